@@ -1,0 +1,9 @@
+declare global {
+  namespace App {
+    interface PageData {
+      readonly title?: string;
+    }
+  }
+}
+
+export {};

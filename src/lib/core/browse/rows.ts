@@ -1,0 +1,213 @@
+import { fieldsOf, folderOf, kindOf, titleOf, type Arrival, type Item, type ItemId } from '../items';
+import { KINDS, KIND_FACTS, type Kind } from '../kinds';
+
+/** What items can be grouped by. `none` ends the levels. */
+export const LEVELS = [
+  'arrival',
+  'release',
+  'kind',
+  'folder',
+  'artist',
+  'genre',
+  'composer',
+  'year',
+  'none',
+] as const;
+export type Level = (typeof LEVELS)[number];
+
+/** Which items are looked at, whatever the stage. */
+export interface Scope {
+  /** Null shows every kind; `open` those without one. */
+  readonly kind: Kind | 'open' | null;
+  /** Words that all must stand in the item's fields or path. */
+  readonly text: string;
+}
+
+export interface GroupRow {
+  readonly type: 'group';
+  readonly key: string;
+  readonly depth: number;
+  readonly level: Level;
+  readonly label: string;
+  /** A second word for it, such as the maker of a release. */
+  readonly note: string;
+  readonly items: readonly Item[];
+  readonly closed: boolean;
+}
+
+export interface ItemRow {
+  readonly type: 'item';
+  readonly key: ItemId;
+  readonly item: Item;
+}
+
+export type Row = GroupRow | ItemRow;
+
+const haystacks = new WeakMap<Item, string>();
+
+/** Everything of an item that a filter looks into, in lower case. */
+function haystack(item: Item): string {
+  let text = haystacks.get(item);
+  if (text === undefined) {
+    const fields = fieldsOf(item);
+    text = [
+      fields.title,
+      fields.artist,
+      fields.albumArtist,
+      fields.album,
+      fields.genre,
+      fields.composer,
+      fields.year,
+      item.path,
+    ]
+      .join('\n')
+      .toLowerCase();
+    haystacks.set(item, text);
+  }
+  return text;
+}
+
+/** The items in scope, in their own order. */
+export function inScope(items: readonly Item[], scope: Scope): readonly Item[] {
+  const words = scope.text.toLowerCase().split(/\s+/).filter(Boolean);
+  if (scope.kind === null && words.length === 0) return items;
+  return items.filter((item) => {
+    if (scope.kind !== null && (kindOf(item) ?? 'open') !== scope.kind) return false;
+    return words.length === 0 || words.every((word) => haystack(item).includes(word));
+  });
+}
+
+/** Items of each kind, and of none. */
+export function countKinds(items: readonly Item[]): ReadonlyMap<Kind | 'open', number> {
+  const counts = new Map<Kind | 'open', number>();
+  for (const item of items) {
+    const kind = kindOf(item) ?? 'open';
+    counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  }
+  return counts;
+}
+
+/** Items grouped by levels, as rows of a ledger; what is in closed groups is left out. */
+export function toRows(
+  items: readonly Item[],
+  levels: readonly Level[],
+  arrivals: readonly Arrival[],
+  closed: ReadonlySet<string>,
+): readonly Row[] {
+  const rows: Row[] = [];
+  const byArrival = new Map<string, Arrival>(arrivals.map((arrival) => [arrival.id, arrival]));
+  addRows(
+    rows,
+    items,
+    levels.filter((level) => level !== 'none'),
+    0,
+    '',
+    byArrival,
+    closed,
+  );
+  return rows;
+}
+
+function addRows(
+  rows: Row[],
+  items: readonly Item[],
+  levels: readonly Level[],
+  depth: number,
+  above: string,
+  arrivals: ReadonlyMap<string, Arrival>,
+  closed: ReadonlySet<string>,
+): void {
+  const level = levels[depth];
+  if (level === undefined) {
+    for (const item of [...items].sort(inOrder)) rows.push({ type: 'item', key: item.id, item });
+    return;
+  }
+  const groups = new Map<string, { sort: string; label: string; note: string; items: Item[] }>();
+  for (const item of items) {
+    const group = groupOf(item, level, arrivals);
+    const known = groups.get(group.sort);
+    if (known) known.items.push(item);
+    else groups.set(group.sort, { ...group, items: [item] });
+  }
+  for (const { sort, ...group } of [...groups.values()].sort((a, b) => (a.sort < b.sort ? -1 : 1))) {
+    const key = `${above}${level}:${sort}`;
+    const row: GroupRow = { type: 'group', key, depth, level, ...group, closed: closed.has(key) };
+    rows.push(row);
+    if (!row.closed) addRows(rows, group.items, levels, depth + 1, `${key}\n`, arrivals, closed);
+  }
+}
+
+/** Within a group: by disc and track where they are known, else by path. */
+function inOrder(a: Item, b: Item): number {
+  const first = fieldsOf(a);
+  const second = fieldsOf(b);
+  const folders =
+    first.album !== null && first.album === second.album ? 0 : compare(folderOf(a.path), folderOf(b.path));
+  return (
+    folders ||
+    (first.disc ?? 1) - (second.disc ?? 1) ||
+    (first.track ?? 9999) - (second.track ?? 9999) ||
+    compare(a.path, b.path)
+  );
+}
+
+const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
+const LAST = '\uffff';
+
+function groupOf(
+  item: Item,
+  level: Level,
+  arrivals: ReadonlyMap<string, Arrival>,
+): { sort: string; label: string; note: string } {
+  const fields = fieldsOf(item);
+  const text = (value: string | null, empty: string) => ({
+    sort: (value ?? LAST).toLowerCase(),
+    label: value ?? empty,
+    note: '',
+  });
+  switch (level) {
+    case 'arrival': {
+      const arrival = arrivals.get(item.arrival);
+      // Newest first.
+      return {
+        sort: String(1e15 - (arrival?.at ?? 0)) + item.arrival,
+        label: arrival?.label ?? '',
+        note: '',
+      };
+    }
+    case 'release': {
+      const album = fields.album?.trim() ?? null;
+      const maker = fields.albumArtist ?? (fields.compilation ? 'various' : null);
+      // A release is one album name: whose maker differs stands beside its songs, where it can be seen.
+      return {
+        sort: (album ?? LAST).toLowerCase(),
+        label: album ?? 'No album',
+        note: maker ?? (album ? (fields.artist ?? '') : ''),
+      };
+    }
+    case 'kind': {
+      const kind = kindOf(item);
+      return {
+        sort: String(kind ? KINDS.indexOf(kind) : 99),
+        label: kind ? KIND_FACTS[kind].many : 'open',
+        note: '',
+      };
+    }
+    case 'folder':
+      return { sort: folderOf(item.path), label: folderOf(item.path) || 'no folder', note: '' };
+    case 'artist':
+      return text(fields.artist, 'Unknown artist');
+    case 'genre':
+      return text(fields.genre, 'Unknown genre');
+    case 'composer':
+      return text(fields.composer, 'Unknown composer');
+    case 'year':
+      return {
+        sort: fields.year === null ? LAST : String(fields.year).padStart(4, '0'),
+        label: String(fields.year ?? 'Unknown year'),
+        note: '',
+      };
+    case 'none':
+      return { sort: '', label: titleOf(item), note: '' };
+  }
+}

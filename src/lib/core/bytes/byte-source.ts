@@ -1,0 +1,85 @@
+/**
+ * Bytes that can be read by ranges, wherever they live: a file, an answer over HTTP, a buffer.
+ * Parsers take this and never a whole file.
+ */
+export interface ByteSource {
+  /** Length in bytes. */
+  readonly size: number;
+  /**
+   * Bytes of the half-open range [start, end), cut short where the source ends.
+   * @throws whatever the place behind it throws when it cannot be read
+   */
+  read(start: number, end: number): Promise<Uint8Array>;
+}
+
+/** A source over bytes already in memory. */
+export function memorySource(bytes: Uint8Array): ByteSource {
+  return {
+    size: bytes.length,
+    read: async (start, end) => bytes.subarray(start, Math.min(end, bytes.length)),
+  };
+}
+
+/**
+ * A source that reads `inner` in aligned blocks and keeps the newest of them, since parsers take
+ * many tiny steps and every slice of a file costs far more than its bytes.
+ * @param blockBytes size of a block in bytes
+ * @param keep how many blocks stay in memory
+ */
+export function cachedSource(inner: ByteSource, blockBytes = 65_536, keep = 16): CachedSource {
+  return new CachedSource(inner, blockBytes, keep);
+}
+
+export class CachedSource implements ByteSource {
+  readonly size: number;
+  /** Bytes fetched from the inner source so far. */
+  bytesFetched = 0;
+  private readonly blocks = new Map<number, Promise<Uint8Array>>();
+
+  constructor(
+    private readonly inner: ByteSource,
+    private readonly blockBytes: number,
+    private readonly keep: number,
+  ) {
+    this.size = inner.size;
+  }
+
+  async read(start: number, end: number): Promise<Uint8Array> {
+    const stop = Math.min(end, this.size);
+    if (stop <= start) return new Uint8Array(0);
+    const first = Math.floor(start / this.blockBytes);
+    const last = Math.floor((stop - 1) / this.blockBytes);
+    if (last - first >= this.keep) {
+      // A range wider than the cache would only push out what is worth keeping.
+      this.bytesFetched += stop - start;
+      return this.inner.read(start, stop);
+    }
+    if (first === last) {
+      const block = await this.block(first);
+      return block.subarray(start - first * this.blockBytes, stop - first * this.blockBytes);
+    }
+    const joined = new Uint8Array(stop - start);
+    for (let index = first; index <= last; index++) {
+      const base = index * this.blockBytes;
+      const block = await this.block(index);
+      const from = Math.max(start, base);
+      joined.set(block.subarray(from - base, Math.min(stop, base + block.length) - base), from - start);
+    }
+    return joined;
+  }
+
+  private block(index: number): Promise<Uint8Array> {
+    const known = this.blocks.get(index);
+    if (known) return known;
+    const start = index * this.blockBytes;
+    const end = Math.min(start + this.blockBytes, this.size);
+    this.bytesFetched += end - start;
+    const fetched = this.inner.read(start, end);
+    this.blocks.set(index, fetched);
+    if (this.blocks.size > this.keep) {
+      const oldest = this.blocks.keys().next().value;
+      if (oldest !== undefined) this.blocks.delete(oldest);
+    }
+    return fetched;
+  }
+}

@@ -1,0 +1,20 @@
+export { CachedSource, cachedSource, memorySource } from './byte-source';
+export type { ByteSource } from './byte-source';
+export { fresh, joinSpans, keepsRange, kept, spansLength } from './span';
+export type { ByteRange, Span } from './span';
+export {
+  ascii,
+  concat,
+  fnv1a,
+  readAscii,
+  readU16,
+  readU24,
+  readU32,
+  readU32le,
+  readU64,
+  u16,
+  u24,
+  u32,
+  u32le,
+} from './binary';
+export { assertNever } from './assert-never';

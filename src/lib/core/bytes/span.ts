@@ -1,0 +1,49 @@
+import type { ByteSource } from './byte-source';
+
+/**
+ * A rewrite of a file is an ordered list of spans: ranges of the original that are kept, and new
+ * bytes between them. What is kept cannot differ from the original, since it is never copied here.
+ */
+export type Span =
+  | { readonly type: 'kept'; readonly start: number; readonly end: number }
+  | { readonly type: 'new'; readonly bytes: Uint8Array };
+
+/** A half-open range of bytes. */
+export interface ByteRange {
+  readonly start: number;
+  readonly end: number;
+}
+
+export const kept = (start: number, end: number): Span => ({ type: 'kept', start, end });
+export const fresh = (bytes: Uint8Array): Span => ({ type: 'new', bytes });
+
+/** Length in bytes of the file that the spans describe. */
+export function spansLength(spans: readonly Span[]): number {
+  return spans.reduce(
+    (sum, span) => sum + (span.type === 'kept' ? span.end - span.start : span.bytes.length),
+    0,
+  );
+}
+
+/** Whether every byte of `range` is kept, in one piece and in order. */
+export function keepsRange(spans: readonly Span[], range: ByteRange): boolean {
+  let reached = range.start;
+  for (const span of spans) {
+    if (span.type !== 'kept' || span.end <= reached || span.start > reached) continue;
+    reached = Math.max(reached, Math.min(span.end, range.end));
+    if (reached >= range.end) return true;
+  }
+  return reached >= range.end;
+}
+
+/** The described file in memory. For tests and small files; stores take the spans as a Blob. */
+export async function joinSpans(original: ByteSource, spans: readonly Span[]): Promise<Uint8Array> {
+  const out = new Uint8Array(spansLength(spans));
+  let at = 0;
+  for (const span of spans) {
+    const bytes = span.type === 'new' ? span.bytes : await original.read(span.start, span.end);
+    out.set(bytes, at);
+    at += bytes.length;
+  }
+  return out;
+}

@@ -1,0 +1,33 @@
+export { EMPTY_FIELDS, FIELDS, editsSchema, fieldText, parseFieldText, requireField } from './fields';
+export type { Edits, FieldFacts, FieldName, Fields, FieldValue, ParsedValue } from './fields';
+export {
+  FORMAT_IDS,
+  editItem,
+  extensionOf,
+  fieldsOf,
+  folderOf,
+  kindOf,
+  nameOf,
+  stemOf,
+  titleOf,
+  trimEdits,
+} from './item';
+export type {
+  Arrival,
+  ArrivalId,
+  Chapter,
+  ChosenPicture,
+  Facts,
+  FormatId,
+  Item,
+  ItemId,
+  NativeTag,
+  PictureFact,
+  PictureId,
+  Source,
+  SourceId,
+  Stream,
+  UnreadFile,
+} from './item';
+export { shareField, shareFields } from './selection';
+export type { SharedValue } from './selection';

@@ -1,0 +1,161 @@
+import type { Guess, Kind } from '../kinds';
+import type { Edits, FieldName, Fields } from './fields';
+
+export type ItemId = string & { readonly __brand: 'ItemId' };
+export type ArrivalId = string & { readonly __brand: 'ArrivalId' };
+export type SourceId = string & { readonly __brand: 'SourceId' };
+export type PictureId = string & { readonly __brand: 'PictureId' };
+
+export const FORMAT_IDS = ['mp3', 'flac', 'vorbis', 'opus', 'mp4', 'matroska', 'wav', 'aiff'] as const;
+export type FormatId = (typeof FORMAT_IDS)[number];
+
+/** One stream of a file. Pixels, hertz; null means that the file does not say. */
+export interface Stream {
+  readonly type: 'sound' | 'picture' | 'subtitle';
+  readonly codec: string | null;
+  readonly channels: number | null;
+  readonly sampleRate: number | null;
+  readonly width: number | null;
+  readonly height: number | null;
+}
+
+/** A picture inside a file. `hash` tells pictures apart without keeping them. */
+export interface PictureFact {
+  readonly role: string;
+  readonly mime: string;
+  readonly bytes: number;
+  readonly width: number | null;
+  readonly height: number | null;
+  readonly hash: number;
+}
+
+export interface Chapter {
+  readonly startSeconds: number;
+  readonly title: string;
+}
+
+/** What the bytes of a file say of itself. */
+export interface Facts {
+  readonly durationSeconds: number | null;
+  readonly streams: readonly Stream[];
+  readonly pictures: readonly PictureFact[];
+  readonly chapters: readonly Chapter[];
+  /** Tag formats found in the file, such as `ID3v2.3`. */
+  readonly tagFormats: readonly string[];
+}
+
+/** A tag as its file writes it: frame, comment or atom, with its value as text. */
+export interface NativeTag {
+  readonly format: string;
+  readonly id: string;
+  readonly value: string;
+}
+
+/** A picture set by the curator, kept in the library under its id. */
+export interface ChosenPicture {
+  readonly id: PictureId;
+  readonly mime: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export interface Item {
+  readonly id: ItemId;
+  readonly arrival: ArrivalId;
+  readonly source: SourceId;
+  /** Path below the source's root, `/` between folders. */
+  readonly path: string;
+  /** Bytes. */
+  readonly size: number;
+  /** Milliseconds since 1970. */
+  readonly modified: number;
+  readonly format: FormatId;
+  readonly facts: Facts;
+  readonly native: readonly NativeTag[];
+  /** What the file itself says. */
+  readonly fileFields: Fields;
+  readonly guess: Guess;
+  /** The kind that the curator settled, or null while only guessed. */
+  readonly settled: Kind | null;
+  readonly edits: Edits;
+  /** Replaces the file's own front picture; null leaves it. */
+  readonly picture: ChosenPicture | null;
+  /** Other files that came beside this one and carry its name or lie alone with it, such as old sidecars. */
+  readonly beside: readonly string[];
+}
+
+/** Where items came from. A folder is opened again by its handle, kept files lie in the browser's storage. */
+export interface Source {
+  readonly id: SourceId;
+  readonly type: 'folder' | 'kept';
+  readonly label: string;
+}
+
+export interface UnreadFile {
+  readonly path: string;
+  readonly code: 'empty' | 'cutShort' | 'notMedia' | 'otherwise' | 'unknownFormat' | 'unreachable';
+  readonly detail: string;
+}
+
+/** What one take-in brought. */
+export interface Arrival {
+  readonly id: ArrivalId;
+  readonly source: SourceId;
+  readonly label: string;
+  /** Milliseconds since 1970. */
+  readonly at: number;
+  readonly unread: readonly UnreadFile[];
+  /** Files left aside because they are no media: pictures, sidecars, texts. */
+  readonly setAside: number;
+}
+
+/** The fields as they will be written: the file's own, with the curator's edits over them. */
+export function fieldsOf(item: Item): Fields {
+  return { ...item.fileFields, ...item.edits };
+}
+
+/** The kind in force, or null while nothing is settled and no guess leads. */
+export function kindOf(item: Item): Kind | null {
+  return item.settled ?? item.guess.kind;
+}
+
+/** Last part of a path. */
+export function nameOf(path: string): string {
+  return path.slice(path.lastIndexOf('/') + 1);
+}
+
+/** Path of the folder that holds it, empty at the root. */
+export function folderOf(path: string): string {
+  return path.slice(0, Math.max(0, path.lastIndexOf('/')));
+}
+
+/** The name without its extension. */
+export function stemOf(path: string): string {
+  const name = nameOf(path);
+  const dot = name.lastIndexOf('.');
+  return dot > 0 ? name.slice(0, dot) : name;
+}
+
+/** The extension in lower case without its dot, empty when there is none. */
+export function extensionOf(path: string): string {
+  const name = nameOf(path);
+  const dot = name.lastIndexOf('.');
+  return dot > 0 ? name.slice(dot + 1).toLowerCase() : '';
+}
+
+/** The item's title, or its file's name where it has none. */
+export function titleOf(item: Item): string {
+  return fieldsOf(item).title ?? stemOf(item.path);
+}
+
+/** Edits with those fields left out that say what the file says already. */
+export function trimEdits(fileFields: Fields, edits: Edits): Edits {
+  const rest = Object.entries(edits).filter(([name, value]) => fileFields[name as FieldName] !== value);
+  return Object.fromEntries(rest) as Edits;
+}
+
+/** The item with these fields changed. */
+export function editItem(item: Item, edits: Edits): Item {
+  return { ...item, edits: trimEdits(item.fileFields, { ...item.edits, ...edits }) };
+}

@@ -1,0 +1,56 @@
+export const KINDS = [
+  'song',
+  'musicVideo',
+  'audiobook',
+  'podcast',
+  'film',
+  'episode',
+  'homeVideo',
+  'ambience',
+  'ringtone',
+] as const;
+
+/** What an item is. It decides fields, folder, sidecar and the player's section. */
+export type Kind = (typeof KINDS)[number];
+
+export interface KindFacts {
+  /** The two letters of its spine label. */
+  readonly letters: string;
+  readonly one: string;
+  readonly many: string;
+}
+
+export const KIND_FACTS: Readonly<Record<Kind, KindFacts>> = {
+  song: { letters: 'SG', one: 'song', many: 'songs' },
+  musicVideo: { letters: 'MV', one: 'music video', many: 'music videos' },
+  audiobook: { letters: 'AB', one: 'audiobook', many: 'audiobooks' },
+  podcast: { letters: 'PC', one: 'podcast episode', many: 'podcast episodes' },
+  film: { letters: 'FM', one: 'film', many: 'films' },
+  episode: { letters: 'EP', one: 'series episode', many: 'series episodes' },
+  homeVideo: { letters: 'HV', one: 'home video', many: 'home videos' },
+  ambience: { letters: 'AM', one: 'ambience', many: 'ambiences' },
+  ringtone: { letters: 'RT', one: 'ringtone', many: 'ringtones' },
+};
+
+/** How firm a guess stands, drawn as solid, dashed, dotted and no line. */
+export type Certainty = 'sure' | 'likely' | 'guess' | 'open';
+
+/** One fact behind a guess. Its code is worded by the interface, `detail` fills the sentence. */
+export interface Evidence {
+  readonly code: string;
+  readonly detail: string;
+  /** Points for the guessed kind; below zero it speaks against it. */
+  readonly points: number;
+}
+
+export interface Guess {
+  /** Null when no kind leads. */
+  readonly kind: Kind | null;
+  readonly certainty: Certainty;
+  readonly points: number;
+  /** Runner-up and its points. */
+  readonly next: Kind | null;
+  readonly nextPoints: number;
+  /** Weightiest first. */
+  readonly evidence: readonly Evidence[];
+}

@@ -1,0 +1,49 @@
+import type { Arrival, Source } from '../items';
+import type { PlacedFile, PlayerChoices } from '../plan';
+
+/** Version of what a library keeps and exports. Raise it together with a migration. */
+export const LIBRARY_VERSION = 1;
+
+export const PLACES = ['attic', 'folder', 'zip'] as const;
+/** Where a run writes: the player itself, a chosen folder laid out for it, or a ZIP. */
+export type Place = (typeof PLACES)[number];
+
+export interface PlaceRecord {
+  /** What runs put there and is there still. */
+  readonly placed: readonly PlacedFile[];
+  readonly choices: PlayerChoices;
+}
+
+/** What the library remembers of one player. */
+export interface PlayerRecord {
+  readonly places: Readonly<Partial<Record<Place, PlaceRecord>>>;
+}
+
+/** Everything of a library but its items. */
+export interface LibraryHead {
+  readonly version: number;
+  /** Records of items that belong to it. */
+  readonly chunks: number;
+  readonly sources: readonly Source[];
+  readonly arrivals: readonly Arrival[];
+  readonly players: Readonly<Record<string, PlayerRecord>>;
+}
+
+type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
+
+/** `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players. */
+const MIGRATIONS: readonly Migration[] = [(old) => ({ players: {}, ...old, version: 1 })];
+
+/**
+ * A head of any earlier version as one of this version.
+ * @throws {RangeError} when it was written by a newer version, which must not be overwritten
+ */
+export function migrateHead(kept: unknown): LibraryHead {
+  let head = kept as Record<string, unknown>;
+  for (let version = Number(head.version ?? 0); version !== LIBRARY_VERSION; version = Number(head.version)) {
+    const migrate = MIGRATIONS[version];
+    if (!migrate) throw new RangeError(`version ${version} of a library is not known here`);
+    head = migrate(head);
+  }
+  return head as unknown as LibraryHead;
+}

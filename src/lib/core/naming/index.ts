@@ -1,0 +1,15 @@
+export { PATTERN_FIELDS, parsePattern, patternValues, requirePattern, writePattern } from './pattern';
+export type {
+  ParsedPattern,
+  Pattern,
+  PatternField,
+  PatternNode,
+  PatternProblem,
+  PatternValues,
+  ValueWriter,
+  WrittenPath,
+} from './pattern';
+export { readPattern } from './read-pattern';
+export type { Reading, ReadValues } from './read-pattern';
+export { lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
+export type { NameRules } from './safe-name';

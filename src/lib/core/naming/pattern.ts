@@ -1,0 +1,210 @@
+import type { Fields } from '../items';
+
+/** Fields that a pattern may name and that this application can fill. */
+export const PATTERN_FIELDS = [
+  'artist',
+  'albumArtist',
+  'album',
+  'title',
+  'track',
+  'tracks',
+  'disc',
+  'discs',
+  'year',
+  'genre',
+  'composer',
+  'kind',
+  'sourceName',
+] as const;
+export type PatternField = (typeof PATTERN_FIELDS)[number];
+export const NUMBER_FIELDS: ReadonlySet<PatternField> = new Set(['track', 'tracks', 'disc', 'discs', 'year']);
+
+/** Values for a pattern; what is absent or empty counts as empty. */
+export type PatternValues = Readonly<Partial<Record<PatternField, string | number | null>>>;
+
+/** Columns count from 0, in UTF-16 units of the pattern's text. */
+export type PatternNode =
+  | { readonly type: 'text'; readonly text: string; readonly column: number }
+  | { readonly type: 'folder'; readonly column: number }
+  | { readonly type: 'field'; readonly names: readonly PatternField[]; readonly column: number }
+  | { readonly type: 'optional'; readonly nodes: readonly PatternNode[]; readonly column: number };
+
+export type Pattern = readonly PatternNode[];
+
+export interface PatternProblem {
+  readonly code:
+    'unknownField' | 'unclosed' | 'unopened' | 'nothingEscaped' | 'nested' | 'folderInOptional' | 'noField';
+  readonly column: number;
+  readonly text: string;
+}
+
+export type ParsedPattern =
+  | { readonly type: 'pattern'; readonly pattern: Pattern }
+  | { readonly type: 'wrong'; readonly problem: PatternProblem };
+
+class PatternError extends Error {
+  constructor(readonly problem: PatternProblem) {
+    super(problem.code);
+  }
+}
+
+/** Parses a pattern's text once into its syntax tree, or names the first problem with its column. */
+export function parsePattern(text: string): ParsedPattern {
+  try {
+    return { type: 'pattern', pattern: new Parser(text).parse() };
+  } catch (error) {
+    if (error instanceof PatternError) return { type: 'wrong', problem: error.problem };
+    throw error;
+  }
+}
+
+/** @throws {RangeError} when the pattern has a problem; for patterns validated before */
+export function requirePattern(text: string): Pattern {
+  const parsed = parsePattern(text);
+  if (parsed.type === 'wrong')
+    throw new RangeError(`pattern "${text}": ${parsed.problem.code} at column ${parsed.problem.column}`);
+  return parsed.pattern;
+}
+
+class Parser {
+  private at = 0;
+
+  constructor(private readonly text: string) {}
+
+  parse(): Pattern {
+    const nodes = this.nodes(-1);
+    if (nodes.length === 0) this.fail('noField', 0, '');
+    return nodes;
+  }
+
+  /** Nodes up to the end, or up to the `}` of the group opened at column `opened`. */
+  private nodes(opened: number): PatternNode[] {
+    const nodes: PatternNode[] = [];
+    let literal = '';
+    let literalColumn = this.at;
+    const flush = () => {
+      if (literal !== '') nodes.push({ type: 'text', text: literal, column: literalColumn });
+      literal = '';
+    };
+    while (this.at < this.text.length) {
+      const column = this.at;
+      const letter = this.text[this.at] as string;
+      if (letter === '\\' || !'{}/:'.includes(letter)) {
+        if (literal === '') literalColumn = column;
+        literal += letter === '\\' ? this.escaped() : letter;
+        this.at++;
+        continue;
+      }
+      flush();
+      if (letter === '}') {
+        if (opened < 0) this.fail('unopened', column, '}');
+        this.at++;
+        return nodes;
+      }
+      nodes.push(this.node(letter, column, opened >= 0));
+    }
+    flush();
+    if (opened >= 0) this.fail('unclosed', opened, '{');
+    return nodes;
+  }
+
+  private node(letter: string, column: number, inGroup: boolean): PatternNode {
+    this.at++;
+    if (letter === '/') {
+      if (inGroup) this.fail('folderInOptional', column, '/');
+      return { type: 'folder', column };
+    }
+    if (letter === ':') return { type: 'field', names: this.fieldNames(column), column };
+    if (inGroup) this.fail('nested', column, '{');
+    return { type: 'optional', nodes: this.nodes(column), column };
+  }
+
+  private escaped(): string {
+    this.at++;
+    const letter = this.text[this.at];
+    if (letter === undefined) this.fail('nothingEscaped', this.at - 1, '\\');
+    return letter;
+  }
+
+  private fieldNames(column: number): PatternField[] {
+    const names: PatternField[] = [];
+    do {
+      const word = /^[A-Za-z]*/.exec(this.text.slice(this.at))?.[0] ?? '';
+      if (!PATTERN_FIELDS.includes(word as PatternField)) this.fail('unknownField', column, word);
+      names.push(word as PatternField);
+      this.at += word.length;
+    } while (/^\|[A-Za-z]/.test(this.text.slice(this.at)) && ++this.at);
+    return names;
+  }
+
+  private fail(code: PatternProblem['code'], column: number, text: string): never {
+    throw new PatternError({ code, column, text });
+  }
+}
+
+/** Fields of an item as a pattern takes them. */
+export function patternValues(fields: Fields, kind: string | null, sourceName: string): PatternValues {
+  const { compilation: _, ...rest } = fields;
+  return { ...rest, kind, sourceName };
+}
+
+const isEmpty = (value: string | number | null | undefined) =>
+  value === null || value === undefined || value === '';
+
+/** The first of the field's names that has a value. */
+export function firstFilled(names: readonly PatternField[], values: PatternValues): PatternField | null {
+  return names.find((name) => !isEmpty(values[name])) ?? null;
+}
+
+export interface WrittenPath {
+  /** Without extension; `/` between folders. Each part is made safe. */
+  readonly parts: readonly string[];
+  /** Fields outside optional parts that had no value. */
+  readonly missing: readonly PatternField[];
+}
+
+/** How values become text for a target. */
+export interface ValueWriter {
+  /** Digits that numbers other than years are padded to; a larger total widens it. */
+  readonly numberWidth: number;
+  /** Makes one value safe inside a name. It must never let `/` through. */
+  readonly safeValue: (text: string) => string;
+}
+
+/** Writes the path that a pattern gives for these values. */
+export function writePattern(pattern: Pattern, values: PatternValues, writer: ValueWriter): WrittenPath {
+  const parts: string[] = [''];
+  const missing: PatternField[] = [];
+  const add = (text: string) => (parts[parts.length - 1] += text);
+  for (const node of pattern) {
+    if (node.type === 'folder') parts.push('');
+    else if (node.type === 'text') add(node.text);
+    else if (node.type === 'optional') add(writeOptional(node.nodes, values, writer));
+    else {
+      const name = firstFilled(node.names, values);
+      if (name === null) missing.push(node.names[0] as PatternField);
+      else add(writeValue(name, values, writer));
+    }
+  }
+  return { parts, missing };
+}
+
+function writeOptional(nodes: readonly PatternNode[], values: PatternValues, writer: ValueWriter): string {
+  let text = '';
+  for (const node of nodes) {
+    if (node.type === 'text') text += node.text;
+    if (node.type !== 'field') continue;
+    const name = firstFilled(node.names, values);
+    if (name === null) return '';
+    text += writeValue(name, values, writer);
+  }
+  return text;
+}
+
+function writeValue(name: PatternField, values: PatternValues, writer: ValueWriter): string {
+  const value = values[name];
+  if (typeof value !== 'number') return writer.safeValue(String(value));
+  const total = name === 'track' ? values.tracks : name === 'disc' ? values.discs : null;
+  const width = name === 'track' || name === 'tracks' ? writer.numberWidth : 1;
+  return String(value).padStart(name === 'year' ? 4 : Math.max(width, String(total ?? '').length), '0');
+}

@@ -1,0 +1,75 @@
+/** What a target's file system and its player accept in names. */
+export interface NameRules {
+  /** Letters that must not stand in a name. Control letters never may. */
+  readonly unsafe: string;
+  /** What stands for single unsafe letters; others become `fallback`. */
+  readonly replacements: Readonly<Record<string, string>>;
+  readonly fallback: string;
+  readonly unicode: 'NFC' | 'NFD';
+  /** Names such as CON and COM1 are reserved, whatever follows their first dot. */
+  readonly deviceNames: boolean;
+  readonly caseSensitive: boolean;
+  /** Unit in which the file system counts. */
+  readonly unit: 'bytes' | 'utf16';
+  readonly maxName: number;
+  readonly maxPath: number;
+  readonly numberWidth: number;
+}
+
+const DEVICE = /^(con|prn|aux|nul|com[0-9\u00b9\u00b2\u00b3]|lpt[0-9\u00b9\u00b2\u00b3])(\.|$)/i;
+const encoder = new TextEncoder();
+
+/** Nearly every value is made of these alone and needs no work. */
+const PLAIN = /^[A-Za-z0-9',.()&+!-]+( [A-Za-z0-9',.()&+!-]+)*$/;
+
+/** A value without the letters that the target does not take; `/` never passes. Blanks are folded. */
+export function safeValue(text: string, rules: NameRules): string {
+  if (PLAIN.test(text) && !/[\w ',.()&+!-]/.test(rules.unsafe)) return text;
+  let out = '';
+  for (const letter of text.normalize(rules.unicode)) {
+    // eslint-disable-next-line no-control-regex
+    if (/[\s\u0000-\u001f\u007f\u0080-\u009f\u2028\u2029]/.test(letter)) out += ' ';
+    // Marks that turn the writing direction can make a name look like another one.
+    else if (/[\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/.test(letter)) continue;
+    else if (letter === '/' || letter === '\\' || rules.unsafe.includes(letter))
+      out += rules.replacements[letter] ?? rules.fallback;
+    else out += letter;
+  }
+  return out.replace(/ +/g, ' ').trim();
+}
+
+/** A whole name (one level of a path, without extension) as the target accepts it. Never empty. */
+export function safeName(name: string, rules: NameRules): string {
+  const trimmed = name
+    .trim()
+    .replace(/[. ]+$/, '')
+    .trimStart();
+  if (trimmed === '') return rules.fallback;
+  return rules.deviceNames && DEVICE.test(trimmed)
+    ? trimmed.replace(/^[^.]+/, `$&${rules.fallback}`)
+    : trimmed;
+}
+
+/** Length of a text in the unit that the file system counts. */
+export function lengthIn(text: string, unit: NameRules['unit']): number {
+  return unit === 'bytes' ? encoder.encode(text).length : text.length;
+}
+
+/** Cuts a name to at most `limit` units, between whole letters, with room kept for `suffix`. */
+export function shorten(name: string, limit: number, unit: NameRules['unit'], suffix = ''): string {
+  const room = limit - lengthIn(suffix, unit);
+  let out = '';
+  let used = 0;
+  for (const { segment } of new Intl.Segmenter('en', { granularity: 'grapheme' }).segment(name)) {
+    used += lengthIn(segment, unit);
+    if (used > room) break;
+    out += segment;
+  }
+  return out.replace(/[. ]+$/, '') + suffix;
+}
+
+/** Paths with equal keys are the same file for the target. */
+export function pathKey(path: string, rules: Pick<NameRules, 'caseSensitive' | 'unicode'>): string {
+  const normal = path.normalize(rules.unicode);
+  return rules.caseSensitive ? normal : normal.toLowerCase();
+}

@@ -1,0 +1,22 @@
+export { frontPicture, outgoingFields, toPlanItem } from './plan-item';
+export type { PlanItem, PlanPicture } from './plan-item';
+export { planRun } from './plan';
+export type { Plan, PlanInput, PlannedPath } from './plan';
+export { makerOf, rehearse } from './rehearsal';
+export type { Shelf, ShownItem, Showing, TreeFile, Unplaced, UnplacedCode } from './rehearsal';
+export { prove, scanSchema } from './proof';
+export type { Difference, PlayerScan, Proof } from './proof';
+export { readSidecar, runtimeMinutes, writeSidecar } from './sidecar';
+export { releaseKey } from './splits';
+export { NO_CHOICES, SEVERITIES, STEP_TYPES } from './step';
+export type {
+  Finding,
+  FindingCode,
+  PlacedFile,
+  PlayerChoices,
+  Remedy,
+  Severity,
+  Step,
+  StepType,
+  ThereFile,
+} from './step';

@@ -1,0 +1,283 @@
+import { requireField, stemOf, folderOf, nameOf, type Edits, type FieldName, type ItemId } from '../items';
+import { KIND_FACTS, type Kind } from '../kinds';
+import { readPattern, requirePattern } from '../naming';
+import type { PlanItem } from './plan-item';
+import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './step';
+
+interface Draft {
+  readonly code: FindingCode;
+  readonly severity: Severity;
+  readonly items: ItemId[];
+  readonly places: string[];
+  readonly words: Record<string, string>;
+  readonly edits: { item: ItemId; edits: Edits }[];
+  remedy: Remedy | null;
+}
+
+/** Places named in a finding; more are only counted. */
+const MOST_PLACES = 200;
+
+/** File names that lead with a number, read for what a missing field may be. */
+const NUMBERED = [':disc-:track :title', ':track - :title', ':track. :title', ':track :title'].map(
+  requirePattern,
+);
+
+/**
+ * Collects findings while a plan is made. Findings of one sort are gathered into one with many
+ * items, so that one button mends them all.
+ */
+export class Report {
+  private readonly drafts = new Map<string, Draft>();
+  private readonly folderAlbums: ReadonlyMap<string, string>;
+
+  constructor(items: readonly PlanItem[]) {
+    this.folderAlbums = usualAlbums(items);
+  }
+
+  /** The gathered findings, gravest first. */
+  findings(): readonly Finding[] {
+    return [...this.drafts]
+      .map(([id, { edits, ...draft }]): Finding => {
+        const words = { ...draft.words, count: String(draft.items.length || draft.places.length) };
+        const remedy = edits.length > 0 ? ({ type: 'edit', changes: edits } as const) : draft.remedy;
+        return { id, ...draft, words, remedy };
+      })
+      .sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity));
+  }
+
+  missingField(item: PlanItem, field: FieldName, severity: 'blocks' | 'warns'): void {
+    const proposal = this.propose(item, field);
+    const draft = this.draft(
+      `missing ${field} ${proposal === null}`,
+      'missingField',
+      severity,
+      item,
+      item.path,
+    );
+    draft.words.field = requireField(field).label;
+    if (proposal === null) draft.remedy = { type: 'describe', items: draft.items };
+    else {
+      draft.edits.push({ item: item.id, edits: { [field]: proposal } });
+      draft.words.value = String(proposal);
+    }
+  }
+
+  kindOpen(item: PlanItem): void {
+    this.draft('kindOpen', 'kindOpen', 'blocks', item, item.path);
+    this.describes('kindOpen');
+  }
+
+  kindGuess(item: PlanItem, kind: Kind): void {
+    const draft = this.draft(`guess ${kind}`, 'kindGuess', 'warns', item, item.path);
+    draft.words.kind = KIND_FACTS[kind].one;
+    const changes = draft.remedy?.type === 'settleKind' ? draft.remedy.changes : [];
+    draft.remedy = { type: 'settleKind', changes: appended(changes, { item: item.id, kind }) };
+  }
+
+  /** @param instead a kind that the player has a place for and that was next best, or null */
+  noSection(item: PlanItem, instead: Kind | null): void {
+    const offered = item.settled || item.sure ? null : instead;
+    const draft = this.draft(
+      `noSection ${item.kind} ${offered}`,
+      'noSection',
+      offered ? 'warns' : 'note',
+      item,
+      item.path,
+    );
+    draft.words.kind = item.kind ? KIND_FACTS[item.kind].many : '';
+    if (!offered) return;
+    draft.words.instead = KIND_FACTS[offered].one;
+    const changes = draft.remedy?.type === 'settleKind' ? draft.remedy.changes : [];
+    draft.remedy = { type: 'settleKind', changes: appended(changes, { item: item.id, kind: offered }) };
+  }
+
+  formatRefused(item: PlanItem): void {
+    const draft = this.draft(
+      `format ${item.format} ${item.kind}`,
+      'formatRefused',
+      'blocks',
+      item,
+      item.path,
+    );
+    draft.words.format = item.format;
+    draft.words.kind = item.kind ? KIND_FACTS[item.kind].one : '';
+    draft.remedy = leaveOut(draft.items);
+  }
+
+  nameMended(item: PlanItem, path: string): void {
+    this.draft('mended', 'nameMended', 'note', item, path);
+  }
+
+  nameTooLong(item: PlanItem, path: string, length: number, limit: number): void {
+    this.tooLong('nameTooLong', item, path, length, limit);
+  }
+
+  pathTooLong(item: PlanItem, path: string, length: number, limit: number): void {
+    this.tooLong('pathTooLong', item, path, length, limit);
+  }
+
+  private tooLong(
+    code: 'nameTooLong' | 'pathTooLong',
+    item: PlanItem,
+    path: string,
+    length: number,
+    limit: number,
+  ): void {
+    const draft = this.draft(code, code, 'blocks', item, path);
+    draft.words.limit = String(limit);
+    draft.words.length = String(Math.max(length, Number(draft.words.length ?? 0)));
+    draft.remedy =
+      code === 'nameTooLong'
+        ? { type: 'choose', add: { shorten: draft.items } }
+        : { type: 'describe', items: draft.items };
+  }
+
+  collision(item: PlanItem, other: PlanItem, path: string): void {
+    const draft = this.draft(`collision ${path.toLowerCase()}`, 'collision', 'blocks', item, item.path);
+    draft.words.path = path;
+    draft.words.other = other.path;
+    draft.remedy = leaveOut(draft.items);
+  }
+
+  occupied(item: PlanItem, path: string): void {
+    const draft = this.draft('occupied', 'occupied', 'blocks', item, path);
+    draft.remedy = { type: 'choose', add: { replace: draft.places } };
+  }
+
+  /**
+   * One release that the player would show as several.
+   * @param apart items outside the largest group, each with the edits that would bring it in
+   */
+  splitAlbum(
+    album: string,
+    groups: number,
+    apart: readonly {
+      item: PlanItem;
+      edits: Edits;
+      fields: readonly FieldName[];
+      found: readonly string[];
+    }[],
+    usual: readonly string[],
+  ): void {
+    for (const { item, edits, fields, found } of apart) {
+      const draft = this.draft(`split ${album} ${usual.join('|')}`, 'splitAlbum', 'splits', item, item.path);
+      draft.words.album = album;
+      draft.words.groups = String(groups);
+      draft.words.fields = [
+        ...new Set([...(draft.words.fields ?? '').split(', '), ...fields.map((f) => requireField(f).label)]),
+      ]
+        .filter(Boolean)
+        .join(', ');
+      draft.words.found = [...new Set([...(draft.words.found ?? '').split(' / '), ...found])]
+        .filter(Boolean)
+        .join(' / ');
+      draft.words.usual = usual.join(', ');
+      draft.edits.push({ item: item.id, edits });
+    }
+  }
+
+  sidecarMismatch(
+    path: string,
+    sidecar: string | null,
+    renames: readonly { from: string; to: string }[],
+  ): void {
+    const id = `sidecar ${path}`;
+    const draft: Draft = {
+      code: 'sidecarMismatch',
+      severity: 'warns',
+      items: [],
+      places: [path],
+      words: { name: nameOf(path), folder: nameOf(folderOf(path)), sidecar: sidecar ?? '' },
+      edits: [],
+      remedy: renames.length > 0 ? { type: 'choose', add: { renames } } : null,
+    };
+    this.drafts.set(id, draft);
+  }
+
+  besideMismatch(item: PlanItem, sidecar: string, path: string): void {
+    const draft = this.draft(`beside ${item.id}`, 'besideMismatch', 'note', item, item.path);
+    draft.words.sidecar = nameOf(sidecar);
+    draft.words.name = nameOf(path);
+  }
+
+  cannotWrite(item: PlanItem): void {
+    const draft = this.draft(
+      `write ${item.format} ${item.edited}`,
+      'cannotWrite',
+      item.edited ? 'warns' : 'note',
+      item,
+      item.path,
+    );
+    draft.words.format = item.format;
+    draft.words.edited = item.edited ? 'yes' : '';
+  }
+
+  noPicture(item: PlanItem, folder: string): void {
+    const draft = this.draft('noPicture', 'noPicture', 'warns', item, folder);
+    draft.remedy = { type: 'describe', items: draft.items };
+  }
+
+  pictureShape(item: PlanItem, folder: string, least: number): void {
+    const draft = this.draft('pictureShape', 'pictureShape', 'warns', item, folder);
+    draft.words.shape = `${item.picture?.width ?? '?'}×${item.picture?.height ?? '?'}`;
+    draft.words.least = String(least);
+    draft.remedy = { type: 'squarePicture', items: draft.items };
+  }
+
+  private draft(id: string, code: FindingCode, severity: Severity, item: PlanItem, place: string): Draft {
+    let draft = this.drafts.get(id);
+    if (!draft) {
+      draft = { code, severity, items: [], places: [], words: {}, edits: [], remedy: null };
+      this.drafts.set(id, draft);
+    }
+    if (draft.items.at(-1) !== item.id) draft.items.push(item.id);
+    if (draft.places.length < MOST_PLACES || code === 'occupied') draft.places.push(place);
+    return draft;
+  }
+
+  private describes(id: string): void {
+    const draft = this.drafts.get(id);
+    if (draft) draft.remedy = { type: 'describe', items: draft.items };
+  }
+
+  /** What a missing field most likely is, from the file's name and its neighbours; null without a ground. */
+  private propose(item: PlanItem, field: FieldName): string | number | null {
+    const folder = folderOf(item.path);
+    if (field === 'album') return this.folderAlbums.get(folder) ?? null;
+    if (field === 'albumArtist') return null;
+    if (field !== 'title' && field !== 'track') return null;
+    const stem = stemOf(item.path);
+    for (const pattern of NUMBERED) {
+      const value = readPattern(pattern, stem)[0]?.values[field];
+      if (value !== undefined) return value;
+    }
+    return field === 'title' ? stem.replace(/_/g, ' ').trim() : null;
+  }
+}
+
+const leaveOut = (items: readonly ItemId[]): Remedy => ({ type: 'choose', add: { leftOut: items } });
+
+/** Appends in place: a remedy of 100,000 changes must not be copied 100,000 times. */
+function appended<T>(list: readonly T[], entry: T): readonly T[] {
+  (list as T[]).push(entry);
+  return list;
+}
+
+/** The album that most songs of a folder name, where at least half of them do. */
+function usualAlbums(items: readonly PlanItem[]): ReadonlyMap<string, string> {
+  const folders = new Map<string, { total: number; albums: Map<string, number> }>();
+  for (const item of items) {
+    const folder = folderOf(item.path);
+    let counts = folders.get(folder);
+    if (!counts) folders.set(folder, (counts = { total: 0, albums: new Map() }));
+    counts.total++;
+    if (item.fields.album)
+      counts.albums.set(item.fields.album, (counts.albums.get(item.fields.album) ?? 0) + 1);
+  }
+  const usual = new Map<string, string>();
+  for (const [folder, { total, albums }] of folders) {
+    const best = [...albums].sort((a, b) => b[1] - a[1])[0];
+    if (best && best[1] * 2 >= total) usual.set(folder, best[0]);
+  }
+  return usual;
+}

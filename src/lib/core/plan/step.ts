@@ -1,0 +1,141 @@
+import type { ChosenPicture, Edits, Fields, FormatId, ItemId, SourceId } from '../items';
+import type { Kind } from '../kinds';
+import type { PlanPicture } from './plan-item';
+
+/** Where an original lies, and how many bytes it had when the run was planned. */
+export interface Original {
+  readonly source: SourceId;
+  readonly path: string;
+  readonly size: number;
+}
+
+export interface CopyChanges {
+  readonly edits: Edits;
+  readonly picture: ChosenPicture | null;
+}
+
+/** One act on a player. A run sheet is a list of them in order; nothing is written until it is applied. */
+export type Step =
+  | { readonly type: 'makeFolder'; readonly path: string }
+  | {
+      readonly type: 'copy';
+      readonly path: string;
+      readonly item: ItemId;
+      readonly original: Original;
+      readonly format: FormatId;
+      /** What is written into the copy; null when it goes out unchanged. */
+      readonly changes: CopyChanges | null;
+      /** What the copy must say when it is read back; null when it goes out unchanged. */
+      readonly expect: Fields | null;
+      readonly replaces: boolean;
+      readonly signature: string;
+    }
+  | {
+      readonly type: 'writePicture';
+      readonly path: string;
+      readonly item: ItemId;
+      readonly original: Original;
+      readonly picture: PlanPicture;
+      readonly replaces: boolean;
+      readonly signature: string;
+    }
+  | {
+      readonly type: 'writeSidecar';
+      readonly path: string;
+      readonly item: ItemId;
+      readonly text: string;
+      readonly replaces: boolean;
+      readonly signature: string;
+    }
+  | {
+      readonly type: 'move';
+      readonly from: string;
+      readonly path: string;
+      readonly item: ItemId | null;
+      readonly signature: string;
+    }
+  | { readonly type: 'remove'; readonly path: string };
+
+export type StepType = Step['type'];
+export const STEP_TYPES: readonly StepType[] = [
+  'makeFolder',
+  'copy',
+  'writePicture',
+  'writeSidecar',
+  'move',
+  'remove',
+];
+
+/** A file as a player lists it. The digest is SHA-256 in hexadecimal, or null where the place keeps none. */
+export interface ThereFile {
+  readonly path: string;
+  readonly size: number;
+  readonly digest: string | null;
+}
+
+/** A file that an earlier run put on the player. */
+export interface PlacedFile {
+  readonly path: string;
+  readonly item: ItemId | null;
+  readonly signature: string;
+  readonly size: number;
+  readonly digest: string | null;
+}
+
+/** What a curator decided for one player beyond its rulebook. */
+export interface PlayerChoices {
+  /** Foreign files that may be replaced (the old one is held until the run is taken as good). */
+  readonly replace: readonly string[];
+  readonly leftOut: readonly ItemId[];
+  /** Items whose too long names are shortened by rule. */
+  readonly shorten: readonly ItemId[];
+  /** Foreign files on the player to be renamed. */
+  readonly renames: readonly { readonly from: string; readonly to: string }[];
+}
+
+export const NO_CHOICES: PlayerChoices = { replace: [], leftOut: [], shorten: [], renames: [] };
+
+export type Severity = 'blocks' | 'splits' | 'warns' | 'note';
+export const SEVERITIES: readonly Severity[] = ['blocks', 'splits', 'warns', 'note'];
+
+/** What mends a finding. The interface turns it into a button with a name of its own. */
+export type Remedy =
+  | { readonly type: 'edit'; readonly changes: readonly { readonly item: ItemId; readonly edits: Edits }[] }
+  | {
+      readonly type: 'settleKind';
+      readonly changes: readonly { readonly item: ItemId; readonly kind: Kind }[];
+    }
+  | { readonly type: 'describe'; readonly items: readonly ItemId[] }
+  | { readonly type: 'squarePicture'; readonly items: readonly ItemId[] }
+  | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> };
+
+export type FindingCode =
+  | 'missingField'
+  | 'kindOpen'
+  | 'kindGuess'
+  | 'noSection'
+  | 'formatRefused'
+  | 'nameMended'
+  | 'nameTooLong'
+  | 'pathTooLong'
+  | 'collision'
+  | 'occupied'
+  | 'splitAlbum'
+  | 'sidecarMismatch'
+  | 'besideMismatch'
+  | 'cannotWrite'
+  | 'noPicture'
+  | 'pictureShape';
+
+/** One thing that the check found: what, where, why, and how to mend it. */
+export interface Finding {
+  readonly id: string;
+  readonly code: FindingCode;
+  readonly severity: Severity;
+  readonly items: readonly ItemId[];
+  /** Planned or source paths, for the reader. */
+  readonly places: readonly string[];
+  /** Words for the sentence, by name. */
+  readonly words: Readonly<Record<string, string>>;
+  readonly remedy: Remedy | null;
+}

@@ -1,0 +1,52 @@
+import type { ByteSource } from '../bytes';
+import type { ThereFile } from '../plan';
+
+/** Why a store could not do what it was asked. `unreachable` and `full` stop a run, others only a step. */
+export type StoreErrorCode = 'unreachable' | 'full' | 'refused' | 'exists' | 'gone' | 'notAllowed';
+
+export class StoreError extends Error {
+  override readonly name = 'StoreError';
+  constructor(
+    readonly code: StoreErrorCode,
+    readonly path: string,
+    detail = '',
+  ) {
+    super(detail || code);
+  }
+}
+
+export interface WrittenFile {
+  /** Bytes. */
+  readonly size: number;
+  /** SHA-256 in hexadecimal, or null where the place keeps none. */
+  readonly digest: string | null;
+}
+
+/**
+ * The one narrow way to a place that takes a run: a chosen folder, a ZIP, a player over HTTP.
+ * Paths use `/` and are relative to the place's root. Every method throws StoreError.
+ */
+export interface Store<Content> {
+  /** Every file with its size; what lies in hold folders is left out. */
+  list(): Promise<readonly ThereFile[]>;
+  makeFolder(path: string): Promise<void>;
+  /** Puts a file there whole or not at all, folders included. Refuses (`exists`) to write over one. */
+  write(path: string, content: Content): Promise<WrittenFile>;
+  /** Renames a file. Refuses (`exists`) to move over one, and says `gone` when there is none. */
+  move(from: string, to: string): Promise<void>;
+  remove(path: string): Promise<void>;
+  /** Removes a folder if nothing is in it; says nothing otherwise. */
+  removeEmptyFolder(path: string): Promise<void>;
+  /** The file's facts, or null when it is not there. */
+  find(path: string): Promise<ThereFile | null>;
+  /** The file's bytes, to read back what was written. */
+  read(path: string): Promise<ByteSource>;
+}
+
+/** Files that a run replaced or removed lie below this folder until the run is taken as good. */
+export const HOLD_FOLDER = '.lectorum-held';
+
+/** Where a run holds what stood at `path`. */
+export function holdPath(runId: string, path: string): string {
+  return `${HOLD_FOLDER}/${runId}/${path}`;
+}

@@ -1,0 +1,2 @@
+export { readFlac } from './reader';
+export { rewrite } from './writer';

@@ -1,0 +1,29 @@
+import { readAscii, readU24, type ByteSource } from '$lib/core/bytes';
+import { FormatError } from '../format';
+import { readId3 } from '../id3';
+import { BLOCK, LAST_FLAG, MARK, type FlacBlock, type FlacStructure } from './layout';
+
+/**
+ * Where a FLAC file's metadata blocks and its sound lie (RFC 9639, sections 6 and 8).
+ * @throws {FormatError} `notThisFormat` without the mark, `damaged` when the blocks pass the end
+ */
+export async function readFlac(source: ByteSource): Promise<FlacStructure> {
+  const start = (await readId3(source))?.size ?? 0;
+  if (readAscii(await source.read(start, start + 4), 0, 4) !== MARK)
+    throw new FormatError('notThisFormat', 'no fLaC mark');
+  const blocks: FlacBlock[] = [];
+  let at = start + 4;
+  for (let last = false; !last;) {
+    const header = await source.read(at, at + 4);
+    if (header.length < 4) throw new FormatError('damaged', 'the metadata blocks have no end');
+    last = ((header[0] as number) & LAST_FLAG) !== 0;
+    const block = { type: (header[0] as number) & 0x7f, start: at + 4, end: at + 4 + readU24(header, 1) };
+    if (block.end > source.size)
+      throw new FormatError('damaged', 'a metadata block passes the end of the file');
+    blocks.push(block);
+    at = block.end;
+  }
+  if (blocks[0]?.type !== BLOCK.streamInfo)
+    throw new FormatError('damaged', 'STREAMINFO does not come first');
+  return { start, blocks, audioStart: at };
+}

@@ -1,0 +1,42 @@
+import { ascii, readAscii } from '$lib/core/bytes';
+import type { Edits, FieldName } from '$lib/core/items';
+import { ID3V1_BYTES } from './layout';
+
+/** Offset and length in bytes of ID3v1's text fields. */
+const TEXTS: Readonly<Partial<Record<FieldName, readonly [number, number]>>> = {
+  title: [3, 30],
+  artist: [33, 30],
+  album: [63, 30],
+  year: [93, 4],
+};
+const ZERO_MARK = 125;
+const TRACK = 126;
+const GENRE = 127;
+const NO_GENRE = 255;
+
+/** Whether these last bytes of a file are an ID3v1 tag. */
+export function isId3v1(bytes: Uint8Array): boolean {
+  return bytes.length === ID3V1_BYTES && readAscii(bytes, 0, 3) === 'TAG';
+}
+
+/**
+ * The old short tag kept in step with the changes, as far as it can hold them: 30 Latin-1 letters,
+ * a track up to 255 (ID3v1.1). A changed genre becomes "none", for its table has too few.
+ */
+export function changeId3v1(old: Uint8Array, edits: Edits): Uint8Array {
+  const bytes = old.slice();
+  for (const [name, [at, length]] of Object.entries(TEXTS)) {
+    const value = edits[name as FieldName];
+    if (value === undefined) continue;
+    bytes.fill(0, at, at + length);
+    const latin = String(value ?? '').replace(/[^\u0020-\u00ff]/g, '?');
+    bytes.set(ascii(latin.slice(0, length)), at);
+  }
+  if (edits.track !== undefined) {
+    const track = edits.track !== null && edits.track <= 255 ? edits.track : 0;
+    bytes[ZERO_MARK] = 0;
+    bytes[TRACK] = track;
+  }
+  if (edits.genre !== undefined) bytes[GENRE] = NO_GENRE;
+  return bytes;
+}

@@ -1,0 +1,133 @@
+import { ascii, concat, u16, u24, u32 } from '$lib/core/bytes';
+import { requireField, type Edits, type FieldName } from '$lib/core/items';
+import { joinPair, splitPair, splitValues, type NewPicture, type TagChanges } from '../format';
+import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
+import { frameContent, frameText } from './reader';
+import { ALSO_REMOVED, DISC_FRAME, PICTURE_FRAME, TEXT_FRAMES, TRACK_FRAME } from './tag-map';
+
+/** Room left for later edits in a tag that had to grow, in bytes. */
+const PADDING_BYTES = 1024;
+/** Old room is reused up to this much of it; more is given back. */
+const MOST_PADDING_BYTES = 65_536;
+const FRONT_COVER = 3;
+
+/**
+ * The bytes of a tag with the changes in it. The version stays; frames that are not changed are
+ * carried over byte for byte. A file without a tag gets ID3v2.3, which every reader knows.
+ */
+export function writeId3(old: Id3Tag | null, changes: TagChanges): Uint8Array {
+  const version = old?.version ?? 3;
+  const frames = changeFrames(old?.frames ?? [], version, changes);
+  const body = concat(frames.map((frame) => frameBytes(frame, version)));
+  const room = (old?.size ?? 0) - HEADER_BYTES - body.length;
+  const padding = room >= 0 && room <= MOST_PADDING_BYTES ? room : PADDING_BYTES;
+  const header = concat([ascii('ID3'), Uint8Array.of(version, 0, 0), syncSafe(body.length + padding)]);
+  return concat([header, body, new Uint8Array(padding)]);
+}
+
+function frameBytes({ id, flags, data }: Id3Frame, version: Id3Version): Uint8Array {
+  if (version === 2) return concat([ascii(id), u24(data.length), data]);
+  const size = version === 4 ? syncSafe(data.length) : u32(data.length);
+  return concat([ascii(id), size, u16(flags), data]);
+}
+
+function changeFrames(old: readonly Id3Frame[], version: Id3Version, changes: TagChanges): Id3Frame[] {
+  let frames = [...old];
+  for (const name of Object.keys(changes.fields) as FieldName[]) {
+    const id = TEXT_FRAMES[name]?.[version];
+    if (id)
+      frames = replaceFrame(frames, id, textFor(name, changes.fields, version), version, ALSO_REMOVED[name]);
+  }
+  frames = changePair(frames, TRACK_FRAME[version], version, changes.fields.track, changes.fields.tracks);
+  frames = changePair(frames, DISC_FRAME[version], version, changes.fields.disc, changes.fields.discs);
+  return changes.picture ? changePicture(frames, version, changes.picture) : frames;
+}
+
+function textFor(name: FieldName, edits: Edits, version: Id3Version): string | null {
+  const value = edits[name] ?? null;
+  if (value === null || value === false) return null;
+  if (value === true) return '1';
+  if (typeof value === 'number') return String(value).padStart(4, '0');
+  if (!requireField(name).many) return value;
+  // ID3v2.4 parts values by a null letter (frames, section 4.2). Earlier versions have no way that
+  // leaves a slash inside a name alone, so there the values stay one text.
+  return version === 4 ? splitValues(value).join('\0') : value;
+}
+
+/** Puts the new frame where the first of the old ones stood, so that the order of a tag stays. */
+function replaceFrame(
+  frames: readonly Id3Frame[],
+  id: string,
+  text: string | null,
+  version: Id3Version,
+  also: readonly string[] = [],
+): Id3Frame[] {
+  const goes = (frame: Id3Frame) => frame.id === id || also.includes(frame.id);
+  const at = frames.findIndex(goes);
+  const rest = frames.filter((frame) => !goes(frame));
+  if (text === null) return rest;
+  const place = at < 0 ? rest.length : frames.slice(0, at).filter((frame) => !goes(frame)).length;
+  return [...rest.slice(0, place), { id, flags: 0, data: encodeText(text, version) }, ...rest.slice(place)];
+}
+
+function changePair(
+  frames: Id3Frame[],
+  id: string,
+  version: Id3Version,
+  no: number | null | undefined,
+  of: number | null | undefined,
+): Id3Frame[] {
+  if (no === undefined && of === undefined) return frames;
+  const frame = frames.find((candidate) => candidate.id === id);
+  const old = splitPair(frame ? frameText(frame, version) : null);
+  return replaceFrame(
+    frames,
+    id,
+    joinPair(no === undefined ? old.no : no, of === undefined ? old.of : of),
+    version,
+  );
+}
+
+/** A text frame's body: one byte of encoding, then text. Plain ASCII stays so; readers agree on it. */
+function encodeText(text: string, version: Id3Version): Uint8Array {
+  // eslint-disable-next-line no-control-regex
+  if (/^[\u0000-\u007f]*$/.test(text)) return concat([Uint8Array.of(version === 4 ? 3 : 0), ascii(text)]);
+  if (version === 4) return concat([Uint8Array.of(3), new TextEncoder().encode(text)]);
+  return concat([Uint8Array.of(1, 0xff, 0xfe), utf16le(text)]);
+}
+
+function utf16le(text: string): Uint8Array {
+  const bytes = new Uint8Array(text.length * 2);
+  for (let i = 0; i < text.length; i++) {
+    bytes[i * 2] = text.charCodeAt(i);
+    bytes[i * 2 + 1] = text.charCodeAt(i) >>> 8;
+  }
+  return bytes;
+}
+
+/** The new front picture takes the place of the old one; other pictures stay. */
+function changePicture(frames: readonly Id3Frame[], version: Id3Version, picture: NewPicture): Id3Frame[] {
+  const id = PICTURE_FRAME[version];
+  const roles = new Map(
+    frames.filter((frame) => frame.id === id).map((frame) => [frame, pictureRole(frame, version)]),
+  );
+  const roleOut = [...roles.values()].includes(FRONT_COVER) ? FRONT_COVER : 0;
+  const at = frames.findIndex((frame) => roles.get(frame) === roleOut);
+  const rest = frames.filter((frame) => roles.get(frame) !== roleOut);
+  const place = at < 0 ? rest.findIndex((frame) => frame.id === id) : at;
+  const fresh: Id3Frame = { id, flags: 0, data: pictureBody(version, picture) };
+  return place < 0 ? [...rest, fresh] : [...rest.slice(0, place), fresh, ...rest.slice(place)];
+}
+
+function pictureBody(version: Id3Version, { mime, bytes }: NewPicture): Uint8Array {
+  const format = version === 2 ? ascii(mime === 'image/png' ? 'PNG' : 'JPG') : ascii(`${mime}\0`);
+  return concat([Uint8Array.of(0), format, Uint8Array.of(FRONT_COVER, 0), bytes]);
+}
+
+/** The picture type of APIC or PIC, or null when the frame cannot be looked into. */
+function pictureRole(frame: Id3Frame, version: Id3Version): number | null {
+  const content = frameContent(frame, version);
+  if (!content) return null;
+  const at = version === 2 ? 4 : content.indexOf(0, 1) + 1;
+  return content[at] ?? null;
+}

@@ -1,0 +1,266 @@
+import { readAscii, type ByteSource } from '$lib/core/bytes';
+import type { Chapter, Stream } from '$lib/core/items';
+import { FormatError } from '../format';
+
+/** Element ids that are read (RFC 9559, section 5.1). */
+const ID = {
+  ebml: 0x1a45dfa3,
+  segment: 0x18538067,
+  info: 0x1549a966,
+  timestampScale: 0x2ad7b1,
+  duration: 0x4489,
+  title: 0x7ba9,
+  tracks: 0x1654ae6b,
+  trackEntry: 0xae,
+  trackType: 0x83,
+  codec: 0x86,
+  video: 0xe0,
+  pixelWidth: 0xb0,
+  pixelHeight: 0xba,
+  audio: 0xe1,
+  channels: 0x9f,
+  sampleRate: 0xb5,
+  chapters: 0x1043a770,
+  edition: 0x45b9,
+  chapterAtom: 0xb6,
+  chapterStart: 0x91,
+  chapterDisplay: 0x80,
+  chapterText: 0x85,
+  cluster: 0x1f43b675,
+  seekHead: 0x114d9b74,
+  seek: 0x4dbb,
+  seekId: 0x53ab,
+  seekPosition: 0x53ac,
+  tags: 0x1254c367,
+  tag: 0x7373,
+  targets: 0x63c0,
+  targetTypeValue: 0x68ca,
+  simpleTag: 0x67c8,
+  tagName: 0x45a3,
+  tagString: 0x4487,
+  attachments: 0x1941a469,
+  attachedFile: 0x61a7,
+  fileName: 0x466e,
+  fileType: 0x4660,
+  fileData: 0x465c,
+} as const;
+
+interface Element {
+  readonly id: number;
+  readonly start: number;
+  readonly content: number;
+  readonly end: number;
+}
+
+export interface MatroskaTag {
+  /** 50 for the whole release, 30 for the track itself (RFC 9559, section 5.1.8.1.1.1). */
+  readonly target: number;
+  readonly name: string;
+  readonly value: string;
+}
+
+export interface MatroskaFacts {
+  readonly streams: readonly Stream[];
+  readonly chapters: readonly Chapter[];
+  readonly durationSeconds: number | null;
+  readonly title: string | null;
+  readonly tags: readonly MatroskaTag[];
+  readonly pictures: readonly AttachedPicture[];
+}
+
+export interface AttachedPicture {
+  readonly name: string;
+  readonly mime: string;
+  readonly bytes: Uint8Array;
+}
+
+/** Elements other than clusters are small; a larger one is damage, in bytes. */
+const MOST_ELEMENT_BYTES = 64 * 1024 * 1024;
+const TRACK_TYPES: Readonly<Record<number, Stream['type']>> = { 1: 'picture', 2: 'sound', 17: 'subtitle' };
+
+/**
+ * Streams, chapters, tags and length of a Matroska or WebM file. Clusters are never read: elements
+ * behind them are found through the seek head.
+ * @throws {FormatError} when it is no Matroska file, or is cut short
+ */
+export async function readMatroskaFacts(source: ByteSource): Promise<MatroskaFacts> {
+  const ebml = await readElement(source, 0);
+  if (ebml?.id !== ID.ebml) throw new FormatError('notThisFormat', 'no EBML header');
+  const segment = await readElement(source, ebml.end);
+  if (segment?.id !== ID.segment) throw new FormatError('damaged', 'no segment behind the header');
+  if (segment.end > source.size) throw new FormatError('damaged', 'the segment passes the end of the file');
+  const elements = await findElements(source, segment);
+  const load = async (id: number) => {
+    const element = elements.get(id);
+    if (!element || element.end - element.content > MOST_ELEMENT_BYTES) return null;
+    return source.read(element.content, element.end);
+  };
+  const info = await load(ID.info);
+  const tracks = await load(ID.tracks);
+  const chapters = await load(ID.chapters);
+  const tags = await load(ID.tags);
+  const attachments = await load(ID.attachments);
+  return {
+    ...readInfo(info),
+    streams: tracks
+      ? children(tracks)
+          .filter(({ id }) => id === ID.trackEntry)
+          .map((entry) => readTrack(tracks, entry))
+      : [],
+    chapters: chapters ? readChapters(chapters) : [],
+    tags: tags ? readTags(tags) : [],
+    pictures: attachments ? readAttachments(attachments) : [],
+  };
+}
+
+/** A variable-length number (RFC 8794, section 4). `keepMark` keeps the length mark, as ids do. */
+function readVint(
+  b: Uint8Array,
+  at: number,
+  keepMark: boolean,
+): { value: number; length: number; unknown: boolean } | null {
+  const first = b[at];
+  if (first === undefined || first === 0) return null;
+  const length = Math.clz32(first) - 23;
+  if (at + length > b.length) return null;
+  let value = keepMark ? first : first & (0xff >> length);
+  let unknown = (first & (0xff >> length)) === 0xff >> length;
+  for (let i = 1; i < length; i++) {
+    value = value * 256 + (b[at + i] as number);
+    unknown &&= b[at + i] === 0xff;
+  }
+  return { value, length, unknown };
+}
+
+function elementAt(b: Uint8Array, at: number, offset: number, limit: number): Element | null {
+  const id = readVint(b, at, true);
+  const size = id && readVint(b, at + id.length, false);
+  if (!id || !size) return null;
+  const content = offset + id.length + size.length;
+  return { id: id.value, start: offset, content, end: size.unknown ? limit : content + size.value };
+}
+
+async function readElement(source: ByteSource, at: number): Promise<Element | null> {
+  return elementAt(await source.read(at, at + 16), 0, at, source.size);
+}
+
+/** Elements of the segment, up to the first cluster one after another, those behind it by the seek head. */
+async function findElements(source: ByteSource, segment: Element): Promise<ReadonlyMap<number, Element>> {
+  const found = new Map<number, Element>();
+  for (let at = segment.content; at < segment.end;) {
+    const element = await readElement(source, at);
+    if (!element || element.id === ID.cluster) break;
+    if (!found.has(element.id)) found.set(element.id, element);
+    at = element.end;
+  }
+  const head = found.get(ID.seekHead);
+  if (!head) return found;
+  const bytes = await source.read(head.content, head.end);
+  for (const seek of children(bytes).filter(({ id }) => id === ID.seek)) {
+    const inside = bytes.subarray(seek.content, seek.end);
+    const id = number(inside, ID.seekId);
+    const position = number(inside, ID.seekPosition);
+    if (id === null || position === null || found.has(id)) continue;
+    const element = await readElement(source, segment.content + position);
+    if (element?.id === id) found.set(id, element);
+  }
+  return found;
+}
+
+function children(b: Uint8Array): Element[] {
+  const elements: Element[] = [];
+  for (let at = 0; at < b.length;) {
+    const element = elementAt(b, at, at, b.length);
+    if (!element || element.end > b.length) break;
+    elements.push(element);
+    at = element.end;
+  }
+  return elements;
+}
+
+function bytesOf(b: Uint8Array, id: number): Uint8Array | null {
+  const element = children(b).find((candidate) => candidate.id === id);
+  return element ? b.subarray(element.content, element.end) : null;
+}
+
+function number(b: Uint8Array, id: number): number | null {
+  const bytes = bytesOf(b, id);
+  return bytes && bytes.reduce((value, byte) => value * 256 + byte, 0);
+}
+
+function float(b: Uint8Array, id: number): number | null {
+  const bytes = bytesOf(b, id);
+  if (!bytes) return null;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  return bytes.length === 4 ? view.getFloat32(0) : bytes.length === 8 ? view.getFloat64(0) : null;
+}
+
+function text(b: Uint8Array, id: number): string | null {
+  const bytes = bytesOf(b, id);
+  return bytes && new TextDecoder().decode(bytes).replace(/\0+$/, '');
+}
+
+function readInfo(info: Uint8Array | null): { durationSeconds: number | null; title: string | null } {
+  if (!info) return { durationSeconds: null, title: null };
+  const scale = number(info, ID.timestampScale) ?? 1_000_000;
+  const duration = float(info, ID.duration);
+  return { durationSeconds: duration && (duration * scale) / 1e9, title: text(info, ID.title) };
+}
+
+function readTrack(b: Uint8Array, entry: Element): Stream {
+  const inside = b.subarray(entry.content, entry.end);
+  const video = bytesOf(inside, ID.video);
+  const audio = bytesOf(inside, ID.audio);
+  const codec = bytesOf(inside, ID.codec);
+  return {
+    type: TRACK_TYPES[number(inside, ID.trackType) ?? 0] ?? 'subtitle',
+    codec: codec && readAscii(codec, 0, codec.length),
+    channels: audio && (number(audio, ID.channels) ?? 1),
+    sampleRate: audio && (float(audio, ID.sampleRate) ?? 8000),
+    width: video && number(video, ID.pixelWidth),
+    height: video && number(video, ID.pixelHeight),
+  };
+}
+
+function readChapters(b: Uint8Array): Chapter[] {
+  const edition = bytesOf(b, ID.edition);
+  if (!edition) return [];
+  return children(edition)
+    .filter(({ id }) => id === ID.chapterAtom)
+    .map((atom) => {
+      const inside = edition.subarray(atom.content, atom.end);
+      const display = bytesOf(inside, ID.chapterDisplay);
+      return {
+        startSeconds: (number(inside, ID.chapterStart) ?? 0) / 1e9,
+        title: (display && text(display, ID.chapterText)) ?? '',
+      };
+    });
+}
+
+function readTags(b: Uint8Array): MatroskaTag[] {
+  return children(b)
+    .filter(({ id }) => id === ID.tag)
+    .flatMap((tag) => {
+      const inside = b.subarray(tag.content, tag.end);
+      const targets = bytesOf(inside, ID.targets);
+      const target = (targets && number(targets, ID.targetTypeValue)) ?? 50;
+      return children(inside)
+        .filter(({ id }) => id === ID.simpleTag)
+        .map((simple) => {
+          const parts = inside.subarray(simple.content, simple.end);
+          return { target, name: text(parts, ID.tagName) ?? '', value: text(parts, ID.tagString) ?? '' };
+        });
+    });
+}
+
+/** Attached files that are pictures (RFC 9559, section 5.1.6); the front cover is named `cover`. */
+function readAttachments(b: Uint8Array): AttachedPicture[] {
+  return children(b)
+    .filter(({ id }) => id === ID.attachedFile)
+    .map((file) => {
+      const inside = b.subarray(file.content, file.end);
+      const bytes = bytesOf(inside, ID.fileData) ?? new Uint8Array(0);
+      return { name: text(inside, ID.fileName) ?? '', mime: text(inside, ID.fileType) ?? '', bytes };
+    })
+    .filter(({ mime }) => mime.startsWith('image/'));
+}

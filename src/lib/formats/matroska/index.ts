@@ -1,0 +1,2 @@
+export { readMatroskaFacts } from './facts';
+export type { MatroskaFacts, MatroskaTag } from './facts';

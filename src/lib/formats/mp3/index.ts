@@ -1,0 +1,2 @@
+export { readMp3 } from './reader';
+export { rewrite } from './writer';

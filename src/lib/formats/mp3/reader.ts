@@ -1,0 +1,42 @@
+import { readAscii, type ByteSource } from '$lib/core/bytes';
+import { FormatError } from '../format';
+import { ID3V1_BYTES, isId3v1, readId3, type Id3Tag } from '../id3';
+
+export interface Mp3Structure {
+  readonly tag: Id3Tag | null;
+  /** First byte after the leading tag. */
+  readonly audioStart: number;
+  /** End of the sound, with any APE or Lyrics3 tag behind it; those are kept as they are. */
+  readonly audioEnd: number;
+  /** The 128 bytes of ID3v1, or null. */
+  readonly id3v1: Uint8Array | null;
+}
+
+/** How far a first frame may lie behind the tag, in bytes: some files carry zeros there. */
+const SYNC_SEARCH_BYTES = 65_536;
+
+/**
+ * Where tags and sound lie in an MP3 file (ISO/IEC 11172-3 for the frame header).
+ * @throws {FormatError} when no frame of sound follows the tag
+ */
+export async function readMp3(source: ByteSource): Promise<Mp3Structure> {
+  const tag = await readId3(source);
+  const audioStart = tag?.size ?? 0;
+  const last = await source.read(Math.max(audioStart, source.size - ID3V1_BYTES), source.size);
+  const id3v1 = isId3v1(last) ? last : null;
+  const audioEnd = source.size - (id3v1 ? ID3V1_BYTES : 0);
+  const head = await source.read(audioStart, Math.min(audioEnd, audioStart + SYNC_SEARCH_BYTES));
+  if (readAscii(head, 0, 4) === 'fLaC') throw new FormatError('notThisFormat', 'FLAC behind an ID3 tag');
+  if (!hasFrame(head)) throw new FormatError('notThisFormat', 'no frame of sound behind the tag');
+  return { tag, audioStart, audioEnd, id3v1 };
+}
+
+function hasFrame(bytes: Uint8Array): boolean {
+  for (let at = 0; at + 3 < bytes.length; at++) {
+    if (bytes[at] !== 0xff || ((bytes[at + 1] as number) & 0xe0) !== 0xe0) continue;
+    const layer = ((bytes[at + 1] as number) >> 1) & 3;
+    const bitrate = (bytes[at + 2] as number) >> 4;
+    if (layer !== 0 && bitrate !== 15) return true;
+  }
+  return false;
+}

@@ -1,0 +1,15 @@
+import { fresh, kept, type ByteSource, type Span } from '$lib/core/bytes';
+import type { Rewrite, TagChanges } from '../format';
+import { changeId3v1, writeId3 } from '../id3';
+import { readMp3 } from './reader';
+
+/**
+ * An MP3 file with changed tags: a new ID3v2 tag, the sound kept, ID3v1 in step where there is one.
+ * @throws {FormatError} when the file is no MP3
+ */
+export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
+  const { tag, audioStart, audioEnd, id3v1 } = await readMp3(source);
+  const spans: Span[] = [fresh(writeId3(tag, changes)), kept(audioStart, audioEnd)];
+  if (id3v1) spans.push(fresh(changeId3v1(id3v1, changes.fields)));
+  return { spans, payload: [{ start: audioStart, end: audioEnd }] };
+}

@@ -1,0 +1,3 @@
+export { readMp4Facts } from './facts';
+export type { Mp4Facts } from './facts';
+export { rewrite } from './writer';

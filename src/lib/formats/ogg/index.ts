@@ -1,0 +1,1 @@
+export { readOggDuration, readPreSkip } from './duration';

@@ -1,0 +1,5 @@
+export { FORMAT_NAMES, isMediaName, sniffFormat } from './sniff';
+export { UnreadableError, readMedia, readPicture, readTags } from './read-media';
+export type { MediaRead } from './read-media';
+export { readPictureSize } from './picture-size';
+export { SourceTokenizer } from './tokenizer';

@@ -1,0 +1,109 @@
+import { concat, readU32le, u32le } from '$lib/core/bytes';
+import { requireField, type Edits, type FieldName } from '$lib/core/items';
+import { FormatError, joinPair, splitPair, splitValues } from '../format';
+
+/** A comment header (Vorbis I, section 5): raw entries, so that what is not changed stays byte for byte. */
+export interface VorbisComment {
+  readonly vendor: Uint8Array;
+  readonly entries: readonly Uint8Array[];
+}
+
+/** Comment names of each field. The first is written; all of them are replaced. */
+const NAMES: Readonly<Record<Exclude<FieldName, 'track' | 'tracks' | 'disc' | 'discs'>, readonly string[]>> =
+  {
+    title: ['TITLE'],
+    artist: ['ARTIST'],
+    albumArtist: ['ALBUMARTIST', 'ALBUM ARTIST', 'ALBUM_ARTIST'],
+    album: ['ALBUM'],
+    year: ['DATE', 'YEAR'],
+    genre: ['GENRE'],
+    composer: ['COMPOSER'],
+    compilation: ['COMPILATION'],
+  };
+
+const PAIRS = [
+  { no: 'track', of: 'tracks', number: 'TRACKNUMBER', totals: ['TRACKTOTAL', 'TOTALTRACKS'] },
+  { no: 'disc', of: 'discs', number: 'DISCNUMBER', totals: ['DISCTOTAL', 'TOTALDISCS'] },
+] as const;
+
+/** @throws {FormatError} when a length passes the end */
+export function parseVorbisComment(bytes: Uint8Array): VorbisComment {
+  let at = 0;
+  const take = (): Uint8Array => {
+    const length = readU32le(bytes, at);
+    const end = at + 4 + length;
+    if (at + 4 > bytes.length || end > bytes.length)
+      throw new FormatError('damaged', 'a comment passes the end of its block');
+    const piece = bytes.subarray(at + 4, end);
+    at = end;
+    return piece;
+  };
+  const vendor = take();
+  const count = readU32le(bytes, at);
+  at += 4;
+  const entries: Uint8Array[] = [];
+  for (let i = 0; i < count; i++) entries.push(take());
+  return { vendor, entries };
+}
+
+export function vorbisCommentBytes({ vendor, entries }: VorbisComment): Uint8Array {
+  const sized = (piece: Uint8Array) => [u32le(piece.length), piece];
+  return concat([...sized(vendor), u32le(entries.length), ...entries.flatMap(sized)]);
+}
+
+/** Name of an entry in capitals; names are ASCII whatever the value holds. */
+const nameOfEntry = (entry: Uint8Array) => {
+  const end = entry.indexOf(0x3d);
+  return new TextDecoder().decode(entry.subarray(0, Math.max(0, end))).toUpperCase();
+};
+const valueOfEntry = (entry: Uint8Array) => new TextDecoder().decode(entry.subarray(entry.indexOf(0x3d) + 1));
+
+/** The comments with changed fields; a field's new entries stand where its first old one stood. */
+export function changeVorbisComment(comment: VorbisComment, edits: Edits): VorbisComment {
+  let entries = comment.entries;
+  for (const [field, names] of Object.entries(NAMES) as [keyof typeof NAMES, readonly string[]][]) {
+    const value = edits[field];
+    if (value !== undefined) entries = replace(entries, names, textsFor(field, value));
+  }
+  for (const pair of PAIRS) entries = changePair(entries, pair, edits);
+  return { ...comment, entries };
+}
+
+function textsFor(field: FieldName, value: string | number | boolean | null): string[] {
+  if (value === null || value === false) return [];
+  if (value === true) return ['1'];
+  if (typeof value === 'number') return [String(value).padStart(4, '0')];
+  return requireField(field).many ? splitValues(value) : [value];
+}
+
+function changePair(
+  entries: readonly Uint8Array[],
+  pair: (typeof PAIRS)[number],
+  edits: Edits,
+): readonly Uint8Array[] {
+  const no = edits[pair.no];
+  const of = edits[pair.of];
+  if (no === undefined && of === undefined) return entries;
+  const find = (names: readonly string[]) => entries.find((entry) => names.includes(nameOfEntry(entry)));
+  const numberEntry = find([pair.number]);
+  const old = splitPair(numberEntry ? valueOfEntry(numberEntry) : null);
+  const totalEntry = find(pair.totals);
+  const total = totalEntry ? splitPair(valueOfEntry(totalEntry)).no : old.of;
+  const newNo = joinPair(no === undefined ? old.no : no, null);
+  const newOf = joinPair(of === undefined ? total : of, null);
+  const numbered = replace(entries, [pair.number], newNo === null ? [] : [newNo]);
+  return replace(numbered, pair.totals, newOf === null ? [] : [newOf]);
+}
+
+function replace(
+  entries: readonly Uint8Array[],
+  names: readonly string[],
+  values: readonly string[],
+): readonly Uint8Array[] {
+  const goes = (entry: Uint8Array) => names.includes(nameOfEntry(entry));
+  const at = entries.findIndex(goes);
+  const rest = entries.filter((entry) => !goes(entry));
+  const written = values.map((value) => new TextEncoder().encode(`${names[0]}=${value}`));
+  const place = at < 0 ? rest.length : at;
+  return [...rest.slice(0, place), ...written, ...rest.slice(place)];
+}

@@ -1,0 +1,69 @@
+/** Pictures as players want them, by the browser's own decoding and drawing. Runs in pages and workers. */
+
+export interface ReadyPicture {
+  readonly blob: Blob;
+  readonly mime: 'image/jpeg';
+  readonly width: number;
+  readonly height: number;
+}
+
+export class PictureError extends Error {
+  override readonly name = 'PictureError';
+}
+
+const QUALITY = 0.9;
+/** Pictures larger than this are scaled down, in pixels a side: players show no more. */
+const MOST_PIXELS = 3000;
+
+/** Pixels of a picture that the browser can show. @throws {PictureError} when it cannot */
+async function decode(blob: Blob): Promise<ImageBitmap> {
+  try {
+    return await createImageBitmap(blob);
+  } catch {
+    throw new PictureError('the browser cannot show this picture');
+  }
+}
+
+/**
+ * A picture as JPEG. A JPEG that needs no change passes through untouched, so that it does not lose by it.
+ * @param square crops the longer side evenly; `least` is the side in pixels it is scaled up to
+ * @throws {PictureError} when the browser cannot show the picture
+ */
+export async function toJpeg(
+  blob: Blob,
+  square: { readonly least: number } | null = null,
+): Promise<ReadyPicture> {
+  const bitmap = await decode(blob);
+  try {
+    const side = Math.min(bitmap.width, bitmap.height);
+    const cropWidth = square ? side : bitmap.width;
+    const cropHeight = square ? side : bitmap.height;
+    const wanted = square
+      ? Math.max(square.least, Math.min(side, MOST_PIXELS))
+      : Math.max(cropWidth, cropHeight);
+    const scale = Math.min(wanted, MOST_PIXELS) / Math.max(cropWidth, cropHeight);
+    const width = Math.round(cropWidth * scale);
+    const height = Math.round(cropHeight * scale);
+    const same = width === bitmap.width && height === bitmap.height;
+    if (same && (await isJpeg(blob))) return { blob, mime: 'image/jpeg', width, height };
+    const canvas = new OffscreenCanvas(width, height);
+    const pen = canvas.getContext('2d');
+    if (!pen) throw new PictureError('the browser gave no room to draw in');
+    // JPEG has no transparency: what shines through becomes white.
+    pen.fillStyle = '#ffffff';
+    pen.fillRect(0, 0, width, height);
+    pen.imageSmoothingQuality = 'high';
+    const left = (bitmap.width - cropWidth) / 2;
+    const top = (bitmap.height - cropHeight) / 2;
+    pen.drawImage(bitmap, left, top, cropWidth, cropHeight, 0, 0, width, height);
+    const drawn = await canvas.convertToBlob({ type: 'image/jpeg', quality: QUALITY });
+    return { blob: drawn, mime: 'image/jpeg', width, height };
+  } finally {
+    bitmap.close();
+  }
+}
+
+async function isJpeg(blob: Blob): Promise<boolean> {
+  const [a, b, c] = new Uint8Array(await blob.slice(0, 3).arrayBuffer());
+  return a === 0xff && b === 0xd8 && c === 0xff;
+}

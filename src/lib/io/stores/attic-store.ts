@@ -1,0 +1,110 @@
+import { array, number, object, string } from 'yup';
+import type { ByteSource } from '$lib/core/bytes';
+import { scanSchema, type PlayerScan, type ThereFile } from '$lib/core/plan';
+import { StoreError, type Store, type StoreErrorCode, type WrittenFile } from '$lib/core/run';
+
+const fileSchema = object({
+  path: string().required(),
+  size: number().required(),
+  digest: string().required(),
+}).required();
+const listSchema = object({ files: array(fileSchema).required() }).required();
+
+const STATUS_CODES: Readonly<Record<number, StoreErrorCode>> = { 404: 'gone', 409: 'exists', 507: 'full' };
+
+/** Attic over HTTP. */
+export class AtticStore implements Store<Blob> {
+  constructor(
+    private readonly base = '/attic',
+    /** Milliseconds without an answer after which Attic counts as out of reach. */
+    private readonly patience = 60_000,
+  ) {}
+
+  async list(): Promise<readonly ThereFile[]> {
+    const answer = await this.ask(`${this.base}/files`, '', {});
+    return listSchema.validateSync(await answer.json(), { strict: true }).files;
+  }
+
+  /** What Attic shows, by its own scan. */
+  async scan(): Promise<PlayerScan> {
+    const answer = await this.ask(`${this.base}/shelves`, '', {});
+    return scanSchema.validateSync(await answer.json(), { strict: true });
+  }
+
+  async makeFolder(path: string): Promise<void> {
+    await this.ask(`${this.url(path)}?as=folder`, path, { method: 'PUT' });
+  }
+
+  async write(path: string, content: Blob): Promise<WrittenFile> {
+    const headers = { 'content-type': 'application/octet-stream' };
+    const answer = await this.ask(this.url(path), path, { method: 'PUT', body: content, headers });
+    const { size, digest } = fileSchema.validateSync(await answer.json(), { strict: true });
+    return { size, digest };
+  }
+
+  async move(from: string, to: string): Promise<void> {
+    const headers = { 'content-type': 'application/json' };
+    await this.ask(this.url(from), from, { method: 'PATCH', body: JSON.stringify({ to }), headers });
+  }
+
+  async remove(path: string): Promise<void> {
+    await this.ask(this.url(path), path, { method: 'DELETE' });
+  }
+
+  async removeEmptyFolder(path: string): Promise<void> {
+    await this.ask(`${this.url(path)}?as=folder`, path, { method: 'DELETE' });
+  }
+
+  async find(path: string): Promise<ThereFile | null> {
+    try {
+      const { headers } = await this.ask(this.url(path), path, { method: 'HEAD' });
+      return {
+        path,
+        size: Number(headers.get('x-size')),
+        digest: headers.get('etag')?.replaceAll('"', '') ?? null,
+      };
+    } catch (error) {
+      if (error instanceof StoreError && error.code === 'gone') return null;
+      throw error;
+    }
+  }
+
+  async read(path: string): Promise<ByteSource> {
+    const found = await this.find(path);
+    if (!found) throw new StoreError('gone', path);
+    return {
+      size: found.size,
+      read: async (start, end) => {
+        if (end <= start) return new Uint8Array(0);
+        const answer = await this.ask(this.url(path), path, {
+          headers: { range: `bytes=${start}-${end - 1}` },
+        });
+        return new Uint8Array(await answer.arrayBuffer());
+      },
+    };
+  }
+
+  private url(path: string): string {
+    return `${this.base}/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+  }
+
+  private async ask(url: string, path: string, init: RequestInit): Promise<Response> {
+    // A large upload may take its time; only an answer to the rest is waited for briefly.
+    const signal = init.body instanceof Blob ? undefined : AbortSignal.timeout(this.patience);
+    let answer: Response;
+    try {
+      answer = await fetch(url, { ...init, signal });
+    } catch (error) {
+      throw new StoreError('unreachable', path, error instanceof Error ? error.message : '');
+    }
+    if (answer.ok) return answer;
+    if (answer.status >= 500 && answer.status !== 507)
+      throw new StoreError('unreachable', path, `status ${answer.status}`);
+    const detail = await answer.json().catch(() => ({}));
+    throw new StoreError(
+      STATUS_CODES[answer.status] ?? 'refused',
+      path,
+      String((detail as { message?: string }).message ?? ''),
+    );
+  }
+}

@@ -1,0 +1,126 @@
+import type { ByteSource } from '$lib/core/bytes';
+import { folderOf, nameOf } from '$lib/core/items';
+import type { ThereFile } from '$lib/core/plan';
+import { StoreError, type Store, type WrittenFile } from '$lib/core/run';
+import { blobSource } from '../blob-source';
+
+const PART = '.lectorum-part';
+
+/** A real chosen folder. Files get their names only once all of their bytes are there. */
+export class FolderStore implements Store<Blob> {
+  private readonly folders = new Map<string, FileSystemDirectoryHandle>();
+
+  constructor(private readonly root: FileSystemDirectoryHandle) {}
+
+  async list(): Promise<readonly ThereFile[]> {
+    const files: ThereFile[] = [];
+    const walk = async (folder: FileSystemDirectoryHandle, below: string): Promise<void> => {
+      for await (const entry of folder.values()) {
+        if (entry.name.startsWith('.') || entry.name.endsWith(PART)) continue;
+        if (entry.kind === 'directory')
+          await walk(entry as FileSystemDirectoryHandle, `${below}${entry.name}/`);
+        else
+          files.push({
+            path: below + entry.name,
+            size: (await (entry as FileSystemFileHandle).getFile()).size,
+            digest: null,
+          });
+      }
+    };
+    await told('', () => walk(this.root, ''));
+    return files;
+  }
+
+  async makeFolder(path: string): Promise<void> {
+    await told(path, () => this.folder(path, true));
+  }
+
+  async write(path: string, content: Blob): Promise<WrittenFile> {
+    if (await this.find(path)) throw new StoreError('exists', path);
+    return told(path, async () => {
+      const folder = await this.folder(folderOf(path), true);
+      const part = await folder.getFileHandle(`${nameOf(path)}${PART}`, { create: true });
+      try {
+        await content.stream().pipeTo(await part.createWritable());
+        await part.move(folder, nameOf(path));
+      } catch (error) {
+        await folder.removeEntry(`${nameOf(path)}${PART}`).catch(() => undefined);
+        throw error;
+      }
+      return { size: content.size, digest: null };
+    });
+  }
+
+  async move(from: string, to: string): Promise<void> {
+    if (await this.find(to)) throw new StoreError('exists', to);
+    await told(from, async () => {
+      const file = await (await this.folder(folderOf(from))).getFileHandle(nameOf(from));
+      await file.move(await this.folder(folderOf(to), true), nameOf(to));
+    });
+  }
+
+  async remove(path: string): Promise<void> {
+    await told(path, async () => (await this.folder(folderOf(path))).removeEntry(nameOf(path)));
+  }
+
+  async removeEmptyFolder(path: string): Promise<void> {
+    try {
+      const parent = await this.folder(folderOf(path));
+      // Without `recursive` the browser refuses to remove a folder that holds something.
+      await parent.removeEntry(nameOf(path));
+      this.folders.clear();
+    } catch (error) {
+      if (!(error instanceof DOMException)) throw error;
+    }
+  }
+
+  async find(path: string): Promise<ThereFile | null> {
+    try {
+      const handle = await (await this.folder(folderOf(path))).getFileHandle(nameOf(path));
+      return { path, size: (await handle.getFile()).size, digest: null };
+    } catch (error) {
+      const name = error instanceof DOMException ? error.name : '';
+      if (name === 'NotFoundError' || name === 'TypeMismatchError') return null;
+      return told(path, () => Promise.reject(error));
+    }
+  }
+
+  async read(path: string): Promise<ByteSource> {
+    return told(path, async () => {
+      const handle = await (await this.folder(folderOf(path))).getFileHandle(nameOf(path));
+      return blobSource(await handle.getFile());
+    });
+  }
+
+  private async folder(path: string, create = false): Promise<FileSystemDirectoryHandle> {
+    if (path === '') return this.root;
+    const known = this.folders.get(path);
+    if (known) return known;
+    const parent = await this.folder(folderOf(path), create);
+    const folder = await parent.getDirectoryHandle(nameOf(path), { create });
+    this.folders.set(path, folder);
+    return folder;
+  }
+}
+
+const CODES: Readonly<Record<string, StoreError['code']>> = {
+  QuotaExceededError: 'full',
+  NotAllowedError: 'notAllowed',
+  NotFoundError: 'gone',
+  TypeMismatchError: 'refused',
+  InvalidModificationError: 'refused',
+  NoModificationAllowedError: 'notAllowed',
+  TypeError: 'refused',
+};
+
+/** Says the browser's refusals in the words of stores. */
+async function told<T>(path: string, act: () => Promise<T>): Promise<T> {
+  try {
+    return await act();
+  } catch (error) {
+    if (error instanceof StoreError) throw error;
+    if (error instanceof DOMException || error instanceof TypeError)
+      throw new StoreError(CODES[error.name] ?? 'refused', path, error.message);
+    throw error;
+  }
+}

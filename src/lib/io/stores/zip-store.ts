@@ -1,0 +1,129 @@
+import { makeZip } from 'client-zip';
+import type { ByteSource } from '$lib/core/bytes';
+import type { ThereFile } from '$lib/core/plan';
+import { StoreError, type Store, type WrittenFile } from '$lib/core/run';
+import { blobSource } from '../blob-source';
+
+interface Entry {
+  readonly name: string;
+  readonly input: Blob;
+  readonly taken: () => void;
+}
+
+/**
+ * A ZIP, streamed into the browser's private file system while the run goes, so that memory does not
+ * grow with it; once closed it can be downloaded. It begins empty and only grows: nothing in it is
+ * moved or removed, so its run is taken back by throwing the ZIP away.
+ */
+export class ZipStore implements Store<Blob> {
+  private readonly files = new Map<string, Blob>();
+  private readonly queue: Entry[] = [];
+  private current: Entry | null = null;
+  private wake: () => void = () => undefined;
+  private closed = false;
+  private readonly written: Promise<void>;
+  private failure: unknown = null;
+
+  /** @param target where the ZIP is written */
+  constructor(target: FileSystemWritableFileStream) {
+    this.written = makeZip(this.entries()).pipeTo(target);
+    this.written.catch((error: unknown) => {
+      this.failure = error;
+      this.current?.taken();
+      for (const entry of this.queue.splice(0)) entry.taken();
+    });
+  }
+
+  async list(): Promise<readonly ThereFile[]> {
+    return [];
+  }
+
+  async makeFolder(): Promise<void> {
+    // Folders come with their files; an empty one has nothing to say.
+  }
+
+  async write(path: string, content: Blob): Promise<WrittenFile> {
+    if (this.files.has(path)) throw new StoreError('exists', path);
+    await new Promise<void>((taken) => {
+      this.queue.push({ name: path, input: content, taken });
+      this.wake();
+    });
+    if (this.failure)
+      throw new StoreError(isQuota(this.failure) ? 'full' : 'refused', path, String(this.failure));
+    this.files.set(path, content);
+    return { size: content.size, digest: null };
+  }
+
+  async move(from: string): Promise<void> {
+    throw new StoreError('refused', from);
+  }
+
+  async remove(path: string): Promise<void> {
+    throw new StoreError('refused', path);
+  }
+
+  async removeEmptyFolder(): Promise<void> {
+    // There are no folders of its own.
+  }
+
+  async find(path: string): Promise<ThereFile | null> {
+    const content = this.files.get(path);
+    return content ? { path, size: content.size, digest: null } : null;
+  }
+
+  async read(path: string): Promise<ByteSource> {
+    const content = this.files.get(path);
+    if (!content) throw new StoreError('gone', path);
+    return blobSource(content);
+  }
+
+  /** Writes the ZIP's directory. Afterwards it is whole. @throws {StoreError} when the disk ran full */
+  async close(): Promise<void> {
+    this.closed = true;
+    this.wake();
+    try {
+      await this.written;
+    } catch (error) {
+      throw new StoreError(isQuota(error) ? 'full' : 'refused', '', String(error));
+    }
+  }
+
+  /** Hands entries to the ZIP one by one; an entry counts as written when the next one is asked for. */
+  private async *entries(): AsyncGenerator<{ name: string; input: Blob }> {
+    for (;;) {
+      const entry = this.queue.shift();
+      if (entry) {
+        this.current = entry;
+        yield { name: entry.name, input: entry.input };
+        entry.taken();
+      } else if (this.closed) return;
+      else await new Promise<void>((resolve) => (this.wake = resolve));
+    }
+  }
+}
+
+const isQuota = (error: unknown) => error instanceof DOMException && error.name === 'QuotaExceededError';
+
+const ZIP_FOLDER = 'zips';
+
+/** The place of a run's ZIP in the private file system; what earlier runs left there goes. */
+export async function createZipFile(name: string): Promise<FileSystemFileHandle> {
+  await dropZips();
+  const root = await navigator.storage.getDirectory();
+  const folder = await root.getDirectoryHandle(ZIP_FOLDER, { create: true });
+  return folder.getFileHandle(name, { create: true });
+}
+
+/** A finished ZIP, or null when there is none. */
+export async function findZip(): Promise<File | null> {
+  const root = await navigator.storage.getDirectory();
+  const folder = await root.getDirectoryHandle(ZIP_FOLDER, { create: true });
+  for await (const entry of folder.values())
+    if (entry.kind === 'file') return (entry as FileSystemFileHandle).getFile();
+  return null;
+}
+
+export async function dropZips(): Promise<void> {
+  const root = await navigator.storage.getDirectory();
+  await root.removeEntry(ZIP_FOLDER, { recursive: true }).catch(() => undefined);
+}

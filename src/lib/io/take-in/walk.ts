@@ -1,0 +1,128 @@
+import type { FoundFile } from '$lib/core/library';
+
+/** A file found by a walk, with its bytes at hand. */
+export interface WalkedFile extends FoundFile {
+  readonly file: File;
+}
+
+/** What was given to be taken in. */
+export interface Given {
+  readonly label: string;
+  /** The folder's own handle, where the browser gives one: it can be opened again after a reload. */
+  readonly handle: FileSystemDirectoryHandle | null;
+  readonly files: AsyncIterable<WalkedFile>;
+}
+
+const walked = (path: string, file: File): WalkedFile => ({
+  path,
+  size: file.size,
+  modified: file.lastModified,
+  file,
+});
+
+/** Every file below a folder, by its handle. Folders whose name begins with a dot are left aside. */
+export async function* walkHandle(folder: FileSystemDirectoryHandle, below = ''): AsyncGenerator<WalkedFile> {
+  for await (const entry of folder.values()) {
+    if (entry.name.startsWith('.')) continue;
+    const path = below + entry.name;
+    if (entry.kind === 'directory') yield* walkHandle(entry as FileSystemDirectoryHandle, `${path}/`);
+    else yield walked(path, await (entry as FileSystemFileHandle).getFile());
+  }
+}
+
+/** Files of a folder chosen through an input. The chosen folder's own name is left out of the paths. */
+export async function* walkList(list: Iterable<File>): AsyncGenerator<WalkedFile> {
+  for (const file of list) {
+    const path = file.webkitRelativePath.split('/').slice(1).join('/') || file.name;
+    if (!path.split('/').some((part) => part.startsWith('.'))) yield walked(path, file);
+  }
+}
+
+/** What a drop holds. Must be called while the drop event is handled: its items are gone afterwards. */
+export function givenByDrop(transfer: DataTransfer): Promise<Given[]> {
+  const items = [...transfer.items].filter(({ kind }) => kind === 'file');
+  const entries = items.map((item) => ({
+    handle: item.getAsFileSystemHandle
+      ? item.getAsFileSystemHandle().catch(() => null)
+      : Promise.resolve(null),
+    entry: item.webkitGetAsEntry?.() ?? null,
+    file: item.getAsFile(),
+  }));
+  return sortDrop(entries);
+}
+
+interface Dropped {
+  readonly handle: Promise<FileSystemHandle | null>;
+  readonly entry: FileSystemEntry | null;
+  readonly file: File | null;
+}
+
+/** Each dropped folder is a source of its own; loose files are one together. */
+async function sortDrop(dropped: readonly Dropped[]): Promise<Given[]> {
+  const given: Given[] = [];
+  const loose: File[] = [];
+  for (const { handle, entry, file } of dropped) {
+    const opened = await handle;
+    if (opened?.kind === 'directory') {
+      const folder = opened as FileSystemDirectoryHandle;
+      given.push({ label: folder.name, handle: folder, files: walkHandle(folder) });
+    } else if (entry?.isDirectory) {
+      given.push({
+        label: entry.name,
+        handle: null,
+        files: walkEntry(entry as FileSystemDirectoryEntry, ''),
+      });
+    } else if (file) loose.push(file);
+  }
+  if (loose.length > 0)
+    given.push({
+      label: loose.length === 1 ? (loose[0] as File).name : 'dropped files',
+      handle: null,
+      files: walkList(loose),
+    });
+  return given;
+}
+
+async function* walkEntry(folder: FileSystemDirectoryEntry, below: string): AsyncGenerator<WalkedFile> {
+  const reader = folder.createReader();
+  for (;;) {
+    const batch = await new Promise<FileSystemEntry[]>((resolve, reject) =>
+      reader.readEntries(resolve, reject),
+    );
+    if (batch.length === 0) return;
+    for (const entry of batch) {
+      if (entry.name.startsWith('.')) continue;
+      const path = below + entry.name;
+      if (entry.isDirectory) yield* walkEntry(entry as FileSystemDirectoryEntry, `${path}/`);
+      else {
+        const file = await new Promise<File>((resolve, reject) =>
+          (entry as FileSystemFileEntry).file(resolve, reject),
+        );
+        yield walked(path, file);
+      }
+    }
+  }
+}
+
+/** The demo household's files, fetched from the server that ships them. */
+export async function givenByDemo(fetcher: typeof fetch): Promise<Given> {
+  const answer = await fetcher('/demo-files');
+  const { modified, files } = (await answer.json()) as {
+    modified: number;
+    files: { path: string; size: number }[];
+  };
+  return { label: 'Skerry House', handle: null, files: fetchDemo(fetcher, modified, files) };
+}
+
+async function* fetchDemo(
+  fetcher: typeof fetch,
+  modified: number,
+  files: readonly { path: string; size: number }[],
+): AsyncGenerator<WalkedFile> {
+  for (const { path } of files) {
+    const answer = await fetcher(`/demo-files/${path.split('/').map(encodeURIComponent).join('/')}`);
+    if (!answer.ok) throw new TypeError(`the demo's ${path} could not be fetched: status ${answer.status}`);
+    const name = path.slice(path.lastIndexOf('/') + 1);
+    yield walked(path, new File([await answer.blob()], name, { lastModified: modified }));
+  }
+}

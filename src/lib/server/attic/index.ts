@@ -1,0 +1,13 @@
+export {
+  StorageError,
+  findFile,
+  listFiles,
+  makeFolder,
+  moveFile,
+  readFile,
+  receiveFile,
+  removeEmptyFolder,
+  removeFile,
+} from './storage';
+export type { StoredFile } from './storage';
+export { scanDisk } from './scan';

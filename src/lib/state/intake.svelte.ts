@@ -1,0 +1,239 @@
+import { findBeside, sortFound, type Change } from '$lib/core/library';
+import {
+  fieldsOf,
+  kindOf,
+  type Arrival,
+  type ArrivalId,
+  type Item,
+  type ItemId,
+  type SourceId,
+  type UnreadFile,
+} from '$lib/core/items';
+import { artistKey, guessKind } from '$lib/core/kinds';
+import { isMediaName } from '$lib/formats/reading/sniff';
+import { newId } from '$lib/io/new-id';
+import type { Given, WalkedFile } from '$lib/io/take-in/walk';
+import type { ParsePool, ReadOutcome } from '$lib/workers/parse-pool';
+import type { Library } from './library.svelte';
+import type { Work } from './work.svelte';
+
+/** Milliseconds between two hand-overs of what was read to the library. */
+const HAND_OVER = 120;
+/** Files that may be on their way through the workers at once. */
+const IN_FLIGHT = 24;
+
+export interface TakeInResult {
+  readonly added: number;
+  readonly changed: number;
+  readonly known: number;
+  readonly unread: number;
+  readonly cancelled: boolean;
+}
+
+/** Takes files in: walks what was given, has it read by the workers, and hands it to the library. */
+export class Intake {
+  busy = $state(false);
+  private cancelled = false;
+
+  constructor(
+    private readonly library: Library,
+    private readonly pool: () => ParsePool,
+    private readonly work: Work,
+  ) {}
+
+  /** Takes everything in that was given, one arrival for each. */
+  async takeIn(given: readonly Given[]): Promise<void> {
+    if (this.busy || given.length === 0) return;
+    this.busy = true;
+    this.cancelled = false;
+    try {
+      for (const one of given) {
+        const result = await this.takeInOne(one);
+        this.work.finish(inWords(one.label, result), result.unread > 0);
+      }
+    } catch (error) {
+      this.work.finish(`Take-in stopped: ${error instanceof Error ? error.message : String(error)}`, true);
+    } finally {
+      this.busy = false;
+    }
+  }
+
+  private async takeInOne(given: Given): Promise<TakeInResult> {
+    this.work.start(`Take in ${given.label}`, null, () => (this.cancelled = true));
+    const source = await this.sourceOf(given);
+    const { media, others } = await this.walk(given);
+    const sorted = sortFound(media, source, this.library.items);
+    const todo = [...sorted.added.map((file) => ({ file, item: null })), ...sorted.changed];
+    const arrival: Arrival = {
+      id: newId() as ArrivalId,
+      source,
+      label: given.label,
+      at: Date.now(),
+      unread: [],
+      setAside: others.length,
+    };
+    const beside = findBeside(
+      media.map(({ path }) => path),
+      others.map(({ path }) => path),
+    );
+    const batch = new Batch(this.library, arrival, source, beside);
+    if (todo.length > 0) this.library.addArrival(arrival);
+    this.work.progress(0, todo.length);
+    await this.readAll(todo, source, given.handle === null, batch);
+    batch.handOver();
+    if (todo.length > 0) this.library.addArrival({ ...arrival, unread: batch.unread });
+    this.guessAgain(batch.taken);
+    await this.library.flush();
+    return {
+      added: batch.added,
+      changed: batch.changed,
+      known: sorted.known,
+      unread: batch.unread.length,
+      cancelled: this.cancelled,
+    };
+  }
+
+  private async walk(given: Given): Promise<{ media: WalkedFile[]; others: WalkedFile[] }> {
+    const media: WalkedFile[] = [];
+    const others: WalkedFile[] = [];
+    for await (const file of given.files) {
+      if (this.cancelled) break;
+      (isMediaName(file.path) ? media : others).push(file);
+      this.work.progress(media.length, null);
+    }
+    return { media, others };
+  }
+
+  /** The source that was given before, told by its handle or its name; a new one otherwise. */
+  private async sourceOf({ handle, label }: Given): Promise<SourceId> {
+    for (const source of this.library.sources) {
+      const known = source.type === 'folder' ? await this.library.storage.findHandle(source.id) : null;
+      if (known && handle && (await known.isSameEntry(handle))) return source.id;
+      // A library read in from a file knows its folders by name only, until they are chosen again.
+      const isSame =
+        source.label === label && (handle ? source.type === 'folder' && !known : source.type === 'kept');
+      if (!isSame) continue;
+      if (handle) await this.library.storage.keepHandle(source.id, handle);
+      return source.id;
+    }
+    const id = newId() as SourceId;
+    if (handle) await this.library.storage.keepHandle(id, handle);
+    this.library.addSource({ id, type: handle ? 'folder' : 'kept', label });
+    return id;
+  }
+
+  private async readAll(
+    todo: readonly { file: WalkedFile; item: Item | null }[],
+    source: SourceId,
+    keep: boolean,
+    batch: Batch,
+  ): Promise<void> {
+    let next = 0;
+    let done = 0;
+    const pool = this.pool();
+    const lane = async () => {
+      for (;;) {
+        const entry = todo[next++];
+        if (!entry || this.cancelled) return;
+        const { file, item } = entry;
+        const outcome = await pool.read(file.path, file.file);
+        if (outcome.type === 'read' && keep)
+          await this.library.storage.keepFile(source, file.path, file.file);
+        batch.add(file, item, outcome);
+        this.work.progress(++done, todo.length);
+      }
+    };
+    await Promise.all(Array.from({ length: IN_FLIGHT }, lane));
+  }
+
+  /** Videos are told by artists that are known from songs; all songs are known only now. */
+  private guessAgain(taken: readonly ItemId[]): void {
+    const artists = new Set<string>();
+    for (const item of this.library.items) {
+      const { artist } = fieldsOf(item);
+      if (artist && kindOf(item) === 'song') artists.add(artistKey(artist));
+    }
+    const changes: Change[] = [];
+    for (const item of this.library.findAll(taken)) {
+      if (!item.facts.streams.some(({ type }) => type === 'picture')) continue;
+      const guess = guessKind({ ...item, fields: item.fileFields }, artists);
+      if (guess.points !== item.guess.points)
+        changes.push({ id: item.id, before: item, after: { ...item, guess } });
+    }
+    this.library.put(changes);
+  }
+}
+
+/** Gathers what was read and hands it over now and then, so that the page draws in between. */
+class Batch {
+  readonly unread: UnreadFile[] = [];
+  readonly taken: ItemId[] = [];
+  added = 0;
+  changed = 0;
+  private waiting: Change[] = [];
+  private lastHandOver = performance.now();
+
+  constructor(
+    private readonly library: Library,
+    private readonly arrival: Arrival,
+    private readonly source: SourceId,
+    private readonly beside: ReadonlyMap<string, readonly string[]>,
+  ) {}
+
+  add(file: WalkedFile, known: Item | null, outcome: ReadOutcome): void {
+    if (outcome.type === 'unread') {
+      this.unread.push({ path: file.path, code: outcome.code, detail: outcome.detail });
+      return;
+    }
+    const item = this.toItem(file, known, outcome.read);
+    this.waiting.push({ id: item.id, before: known, after: item });
+    this.taken.push(item.id);
+    if (known) this.changed++;
+    else this.added++;
+    if (performance.now() - this.lastHandOver > HAND_OVER) this.handOver();
+  }
+
+  handOver(): void {
+    this.library.put(this.waiting);
+    this.waiting = [];
+    this.lastHandOver = performance.now();
+  }
+
+  private toItem(
+    file: WalkedFile,
+    known: Item | null,
+    read: Extract<ReadOutcome, { type: 'read' }>['read'],
+  ): Item {
+    const { format, facts, fields, native } = read;
+    return {
+      id: known?.id ?? (newId() as ItemId),
+      arrival: this.arrival.id,
+      source: this.source,
+      path: file.path,
+      size: file.size,
+      modified: file.modified,
+      format,
+      facts,
+      native,
+      fileFields: fields,
+      guess: guessKind({ path: file.path, facts, fields, native }, new Set()),
+      settled: known?.settled ?? null,
+      edits: known?.edits ?? {},
+      picture: known?.picture ?? null,
+      beside: this.beside.get(file.path) ?? [],
+    };
+  }
+}
+
+const files = (count: number) => `${count} ${count === 1 ? 'file' : 'files'}`;
+
+function inWords(label: string, result: TakeInResult): string {
+  const { added, changed, known, unread, cancelled } = result;
+  const parts = [
+    added > 0 || (changed === 0 && known === 0) ? `${files(added)} taken in` : 'nothing new',
+    ...(changed > 0 ? [`${changed} changed`] : []),
+    ...(known > 0 ? [`${known} known already`] : []),
+    ...(unread > 0 ? [`${unread} could not be read`] : []),
+  ];
+  return `${label}: ${parts.join(', ')}${cancelled ? ' before it was cancelled' : ''}`;
+}

@@ -1,0 +1,194 @@
+import {
+  EMPTY_HISTORY,
+  record,
+  redo,
+  undo,
+  type Act,
+  type Change,
+  type History,
+  type LibraryHead,
+  type PlaceRecord,
+  type Place,
+} from '$lib/core/library';
+import { editItem, type Arrival, type Edits, type Item, type ItemId, type Source } from '$lib/core/items';
+import type { Kind } from '$lib/core/kinds';
+import { NO_CHOICES } from '$lib/core/plan';
+import { CHUNK_ITEMS, LibraryStorage } from '$lib/io/storage/library-storage';
+import { WriteBehind } from './write-behind';
+
+const EMPTY_PLACE: PlaceRecord = { placed: [], choices: NO_CHOICES };
+
+/** The items of one library, their edits with undo, and what is kept of them in the browser. */
+export class Library {
+  items = $state.raw<readonly Item[]>([]);
+  sources = $state.raw<readonly Source[]>([]);
+  arrivals = $state.raw<readonly Arrival[]>([]);
+  players = $state.raw<LibraryHead['players']>({});
+  history = $state.raw<History>(EMPTY_HISTORY);
+  /** Set when the browser refused to keep something. */
+  keepFailure = $state.raw<string | null>(null);
+  /** False in a tab that only looks on while another one works. */
+  mayWrite = $state(true);
+
+  readonly storage: LibraryStorage;
+  private places = new Map<ItemId, number>();
+  private chunkOf = new Map<ItemId, number>();
+  /** Items of each record in the browser's storage, those forgotten since included. */
+  private chunks: ItemId[][] = [];
+  private readonly behind: WriteBehind<number | 'head'>;
+
+  constructor(readonly name: string) {
+    this.storage = new LibraryStorage(name);
+    this.behind = new WriteBehind(
+      (key) => (key === 'head' ? this.keepHead() : this.keepChunk(key)),
+      (error) => (this.keepFailure = error instanceof Error ? error.message : String(error)),
+    );
+  }
+
+  /** Reads what the browser kept. @throws {RangeError} when a newer version wrote it */
+  async load(): Promise<void> {
+    const kept = await this.storage.load();
+    if (!kept) return;
+    const { head, chunks } = kept;
+    this.sources = head.sources;
+    this.arrivals = head.arrivals;
+    this.players = head.players;
+    this.chunks = chunks.map((chunk) => chunk.map(({ id }) => id));
+    this.chunkOf = new Map(chunks.flatMap((chunk, index) => chunk.map((item) => [item.id, index] as const)));
+    this.history = EMPTY_HISTORY;
+    this.setItems(chunks.flat());
+  }
+
+  /** Adds what an exported library holds, as one act that can be undone. What is there under the same id is replaced. */
+  merge(
+    label: string,
+    head: Pick<LibraryHead, 'sources' | 'arrivals' | 'players'>,
+    items: readonly Item[],
+  ): void {
+    const byId = <T extends { readonly id: string }>(mine: readonly T[], theirs: readonly T[]) => [
+      ...new Map([...mine, ...theirs].map((entry) => [entry.id, entry])).values(),
+    ];
+    this.sources = byId(this.sources, head.sources);
+    this.arrivals = byId(this.arrivals, head.arrivals);
+    this.players = { ...head.players, ...this.players };
+    const changes = items.map((item): Change => ({ id: item.id, before: this.find(item.id), after: item }));
+    this.history = record(this.history, { label, changes });
+    this.put(changes);
+    this.behind.mark('head');
+  }
+
+  find(id: ItemId): Item | null {
+    const place = this.places.get(id);
+    return place === undefined ? null : (this.items[place] ?? null);
+  }
+
+  findAll(ids: Iterable<ItemId>): Item[] {
+    return [...ids].flatMap((id) => this.find(id) ?? []);
+  }
+
+  /** One act of the curator, by name: it can be undone. */
+  act(label: string, items: readonly Item[], change: (item: Item) => Item | null): void {
+    const changes = items
+      .map((item): Change => ({ id: item.id, before: item, after: change(item) }))
+      .filter(({ before, after }) => before !== after);
+    this.history = record(this.history, { label, changes });
+    this.put(changes);
+  }
+
+  edit(label: string, items: readonly Item[], edits: Edits): void {
+    this.act(label, items, (item) => editItem(item, edits));
+  }
+
+  settle(label: string, items: readonly Item[], kind: (item: Item) => Kind | null): void {
+    this.act(label, items, (item) => {
+      const settled = kind(item);
+      return settled === null || settled === item.settled ? item : { ...item, settled };
+    });
+  }
+
+  /** Changes that are not the curator's own, such as what a take-in brings: they are not undone. */
+  put(changes: readonly Change[]): void {
+    if (changes.length === 0 || !this.mayWrite) return;
+    const removed = new Set<ItemId>();
+    const next = [...this.items];
+    for (const { id, after } of changes) {
+      const place = this.places.get(id);
+      if (after === null) removed.add(id);
+      else if (place === undefined) {
+        this.places.set(id, next.push(after) - 1);
+        this.assignChunk(id);
+      } else next[place] = after;
+      const chunk = this.chunkOf.get(id);
+      if (chunk !== undefined) this.behind.mark(chunk);
+      if (after === null) this.chunkOf.delete(id);
+    }
+    if (removed.size > 0) this.setItems(next.filter(({ id }) => !removed.has(id)));
+    else this.items = next;
+  }
+
+  undo(): Act | null {
+    return this.step(undo(this.history));
+  }
+
+  redo(): Act | null {
+    return this.step(redo(this.history));
+  }
+
+  addSource(source: Source): void {
+    this.sources = [...this.sources, source];
+    this.behind.mark('head');
+  }
+
+  addArrival(arrival: Arrival): void {
+    this.arrivals = [...this.arrivals.filter(({ id }) => id !== arrival.id), arrival];
+    this.behind.mark('head');
+  }
+
+  placeOf(player: string, place: Place): PlaceRecord {
+    return this.players[player]?.places[place] ?? EMPTY_PLACE;
+  }
+
+  setPlace(player: string, place: Place, record: PlaceRecord): void {
+    const places = { ...this.players[player]?.places, [place]: record };
+    this.players = { ...this.players, [player]: { places } };
+    this.behind.mark('head');
+  }
+
+  /** Waits until the browser has kept everything. */
+  async flush(): Promise<void> {
+    this.behind.mark('head');
+    await this.behind.flush();
+  }
+
+  private step(turned: ReturnType<typeof undo>): Act | null {
+    if (!turned) return null;
+    this.history = turned.history;
+    this.put(turned.act.changes);
+    return turned.act;
+  }
+
+  private setItems(items: readonly Item[]): void {
+    this.places = new Map(items.map((item, index) => [item.id, index]));
+    this.items = items;
+  }
+
+  private assignChunk(id: ItemId): void {
+    let last = this.chunks.at(-1);
+    if (!last || last.length >= CHUNK_ITEMS) {
+      this.chunks.push((last = []));
+      this.behind.mark('head');
+    }
+    last.push(id);
+    this.chunkOf.set(id, this.chunks.length - 1);
+  }
+
+  private async keepHead(): Promise<void> {
+    const { sources, arrivals, players } = this;
+    await this.storage.saveHead({ chunks: this.chunks.length, sources, arrivals, players });
+  }
+
+  private async keepChunk(index: number): Promise<void> {
+    const ids = (this.chunks[index] ?? []).filter((id) => this.chunkOf.get(id) === index);
+    await this.storage.saveChunk(index, this.findAll(ids));
+  }
+}

@@ -1,0 +1,301 @@
+import type { Place, PlaceRecord } from '$lib/core/library';
+import { editItem, type Item, type ItemId, type SourceId } from '$lib/core/items';
+import {
+  prove,
+  toPlanItem,
+  type Plan,
+  type PlanItem,
+  type PlayerChoices,
+  type Proof,
+  type Remedy,
+  type ThereFile,
+} from '$lib/core/plan';
+import { JOURNAL_VERSION, placedAfter, totalsOf, type Journal } from '$lib/core/run';
+import { atticRulebook, type Rulebook } from '$lib/core/rulebooks';
+import { WRITABLE_IDS } from '$lib/formats';
+import { newId } from '$lib/io/new-id';
+import { AtticStore } from '$lib/io/stores/attic-store';
+import { FolderStore } from '$lib/io/stores/folder-store';
+import { findZip } from '$lib/io/stores/zip-store';
+import { PlanClient } from '$lib/workers/plan-client';
+import { RunClient, type RunResult } from '$lib/workers/run-client';
+import type { RunTarget } from '$lib/workers/run-protocol';
+import type { Library } from './library.svelte';
+import type { Work } from './work.svelte';
+
+/** Milliseconds after an edit until the plan is made anew. */
+const SETTLE = 200;
+const FOLDER_KEY = 'place-folder' as SourceId;
+const ZIP_NAME = 'attic.zip';
+
+/** One player: what it lists, the plan and rehearsal for it, runs, and the proof afterwards. */
+export class PlayerDesk {
+  readonly rulebook: Rulebook = atticRulebook;
+  place = $state<Place>('attic');
+  plan = $state.raw<Plan | null>(null);
+  planning = $state(false);
+  /** Milliseconds since 1970 of the rehearsal on show. */
+  plannedAt = $state<number | null>(null);
+  /** Why the player could not be looked at. */
+  trouble = $state<string | null>(null);
+  journal = $state.raw<Journal | null>(null);
+  proof = $state.raw<Proof | null>(null);
+  running = $state(false);
+  folder = $state.raw<FileSystemDirectoryHandle | null>(null);
+  zip = $state.raw<File | null>(null);
+  private there: readonly ThereFile[] = [];
+
+  private readonly planner = new PlanClient();
+  private readonly runner = new RunClient();
+  private sent = new Map<ItemId, Item>();
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private turn = 0;
+
+  constructor(
+    private readonly library: Library,
+    private readonly work: Work,
+  ) {}
+
+  /** Looks at the place afresh: what lies there, and the journal of the last run. */
+  async open(place: Place = this.place): Promise<void> {
+    this.place = place;
+    this.proof = null;
+    this.plan = null;
+    this.folder = await this.library.storage.findHandle(FOLDER_KEY);
+    this.zip = place === 'zip' ? await findZip() : null;
+    this.journal = await this.library.storage.loadJournal(place);
+    await this.look();
+  }
+
+  /** Lists the player and rehearses again. */
+  async look(): Promise<void> {
+    this.trouble = null;
+    try {
+      this.there = await this.listThere();
+    } catch (error) {
+      this.there = [];
+      this.trouble = error instanceof Error ? error.message : String(error);
+    }
+    await this.planNow();
+  }
+
+  /** Plans soon, once edits have settled. */
+  planSoon(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.planNow(), SETTLE);
+  }
+
+  get record(): PlaceRecord {
+    return this.library.placeOf(this.rulebook.id, this.place);
+  }
+
+  choose(add: Partial<PlayerChoices>): void {
+    const { placed, choices } = this.record;
+    const merged = Object.fromEntries(
+      Object.entries(choices).map(([name, list]) => [
+        name,
+        [...(list as unknown[]), ...((add[name as keyof PlayerChoices] ?? []) as unknown[])],
+      ]),
+    ) as unknown as PlayerChoices;
+    this.library.setPlace(this.rulebook.id, this.place, { placed, choices: merged });
+    this.planSoon();
+  }
+
+  /** Applies a remedy that only touches descriptions or choices. Others are the caller's. */
+  mend(remedy: Remedy, label: string): void {
+    switch (remedy.type) {
+      case 'edit': {
+        const edits = new Map(remedy.changes.map(({ item, edits: own }) => [item, own]));
+        this.library.act(label, this.library.findAll(edits.keys()), (item) =>
+          editedBy(item, edits.get(item.id)),
+        );
+        break;
+      }
+      case 'settleKind': {
+        const kinds = new Map(remedy.changes.map(({ item, kind }) => [item, kind]));
+        this.library.settle(label, this.library.findAll(kinds.keys()), ({ id }) => kinds.get(id) ?? null);
+        break;
+      }
+      case 'choose':
+        this.choose(remedy.add);
+        break;
+      default:
+    }
+  }
+
+  useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
+    this.folder = handle;
+    return this.library.storage.keepHandle(FOLDER_KEY, handle).then(() => this.open('folder'));
+  }
+
+  /** Applies the plan on show. */
+  async run(): Promise<void> {
+    const plan = this.plan;
+    if (!plan || this.running || plan.steps.length === 0) return;
+    await this.library.flush();
+    if (this.journal && !(await this.releaseLast(this.journal))) return;
+    const journal: Journal = {
+      version: JOURNAL_VERSION,
+      id: newId(),
+      startedAt: Date.now(),
+      endedAt: null,
+      state: 'running',
+      reason: null,
+      steps: plan.steps,
+      outcomes: [],
+      placedBefore: this.record.placed,
+    };
+    await this.library.storage.dropJournal(this.place);
+    await this.library.storage.startJournal(this.place, journal);
+    await this.apply(journal);
+  }
+
+  /** Goes on with a run that was cancelled, stopped, or cut off by a reload. */
+  async resume(): Promise<void> {
+    if (this.journal && !this.running) await this.apply(this.journal);
+  }
+
+  async takeBack(): Promise<void> {
+    const journal = this.journal;
+    if (!journal || this.running) return;
+    const result = await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
+    if (result.type !== 'takenBack') return this.failed(result);
+    this.library.setPlace(this.rulebook.id, this.place, { ...this.record, placed: journal.placedBefore });
+    this.proof = null;
+    this.work.finish(
+      result.left.length === 0
+        ? `Run taken back: ${result.undone} steps undone`
+        : `Run taken back but for ${result.left.length} files that were changed since: ${result.left[0]?.path}`,
+      result.left.length > 0,
+    );
+    await this.refresh();
+  }
+
+  cancel(): void {
+    this.runner.cancel();
+  }
+
+  /** What an earlier run held aside goes for good before a new run begins; its taking back ends here. */
+  private async releaseLast(journal: Journal): Promise<boolean> {
+    if (
+      !journal.outcomes.some((outcome) => outcome.type === 'done' && outcome.held) ||
+      journal.state === 'takenBack'
+    )
+      return true;
+    const result = await this.inWorker('Clear what the last run held', null, 'takeAsGood');
+    if (result.type === 'good') return true;
+    this.failed(result);
+    return false;
+  }
+
+  private async apply(journal: Journal): Promise<void> {
+    const before = this.record;
+    const result = await this.inWorker(`${this.rulebook.name} run`, journal.steps.length, 'apply');
+    const after = await this.library.storage.loadJournal(this.place);
+    if (after && this.place !== 'zip') {
+      this.library.setPlace(this.rulebook.id, this.place, { ...before, placed: placedAfter(after) });
+      await this.library.flush();
+    }
+    if (result.type !== 'applied') {
+      this.journal = after;
+      return this.failed(result);
+    }
+    this.work.finish(
+      inWords(this.rulebook.name, after ?? journal),
+      result.state === 'stopped' || totalsOf(after ?? journal).failed > 0,
+    );
+    await this.refresh();
+    if (this.place === 'attic' && result.state === 'finished') await this.readProof();
+  }
+
+  private async refresh(): Promise<void> {
+    this.journal = await this.library.storage.loadJournal(this.place);
+    this.zip = this.place === 'zip' ? await findZip() : null;
+    await this.look();
+  }
+
+  /** Reads the player's own scan and holds it against the rehearsal. */
+  async readProof(): Promise<void> {
+    if (!this.plan) return;
+    try {
+      const scan = await new AtticStore().scan();
+      const ours = new Set(this.plan.paths.map(({ path }) => path));
+      this.proof = prove(this.plan.showing, scan, ours);
+    } catch (error) {
+      this.trouble = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  private async inWorker(
+    label: string,
+    total: number | null,
+    type: 'apply' | 'takeBack' | 'takeAsGood',
+  ): Promise<RunResult> {
+    this.running = true;
+    this.work.start(label, total, type === 'apply' ? () => this.cancel() : null);
+    try {
+      const request = { type, library: this.library.name, place: this.place, target: this.target() };
+      return await this.runner.do(request, (ended) => this.work.progress(ended));
+    } finally {
+      this.running = false;
+    }
+  }
+
+  private target(): RunTarget {
+    if (this.place === 'attic') return { type: 'attic' };
+    if (this.place === 'zip') return { type: 'zip', name: ZIP_NAME };
+    if (!this.folder) throw new RangeError('no folder is chosen');
+    return { type: 'folder', handle: this.folder };
+  }
+
+  private failed(result: RunResult): void {
+    const detail = result.type === 'failed' ? `${result.code}: ${result.detail}` : result.type;
+    this.work.finish(`${this.rulebook.name}: the run stopped, ${detail}`, true);
+  }
+
+  private async listThere(): Promise<readonly ThereFile[]> {
+    if (this.place === 'attic') return new AtticStore().list();
+    if (this.place === 'folder' && this.folder) return new FolderStore(this.folder).list();
+    return [];
+  }
+
+  private async planNow(): Promise<void> {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    const turn = ++this.turn;
+    this.planning = true;
+    const { changed, removed } = this.changedSince();
+    await this.planner.update(changed, removed);
+    const { placed, choices } = this.place === 'zip' ? { ...this.record, placed: [] } : this.record;
+    const plan = await this.planner.plan({ rulebook: this.rulebook, there: this.there, placed, choices });
+    if (turn !== this.turn) return;
+    this.plan = plan;
+    this.plannedAt = Date.now();
+    this.planning = false;
+  }
+
+  /** Items that differ from what the planning worker has. */
+  private changedSince(): { changed: PlanItem[]; removed: ItemId[] } {
+    const now = new Map<ItemId, Item>();
+    const changed: PlanItem[] = [];
+    for (const item of this.library.items) {
+      now.set(item.id, item);
+      if (this.sent.get(item.id) !== item) changed.push(toPlanItem(item, WRITABLE_IDS));
+    }
+    const removed = [...this.sent.keys()].filter((id) => !now.has(id));
+    this.sent = now;
+    return { changed, removed };
+  }
+}
+
+function editedBy(item: Item, edits: Item['edits'] | undefined): Item {
+  return edits ? editItem(item, edits) : item;
+}
+
+function inWords(player: string, journal: Journal): string {
+  const { done, failed, left } = totalsOf(journal);
+  if (journal.state === 'cancelled') return `${player} run cancelled: ${done} steps done, ${left} left`;
+  if (journal.state === 'stopped')
+    return `${player} run stopped, it can be resumed: ${done} steps done, ${left + failed} left`;
+  return `${player} run finished: ${done} steps, ${failed === 0 ? 'none' : failed} failed`;
+}

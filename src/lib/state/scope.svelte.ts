@@ -1,0 +1,93 @@
+import { inScope, toRows, type Level, type Row, type Scope } from '$lib/core/browse';
+import type { Item, ItemId } from '$lib/core/items';
+import type { Library } from './library.svelte';
+
+export type Board = 'intake' | 'describe' | 'players';
+
+/** What is looked at: it stays while the stage changes. Grouping is each board's own. */
+export class ScopeState {
+  scope = $state.raw<Scope>({ kind: null, text: '' });
+  board = $state<Board>('intake');
+  levels = $state.raw<Readonly<Record<Board, readonly [Level, Level]>>>({
+    intake: ['arrival', 'none'],
+    describe: ['release', 'none'],
+    players: ['none', 'none'],
+  });
+  closed = $state.raw<ReadonlySet<string>>(new Set());
+
+  readonly items: readonly Item[] = $derived.by(() => inScope(this.library.items, this.scope));
+  readonly rows: readonly Row[] = $derived.by(() =>
+    toRows(this.items, this.levels[this.board], this.library.arrivals, this.closed),
+  );
+
+  constructor(private readonly library: Library) {}
+
+  setLevel(index: 0 | 1, level: Level): void {
+    const [first, second] = this.levels[this.board];
+    const next: readonly [Level, Level] =
+      index === 0 ? [level, second === level ? 'none' : second] : [first, level];
+    this.levels = { ...this.levels, [this.board]: next };
+  }
+
+  toggle(key: string): void {
+    const next = new Set(this.closed);
+    if (!next.delete(key)) next.add(key);
+    this.closed = next;
+  }
+}
+
+/** Which items the card is about, and where the keyboard stands in the ledger. */
+export class Selection {
+  ids = $state.raw<ReadonlySet<ItemId>>(new Set());
+  /** Key of the row that the keyboard stands on. */
+  cursor = $state<string | null>(null);
+  private anchor: string | null = null;
+
+  readonly items: readonly Item[] = $derived.by(() => {
+    // Read first, so that the selection follows every edit.
+    const { items } = this.library;
+    if (this.ids.size === 0) return [];
+    return this.ids.size < 50 ? this.library.findAll(this.ids) : items.filter(({ id }) => this.ids.has(id));
+  });
+
+  constructor(private readonly library: Library) {}
+
+  set(ids: Iterable<ItemId>, cursor: string | null = this.cursor): void {
+    this.ids = new Set(ids);
+    this.cursor = cursor;
+    this.anchor = cursor;
+  }
+
+  /** Selects one row, alone; a group stands for its items. */
+  only(row: Row): void {
+    this.set(idsOf(row), row.key);
+  }
+
+  /** Adds a row to the selection, or takes it out. */
+  toggle(row: Row): void {
+    const next = new Set(this.ids);
+    const ids = idsOf(row);
+    const all = ids.every((id) => next.has(id));
+    for (const id of ids) {
+      if (all) next.delete(id);
+      else next.add(id);
+    }
+    this.ids = next;
+    this.cursor = row.key;
+    this.anchor = row.key;
+  }
+
+  /** Selects everything between where the selection began and this row. */
+  extend(rows: readonly Row[], to: Row): void {
+    const from = rows.findIndex(({ key }) => key === (this.anchor ?? this.cursor));
+    const end = rows.indexOf(to);
+    const [low, high] = from < 0 ? [end, end] : [Math.min(from, end), Math.max(from, end)];
+    this.ids = new Set(
+      rows.slice(low, high + 1).flatMap((row) => (row.type === 'item' ? [row.item.id] : [])),
+    );
+    this.cursor = to.key;
+    this.anchor ??= to.key;
+  }
+}
+
+const idsOf = (row: Row): ItemId[] => (row.type === 'item' ? [row.item.id] : row.items.map(({ id }) => id));

@@ -1,0 +1,190 @@
+import { getContext, setContext } from 'svelte';
+import { countKinds } from '$lib/core/browse';
+import { fieldsOf, kindOf, type Item, type ItemId, type PictureId } from '$lib/core/items';
+import { findSection } from '$lib/core/rulebooks';
+import type { Kind } from '$lib/core/kinds';
+import type { Remedy } from '$lib/core/plan';
+import { newId } from '$lib/io/new-id';
+import { toJpeg } from '$lib/io/pictures';
+import { askToRead, mayRead, openItem } from '$lib/io/take-in/open-item';
+import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
+import { Intake } from './intake.svelte';
+import { Library } from './library.svelte';
+import { PlayerDesk } from './player-desk.svelte';
+import { ScopeState, Selection } from './scope.svelte';
+import { TabLock } from './tab-lock.svelte';
+import { Work } from './work.svelte';
+
+/** Everything one open library needs on screen. */
+export class Session {
+  readonly library: Library;
+  readonly work = new Work();
+  readonly scope: ScopeState;
+  readonly selection: Selection;
+  readonly intake: Intake;
+  readonly desk: PlayerDesk;
+  readonly lock: TabLock;
+  /** `failed` says why in `trouble`. */
+  phase = $state<'opening' | 'open' | 'failed'>('opening');
+  trouble = $state('');
+  /** Folders whose permission ended with the last visit. */
+  shutFolders = $state.raw<readonly { label: string; handle: FileSystemDirectoryHandle }[]>([]);
+  private pool: ParsePool | null = null;
+
+  readonly kindCounts = $derived.by(() => countKinds(this.library.items));
+  readonly toConfirm: readonly Item[] = $derived.by(() =>
+    this.library.items.filter((item) => item.settled === null && item.guess.certainty !== 'sure'),
+  );
+  /** Fields that the player asks for and that are empty, over all items. */
+  readonly gaps: number = $derived.by(() => {
+    let count = 0;
+    for (const item of this.library.items) {
+      const section = findSection(this.desk.rulebook, kindOf(item));
+      if (!section) continue;
+      const fields = fieldsOf(item);
+      for (const { field } of section.asks) {
+        if (fields[field] === null && !(field === 'albumArtist' && fields.compilation)) count++;
+      }
+    }
+    return count;
+  });
+  readonly splits: number = $derived.by(
+    () => this.desk.plan?.findings.filter(({ code }) => code === 'splitAlbum').length ?? 0,
+  );
+
+  constructor(readonly name: string) {
+    this.library = new Library(name);
+    this.scope = new ScopeState(this.library);
+    this.selection = new Selection(this.library);
+    this.desk = new PlayerDesk(this.library, this.work);
+    this.intake = new Intake(this.library, () => this.parsePool(), this.work);
+    this.lock = new TabLock(name, () => this.look());
+  }
+
+  /** Opens the library from the browser's storage. */
+  async open(): Promise<void> {
+    try {
+      await this.lock.ask();
+      this.library.mayWrite = this.lock.state === 'working';
+      await this.library.load();
+      await this.checkFolders();
+      this.phase = 'open';
+      // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
+      void navigator.storage?.persist?.();
+      await this.desk.open('attic');
+    } catch (error) {
+      this.trouble = error instanceof Error ? error.message : String(error);
+      this.phase = 'failed';
+    }
+  }
+
+  /** Makes this tab the one that works; the other becomes a looker-on. */
+  async takeOver(): Promise<void> {
+    await this.lock.ask(true);
+    this.library.mayWrite = true;
+    await this.library.load();
+    await this.desk.open();
+  }
+
+  close(): void {
+    this.lock.end();
+  }
+
+  parsePool(): ParsePool {
+    this.pool ??= createParsePool();
+    return this.pool;
+  }
+
+  /** The bytes of an item's file. @throws {OpenError} when they cannot be had */
+  openFile(item: Item): Promise<Blob> {
+    return openItem(this.library.storage, item.source, item.path);
+  }
+
+  /** The picture that stands for an item, or null. */
+  async pictureOf(item: Item, index: number): Promise<Blob | null> {
+    if (item.picture) return this.library.storage.findPicture(item.picture.id);
+    return this.parsePool().picture(item.path, await this.openFile(item), index);
+  }
+
+  /** Sets a picture for items. @throws {PictureError} when the browser cannot show it */
+  async setPicture(
+    items: readonly Item[],
+    file: Blob,
+    square: { least: number } | null,
+    label: string,
+  ): Promise<void> {
+    const { blob, mime, width, height } = await toJpeg(file, square);
+    const id = newId() as PictureId;
+    await this.library.storage.keepPicture(id, blob);
+    this.library.act(label, items, (item) => ({
+      ...item,
+      picture: { id, mime, bytes: blob.size, width, height },
+    }));
+  }
+
+  confirm(items: readonly Item[]): void {
+    const waiting = items.filter((item) => item.settled === null && item.guess.kind !== null);
+    if (waiting.length > 0)
+      this.library.settle(`Confirm ${waiting.length}`, waiting, (item) => item.guess.kind);
+  }
+
+  settle(items: readonly Item[], kind: Kind): void {
+    this.library.settle(`Kind of ${items.length}`, items, () => kind);
+  }
+
+  forget(items: readonly Item[]): void {
+    this.library.act(`Forget ${items.length}`, items, () => null);
+    this.selection.set([]);
+  }
+
+  undo(): void {
+    const act = this.library.undo();
+    if (act) this.work.finish(`Undone: ${act.label}`);
+  }
+
+  redo(): void {
+    const act = this.library.redo();
+    if (act) this.work.finish(`Done again: ${act.label}`);
+  }
+
+  /** Applies what a finding offers. Answers with items to be described by hand, where it comes to that. */
+  async mend(remedy: Remedy, label: string): Promise<readonly ItemId[] | null> {
+    if (remedy.type === 'describe') return remedy.items;
+    if (remedy.type === 'squarePicture') await this.squarePictures(remedy.items, label);
+    else this.desk.mend(remedy, label);
+    return null;
+  }
+
+  private async squarePictures(ids: readonly ItemId[], label: string): Promise<void> {
+    const items = this.library.findAll(ids);
+    const first = items[0];
+    const own = first && (await this.pictureOf(first, 0));
+    const least =
+      findSection(this.desk.rulebook, first ? kindOf(first) : null)?.folderPicture?.minPixels ?? 500;
+    if (own) await this.setPicture(items, own, { least }, label);
+  }
+
+  /** Asks for every folder again whose permission has ended; must follow a click. */
+  async reopenFolders(): Promise<void> {
+    for (const { handle } of this.shutFolders) await askToRead(handle);
+    await this.checkFolders();
+  }
+
+  private async checkFolders(): Promise<void> {
+    const shut: { label: string; handle: FileSystemDirectoryHandle }[] = [];
+    for (const source of this.library.sources) {
+      const handle = source.type === 'folder' ? await this.library.storage.findHandle(source.id) : null;
+      if (handle && !(await mayRead(handle))) shut.push({ label: source.label, handle });
+    }
+    this.shutFolders = shut;
+  }
+
+  private look(): void {
+    this.library.mayWrite = false;
+  }
+}
+
+const KEY = Symbol('session');
+
+export const provideSession = (session: Session): Session => setContext(KEY, session);
+export const getSession = (): Session => getContext<Session>(KEY);

@@ -1,0 +1,37 @@
+/** Milliseconds that writes are gathered before they go out together. */
+const GATHER = 300;
+
+/** Gathers names of things that changed and writes each once, later. A write that fails is told. */
+export class WriteBehind<Key> {
+  private readonly dirty = new Set<Key>();
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private running: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly write: (key: Key) => Promise<void>,
+    private readonly failed: (error: unknown) => void,
+  ) {}
+
+  mark(key: Key): void {
+    this.dirty.add(key);
+    this.timer ??= setTimeout(() => void this.flush(), GATHER);
+  }
+
+  /** Writes all that waits; resolves when it is kept. */
+  flush(): Promise<void> {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    const keys = [...this.dirty];
+    this.dirty.clear();
+    this.running = this.running.then(async () => {
+      for (const key of keys) {
+        try {
+          await this.write(key);
+        } catch (error) {
+          this.failed(error);
+        }
+      }
+    });
+    return this.running;
+  }
+}

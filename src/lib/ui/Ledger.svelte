@@ -1,0 +1,143 @@
+<script lang="ts" generics="R extends { readonly key: string }">
+  import type { Snippet } from 'svelte';
+  import { VList, type VListHandle } from 'virtua/svelte';
+
+  /**
+   * A long list that is moved through by keyboard: arrows, Page, Home and End; Shift extends, Space
+   * toggles. Only rows on screen exist; `aria-activedescendant` tells where the keyboard stands.
+   */
+  let {
+    rows,
+    cursor,
+    label,
+    isSelected,
+    onpick,
+    onkey,
+    head,
+    row: drawRow,
+    rowHeight = 29,
+  }: {
+    rows: readonly R[];
+    cursor: string | null;
+    label: string;
+    isSelected: (row: R) => boolean;
+    onpick: (row: R, how: 'only' | 'toggle' | 'extend') => void;
+    /** Keys that the ledger does not know itself. */
+    onkey?: (event: KeyboardEvent, row: R | null) => void;
+    head?: Snippet;
+    row: Snippet<[R]>;
+    rowHeight?: number;
+  } = $props();
+
+  let list = $state<VListHandle>();
+  let height = $state(400);
+  const uid = $props.id();
+  const at = $derived(rows.findIndex(({ key }) => key === cursor));
+  const idOf = (index: number) => `${uid}-row-${index}`;
+
+  const STEPS: Readonly<Record<string, (from: number, page: number, last: number) => number>> = {
+    ArrowDown: (from) => from + 1,
+    ArrowUp: (from) => from - 1,
+    PageDown: (from, page) => from + page,
+    PageUp: (from, page) => from - page,
+    Home: () => 0,
+    End: (_from, _page, last) => last,
+  };
+
+  function keydown(event: KeyboardEvent) {
+    if ((event.target as HTMLElement).closest('button, input, select, a')) return;
+    const step = event.ctrlKey || event.metaKey || event.altKey ? undefined : STEPS[event.key];
+    const current = rows[at] ?? null;
+    if (step && rows.length > 0) {
+      event.preventDefault();
+      const wanted = at < 0 ? 0 : step(at, Math.max(1, Math.floor(height / rowHeight) - 1), rows.length - 1);
+      const next = Math.max(0, Math.min(rows.length - 1, wanted));
+      onpick(rows[next] as R, event.shiftKey ? 'extend' : 'only');
+      list?.scrollToIndex(next, { align: 'nearest' });
+    } else if (event.key === ' ' && current) {
+      event.preventDefault();
+      onpick(current, 'toggle');
+    } else onkey?.(event, current);
+  }
+
+  function press(event: MouseEvent, row: R) {
+    if ((event.target as HTMLElement).closest('button, input, select, a')) return;
+    onpick(row, event.shiftKey ? 'extend' : event.ctrlKey || event.metaKey ? 'toggle' : 'only');
+  }
+</script>
+
+<div
+  class="ledger"
+  role="grid"
+  tabindex="0"
+  aria-label={label}
+  aria-multiselectable="true"
+  aria-rowcount={rows.length}
+  aria-activedescendant={at >= 0 ? idOf(at) : undefined}
+  onkeydown={keydown}
+>
+  {#if head}
+    <div class="head" role="row">{@render head()}</div>
+  {/if}
+  <div class="body" role="presentation" bind:clientHeight={height}>
+    <VList bind:this={list} data={rows as R[]} getKey={(row: R) => row.key} itemSize={rowHeight}>
+      {#snippet children(row: R, index: number)}
+        <!-- svelte-ignore a11y_click_events_have_key_events (the grid handles keys) -->
+        <div
+          id={idOf(index)}
+          role="row"
+          tabindex="-1"
+          class="row"
+          class:cursor={index === at}
+          aria-rowindex={index + 1}
+          aria-selected={isSelected(row)}
+          style:height="{rowHeight}px"
+          onclick={(event) => press(event, row)}
+        >
+          {@render drawRow(row)}
+        </div>
+      {/snippet}
+    </VList>
+  </div>
+</div>
+
+<style>
+  .ledger {
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+    flex: 1;
+  }
+  .ledger:focus-visible {
+    outline: none;
+  }
+  .ledger:focus-visible .body {
+    box-shadow: inset 0 0 0 1px var(--primary);
+  }
+  .head {
+    display: grid;
+    align-items: end;
+    min-height: var(--row-head);
+    padding: 0 16px 4px;
+    font-size: var(--t-small);
+    color: var(--ink-2);
+    border-bottom: 1px solid var(--rule);
+  }
+  .body {
+    flex: 1;
+    min-height: 0;
+  }
+  .row {
+    border-bottom: 1px solid var(--rule);
+    background: var(--raised);
+    user-select: none;
+    outline: none;
+  }
+  .row[aria-selected='true'] {
+    background: var(--select);
+  }
+  .ledger:focus-visible .row.cursor,
+  .ledger:focus-within .row.cursor {
+    box-shadow: inset 0 0 0 1.5px var(--primary);
+  }
+</style>

@@ -1,0 +1,124 @@
+import type { Finding, FindingCode } from '$lib/core/plan';
+import { counted } from './amounts';
+
+/** A finding as a curator reads it: what, why, and what its button says. */
+export interface FindingWords {
+  readonly what: string;
+  readonly why: string;
+  /** Null where there is nothing to press. */
+  readonly remedy: string | null;
+}
+
+type Words = Readonly<Record<string, string>>;
+type Writer = (count: number, words: Words, player: string) => FindingWords;
+
+const items = (count: number) => counted(count, 'item');
+const has = (count: number) => (count === 1 ? 'has' : 'have');
+
+const FORMAT_NAMES: Readonly<Record<string, string>> = {
+  mp3: 'MP3',
+  flac: 'FLAC',
+  vorbis: 'Ogg Vorbis',
+  opus: 'Opus',
+  mp4: 'MP4',
+  matroska: 'Matroska',
+  wav: 'WAV',
+  aiff: 'AIFF',
+};
+const formatName = (id: string | undefined) => FORMAT_NAMES[id ?? ''] ?? id ?? '';
+
+const WRITERS: Readonly<Record<FindingCode, Writer>> = {
+  missingField: (count, { field, value }) => ({
+    what: `${items(count)} ${has(count)} no ${field}`,
+    why: value
+      ? `the file name or its neighbours say: ${count === 1 ? value : `${value}, and so on`}`
+      : 'nothing nearby says it',
+    remedy: value ? (count === 1 ? `Fill in ${field}` : `Fill in ${count}`) : `Write the ${field}`,
+  }),
+  kindOpen: (count) => ({
+    what: `${items(count)} without a kind`,
+    why: 'the evidence is even; held back until one is chosen',
+    remedy: `Choose the kind`,
+  }),
+  kindGuess: (count, { kind }) => ({
+    what: `${items(count)} only guessed to be ${kind}`,
+    why: 'the plan goes by the guess',
+    remedy: count === 1 ? 'Confirm it' : `Confirm ${count}`,
+  }),
+  noSection: (count, { kind, instead }, player) => ({
+    what: `${player} has no place for ${kind}`,
+    why: instead
+      ? `${items(count)} held back; the next best guess is ${instead}`
+      : `${items(count)} stay${count === 1 ? 's' : ''} here`,
+    remedy: instead ? `Make ${count === 1 ? 'it' : 'them'} ${instead}` : null,
+  }),
+  formatRefused: (count, { format, kind }, player) => ({
+    what: `${player} does not take ${formatName(format)} as ${kind}`,
+    why: `${items(count)} held back`,
+    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+  }),
+  nameMended: (count) => ({
+    what: `${counted(count, 'name')} mended by rule`,
+    why: 'letters that the player’s disk does not take are replaced',
+    remedy: null,
+  }),
+  nameTooLong: (count, { limit, length }, player) => ({
+    what: `${counted(count, 'name')} longer than ${limit} bytes`,
+    why: `the longest has ${length}; ${player} would not open ${count === 1 ? 'it' : 'them'}`,
+    remedy: count === 1 ? 'Shorten it' : `Shorten ${count} names`,
+  }),
+  pathTooLong: (count, { limit, length }) => ({
+    what: `${counted(count, 'path')} longer than ${limit} bytes`,
+    why: `the longest has ${length}; shorten album or artist`,
+    remedy: 'Show what to shorten',
+  }),
+  collision: (count, { path, other }) => ({
+    what: `${count + 1} files would get one name`,
+    why: `${path}; it goes to ${other}`,
+    remedy: count === 1 ? 'Leave the other out' : 'Leave the others out',
+  }),
+  occupied: (count, _words, player) => ({
+    what: `${counted(count, 'place')} taken by files of ${player}’s own`,
+    why: 'no run of ours put them there; what is replaced is held until the run is good',
+    remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
+  }),
+  splitAlbum: (count, { album, groups, fields, found, usual }) => ({
+    what: `${album} would stand on ${groups} shelves`,
+    why: `${counted(count, 'song')} with another ${fields} (${found}); the rest: ${usual}`,
+    remedy: count === 1 ? 'Join it' : `Join ${count}`,
+  }),
+  sidecarMismatch: (_count, { name, folder, sidecar }, player) => ({
+    what: `${player} does not read ${name}`,
+    why: sidecar
+      ? `folder ${folder}, video and sidecar ${sidecar} differ in name`
+      : `folder ${folder} holds no sidecar of its name`,
+    remedy: sidecar ? 'Name them alike' : null,
+  }),
+  besideMismatch: (_count, { sidecar, name }) => ({
+    what: `The sidecar ${sidecar} fits no video`,
+    why: `a new one goes out, named like ${name}`,
+    remedy: null,
+  }),
+  cannotWrite: (count, { format, edited }) => ({
+    what: `${counted(count, `${formatName(format)} file`)} ${count === 1 ? 'goes' : 'go'} out unchanged`,
+    why: edited
+      ? 'tags of this format cannot be written yet: the player will show the old ones'
+      : 'tags of this format cannot be written yet; nothing was changed',
+    remedy: null,
+  }),
+  noPicture: (count) => ({
+    what: `${counted(count, 'song')} without a picture`,
+    why: 'no file of the folder holds one',
+    remedy: 'Set a picture',
+  }),
+  pictureShape: (count, { shape, least }) => ({
+    what: `A picture of ${shape} for ${counted(count, 'song')}`,
+    why: `the player wants it square, ${least} pixels or more`,
+    remedy: 'Make it square',
+  }),
+};
+
+/** The sentence for a finding. */
+export function findingWords(finding: Finding, player: string): FindingWords {
+  return WRITERS[finding.code](Number(finding.words.count), finding.words, player);
+}

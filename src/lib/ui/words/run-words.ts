@@ -1,0 +1,63 @@
+import type { Difference, StepType, UnplacedCode } from '$lib/core/plan';
+import type { FailureCode } from '$lib/core/run';
+
+export const STEP_WORDS: Readonly<Record<StepType, string>> = {
+  makeFolder: 'Make folder',
+  copy: 'Copy',
+  writePicture: 'Write picture',
+  writeSidecar: 'Write sidecar',
+  move: 'Move',
+  remove: 'Remove',
+};
+
+/** Why a step failed, and what to do. */
+export function failureWords(
+  code: FailureCode,
+  detail: string,
+): { readonly why: string; readonly remedy: string } {
+  const told: Readonly<Record<FailureCode, readonly [string, string]>> = {
+    unreachable: ['the player does not answer', 'see that it is on, then resume'],
+    full: ['no room is left there', 'make room, then resume'],
+    refused: [`refused: ${detail}`, 'change the name or leave it out'],
+    exists: ['a file of that name came there in the meantime', 'rehearse again'],
+    gone: ['it is not there any more', 'rehearse again'],
+    notAllowed: ['writing there is not allowed', 'choose the folder again, then resume'],
+    unreadable: [`the original could not be read: ${detail}`, 'open its folder again or take it in anew'],
+    cannotRewrite: [
+      `its tags could not be written: ${detail}`,
+      'put its fields back to the file’s, or leave it out',
+    ],
+    readBackDiffers: [`what was written ${detail}`, 'the copy was removed; leave its fields as they were'],
+    itemFailed: ['the file it goes with failed', 'mend that, then run again'],
+    changedSince: ['it was changed after the run', 'look at it yourself: it was left alone'],
+  };
+  const [why, remedy] = told[code];
+  return { why, remedy };
+}
+
+export function unplacedWords(code: UnplacedCode, detail: string): string {
+  switch (code) {
+    case 'noSuchFolder':
+      return 'in no folder that it looks into';
+    case 'missing':
+      return `no ${detail}`;
+    case 'namesDiffer':
+      return `its folder is named ${detail}`;
+    case 'noSidecar':
+      return `no sidecar ${detail}`;
+    case 'badSidecar':
+      return `${detail} is not of its dialect`;
+  }
+}
+
+export const DIFFERENCE_WORDS: Readonly<Record<Difference['what'], string>> = {
+  missing: 'not shown',
+  refused: 'could not be placed',
+  extra: 'shown all the same',
+  shelf: 'on another shelf',
+  title: 'another title',
+  artist: 'another artist',
+  track: 'another track',
+  disc: 'another disc',
+  picture: 'another picture',
+};

@@ -1,0 +1,28 @@
+import type { UnreadFile } from '$lib/core/items';
+
+/** Why a file was not taken in, and what to do about it. */
+export function unreadWords({ code, detail }: UnreadFile): { readonly why: string; readonly remedy: string } {
+  switch (code) {
+    case 'empty':
+      return { why: 'the file holds no bytes', remedy: 'fetch it again from where it came' };
+    case 'cutShort':
+      return { why: `cut short: ${detail}`, remedy: 'fetch it again from where it came' };
+    case 'notMedia':
+      return {
+        why: 'not what its name says: no known sound or video begins like this',
+        remedy: 'open it in a text editor, or rename it',
+      };
+    case 'otherwise':
+      return {
+        why: `not what its name says: inside it is ${detail}`,
+        remedy: 'give it the right ending and take it in again',
+      };
+    case 'unreachable':
+      return {
+        why: `could not be opened: ${detail}`,
+        remedy: 'see whether it is still there and may be read',
+      };
+    case 'unknownFormat':
+      return { why: `cannot be made sense of: ${detail}`, remedy: 'see whether another program plays it' };
+  }
+}

@@ -1,0 +1,50 @@
+import type { ItemId } from '$lib/core/items';
+import type { Plan, PlanInput, PlanItem } from '$lib/core/plan';
+import type { PlanReply, PlanRequest } from './plan-protocol';
+
+/** Items sent in one message, so that handing them over never holds the page up. */
+const CHUNK_ITEMS = 1000;
+
+/** The planning worker of this page; it starts with the first plan. */
+export class PlanClient {
+  private worker: Worker | null = null;
+  private readonly waiting = new Map<
+    number,
+    { resolve: (plan: Plan) => void; reject: (error: Error) => void }
+  >();
+  private nextId = 1;
+
+  /** Tells the worker which items changed since the last call. */
+  async update(changed: readonly PlanItem[], removed: readonly ItemId[]): Promise<void> {
+    for (let at = 0; at < changed.length || (at === 0 && removed.length > 0); at += CHUNK_ITEMS) {
+      this.post({
+        type: 'items',
+        changed: changed.slice(at, at + CHUNK_ITEMS),
+        removed: at === 0 ? removed : [],
+      });
+      if (at > 0) await new Promise((resolve) => setTimeout(resolve));
+    }
+  }
+
+  /** @throws {Error} when planning failed, which is a fault of ours */
+  plan(input: Omit<PlanInput, 'items'>): Promise<Plan> {
+    const id = this.nextId++;
+    return new Promise((resolve, reject) => {
+      this.waiting.set(id, { resolve, reject });
+      this.post({ type: 'plan', id, input });
+    });
+  }
+
+  private post(request: PlanRequest): void {
+    if (!this.worker) {
+      this.worker = new Worker(new URL('./plan-worker.ts', import.meta.url), { type: 'module' });
+      this.worker.onmessage = ({ data }: MessageEvent<PlanReply>) => {
+        const waiting = this.waiting.get(data.id);
+        this.waiting.delete(data.id);
+        if (data.type === 'planned') waiting?.resolve(data.plan);
+        else waiting?.reject(new Error(data.detail));
+      };
+    }
+    this.worker.postMessage(request);
+  }
+}

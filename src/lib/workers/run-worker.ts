@@ -1,0 +1,112 @@
+import { StoreError, applyRun, takeAsGood, takeBack, type Journal, type Store } from '$lib/core/run';
+import { LibraryStorage } from '$lib/io/storage/library-storage';
+import { AtticStore } from '$lib/io/stores/attic-store';
+import { FolderStore } from '$lib/io/stores/folder-store';
+import { ZipStore, createZipFile, dropZips } from '$lib/io/stores/zip-store';
+import { checkWritten, makeContent } from './run-effects';
+import type { RunReply, RunRequest, RunTarget } from './run-protocol';
+
+/** Milliseconds between two words of progress. */
+const PROGRESS_EVERY = 80;
+let cancelled = false;
+
+self.onmessage = ({ data }: MessageEvent<RunRequest>) => {
+  if (data.type === 'cancel') {
+    cancelled = true;
+    return;
+  }
+  cancelled = false;
+  handle(data).then(reply, (error: unknown) => {
+    const code = error instanceof StoreError ? error.code : 'fault';
+    reply({ type: 'failed', code, detail: error instanceof Error ? error.message : String(error) });
+  });
+};
+
+const reply = (message: RunReply) => self.postMessage(message);
+
+async function handle(request: Exclude<RunRequest, { type: 'cancel' }>): Promise<RunReply> {
+  const storage = new LibraryStorage(request.library);
+  const journal = await storage.loadJournal(request.place);
+  if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
+  if (request.target.type === 'zip')
+    return handleZip(request.type, request.target.name, journal, request.place, storage);
+  const store = openStore(request.target);
+  if (request.type === 'apply') return apply(journal, store, request.place, storage);
+  if (request.type === 'takeBack') {
+    const taken = await takeBack(
+      journal,
+      store,
+      sparing((ended) => reply({ type: 'progress', ended })),
+    );
+    await endJournal(storage, request.place, journal, 'takenBack');
+    return { type: 'takenBack', ...taken };
+  }
+  await takeAsGood(journal, store);
+  return { type: 'good' };
+}
+
+function openStore(target: Exclude<RunTarget, { type: 'zip' }>): Store<Blob> {
+  return target.type === 'attic' ? new AtticStore() : new FolderStore(target.handle);
+}
+
+/** A ZIP has no half: a broken one begins anew, and taking it back throws it away. */
+async function handleZip(
+  type: 'apply' | 'takeBack' | 'takeAsGood',
+  name: string,
+  journal: Journal,
+  place: string,
+  storage: LibraryStorage,
+): Promise<RunReply> {
+  if (type !== 'apply') {
+    await dropZips();
+    await endJournal(storage, place, journal, 'takenBack');
+    return type === 'takeBack'
+      ? { type: 'takenBack', undone: journal.outcomes.length, left: [] }
+      : { type: 'good' };
+  }
+  const file = await createZipFile(name);
+  const store = new ZipStore(await file.createWritable());
+  const end = await apply({ ...journal, outcomes: [] }, store, place, storage);
+  await store.close();
+  if (end.type === 'applied' && end.state !== 'finished') await dropZips();
+  return end;
+}
+
+async function apply(
+  journal: Journal,
+  store: Store<Blob>,
+  place: string,
+  storage: LibraryStorage,
+): Promise<RunReply> {
+  const running: Journal = { ...journal, state: 'running', reason: null, endedAt: null };
+  await storage.saveJournalHead(place, running);
+  const { state, reason, outcomes } = await applyRun(running, store, {
+    content: (step) => makeContent(step, storage),
+    check: checkWritten,
+    save: (all, changed) => storage.saveOutcomes(place, all, changed),
+    progress: sparing((ended) => reply({ type: 'progress', ended })),
+    isCancelled: () => cancelled,
+  });
+  await storage.saveJournalHead(place, { ...running, outcomes, state, reason, endedAt: Date.now() });
+  return { type: 'applied', state, reason };
+}
+
+async function endJournal(
+  storage: LibraryStorage,
+  place: string,
+  journal: Journal,
+  state: Journal['state'],
+): Promise<void> {
+  await storage.saveJournalHead(place, { ...journal, state, endedAt: Date.now() });
+}
+
+/** Lets a word through only now and then. */
+function sparing(act: (value: number) => void): (value: number) => void {
+  let last = 0;
+  return (value) => {
+    const now = performance.now();
+    if (now - last < PROGRESS_EVERY) return;
+    last = now;
+    act(value);
+  };
+}

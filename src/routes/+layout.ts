@@ -1,0 +1,2 @@
+/** Everything a curator has lies in the browser; there is nothing to draw on the server. */
+export const ssr = false;

@@ -1,0 +1,1 @@
+export const load = ({ params }) => ({ library: params.library });

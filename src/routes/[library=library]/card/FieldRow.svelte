@@ -1,0 +1,206 @@
+<script lang="ts">
+  import Undo from '@lucide/svelte/icons/rotate-ccw';
+  import {
+    editItem,
+    fieldText,
+    fieldsOf,
+    parseFieldText,
+    requireField,
+    trimEdits,
+    type FieldName,
+    type Item,
+    type SharedValue,
+  } from '$lib/core/items';
+  import { getSession } from '$lib/state/session.svelte';
+
+  /** One field of the selection. Only what is typed is changed; Enter takes it, Escape leaves it. */
+  let { name, items, shared }: { name: FieldName; items: readonly Item[]; shared: SharedValue | undefined } =
+    $props();
+  const session = getSession();
+  const uid = $props.id();
+
+  let typed = $state<string | null>(null);
+  let wrong = $state<string | null>(null);
+
+  const facts = $derived(requireField(name));
+  const standing = $derived(shared?.type === 'same' ? fieldText(shared.value) : '');
+  const edited = $derived(items.filter((item) => name in item.edits));
+  const note = $derived.by(() => {
+    if (!shared || shared.type === 'same') return '';
+    const empty = shared.empty > 0 ? `, ${shared.empty} empty` : '';
+    return `${shared.different} differ${empty}`;
+  });
+  const unwritten = $derived(edited.filter((item) => !['mp3', 'flac', 'mp4'].includes(item.format)).length);
+
+  /** Values that the library has already, offered while typing. */
+  const known = $derived.by(() => {
+    if (typed === null || facts.type !== 'text' || name === 'title') return [];
+    const values = new Set<string>();
+    for (const item of session.library.items) {
+      const value = fieldsOf(item)[name];
+      if (typeof value === 'string') values.add(value);
+      if (values.size >= 200) break;
+    }
+    return [...values].sort();
+  });
+
+  function take() {
+    if (typed === null) return;
+    if (typed === standing || (typed === '' && shared?.type === 'differs')) return leave();
+    const parsed = parseFieldText(name, typed);
+    if (parsed.type === 'wrong') {
+      wrong = parsed.reason;
+      return;
+    }
+    set(parsed.value);
+    leave();
+  }
+
+  function set(value: string | number | boolean | null) {
+    session.library.edit(`${facts.label} of ${items.length}`, items, { [name]: value });
+  }
+
+  function leave() {
+    typed = null;
+    wrong = null;
+  }
+
+  function putBack() {
+    session.library.act(`Put back ${facts.label} of ${edited.length}`, edited, (item) => {
+      const { [name]: _, ...rest } = item.edits;
+      return { ...item, edits: trimEdits(item.fileFields, rest) };
+    });
+  }
+
+  function empty() {
+    session.library.act(`Empty ${facts.label} of ${items.length}`, items, (item) =>
+      editItem(item, { [name]: null }),
+    );
+  }
+</script>
+
+<div class="field" class:edited={edited.length > 0}>
+  <label for={uid}>{facts.label}</label>
+  {#if facts.type === 'yesno'}
+    <select
+      id={uid}
+      value={shared?.type === 'same' ? (shared.value ? 'yes' : 'no') : ''}
+      onchange={(event) => set(event.currentTarget.value === 'yes' ? true : null)}
+    >
+      {#if shared?.type === 'differs'}<option value="" disabled>differs</option>{/if}
+      <option value="no">no</option><option value="yes">yes</option>
+    </select>
+  {:else}
+    <input
+      id={uid}
+      value={typed ?? standing}
+      placeholder={shared?.type === 'differs'
+        ? `${fieldText(shared.usual) || 'empty'} (${shared.usualCount})`
+        : ''}
+      inputmode={facts.type === 'number' ? 'numeric' : undefined}
+      list="{uid}-known"
+      autocomplete="off"
+      aria-invalid={wrong !== null}
+      aria-describedby="{uid}-note"
+      onfocus={() => (typed = standing)}
+      oninput={(event) => {
+        typed = event.currentTarget.value;
+        wrong = null;
+      }}
+      onkeydown={(event) => {
+        if (event.key === 'Enter') take();
+        if (event.key === 'Escape') {
+          leave();
+          event.currentTarget.blur();
+        }
+        if (event.key === 'Delete' && event.shiftKey) empty();
+      }}
+      onblur={() => {
+        take();
+        if (!wrong) typed = null;
+      }}
+    />
+    <datalist id="{uid}-known">
+      {#each known as value (value)}<option {value}></option>{/each}
+    </datalist>
+  {/if}
+  <span class="note">
+    {note}
+    {#if edited.length > 0}
+      <button
+        onclick={putBack}
+        aria-label="Put {facts.label} back to what the file holds"
+        title="Put back to what the file holds"><Undo size={13} /></button
+      >
+    {/if}
+  </span>
+  <span id="{uid}-note" class="below" class:wrong={wrong !== null}>
+    {#if wrong}{facts.label} {wrong}{:else if typed !== null && typed !== standing && items.length > 1}all {items.length}:
+      Enter to set{:else if unwritten > 0}{unwritten === 1 ? 'its format' : `the format of ${unwritten}`} cannot
+      be written yet: stays in Lectorum{/if}
+  </span>
+</div>
+
+<style>
+  .field {
+    display: grid;
+    grid-template-columns: 92px 1fr auto;
+    align-items: center;
+    column-gap: 8px;
+    border-bottom: 1px solid var(--rule);
+    min-height: 26px;
+  }
+  .field:last-child {
+    border-bottom: none;
+  }
+  label {
+    color: var(--ink-2);
+  }
+  .edited label {
+    color: var(--primary-ink);
+    font-weight: 600;
+  }
+  input,
+  select {
+    width: 100%;
+    height: 24px;
+    padding: 0 6px;
+    background: none;
+    border: 1px solid transparent;
+    text-overflow: ellipsis;
+  }
+  input:hover,
+  select:hover {
+    border-color: var(--rule-strong);
+  }
+  input:focus {
+    background: var(--raised);
+    border-color: var(--ink-2);
+  }
+  input[aria-invalid='true'] {
+    border-color: var(--blocks);
+  }
+  input::placeholder {
+    color: var(--ink-3);
+    opacity: 1;
+  }
+  .note {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    font-size: var(--t-small);
+    color: var(--attention-ink);
+  }
+  .below {
+    grid-column: 2 / -1;
+    padding-left: 6px;
+    font-size: var(--t-small);
+    color: var(--ink-2);
+  }
+  .below:empty {
+    display: none;
+  }
+  .wrong {
+    color: var(--blocks-ink);
+  }
+</style>

@@ -1,0 +1,98 @@
+<script lang="ts">
+  import type { Item, Stream } from '$lib/core/items';
+  import { bytes, clock, counted } from '$lib/ui/words/amounts';
+
+  let { items }: { items: readonly Item[] } = $props();
+
+  const one = $derived(items.length === 1 ? (items[0] as Item) : null);
+  const formats = $derived.by(() => {
+    const counts = new Map<string, number>();
+    for (const { format } of items) counts.set(format, (counts.get(format) ?? 0) + 1);
+    return [...counts].map(([format, count]) => `${count} ${NAMES[format] ?? format}`).join(', ');
+  });
+
+  const NAMES: Readonly<Record<string, string>> = {
+    mp3: 'MP3',
+    flac: 'FLAC',
+    vorbis: 'Ogg Vorbis',
+    opus: 'Opus',
+    mp4: 'MP4',
+    matroska: 'Matroska',
+    wav: 'WAV',
+    aiff: 'AIFF',
+  };
+
+  function streamWords({ type, codec, channels, sampleRate, width, height }: Stream): string {
+    if (type === 'picture') return `picture ${codec ?? ''} ${width ?? '?'}×${height ?? '?'}`;
+    if (type === 'subtitle') return `subtitles ${codec ?? ''}`;
+    const rate = sampleRate ? `${(sampleRate / 1000).toFixed(1).replace('.0', '')} kHz` : '';
+    return [
+      'sound',
+      codec,
+      rate,
+      channels === 1 ? 'mono' : channels === 2 ? 'stereo' : channels ? `${channels} channels` : '',
+    ]
+      .filter(Boolean)
+      .join(' ');
+  }
+</script>
+
+<section>
+  <h3>
+    What is inside the {one ? 'file' : 'files'}?<small
+      >{bytes(items.reduce((sum, { size }) => sum + size, 0))}</small
+    >
+  </h3>
+  {#if one}
+    <p>
+      {NAMES[one.format]}, {clock(one.facts.durationSeconds)}; {one.facts.streams.map(streamWords).join('; ')}
+    </p>
+    <p class="quiet">
+      {one.facts.tagFormats.join(', ') || 'no tags'}{#if one.facts.pictures.length > 0}; {counted(
+          one.facts.pictures.length,
+          'picture',
+        )}{/if}
+    </p>
+    {#if one.native.length > 0}
+      <details>
+        <summary>{counted(one.native.length, 'tag')} as the file writes them</summary>
+        <dl>
+          {#each one.native as tag, index (index)}
+            <dt class="path">{tag.id}</dt>
+            <dd class="path">{tag.value}</dd>
+          {/each}
+        </dl>
+      </details>
+    {/if}
+  {:else}
+    <p>{formats}</p>
+  {/if}
+</section>
+
+<style>
+  p {
+    overflow-wrap: anywhere;
+  }
+  summary {
+    margin-top: 4px;
+    color: var(--primary-ink);
+    font-weight: 600;
+    cursor: pointer;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 92px 1fr;
+    gap: 1px 8px;
+    margin-top: 4px;
+  }
+  dt {
+    color: var(--ink-3);
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  dd {
+    overflow-wrap: anywhere;
+    max-height: 5em;
+    overflow: hidden;
+  }
+</style>

@@ -1,0 +1,218 @@
+<script lang="ts">
+  import { fieldsOf, kindOf, shareFields, titleOf, type FieldName, type Item } from '$lib/core/items';
+  import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { getSession } from '$lib/state/session.svelte';
+  import EvidenceBars from '$lib/ui/EvidenceBars.svelte';
+  import SpineLabel from '$lib/ui/SpineLabel.svelte';
+  import { bytes, clock, counted } from '$lib/ui/words/amounts';
+  import FieldRow from './FieldRow.svelte';
+  import InsideFile from './InsideFile.svelte';
+  import Pictures from './Pictures.svelte';
+  import WhereItPlays from './WhereItPlays.svelte';
+
+  let { items }: { items: readonly Item[] } = $props();
+  const session = getSession();
+
+  const BELONG: readonly FieldName[] = [
+    'title',
+    'album',
+    'albumArtist',
+    'year',
+    'track',
+    'tracks',
+    'disc',
+    'discs',
+    'compilation',
+  ];
+  const MADE: readonly FieldName[] = ['artist', 'composer', 'genre'];
+
+  const one = $derived(items.length === 1 ? (items[0] as Item) : null);
+  const shared = $derived(shareFields(items));
+  const kinds = $derived([...new Set(items.map(kindOf))]);
+  const likeliest = $derived(one?.guess.kind ?? null);
+  const others = $derived.by(() => {
+    const next = one?.guess.next;
+    return [likeliest, next && next !== likeliest ? next : null].filter(
+      (kind): kind is Kind => kind !== null && kind !== undefined,
+    );
+  });
+  const length = $derived(items.reduce((sum, { facts }) => sum + (facts.durationSeconds ?? 0), 0));
+  const size = $derived(items.reduce((sum, item) => sum + item.size, 0));
+  const certainty = $derived(one ? (one.settled ? 'settled' : one.guess.certainty) : '');
+  const lead: Record<string, string> = {
+    settled: 'Settled:',
+    sure: 'Surely',
+    likely: 'Likely',
+    guess: 'At a guess',
+    open: 'Open',
+  };
+  const chapters = $derived(one?.facts.chapters ?? []);
+</script>
+
+<header>
+  {#each kinds.slice(0, 3) as kind (kind)}
+    <SpineLabel {kind} certainty={one && !one.settled ? one.guess.certainty : 'sure'} height={36} />
+  {/each}
+  <div>
+    <h2>{one ? titleOf(one) : counted(items.length, 'item')}</h2>
+    <p class="path quiet">{one ? one.path : `${clock(length)}, ${bytes(size)}`}</p>
+  </div>
+</header>
+<div class="questions">
+  <section>
+    <h3>
+      What {one ? 'is it' : 'are they'}?
+      {#if one && !one.settled}<small
+          >{one.guess.points} points{#if one.guess.next}, next best {one.guess.nextPoints}{/if}</small
+        >{/if}
+    </h3>
+    {#if one}
+      <p>
+        {lead[certainty]}
+        {#if certainty !== 'open'}<span class="guess {certainty}"
+            >{KIND_FACTS[one.settled ?? (one.guess.kind as Kind)].one}</span
+          >{/if}
+      </p>
+      {#if one.guess.evidence.length > 0}<EvidenceBars evidence={one.guess.evidence.slice(0, 7)} />{/if}
+    {:else}
+      <p>
+        {kinds
+          .map(
+            (kind) =>
+              `${items.filter((item) => kindOf(item) === kind).length} ${kind ? KIND_FACTS[kind].many : 'open'}`,
+          )
+          .join(', ')}
+      </p>
+    {/if}
+    <div class="kinds">
+      {#each others as kind, index (kind)}
+        <button
+          class="btn"
+          class:btn-primary={index === 0 && !one?.settled}
+          onclick={() => session.settle(items, kind)}
+        >
+          {KIND_FACTS[kind].one}{#if index === 0 && !one?.settled}<span class="key">Enter</span>{/if}
+        </button>
+      {/each}
+      <select
+        class="other"
+        aria-label={one ? 'Another kind' : `Kind of ${items.length} items`}
+        onchange={(event) => {
+          const kind = event.currentTarget.value;
+          event.currentTarget.value = '';
+          if (kind) session.settle(items, kind as Kind);
+        }}
+      >
+        <option value="">{one ? 'Another kind' : 'Set the kind of all'}</option>
+        {#each KINDS as kind (kind)}<option value={kind}>{KIND_FACTS[kind].one}</option>{/each}
+      </select>
+    </div>
+  </section>
+  <section>
+    <h3>
+      Where {one ? 'does it' : 'do they'} belong?{#if !one}<small>an untouched field stays as it is</small
+        >{/if}
+    </h3>
+    {#each BELONG as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
+  </section>
+  <section>
+    <h3>Who made {one ? 'it' : 'them'}?</h3>
+    {#each MADE as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
+  </section>
+  <section>
+    <h3>What {one ? 'does it' : 'do they'} look like?</h3>
+    <Pictures {items} />
+  </section>
+  {#if chapters.length > 0}
+    <section>
+      <h3>What is said in it?<small>{counted(chapters.length, 'chapter')}</small></h3>
+      <ol>
+        {#each chapters.slice(0, 40) as chapter, index (index)}
+          <li><span class="path quiet">{clock(chapter.startSeconds)}</span> {chapter.title}</li>
+        {/each}
+      </ol>
+    </section>
+  {/if}
+  <InsideFile {items} />
+  <WhereItPlays {items} />
+  {#if one && fieldsOf(one).title === null}<p class="hint quiet">
+      Without a title, players show the file name.
+    </p>{/if}
+</div>
+
+<style>
+  header {
+    display: flex;
+    gap: 10px;
+    padding: 14px 44px 12px 16px;
+    border-bottom: 1px solid var(--rule-strong);
+  }
+  header div {
+    min-width: 0;
+  }
+  h2 {
+    font-size: var(--t-title);
+    line-height: 1.2;
+    overflow-wrap: anywhere;
+    display: -webkit-box;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
+    -webkit-box-orient: vertical;
+    overflow: hidden;
+  }
+  header p {
+    overflow-wrap: anywhere;
+  }
+  .questions {
+    overflow-y: auto;
+    min-height: 0;
+    font-size: var(--t-read);
+  }
+  .questions :global(section) {
+    padding: 10px 16px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .questions :global(h3) {
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    gap: 8px;
+    margin-bottom: 4px;
+    font-size: var(--t-sub);
+  }
+  .questions :global(h3 small) {
+    font: 400 var(--t-small) var(--font-body);
+    color: var(--ink-3);
+  }
+  .guess {
+    border-bottom: 1.75px solid var(--ink);
+  }
+  .guess.likely {
+    border-bottom-style: dashed;
+  }
+  .guess.guess {
+    border-bottom-style: dotted;
+  }
+  .guess.sure,
+  .guess.settled {
+    border-bottom-style: solid;
+  }
+  .guess.likely {
+    border-bottom-style: dashed;
+  }
+  .kinds {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    margin-top: 8px;
+  }
+  .other {
+    height: 28px;
+    padding: 0 6px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+  }
+  .hint {
+    padding: 8px 16px;
+  }
+</style>

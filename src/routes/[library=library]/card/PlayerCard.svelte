@@ -1,0 +1,294 @@
+<script lang="ts">
+  import Play from '@lucide/svelte/icons/play';
+  import { format } from 'date-fns/format';
+  import { STEP_TYPES, type Step } from '$lib/core/plan';
+  import { totalsOf } from '$lib/core/run';
+  import { PLACES, type Place } from '$lib/core/library';
+  import { getSession } from '$lib/state/session.svelte';
+  import { bytes, counted } from '$lib/ui/words/amounts';
+  import { STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
+  import { download } from '../frame/library-acts.svelte';
+
+  const session = getSession();
+  const { desk } = session;
+  const name = desk.rulebook.name;
+
+  const PLACE_WORDS: Record<Place, string> = {
+    attic: `${name} itself`,
+    folder: 'a folder',
+    zip: 'a ZIP file',
+  };
+  const steps = $derived(desk.plan?.steps ?? []);
+  const byType = $derived(
+    STEP_TYPES.map((type) => ({ type, count: steps.filter((step) => step.type === type).length })).filter(
+      ({ count }) => count > 0,
+    ),
+  );
+  const copies = $derived(
+    steps.filter((step): step is Extract<Step, { type: 'copy' }> => step.type === 'copy'),
+  );
+  const amount = $derived(copies.reduce((sum, { original }) => sum + original.size, 0));
+  const tagged = $derived(copies.filter(({ changes }) => changes !== null).length);
+  const held = $derived(desk.plan?.held.length ?? 0);
+  const journal = $derived(desk.journal);
+  const totals = $derived(journal ? totalsOf(journal) : null);
+  const unfinished = $derived(
+    journal !== null &&
+      (journal.state === 'running' || journal.state === 'cancelled' || journal.state === 'stopped'),
+  );
+  const takeable = $derived(journal !== null && journal.state !== 'takenBack' && journal.outcomes.length > 0);
+  const failures = $derived(
+    journal?.outcomes.flatMap((outcome, index) =>
+      outcome.type === 'failed' ? [{ outcome, path: journal.steps[index]?.path ?? '' }] : [],
+    ) ?? [],
+  );
+  const ready = $derived(
+    desk.plan !== null &&
+      steps.length > 0 &&
+      !desk.running &&
+      (desk.place !== 'folder' || desk.folder !== null) &&
+      session.library.mayWrite &&
+      !desk.trouble,
+  );
+
+  async function chooseFolder() {
+    if (!window.showDirectoryPicker) return;
+    try {
+      await desk.useFolder(await window.showDirectoryPicker({ id: 'lectorum-player', mode: 'readwrite' }));
+    } catch (error) {
+      if (!(error instanceof DOMException && error.name === 'AbortError')) throw error;
+    }
+  }
+</script>
+
+<header>
+  <h2>{name}</h2>
+  <p class="quiet">{desk.rulebook.about}</p>
+</header>
+<div class="questions">
+  <section>
+    <h3>Where is it written?</h3>
+    <fieldset disabled={desk.running}>
+      <legend class="sr-only">Where the run writes</legend>
+      {#each PLACES as place (place)}
+        {#if place !== 'folder' || typeof window.showDirectoryPicker === 'function'}
+          <label>
+            <input
+              type="radio"
+              name="place"
+              value={place}
+              checked={desk.place === place}
+              onchange={() => desk.open(place)}
+            />
+            {PLACE_WORDS[place]}
+          </label>
+        {/if}
+      {/each}
+    </fieldset>
+    {#if desk.place === 'folder'}
+      <p>
+        {#if desk.folder}<span class="path">{desk.folder.name}</span>{:else}<span class="quiet"
+            >no folder chosen</span
+          >{/if}
+        <button class="act" onclick={chooseFolder} disabled={desk.running}
+          >{desk.folder ? 'Choose another' : 'Choose a folder'}</button
+        >
+      </p>
+    {/if}
+  </section>
+  <section>
+    <h3>
+      What will the run do?<small>{desk.plannedAt ? `dry run ${format(desk.plannedAt, 'HH:mm')}` : ''}</small>
+    </h3>
+    {#if steps.length === 0}
+      <p>
+        {desk.plan
+          ? desk.plan.current > 0
+            ? 'Nothing: all of it is there as planned.'
+            : 'Nothing: no item can go there yet.'
+          : 'Rehearsing.'}
+      </p>
+    {:else}
+      <table>
+        <tbody>
+          {#each byType as { type, count } (type)}
+            <tr>
+              <th scope="row">{STEP_WORDS[type]}</th>
+              <td class="quiet">{type === 'copy' ? bytes(amount) : ''}</td>
+              <td>{count.toLocaleString('en')}</td>
+            </tr>
+            {#if type === 'copy' && tagged > 0}
+              <tr
+                ><th scope="row">Write tags</th><td class="quiet">in the copies</td><td
+                  >{tagged.toLocaleString('en')}</td
+                ></tr
+              >
+            {/if}
+          {/each}
+          <tr class="all"><th scope="row">in all</th><td></td><td>{steps.length.toLocaleString('en')}</td></tr
+          >
+        </tbody>
+      </table>
+    {/if}
+    {#if held > 0}<p class="held">
+        {counted(held, 'item')} held back by what blocks {held === 1 ? 'it' : 'them'}
+      </p>{/if}
+  </section>
+  <section>
+    <h3>Does it touch the originals?</h3>
+    <p>No. Tags and pictures go to the copies only.</p>
+  </section>
+  <section>
+    <h3>Can it be taken back?</h3>
+    <p>
+      {desk.place === 'zip'
+        ? 'The ZIP is thrown away here; one that was saved is yours.'
+        : 'All of it, until the next run begins. What it replaces is held aside.'}
+    </p>
+    {#if journal && totals}
+      <p class="run">
+        Last run {format(journal.startedAt, 'd MMM HH:mm')}:
+        {journal.state === 'takenBack'
+          ? 'taken back'
+          : `${totals.done} done, ${totals.failed} failed, ${totals.left} left`}
+        {#if unfinished && journal.reason}<br />{failureWords(journal.reason, '').why}; {failureWords(
+            journal.reason,
+            '',
+          ).remedy}{/if}
+      </p>
+      {#if failures.length > 0}
+        <details>
+          <summary>{counted(failures.length, 'step')} failed</summary>
+          <ul>
+            {#each failures.slice(0, 100) as { outcome, path }, index (index)}
+              {@const words = failureWords(outcome.code, outcome.detail)}
+              <li>
+                <span class="path">{path}</span><br />{words.why}; <span class="quiet">{words.remedy}</span>
+              </li>
+            {/each}
+          </ul>
+        </details>
+      {/if}
+      <div class="acts">
+        {#if unfinished}<button class="btn" disabled={desk.running} onclick={() => desk.resume()}
+            >Resume the run</button
+          >{/if}
+        {#if takeable}<button class="btn" disabled={desk.running} onclick={() => desk.takeBack()}
+            >Take the run back</button
+          >{/if}
+        {#if desk.place === 'zip' && desk.zip && journal.state === 'finished'}
+          <button class="btn btn-primary" onclick={() => desk.zip && download(desk.zip, desk.zip.name)}
+            >Save the ZIP, {bytes(desk.zip.size)}</button
+          >
+        {/if}
+      </div>
+    {/if}
+  </section>
+</div>
+<footer>
+  <button class="btn btn-primary run-it" disabled={!ready} onclick={() => desk.run()}>
+    <Play size={16} />{steps.length === 0 ? 'Nothing to run' : `Run ${counted(steps.length, 'step')}`}
+  </button>
+  <button class="btn run-it" disabled={desk.running} onclick={() => desk.look()}>Dry run again</button>
+</footer>
+
+<style>
+  header {
+    padding: 14px 44px 12px 16px;
+    border-bottom: 1px solid var(--rule-strong);
+  }
+  h2 {
+    font-size: var(--t-title);
+  }
+  .questions {
+    flex: 1;
+    overflow-y: auto;
+    min-height: 0;
+    font-size: var(--t-read);
+  }
+  section {
+    padding: 10px 16px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  h3 {
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    margin-bottom: 4px;
+    font-size: var(--t-sub);
+  }
+  h3 small {
+    font: 400 var(--t-small) var(--font-body);
+    color: var(--ink-3);
+  }
+  fieldset {
+    display: flex;
+    gap: 16px;
+  }
+  label {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+  }
+  input[type='radio'] {
+    accent-color: var(--primary);
+  }
+  table {
+    width: 100%;
+  }
+  th {
+    text-align: left;
+    font-weight: 400;
+    padding: 1px 0 1px 14px;
+    border-left: 2px solid var(--primary);
+  }
+  td:last-child {
+    text-align: right;
+    font-weight: 600;
+  }
+  .all th,
+  .all td {
+    border-top: 1px solid var(--ink-2);
+    font-weight: 600;
+  }
+  .all th {
+    border-left-color: transparent;
+  }
+  .held {
+    margin-top: 4px;
+    color: var(--blocks-ink);
+    font-weight: 600;
+  }
+  .run {
+    margin-top: 6px;
+  }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    margin-top: 8px;
+  }
+  summary {
+    color: var(--blocks-ink);
+    font-weight: 600;
+    cursor: pointer;
+  }
+  li {
+    padding: 4px 0;
+    border-bottom: 1px solid var(--rule);
+    overflow-wrap: anywhere;
+  }
+  footer {
+    display: flex;
+    gap: 8px;
+    padding: 10px 16px;
+    border-top: 1px solid var(--rule-strong);
+  }
+  .run-it {
+    --size: var(--btn-run);
+    font-weight: 600;
+  }
+  footer .btn-primary {
+    flex: 1;
+  }
+</style>

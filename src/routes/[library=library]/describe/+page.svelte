@@ -1,0 +1,227 @@
+<script lang="ts">
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronRight from '@lucide/svelte/icons/chevron-right';
+  import { page } from '$app/state';
+  import type { Row } from '$lib/core/browse';
+  import { fieldsOf, kindOf, nameOf, type FieldName, type Item, type ItemId } from '$lib/core/items';
+  import { findSection } from '$lib/core/rulebooks';
+  import type { Finding } from '$lib/core/plan';
+  import { getSession } from '$lib/state/session.svelte';
+  import Ledger from '$lib/ui/Ledger.svelte';
+  import SpineLabel from '$lib/ui/SpineLabel.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+  import { ledgerKeys } from '../frame/ledger-keys';
+  import SplitMatrix from './SplitMatrix.svelte';
+
+  const session = getSession();
+  const { library, scope, selection } = session;
+  const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'year', 'genre'];
+
+  const splits = $derived((session.desk.plan?.findings ?? []).filter(({ code }) => code === 'splitAlbum'));
+  const splitOf = $derived(
+    new Map<ItemId, Finding>(splits.flatMap((finding) => finding.items.map((id) => [id, finding] as const))),
+  );
+  /** The split that the selection is about, if any. */
+  const shownSplit = $derived(
+    selection.items
+      .map(
+        (item) =>
+          splitOf.get(item.id) ?? splits.find(({ words }) => words.album === fieldsOf(item).album?.trim()),
+      )
+      .find(Boolean) ?? null,
+  );
+
+  function isAsked(item: Item, field: FieldName): boolean {
+    const section = findSection(session.desk.rulebook, kindOf(item));
+    if (field === 'albumArtist' && fieldsOf(item).compilation) return false;
+    return section?.asks.some((ask) => ask.field === field) ?? false;
+  }
+
+  function gapsIn(items: readonly Item[]): number {
+    let count = 0;
+    for (const item of items) {
+      const fields = fieldsOf(item);
+      for (const { field } of findSection(session.desk.rulebook, kindOf(item))?.asks ?? [])
+        if (fields[field] === null && isAsked(item, field)) count++;
+    }
+    return count;
+  }
+
+  function splitIn(items: readonly Item[]): Finding | null {
+    return items.map(({ id }) => splitOf.get(id)).find((finding) => finding !== undefined) ?? null;
+  }
+</script>
+
+<svelte:head><title>Describe · Lectorum</title></svelte:head>
+
+{#if library.items.length === 0}
+  <section class="empty">
+    <h1>Nothing to describe yet</h1>
+    <p>
+      Here the fields that players read are filled in: title, artist, album, year, picture. Take something in
+      first.
+    </p>
+    <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
+  </section>
+{:else}
+  <div class="title">
+    <h1>Releases</h1>
+    <span class="quiet"
+      >select one or several; what is typed on the card is written to outgoing copies only</span
+    >
+  </div>
+  <Ledger
+    rows={scope.rows}
+    cursor={selection.cursor}
+    label="Items by release"
+    rowHeight={28}
+    isSelected={(row: Row) =>
+      row.type === 'item'
+        ? selection.ids.has(row.item.id)
+        : row.items.every(({ id }) => selection.ids.has(id))}
+    onpick={(row, how) =>
+      how === 'only'
+        ? selection.only(row)
+        : how === 'toggle'
+          ? selection.toggle(row)
+          : selection.extend(scope.rows, row)}
+    onkey={(event, row) => ledgerKeys(event, row, session)}
+  >
+    {#snippet head()}
+      <div class="cols">
+        <span></span>
+        {#each ['no.', 'title', 'artist', 'album artist', 'album', 'year', 'genre', ''] as name (name)}<span
+            role="columnheader">{name}</span
+          >{/each}
+      </div>
+    {/snippet}
+    {#snippet row(row)}
+      {#if row.type === 'group'}
+        {@const gaps = gapsIn(row.items)}
+        {@const split = splitIn(row.items)}
+        <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
+          <button
+            aria-expanded={!row.closed}
+            aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
+            onclick={() => scope.toggle(row.key)}
+          >
+            {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
+          </button>
+          <b>{row.label}</b><span class="quiet">{row.note}</span>
+          <span class="quiet">{counted(row.items.length, 'item')}</span>
+          <span class="end">
+            {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}
+            {#if split}<span class="splits"
+                >splits in {split.words.groups} on {session.desk.rulebook.name}</span
+              >
+            {:else if row.items.some((item) => kindOf(item) === 'song')}<span class="quiet">holds</span>{/if}
+          </span>
+        </div>
+      {:else}
+        {@const { item } = row}
+        {@const fields = fieldsOf(item)}
+        <div class="cols item" class:apart={splitOf.has(item.id)}>
+          <SpineLabel kind={kindOf(item)} certainty={item.settled ? 'sure' : item.guess.certainty} />
+          <span class="number" role="gridcell"
+            >{fields.disc && (fields.discs ?? 1) > 1 ? `${fields.disc}-` : ''}{fields.track ?? ''}</span
+          >
+          <span class="cut" role="gridcell" class:changed={'title' in item.edits}>
+            {#if fields.title}{fields.title}{:else}<span class="path quiet">{nameOf(item.path)}</span>{/if}
+          </span>
+          {#each COLUMNS as column (column)}
+            <span class="cut" role="gridcell" class:changed={column in item.edits}>
+              {#if fields[column] !== null}{fields[column]}
+              {:else if column === 'albumArtist' && fields.compilation}<span class="quiet">compilation</span>
+              {:else if isAsked(item, column)}<span class="gap">empty</span>{/if}
+            </span>
+          {/each}
+          <span role="gridcell" class="quiet"
+            >{item.picture || item.facts.pictures.length > 0 ? 'pic.' : ''}</span
+          >
+        </div>
+      {/if}
+    {/snippet}
+  </Ledger>
+  {#if shownSplit}<SplitMatrix finding={shownSplit} />{/if}
+{/if}
+
+<style>
+  .empty {
+    padding: 64px 48px;
+    display: grid;
+    gap: 16px;
+    font-size: var(--t-sub);
+    max-width: 620px;
+  }
+  h1 {
+    font-size: var(--t-title);
+  }
+  .title {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    height: 40px;
+    flex: none;
+    padding: 0 16px;
+    white-space: nowrap;
+    overflow: hidden;
+  }
+  .cols {
+    display: grid;
+    grid-template-columns: 33px 34px minmax(100px, 1.5fr) minmax(80px, 1.2fr) minmax(80px, 1.2fr) minmax(
+        80px,
+        1.1fr
+      ) 42px minmax(50px, 0.6fr) 26px;
+    align-items: center;
+    height: 100%;
+  }
+  .item {
+    padding: 0 16px 0 13px;
+    border-left: 3px solid transparent;
+  }
+  .item.apart {
+    border-left-color: var(--blocks);
+  }
+  .number {
+    text-align: right;
+    padding-right: 10px;
+    color: var(--ink-2);
+  }
+  .cut {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    padding-right: 8px;
+  }
+  .changed {
+    text-decoration: underline;
+    text-decoration-color: var(--primary);
+    text-decoration-thickness: 2px;
+    text-underline-offset: 4px;
+  }
+  .gap {
+    color: var(--attention-ink);
+  }
+  .splits {
+    color: var(--blocks-ink);
+    font-weight: 600;
+  }
+  .group {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    height: 100%;
+    padding-right: 16px;
+    background: var(--sunk);
+    white-space: nowrap;
+    overflow: hidden;
+  }
+  .group b {
+    font-family: var(--font-head);
+  }
+  .end {
+    margin-left: auto;
+    display: flex;
+    gap: 12px;
+  }
+</style>

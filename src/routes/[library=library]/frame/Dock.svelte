@@ -1,0 +1,79 @@
+<script lang="ts">
+  import Check from '@lucide/svelte/icons/check';
+  import Alert from '@lucide/svelte/icons/triangle-alert';
+  import { format } from 'date-fns/format';
+  import { getSession } from '$lib/state/session.svelte';
+  import Ladder from '$lib/ui/Ladder.svelte';
+  import { timeLeft } from '$lib/ui/words/amounts';
+  import Listen from './Listen.svelte';
+
+  const session = getSession();
+  const job = $derived(session.work.job);
+  const finished = $derived(session.work.finished);
+</script>
+
+<footer>
+  <Listen />
+  <div class="job" aria-live="off">
+    {#if job}
+      <b>{job.label}</b>
+      <Ladder done={job.done} total={job.total} label={job.label} />
+      <span>
+        {job.total === null
+          ? `${job.done.toLocaleString('en')} found`
+          : `${job.done.toLocaleString('en')} of ${job.total.toLocaleString('en')}`}{#if job.secondsLeft !== null},
+          {timeLeft(job.secondsLeft)}{/if}
+      </span>
+      {#if job.cancel}<button class="act" onclick={job.cancel}>Cancel</button>{/if}
+    {:else}
+      <span class="quiet">no work in hand</span>
+    {/if}
+  </div>
+  <div class="last" class:failed={finished?.failed} role="status">
+    {#if finished}
+      {#if finished.failed}<Alert size={15} />{:else}<Check size={15} />{/if}
+      <span>{format(finished.at, 'HH:mm')} {finished.text}</span>
+    {/if}
+  </div>
+</footer>
+
+<style>
+  footer {
+    display: flex;
+    align-items: center;
+    height: var(--h-dock);
+    flex: none;
+    border-top: 1px solid var(--rule-strong);
+    font-size: var(--t-read);
+  }
+  .job {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    height: 100%;
+    padding: 0 16px;
+    border-left: 1px solid var(--rule);
+    white-space: nowrap;
+  }
+  .last {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    margin-left: auto;
+    padding: 0 16px;
+    color: var(--settled-ink);
+    min-width: 0;
+  }
+  .last span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    display: -webkit-box;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
+    -webkit-box-orient: vertical;
+    line-height: 1.2;
+  }
+  .failed {
+    color: var(--attention-ink);
+  }
+</style>

@@ -1,0 +1,115 @@
+<script lang="ts">
+  import { onMount, type Snippet } from 'svelte';
+  import { page } from '$app/state';
+  import { provideSession, Session } from '$lib/state/session.svelte';
+  import type { Board } from '$lib/state/scope.svelte';
+  import Card from '../card/Card.svelte';
+  import Dock from './Dock.svelte';
+  import ScopeBar from './ScopeBar.svelte';
+  import Notices from './Notices.svelte';
+  import StageStrip from './StageStrip.svelte';
+  import { frameKeys } from './frame-keys';
+
+  let { library, children }: { library: string; children: Snippet } = $props();
+
+  // The layout makes this component anew for each library.
+  // svelte-ignore state_referenced_locally
+  const session = provideSession(new Session(library));
+  let folded = $state(false);
+  let finding = $state(false);
+  let helping = $state(false);
+  const board = $derived((page.url.pathname.split('/')[2] ?? 'intake') as Board);
+
+  onMount(() => {
+    void session.open();
+    const narrow = matchMedia('(max-width: 1200px)');
+    folded = narrow.matches;
+    const follow = () => (folded = narrow.matches);
+    narrow.addEventListener('change', follow);
+    return () => {
+      narrow.removeEventListener('change', follow);
+      session.close();
+    };
+  });
+
+  $effect(() => {
+    session.scope.board = board;
+  });
+
+  // The plan follows every edit; it is made in a worker, once edits have settled.
+  $effect(() => {
+    void session.library.items;
+    if (session.phase === 'open') session.desk.planSoon();
+  });
+</script>
+
+<svelte:window
+  onkeydown={(event) =>
+    frameKeys(event, session, {
+      find: () => (finding = true),
+      help: () => (helping = true),
+    })}
+/>
+
+<div class="frame" class:folded>
+  <StageStrip {board} onfind={() => (finding = true)} />
+  <Notices />
+  <ScopeBar />
+  <div class="middle">
+    <main class="board" aria-label="{board} board">
+      {#if session.phase === 'open'}
+        {@render children()}
+      {:else if session.phase === 'failed'}
+        <div class="state" role="alert">
+          <h1>The library could not be opened</h1>
+          <p>{session.trouble}. Nothing was changed. Reload the page with the newest version of Lectorum.</p>
+        </div>
+      {:else}
+        <p class="state quiet">Opening the library</p>
+      {/if}
+    </main>
+    <Card {folded} {board} onfold={() => (folded = !folded)} />
+  </div>
+  <Dock />
+</div>
+
+{#if finding}
+  {#await import('./Finder.svelte') then { default: Finder }}
+    <Finder onclose={() => (finding = false)} onhelp={() => (helping = true)} />
+  {/await}
+{/if}
+{#if helping}
+  {#await import('./KeyHelp.svelte') then { default: KeyHelp }}
+    <KeyHelp onclose={() => (helping = false)} />
+  {/await}
+{/if}
+
+<style>
+  .frame {
+    display: flex;
+    flex-direction: column;
+    height: 100vh;
+    min-width: 1024px;
+    overflow: hidden;
+  }
+  .middle {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) var(--w-card);
+    flex: 1;
+    min-height: 0;
+  }
+  .folded .middle {
+    grid-template-columns: minmax(0, 1fr) 40px;
+  }
+  .board {
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+    min-width: 0;
+    background: var(--raised);
+  }
+  .state {
+    padding: 48px 32px;
+    max-width: 560px;
+  }
+</style>

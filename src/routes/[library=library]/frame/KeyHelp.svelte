@@ -1,0 +1,47 @@
+<script lang="ts">
+  import { Dialog } from 'bits-ui';
+  import { STATIONS } from './stations';
+
+  let { onclose }: { onclose: () => void } = $props();
+
+  const KEYS: readonly (readonly [string, string])[] = [
+    ...STATIONS.map(({ name }, index) => [String(index + 1), `go to ${name}`] as const),
+    ['Ctrl K', 'find items, do things by name'],
+    ['Ctrl Z', 'undo; with Shift, do again'],
+    ['↑ ↓', 'move in a ledger; Page, Home and End too'],
+    ['Shift ↑ ↓', 'extend the selection'],
+    ['Space', 'add a row to the selection, or take it out'],
+    ['Ctrl A', 'select everything in the ledger'],
+    ['Enter', 'confirm the kind of the selection (Intake)'],
+    ['Shift Enter', 'confirm all that are likely (Intake)'],
+    ['← →', 'close and open a group'],
+    ['Delete', 'forget the selection; files stay where they are'],
+    ['?', 'this list'],
+  ];
+</script>
+
+<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
+  <Dialog.Portal>
+    <Dialog.Overlay class="veil" />
+    <Dialog.Content class="sheet">
+      <Dialog.Title class="sheet-title">Keys</Dialog.Title>
+      <dl>
+        {#each KEYS as [key, does] (key)}
+          <dt><span class="key">{key}</span></dt>
+          <dd>{does}</dd>
+        {/each}
+      </dl>
+      <Dialog.Close class="btn">Close</Dialog.Close>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>
+
+<style>
+  dl {
+    display: grid;
+    grid-template-columns: 110px 1fr;
+    gap: 6px 12px;
+    margin: 12px 0 16px;
+    font-size: var(--t-read);
+  }
+</style>

@@ -1,0 +1,148 @@
+<script lang="ts">
+  import Filter from '@lucide/svelte/icons/list-filter';
+  import { LEVELS, type Level } from '$lib/core/browse';
+  import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { getSession } from '$lib/state/session.svelte';
+  import SpineLabel from '$lib/ui/SpineLabel.svelte';
+
+  const session = getSession();
+  const scope = session.scope;
+  const present = $derived<(Kind | 'open')[]>(
+    [...KINDS, 'open' as const].filter((kind) => session.kindCounts.has(kind)),
+  );
+  const levels = $derived(scope.levels[scope.board]);
+  const grouped = $derived(scope.board !== 'players');
+
+  const choose = (kind: Kind | 'open' | null) =>
+    (scope.scope = { ...scope.scope, kind: scope.scope.kind === kind ? null : kind });
+  const words: Record<Level, string> = {
+    arrival: 'arrival',
+    release: 'release',
+    kind: 'kind',
+    folder: 'folder',
+    artist: 'artist',
+    genre: 'genre',
+    composer: 'composer',
+    year: 'year',
+    none: 'nothing',
+  };
+</script>
+
+<div class="bar" role="toolbar" aria-label="Scope">
+  <button class="kind" aria-pressed={scope.scope.kind === null} onclick={() => choose(null)}>
+    All <b>{session.library.items.length.toLocaleString('en')}</b>
+  </button>
+  {#each present as kind (kind)}
+    {@const name = kind === 'open' ? 'without a kind' : KIND_FACTS[kind].many}
+    <button
+      class="kind"
+      aria-pressed={scope.scope.kind === kind}
+      onclick={() => choose(kind)}
+      aria-label="{session.kindCounts.get(kind)} {name}"
+    >
+      <SpineLabel
+        kind={kind === 'open' ? null : kind}
+        drained={scope.scope.kind !== null && scope.scope.kind !== kind}
+      />
+      <b>{session.kindCounts.get(kind)?.toLocaleString('en')}</b>
+    </button>
+  {/each}
+  <label class="filter">
+    <Filter size={15} aria-hidden="true" />
+    <input
+      type="search"
+      placeholder="Narrow by any field"
+      aria-label="Narrow by any field"
+      value={scope.scope.text}
+      oninput={(event) => (scope.scope = { ...scope.scope, text: event.currentTarget.value })}
+    />
+  </label>
+  {#if grouped}
+    <span class="group">
+      group by
+      {#each [0, 1] as const as index (index)}
+        {#if index === 1}<span aria-hidden="true">›</span>{/if}
+        <select
+          aria-label={index === 0 ? 'Group by' : 'Then by'}
+          value={levels[index]}
+          onchange={(event) => scope.setLevel(index, event.currentTarget.value as Level)}
+        >
+          {#each LEVELS as level (level)}
+            {#if index === 0 || level === 'none' || level !== levels[0]}<option value={level}
+                >{words[level]}</option
+              >{/if}
+          {/each}
+        </select>
+      {/each}
+    </span>
+  {/if}
+  <span class="count"><b>{scope.items.length.toLocaleString('en')}</b> in scope</span>
+</div>
+
+<style>
+  .bar {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    height: var(--h-scope);
+    flex: none;
+    padding: 0 16px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .kind {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+    height: 100%;
+    border-bottom: 2px solid transparent;
+  }
+  .kind[aria-pressed='true'] {
+    border-bottom-color: var(--ink);
+  }
+  .filter {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    margin-left: auto;
+    height: 27px;
+    padding: 0 8px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+    flex: 0 1 206px;
+    min-width: 120px;
+  }
+  .filter:focus-within {
+    outline: 2px solid var(--primary);
+  }
+  .filter input {
+    width: 100%;
+    outline: none;
+    background: none;
+  }
+  .filter input::placeholder {
+    color: var(--ink-2);
+  }
+  .group {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+    color: var(--ink-2);
+    white-space: nowrap;
+  }
+  select {
+    font-weight: 600;
+    color: var(--ink);
+    background: var(--base);
+    border-bottom: 1px solid var(--ink-2);
+    max-width: 90px;
+  }
+  .count {
+    border-left: 1px solid var(--rule);
+    padding-left: 12px;
+    color: var(--ink-2);
+    white-space: nowrap;
+  }
+  .count b {
+    color: var(--ink);
+  }
+</style>

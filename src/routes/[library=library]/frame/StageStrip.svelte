@@ -1,0 +1,180 @@
+<script lang="ts">
+  import Moon from '@lucide/svelte/icons/moon';
+  import Search from '@lucide/svelte/icons/search';
+  import Sun from '@lucide/svelte/icons/sun';
+  import Undo from '@lucide/svelte/icons/undo-2';
+  import { page } from '$app/state';
+  import { getSession } from '$lib/state/session.svelte';
+  import { theme } from '$lib/state/theme.svelte';
+  import type { Board } from '$lib/state/scope.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+  import { STATIONS } from './stations';
+
+  let { board, onfind }: { board: Board; onfind: () => void } = $props();
+  const session = getSession();
+
+  const steps = $derived(session.desk.plan?.steps.length ?? 0);
+  interface Waiting {
+    readonly count: number;
+    readonly word: string;
+    /** Said when nothing waits. */
+    readonly none: string;
+  }
+  const waits = $derived<Record<Board, Waiting>>({
+    intake: {
+      count: session.toConfirm.length,
+      word: session.toConfirm.length === 1 ? 'kind to confirm' : 'kinds to confirm',
+      none: 'all settled',
+    },
+    describe: {
+      count: session.gaps + session.splits,
+      word: `${session.gaps === 1 ? 'gap' : 'gaps'}${session.splits > 0 ? `, ${counted(session.splits, 'split')}` : ''}`,
+      none: 'no gaps',
+    },
+    players: { count: steps, word: steps === 1 ? 'step to run' : 'steps to run', none: 'nothing to run' },
+  });
+  const last = $derived(session.library.history.done.at(-1));
+</script>
+
+<header>
+  <a class="mark" href="/{page.params.library}/intake">Lectorum</a>
+  <nav aria-label="Stages">
+    {#each STATIONS as { board: own, name }, index (own)}
+      <a
+        href="/{page.params.library}/{own}"
+        aria-current={own === board ? 'page' : undefined}
+        aria-keyshortcuts={String(index + 1)}
+      >
+        <b>{name}</b>
+        <span>
+          {#if waits[own].count > 0}
+            <strong>{(own === 'describe' ? session.gaps : waits[own].count).toLocaleString('en')}</strong>
+            <span class="word">{waits[own].word}</span>
+          {:else}{waits[own].none}{/if}
+        </span>
+      </a>
+    {/each}
+  </nav>
+  <div class="tools">
+    {#if page.params.library === 'demo'}<span class="demo">demo of Skerry House</span>{/if}
+    <button class="find" onclick={onfind}
+      ><Search size={15} /> Find or do <span class="key">Ctrl K</span></button
+    >
+    <button class="tool" disabled={!last} onclick={() => session.undo()} aria-keyshortcuts="Control+Z">
+      <Undo size={15} />{last
+        ? `Undo ${last.label.charAt(0).toLowerCase()}${last.label.slice(1)}`
+        : 'Nothing to undo'}
+    </button>
+    <button
+      class="tool"
+      onclick={() => theme.toggle()}
+      aria-label={theme.dark ? 'Use the light theme' : 'Use the dark theme'}
+    >
+      {#if theme.dark}<Sun size={16} />{:else}<Moon size={16} />{/if}
+    </button>
+  </div>
+</header>
+
+<style>
+  header {
+    display: flex;
+    align-items: stretch;
+    height: var(--h-stage);
+    flex: none;
+    border-bottom: 1px solid var(--rule-strong);
+  }
+  .mark {
+    display: flex;
+    align-items: center;
+    width: 132px;
+    padding-left: 16px;
+    font: 600 var(--t-mark) / 1 var(--font-head);
+  }
+  nav {
+    display: flex;
+  }
+  nav a {
+    position: relative;
+    display: flex;
+    flex-direction: column;
+    justify-content: center;
+    min-width: 127px;
+    padding: 0 11px;
+    border-left: 1px solid var(--rule);
+    font-size: var(--t-small);
+    border-bottom: 4px solid var(--rule);
+  }
+  nav a:last-child {
+    border-right: 1px solid var(--rule);
+  }
+  nav a:hover {
+    background: var(--select);
+  }
+  nav b {
+    font: 600 var(--t-sub) / 1.3 var(--font-head);
+  }
+  nav a[aria-current] {
+    border-bottom-color: var(--primary);
+  }
+  nav a[aria-current] b {
+    color: var(--primary-ink);
+  }
+  nav a[aria-current]::after {
+    content: '';
+    position: absolute;
+    left: 50%;
+    bottom: -10px;
+    border: 6px solid transparent;
+    border-top-color: var(--primary);
+    border-bottom: 0;
+    translate: -50% 0;
+  }
+  .tools {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    margin-left: auto;
+    padding-right: 16px;
+    min-width: 0;
+  }
+  .demo {
+    font-size: var(--t-small);
+    color: var(--ink-3);
+    white-space: nowrap;
+  }
+  .find {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    height: 28px;
+    padding: 0 8px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+    color: var(--ink-2);
+    white-space: nowrap;
+  }
+  .tool {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    height: 28px;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    max-width: 220px;
+  }
+  .tool:disabled {
+    color: var(--ink-3);
+  }
+  @media (max-width: 1200px) {
+    nav a {
+      min-width: 96px;
+    }
+    .word {
+      display: none;
+    }
+    .demo {
+      display: none;
+    }
+  }
+</style>

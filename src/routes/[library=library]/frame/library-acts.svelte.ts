@@ -1,0 +1,53 @@
+import type { Session } from '$lib/state/session.svelte';
+import { format } from 'date-fns/format';
+
+/** Saves a blob under a name, as a download. */
+export function download(blob: Blob, name: string): void {
+  const url = URL.createObjectURL(blob);
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  // The download has its own hold on the bytes once it began.
+  setTimeout(() => URL.revokeObjectURL(url), 60_000);
+}
+
+/** Export and import of the whole library, with a word in the dock at the end. */
+export function library(session: Session) {
+  return {
+    async exportFile() {
+      const { exportLibrary } = await import('$lib/state/library-file');
+      session.work.start('Export the library', null, null);
+      const blob = await exportLibrary(session.library);
+      download(blob, `lectorum-${session.name}-${format(Date.now(), 'yyyy-MM-dd')}.zip`);
+      session.work.finish(`Library exported: ${session.library.items.length} items`);
+    },
+    importFile() {
+      const input = document.createElement('input');
+      input.type = 'file';
+      input.accept = '.zip';
+      input.onchange = () => {
+        const file = input.files?.[0];
+        if (file) void readIn(session, file);
+      };
+      input.click();
+    },
+  };
+}
+
+async function readIn(session: Session, file: File): Promise<void> {
+  const { importLibrary } = await import('$lib/state/library-file');
+  session.work.start(`Read in ${file.name}`, null, null);
+  try {
+    const count = await importLibrary(session.library, file);
+    await session.desk.open();
+    session.work.finish(
+      `${file.name}: ${count} items read in. Choose their folders again to reach the files.`,
+    );
+  } catch (error) {
+    session.work.finish(
+      `${file.name} was not read in: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
+      true,
+    );
+  }
+}

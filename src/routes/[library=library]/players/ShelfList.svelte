@@ -1,0 +1,124 @@
+<script lang="ts">
+  import { nameOf } from '$lib/core/items';
+  import type { Showing } from '$lib/core/plan';
+  import SpineLabel from '$lib/ui/SpineLabel.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+  import { unplacedWords } from '$lib/ui/words/run-words';
+
+  /** What the player would show, shelf by shelf, and what it would miss. */
+  let { showing, player, foreign }: { showing: Showing; player: string; foreign: number } = $props();
+
+  const MOST = 200;
+  let open = $state<string | null>(null);
+</script>
+
+<section aria-label="What {player} will show">
+  <header>
+    <b>{player} will show</b> <span class="quiet">{counted(showing.shelves.length, 'shelf', 'shelves')}</span>
+  </header>
+  <ul>
+    {#each showing.shelves.slice(0, MOST) as shelf (shelf.key)}
+      <li>
+        <button
+          aria-expanded={open === shelf.key}
+          onclick={() => (open = open === shelf.key ? null : shelf.key)}
+        >
+          <SpineLabel kind={shelf.kind} height={18} />
+          <span class="name"
+            ><b>{shelf.title ?? shelf.maker ?? 'no name'}</b>
+            {shelf.title ? (shelf.maker ?? '') : ''}
+            {shelf.year ?? ''}</span
+          >
+          {#if shelf.kind === 'song' && !shelf.picture}<span class="quiet">no picture</span>{/if}
+          <span class="count">{shelf.items.length}</span>
+        </button>
+        {#if open === shelf.key}
+          <ol>
+            {#each shelf.items as item (item.path)}<li>
+                <span class="number">{item.track ?? ''}</span>
+                {item.title}
+              </li>{/each}
+          </ol>
+        {/if}
+      </li>
+    {/each}
+    {#if showing.shelves.length > MOST}<li class="quiet more">
+        {showing.shelves.length - MOST} more shelves
+      </li>{/if}
+    {#if showing.shelves.length === 0}<li class="quiet more">nothing yet</li>{/if}
+  </ul>
+  {#if showing.unplaced.length > 0}
+    <h3>It would miss {showing.unplaced.length}</h3>
+    <ul>
+      {#each showing.unplaced.slice(0, 20) as { path, code, detail } (path)}
+        <li class="missed">
+          <span class="path">{nameOf(path)}</span> <span>{unplacedWords(code, detail)}</span>
+        </li>
+      {/each}
+    </ul>
+  {/if}
+  {#if foreign > 0}<p class="quiet more">{counted(foreign, 'file')} of its own there, left alone</p>{/if}
+</section>
+
+<style>
+  section {
+    border: 1px solid var(--ink-2);
+    border-left-width: 4px;
+    background: var(--raised);
+  }
+  header,
+  h3 {
+    padding: 6px 10px;
+    border-bottom: 1px solid var(--rule);
+    font-size: var(--t-body);
+  }
+  button {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    width: 100%;
+    min-height: 27px;
+    padding: 1px 10px;
+    text-align: left;
+  }
+  button:hover {
+    background: var(--select);
+  }
+  .name {
+    flex: 1;
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .count {
+    font-family: var(--font-mono);
+  }
+  ol {
+    padding: 2px 10px 6px 38px;
+    color: var(--ink-2);
+  }
+  ol li {
+    overflow-wrap: anywhere;
+  }
+  .number {
+    display: inline-block;
+    width: 22px;
+    font-family: var(--font-mono);
+    font-size: var(--t-small);
+  }
+  h3 {
+    color: var(--blocks-ink);
+    border-top: 1px solid var(--rule);
+  }
+  .missed {
+    display: grid;
+    padding: 3px 10px;
+  }
+  .missed .path {
+    overflow-wrap: anywhere;
+  }
+  .more {
+    padding: 5px 10px;
+  }
+</style>

@@ -1,0 +1,13 @@
+import { sveltekit } from '@sveltejs/kit/vite';
+import tailwindcss from '@tailwindcss/vite';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  plugins: [tailwindcss(), sveltekit()],
+  worker: { format: 'es' },
+  test: {
+    include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'],
+    environment: 'node',
+    testTimeout: 30_000,
+  },
+});
