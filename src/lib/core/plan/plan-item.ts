@@ -10,7 +10,7 @@ import {
   type PictureId,
   type SourceId,
 } from '../items';
-import type { Kind } from '../kinds';
+import type { Certainty, Kind } from '../kinds';
 
 /** The picture that stands for an item: chosen by the curator, or the file's own front picture. */
 export interface PlanPicture {
@@ -33,7 +33,7 @@ export interface PlanItem {
   readonly format: FormatId;
   readonly kind: Kind | null;
   readonly settled: boolean;
-  readonly sure: boolean;
+  readonly certainty: Certainty;
   readonly nextKind: Kind | null;
   readonly fields: Fields;
   readonly fileFields: Fields;
@@ -86,7 +86,7 @@ export function toPlanItem(item: Item, writable: ReadonlySet<FormatId>): PlanIte
     format: item.format,
     kind: kindOf(item),
     settled: item.settled !== null,
-    sure: item.guess.certainty === 'sure',
+    certainty: item.guess.certainty,
     nextKind: item.guess.next,
     fields: fieldsOf(item),
     fileFields: item.fileFields,
@@ -96,7 +96,7 @@ export function toPlanItem(item: Item, writable: ReadonlySet<FormatId>): PlanIte
     writable: writable.has(item.format),
     picture: frontPicture(item),
     durationSeconds: item.facts.durationSeconds,
-    signature: `${item.size}|${item.modified}|${writes}`,
+    signature: `${item.id}|${item.size}|${item.modified}|${writes}`,
     beside: item.beside,
   };
 }

@@ -85,7 +85,7 @@ export function planRun({ items, rulebook, there, placed, choices }: PlanInput):
 
 function noteItem({ item, section, path, mended }: Outgoing, report: Report): void {
   if (mended) report.nameMended(item, path);
-  if (!item.settled && !item.sure && item.kind) report.kindGuess(item, item.kind);
+  if (!item.settled && item.certainty !== 'sure' && item.kind) report.kindGuess(item, item.kind);
   if (!item.writable) report.cannotWrite(item);
   const old =
     section.sidecar && item.beside.find((beside) => extensionOf(beside) === section.sidecar?.extension);

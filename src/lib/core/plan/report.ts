@@ -17,10 +17,11 @@ interface Draft {
 /** Places named in a finding; more are only counted. */
 const MOST_PLACES = 200;
 
-/** File names that lead with a number, read for what a missing field may be. */
+/** Ways in which files are named, read for what a missing field may be. */
 const NUMBERED = [':disc-:track :title', ':track - :title', ':track. :title', ':track :title'].map(
   requirePattern,
 );
+const NAMED = [':artist - :title'].map(requirePattern);
 
 /**
  * Collects findings while a plan is made. Findings of one sort are gathered into one with many
@@ -28,10 +29,10 @@ const NUMBERED = [':disc-:track :title', ':track - :title', ':track. :title', ':
  */
 export class Report {
   private readonly drafts = new Map<string, Draft>();
-  private readonly folderAlbums: ReadonlyMap<string, string>;
+  private readonly usual: ReadonlyMap<string, Usual>;
 
   constructor(items: readonly PlanItem[]) {
-    this.folderAlbums = usualAlbums(items);
+    this.usual = usualValues(items);
   }
 
   /** The gathered findings, gravest first. */
@@ -76,7 +77,9 @@ export class Report {
 
   /** @param instead a kind that the player has a place for and that was next best, or null */
   noSection(item: PlanItem, instead: Kind | null): void {
-    const offered = item.settled || item.sure ? null : instead;
+    // Only an uncertain guess is worth another thought; the rest simply stays here.
+    const offered =
+      !item.settled && (item.certainty === 'guess' || item.certainty === 'open') ? instead : null;
     const draft = this.draft(
       `noSection ${item.kind} ${offered}`,
       'noSection',
@@ -242,12 +245,11 @@ export class Report {
 
   /** What a missing field most likely is, from the file's name and its neighbours; null without a ground. */
   private propose(item: PlanItem, field: FieldName): string | number | null {
-    const folder = folderOf(item.path);
-    if (field === 'album') return this.folderAlbums.get(folder) ?? null;
-    if (field === 'albumArtist') return null;
-    if (field !== 'title' && field !== 'track') return null;
+    if (field === 'album' || field === 'albumArtist' || field === 'year')
+      return this.usual.get(folderOf(item.path))?.[field] ?? null;
+    if (field !== 'title' && field !== 'track' && field !== 'artist') return null;
     const stem = stemOf(item.path);
-    for (const pattern of NUMBERED) {
+    for (const pattern of item.kind === 'song' ? NUMBERED : NAMED) {
       const value = readPattern(pattern, stem)[0]?.values[field];
       if (value !== undefined) return value;
     }
@@ -263,21 +265,39 @@ function appended<T>(list: readonly T[], entry: T): readonly T[] {
   return list;
 }
 
-/** The album that most songs of a folder name, where at least half of them do. */
-function usualAlbums(items: readonly PlanItem[]): ReadonlyMap<string, string> {
-  const folders = new Map<string, { total: number; albums: Map<string, number> }>();
+interface Usual {
+  album?: string;
+  albumArtist?: string;
+  year?: number;
+}
+
+/** Values that at least half of a folder's songs share: what their neighbours most likely lack. */
+function usualValues(items: readonly PlanItem[]): ReadonlyMap<string, Usual> {
+  const folders = new Map<string, PlanItem[]>();
   for (const item of items) {
     const folder = folderOf(item.path);
-    let counts = folders.get(folder);
-    if (!counts) folders.set(folder, (counts = { total: 0, albums: new Map() }));
-    counts.total++;
-    if (item.fields.album)
-      counts.albums.set(item.fields.album, (counts.albums.get(item.fields.album) ?? 0) + 1);
+    const members = folders.get(folder);
+    if (members) members.push(item);
+    else folders.set(folder, [item]);
   }
-  const usual = new Map<string, string>();
-  for (const [folder, { total, albums }] of folders) {
-    const best = [...albums].sort((a, b) => b[1] - a[1])[0];
-    if (best && best[1] * 2 >= total) usual.set(folder, best[0]);
+  const usual = new Map<string, Usual>();
+  for (const [folder, members] of folders) {
+    const album = mostFrequent(members, ({ fields }) => fields.album);
+    const albumArtist = mostFrequent(members, ({ fields }) => fields.albumArtist);
+    const year = mostFrequent(members, ({ fields }) => fields.year);
+    usual.set(folder, { album, albumArtist, year });
   }
   return usual;
+}
+
+function mostFrequent<V>(items: readonly PlanItem[], valueOf: (item: PlanItem) => V | null): V | undefined {
+  const counts = new Map<V, number>();
+  for (const item of items) {
+    const value = valueOf(item);
+    if (value !== null) counts.set(value, (counts.get(value) ?? 0) + 1);
+  }
+  let best: V | undefined;
+  let most = items.length / 2;
+  for (const [value, count] of counts) if (count >= most) [best, most] = [value, count];
+  return best;
 }

@@ -6,9 +6,13 @@ export const JOURNAL_VERSION = 1;
 export type FailureCode =
   StoreErrorCode | 'unreadable' | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
 
-/** How one step ended. `begun` means that the application stopped while it was under way. */
+/**
+ * How one step ended. `begun` means that the application stopped while it was under way. `occupied`
+ * tells whether something stood at the step's path before: only so can a broken step's own work be
+ * told from what it was to replace.
+ */
 export type Outcome =
-  | { readonly type: 'begun' }
+  | { readonly type: 'begun'; readonly occupied: boolean }
   | {
       readonly type: 'done';
       readonly size: number;
@@ -16,7 +20,12 @@ export type Outcome =
       /** Something stood at the path before and is held. */
       readonly held: boolean;
     }
-  | { readonly type: 'failed'; readonly code: FailureCode; readonly detail: string };
+  | {
+      readonly type: 'failed';
+      readonly code: FailureCode;
+      readonly detail: string;
+      readonly occupied: boolean;
+    };
 
 export type RunState = 'running' | 'cancelled' | 'stopped' | 'finished' | 'takenBack';
 

@@ -57,10 +57,15 @@ export async function applyRun<Content>(
     if (known && known.type !== 'begun' && !(known.type === 'failed' && STOPPING.has(known.code))) continue;
     if (effects.isCancelled()) return end('cancelled');
     const step = journal.steps[index] as Step;
-    outcomes[index] = { type: 'begun' };
+    const place = await lookAt(step, known, journal.id, store);
+    if ('failed' in place) {
+      outcomes[index] = place.failed;
+      await effects.save(outcomes, index);
+      return end('stopped', place.failed.code);
+    }
+    outcomes[index] = { type: 'begun', occupied: place.occupied };
     await effects.save(outcomes, index);
-    const again = known !== undefined;
-    const outcome = await attempt(() => doStep(step, journal.id, again, failed, store, effects));
+    const outcome = await attempt(place.occupied, () => doStep(step, place, failed, store, effects));
     outcomes[index] = outcome;
     await effects.save(outcomes, index);
     if (outcome.type === 'failed') {
@@ -72,20 +77,44 @@ export async function applyRun<Content>(
   return end('finished');
 }
 
-async function attempt(act: () => Promise<Outcome>): Promise<Outcome> {
+/** The place of a step: what stood there before, and whether the step was begun already. */
+interface StepPlace {
+  readonly runId: string;
+  readonly again: boolean;
+  readonly occupied: boolean;
+}
+
+type FailedOutcome = Extract<Outcome, { type: 'failed' }>;
+
+async function lookAt<Content>(
+  step: Step,
+  known: Outcome | undefined,
+  runId: string,
+  store: Store<Content>,
+): Promise<StepPlace | { readonly failed: FailedOutcome }> {
+  if (known && known.type !== 'done') return { runId, again: true, occupied: known.occupied };
+  if (step.type === 'makeFolder') return { runId, again: false, occupied: false };
+  try {
+    return { runId, again: false, occupied: (await store.find(step.path)) !== null };
+  } catch (error) {
+    if (!(error instanceof StoreError)) throw error;
+    return { failed: { type: 'failed', code: error.code, detail: error.message, occupied: false } };
+  }
+}
+
+async function attempt(occupied: boolean, act: () => Promise<Outcome>): Promise<Outcome> {
   try {
     return await act();
   } catch (error) {
     if (error instanceof StoreError || error instanceof StepError)
-      return { type: 'failed', code: error.code, detail: error.message };
+      return { type: 'failed', code: error.code, detail: error.message, occupied };
     throw error;
   }
 }
 
 async function doStep<Content>(
   step: Step,
-  runId: string,
-  again: boolean,
+  place: StepPlace,
   failed: ReadonlySet<ItemId>,
   store: Store<Content>,
   effects: RunEffects<Content>,
@@ -96,64 +125,76 @@ async function doStep<Content>(
       await store.makeFolder(step.path);
       return done(false);
     case 'move': {
-      if (again && !(await store.find(step.from)) && (await store.find(step.path))) return done(false);
-      const held = await hold(step.path, runId, again, store);
-      await store.move(step.from, step.path);
+      const held = await hold(step.path, place, store);
+      if (place.again && !(await store.find(step.from)) && (await store.find(step.path))) return done(held);
+      await orRelease(held, step.path, place.runId, store, () => store.move(step.from, step.path));
       await pruneFolders(folderOf(step.from), store);
       return done(held);
     }
     case 'remove': {
-      const held = await hold(step.path, runId, again, store);
+      const held = await hold(step.path, place, store);
       await pruneFolders(folderOf(step.path), store);
       return done(held);
     }
     default:
-      return write(step, runId, again, failed, store, effects);
+      return write(step, place, failed, store, effects);
   }
 }
 
 async function write<Content>(
   step: WritingStep,
-  runId: string,
-  again: boolean,
+  place: StepPlace,
   failed: ReadonlySet<ItemId>,
   store: Store<Content>,
   effects: RunEffects<Content>,
 ): Promise<Outcome> {
   if (step.type === 'writeSidecar' && failed.has(step.item)) throw new StepError('itemFailed', step.path);
   const content = await effects.content(step);
-  const held = await hold(step.path, runId, again, store);
-  try {
+  const held = await hold(step.path, place, store);
+  if (place.again && (await store.find(step.path))) await store.remove(step.path);
+  return orRelease(held, step.path, place.runId, store, async () => {
     const written = await store.write(step.path, content);
-    await effects.check(step, await store.read(step.path));
+    try {
+      await effects.check(step, await store.read(step.path));
+    } catch (error) {
+      // A copy that is not right must not stay.
+      if (error instanceof StepError) await store.remove(step.path);
+      throw error;
+    }
     return { type: 'done', ...written, held };
+  });
+}
+
+/** Does what a place was cleared for. Where it fails, what stood there comes back, unless the place is out of reach. */
+async function orRelease<Content, T>(
+  held: boolean,
+  path: string,
+  runId: string,
+  store: Store<Content>,
+  act: () => Promise<T>,
+): Promise<T> {
+  try {
+    return await act();
   } catch (error) {
-    // A copy that is not right must not stay, and what stood there comes back.
-    if (error instanceof StepError) await store.remove(step.path);
-    if (held && !(error instanceof StoreError && STOPPING.has(error.code)))
-      await release(step.path, runId, store);
+    const lost = error instanceof StoreError && STOPPING.has(error.code);
+    if (held && !lost) await release(path, runId, store);
     throw error;
   }
 }
 
 /**
- * Puts what stands at `path` aside. When a step is done again after a break, what stands there may be
- * its own half-done work: then the older file is in the hold already, and the newer goes.
+ * Puts aside what stood at `path` before the step. Done again after a break, it may be aside already,
+ * and what stands at the path then is the step's own.
  * @returns whether something is held for this path
  */
 async function hold<Content>(
   path: string,
-  runId: string,
-  again: boolean,
+  { runId, again, occupied }: StepPlace,
   store: Store<Content>,
 ): Promise<boolean> {
+  if (!occupied) return false;
   const place = holdPath(runId, path);
-  const isHeld = again && (await store.find(place)) !== null;
-  if ((await store.find(path)) === null) return isHeld;
-  if (isHeld) {
-    await store.remove(path);
-    return true;
-  }
+  if (again && (await store.find(place))) return true;
   await store.move(path, place);
   return true;
 }
@@ -188,7 +229,7 @@ export async function takeBack<Content>(
   for (let index = journal.outcomes.length - 1; index >= 0; index--) {
     const outcome = journal.outcomes[index];
     const step = journal.steps[index];
-    if (!step || !outcome || outcome.type === 'failed') continue;
+    if (!step || !outcome || !leftTraces(outcome)) continue;
     try {
       await undoStep(step, outcome, journal.id, store);
       undone++;
@@ -203,6 +244,11 @@ export async function takeBack<Content>(
   return { undone, left };
 }
 
+/** A step that failed put everything back itself, unless it lost the place in the middle. */
+function leftTraces(outcome: Outcome): boolean {
+  return outcome.type !== 'failed' || STOPPING.has(outcome.code);
+}
+
 async function undoStep<Content>(
   step: Step,
   outcome: Outcome,
@@ -212,34 +258,28 @@ async function undoStep<Content>(
   if (step.type === 'makeFolder') return store.removeEmptyFolder(step.path);
   const held =
     outcome.type === 'done' ? outcome.held : (await store.find(holdPath(runId, step.path))) !== null;
-  if (step.type === 'move') await undoMove(step, store);
-  else if (step.type !== 'remove') await unwrite(step.path, outcome, held, store);
+  if (step.type === 'move') await undoMove(step, outcome, store);
+  else if (step.type !== 'remove') await unwrite(step.path, outcome, store);
   if (held) await store.move(holdPath(runId, step.path), step.path);
 }
 
 async function undoMove<Content>(
   step: Extract<Step, { type: 'move' }>,
+  outcome: Outcome,
   store: Store<Content>,
 ): Promise<void> {
-  if ((await store.find(step.path)) === null) throw new StepError('gone', step.path);
-  await store.move(step.path, step.from);
+  const moved = (await store.find(step.from)) === null && (await store.find(step.path)) !== null;
+  if (moved) await store.move(step.path, step.from);
+  else if (outcome.type === 'done') throw new StepError('gone', step.path);
 }
 
-async function unwrite<Content>(
-  path: string,
-  outcome: Outcome,
-  held: boolean,
-  store: Store<Content>,
-): Promise<void> {
+async function unwrite<Content>(path: string, outcome: Outcome, store: Store<Content>): Promise<void> {
   const now = await store.find(path);
   if (!now) return;
   if (outcome.type === 'done') {
     const same =
       now.size === outcome.size && (!outcome.digest || !now.digest || now.digest === outcome.digest);
     if (!same) throw new StepError('changedSince', path);
-  } else if (!held) {
-    // The step broke off: the place was free before, so what lies there is the step's own.
-    return store.remove(path);
   }
   await store.remove(path);
 }
@@ -248,7 +288,8 @@ async function unwrite<Content>(
 export async function takeAsGood<Content>(journal: Journal, store: Store<Content>): Promise<void> {
   for (const [index, step] of journal.steps.entries()) {
     const outcome = journal.outcomes[index];
-    if (outcome?.type === 'done' && outcome.held) await store.remove(holdPath(journal.id, step.path));
+    if (outcome?.type === 'done' && outcome.held && (await store.find(holdPath(journal.id, step.path))))
+      await store.remove(holdPath(journal.id, step.path));
   }
   await pruneHold(journal, store);
 }

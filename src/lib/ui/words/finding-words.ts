@@ -28,8 +28,8 @@ const FORMAT_NAMES: Readonly<Record<string, string>> = {
 const formatName = (id: string | undefined) => FORMAT_NAMES[id ?? ''] ?? id ?? '';
 
 const WRITERS: Readonly<Record<FindingCode, Writer>> = {
-  missingField: (count, { field, value }) => ({
-    what: `${items(count)} ${has(count)} no ${field}`,
+  missingField: (count, { field, value, kind, kinds }) => ({
+    what: `${counted(count, kind ?? 'item', kinds)} ${has(count)} no ${field}`,
     why: value
       ? `the file name or its neighbours say: ${count === 1 ? value : `${value}, and so on`}`
       : 'nothing nearby says it',

@@ -344,6 +344,7 @@
     color: var(--attention-ink);
   }
   .dot {
+    margin: 0 3px;
     color: var(--ink-3);
   }
   .kind {

@@ -21,6 +21,7 @@
   let trouble = $state<string | null>(null);
 
   const plan = $derived(desk.plan);
+  const splits = $derived(new Set(plan?.findings.flatMap(({ code, words }) => (code === 'splitAlbum' ? [words.album ?? ''] : []))));
   const blocks = $derived(plan?.findings.filter(({ severity }) => severity === 'blocks').length ?? 0);
   const standing = $derived.by(() => {
     if (desk.trouble) return { word: 'away', detail: desk.trouble };
@@ -105,7 +106,7 @@
     </div>
     {#if plan}
       <div class="rehearsal">
-        <ShelfList showing={plan.showing} player={rulebook.name} foreign={plan.foreign} />
+        <ShelfList showing={plan.showing} player={rulebook.name} foreign={plan.foreign} {splits} />
         <div class="findings">
           {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
           <ul aria-label="Findings">

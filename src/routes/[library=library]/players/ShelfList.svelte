@@ -6,7 +6,7 @@
   import { unplacedWords } from '$lib/ui/words/run-words';
 
   /** What the player would show, shelf by shelf, and what it would miss. */
-  let { showing, player, foreign }: { showing: Showing; player: string; foreign: number } = $props();
+  let { showing, player, foreign, splits }: { showing: Showing; player: string; foreign: number; splits: ReadonlySet<string> } = $props();
 
   const MOST = 200;
   let open = $state<string | null>(null);
@@ -23,12 +23,13 @@
           aria-expanded={open === shelf.key}
           onclick={() => (open = open === shelf.key ? null : shelf.key)}
         >
-          <SpineLabel kind={shelf.kind} height={18} />
+          <SpineLabel kind={shelf.kind} />
           <span class="name"
             ><b>{shelf.title ?? shelf.maker ?? 'no name'}</b>
             {shelf.title ? (shelf.maker ?? '') : ''}
             {shelf.year ?? ''}</span
           >
+          {#if shelf.title && splits.has(shelf.title.trim())}<span class="split">split</span>{/if}
           {#if shelf.kind === 'song' && !shelf.picture}<span class="quiet">no picture</span>{/if}
           <span class="count">{shelf.items.length}</span>
         </button>
@@ -90,6 +91,10 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  .split {
+    color: var(--blocks-ink);
+    font-weight: 600;
   }
   .count {
     font-family: var(--font-mono);

@@ -1,0 +1,343 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { makeAlbum, makeItem, planItem } from '../../../../tests/helpers/items';
+import { editItem, type Item } from '../items';
+import { atticRulebook } from '../rulebooks';
+import { planRun, type Plan } from './plan';
+import {
+  NO_CHOICES,
+  type Finding,
+  type FindingCode,
+  type PlacedFile,
+  type PlayerChoices,
+  type ThereFile,
+} from './step';
+
+interface World {
+  readonly there?: readonly ThereFile[];
+  readonly placed?: readonly PlacedFile[];
+  readonly choices?: Partial<PlayerChoices>;
+}
+
+function plan(items: readonly Item[], { there = [], placed = [], choices = {} }: World = {}): Plan {
+  return planRun({
+    items: items.map(planItem),
+    rulebook: atticRulebook,
+    there,
+    placed,
+    choices: { ...NO_CHOICES, ...choices },
+  });
+}
+
+const finding = (made: Plan, code: FindingCode): Finding | undefined =>
+  made.findings.find((one) => one.code === code);
+const pathsOf = (made: Plan) => made.paths.map(({ path }) => path);
+
+/** The player after a plan's steps went through, as its listing and our memory of it. */
+function after(made: Plan): { there: ThereFile[]; placed: PlacedFile[] } {
+  const placed = made.steps.flatMap((step): PlacedFile[] =>
+    step.type === 'copy' || step.type === 'writePicture' || step.type === 'writeSidecar'
+      ? [{ path: step.path, item: step.item, signature: step.signature, size: 1, digest: `d${step.path}` }]
+      : [],
+  );
+  return { placed, there: placed.map(({ path, size, digest }) => ({ path, size, digest })) };
+}
+
+const video = (id: string, fields: Parameters<typeof makeItem>[1], rest: Partial<Item> = {}) =>
+  makeItem(id, fields, { settled: 'musicVideo', format: 'mp4', path: `Videos/${id}.mp4`, ...rest });
+
+test('an album gets its folder, its tracks and its picture', () => {
+  const made = plan(makeAlbum(2));
+  expect(made.findings).toEqual([]);
+  expect(made.steps.map(({ type, path }) => `${type} ${path}`)).toEqual([
+    'makeFolder Music',
+    'makeFolder Music/The Tidewrack Choir',
+    'makeFolder Music/The Tidewrack Choir/Salt Ledger (2019)',
+    'copy Music/The Tidewrack Choir/Salt Ledger (2019)/01 Song 1.flac',
+    'copy Music/The Tidewrack Choir/Salt Ledger (2019)/02 Song 2.flac',
+    'writePicture Music/The Tidewrack Choir/Salt Ledger (2019)/cover.jpg',
+  ]);
+  expect(made.showing.shelves).toHaveLength(1);
+  expect(made.showing.shelves[0]).toMatchObject({
+    title: 'Salt Ledger',
+    maker: 'The Tidewrack Choir',
+    year: 2019,
+  });
+});
+
+test('a music video gets a folder and a sidecar of exactly its own name', () => {
+  const made = plan([video('v', { title: 'Low Water?', artist: 'AC/DC & Co.', album: 'x', year: 2020 })]);
+  expect(made.steps.filter(({ type }) => type !== 'makeFolder').map(({ path }) => path)).toEqual([
+    'Music Videos/AC-DC & Co. - Low Water/AC-DC & Co. - Low Water.mp4',
+    'Music Videos/AC-DC & Co. - Low Water/AC-DC & Co. - Low Water.xml',
+  ]);
+  expect(made.showing.unplaced).toEqual([]);
+  expect(finding(made, 'nameMended')?.severity).toBe('note');
+});
+
+describe('findings', () => {
+  test('one differing year splits an album, and the remedy joins it', () => {
+    const [first, ...rest] = makeAlbum(4) as [Item, ...Item[]];
+    const odd = { ...first, fileFields: { ...first.fileFields, year: 2018 } };
+    const split = finding(plan([odd, ...rest]), 'splitAlbum');
+    expect(split).toMatchObject({
+      severity: 'splits',
+      items: [odd.id],
+      words: { groups: '2', fields: 'year', found: '2018' },
+    });
+    const remedy = split?.remedy;
+    if (remedy?.type !== 'edit') throw new Error('no edits');
+    expect(remedy.changes).toEqual([{ item: odd.id, edits: { year: 2019 } }]);
+    const mended = plan([editItem(odd, { year: 2019 }), ...rest]);
+    expect(finding(mended, 'splitAlbum')).toBeUndefined();
+    expect(mended.showing.shelves).toHaveLength(1);
+  });
+
+  test('a guest without an album artist splits an album', () => {
+    const [first, ...rest] = makeAlbum(3) as [Item, ...Item[]];
+    const guest = {
+      ...first,
+      fileFields: { ...first.fileFields, artist: 'The Choir with Orla Venn', albumArtist: null },
+    };
+    const remedy = finding(plan([guest, ...rest]), 'splitAlbum')?.remedy;
+    expect(remedy).toEqual({
+      type: 'edit',
+      changes: [{ item: guest.id, edits: { albumArtist: 'The Tidewrack Choir' } }],
+    });
+  });
+
+  test('songs of many artists without an album artist become a compilation', () => {
+    const items = makeAlbum(4, { albumArtist: null }).map((item, index) => ({
+      ...item,
+      fileFields: { ...item.fileFields, artist: `Artist ${index}` },
+    }));
+    const made = plan(items);
+    expect(made.showing.shelves).toHaveLength(4);
+    const remedy = finding(made, 'splitAlbum')?.remedy;
+    if (remedy?.type !== 'edit') throw new Error('no edits');
+    const edits = new Map(remedy.changes.map((change) => [change.item, change.edits]));
+    const mended = plan(items.map((item) => editItem(item, edits.get(item.id) ?? {})));
+    expect(mended.showing.shelves).toHaveLength(1);
+    expect(mended.showing.shelves[0]?.maker).toBe('Various Artists');
+  });
+
+  test('a missing album blocks its song; its neighbours say what it is', () => {
+    const [first, ...rest] = makeAlbum(4) as [Item, ...Item[]];
+    const made = plan([{ ...first, fileFields: { ...first.fileFields, album: null } }, ...rest]);
+    const missing = finding(made, 'missingField');
+    expect(missing).toMatchObject({
+      severity: 'blocks',
+      remedy: { type: 'edit', changes: [{ edits: { album: 'Salt Ledger' } }] },
+    });
+    expect(made.held).toEqual([first.id]);
+    expect(made.paths).toHaveLength(3);
+  });
+
+  test('two items of one path collide, also by letter case alone', () => {
+    const items = makeAlbum(1);
+    const twin = makeItem('twin', { ...(items[0] as Item).fileFields, title: 'SONG 1' });
+    const made = plan([...items, twin]);
+    expect(finding(made, 'collision')).toMatchObject({ severity: 'blocks', items: ['twin'] });
+    const left = plan([...items, twin], { choices: { leftOut: [twin.id] } });
+    expect(finding(left, 'collision')).toBeUndefined();
+  });
+
+  test('folders that differ in letter case alone become one', () => {
+    const upper = makeAlbum(1);
+    const lower = makeItem('b', {
+      ...(upper[0] as Item).fileFields,
+      title: 'Other',
+      track: 2,
+      albumArtist: 'the tidewrack choir',
+    });
+    const folders = new Set(
+      pathsOf(plan([...upper, lower])).map((path) => path.slice(0, path.lastIndexOf('/'))),
+    );
+    expect(folders.size).toBe(1);
+  });
+
+  test('a name that is too long blocks until it is shortened by rule', () => {
+    const items = makeAlbum(1, { title: 'ö'.repeat(10_000) });
+    const tooLong = finding(plan(items), 'nameTooLong');
+    expect(tooLong?.remedy).toEqual({ type: 'choose', add: { shorten: ['song-1'] } });
+    const made = plan(items, { choices: { shorten: [(items[0] as Item).id] } });
+    expect(made.findings).toEqual([]);
+    const name = pathsOf(made)[0]?.split('/').at(-1) ?? '';
+    expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(atticRulebook.names.maxName);
+    expect(name).toMatch(/^01 ö+\.flac$/);
+  });
+
+  test('a shortened video keeps folder, file and sidecar alike', () => {
+    const item = video('v', { title: 'n'.repeat(300), artist: 'm', album: 'x', year: 2020 });
+    const made = plan([item], { choices: { shorten: [item.id] } });
+    expect(made.showing.unplaced).toEqual([]);
+    expect(made.paths).toHaveLength(1);
+  });
+
+  test('a foreign file in the way blocks until it may be replaced', () => {
+    const items = makeAlbum(1);
+    const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/01 Song 1.flac';
+    const there = [{ path, size: 5, digest: null }];
+    expect(finding(plan(items, { there }), 'occupied')).toMatchObject({
+      severity: 'blocks',
+      remedy: { add: { replace: [path] } },
+    });
+    const made = plan(items, { there, choices: { replace: [path] } });
+    expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({ path, replaces: true });
+  });
+
+  test('a format that the player does not take is held back', () => {
+    const item = makeItem('x', makeAlbum(1)[0]?.fileFields, { format: 'matroska', path: 'a/x.mkv' });
+    expect(finding(plan([item]), 'formatRefused')).toMatchObject({ severity: 'blocks', items: ['x'] });
+  });
+
+  test('a kind without a section stays here, and a shaky guess is offered another', () => {
+    const sure = makeItem('x', {}, { settled: 'audiobook' });
+    expect(finding(plan([sure]), 'noSection')).toMatchObject({ severity: 'note', remedy: null });
+    const guess = {
+      kind: 'homeVideo',
+      certainty: 'guess',
+      points: 30,
+      next: 'musicVideo',
+      nextPoints: 20,
+      evidence: [],
+    } as const;
+    const shaky = video('y', {}, { settled: null, guess });
+    expect(finding(plan([shaky]), 'noSection')?.remedy).toEqual({
+      type: 'settleKind',
+      changes: [{ item: 'y', kind: 'musicVideo' }],
+    });
+  });
+
+  test('edits that a format cannot hold are told, and the rehearsal goes by what the file says', () => {
+    const [song] = makeAlbum(1) as [Item];
+    const item = editItem({ ...song, format: 'opus', path: 'a/01.opus' }, { year: 2001 });
+    const made = plan([item]);
+    expect(finding(made, 'cannotWrite')).toMatchObject({ severity: 'warns', words: { edited: 'yes' } });
+    expect(made.showing.shelves[0]?.year).toBe(2019);
+  });
+
+  test('a picture that is not square is offered to be made so', () => {
+    const items = makeAlbum(2).map((item) => ({
+      ...item,
+      facts: { ...item.facts, pictures: item.facts.pictures.map((picture) => ({ ...picture, height: 400 })) },
+    }));
+    expect(finding(plan(items), 'pictureShape')?.remedy).toEqual({
+      type: 'squarePicture',
+      items: ['song-1', 'song-2'],
+    });
+  });
+
+  test('a video already there whose names differ can be put right', () => {
+    const there = ['Music Videos/Kelp/kelp_road.mp4', 'Music Videos/Kelp/Kelp Road.xml'].map((path) => ({
+      path,
+      size: 1,
+      digest: null,
+    }));
+    const mismatch = finding(plan([], { there }), 'sidecarMismatch');
+    const renames = [
+      { from: 'Music Videos/Kelp/kelp_road.mp4', to: 'Music Videos/Kelp/Kelp.mp4' },
+      { from: 'Music Videos/Kelp/Kelp Road.xml', to: 'Music Videos/Kelp/Kelp.xml' },
+    ];
+    expect(mismatch?.remedy).toEqual({ type: 'choose', add: { renames } });
+    const made = plan([], { there, choices: { renames } });
+    expect(made.steps.map((step) => step.type)).toEqual(['move', 'move']);
+    expect(finding(made, 'sidecarMismatch')).toBeUndefined();
+  });
+});
+
+describe('what is there already', () => {
+  test('a second plan has nothing to do', () => {
+    const items = makeAlbum(3);
+    const made = plan(items, after(plan(items)));
+    expect(made.steps).toEqual([]);
+    expect(made.current).toBe(4);
+  });
+
+  test('a new title moves nothing anew but the one file, and its tags change with it', () => {
+    const items = makeAlbum(3);
+    const world = after(plan(items));
+    const [first, ...rest] = items as [Item, ...Item[]];
+    const made = plan([editItem(first, { title: 'New' }), ...rest], world);
+    expect(made.steps.map(({ type }) => type)).toEqual(['copy', 'remove']);
+  });
+
+  test('a file of an unwritable format whose name changes is moved, not sent again', () => {
+    const [song] = makeAlbum(1) as [Item];
+    const item = { ...song, format: 'opus' as const, path: 'a/01.opus' };
+    const made = plan([editItem(item, { title: 'New' })], after(plan([item])));
+    expect(made.steps.filter(({ type }) => type !== 'makeFolder')).toEqual([
+      expect.objectContaining({
+        type: 'move',
+        from: expect.stringContaining('Song 1.opus'),
+        path: expect.stringContaining('New.opus'),
+      }),
+    ]);
+  });
+
+  test('names that chase each other go by way of a third', () => {
+    const opus = (id: string, title: string) =>
+      makeItem(id, { ...makeAlbum(1)[0]?.fileFields, title }, { format: 'opus', path: `a/${id}.opus` });
+    const a = opus('a', 'A');
+    const b = opus('b', 'B');
+    const made = plan([editItem(a, { title: 'B' }), editItem(b, { title: 'A' })], after(plan([a, b])));
+    const moves = made.steps.filter((step) => step.type === 'move');
+    expect(moves).toHaveLength(4);
+    const names = new Map(after(plan([a, b])).there.map(({ path }) => [path, path]));
+    for (const { from, path } of moves) {
+      expect(names.has(path)).toBe(false);
+      names.set(path, names.get(from) as string);
+      names.delete(from);
+    }
+    const folder = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
+    expect(names.get(`${folder}/01 A.opus`)).toBe(`${folder}/01 B.opus`);
+  });
+
+  test('what is no longer wanted is removed, what is foreign is not', () => {
+    const items = makeAlbum(2);
+    const world = after(plan(items));
+    const there = [...world.there, { path: 'Music/own.mp3', size: 3, digest: null }];
+    const made = plan(items.slice(0, 1), { ...world, there });
+    expect(made.steps).toEqual([{ type: 'remove', path: expect.stringContaining('Song 2') }]);
+    expect(made.foreign).toBe(1);
+  });
+
+  test('a file that was changed on the player is written again', () => {
+    const items = makeAlbum(1);
+    const world = after(plan(items));
+    const there = world.there.map((file) =>
+      file.path.endsWith('flac') ? { ...file, digest: 'other' } : file,
+    );
+    expect(plan(items, { ...world, there }).steps).toMatchObject([{ type: 'copy', replaces: true }]);
+  });
+});
+
+test('no plan gives two files one path, whatever the fields hold', () => {
+  const name = fc.oneof(
+    fc.constantFrom('A', 'a', 'CON', 'x/y', '..', ' ', 'e\u0301', 'é', '<script>', 'a\nb', '\u202eabc'),
+    fc.string(),
+  );
+  const fields = fc.record({
+    title: name,
+    artist: name,
+    album: name,
+    albumArtist: fc.option(name),
+    track: fc.option(fc.nat(30)),
+  });
+  fc.assert(
+    fc.property(fc.array(fields, { maxLength: 20 }), (list) => {
+      const made = plan(list.map((own, index) => makeItem(`i${index}`, own)));
+      const keys = made.steps
+        .filter(({ type }) => type !== 'makeFolder')
+        .map(({ path }) => path.normalize('NFC').toLowerCase());
+      expect(new Set(keys).size).toBe(keys.length);
+      for (const key of keys) {
+        expect(key.startsWith('music/')).toBe(true);
+        for (const part of key.split('/'))
+          expect(part).toMatch(/^[^\u0000-\u001f<>:"|?*\\]*[^\u0000-\u001f<>:"|?*\\. ]$/);
+        expect(key.split('/')).toHaveLength(4);
+      }
+    }),
+    { seed: 7, numRuns: 200 },
+  );
+});

@@ -1,0 +1,52 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+/** Readers that are not ours, where the machine has them. */
+
+export const hasFfmpeg = spawnSync('ffprobe', ['-version']).status === 0;
+export const hasMutagen = spawnSync('/usr/bin/python3', ['-c', 'import mutagen']).status === 0;
+
+/** Lends a file with these bytes to `use`, and removes it. */
+export function withFile<T>(bytes: Uint8Array, extension: string, use: (path: string) => T): T {
+  const folder = mkdtempSync(join(tmpdir(), 'lectorum-'));
+  try {
+    const path = join(folder, `file.${extension}`);
+    writeFileSync(path, bytes);
+    return use(path);
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
+/** Tags as ffprobe tells them, names in lower case. */
+export function ffprobeTags(path: string): Record<string, string> {
+  const { stdout } = spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_entries', 'format_tags', path], { encoding: 'utf8' });
+  const tags = (JSON.parse(stdout) as { format: { tags?: Record<string, string> } }).format.tags ?? {};
+  return Object.fromEntries(Object.entries(tags).map(([name, value]) => [name.toLowerCase(), value]));
+}
+
+/** Digest of the decoded samples of the first sound stream and of the moving picture. */
+export function decodedDigest(path: string): string {
+  const args = ['-v', 'error', '-i', path, '-map', '0:a:0', '-map', '0:V?', '-f', 'md5', '-'];
+  const { stdout, status, stderr } = spawnSync('ffmpeg', args, { encoding: 'utf8' });
+  if (status !== 0 || stderr.trim() !== '') throw new Error(`ffmpeg: ${stderr}`);
+  return stdout.trim();
+}
+
+/** Every tag as mutagen tells it, texts only, and the bytes of each picture. */
+export function mutagenTags(path: string): Record<string, string> {
+  const script = `
+import sys, json, mutagen
+f = mutagen.File(sys.argv[1])
+out = {k: (str(v) if not isinstance(v, list) else '|'.join(map(str, v)))[:300] for k, v in (f.tags or {}).items() if 'APIC' not in k and k != 'covr'}
+if hasattr(f, 'pictures'): out['pictures'] = ' '.join(str(len(p.data)) for p in f.pictures)
+if 'covr' in (f.tags or {}): out['pictures'] = ' '.join(str(len(p)) for p in f.tags['covr'])
+apic = [v for k, v in (f.tags or {}).items() if k.startswith('APIC')]
+if apic: out['pictures'] = ' '.join(str(len(p.data)) for p in apic)
+print(json.dumps(out))`;
+  const { stdout, stderr } = spawnSync('/usr/bin/python3', ['-c', script, path], { encoding: 'utf8' });
+  if (stdout === '') throw new Error(`mutagen: ${stderr}`);
+  return JSON.parse(stdout) as Record<string, string>;
+}

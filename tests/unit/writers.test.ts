@@ -1,0 +1,144 @@
+import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { joinSpans, keepsRange, memorySource, type ByteSource } from '../../src/lib/core/bytes';
+import type { Edits, FormatId } from '../../src/lib/core/items';
+import { WRITABLE, type TagChanges } from '../../src/lib/formats';
+import { readMedia } from '../../src/lib/formats/reading';
+import { demoMemory } from '../helpers/demo';
+import { decodedDigest, ffprobeTags, hasFfmpeg, hasMutagen, mutagenTags, withFile } from '../helpers/foreign-readers';
+import { makePng } from '../helpers/picture-bytes';
+
+interface Case {
+  readonly name: string;
+  readonly path: string;
+  readonly format: FormatId;
+}
+
+const CASES: readonly Case[] = [
+  { name: 'MP3 with ID3v2.3 and ID3v1', path: 'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3', format: 'mp3' },
+  { name: 'MP3 with ID3v2.4', path: 'Music/The Tidewrack Choir/Fathom Songs/4 - Drowned Bell.mp3', format: 'mp3' },
+  { name: 'MP3 without tags', path: 'Drop/07 Slack Before Storm (take 2).mp3', format: 'mp3' },
+  { name: 'FLAC', path: 'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac', format: 'flac' },
+  { name: 'M4A', path: 'Music/Orla Venn/Nine Lamps Burning/02 Harbour Bell_ A Watch Song.m4a', format: 'mp4' },
+  { name: 'M4B with chapters', path: "Books/The Lamp Keeper's Almanac.m4b", format: 'mp4' },
+  { name: 'MP4 with moov first', path: 'Music Videos/The Tidewrack Choir - Low Water.mp4', format: 'mp4' },
+  { name: 'MP4 with moov last', path: 'Music Videos/Kelp Road film/kelp_road_final2.mp4', format: 'mp4' },
+  { name: 'MP4 without tags', path: 'Drop/clip_004.mp4', format: 'mp4' },
+];
+
+const EVERYTHING: Edits = {
+  title: 'Øyets lys – «наутилус» 海',
+  artist: 'Ívar Høst',
+  albumArtist: 'The Skerry House Band',
+  album: 'Ebb & Flood <live>',
+  year: 1987,
+  track: 7,
+  tracks: 19,
+  disc: 2,
+  discs: 3,
+  genre: 'sea choir',
+  composer: 'Maren Ødegård',
+  compilation: true,
+};
+
+async function write(source: ByteSource, format: FormatId, changes: TagChanges): Promise<Uint8Array> {
+  const writable = WRITABLE.get(format);
+  if (!writable) throw new Error(format);
+  const { rewrite } = await writable.load();
+  const { spans, payload } = await rewrite(source, changes);
+  for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
+  return joinSpans(source, spans);
+}
+
+const extension = (path: string) => path.slice(path.lastIndexOf('.') + 1);
+
+describe.each(CASES)('$name', ({ path, format }) => {
+  let original: ByteSource;
+  beforeAll(async () => {
+    original = await demoMemory(path);
+  });
+
+  test('every field is written and read back', async () => {
+    const bytes = await write(original, format, { fields: EVERYTHING, picture: null });
+    const { fields } = await readMedia(memorySource(bytes), path);
+    expect(fields).toEqual(EVERYTHING);
+  });
+
+  test('another parser of the registry reads the same', async () => {
+    const bytes = await write(original, format, { fields: EVERYTHING, picture: null });
+    const input = new Input({ source: new BufferSource(bytes), formats: ALL_FORMATS });
+    const tags = await input.getMetadataTags();
+    expect(tags).toMatchObject({
+      title: EVERYTHING.title,
+      artist: EVERYTHING.artist,
+      albumArtist: EVERYTHING.albumArtist,
+      album: EVERYTHING.album,
+      genre: EVERYTHING.genre,
+      trackNumber: 7,
+      tracksTotal: 19,
+      discNumber: 2,
+      discsTotal: 3,
+    });
+    expect(tags.date?.getUTCFullYear()).toBe(1987);
+  });
+
+  test('what is not changed stays as it was, chapters and pictures included', async () => {
+    const before = await readMedia(original, path);
+    const bytes = await write(original, format, { fields: { title: 'Only this' }, picture: null });
+    const after = await readMedia(memorySource(bytes), path);
+    expect(after.fields).toEqual({ ...before.fields, title: 'Only this' });
+    expect(after.facts.chapters).toEqual(before.facts.chapters);
+    expect(after.facts.pictures).toEqual(before.facts.pictures);
+    expect(after.facts.durationSeconds).toBeCloseTo(before.facts.durationSeconds ?? -1, 1);
+    const others = (native: typeof after.native) => native.filter(({ id }) => !/TIT2|TITLE|nam$|title/i.test(id));
+    expect(others(after.native)).toEqual(others(before.native));
+  });
+
+  test('every field can be emptied', async () => {
+    const filled = memorySource(await write(original, format, { fields: EVERYTHING, picture: null }));
+    const nothing = Object.fromEntries(Object.keys(EVERYTHING).map((name) => [name, null])) as Edits;
+    const { fields } = await readMedia(memorySource(await write(filled, format, { fields: nothing, picture: null })), path);
+    expect(Object.values(fields).every((value) => value === null)).toBe(true);
+  });
+
+  test('a picture takes the place of the old front picture', async () => {
+    const bytes = makePng(620, 620);
+    const written = await write(original, format, { fields: {}, picture: { mime: 'image/png', width: 620, height: 620, bytes } });
+    const { facts } = await readMedia(memorySource(written), path);
+    expect(facts.pictures).toHaveLength(1);
+    expect(facts.pictures[0]).toMatchObject({ width: 620, height: 620, bytes: bytes.length, mime: 'image/png' });
+  });
+
+  test('a second rewrite of the same changes gives the same bytes', async () => {
+    const once = await write(original, format, { fields: EVERYTHING, picture: null });
+    const twice = await write(memorySource(once), format, { fields: EVERYTHING, picture: null });
+    expect(Buffer.from(twice).equals(Buffer.from(once))).toBe(true);
+  });
+
+  test.runIf(hasFfmpeg)('ffprobe reads it, and the sound decodes to the same samples', async () => {
+    const bytes = await write(original, format, { fields: EVERYTHING, picture: { mime: 'image/png', width: 500, height: 500, bytes: makePng(500, 500) } });
+    const before = await original.read(0, original.size);
+    const wanted = withFile(before, extension(path), decodedDigest);
+    withFile(bytes, extension(path), (file) => {
+      expect(decodedDigest(file)).toBe(wanted);
+      expect(ffprobeTags(file)).toMatchObject({
+        title: EVERYTHING.title,
+        artist: EVERYTHING.artist,
+        album_artist: EVERYTHING.albumArtist,
+        album: EVERYTHING.album,
+        genre: EVERYTHING.genre,
+        composer: EVERYTHING.composer,
+      });
+    });
+  });
+
+  test.runIf(hasMutagen)('mutagen reads fields and picture', async () => {
+    const picture = makePng(510, 510);
+    const bytes = await write(original, format, { fields: EVERYTHING, picture: { mime: 'image/png', width: 510, height: 510, bytes: picture } });
+    const tags = withFile(bytes, extension(path), mutagenTags);
+    const values = Object.values(tags).join('\n');
+    for (const field of ['title', 'artist', 'albumArtist', 'album', 'genre', 'composer'] as const) expect(values).toContain(EVERYTHING[field]);
+    expect(values).toMatch(/7\/19|\(7, 19\)|\n7\n|^7$/m);
+    expect(tags.pictures).toBe(String(picture.length));
+  });
+});
