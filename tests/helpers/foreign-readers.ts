@@ -22,7 +22,11 @@ export function withFile<T>(bytes: Uint8Array, extension: string, use: (path: st
 
 /** Tags as ffprobe tells them, names in lower case. */
 export function ffprobeTags(path: string): Record<string, string> {
-  const { stdout } = spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_entries', 'format_tags', path], { encoding: 'utf8' });
+  const { stdout } = spawnSync(
+    'ffprobe',
+    ['-v', 'error', '-of', 'json', '-show_entries', 'format_tags', path],
+    { encoding: 'utf8' },
+  );
   const tags = (JSON.parse(stdout) as { format: { tags?: Record<string, string> } }).format.tags ?? {};
   return Object.fromEntries(Object.entries(tags).map(([name, value]) => [name.toLowerCase(), value]));
 }

@@ -1,4 +1,11 @@
-import { EMPTY_FIELDS, type ArrivalId, type Fields, type Item, type ItemId, type SourceId } from '../../src/lib/core/items';
+import {
+  EMPTY_FIELDS,
+  type ArrivalId,
+  type Fields,
+  type Item,
+  type ItemId,
+  type SourceId,
+} from '../../src/lib/core/items';
 import type { Kind } from '../../src/lib/core/kinds';
 import { toPlanItem, type PlanItem } from '../../src/lib/core/plan';
 
@@ -18,7 +25,9 @@ export function makeItem(id: string, fields: Partial<Fields> = {}, rest: Partial
     facts: {
       durationSeconds: 200,
       streams: [{ type: 'sound', codec: 'FLAC', channels: 2, sampleRate: 44_100, width: null, height: null }],
-      pictures: [{ role: 'Cover (front)', mime: 'image/jpeg', bytes: 9000, width: 600, height: 600, hash: 1 }],
+      pictures: [
+        { role: 'Cover (front)', mime: 'image/jpeg', bytes: 9000, width: 600, height: 600, hash: 1 },
+      ],
       chapters: [],
       tagFormats: ['vorbis'],
     },

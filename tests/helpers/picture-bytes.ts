@@ -11,7 +11,12 @@ export function makePng(width: number, height: number): Uint8Array {
     return concat([u32(data.length), body, u32(crc32(body))]);
   };
   const mark = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a);
-  return concat([mark, chunk('IHDR', header), chunk('IDAT', new Uint8Array(deflateSync(rows))), chunk('IEND', new Uint8Array(0))]);
+  return concat([
+    mark,
+    chunk('IHDR', header),
+    chunk('IDAT', new Uint8Array(deflateSync(rows))),
+    chunk('IEND', new Uint8Array(0)),
+  ]);
 }
 
 function crc32(bytes: Uint8Array): number {

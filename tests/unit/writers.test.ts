@@ -5,7 +5,14 @@ import type { Edits, FormatId } from '../../src/lib/core/items';
 import { WRITABLE, type TagChanges } from '../../src/lib/formats';
 import { readMedia } from '../../src/lib/formats/reading';
 import { demoMemory } from '../helpers/demo';
-import { decodedDigest, ffprobeTags, hasFfmpeg, hasMutagen, mutagenTags, withFile } from '../helpers/foreign-readers';
+import {
+  decodedDigest,
+  ffprobeTags,
+  hasFfmpeg,
+  hasMutagen,
+  mutagenTags,
+  withFile,
+} from '../helpers/foreign-readers';
 import { makePng } from '../helpers/picture-bytes';
 
 interface Case {
@@ -15,11 +22,23 @@ interface Case {
 }
 
 const CASES: readonly Case[] = [
-  { name: 'MP3 with ID3v2.3 and ID3v1', path: 'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3', format: 'mp3' },
-  { name: 'MP3 with ID3v2.4', path: 'Music/The Tidewrack Choir/Fathom Songs/4 - Drowned Bell.mp3', format: 'mp3' },
+  {
+    name: 'MP3 with ID3v2.3 and ID3v1',
+    path: 'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3',
+    format: 'mp3',
+  },
+  {
+    name: 'MP3 with ID3v2.4',
+    path: 'Music/The Tidewrack Choir/Fathom Songs/4 - Drowned Bell.mp3',
+    format: 'mp3',
+  },
   { name: 'MP3 without tags', path: 'Drop/07 Slack Before Storm (take 2).mp3', format: 'mp3' },
   { name: 'FLAC', path: 'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac', format: 'flac' },
-  { name: 'M4A', path: 'Music/Orla Venn/Nine Lamps Burning/02 Harbour Bell_ A Watch Song.m4a', format: 'mp4' },
+  {
+    name: 'M4A',
+    path: 'Music/Orla Venn/Nine Lamps Burning/02 Harbour Bell_ A Watch Song.m4a',
+    format: 'mp4',
+  },
   { name: 'M4B with chapters', path: "Books/The Lamp Keeper's Almanac.m4b", format: 'mp4' },
   { name: 'MP4 with moov first', path: 'Music Videos/The Tidewrack Choir - Low Water.mp4', format: 'mp4' },
   { name: 'MP4 with moov last', path: 'Music Videos/Kelp Road film/kelp_road_final2.mp4', format: 'mp4' },
@@ -90,23 +109,35 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(after.facts.chapters).toEqual(before.facts.chapters);
     expect(after.facts.pictures).toEqual(before.facts.pictures);
     expect(after.facts.durationSeconds).toBeCloseTo(before.facts.durationSeconds ?? -1, 1);
-    const others = (native: typeof after.native) => native.filter(({ id }) => !/TIT2|TITLE|nam$|title/i.test(id));
+    const others = (native: typeof after.native) =>
+      native.filter(({ id }) => !/TIT2|TITLE|nam$|title/i.test(id));
     expect(others(after.native)).toEqual(others(before.native));
   });
 
   test('every field can be emptied', async () => {
     const filled = memorySource(await write(original, format, { fields: EVERYTHING, picture: null }));
     const nothing = Object.fromEntries(Object.keys(EVERYTHING).map((name) => [name, null])) as Edits;
-    const { fields } = await readMedia(memorySource(await write(filled, format, { fields: nothing, picture: null })), path);
+    const { fields } = await readMedia(
+      memorySource(await write(filled, format, { fields: nothing, picture: null })),
+      path,
+    );
     expect(Object.values(fields).every((value) => value === null)).toBe(true);
   });
 
   test('a picture takes the place of the old front picture', async () => {
     const bytes = makePng(620, 620);
-    const written = await write(original, format, { fields: {}, picture: { mime: 'image/png', width: 620, height: 620, bytes } });
+    const written = await write(original, format, {
+      fields: {},
+      picture: { mime: 'image/png', width: 620, height: 620, bytes },
+    });
     const { facts } = await readMedia(memorySource(written), path);
     expect(facts.pictures).toHaveLength(1);
-    expect(facts.pictures[0]).toMatchObject({ width: 620, height: 620, bytes: bytes.length, mime: 'image/png' });
+    expect(facts.pictures[0]).toMatchObject({
+      width: 620,
+      height: 620,
+      bytes: bytes.length,
+      mime: 'image/png',
+    });
   });
 
   test('a second rewrite of the same changes gives the same bytes', async () => {
@@ -116,7 +147,10 @@ describe.each(CASES)('$name', ({ path, format }) => {
   });
 
   test.runIf(hasFfmpeg)('ffprobe reads it, and the sound decodes to the same samples', async () => {
-    const bytes = await write(original, format, { fields: EVERYTHING, picture: { mime: 'image/png', width: 500, height: 500, bytes: makePng(500, 500) } });
+    const bytes = await write(original, format, {
+      fields: EVERYTHING,
+      picture: { mime: 'image/png', width: 500, height: 500, bytes: makePng(500, 500) },
+    });
     const before = await original.read(0, original.size);
     const wanted = withFile(before, extension(path), decodedDigest);
     withFile(bytes, extension(path), (file) => {
@@ -134,10 +168,14 @@ describe.each(CASES)('$name', ({ path, format }) => {
 
   test.runIf(hasMutagen)('mutagen reads fields and picture', async () => {
     const picture = makePng(510, 510);
-    const bytes = await write(original, format, { fields: EVERYTHING, picture: { mime: 'image/png', width: 510, height: 510, bytes: picture } });
+    const bytes = await write(original, format, {
+      fields: EVERYTHING,
+      picture: { mime: 'image/png', width: 510, height: 510, bytes: picture },
+    });
     const tags = withFile(bytes, extension(path), mutagenTags);
     const values = Object.values(tags).join('\n');
-    for (const field of ['title', 'artist', 'albumArtist', 'album', 'genre', 'composer'] as const) expect(values).toContain(EVERYTHING[field]);
+    for (const field of ['title', 'artist', 'albumArtist', 'album', 'genre', 'composer'] as const)
+      expect(values).toContain(EVERYTHING[field]);
     expect(values).toMatch(/7\/19|\(7, 19\)|\n7\n|^7$/m);
     expect(tags.pictures).toBe(String(picture.length));
   });

@@ -50,7 +50,7 @@
     const current = rows[at] ?? null;
     if (step && rows.length > 0) {
       event.preventDefault();
-      const wanted = at < 0 ? 0 : step(at, Math.max(1, Math.floor(height / rowHeight) - 1), rows.length - 1);
+      const wanted = step(at, Math.max(1, Math.floor(height / rowHeight) - 1), rows.length - 1);
       const next = Math.max(0, Math.min(rows.length - 1, wanted));
       onpick(rows[next] as R, event.shiftKey ? 'extend' : 'only');
       list?.scrollToIndex(next, { align: 'nearest' });

@@ -48,14 +48,11 @@ export class Report {
 
   missingField(item: PlanItem, field: FieldName, severity: 'blocks' | 'warns'): void {
     const proposal = this.propose(item, field);
-    const draft = this.draft(
-      `missing ${field} ${proposal === null}`,
-      'missingField',
-      severity,
-      item,
-      item.path,
-    );
+    const id = `missing ${severity} ${field} ${item.kind} ${proposal === null}`;
+    const draft = this.draft(id, 'missingField', severity, item, item.path);
     draft.words.field = requireField(field).label;
+    draft.words.kind = item.kind ? KIND_FACTS[item.kind].one : 'item';
+    draft.words.kinds = item.kind ? KIND_FACTS[item.kind].many : 'items';
     if (proposal === null) draft.remedy = { type: 'describe', items: draft.items };
     else {
       draft.edits.push({ item: item.id, edits: { [field]: proposal } });

@@ -29,6 +29,23 @@ export async function readOggDuration(
   return null;
 }
 
+/**
+ * Bytes that are missing behind the last page, 0 when it is whole. Null when no page begins in the
+ * tail, which no whole file shows.
+ */
+export async function readMissingBytes(source: ByteSource): Promise<number | null> {
+  const start = Math.max(0, source.size - TAIL_BYTES);
+  const tail = await source.read(start, source.size);
+  for (let at = tail.length - 4; at >= 0; at--) {
+    if (tail[at] !== 0x4f || readAscii(tail, at, 4) !== 'OggS') continue;
+    const segments = tail[at + 26] ?? 255;
+    const lacing = tail.subarray(at + 27, at + 27 + segments);
+    const length = 27 + segments + lacing.reduce((sum, bytes) => sum + bytes, 0);
+    return Math.max(0, at + length - tail.length);
+  }
+  return null;
+}
+
 /** Samples to skip at the start of an Opus stream, from its first page (RFC 7845, section 5.1). */
 export async function readPreSkip(source: ByteSource): Promise<number> {
   const head = await source.read(0, 64);

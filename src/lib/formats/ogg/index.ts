@@ -1,1 +1,1 @@
-export { readOggDuration, readPreSkip } from './duration';
+export { readMissingBytes, readOggDuration, readPreSkip } from './duration';

@@ -3,10 +3,12 @@ import type { FormatId } from '$lib/core/items';
 import { FormatError } from '../format';
 import { readFlac } from '../flac';
 import { readId3 } from '../id3';
+import { readTopBoxes } from '../mp4';
+import { readMissingBytes } from '../ogg';
 
 /**
- * Looks whether the end of the file is there, from what its own header says of its length. MP4 and
- * Matroska are checked where their structure is read; Ogg where its last page is sought.
+ * Looks whether the end of the file is there, from what its own headers say of its length. Matroska
+ * is checked where its structure is read.
  * @throws {FormatError} `damaged` when it is cut short
  */
 export async function checkWhole(source: ByteSource, format: FormatId): Promise<void> {
@@ -19,7 +21,13 @@ export async function checkWhole(source: ByteSource, format: FormatId): Promise<
       return checkFlac(source);
     case 'mp3':
       return checkMp3(source);
-    default:
+    case 'mp4':
+      await readTopBoxes(source);
+      return;
+    case 'vorbis':
+    case 'opus':
+      return checkOgg(source);
+    case 'matroska':
   }
 }
 
@@ -49,6 +57,11 @@ async function checkFlac(source: ByteSource): Promise<void> {
   const has = source.size - audioStart;
   if (least > has) throw cut(least - has);
   if (has === 0 && samples > 0) throw cut(1);
+}
+
+async function checkOgg(source: ByteSource): Promise<void> {
+  const missing = await readMissingBytes(source);
+  if (missing !== 0) throw cut(missing ?? 1);
 }
 
 /** The Xing or Info header in the first frame may count the bytes of the whole stream. */

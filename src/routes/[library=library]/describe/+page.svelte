@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Check from '@lucide/svelte/icons/check';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import { page } from '$app/state';
@@ -90,7 +91,7 @@
     {#snippet head()}
       <div class="cols">
         <span></span>
-        {#each ['no.', 'title', 'artist', 'album artist', 'album', 'year', 'genre', ''] as name (name)}<span
+        {#each ['no.', 'title', 'artist', 'album artist', 'album', 'year', 'genre', 'pic.'] as name (name)}<span
             role="columnheader">{name}</span
           >{/each}
       </div>
@@ -121,7 +122,9 @@
         {@const { item } = row}
         {@const fields = fieldsOf(item)}
         <div class="cols item" class:apart={splitOf.has(item.id)}>
-          <SpineLabel kind={kindOf(item)} certainty={item.settled ? 'sure' : item.guess.certainty} />
+          <span role="gridcell"
+            ><SpineLabel kind={kindOf(item)} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
+          >
           <span class="number" role="gridcell"
             >{fields.disc && (fields.discs ?? 1) > 1 ? `${fields.disc}-` : ''}{fields.track ?? ''}</span
           >
@@ -135,9 +138,12 @@
               {:else if isAsked(item, column)}<span class="gap">empty</span>{/if}
             </span>
           {/each}
-          <span role="gridcell" class="quiet"
-            >{item.picture || item.facts.pictures.length > 0 ? 'pic.' : ''}</span
-          >
+          <span role="gridcell" class="quiet">
+            {#if item.picture || item.facts.pictures.length > 0}<Check
+                size={13}
+                aria-label="has a picture"
+              />{/if}
+          </span>
         </div>
       {/if}
     {/snippet}

@@ -28,7 +28,7 @@
   };
 </script>
 
-<div class="bar" role="toolbar" aria-label="Scope">
+<section class="bar" aria-label="Scope">
   <button class="kind" aria-pressed={scope.scope.kind === null} onclick={() => choose(null)}>
     All <b>{session.library.items.length.toLocaleString('en')}</b>
   </button>
@@ -77,7 +77,7 @@
     </span>
   {/if}
   <span class="count"><b>{scope.items.length.toLocaleString('en')}</b> in scope</span>
-</div>
+</section>
 
 <style>
   .bar {

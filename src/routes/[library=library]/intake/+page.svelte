@@ -204,7 +204,9 @@
           {@const { item } = row}
           {@const kind = kindOf(item)}
           <div class="cols item" class:waiting={waits(item)}>
-            <SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} />
+            <span role="gridcell"
+              ><SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
+            >
             <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
             <span class="cut" role="gridcell">
               {clock(item.facts.durationSeconds)}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}

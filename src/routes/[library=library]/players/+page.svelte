@@ -21,7 +21,9 @@
   let trouble = $state<string | null>(null);
 
   const plan = $derived(desk.plan);
-  const splits = $derived(new Set(plan?.findings.flatMap(({ code, words }) => (code === 'splitAlbum' ? [words.album ?? ''] : []))));
+  const splits = $derived(
+    new Set(plan?.findings.flatMap(({ code, words }) => (code === 'splitAlbum' ? [words.album ?? ''] : []))),
+  );
   const blocks = $derived(plan?.findings.filter(({ severity }) => severity === 'blocks').length ?? 0);
   const standing = $derived.by(() => {
     if (desk.trouble) return { word: 'away', detail: desk.trouble };

@@ -6,7 +6,12 @@
   import { unplacedWords } from '$lib/ui/words/run-words';
 
   /** What the player would show, shelf by shelf, and what it would miss. */
-  let { showing, player, foreign, splits }: { showing: Showing; player: string; foreign: number; splits: ReadonlySet<string> } = $props();
+  let {
+    showing,
+    player,
+    foreign,
+    splits,
+  }: { showing: Showing; player: string; foreign: number; splits: ReadonlySet<string> } = $props();
 
   const MOST = 200;
   let open = $state<string | null>(null);

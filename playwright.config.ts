@@ -1,0 +1,40 @@
+import { defineConfig } from '@playwright/test';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const PORT = Number(process.env.LECTORUM_TEST_PORT ?? 4391);
+// Each worker process reads this file again; only the first one makes the folder.
+process.env.LECTORUM_ATTIC ??= mkdtempSync(join(tmpdir(), 'lectorum-attic-'));
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  // The tests share one Attic, and the machine has two cores.
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
+  reporter: process.env.CI ? 'line' : 'list',
+  use: {
+    baseURL: `http://localhost:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  webServer: {
+    command: 'node scripts/serve.mjs',
+    port: PORT,
+    env: { PORT: String(PORT), LECTORUM_ATTIC: process.env.LECTORUM_ATTIC },
+    reuseExistingServer: false,
+  },
+});

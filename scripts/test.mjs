@@ -1,0 +1,49 @@
+// npm test: installs what is missing, then units, types, lint and browser tests; closes with one line of sums.
+import { spawn } from 'node:child_process';
+import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
+
+ensurePackages();
+ensureChromium();
+
+/** Runs a command, shows what it prints, and answers with its status and text. */
+function run(name, command, args) {
+  return new Promise((resolve) => {
+    console.log(`\n== ${name}`);
+    const child = spawn(command, args, { cwd: root, env: { ...process.env, CI: 'true', FORCE_COLOR: '0' } });
+    let text = '';
+    for (const stream of [child.stdout, child.stderr]) {
+      stream.on('data', (chunk) => {
+        text += chunk;
+        process.stdout.write(chunk);
+      });
+    }
+    child.on('close', (status) => resolve({ name, status, text }));
+  });
+}
+
+/** The number before a word in a runner's closing lines. */
+const count = (text, pattern) => Number([...text.matchAll(pattern)].at(-1)?.[1] ?? 0);
+
+let passed = 0;
+let failed = 0;
+/** A check without tests of its own counts as one. */
+function sum({ name, status, text }, passes, fails) {
+  const good = passes ? count(text, passes) : Number(status === 0);
+  const bad = fails ? count(text, fails) : Number(status !== 0);
+  passed += good;
+  failed += bad;
+  if (status !== 0 && bad === 0) failed++;
+  console.log(`-- ${name}: ${status === 0 ? 'good' : 'FAILED'}`);
+}
+
+await run('sync', 'npx', ['svelte-kit', 'sync']);
+sum(await run('lint', 'npx', ['eslint', '.']));
+sum(await run('format', 'npx', ['prettier', '--check', '.']));
+sum(await run('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--fail-on-warnings']));
+sum(await run('units', 'npx', ['vitest', 'run']), /Tests\s.*?(\d+) passed/g, /Tests\s+(\d+) failed/g);
+console.log('\n== build');
+ensureBuild();
+sum(await run('browser', 'npx', ['playwright', 'test']), /(\d+) passed \(/g, /(\d+) failed/g);
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);

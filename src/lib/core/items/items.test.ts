@@ -1,0 +1,48 @@
+import { describe, expect, test } from 'vitest';
+import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
+import { editItem, extensionOf, folderOf, parseFieldText, shareField, stemOf } from './index';
+
+describe('a field over a selection', () => {
+  const items = makeAlbum(4);
+
+  test('a shared value', () =>
+    expect(shareField(items, 'album')).toEqual({ type: 'same', value: 'Salt Ledger' }));
+
+  test('a differing one says how many, and never stands as a blank', () => {
+    const mixed = [...items.slice(0, 3), editItem(items[3] as never, { year: 2001 }), makeItem('none')];
+    expect(shareField(mixed, 'year')).toMatchObject({
+      type: 'differs',
+      usual: 2019,
+      usualCount: 3,
+      different: 3,
+      empty: 1,
+    });
+  });
+});
+
+test('an edit back to what the file says is no edit', () => {
+  const item = makeItem('x', { title: 'A' });
+  expect(editItem(editItem(item, { title: 'B', year: null }), { title: 'A' }).edits).toEqual({});
+});
+
+describe('what is typed', () => {
+  test.each([
+    ['year', ' 2019 ', { type: 'value', value: 2019 }],
+    ['year', '', { type: 'value', value: null }],
+    ['title', '  a  ', { type: 'value', value: 'a' }],
+    ['year', 'soon', { type: 'wrong', reason: 'is not a number' }],
+    ['year', '12345', { type: 'wrong', reason: 'is above 9999' }],
+    ['track', '-1', { type: 'wrong', reason: 'is not a number' }],
+    ['title', 'x'.repeat(20_001), { type: 'wrong', reason: 'is longer than 20,000 letters' }],
+  ] as const)('%s %j', (name, typed, parsed) => expect(parseFieldText(name, typed)).toEqual(parsed));
+});
+
+test('parts of a path', () => {
+  expect([
+    folderOf('a/b/c.d.mp3'),
+    stemOf('a/b/c.d.mp3'),
+    extensionOf('a/b/c.d.MP3'),
+    stemOf('.hidden'),
+    extensionOf('a.b/c'),
+  ]).toEqual(['a/b', 'c.d', 'mp3', '.hidden', '']);
+});

@@ -1,0 +1,87 @@
+import { describe, expect, test } from 'vitest';
+import { EMPTY_FIELDS, type Facts, type Fields, type Stream } from '../items';
+import { guessKind } from './guess';
+import type { Certainty, Kind } from './kind';
+import { RULES } from './weights';
+import { evidenceWords } from '../../ui/words/evidence-words';
+
+const sound: Stream = {
+  type: 'sound',
+  codec: 'aac',
+  channels: 2,
+  sampleRate: 44_100,
+  width: null,
+  height: null,
+};
+const picture: Stream = {
+  type: 'picture',
+  codec: 'avc1',
+  channels: null,
+  sampleRate: null,
+  width: 640,
+  height: 360,
+};
+const facts = (durationSeconds: number, moving: boolean, chapters = 0): Facts => ({
+  durationSeconds,
+  streams: moving ? [picture, sound] : [sound],
+  pictures: [],
+  chapters: Array.from({ length: chapters }, (_, index) => ({ startSeconds: index * 60, title: `${index}` })),
+  tagFormats: [],
+});
+const guess = (path: string, own: Facts, fields: Partial<Fields> = {}, known: string[] = []) =>
+  guessKind({ path, facts: own, fields: { ...EMPTY_FIELDS, ...fields }, native: [] }, new Set(known));
+const ALBUM = { title: 'x', artist: 'y', album: 'z', track: 1 };
+
+/** Labelled files: what they are, and how firm the guess must be at least. */
+const LABELLED: readonly (readonly [string, Facts, Partial<Fields>, Kind, readonly Certainty[]])[] = [
+  ['Music/a/01 x.flac', facts(240, false), ALBUM, 'song', ['sure']],
+  ['07 Slack Before Storm.mp3', facts(240, false), {}, 'song', ['likely', 'guess']],
+  ['drop/Tidewrack Choir - Low Water.mp4', facts(232, true), {}, 'musicVideo', ['likely']],
+  ['Music Videos/x.mp4', facts(232, true), { artist: 'y', title: 'x' }, 'musicVideo', ['sure', 'likely']],
+  ['books/almanac.m4b', facts(27_680, false, 24), { title: 'x' }, 'audiobook', ['sure']],
+  ['almanac.mp3', facts(15_000, false, 12), { genre: 'Audiobook' }, 'audiobook', ['sure']],
+  [
+    'Slack Water/031.mp3',
+    facts(2280, false),
+    { genre: 'Podcast', title: 'x' },
+    'podcast',
+    ['sure', 'likely'],
+  ],
+  ['A Light on Skarra (2011).mkv', facts(6200, true), {}, 'film', ['sure', 'likely']],
+  ['The Ferry Inspector S01E03.mkv', facts(1500, true), {}, 'episode', ['sure']],
+  ['20241019_161204.mp4', facts(41, true), {}, 'homeVideo', ['likely', 'sure', 'guess']],
+  ['kelp_forest_loop_2160.mkv', facts(7200, true), {}, 'ambience', ['likely', 'guess']],
+  ['gulls-twice.ogg', facts(11, false), {}, 'ringtone', ['likely', 'guess']],
+  ['ring.m4r', facts(20, false), {}, 'ringtone', ['sure']],
+];
+
+test.each(LABELLED)('%s', (path, own, fields, kind, certainties) => {
+  const { kind: found, certainty } = guess(path, own, fields, ['tidewrack choir']);
+  expect(found).toBe(kind);
+  expect(certainties).toContain(certainty);
+});
+
+test('an even race is open', () => {
+  expect(guess('stream_004.mp4', facts(3120 / 4, true), {})).toMatchObject({ kind: null, certainty: 'open' });
+});
+
+test('a known artist speaks for a music video', () => {
+  const path = 'Orla Venn - Bell.mp4';
+  expect(guess(path, facts(200, true), {}, ['orla venn']).points).toBeGreaterThan(
+    guess(path, facts(200, true)).points,
+  );
+});
+
+describe('evidence', () => {
+  test('adds up to the points, weightiest first', () => {
+    const { evidence, points } = guess('Music/a/01 x.flac', facts(240, false), ALBUM);
+    expect(evidence.reduce((sum, piece) => sum + piece.points, 0)).toBe(points);
+    const weights = evidence.map((piece) => Math.abs(piece.points));
+    expect(weights).toEqual([...weights].sort((a, b) => b - a));
+  });
+
+  test('every rule has a code of its own and a sentence', () => {
+    expect(new Set(RULES.map(({ code }) => code)).size).toBe(RULES.length);
+    for (const { code } of RULES) expect(evidenceWords({ code, detail: 'x', points: 1 })).not.toBe(code);
+  });
+});

@@ -1,0 +1,109 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
+import { editItem, type Item, type SourceId } from '../items';
+import { readHead, readItems } from './export';
+import { EMPTY_HISTORY, record, redo, undo, type Change } from './history';
+import { LIBRARY_VERSION, migrateHead } from './head';
+import { findBeside, sortFound } from './take-in';
+
+test('the same folder again adds only what is new or changed', () => {
+  const items = makeAlbum(2).map((item, index) => ({ ...item, path: `${index}.flac` }));
+  const file = (path: string, size = 1000) => ({ path, size, modified: 1 });
+  const sorted = sortFound(
+    [file('0.flac'), file('1.flac', 999), file('2.flac')],
+    'source' as SourceId,
+    items,
+  );
+  expect(sorted.known).toBe(1);
+  expect(sorted.changed.map(({ item }) => item.id)).toEqual(['song-2']);
+  expect(sorted.added.map(({ path }) => path)).toEqual(['2.flac']);
+  expect(sortFound([file('0.flac')], 'other' as SourceId, items).added).toHaveLength(1);
+});
+
+test('a sidecar lies beside the file of its name, or beside the only one in its folder', () => {
+  const beside = findBeside(['a/x.mp4', 'a/y.mp4', 'b/z.mp4'], ['a/x.xml', 'b/other.xml', 'b/cover.jpg']);
+  expect([...beside]).toEqual([
+    ['a/x.mp4', ['a/x.xml']],
+    ['b/z.mp4', ['b/other.xml']],
+  ]);
+});
+
+describe('undo and redo', () => {
+  const apply = (items: ReadonlyMap<string, Item>, changes: readonly Change[]) => {
+    const next = new Map(items);
+    for (const { id, after } of changes) {
+      if (after) next.set(id, after);
+      else next.delete(id);
+    }
+    return next;
+  };
+
+  test('undoing everything restores, redoing everything repeats', () => {
+    const act = fc.record({ item: fc.nat(4), title: fc.option(fc.string()), forget: fc.boolean() });
+    fc.assert(
+      fc.property(fc.array(act, { maxLength: 20 }), (acts) => {
+        const start = new Map(makeAlbum(5).map((item) => [item.id as string, item]));
+        let items: ReadonlyMap<string, Item> = start;
+        let history = EMPTY_HISTORY;
+        for (const { item, title, forget } of acts) {
+          const before = items.get(`song-${item + 1}`);
+          if (!before) continue;
+          const changes = [{ id: before.id, before, after: forget ? null : editItem(before, { title }) }];
+          history = record(history, { label: 'x', changes });
+          items = apply(items, changes);
+        }
+        const end = items;
+        for (let step = undo(history); step; step = undo(history)) {
+          items = apply(items, step.act.changes);
+          history = step.history;
+        }
+        expect(items).toEqual(start);
+        for (let step = redo(history); step; step = redo(history)) {
+          items = apply(items, step.act.changes);
+          history = step.history;
+        }
+        expect(items).toEqual(end);
+      }),
+      { seed: 41 },
+    );
+  });
+
+  test('a new act closes the way to what was undone', () => {
+    const [item] = makeAlbum(1) as [Item];
+    const change = (title: string) => ({
+      label: title,
+      changes: [{ id: item.id, before: item, after: editItem(item, { title }) }],
+    });
+    const undone = undo(record(EMPTY_HISTORY, change('a')))?.history ?? EMPTY_HISTORY;
+    expect(redo(undone)?.act.label).toBe('a');
+    expect(redo(record(undone, change('b')))).toBeNull();
+  });
+});
+
+describe('what comes from outside is checked', () => {
+  const head = { version: LIBRARY_VERSION, chunks: 1, sources: [], arrivals: [], players: {} };
+
+  test('an exported library reads in as it was', () => {
+    const items = makeAlbum(3);
+    expect(readItems(JSON.stringify(items))).toEqual(items);
+    expect(readHead(JSON.stringify(head))).toEqual(head);
+  });
+
+  test('an older head is migrated, a newer one refused', () => {
+    expect(migrateHead({ version: 0, chunks: 0, sources: [], arrivals: [] })).toMatchObject({
+      version: LIBRARY_VERSION,
+      players: {},
+    });
+    expect(() => migrateHead({ version: LIBRARY_VERSION + 1 })).toThrow(RangeError);
+  });
+
+  test.each([
+    ['a size below nothing', { size: -1 }],
+    ['an unknown format', { format: 'exe' }],
+    ['an edit of no field', { edits: { nonsense: 'x' } }],
+    ['an edit of the wrong type', { edits: { year: 'soon' } }],
+  ])('%s is refused', (_what, wrong) => {
+    expect(() => readItems(JSON.stringify([{ ...makeItem('x'), ...wrong }]))).toThrow();
+  });
+});

@@ -1,0 +1,89 @@
+import { expect, test } from 'vitest';
+import { prove, type PlayerScan } from './proof';
+import { rehearse, type TreeFile } from './rehearsal';
+import { readSidecar, runtimeMinutes, writeSidecar } from './sidecar';
+import { EMPTY_FIELDS, type Fields } from '../items';
+import { atticRulebook, findSection } from '../rulebooks';
+
+const song = (path: string, fields: Partial<Fields>): TreeFile => ({
+  type: 'media',
+  path,
+  item: null,
+  fields: { ...EMPTY_FIELDS, ...fields },
+  durationSeconds: 100,
+});
+const tree = [
+  song('Music/a/1.mp3', { title: 'One', album: 'A', artist: 'X', track: 1 }),
+  song('Music/a/2.mp3', { title: 'Two', album: 'A', artist: 'X', track: 2 }),
+  song('Music/a/3.mp3', { title: 'Three', artist: 'X' }),
+];
+const showing = rehearse(tree, atticRulebook);
+const scanOf = (
+  items: PlayerScan['shelves'][number]['items'],
+  rest: Partial<PlayerScan['shelves'][number]> = {},
+): PlayerScan => ({
+  shelves: [{ kind: 'song', title: 'A', maker: 'X', year: null, picture: null, items, ...rest }],
+  unplaced: [],
+});
+const one = { path: 'Music/a/1.mp3', title: 'One', artist: 'X', track: 1, disc: null };
+const two = { path: 'Music/a/2.mp3', title: 'Two', artist: 'X', track: 2, disc: null };
+const ours = new Set(tree.map(({ path }) => path));
+
+test('a rehearsal places what has an album, and says what it would miss', () => {
+  expect(showing.shelves.map(({ title, items }) => [title, items.length])).toEqual([['A', 2]]);
+  expect(showing.unplaced).toEqual([{ path: 'Music/a/3.mp3', code: 'missing', detail: 'album' }]);
+});
+
+test('agreement has no differences', () => {
+  expect(prove(showing, scanOf([one, two]), ours)).toEqual({ agreed: 2, differences: [], foreign: 0 });
+});
+
+test('each way of differing is told', () => {
+  const told = (scan: PlayerScan) =>
+    prove(showing, scan, ours).differences.map(({ what, path }) => `${what} ${path.at(-5)}`);
+  expect(told(scanOf([one]))).toEqual(['missing 2']);
+  expect(told({ ...scanOf([one]), unplaced: [{ path: two.path, reason: 'cannot be read' }] })).toEqual([
+    'refused 2',
+  ]);
+  expect(told(scanOf([one, { ...two, title: 'Tow', track: 3 }]))).toEqual(['title 2', 'track 2']);
+  expect(told(scanOf([one, two], { year: 2001 }))).toEqual(['shelf 1', 'shelf 2']);
+  expect(told(scanOf([one, two, { ...one, path: 'Music/a/3.mp3' }]))).toEqual(['extra 3']);
+});
+
+test('what the player has of its own is counted, not blamed', () => {
+  expect(prove(showing, scanOf([one, two, { ...one, path: 'Music/own.mp3' }]), ours)).toMatchObject({
+    differences: [],
+    foreign: 1,
+  });
+});
+
+test('a sidecar says what it was given, hostile letters included', () => {
+  const rules = findSection(atticRulebook, 'musicVideo')?.sidecar;
+  if (!rules) throw new Error('no sidecar');
+  const fields = {
+    ...EMPTY_FIELDS,
+    title: '<script>alert("x")</script> & \u0007',
+    artist: 'שלום עולם',
+    year: 2019,
+    track: 3,
+  };
+  const text = writeSidecar(rules, fields, 149);
+  expect(text).toMatch(/^<\?xml version="1\.0" encoding="UTF-8"\?>\n<musicVideo>/);
+  expect(text).not.toContain('<script>');
+  expect(readSidecar(rules, text)).toEqual({
+    title: '<script>alert("x")</script> &',
+    artist: 'שלום עולם',
+    runtime: '2',
+    year: '2019',
+    track: '3',
+  });
+  expect(readSidecar(rules, '<film><title>x</title></film>')).toBeNull();
+  expect(readSidecar(rules, '<musicVideo><title>x</musicVideo>')).toBeNull();
+});
+
+test.each([
+  [10, 1],
+  [89, 1],
+  [90, 2],
+  [3600, 60],
+])('%d seconds are %d whole minutes', (seconds, minutes) => expect(runtimeMinutes(seconds)).toBe(minutes));

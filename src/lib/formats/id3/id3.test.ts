@@ -1,0 +1,161 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { ascii, concat, memorySource, u16, u24, u32 } from '$lib/core/bytes';
+import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
+import { readTags } from '../reading';
+import { changeId3v1, frameText, id3Chapters, isId3v1, readId3, writeId3 } from './index';
+import { syncSafe } from './layout';
+
+const text = (value: string) => concat([Uint8Array.of(0), ascii(value)]);
+const frame = (id: string, data: Uint8Array, flags = 0, size = u32(data.length)) =>
+  concat([ascii(id), size, u16(flags), data]);
+const tag = (version: number, flags: number, body: Uint8Array) =>
+  concat([ascii('ID3'), Uint8Array.of(version, 0, flags), syncSafe(body.length), body]);
+/** One silent frame of MPEG-1 layer III at 128 kbit/s, some times over. */
+const sound = new Uint8Array(417 * 8).map((_, index) => [0xff, 0xfb, 0x90, 0xc4][index % 417] ?? 0);
+const sourceOf = (...parts: Uint8Array[]) => memorySource(concat([...parts, sound]));
+const none = { fields: {}, picture: null };
+
+async function titleOf(bytes: Uint8Array): Promise<string | null> {
+  const read = await readId3(sourceOf(bytes));
+  const found = read?.frames.find(({ id }) => id === 'TIT2' || id === 'TT2');
+  return read && found ? frameText(found, read.version) : null;
+}
+
+test('a file without a tag has none', async () => {
+  expect(await readId3(memorySource(sound))).toBeNull();
+});
+
+describe('ways in which tags are written', () => {
+  test('ID3v2.2 with its short frames stays ID3v2.2', async () => {
+    const old = tag(2, 0, concat([ascii('TT2'), u24(5), text('Kelp'), ascii('XYZ'), u24(3), ascii('abc')]));
+    const read = await readId3(sourceOf(old));
+    const written = writeId3(read, { fields: { artist: 'Orla' }, picture: null });
+    const again = await readId3(sourceOf(written));
+    expect(again?.version).toBe(2);
+    expect(again?.frames.map(({ id }) => id)).toEqual(['TT2', 'XYZ', 'TP1']);
+    expect(await titleOf(written)).toBe('Kelp');
+  });
+
+  test('unsynchronisation of a whole ID3v2.3 tag is undone', async () => {
+    const plain = concat([Uint8Array.of(1, 0xff, 0xfe), Uint8Array.of(0xff, 0x00)]);
+    const unsynced = Uint8Array.of(
+      ...frame('TIT2', plain).slice(0, 10),
+      1,
+      0xff,
+      0x00,
+      0xfe,
+      0xff,
+      0x00,
+      0x00,
+    );
+    expect(await titleOf(tag(3, 0x80, unsynced))).toBe('\u00ff');
+  });
+
+  test('an unsynchronised ID3v2.4 tag says so for each frame once it is rewritten', async () => {
+    const old = tag(
+      4,
+      0x80,
+      frame('TIT2', concat([Uint8Array.of(0), ascii('a\u00ff'), Uint8Array.of(0)]), 0, syncSafe(4)),
+    );
+    expect(await titleOf(writeId3(await readId3(sourceOf(old)), none))).toBe('a\u00ff');
+  });
+
+  test('an extended header is passed over', async () => {
+    const extended = concat([u32(6), u16(0), u32(0)]);
+    expect(await titleOf(tag(3, 0x40, concat([extended, frame('TIT2', text('Bell'))])))).toBe('Bell');
+  });
+
+  test('plain frame sizes in ID3v2.4 are known by how frames line up', async () => {
+    const long = text('x'.repeat(200));
+    const body = concat([frame('TIT2', long), frame('TPE1', text('Orla')), new Uint8Array(20)]);
+    expect(await titleOf(tag(4, 0, body))).toBe('x'.repeat(200));
+  });
+
+  test('a frame that passes the end is left out, what came before it stays', async () => {
+    const read = await readId3(
+      sourceOf(tag(3, 0, concat([frame('TIT2', text('a')), ascii('TALB'), u32(9999), u16(0), ascii('x')]))),
+    );
+    expect(read?.frames.map(({ id }) => id)).toEqual(['TIT2']);
+  });
+
+  test('frames that are not understood are carried byte for byte, in place', async () => {
+    const priv = frame('PRIV', Uint8Array.of(1, 2, 0xff, 0xe0, 3));
+    const old = tag(3, 0, concat([frame('TIT2', text('a')), priv, frame('TALB', text('b'))]));
+    const written = writeId3(await readId3(sourceOf(old)), { fields: { title: 'c' }, picture: null });
+    const again = await readId3(sourceOf(written));
+    expect(again?.frames.map(({ id }) => id)).toEqual(['TIT2', 'PRIV', 'TALB']);
+    expect(Buffer.from(written).includes(Buffer.from(priv))).toBe(true);
+  });
+});
+
+test('old room is used, so that a small edit leaves the tag as long as it was', async () => {
+  const old = tag(3, 0, concat([frame('TIT2', text('a title of some length')), new Uint8Array(500)]));
+  expect(writeId3(await readId3(sourceOf(old)), { fields: { title: 'short' }, picture: null })).toHaveLength(
+    old.length,
+  );
+});
+
+test('an older date does not contradict a new year', async () => {
+  const old = tag(3, 0, concat([frame('TYER', text('1999')), frame('TDAT', text('2412'))]));
+  const again = await readId3(
+    sourceOf(writeId3(await readId3(sourceOf(old)), { fields: { year: 2004 }, picture: null })),
+  );
+  expect(again?.frames.map((one) => [one.id, frameText(one, 3)])).toEqual([['TYER', '2004']]);
+});
+
+test('chapters are read with their titles', async () => {
+  const title = frame('TIT2', text('Fog'));
+  const chapter = concat([
+    ascii('ch1'),
+    Uint8Array.of(0),
+    u32(61_500),
+    u32(90_000),
+    u32(0xffffffff),
+    u32(0xffffffff),
+    title,
+  ]);
+  const read = await readId3(sourceOf(tag(3, 0, frame('CHAP', chapter))));
+  expect(read && id3Chapters(read)).toEqual([{ startSeconds: 61.5, title: 'Fog' }]);
+});
+
+test('ID3v1 follows as far as it can hold the change', () => {
+  const old = new Uint8Array(128);
+  old.set(ascii('TAG'));
+  old.set(ascii('Old'), 3);
+  old.set(ascii('Album'), 63);
+  const changed = changeId3v1(old, {
+    title: 'Øre 海 and a title far longer than thirty letters',
+    track: 300,
+    year: 2001,
+  });
+  expect(isId3v1(changed)).toBe(true);
+  const latin = (at: number, length: number) =>
+    new TextDecoder('latin1').decode(changed.subarray(at, at + length)).replace(/\0+$/, '');
+  expect(latin(3, 30)).toBe('Øre ? and a title far longer t');
+  expect(latin(63, 30)).toBe('Album');
+  expect(latin(93, 4)).toBe('2001');
+  expect(changed[126]).toBe(0);
+});
+
+test('any text comes back as it was written', async () => {
+  const letters = fc
+    .string({ unit: 'grapheme', minLength: 1, maxLength: 60 })
+    .filter((value) => value.trim() === value && !value.includes('\0'));
+  const single = letters.filter((value) => !value.includes(';') && !value.includes('/'));
+  const edits = fc.record({
+    title: letters,
+    album: letters,
+    albumArtist: letters,
+    artist: single,
+    composer: single,
+  });
+  await fc.assert(
+    fc.asyncProperty(edits, fc.constantFrom(3, 4), async (fields: Edits, version) => {
+      const old = await readId3(sourceOf(tag(version, 0, frame('TXXX', text('kept')))));
+      const { fields: read } = await readTags(sourceOf(writeId3(old, { fields, picture: null })), 'x.mp3');
+      expect(read).toEqual({ ...EMPTY_FIELDS, ...fields });
+    }),
+    { seed: 31, numRuns: 150 },
+  );
+});

@@ -1,0 +1,138 @@
+import { test as base, expect, type Page } from '@playwright/test';
+
+/** The application as a curator has it: an empty Attic, and folders of the private file system in place of the dialog. */
+export class App {
+  constructor(readonly page: Page) {}
+
+  /** Opens a library on a board and waits until it can be used. */
+  async open(board: 'intake' | 'describe' | 'players' = 'intake', library = 'home'): Promise<void> {
+    await this.page.goto(`/${library}/${board}`);
+    await expect(this.page.getByText('Opening the library')).toHaveCount(0);
+  }
+
+  /** Fills the folder that the dialog will give with files of the demo, or with bytes made here. */
+  async fillFolder(
+    files: readonly (string | { path: string; from?: string; bytes?: number[] })[],
+    name = 'lectorum-intake',
+  ): Promise<void> {
+    const list = files.map((file) => (typeof file === 'string' ? { path: file, from: file } : file));
+    await this.page.evaluate(
+      async ([folder, entries]) => {
+        const root = await (
+          await navigator.storage.getDirectory()
+        ).getDirectoryHandle(folder, { create: true });
+        for (const { path, from, bytes } of entries) {
+          const parts = path.split('/');
+          const last = parts.pop() as string;
+          let at = root;
+          for (const part of parts) at = await at.getDirectoryHandle(part, { create: true });
+          const file = await (await at.getFileHandle(last, { create: true })).createWritable();
+          const content = bytes
+            ? new Uint8Array(bytes)
+            : await (
+                await fetch(`/demo-files/${(from as string).split('/').map(encodeURIComponent).join('/')}`)
+              ).blob();
+          await file.write(content);
+          await file.close();
+        }
+      },
+      [name, list] as const,
+    );
+  }
+
+  /** Every file of a folder of the private file system, as bytes. */
+  async readFolder(name: string): Promise<Map<string, Buffer>> {
+    const files = await this.page.evaluate(async (folder) => {
+      const out: [string, string][] = [];
+      const walk = async (at: FileSystemDirectoryHandle, below: string): Promise<void> => {
+        for await (const entry of at.values()) {
+          if (entry.kind === 'directory')
+            await walk(entry as FileSystemDirectoryHandle, `${below}${entry.name}/`);
+          else {
+            const bytes = new Uint8Array(
+              await (await (entry as FileSystemFileHandle).getFile()).arrayBuffer(),
+            );
+            let text = '';
+            for (let i = 0; i < bytes.length; i += 8192)
+              text += String.fromCharCode(...bytes.subarray(i, i + 8192));
+            out.push([below + entry.name, btoa(text)]);
+          }
+        }
+      };
+      await walk(
+        await (await navigator.storage.getDirectory()).getDirectoryHandle(folder, { create: true }),
+        '',
+      );
+      return out;
+    }, name);
+    return new Map(files.map(([path, text]) => [path, Buffer.from(text, 'base64')]));
+  }
+
+  async takeInFolder(): Promise<void> {
+    await this.page
+      .getByRole('button', { name: /^(Choose a folder|Folder)/ })
+      .first()
+      .click();
+  }
+
+  /** Waits for the word in the dock that says what was finished. */
+  async finished(text: RegExp): Promise<void> {
+    await expect(this.page.getByRole('contentinfo').getByRole('status')).toHaveText(text, {
+      timeout: 45_000,
+    });
+  }
+
+  station(name: 'Intake' | 'Describe' | 'Players') {
+    return this.page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name });
+  }
+
+  row(name: string | RegExp) {
+    return this.page.getByRole('grid').getByRole('row', { name }).first();
+  }
+
+  finding(text: string | RegExp) {
+    return this.page.getByRole('list', { name: 'Findings' }).getByRole('listitem').filter({ hasText: text });
+  }
+
+  async run(): Promise<void> {
+    await this.page.getByRole('button', { name: /^Run \d+ steps?$/ }).click();
+  }
+
+  async undo(): Promise<void> {
+    await this.page.getByRole('button', { name: /^Undo / }).click();
+  }
+}
+
+export const test = base.extend<{ app: App }>({
+  app: async ({ page, request }, use) => {
+    const { files } = (await (await request.get('/attic/files')).json()) as { files: { path: string }[] };
+    for (const { path } of files)
+      await request.delete(`/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`);
+    const wrong: string[] = [];
+    page.on('pageerror', (error) => wrong.push(error.message));
+    page.on('console', (message) => {
+      if (/Content Security Policy|Refused to/.test(message.text())) wrong.push(message.text());
+    });
+    await page.addInitScript(() => {
+      // The folder dialog cannot be driven; the browser's own private file system stands in for the choice.
+      window.showDirectoryPicker = async (options) =>
+        (await navigator.storage.getDirectory()).getDirectoryHandle(options?.id ?? 'picked', {
+          create: true,
+        });
+    });
+    await use(new App(page));
+    expect(wrong).toEqual([]);
+  },
+});
+
+export { expect };
+
+/** The folder of an album with its faults, and of two music videos. */
+export const ALBUM = [1, 2, 3, 4, 5].map((track) => {
+  const titles = ['Inventory of Gulls', 'Kelp Road', 'The Harbour Clerk', 'Low Water', 'Ballast Stone'];
+  return `Music/The Tidewrack Choir/Salt Ledger/0${track} ${titles[track - 1]}.flac`;
+});
+export const VIDEOS = [
+  'Music Videos/The Tidewrack Choir - Low Water.mp4',
+  'Drop/Orla Venn - Harbour Bell.webm',
+];

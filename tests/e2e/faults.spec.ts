@@ -1,0 +1,157 @@
+import { ALBUM, VIDEOS, expect, test, type App } from './app';
+
+async function albumOnPlayers(app: App, files: readonly string[] = ALBUM): Promise<void> {
+  await app.open();
+  await app.fillFolder(files);
+  await app.takeInFolder();
+  await app.finished(/taken in/);
+  await app.station('Players').click();
+}
+
+test('files that cannot be read are listed with reason and remedy; the rest goes on', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  await app.fillFolder([
+    ALBUM[0] as string,
+    { path: 'empty.mp3', bytes: [] },
+    { path: 'letter.flac', bytes: [...new TextEncoder().encode('Dear Dag, the herring are in.')] },
+    { path: 'wrong.mp3', from: ALBUM[1] },
+    'Drop/kelp_road_half.flac',
+  ]);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in, 4 could not be read/);
+  await page.getByRole('button', { name: /4 files not read/ }).click();
+  const list = page.getByRole('list', { name: 'Files that were not read' });
+  await expect(list.getByText('the file holds no bytes')).toBeVisible();
+  await expect(list.getByText('no known sound or video begins like this')).toBeVisible();
+  await expect(list.getByText('inside it is FLAC')).toBeVisible();
+  await expect(list.getByText(/cut short/)).toBeVisible();
+  await expect(list.getByText('give it the right ending and take it in again')).toBeVisible();
+});
+
+test('a player that stops answering in the middle: the run stops, says so, and is resumed', async ({
+  app,
+  page,
+  request,
+}) => {
+  await albumOnPlayers(app);
+  let answered = 0;
+  await page.context().route('**/attic/files/Music/**', async (route) => {
+    if (route.request().method() === 'PUT' && ++answered > 5) await route.abort('connectionreset');
+    else await route.continue();
+  });
+  await app.run();
+  await app.finished(/Attic run stopped, it can be resumed/);
+  await expect(
+    page.getByText('the player does not answer; see that it is on, then resume').first(),
+  ).toBeVisible();
+  await page.context().unroute('**/attic/files/Music/**');
+  await page.getByRole('button', { name: 'Resume the run' }).click();
+  await app.finished(/Attic run finished: \d+ steps, none failed/);
+  const { files } = (await (await request.get('/attic/files')).json()) as { files: { path: string }[] };
+  expect(files.filter(({ path }) => path.endsWith('.flac'))).toHaveLength(5);
+});
+
+test('a reload in the middle of a run loses nothing: it is resumed, and can be taken back', async ({
+  app,
+  page,
+  request,
+}) => {
+  await albumOnPlayers(app);
+  let hold: (() => void) | null = null;
+  const reached = new Promise<void>((resolve) => {
+    let puts = 0;
+    void page.context().route('**/attic/files/Music/**', async (route) => {
+      if (route.request().method() === 'PUT' && ++puts === 6) {
+        resolve();
+        await new Promise<void>((go) => (hold = go));
+        await route.abort().catch(() => undefined);
+      } else await route.continue();
+    });
+  });
+  await app.run();
+  await reached;
+  await page.reload();
+  hold = hold as (() => void) | null;
+  hold?.();
+  await page.context().unrouteAll({ behavior: 'ignoreErrors' });
+  await expect(page.getByText(/\d+ done, 0 failed, \d+ left/)).toBeVisible();
+  await page.getByRole('button', { name: 'Resume the run' }).click();
+  await app.finished(/Attic run finished/);
+  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await app.finished(/Run taken back/);
+  expect(await (await request.get('/attic/files')).json()).toEqual({ files: [] });
+});
+
+test('a run is cancelled between two steps, and what is left is told', async ({ app, page }) => {
+  await albumOnPlayers(app);
+  let release: () => void = () => undefined;
+  const gate = new Promise<void>((resolve) => (release = resolve));
+  await page.context().route('**/attic/files/**', async (route) => {
+    if (route.request().method() === 'PUT' && route.request().url().endsWith('.flac')) await gate;
+    await route.continue();
+  });
+  await app.run();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  release();
+  await app.finished(/Attic run cancelled: \d+ steps done, \d+ left/);
+  await expect(page.getByRole('button', { name: 'Resume the run' })).toBeEnabled();
+});
+
+test('what a run replaces comes back when it is taken back', async ({ app, page, request }) => {
+  const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/01 Inventory of Gulls.flac';
+  const url = `/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+  await request.put(url, {
+    data: Buffer.from('what stood there before'),
+    headers: { 'content-type': 'application/octet-stream' },
+  });
+  await albumOnPlayers(app, ALBUM.slice(0, 1));
+  await app
+    .finding('1 place taken by files of Attic’s own')
+    .getByRole('button', { name: 'Replace it' })
+    .click();
+  await app.run();
+  await app.finished(/none failed/);
+  expect((await (await request.get(url)).body()).length).toBeGreaterThan(100_000);
+  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await app.finished(/Run taken back/);
+  expect(await (await request.get(url)).text()).toBe('what stood there before');
+});
+
+test('hostile tags stay text, and go through to Attic', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder(ALBUM.slice(0, 2));
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  await app.station('Describe').click();
+  await app.row(/Inventory of Gulls/).click();
+  const title = page.getByLabel('title', { exact: true });
+  await title.fill('<script>document.title="x"</script><img src=x onerror=alert(1)> שלום');
+  await title.press('Enter');
+  await app.row(/Kelp Road/).click();
+  await title.fill('long '.repeat(2000));
+  await title.press('Enter');
+  await expect(app.row(/<script>/)).toBeVisible();
+  await app.station('Players').click();
+  await app
+    .finding(/longer than 200 bytes/)
+    .getByRole('button', { name: 'Shorten it' })
+    .click();
+  await expect(app.finding(/longer than/)).toHaveCount(0);
+  await app.run();
+  await app.finished(/none failed/);
+  await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 2 as rehearsed');
+  expect(await page.title()).toBe('Players · Lectorum');
+});
+
+test('Attic away: the board says so, and the run waits', async ({ app, page }) => {
+  await page.route('**/attic/files', (route) => route.abort());
+  await albumOnPlayers(app, VIDEOS.slice(0, 1));
+  await expect(page.getByRole('alert').filter({ hasText: 'Attic does not answer' })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Run/ })).toBeDisabled();
+  await page.unroute('**/attic/files');
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('button', { name: /^Run/ })).toBeEnabled();
+});

@@ -1,0 +1,167 @@
+import { strFromU8, unzipSync } from 'fflate';
+import { parseBuffer } from 'music-metadata';
+import { readFile } from 'node:fs/promises';
+import { ALBUM, VIDEOS, expect, test } from './app';
+
+const SHELF = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
+
+test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, proof, taking back', async ({
+  app,
+  page,
+  request,
+}) => {
+  await app.open();
+  await app.fillFolder([...ALBUM, ...VIDEOS]);
+  await app.takeInFolder();
+  await app.finished(/7 files taken in/);
+
+  await test.step('see what each was taken for and why, and confirm by keyboard', async () => {
+    const bell = app.row(/Orla Venn - Harbour Bell/);
+    await bell.click();
+    const card = page.getByRole('complementary', { name: 'Card' });
+    await expect(card.getByText('Likely music video')).toBeVisible();
+    await expect(card.getByText('named Artist - Title')).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(card.getByText('Settled: music video')).toBeVisible();
+  });
+
+  await test.step('correct the kind of several at once, and undo it', async () => {
+    await app.row(/Harbour Bell/).click();
+    await app.row(/Low Water\.mp4/).click({ modifiers: ['ControlOrMeta'] });
+    await page.getByLabel('Kind of 2 items').selectOption('home video');
+    await expect(page.getByRole('button', { name: '2 home videos' })).toBeVisible();
+    await app.undo();
+    await expect(page.getByRole('button', { name: '2 music videos' })).toBeVisible();
+  });
+
+  await test.step('see the split, and mend it with a button', async () => {
+    await app.station('Players').click();
+    const shelves = page.getByRole('region', { name: 'What Attic will show' });
+    await expect(shelves.getByText('Salt Ledger')).toHaveCount(3);
+    await app.finding('Salt Ledger would stand on 3 shelves').getByRole('button', { name: 'Join 2' }).click();
+    await expect(shelves.getByText('Salt Ledger')).toHaveCount(1);
+    await expect(shelves.getByRole('button', { name: /Salt Ledger/ })).toContainText('5');
+  });
+
+  await test.step('fill in what is missing', async () => {
+    await app.finding('1 music video has no title').getByRole('button').click();
+    await app.finding('1 music video has no artist').getByRole('button').click();
+    await app.station('Describe').click();
+    await app.row(/Harbour Bell/).click();
+    await page.getByLabel('year', { exact: true }).fill('2016');
+    await page.getByLabel('year', { exact: true }).press('Enter');
+    await page.getByLabel('album', { exact: true }).fill('Nine Lamps Burning');
+    await page.getByLabel('album', { exact: true }).press('Enter');
+    await app.station('Players').click();
+    await expect(app.finding(/has no/)).toHaveCount(0);
+  });
+
+  await test.step('run it, and see Attic’s own scan agree', async () => {
+    await app.run();
+    await app.finished(/Attic run finished: \d+ steps, none failed/);
+    await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 7 as rehearsed');
+  });
+
+  const { shelves } = (await (await request.get('/attic/shelves')).json()) as {
+    shelves: { title: string | null; maker: string; picture: string | null; items: { path: string }[] }[];
+  };
+  expect(shelves.find(({ title }) => title === 'Salt Ledger')).toMatchObject({
+    maker: 'The Tidewrack Choir',
+    picture: `${SHELF}/cover.jpg`,
+  });
+  expect(shelves.flatMap(({ items }) => items)).toHaveLength(7);
+
+  await test.step('a second dry run has nothing to do', async () => {
+    await page.getByRole('button', { name: 'Dry run again' }).click();
+    await expect(page.getByText('Nothing: all of it is there as planned.')).toBeVisible();
+  });
+
+  await test.step('take the run back', async () => {
+    await page.getByRole('button', { name: 'Take the run back' }).click();
+    await app.finished(/Run taken back/);
+    expect(await (await request.get('/attic/files')).json()).toEqual({ files: [] });
+  });
+
+  await test.step('the originals are as they were', async () => {
+    const files = await app.readFolder('lectorum-intake');
+    for (const path of [...ALBUM, ...VIDEOS]) {
+      expect(files.get(path)?.equals(await readFile(`demo/${path}`)), path).toBe(true);
+    }
+  });
+});
+
+test('into a folder: files, sidecars and cover are real, and go again', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder([...ALBUM, VIDEOS[0] as string]);
+  await app.fillFolder([{ path: 'Music/own.txt', bytes: [1, 2, 3] }], 'lectorum-player');
+  await app.takeInFolder();
+  await app.finished(/6 files taken in/);
+  await app.station('Players').click();
+  await app
+    .finding(/would stand on 3 shelves/)
+    .getByRole('button')
+    .click();
+  await page.getByRole('radio', { name: 'a folder' }).check();
+  await page.getByRole('button', { name: 'Choose a folder' }).click();
+  await expect(page.getByText('1 file of its own there, left alone')).toBeVisible();
+  await app.run();
+  await app.finished(/run finished: \d+ steps, none failed/);
+
+  const files = await app.readFolder('lectorum-player');
+  const video = 'Music Videos/The Tidewrack Choir - Low Water/The Tidewrack Choir - Low Water';
+  expect([...files.keys()].sort()).toEqual(
+    [
+      'Music/own.txt',
+      `${SHELF}/cover.jpg`,
+      `${video}.mp4`,
+      `${video}.xml`,
+      ...ALBUM.map((path) => `${SHELF}/${path.split('/').at(-1)}`),
+    ].sort(),
+  );
+  const clerk = files.get(`${SHELF}/03 The Harbour Clerk.flac`) as Buffer;
+  expect((await parseBuffer(clerk, 'audio/flac')).common).toMatchObject({
+    albumartist: 'The Tidewrack Choir',
+    year: 2019,
+    title: 'The Harbour Clerk',
+  });
+  expect(files.get(`${video}.xml`)?.toString()).toContain('<runtime>1</runtime>');
+  expect(files.get(`${SHELF}/cover.jpg`)?.subarray(0, 3)).toEqual(Buffer.from([0xff, 0xd8, 0xff]));
+  expect(files.get(`${video}.mp4`)?.equals(await readFile(`demo/${VIDEOS[0]}`))).toBe(true);
+
+  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await app.finished(/Run taken back/);
+  expect([...(await app.readFolder('lectorum-player')).keys()]).toEqual(['Music/own.txt']);
+});
+
+test('as a ZIP: it downloads, opens, and holds the same tree', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder([...ALBUM.slice(0, 2), VIDEOS[0] as string]);
+  await app.takeInFolder();
+  await app.finished(/3 files taken in/);
+  await app.station('Players').click();
+  await page.getByRole('radio', { name: 'a ZIP file' }).check();
+  await app.run();
+  await app.finished(/run finished: \d+ steps, none failed/);
+  const coming = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^Save the ZIP/ }).click();
+  const entries = unzipSync(new Uint8Array(await readFile(await (await coming).path())));
+  const video = 'Music Videos/The Tidewrack Choir - Low Water/The Tidewrack Choir - Low Water';
+  expect(Object.keys(entries).sort()).toEqual(
+    [
+      `${SHELF}/01 Inventory of Gulls.flac`,
+      `${SHELF}/02 Kelp Road.flac`,
+      `${SHELF}/cover.jpg`,
+      `${video}.mp4`,
+      `${video}.xml`,
+    ].sort(),
+  );
+  expect(strFromU8(entries[`${video}.xml`] as Uint8Array)).toContain('<title>Low Water</title>');
+  expect(
+    Buffer.from(entries[`${SHELF}/02 Kelp Road.flac`] as Uint8Array).equals(
+      await readFile(`demo/${ALBUM[1]}`),
+    ),
+  ).toBe(true);
+  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await app.finished(/Run taken back/);
+  await expect(page.getByRole('button', { name: /^Save the ZIP/ })).toHaveCount(0);
+});

@@ -1,0 +1,90 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { dirname, join, relative, resolve } from 'node:path';
+import { expect, test } from 'vitest';
+
+const SRC = join(import.meta.dirname, '../../src');
+const LAYERS = ['core', 'formats', 'io', 'workers', 'state', 'ui', 'server'] as const;
+type Layer = (typeof LAYERS)[number] | 'routes';
+
+/** What each layer may import, itself included. */
+const MAY: Readonly<Record<Layer, readonly Layer[]>> = {
+  core: ['core'],
+  formats: ['formats', 'core'],
+  io: ['io', 'core'],
+  workers: ['workers', 'io', 'formats', 'core'],
+  state: ['state', 'workers', 'io', 'formats', 'core'],
+  ui: ['ui', 'core'],
+  server: ['server', 'core', 'formats', 'io'],
+  routes: ['routes', 'state', 'workers', 'io', 'formats', 'core', 'ui', 'server'],
+};
+
+const files = readdirSync(SRC, { recursive: true, encoding: 'utf8' })
+  .filter((path) => /\.(ts|svelte)$/.test(path) && !path.endsWith('.test.ts') && !path.endsWith('.d.ts'))
+  .map((path) => join(SRC, path));
+
+function layerOf(path: string): Layer | null {
+  const inside = relative(SRC, path);
+  if (inside.startsWith('routes/')) return 'routes';
+  return LAYERS.find((layer) => inside.startsWith(`lib/${layer}/`)) ?? null;
+}
+
+/** Paths that a file imports, resolved; packages as they are. */
+function importsOf(file: string): string[] {
+  const text = readFileSync(file, 'utf8');
+  const found = [...text.matchAll(/(?:from\s+|import\s*\(\s*|import\s+)'([^']+)'/g)].map(
+    (match) => match[1] as string,
+  );
+  return found.map((path) => {
+    if (path.startsWith('$lib/')) return join(SRC, 'lib', path.slice(5));
+    return path.startsWith('.') ? resolve(dirname(file), path) : path;
+  });
+}
+
+test('imports point one way through the layers', () => {
+  const wrong = files.flatMap((file) => {
+    const from = layerOf(file);
+    if (!from) return [];
+    return importsOf(file)
+      .map((path) => [path, layerOf(path)] as const)
+      .filter(([, to]) => to !== null && !MAY[from].includes(to))
+      .map(([path]) => `${relative(SRC, file)} imports ${relative(SRC, path)}`);
+  });
+  expect(wrong).toEqual([]);
+});
+
+test('the core knows neither Svelte nor Node nor the browser', () => {
+  const core = files.filter((file) => layerOf(file) === 'core');
+  expect(core.length).toBeGreaterThan(20);
+  for (const file of core) {
+    for (const path of importsOf(file))
+      expect(path, file).not.toMatch(/^(svelte|\$app|node:|localforage|virtua|bits-ui)/);
+    expect(readFileSync(file, 'utf8'), file).not.toMatch(
+      /\b(document|window|navigator|localStorage|indexedDB|fetch|process|Buffer)\s*[.(]/,
+    );
+  }
+});
+
+test('outsiders of core and formats import a folder, not a file inside it', () => {
+  const wrong = files.flatMap((file) =>
+    importsOf(file).flatMap((path) => {
+      const inside = /lib\/(core|formats)\/([^/]+)\/[^/]+$/.exec(path);
+      const own = inside && file.includes(`lib/${inside[1]}/${inside[2]}/`);
+      // The ending of a name tells media without loading the parsers: the first board needs no more.
+      return inside && !own && !path.endsWith('reading/sniff') && !path.endsWith('.json')
+        ? [`${relative(SRC, file)} imports ${relative(SRC, path)}`]
+        : [];
+    }),
+  );
+  expect(wrong).toEqual([]);
+});
+
+test('Attic shares no code with the core that names and reads for it', () => {
+  const attic = files.filter((file) => file.includes('lib/server/attic/'));
+  expect(attic.length).toBeGreaterThan(2);
+  for (const file of attic) {
+    for (const path of importsOf(file)) {
+      const inside = path.startsWith(SRC) ? relative(SRC, path) : '';
+      expect(inside === '' || inside.startsWith('lib/server/attic/'), `${file} imports ${path}`).toBe(true);
+    }
+  }
+});
