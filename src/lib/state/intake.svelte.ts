@@ -1,4 +1,4 @@
-import { findBeside, sortFound, type Change } from '$lib/core/library';
+import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
   fieldsOf,
   kindOf,
@@ -17,10 +17,10 @@ import type { ParsePool, ReadOutcome } from '$lib/workers/parse-pool';
 import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
 
-/** Milliseconds between two hand-overs of what was read to the library. */
-const HAND_OVER = 120;
+/** Milliseconds between two hand-overs of what was read to the library: each draws the board anew. */
+const HAND_OVER = 1500;
 /** Files that may be on their way through the workers at once. */
-const IN_FLIGHT = 24;
+const IN_FLIGHT = 32;
 
 export interface TakeInResult {
   readonly added: number;
@@ -45,6 +45,7 @@ export class Intake {
   async takeIn(given: readonly Given[]): Promise<void> {
     if (this.busy || given.length === 0) return;
     this.busy = true;
+    this.library.setBusy(true);
     this.cancelled = false;
     try {
       for (const one of given) {
@@ -54,6 +55,7 @@ export class Intake {
     } catch (error) {
       this.work.finish(`Take-in stopped: ${error instanceof Error ? error.message : String(error)}`, true);
     } finally {
+      this.library.setBusy(false);
       this.busy = false;
     }
   }
@@ -61,47 +63,88 @@ export class Intake {
   private async takeInOne(given: Given): Promise<TakeInResult> {
     this.work.start(`Take in ${given.label}`, null, () => (this.cancelled = true));
     const source = await this.sourceOf(given);
-    const { media, others } = await this.walk(given);
-    const sorted = sortFound(media, source, this.library.items);
-    const todo = [...sorted.added.map((file) => ({ file, item: null })), ...sorted.changed];
     const arrival: Arrival = {
       id: newId() as ArrivalId,
       source,
       label: given.label,
       at: Date.now(),
       unread: [],
-      setAside: others.length,
+      setAside: 0,
     };
-    const beside = findBeside(
-      media.map(({ path }) => path),
-      others.map(({ path }) => path),
-    );
-    const batch = new Batch(this.library, arrival, source, beside);
-    if (todo.length > 0) this.library.addArrival(arrival);
-    this.work.progress(0, todo.length);
-    await this.readAll(todo, source, given.handle === null, batch);
+    const batch = new Batch(this.library, arrival);
+    const walk = await this.readAll(given, source, batch);
     batch.handOver();
-    if (todo.length > 0) this.library.addArrival({ ...arrival, unread: batch.unread });
+    const beside = findBeside(walk.media, walk.others);
+    this.noteBeside(batch.taken, beside);
+    if (batch.taken.length + batch.unread.length > 0)
+      this.library.addArrival({ ...arrival, unread: batch.unread, setAside: walk.others.length });
     this.guessAgain(batch.taken);
     await this.library.flush();
     return {
       added: batch.added,
       changed: batch.changed,
-      known: sorted.known,
+      known: walk.known,
       unread: batch.unread.length,
       cancelled: this.cancelled,
     };
   }
 
-  private async walk(given: Given): Promise<{ media: WalkedFile[]; others: WalkedFile[] }> {
-    const media: WalkedFile[] = [];
-    const others: WalkedFile[] = [];
+  /** Walks through what was given and has everything read that the library does not know; both at once. */
+  private async readAll(
+    given: Given,
+    source: SourceId,
+    batch: Batch,
+  ): Promise<{ media: string[]; others: string[]; known: number }> {
+    const have = new Map(
+      this.library.items.filter((item) => item.source === source).map((item) => [item.path, item]),
+    );
+    const walk = { media: [] as string[], others: [] as string[], known: 0 };
+    const inFlight = new Set<Promise<void>>();
+    let done = 0;
     for await (const file of given.files) {
       if (this.cancelled) break;
-      (isMediaName(file.path) ? media : others).push(file);
-      this.work.progress(media.length, null);
+      if (!isMediaName(file.path)) {
+        walk.others.push(file.path);
+        continue;
+      }
+      walk.media.push(file.path);
+      const item = have.get(file.path) ?? null;
+      if (item && isSameFile(file, item)) {
+        walk.known++;
+        continue;
+      }
+      batch.begin();
+      const reading = this.readOne(file, item, source, given.handle === null, batch).then(() => {
+        inFlight.delete(reading);
+        this.work.progress(++done);
+      });
+      inFlight.add(reading);
+      if (inFlight.size >= IN_FLIGHT) await Promise.race(inFlight);
     }
-    return { media, others };
+    this.work.progress(done, walk.media.length - walk.known);
+    await Promise.all(inFlight);
+    return walk;
+  }
+
+  private async readOne(
+    file: WalkedFile,
+    item: Item | null,
+    source: SourceId,
+    keep: boolean,
+    batch: Batch,
+  ): Promise<void> {
+    const outcome = await this.pool().read(file.path, file.file);
+    if (outcome.type === 'read' && keep) await this.library.storage.keepFile(source, file.path, file.file);
+    batch.add(file, item, outcome);
+  }
+
+  private noteBeside(taken: readonly ItemId[], beside: ReadonlyMap<string, readonly string[]>): void {
+    if (beside.size === 0) return;
+    const changes = this.library.findAll(taken).flatMap((item): Change[] => {
+      const near = beside.get(item.path);
+      return near ? [{ id: item.id, before: item, after: { ...item, beside: near } }] : [];
+    });
+    this.library.put(changes);
   }
 
   /** The source that was given before, told by its handle or its name; a new one otherwise. */
@@ -120,30 +163,6 @@ export class Intake {
     if (handle) await this.library.storage.keepHandle(id, handle);
     this.library.addSource({ id, type: handle ? 'folder' : 'kept', label });
     return id;
-  }
-
-  private async readAll(
-    todo: readonly { file: WalkedFile; item: Item | null }[],
-    source: SourceId,
-    keep: boolean,
-    batch: Batch,
-  ): Promise<void> {
-    let next = 0;
-    let done = 0;
-    const pool = this.pool();
-    const lane = async () => {
-      for (;;) {
-        const entry = todo[next++];
-        if (!entry || this.cancelled) return;
-        const { file, item } = entry;
-        const outcome = await pool.read(file.path, file.file);
-        if (outcome.type === 'read' && keep)
-          await this.library.storage.keepFile(source, file.path, file.file);
-        batch.add(file, item, outcome);
-        this.work.progress(++done, todo.length);
-      }
-    };
-    await Promise.all(Array.from({ length: IN_FLIGHT }, lane));
   }
 
   /** Videos are told by artists that are known from songs; all songs are known only now. */
@@ -170,15 +189,20 @@ class Batch {
   readonly taken: ItemId[] = [];
   added = 0;
   changed = 0;
+  private begun = false;
   private waiting: Change[] = [];
   private lastHandOver = performance.now();
 
   constructor(
     private readonly library: Library,
     private readonly arrival: Arrival,
-    private readonly source: SourceId,
-    private readonly beside: ReadonlyMap<string, readonly string[]>,
   ) {}
+
+  /** Called for every file that is read: the arrival shows with the first one. */
+  begin(): void {
+    if (!this.begun) this.library.addArrival(this.arrival);
+    this.begun = true;
+  }
 
   add(file: WalkedFile, known: Item | null, outcome: ReadOutcome): void {
     if (outcome.type === 'unread') {
@@ -208,7 +232,7 @@ class Batch {
     return {
       id: known?.id ?? (newId() as ItemId),
       arrival: this.arrival.id,
-      source: this.source,
+      source: this.arrival.source,
       path: file.path,
       size: file.size,
       modified: file.modified,
@@ -220,7 +244,7 @@ class Batch {
       settled: known?.settled ?? null,
       edits: known?.edits ?? {},
       picture: known?.picture ?? null,
-      beside: this.beside.get(file.path) ?? [],
+      beside: known?.beside ?? [],
     };
   }
 }

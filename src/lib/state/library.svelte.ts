@@ -154,6 +154,11 @@ export class Library {
     this.behind.mark('head');
   }
 
+  /** Told while a take-in runs, so that records are not written over and over. */
+  setBusy(busy: boolean): void {
+    this.behind.busy = busy;
+  }
+
   /** Waits until the browser has kept everything. */
   async flush(): Promise<void> {
     this.behind.mark('head');

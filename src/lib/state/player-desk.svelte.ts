@@ -25,6 +25,8 @@ import type { Work } from './work.svelte';
 
 /** Milliseconds after an edit until the plan is made anew. */
 const SETTLE = 200;
+/** Items looked through in one go. */
+const LOOKED_AT_ONCE = 2000;
 const FOLDER_KEY = 'place-folder' as SourceId;
 const ZIP_NAME = 'attic.zip';
 
@@ -264,7 +266,7 @@ export class PlayerDesk {
     this.timer = null;
     const turn = ++this.turn;
     this.planning = true;
-    const { changed, removed } = this.changedSince();
+    const { changed, removed } = await this.changedSince();
     await this.planner.update(changed, removed);
     const { placed, choices } = this.place === 'zip' ? { ...this.record, placed: [] } : this.record;
     const plan = await this.planner.plan({ rulebook: this.rulebook, there: this.there, placed, choices });
@@ -274,13 +276,15 @@ export class PlayerDesk {
     this.planning = false;
   }
 
-  /** Items that differ from what the planning worker has. */
-  private changedSince(): { changed: PlanItem[]; removed: ItemId[] } {
+  /** Items that differ from what the planning worker has; looked for in steps that the page does not feel. */
+  private async changedSince(): Promise<{ changed: PlanItem[]; removed: ItemId[] }> {
+    const { items } = this.library;
     const now = new Map<ItemId, Item>();
     const changed: PlanItem[] = [];
-    for (const item of this.library.items) {
+    for (const [index, item] of items.entries()) {
       now.set(item.id, item);
       if (this.sent.get(item.id) !== item) changed.push(toPlanItem(item, WRITABLE_IDS));
+      if (index % LOOKED_AT_ONCE === LOOKED_AT_ONCE - 1) await new Promise((resolve) => setTimeout(resolve));
     }
     const removed = [...this.sent.keys()].filter((id) => !now.has(id));
     this.sent = now;

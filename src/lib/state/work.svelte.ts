@@ -17,10 +17,14 @@ export interface Finished {
   readonly failed: boolean;
 }
 
+/** Milliseconds between two words of progress: more would only keep the page drawing. */
+const PROGRESS_EVERY = 200;
+
 export class Work {
   job = $state.raw<Job | null>(null);
   finished = $state.raw<Finished | null>(null);
   private startedAt = 0;
+  private toldAt = 0;
 
   start(label: string, total: number | null, cancel: (() => void) | null): void {
     this.startedAt = Date.now();
@@ -28,8 +32,10 @@ export class Work {
   }
 
   progress(done: number, total: number | null = this.job?.total ?? null): void {
-    if (!this.job) return;
-    const elapsed = (Date.now() - this.startedAt) / 1000;
+    const now = Date.now();
+    if (!this.job || (now - this.toldAt < PROGRESS_EVERY && total === this.job.total)) return;
+    this.toldAt = now;
+    const elapsed = (now - this.startedAt) / 1000;
     // The first seconds say little of the rest.
     const secondsLeft = total && done > 0 && elapsed > 1 ? (elapsed / done) * (total - done) : null;
     this.job = { ...this.job, done, total, secondsLeft };

@@ -1,11 +1,15 @@
-/** Milliseconds that writes are gathered before they go out together. */
+/** Milliseconds that writes are gathered before they go out together: an edit is soon safe. */
 const GATHER = 300;
+/** The same while a take-in fills record after record: each would be written many times over. */
+const GATHER_BUSY = 3000;
 
 /** Gathers names of things that changed and writes each once, later. A write that fails is told. */
 export class WriteBehind<Key> {
   private readonly dirty = new Set<Key>();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private running: Promise<void> = Promise.resolve();
+  /** Set while much comes in. What would be lost with the page is taken in again. */
+  busy = false;
 
   constructor(
     private readonly write: (key: Key) => Promise<void>,
@@ -14,7 +18,7 @@ export class WriteBehind<Key> {
 
   mark(key: Key): void {
     this.dirty.add(key);
-    this.timer ??= setTimeout(() => void this.flush(), GATHER);
+    this.timer ??= setTimeout(() => void this.flush(), this.busy ? GATHER_BUSY : GATHER);
   }
 
   /** Writes all that waits; resolves when it is kept. */

@@ -6,8 +6,8 @@ export type ReadOutcome =
   | { readonly type: 'read'; readonly read: MediaRead }
   | { readonly type: 'unread'; readonly code: UnreadFile['code']; readonly detail: string };
 
-/** Files that wait inside one worker: enough that it never idles, few enough that cancelling is felt. */
-const AT_ONCE = 3;
+/** Files that one worker has at once: reading waits far more than it computes. Few enough that cancelling is felt. */
+const AT_ONCE = 8;
 
 type Request = ParseRequest extends infer R ? (R extends ParseRequest ? Omit<R, 'id'> : never) : never;
 

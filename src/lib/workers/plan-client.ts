@@ -1,17 +1,23 @@
 import type { ItemId } from '$lib/core/items';
-import type { Plan, PlanInput, PlanItem } from '$lib/core/plan';
+import type { Plan, PlanInput, PlanItem, PlannedPath, Shelf, Step } from '$lib/core/plan';
 import type { PlanReply, PlanRequest } from './plan-protocol';
 
 /** Items sent in one message, so that handing them over never holds the page up. */
-const CHUNK_ITEMS = 1000;
+const CHUNK_ITEMS = 200;
+
+/** A plan asked for, with the parts of it that have come. */
+interface Waiting {
+  readonly resolve: (plan: Plan) => void;
+  readonly reject: (error: Error) => void;
+  readonly steps: Step[];
+  readonly paths: PlannedPath[];
+  readonly shelves: Shelf[];
+}
 
 /** The planning worker of this page; it starts with the first plan. */
 export class PlanClient {
   private worker: Worker | null = null;
-  private readonly waiting = new Map<
-    number,
-    { resolve: (plan: Plan) => void; reject: (error: Error) => void }
-  >();
+  private readonly waiting = new Map<number, Waiting>();
   private nextId = 1;
 
   /** Tells the worker which items changed since the last call. */
@@ -30,7 +36,7 @@ export class PlanClient {
   plan(input: Omit<PlanInput, 'items'>): Promise<Plan> {
     const id = this.nextId++;
     return new Promise((resolve, reject) => {
-      this.waiting.set(id, { resolve, reject });
+      this.waiting.set(id, { resolve, reject, steps: [], paths: [], shelves: [] });
       this.post({ type: 'plan', id, input });
     });
   }
@@ -38,13 +44,23 @@ export class PlanClient {
   private post(request: PlanRequest): void {
     if (!this.worker) {
       this.worker = new Worker(new URL('./plan-worker.ts', import.meta.url), { type: 'module' });
-      this.worker.onmessage = ({ data }: MessageEvent<PlanReply>) => {
-        const waiting = this.waiting.get(data.id);
-        this.waiting.delete(data.id);
-        if (data.type === 'planned') waiting?.resolve(data.plan);
-        else waiting?.reject(new Error(data.detail));
-      };
+      this.worker.onmessage = ({ data }: MessageEvent<PlanReply>) => this.take(data);
     }
     this.worker.postMessage(request);
+  }
+
+  private take(reply: PlanReply): void {
+    const waiting = this.waiting.get(reply.id);
+    if (!waiting) return;
+    if (reply.type === 'part') {
+      waiting.steps.push(...(reply.part.steps ?? []));
+      waiting.paths.push(...(reply.part.paths ?? []));
+      waiting.shelves.push(...(reply.part.shelves ?? []));
+      return;
+    }
+    this.waiting.delete(reply.id);
+    const { steps, paths, shelves, resolve, reject } = waiting;
+    if (reply.type === 'failed') reject(new Error(reply.detail));
+    else resolve({ ...reply.plan, steps, paths, showing: { ...reply.plan.showing, shelves } });
   }
 }

@@ -137,16 +137,38 @@ function addRows(
   }
 }
 
+/** What an item is ordered by within its group, worked out once. */
+interface Order {
+  /** The album where there is one, so that the folders of its discs stand together. */
+  readonly home: string;
+  readonly disc: number;
+  readonly track: number;
+}
+
+const orders = new WeakMap<Item, Order>();
+
+function orderOf(item: Item): Order {
+  let order = orders.get(item);
+  if (!order) {
+    const { album, disc, track } = fieldsOf(item);
+    order = {
+      home: album === null ? folderOf(item.path) : `${folderOf(folderOf(item.path))}\n${album}`,
+      disc: disc ?? 1,
+      track: track ?? 9999,
+    };
+    orders.set(item, order);
+  }
+  return order;
+}
+
 /** Within a group: by disc and track where they are known, else by path. */
 function inOrder(a: Item, b: Item): number {
-  const first = fieldsOf(a);
-  const second = fieldsOf(b);
-  const folders =
-    first.album !== null && first.album === second.album ? 0 : compare(folderOf(a.path), folderOf(b.path));
+  const first = orderOf(a);
+  const second = orderOf(b);
   return (
-    folders ||
-    (first.disc ?? 1) - (second.disc ?? 1) ||
-    (first.track ?? 9999) - (second.track ?? 9999) ||
+    compare(first.home, second.home) ||
+    first.disc - second.disc ||
+    first.track - second.track ||
     compare(a.path, b.path)
   );
 }

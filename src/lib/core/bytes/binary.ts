@@ -55,9 +55,15 @@ export function ascii(text: string): Uint8Array {
   return Uint8Array.from(text, (letter) => letter.charCodeAt(0) & 0xff);
 }
 
-/** 32-bit FNV-1a over the bytes: tells pictures apart, is no proof of sameness. */
+/**
+ * 32-bit FNV-1a over the length, the first and the last bytes, and every 16th between: tells pictures
+ * apart at a fraction of the cost, and is no proof of sameness.
+ */
 export function fnv1a(bytes: Uint8Array): number {
-  let hash = 0x811c9dc5;
-  for (let i = 0; i < bytes.length; i++) hash = Math.imul(hash ^ (bytes[i] as number), 0x01000193);
+  const EDGE = 2048;
+  let hash = Math.imul(0x811c9dc5 ^ bytes.length, 0x01000193);
+  const add = (byte: number) => (hash = Math.imul(hash ^ byte, 0x01000193));
+  for (let i = 0; i < bytes.length; i += i < EDGE || i >= bytes.length - EDGE ? 1 : 16)
+    add(bytes[i] as number);
   return hash >>> 0;
 }

@@ -1,7 +1,7 @@
 export { LIBRARY_VERSION, PLACES, migrateHead } from './head';
 export type { LibraryHead, Place, PlaceRecord, PlayerRecord } from './head';
 export { EXPORT_CHUNK, headFile, itemsFile, pictureFile, readHead, readItems } from './export';
-export { findBeside, sortFound } from './take-in';
-export type { FoundFile, Sorted } from './take-in';
+export { findBeside, isSameFile } from './take-in';
+export type { FoundFile } from './take-in';
 export { EMPTY_HISTORY, record, redo, undo } from './history';
 export type { Act, Change, History } from './history';

@@ -1,24 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
-import { editItem, type Item, type SourceId } from '../items';
+import { editItem, type Item } from '../items';
 import { readHead, readItems } from './export';
 import { EMPTY_HISTORY, record, redo, undo, type Change } from './history';
 import { LIBRARY_VERSION, migrateHead } from './head';
-import { findBeside, sortFound } from './take-in';
+import { findBeside, isSameFile } from './take-in';
 
-test('the same folder again adds only what is new or changed', () => {
-  const items = makeAlbum(2).map((item, index) => ({ ...item, path: `${index}.flac` }));
-  const file = (path: string, size = 1000) => ({ path, size, modified: 1 });
-  const sorted = sortFound(
-    [file('0.flac'), file('1.flac', 999), file('2.flac')],
-    'source' as SourceId,
-    items,
-  );
-  expect(sorted.known).toBe(1);
-  expect(sorted.changed.map(({ item }) => item.id)).toEqual(['song-2']);
-  expect(sorted.added.map(({ path }) => path)).toEqual(['2.flac']);
-  expect(sortFound([file('0.flac')], 'other' as SourceId, items).added).toHaveLength(1);
+test.each([
+  [{}, true],
+  [{ size: 999 }, false],
+  [{ modified: 2 }, false],
+  [{ path: 'other.flac' }, false],
+])('a file with %j is the one taken in: %s', (change, same) => {
+  const item = makeItem('x', {}, { path: 'x.flac' });
+  expect(isSameFile({ path: 'x.flac', size: 1000, modified: 1, ...change }, item)).toBe(same);
 });
 
 test('a sidecar lies beside the file of its name, or beside the only one in its folder', () => {

@@ -1,4 +1,4 @@
-import { extensionOf, folderOf, stemOf, type Item, type SourceId } from '../items';
+import { extensionOf, folderOf, stemOf, type Item } from '../items';
 
 /** A file as a walk through a folder finds it. */
 export interface FoundFile {
@@ -7,31 +7,9 @@ export interface FoundFile {
   readonly modified: number;
 }
 
-export interface Sorted<F extends FoundFile> {
-  /** Not in the library yet. */
-  readonly added: readonly F[];
-  /** In the library, with other bytes now. */
-  readonly changed: readonly { readonly file: F; readonly item: Item }[];
-  readonly known: number;
-}
-
-/** Sorts the files of one source by what the library has of it already. */
-export function sortFound<F extends FoundFile>(
-  files: readonly F[],
-  source: SourceId,
-  items: readonly Item[],
-): Sorted<F> {
-  const have = new Map(items.filter((item) => item.source === source).map((item) => [item.path, item]));
-  const added: F[] = [];
-  const changed: { file: F; item: Item }[] = [];
-  let known = 0;
-  for (const file of files) {
-    const item = have.get(file.path);
-    if (!item) added.push(file);
-    else if (item.size === file.size && item.modified === file.modified) known++;
-    else changed.push({ file, item });
-  }
-  return { added, changed, known };
+/** Whether the file that is there now is the one that the item was taken from. */
+export function isSameFile(file: FoundFile, item: Item): boolean {
+  return file.path === item.path && file.size === item.size && file.modified === item.modified;
 }
 
 /** Sidecars that lie beside media: of the same stem, or the only one in a folder with one media file. */

@@ -86,10 +86,14 @@ export async function readPicture(
   return picture ? { mime: picture.format, bytes: picture.data } : null;
 }
 
-async function parse(source: ByteSource, path: string): Promise<IAudioMetadata> {
-  const tokenizer = new SourceTokenizer(source, path);
+/**
+ * @param headOnly leaves tags at the end unread: behind a full tag at the start they only repeat it in
+ *   fewer letters, and looking for them costs as much as all the rest
+ */
+async function parse(source: ByteSource, path: string, headOnly = false): Promise<IAudioMetadata> {
+  const tokenizer = new SourceTokenizer(source, path, headOnly);
   try {
-    return await parseFromTokenizer(tokenizer, { duration: false });
+    return await parseFromTokenizer(tokenizer, { duration: false, skipPostHeaders: headOnly });
   } finally {
     await tokenizer.close();
   }
@@ -110,7 +114,8 @@ async function readParsed(
   path: string,
 ): Promise<Omit<MediaRead, 'bytesRead'>> {
   if (format === 'matroska') return readMatroska(source);
-  const metadata = await parse(source, path);
+  const id3 = format === 'mp3' ? await readId3(source) : null;
+  const metadata = await parse(source, path, format === 'flac' || id3 !== null);
   const pictures = toPictures(metadata);
   const tagFormats = Object.keys(metadata.native);
   const native = nativeTags(metadata);
@@ -121,7 +126,7 @@ async function readParsed(
     return { ...base, facts: { ...common, streams, chapters, durationSeconds } };
   }
   const durationSeconds = await lengthOf(source, format, metadata);
-  const chapters = format === 'mp3' ? await readId3Chapters(source) : commentChapters(native);
+  const chapters = id3 ? id3Chapters(id3) : commentChapters(native);
   return { ...base, facts: { ...common, streams: [soundStream(metadata)], chapters, durationSeconds } };
 }
 
@@ -246,11 +251,6 @@ function matroskaFields({ title, tags }: MatroskaFacts): Fields {
     year: year ? Number(year) : null,
     track: Number.isFinite(number) && number > 0 ? number : null,
   };
-}
-
-async function readId3Chapters(source: ByteSource): Promise<readonly Chapter[]> {
-  const tag = await readId3(source);
-  return tag ? id3Chapters(tag) : [];
 }
 
 /** Chapters as comments: `CHAPTER001` with a time, `CHAPTER001NAME` with a title. */

@@ -8,13 +8,15 @@ export class SourceTokenizer extends AbstractTokenizer {
   constructor(
     private readonly source: ByteSource,
     path: string,
+    /** Keeps the package from looking for tags at the end of the file, which it does wherever it can. */
+    private readonly headOnly = false,
   ) {
     super();
     this.fileInfo = { size: source.size, path };
   }
 
   override supportsRandomAccess(): boolean {
-    return true;
+    return !this.headOnly;
   }
 
   setPosition(position: number): void {

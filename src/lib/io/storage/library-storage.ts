@@ -5,7 +5,7 @@ import type { Step } from '$lib/core/plan';
 import { LIBRARY_VERSION, migrateHead, type LibraryHead } from '$lib/core/library';
 
 /** Items that share one record: one transaction a record is what costs. */
-export const CHUNK_ITEMS = 500;
+export const CHUNK_ITEMS = 250;
 const CHUNK_STEPS = 200;
 
 type Part = 'library' | 'files' | 'handles' | 'pictures' | 'journals';

@@ -13,6 +13,9 @@ export interface Given {
   readonly files: AsyncIterable<WalkedFile>;
 }
 
+/** Files of a folder that are asked for together: each answer takes its time. */
+const OPENED_AT_ONCE = 16;
+
 const walked = (path: string, file: File): WalkedFile => ({
   path,
   size: file.size,
@@ -22,12 +25,19 @@ const walked = (path: string, file: File): WalkedFile => ({
 
 /** Every file below a folder, by its handle. Folders whose name begins with a dot are left aside. */
 export async function* walkHandle(folder: FileSystemDirectoryHandle, below = ''): AsyncGenerator<WalkedFile> {
+  const folders: FileSystemDirectoryHandle[] = [];
+  let batch: Promise<WalkedFile>[] = [];
   for await (const entry of folder.values()) {
     if (entry.name.startsWith('.')) continue;
-    const path = below + entry.name;
-    if (entry.kind === 'directory') yield* walkHandle(entry as FileSystemDirectoryHandle, `${path}/`);
-    else yield walked(path, await (entry as FileSystemFileHandle).getFile());
+    if (entry.kind === 'directory') folders.push(entry as FileSystemDirectoryHandle);
+    else
+      batch.push((entry as FileSystemFileHandle).getFile().then((file) => walked(below + entry.name, file)));
+    if (batch.length < OPENED_AT_ONCE) continue;
+    yield* await Promise.all(batch);
+    batch = [];
   }
+  yield* await Promise.all(batch);
+  for (const inner of folders) yield* walkHandle(inner, `${below}${inner.name}/`);
 }
 
 /** Files of a folder chosen through an input. The chosen folder's own name is left out of the paths. */

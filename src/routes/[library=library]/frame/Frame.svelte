@@ -39,7 +39,7 @@
   // The plan follows every edit; it is made in a worker, once edits have settled.
   $effect(() => {
     void session.library.items;
-    if (session.phase === 'open') session.desk.planSoon();
+    if (session.phase === 'open' && !session.intake.busy) session.desk.planSoon();
   });
 </script>
 

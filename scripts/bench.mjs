@@ -1,0 +1,171 @@
+// npm run bench: ratios of our work to plain work on the same files, within one run. Nothing here fails a test.
+import { chromium } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { mkdtemp, readFile, readdir, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build } from 'vite';
+import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
+
+ensurePackages();
+ensureChromium();
+const work = await mkdtemp(join(tmpdir(), 'lectorum-bench-'));
+process.env.LECTORUM_ATTIC = join(work, 'attic');
+const FILES = Number(process.env.BENCH_FILES ?? 2000);
+const BIG_BYTES = Number(process.env.BENCH_BIG ?? 1_000_000_000);
+
+const ratio = (value) => value.toFixed(2);
+const row = (what, value, aim) => console.log(`${what.padEnd(66)}${value.padStart(10)}   ${aim}`);
+
+/** One file of ours with everything it needs, for Node or for a worker. */
+async function bundle(entry, ssr) {
+  await build({
+    root,
+    configFile: false,
+    logLevel: 'error',
+    resolve: { alias: { $lib: join(root, 'src/lib') } },
+    ssr: { noExternal: true },
+    build: {
+      ssr,
+      outDir: join(work, ssr ? 'node' : 'worker'),
+      lib: ssr ? undefined : { entry: join(root, entry), formats: ['es'], fileName: 'bench' },
+      rollupOptions: {
+        ...(ssr ? { input: join(root, entry) } : {}),
+        output: { codeSplitting: false, entryFileNames: 'bench.mjs' },
+      },
+    },
+  });
+  return join(work, ssr ? 'node' : 'worker', 'bench.mjs');
+}
+
+console.log('\nPlan and rehearsal, 100,000 items\n');
+const { benchPlan } = await import(await bundle('tests/bench/plan-bench.ts', true));
+const plan = benchPlan();
+row('plan / JSON.parse of the same items', ratio(plan.planMs / plan.parseMs), 'at most 10');
+row('plan of all / plan of half', ratio(plan.planMs / plan.halfMs), 'about 2 is linear');
+
+ensureBuild();
+const { serve } = await import('./serve.mjs');
+const address = await serve(4600);
+// A profile on disk: a private one may keep too little for these files.
+const context = await chromium.launchPersistentContext(join(work, 'profile'), {
+  executablePath: '/usr/bin/chromium',
+  viewport: { width: 1280, height: 800 },
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-quic'],
+});
+const page = await context.newPage();
+await page.addInitScript(() => {
+  window.showDirectoryPicker = async () =>
+    (await navigator.storage.getDirectory()).getDirectoryHandle('bench', { create: true });
+  window.longTasks = [];
+  new PerformanceObserver((list) =>
+    window.longTasks.push(...list.getEntries().map(({ duration }) => duration)),
+  ).observe({ entryTypes: ['longtask'] });
+});
+await page.goto(`${address}/home/intake`);
+await page.getByRole('heading', { name: 'What has come in?' }).waitFor();
+const source = await readFile(await bundle('tests/bench/bench-worker.ts', false), 'utf8');
+await page.evaluate((text) => {
+  const url = URL.createObjectURL(new Blob([text], { type: 'text/javascript' }));
+  window.bench = (task) =>
+    new Promise((resolve, reject) => {
+      window.worker ??= new Worker(url, { type: 'module' });
+      window.worker.onmessage = ({ data }) => {
+        if (data.type === 'done') resolve(data.value);
+        else if (data.type === 'made') window.made = true;
+        else reject(new Error(data.detail));
+      };
+      window.worker.postMessage(task);
+    });
+  window.template = async (path) => [
+    path,
+    await (await fetch(`/demo-files/${path.split('/').map(encodeURIComponent).join('/')}`)).blob(),
+  ];
+}, source);
+
+/** Runs a task in the page's worker; `templates` are paths of the demo. */
+const bench = (task, templates = []) =>
+  page.evaluate(
+    async ([given, paths]) => {
+      const blobs = await Promise.all(paths.map(window.template));
+      return window.bench({ ...given, templates: blobs, template: blobs[0]?.[1] });
+    },
+    [task, templates],
+  );
+
+const MIXED = [
+  'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3',
+  'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac',
+  'Music/Orla Venn/Nine Lamps Burning/01 Who Goes There_.m4a',
+  'Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3',
+];
+
+console.log(`\nTake-in of ${FILES} files\n`);
+await bench({ type: 'make', folder: 'bench', count: FILES, repeat: 1 }, MIXED);
+await page.evaluate(() => (window.longTasks.length = 0));
+const started = Date.now();
+await page.getByRole('button', { name: 'Choose a folder' }).click();
+await page.waitForFunction(
+  () => /files taken in/.test(document.querySelector('footer .last')?.textContent ?? ''),
+  null,
+  { timeout: 600_000, polling: 100 },
+);
+const takeIn = Date.now() - started;
+const longTasks = await page.evaluate(() => window.longTasks);
+const plain = await bench({ type: 'baseline', folder: 'bench' });
+row('take-in / one-worker loop over the parsing package', ratio(takeIn / plain), 'at most 0.70');
+row(
+  'longest task of the page, ms',
+  String(Math.round(Math.max(0, ...longTasks))),
+  `50 at the most (${longTasks.length} above)`,
+);
+
+console.log('\nFiles over 3 MB\n');
+await bench({ type: 'make', folder: 'large', count: 40, repeat: 9 }, [MIXED[0]]);
+row(
+  'bytes read of bytes there',
+  `${(100 * (await bench({ type: 'bytes', folder: 'large' }))).toFixed(1)} %`,
+  'under 5 %',
+);
+const copies = [];
+for (let i = 0; i < 3; i++)
+  copies.push(
+    (await bench({ type: 'write', folder: 'large', tags: true })) /
+      (await bench({ type: 'write', folder: 'large', tags: false })),
+  );
+row('writing tags into copies / copying', ratio(copies.sort()[1]), 'at most 1.20');
+
+console.log(`\nAn audiobook of ${BIG_BYTES / 1e6} MB\n`);
+const peak = { before: 0, most: 0 };
+const sample = setInterval(async () => {
+  const rss = await renderers();
+  const made = await page.evaluate(() => window.made === true).catch(() => false);
+  if (!made) peak.before = Math.max(peak.before, rss);
+  else peak.most = Math.max(peak.most, rss);
+}, 250);
+await bench({ type: 'big', bytes: BIG_BYTES }, ["Books/The Lamp Keeper's Almanac.m4b"]);
+clearInterval(sample);
+row(
+  'memory of the page while it is rewritten, above what it had, MB',
+  String(Math.max(0, Math.round((peak.most - peak.before) / 1e6))),
+  'does not grow with the file',
+);
+
+await context.close();
+await rm(work, { recursive: true, force: true });
+process.exit(0);
+
+/** Resident bytes of the browser's renderer processes. */
+async function renderers() {
+  let total = 0;
+  for (const pid of await readdir('/proc')) {
+    if (!/^\d+$/.test(pid)) continue;
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
+      total += Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) * 1024;
+    } catch {
+      // The process ended in the meantime.
+    }
+  }
+  return total;
+}
