@@ -220,11 +220,7 @@ export const RULES: readonly Rule[] = [
   {
     code: 'phoneMake',
     weights: { homeVideo: 26, film: -10, musicVideo: -10 },
-    holds: (c) =>
-      c.native.get('com.android.version') ??
-      c.native.get('com.apple.quicktime.make') ??
-      c.native.get('make') ??
-      null,
+    holds: (c) => [...c.native].find(([id]) => /(^|\.)make$|^com\.android\.version$/.test(id))?.[1] ?? null,
   },
   {
     code: 'speechGenre',

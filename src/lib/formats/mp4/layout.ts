@@ -10,7 +10,7 @@ export interface Box {
   readonly end: number;
 }
 
-/** Boxes inside a run of bytes. A remainder of under 8 bytes, such as QuickTime's closing zero, is left out. */
+/** Boxes inside a run of bytes. A remainder of under 8 bytes, such as the closing zero of older movie files, is left out. */
 export function parseBoxes(bytes: Uint8Array, from = 0, to = bytes.length): Box[] {
   const boxes: Box[] = [];
   let at = from;

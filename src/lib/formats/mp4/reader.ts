@@ -30,7 +30,7 @@ export function wholeBox({ moov }: Mp4Structure): Box {
 
 /**
  * First child box of a `meta` box: 4 bytes later where it is a full box (ISO/IEC 14496-12, section
- * 8.11.1), at once where QuickTime wrote it.
+ * 8.11.1), at once in older movie files.
  */
 export function metaContent(bytes: Uint8Array, meta: Box): number {
   return readAscii(bytes, meta.content + 4, 4) === 'hdlr' ? meta.content : meta.content + 4;

@@ -1,0 +1,150 @@
+import { describe, expect, test } from 'vitest';
+import { ascii, concat, joinSpans, keepsRange, memorySource, readU32, u32 } from '$lib/core/bytes';
+import { makePng } from '../../../../tests/helpers/picture-bytes';
+import { FormatError } from '../format';
+import { findBox, findPath, makeBox, parseBoxes, readTopBoxes } from './layout';
+import { rewrite } from './writer';
+import { readMp4Facts } from './facts';
+
+const FTYP = makeBox('ftyp', ascii('M4A '), u32(0), ascii('M4A mp42'));
+const SAMPLES = ascii('these are the samples of the song');
+
+/** `moov` of one sound track whose single chunk lies at `offset`. */
+function moov(offset: number, ...more: Uint8Array[]): Uint8Array {
+  const stco = makeBox('stco', u32(0), u32(1), u32(offset));
+  const entry = makeBox('mp4a', new Uint8Array(28));
+  const stsd = makeBox('stsd', u32(0), u32(1), entry);
+  const stbl = makeBox('stbl', stsd, stco);
+  const hdlr = makeBox('hdlr', new Uint8Array(8), ascii('soun'), new Uint8Array(13));
+  const tkhd = makeBox('tkhd', new Uint8Array(12), u32(1), new Uint8Array(68));
+  const mdhd = makeBox('mdhd', new Uint8Array(12), u32(1000), u32(9000), u32(0));
+  const mvhd = makeBox('mvhd', new Uint8Array(12), u32(1000), u32(9000), new Uint8Array(80));
+  return makeBox(
+    'moov',
+    mvhd,
+    makeBox('trak', tkhd, makeBox('mdia', mdhd, hdlr, makeBox('minf', stbl))),
+    ...more,
+  );
+}
+
+/** A file with `moov` first, and this many bytes of free room behind it. */
+function movieFirst(free: number): Uint8Array {
+  const room = free > 0 ? makeBox('free', new Uint8Array(free - 8)) : new Uint8Array(0);
+  const offset = FTYP.length + moov(0).length + room.length + 8;
+  return concat([FTYP, moov(offset), room, makeBox('mdat', SAMPLES)]);
+}
+
+const write = async (file: Uint8Array, title: string) => {
+  const source = memorySource(file);
+  const { spans, payload } = await rewrite(source, { fields: { title }, picture: null });
+  for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
+  return joinSpans(source, spans);
+};
+
+/** The samples that a file's own table points to. */
+function pointedSamples(file: Uint8Array): string {
+  const box = findBox(parseBoxes(file), 'moov');
+  const stco = box && findPath(file, box, 'trak', 'mdia', 'minf', 'stbl', 'stco');
+  const offset = readU32(file, (stco?.content ?? 0) + 8);
+  return new TextDecoder().decode(file.subarray(offset, offset + SAMPLES.length));
+}
+
+describe('where moov stands before the samples', () => {
+  test.each([0, 8, 9, 400, 4000])(
+    '%d bytes of free room: the table points to the samples afterwards',
+    async (free) => {
+      const written = await write(movieFirst(free), 'Kelp Road');
+      expect(pointedSamples(written)).toBe('these are the samples of the song');
+      expect(Buffer.from(written).includes('Kelp Road')).toBe(true);
+    },
+  );
+
+  test('free room that suffices leaves every offset as it was', async () => {
+    const file = movieFirst(4000);
+    expect(await write(file, 'x')).toHaveLength(file.length);
+  });
+
+  test('a longer title after a shorter one, over and over', async () => {
+    let file = movieFirst(60);
+    for (const length of [1, 300, 2, 40, 0, 500]) {
+      file = await write(file, 'x'.repeat(length + 1));
+      expect(pointedSamples(file)).toBe('these are the samples of the song');
+    }
+  });
+});
+
+test('items that are not understood stay, byte for byte and in place', async () => {
+  const odd = makeBox(
+    '----',
+    makeBox('mean', u32(0), ascii('org.example')),
+    makeBox('data', u32(1), u32(0), ascii('odd')),
+  );
+  const name = makeBox('\u00a9nam', makeBox('data', u32(1), u32(0), ascii('Old')));
+  const handler = makeBox('hdlr', new Uint8Array(8), ascii('mdirappl'), new Uint8Array(9));
+  const udta = makeBox(
+    'udta',
+    makeBox('Xtra', ascii('kept')),
+    makeBox('meta', u32(0), handler, makeBox('ilst', odd, name)),
+  );
+  const file = concat([FTYP, makeBox('mdat', SAMPLES), moov(FTYP.length + 8, udta)]);
+  const written = Buffer.from(await write(file, 'New'));
+  expect(written.includes(Buffer.from(odd))).toBe(true);
+  expect(written.includes(Buffer.from(makeBox('Xtra', ascii('kept'))))).toBe(true);
+  expect(written.indexOf('odd')).toBeLessThan(written.indexOf('New'));
+  expect(pointedSamples(written)).toBe('these are the samples of the song');
+});
+
+test('a second cover stays behind the new front', async () => {
+  const data = (text: string) => makeBox('data', u32(13), u32(0), ascii(text));
+  const handler = makeBox('hdlr', new Uint8Array(8), ascii('mdirappl'), new Uint8Array(9));
+  const ilst = makeBox('ilst', makeBox('covr', data('front'), data('back')));
+  const file = concat([
+    FTYP,
+    makeBox('mdat', SAMPLES),
+    moov(FTYP.length + 8, makeBox('udta', makeBox('meta', u32(0), handler, ilst))),
+  ]);
+  const picture = { mime: 'image/png', width: 9, height: 9, bytes: makePng(9, 9) };
+  const source = memorySource(file);
+  const { spans } = await rewrite(source, { fields: {}, picture });
+  const written = Buffer.from(await joinSpans(source, spans));
+  expect(written.includes(Buffer.from(picture.bytes))).toBe(true);
+  expect(written.includes('front')).toBe(false);
+  expect(written.includes('back')).toBe(true);
+});
+
+describe('what cannot be rewritten safely is refused', () => {
+  const codeOf = (file: Uint8Array) =>
+    rewrite(memorySource(file), { fields: { title: 'x'.repeat(99) }, picture: null }).then(
+      () => 'written',
+      (error: unknown) => (error as FormatError).code,
+    );
+
+  test('fragments behind moov without room', async () => {
+    expect(await codeOf(concat([FTYP, moov(0), makeBox('moof', u32(0)), makeBox('mdat', SAMPLES)]))).toBe(
+      'fragmented',
+    );
+  });
+  test('metadata of another handler', async () => {
+    const handler = makeBox('hdlr', new Uint8Array(8), ascii('mdta'), new Uint8Array(13));
+    expect(await codeOf(concat([FTYP, moov(0, makeBox('udta', makeBox('meta', u32(0), handler)))]))).toBe(
+      'foreignTags',
+    );
+  });
+  test('a file cut short', async () => expect(await codeOf(movieFirst(0).slice(0, -5))).toBe('damaged'));
+  test('a file without moov', async () => expect(await codeOf(FTYP)).toBe('damaged'));
+});
+
+test('lengths and streams are read from moov', async () => {
+  const { durationSeconds, streams } = await readMp4Facts(memorySource(movieFirst(0)));
+  expect(durationSeconds).toBe(9);
+  expect(streams).toMatchObject([{ type: 'sound', codec: 'mp4a' }]);
+});
+
+test('a 64-bit length and one up to the end are understood', async () => {
+  const long = concat([u32(1), ascii('free'), u32(0), u32(20), new Uint8Array(4)]);
+  const boxes = await readTopBoxes(memorySource(concat([long, u32(0), ascii('mdat'), SAMPLES])));
+  expect(boxes.map(({ type, start, end }) => [type, start, end])).toEqual([
+    ['free', 0, 20],
+    ['mdat', 20, 28 + SAMPLES.length],
+  ]);
+});
