@@ -27,6 +27,11 @@ export class ParsePool {
     private readonly size: number,
   ) {}
 
+  /** Starts the workers before there is anything to do, since loading the parsers takes its time. */
+  warm(): void {
+    while (this.workers.length < this.size) this.addWorker();
+  }
+
   /** Reads one file. Never rejects: a file that cannot be read says why. */
   async read(path: string, file: Blob): Promise<ReadOutcome> {
     const reply = await this.ask({ type: 'read', path, file });

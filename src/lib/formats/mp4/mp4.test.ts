@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { ascii, concat, joinSpans, keepsRange, memorySource, readU32, u32 } from '$lib/core/bytes';
 import { makePng } from '../../../../tests/helpers/picture-bytes';
-import { FormatError } from '../format';
+import type { FormatError } from '../format';
 import { findBox, findPath, makeBox, parseBoxes, readTopBoxes } from './layout';
 import { rewrite } from './writer';
 import { readMp4Facts } from './facts';

@@ -40,6 +40,9 @@
 
   onMount(() => {
     if (isDemo && library.items.length === 0 && library.mayWrite) void loadDemo();
+    // The parsers come once the board is there and idle, so that the first take-in need not wait for them.
+    const warming = setTimeout(() => session.parsePool().warm(), 600);
+    return () => clearTimeout(warming);
   });
 
   function waits(item: Item): boolean {
