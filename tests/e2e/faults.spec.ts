@@ -140,6 +140,12 @@ test('hostile tags stay text, and go through to Attic', async ({ app, page }) =>
     .getByRole('button', { name: 'Shorten it' })
     .click();
   await expect(app.finding(/longer than/)).toHaveCount(0);
+  await page.getByRole('button', { name: 'Decide anew' }).click();
+  await app
+    .finding(/longer than 200 bytes/)
+    .getByRole('button', { name: 'Shorten it' })
+    .click();
+  await expect(page.getByText('Decided here: 1 name shortened.')).toBeVisible();
   await app.run();
   await app.finished(/none failed/);
   await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 2 as rehearsed');

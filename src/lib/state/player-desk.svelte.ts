@@ -1,6 +1,7 @@
 import type { Place, PlaceRecord } from '$lib/core/library';
 import { editItem, type Item, type ItemId, type SourceId } from '$lib/core/items';
 import {
+  NO_CHOICES,
   prove,
   toPlanItem,
   type Plan,
@@ -100,6 +101,12 @@ export class PlayerDesk {
       ]),
     ) as unknown as PlayerChoices;
     this.library.setPlace(this.rulebook.id, this.place, { placed, choices: merged });
+    this.planSoon();
+  }
+
+  /** Takes every decision for this place back: what was left out, shortened, to be replaced or renamed. */
+  forgetChoices(): void {
+    this.library.setPlace(this.rulebook.id, this.place, { ...this.record, choices: NO_CHOICES });
     this.planSoon();
   }
 

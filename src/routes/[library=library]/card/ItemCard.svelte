@@ -91,7 +91,9 @@
           class:btn-primary={index === 0 && !one?.settled}
           onclick={() => session.settle(items, kind)}
         >
-          {KIND_FACTS[kind].one}{#if index === 0 && !one?.settled}<span class="key">Enter</span>{/if}
+          {KIND_FACTS[kind].one}{#if index === 0 && !one?.settled && session.scope.board === 'intake'}<span
+              class="key">Enter</span
+            >{/if}
         </button>
       {/each}
       <select

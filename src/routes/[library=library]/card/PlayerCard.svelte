@@ -32,6 +32,16 @@
   const held = $derived(desk.plan?.held.length ?? 0);
   const journal = $derived(desk.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
+  const decided = $derived.by(() => {
+    const { leftOut, shorten, replace, renames } = desk.record.choices;
+    const words = [
+      leftOut.length > 0 ? `${leftOut.length} left out` : '',
+      shorten.length > 0 ? `${counted(shorten.length, 'name')} shortened` : '',
+      replace.length > 0 ? `${counted(replace.length, 'file')} may be replaced` : '',
+      renames.length > 0 ? `${counted(renames.length, 'file')} there renamed` : '',
+    ];
+    return words.filter(Boolean).join(', ');
+  });
   const unfinished = $derived(
     journal !== null &&
       (journal.state === 'running' || journal.state === 'cancelled' || journal.state === 'stopped'),
@@ -129,6 +139,12 @@
           >
         </tbody>
       </table>
+    {/if}
+    {#if decided}
+      <p>
+        Decided here: {decided}.
+        <button class="act" disabled={desk.running} onclick={() => desk.forgetChoices()}>Decide anew</button>
+      </p>
     {/if}
     {#if held > 0}<p class="held">
         {counted(held, 'item')} held back by what blocks {held === 1 ? 'it' : 'them'}

@@ -1,0 +1,22 @@
+/** A stand-in for the browser's storage: databases of keys, whose values are copied as the browser copies them. */
+export const databases = new Map<string, Map<string, unknown>>();
+/** Writes so far, by database and key. */
+export const writes: string[] = [];
+
+export default {
+  INDEXEDDB: 'asyncStorage',
+  createInstance({ name }: { name: string }) {
+    const keys = databases.get(name) ?? new Map<string, unknown>();
+    databases.set(name, keys);
+    return {
+      getItem: async (key: string) => (keys.has(key) ? structuredClone(keys.get(key)) : null),
+      setItem: async (key: string, value: unknown) => {
+        keys.set(key, structuredClone(value));
+        writes.push(`${name} ${key}`);
+      },
+      removeItem: async (key: string) => void keys.delete(key),
+      keys: async () => [...keys.keys()],
+      clear: async () => keys.clear(),
+    };
+  },
+};

@@ -1,0 +1,276 @@
+import { beforeEach, describe, expect, test, vi } from 'vitest';
+import type { Arrival, ArrivalId, Item, ItemId, PictureId, SourceId } from '../../src/lib/core/items';
+import { NO_CHOICES, type Step } from '../../src/lib/core/plan';
+import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
+import { CHUNK_ITEMS, LibraryStorage } from '../../src/lib/io/storage/library-storage';
+import { OpenError, openItem } from '../../src/lib/io/take-in/open-item';
+import { Intake } from '../../src/lib/state/intake.svelte';
+import { Library } from '../../src/lib/state/library.svelte';
+import { exportLibrary, importLibrary } from '../../src/lib/state/library-file';
+import { Work } from '../../src/lib/state/work.svelte';
+import type { ParsePool, ReadOutcome } from '../../src/lib/workers/parse-pool';
+import { databases, writes } from '../helpers/fake-forage';
+import { makeAlbum, makeItem } from '../helpers/items';
+
+vi.mock('localforage', () => import('../helpers/fake-forage'));
+
+beforeEach(() => {
+  databases.clear();
+  writes.length = 0;
+});
+
+const adding = (items: readonly Item[]) => items.map((item) => ({ id: item.id, before: null, after: item }));
+const many = (count: number) =>
+  Array.from({ length: count }, (_, index) => makeItem(`i${index}`, { title: `T${index}` }));
+const titles = ({ items }: Library) => items.map((item) => item.edits.title ?? item.fileFields.title);
+
+async function reopened(name = 'home'): Promise<Library> {
+  const library = new Library(name);
+  await library.load();
+  return library;
+}
+
+describe('what a library keeps', () => {
+  test('items, sources and arrivals are there again', async () => {
+    const library = new Library('home');
+    library.addSource({ id: 's' as SourceId, type: 'kept', label: 'drop' });
+    library.addArrival({
+      id: 'a' as ArrivalId,
+      source: 's' as SourceId,
+      label: 'drop',
+      at: 1,
+      unread: [],
+      setAside: 0,
+    });
+    library.put(adding(many(3)));
+    library.edit('Title', library.items.slice(0, 1), { title: 'New' });
+    await library.flush();
+    const again = await reopened();
+    expect(titles(again)).toEqual(['New', 'T1', 'T2']);
+    expect(again.sources).toEqual(library.sources);
+    expect(again.arrivals).toEqual(library.arrivals);
+  });
+
+  test('libraries are apart', async () => {
+    const library = new Library('demo');
+    library.put(adding(many(1)));
+    await library.flush();
+    expect((await reopened('home')).items).toEqual([]);
+  });
+
+  test('one edit writes one record of many', async () => {
+    const library = new Library('home');
+    library.put(adding(many(CHUNK_ITEMS * 3 + 1)));
+    await library.flush();
+    writes.length = 0;
+    library.edit('x', [library.find(`i${CHUNK_ITEMS + 5}` as ItemId) as Item], { title: 'y' });
+    await library.flush();
+    expect(writes.filter((write) => write.includes('items:'))).toEqual(['lectorum-home-library items:1']);
+    expect((await reopened()).items).toHaveLength(CHUNK_ITEMS * 3 + 1);
+  });
+
+  test('forgotten items stay forgotten, and come back by undo, also after a reload', async () => {
+    const library = new Library('home');
+    library.put(adding(many(4)));
+    library.act('Forget 2', library.items.slice(1, 3), () => null);
+    await library.flush();
+    expect(titles(await reopened())).toEqual(['T0', 'T3']);
+    expect(library.undo()?.label).toBe('Forget 2');
+    await library.flush();
+    expect(new Set(titles(await reopened()))).toEqual(new Set(['T0', 'T1', 'T2', 'T3']));
+  });
+
+  test('a tab that looks on writes nothing', async () => {
+    const library = new Library('home');
+    library.mayWrite = false;
+    library.put(adding(many(1)));
+    expect(library.items).toEqual([]);
+  });
+
+  test('a refusal of the browser is told', async () => {
+    const library = new Library('home');
+    vi.spyOn(library.storage, 'saveChunk').mockRejectedValue(new Error('the disk is full'));
+    library.put(adding(many(1)));
+    await library.flush();
+    expect(library.keepFailure).toBe('the disk is full');
+  });
+
+  test('a newer version is refused, and left alone', async () => {
+    databases.set('lectorum-home-library', new Map([['head', { version: 99 }]]));
+    await expect(reopened()).rejects.toThrow('version 99');
+    expect(writes).toEqual([]);
+  });
+});
+
+describe('acts', () => {
+  test('only what changes is an act', () => {
+    const library = new Library('home');
+    library.put(adding(makeAlbum(3)));
+    library.settle('Kind of 3', library.items, () => 'song');
+    expect(library.history.done).toEqual([]);
+    library.settle('Kind of 3', library.items, ({ id }) => (id === 'song-2' ? 'podcast' : null));
+    expect(library.history.done.map(({ label, changes }) => [label, changes.length])).toEqual([
+      ['Kind of 3', 1],
+    ]);
+  });
+
+  test('what a take-in brings is no act of the curator', () => {
+    const library = new Library('home');
+    library.put(adding(many(2)));
+    expect(library.undo()).toBeNull();
+  });
+});
+
+describe('a library as a file', () => {
+  test('goes out with its pictures and comes in elsewhere as one act', async () => {
+    const library = new Library('home');
+    const picture = { id: 'p1' as PictureId, mime: 'image/jpeg', bytes: 3, width: 1, height: 1 };
+    await library.storage.keepPicture(picture.id, new Blob(['jpg']));
+    library.put(adding([...makeAlbum(2), makeItem('with', {}, { picture })]));
+    library.setPlace('attic', 'attic', {
+      placed: [],
+      choices: { ...NO_CHOICES, leftOut: ['with' as ItemId] },
+    });
+    const file = new File([await exportLibrary(library)], 'x.zip');
+    const other = new Library('elsewhere');
+    other.put(adding(many(1)));
+    expect(await importLibrary(other, file)).toBe(3);
+    expect(other.items).toHaveLength(4);
+    expect(await (await other.storage.findPicture(picture.id))?.text()).toBe('jpg');
+    expect(other.placeOf('attic', 'attic').choices.leftOut).toEqual(['with']);
+    expect(other.undo()?.label).toBe('Read in x.zip');
+    expect(titles(other)).toEqual(['T0']);
+  });
+
+  test.each([
+    ['no ZIP', new File(['x'], 'x.zip'), 'it is no ZIP file'],
+    [
+      'an empty ZIP',
+      new File([new Uint8Array([0x50, 0x4b, 5, 6, ...new Uint8Array(18)])], 'x.zip'),
+      'library.json is missing',
+    ],
+  ])('%s is refused, and nothing changes', async (_what, file, reason) => {
+    const library = new Library('home');
+    await expect(importLibrary(library, file)).rejects.toThrow(reason);
+    expect(library.items).toEqual([]);
+  });
+});
+
+test('a journal is kept in parts, and found again with what came of it', async () => {
+  const storage = new LibraryStorage('home');
+  const steps: Step[] = Array.from({ length: 450 }, (_, index) => ({
+    type: 'makeFolder',
+    path: `f${index}`,
+  }));
+  const journal: Journal = {
+    version: JOURNAL_VERSION,
+    id: 'r',
+    startedAt: 1,
+    endedAt: null,
+    state: 'running',
+    reason: null,
+    steps,
+    outcomes: [],
+    placedBefore: [],
+  };
+  await storage.startJournal('attic', journal);
+  const outcomes: Outcome[] = Array.from({ length: 201 }, () => ({
+    type: 'done',
+    size: 0,
+    digest: null,
+    held: false,
+  }));
+  await storage.saveOutcomes('attic', outcomes, 0);
+  writes.length = 0;
+  await storage.saveOutcomes('attic', outcomes, 200);
+  expect(writes).toEqual(['lectorum-home-journals attic:outcomes:1']);
+  expect(await storage.loadJournal('attic')).toEqual({ ...journal, outcomes });
+  expect(await storage.loadJournal('folder')).toBeNull();
+  await storage.dropJournal('attic');
+  expect(await storage.loadJournal('attic')).toBeNull();
+});
+
+describe('taking in', () => {
+  const reading = (title: string): ReadOutcome => {
+    const { format, facts, fileFields, native } = makeItem('x', { title, artist: 'A' });
+    return { type: 'read', read: { format, facts, fields: fileFields, native, bytesRead: 1 } };
+  };
+  const pool = (answer: (path: string) => ReadOutcome) => () =>
+    ({ read: async (path: string) => answer(path) }) as unknown as ParsePool;
+  const given = (...paths: string[]) => ({
+    label: 'drop',
+    handle: null,
+    files: (async function* () {
+      for (const path of paths)
+        yield { path, size: path.length, modified: 1, file: new File(['x'.repeat(path.length)], path) };
+    })(),
+  });
+
+  test('keeps files, sets others aside, lists what could not be read', async () => {
+    const library = new Library('home');
+    const work = new Work();
+    const answer = (path: string): ReadOutcome =>
+      path.startsWith('bad') ? { type: 'unread', code: 'empty', detail: 'no bytes' } : reading(path);
+    await new Intake(library, pool(answer), work).takeIn([
+      given('a/1.mp3', 'bad.flac', 'a/1.xml', 'a/notes.txt'),
+    ]);
+    expect(library.items.map(({ path, beside }) => [path, beside])).toEqual([['a/1.mp3', ['a/1.xml']]]);
+    const [arrival] = library.arrivals as [Arrival];
+    expect(arrival).toMatchObject({
+      label: 'drop',
+      setAside: 2,
+      unread: [{ path: 'bad.flac', code: 'empty' }],
+    });
+    expect(work.finished?.text).toBe('drop: 1 file taken in, 1 could not be read');
+    const [item] = library.items as [Item];
+    expect((await openItem(library.storage, item.source, item.path)).size).toBe(7);
+    await expect(openItem(library.storage, item.source, 'gone.mp3')).rejects.toBeInstanceOf(OpenError);
+  });
+
+  test('a second time brings nothing, and no arrival', async () => {
+    const library = new Library('home');
+    const work = new Work();
+    const intake = new Intake(library, pool(reading), work);
+    await intake.takeIn([given('1.mp3', '2.mp3')]);
+    await intake.takeIn([given('1.mp3', '2.mp3')]);
+    expect(library.items).toHaveLength(2);
+    expect(library.arrivals).toHaveLength(1);
+    expect(library.sources).toHaveLength(1);
+    expect(work.finished?.text).toBe('drop: nothing new, 2 known already');
+  });
+
+  test('a changed file keeps its edits and what was settled', async () => {
+    const library = new Library('home');
+    const intake = new Intake(library, pool(reading), new Work());
+    await intake.takeIn([given('1.mp3')]);
+    library.edit('x', library.items, { title: 'Mine' });
+    library.settle('x', library.items, () => 'podcast');
+    const changed = given('1.mp3');
+    await intake.takeIn([
+      {
+        ...changed,
+        files: (async function* () {
+          for await (const file of changed.files) yield { ...file, modified: 2 };
+        })(),
+      },
+    ]);
+    expect(library.items).toHaveLength(1);
+    expect(library.items[0]).toMatchObject({ modified: 2, settled: 'podcast', edits: { title: 'Mine' } });
+  });
+
+  test('cancelling keeps what was read so far', async () => {
+    const library = new Library('home');
+    const work = new Work();
+    const intake = new Intake(library, pool(reading), work);
+    const files = (async function* () {
+      for (let index = 0; index < 100; index++) {
+        if (index === 10) work.job?.cancel?.();
+        yield { path: `${index}.mp3`, size: 1, modified: 1, file: new File(['x'], `${index}.mp3`) };
+      }
+    })();
+    await intake.takeIn([{ label: 'drop', handle: null, files }]);
+    expect(library.items).toHaveLength(10);
+    expect(work.finished?.text).toContain('before it was cancelled');
+    expect(intake.busy).toBe(false);
+  });
+});
