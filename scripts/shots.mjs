@@ -26,8 +26,10 @@ const shoot = async (name) => {
   await page.screenshot({ path: join(out, `${name}.png`) });
   console.log(`docs/screenshots/${name}.png`);
 };
-const station = (name) => page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name }).click();
-const finished = (text) => page.getByRole('contentinfo').getByRole('status').filter({ hasText: text }).waitFor({ timeout: 60_000 });
+const station = (name) =>
+  page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name }).click();
+const finished = (text) =>
+  page.getByRole('contentinfo').getByRole('status').filter({ hasText: text }).waitFor({ timeout: 60_000 });
 const row = (name) => page.getByRole('grid').getByRole('row', { name }).first().click();
 
 await page.goto(`${address}/home/intake`);
@@ -37,7 +39,11 @@ await shoot('first-visit');
 await page.goto(`${address}/demo/intake`);
 await finished('taken in');
 await row(/Orla Venn - Harbour Bell/);
-await page.getByRole('button', { name: /^Run|Nothing/ }).or(page.getByText('Likely music video')).first().waitFor();
+await page
+  .getByRole('button', { name: /^Run|Nothing/ })
+  .or(page.getByText('Likely music video'))
+  .first()
+  .waitFor();
 await shoot('intake');
 
 await station('Describe');

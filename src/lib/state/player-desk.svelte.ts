@@ -84,6 +84,8 @@ export class PlayerDesk {
 
   /** Plans soon, once edits have settled. */
   planSoon(): void {
+    // What is on show is out of date from now on, and must not be run.
+    this.planning = true;
     if (this.timer) clearTimeout(this.timer);
     this.timer = setTimeout(() => void this.planNow(), SETTLE);
   }
@@ -140,7 +142,7 @@ export class PlayerDesk {
   /** Applies the plan on show. */
   async run(): Promise<void> {
     const plan = this.plan;
-    if (!plan || this.running || plan.steps.length === 0) return;
+    if (!plan || this.running || this.planning || plan.steps.length === 0) return;
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
     const journal: Journal = {
@@ -273,14 +275,24 @@ export class PlayerDesk {
     this.timer = null;
     const turn = ++this.turn;
     this.planning = true;
-    const { changed, removed } = await this.changedSince();
-    await this.planner.update(changed, removed);
-    const { placed, choices } = this.place === 'zip' ? { ...this.record, placed: [] } : this.record;
-    const plan = await this.planner.plan({ rulebook: this.rulebook, there: this.there, placed, choices });
+    const plan = await this.makePlan();
     if (turn !== this.turn) return;
     this.plan = plan;
     this.plannedAt = Date.now();
-    this.planning = false;
+    // An edit made in the meantime is planned for next.
+    this.planning = this.timer !== null;
+  }
+
+  private async makePlan(): Promise<Plan | null> {
+    try {
+      const { changed, removed } = await this.changedSince();
+      await this.planner.update(changed, removed);
+      const { placed, choices } = this.place === 'zip' ? { ...this.record, placed: [] } : this.record;
+      return await this.planner.plan({ rulebook: this.rulebook, there: this.there, placed, choices });
+    } catch (error) {
+      this.trouble = `the rehearsal failed: ${error instanceof Error ? error.message : String(error)}`;
+      return null;
+    }
   }
 
   /** Items that differ from what the planning worker has; looked for in steps that the page does not feel. */

@@ -56,6 +56,7 @@
     desk.plan !== null &&
       steps.length > 0 &&
       !desk.running &&
+      !desk.planning &&
       (desk.place !== 'folder' || desk.folder !== null) &&
       session.library.mayWrite &&
       !desk.trouble,
