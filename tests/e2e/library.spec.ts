@@ -77,6 +77,25 @@ test('a folder is taken in through an input where the browser gives no handles',
   ).toBeVisible();
 });
 
+test('dropped files are taken in, and what is no media is set aside', async ({ app, page }) => {
+  await app.open();
+  await page.evaluate(async (path) => {
+    const bytes = await (
+      await fetch(`/demo-files/${path.split('/').map(encodeURIComponent).join('/')}`)
+    ).blob();
+    const transfer = new DataTransfer();
+    transfer.items.add(new File([bytes], 'kelp.flac'));
+    transfer.items.add(new File(['a letter'], 'letter.txt'));
+    const drop = (type: string) =>
+      window.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, cancelable: true }));
+    drop('dragover');
+    drop('drop');
+  }, ALBUM[1] as string);
+  await app.finished(/dropped files: 1 file taken in/);
+  await expect(app.row(/kelp\.flac/)).toBeVisible();
+  await expect(page.getByText(/1\s+set aside/)).toBeVisible();
+});
+
 test('undo and redo any edit by name', async ({ app, page }) => {
   await app.open();
   await app.fillFolder(ALBUM.slice(0, 3));
