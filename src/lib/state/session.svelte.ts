@@ -1,7 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import { countKinds } from '$lib/core/browse';
 import { fieldsOf, kindOf, type Item, type ItemId, type PictureId } from '$lib/core/items';
-import { findSection } from '$lib/core/rulebooks';
+import { findSection, missingAsks } from '$lib/core/rulebooks';
 import type { Kind } from '$lib/core/kinds';
 import type { Remedy } from '$lib/core/plan';
 import { newId } from '$lib/io/new-id';
@@ -40,11 +40,7 @@ export class Session {
     let count = 0;
     for (const item of this.library.items) {
       const section = findSection(this.desk.rulebook, kindOf(item));
-      if (!section) continue;
-      const fields = fieldsOf(item);
-      for (const { field } of section.asks) {
-        if (fields[field] === null && !(field === 'albumArtist' && fields.compilation)) count++;
-      }
+      if (section) count += missingAsks(section, fieldsOf(item)).length;
     }
     return count;
   });

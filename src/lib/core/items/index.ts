@@ -2,6 +2,7 @@ export { EMPTY_FIELDS, FIELDS, editsSchema, fieldText, parseFieldText, requireFi
 export type { Edits, FieldFacts, FieldName, Fields, FieldValue, ParsedValue } from './fields';
 export {
   FORMAT_IDS,
+  FORMAT_NAMES,
   editItem,
   extensionOf,
   fieldsOf,

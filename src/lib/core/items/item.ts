@@ -9,6 +9,18 @@ export type PictureId = string & { readonly __brand: 'PictureId' };
 export const FORMAT_IDS = ['mp3', 'flac', 'vorbis', 'opus', 'mp4', 'matroska', 'wav', 'aiff'] as const;
 export type FormatId = (typeof FORMAT_IDS)[number];
 
+/** Names of formats as people say them. */
+export const FORMAT_NAMES: Readonly<Record<FormatId, string>> = {
+  mp3: 'MP3',
+  flac: 'FLAC',
+  vorbis: 'Ogg Vorbis',
+  opus: 'Opus',
+  mp4: 'MP4',
+  matroska: 'Matroska',
+  wav: 'WAV',
+  aiff: 'AIFF',
+};
+
 /** One stream of a file. Pixels, hertz; null means that the file does not say. */
 export interface Stream {
   readonly type: 'sound' | 'picture' | 'subtitle';

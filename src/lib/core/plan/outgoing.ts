@@ -10,7 +10,7 @@ import {
   writePattern,
   type Pattern,
 } from '../naming';
-import { findSection, type Rulebook, type Section } from '../rulebooks';
+import { findSection, missingAsks, type Rulebook, type Section } from '../rulebooks';
 import type { Report } from './report';
 import type { PlanItem } from './plan-item';
 import type { PlayerChoices } from './step';
@@ -134,9 +134,7 @@ function sectionFor(item: PlanItem, rulebook: Rulebook, report: Report): Section
 
 function hasWhatBlocks(item: PlanItem, section: Section, report: Report): boolean {
   let passes = true;
-  for (const { field, severity } of section.asks) {
-    if (item.fields[field] !== null) continue;
-    if (field === 'albumArtist' && item.fields.compilation) continue;
+  for (const { field, severity } of missingAsks(section, item.fields)) {
     report.missingField(item, field, severity);
     if (severity === 'blocks') passes = false;
   }

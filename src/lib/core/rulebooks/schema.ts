@@ -1,5 +1,5 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
-import { FIELDS, FORMAT_IDS, type FieldName, type FormatId } from '../items';
+import { FIELDS, FORMAT_IDS, type FieldName, type Fields, type FormatId } from '../items';
 import { KINDS, type Kind } from '../kinds';
 import { parsePattern } from '../naming';
 
@@ -138,6 +138,13 @@ export type Section = Rulebook['sections'][number];
  */
 export function readRulebook(json: unknown): Rulebook {
   return rulebookSchema.validateSync(json, { strict: true, abortEarly: true });
+}
+
+/** What a section asks for and these fields lack. A compilation needs no album artist. */
+export function missingAsks(section: Section, fields: Fields): Section['asks'] {
+  return section.asks.filter(
+    ({ field: asked }) => fields[asked] === null && !(asked === 'albumArtist' && fields.compilation),
+  );
 }
 
 /** The section that takes a kind, or null when the player has no place for it. */

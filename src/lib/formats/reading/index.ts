@@ -1,4 +1,4 @@
-export { FORMAT_NAMES, isMediaName, sniffFormat } from './sniff';
+export { isMediaName, sniffFormat } from './sniff';
 export { UnreadableError, readMedia, readPicture, readTags } from './read-media';
 export type { MediaRead } from './read-media';
 export { readPictureSize } from './picture-size';

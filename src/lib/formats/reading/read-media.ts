@@ -2,6 +2,7 @@ import { parseFromTokenizer, type IAudioMetadata } from 'music-metadata';
 import { cachedSource, fnv1a, type ByteSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
+  FORMAT_NAMES,
   type Chapter,
   type Facts,
   type Fields,
@@ -19,7 +20,7 @@ import { readOggDuration, readPreSkip } from '../ogg';
 import { nativeTags } from './native-tags';
 import { readPictureSize } from './picture-size';
 import { checkWhole } from './whole';
-import { FORMAT_NAMES, fitsExtension, sniffFormat } from './sniff';
+import { fitsExtension, sniffFormat } from './sniff';
 import { SourceTokenizer } from './tokenizer';
 
 /** What a take-in learns of one file. */

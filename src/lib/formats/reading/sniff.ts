@@ -13,18 +13,6 @@ const EXTENSIONS: Readonly<Record<FormatId, readonly string[]>> = {
 };
 const MEDIA_EXTENSIONS = new Set(Object.values(EXTENSIONS).flat());
 
-/** Names of formats as people say them. */
-export const FORMAT_NAMES: Readonly<Record<FormatId, string>> = {
-  mp3: 'MP3',
-  flac: 'FLAC',
-  vorbis: 'Ogg Vorbis',
-  opus: 'Opus',
-  mp4: 'MP4',
-  matroska: 'Matroska',
-  wav: 'WAV',
-  aiff: 'AIFF',
-};
-
 /** Whether a file is worth opening by its name: others are set aside as no media. */
 export function isMediaName(path: string): boolean {
   return MEDIA_EXTENSIONS.has(extensionOf(path));

@@ -1,3 +1,4 @@
+import { FORMAT_NAMES, type FormatId } from '$lib/core/items';
 import type { Finding, FindingCode } from '$lib/core/plan';
 import { counted } from './amounts';
 
@@ -15,17 +16,7 @@ type Writer = (count: number, words: Words, player: string) => FindingWords;
 const items = (count: number) => counted(count, 'item');
 const has = (count: number) => (count === 1 ? 'has' : 'have');
 
-const FORMAT_NAMES: Readonly<Record<string, string>> = {
-  mp3: 'MP3',
-  flac: 'FLAC',
-  vorbis: 'Ogg Vorbis',
-  opus: 'Opus',
-  mp4: 'MP4',
-  matroska: 'Matroska',
-  wav: 'WAV',
-  aiff: 'AIFF',
-};
-const formatName = (id: string | undefined) => FORMAT_NAMES[id ?? ''] ?? id ?? '';
+const formatName = (id: string | undefined) => FORMAT_NAMES[id as FormatId] ?? id ?? '';
 
 const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   missingField: (count, { field, value, kind, kinds }) => ({

@@ -11,6 +11,7 @@
     type Item,
     type SharedValue,
   } from '$lib/core/items';
+  import { WRITABLE_IDS } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
 
   /** One field of the selection. Only what is typed is changed; Enter takes it, Escape leaves it. */
@@ -30,7 +31,7 @@
     const empty = shared.empty > 0 ? `, ${shared.empty} empty` : '';
     return `${shared.different} differ${empty}`;
   });
-  const unwritten = $derived(edited.filter((item) => !['mp3', 'flac', 'mp4'].includes(item.format)).length);
+  const unwritten = $derived(edited.filter((item) => !WRITABLE_IDS.has(item.format)).length);
 
   /** Values that the library has already, offered while typing. */
   const known = $derived.by(() => {

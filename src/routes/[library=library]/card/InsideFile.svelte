@@ -1,26 +1,15 @@
 <script lang="ts">
-  import type { Item, Stream } from '$lib/core/items';
+  import { FORMAT_NAMES, type FormatId, type Item, type Stream } from '$lib/core/items';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
 
   let { items }: { items: readonly Item[] } = $props();
 
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
   const formats = $derived.by(() => {
-    const counts = new Map<string, number>();
+    const counts = new Map<FormatId, number>();
     for (const { format } of items) counts.set(format, (counts.get(format) ?? 0) + 1);
-    return [...counts].map(([format, count]) => `${count} ${NAMES[format] ?? format}`).join(', ');
+    return [...counts].map(([format, count]) => `${count} ${FORMAT_NAMES[format]}`).join(', ');
   });
-
-  const NAMES: Readonly<Record<string, string>> = {
-    mp3: 'MP3',
-    flac: 'FLAC',
-    vorbis: 'Ogg Vorbis',
-    opus: 'Opus',
-    mp4: 'MP4',
-    matroska: 'Matroska',
-    wav: 'WAV',
-    aiff: 'AIFF',
-  };
 
   function streamWords({ type, codec, channels, sampleRate, width, height }: Stream): string {
     if (type === 'picture') return `picture ${codec ?? ''} ${width ?? '?'}×${height ?? '?'}`;
@@ -45,7 +34,9 @@
   </h3>
   {#if one}
     <p>
-      {NAMES[one.format]}, {clock(one.facts.durationSeconds)}; {one.facts.streams.map(streamWords).join('; ')}
+      {FORMAT_NAMES[one.format]}, {clock(one.facts.durationSeconds)}; {one.facts.streams
+        .map(streamWords)
+        .join('; ')}
     </p>
     <p class="quiet">
       {one.facts.tagFormats.join(', ') || 'no tags'}{#if one.facts.pictures.length > 0}; {counted(

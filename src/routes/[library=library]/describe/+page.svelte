@@ -5,7 +5,7 @@
   import { page } from '$app/state';
   import type { Row } from '$lib/core/browse';
   import { fieldsOf, kindOf, nameOf, type FieldName, type Item, type ItemId } from '$lib/core/items';
-  import { findSection } from '$lib/core/rulebooks';
+  import { findSection, missingAsks } from '$lib/core/rulebooks';
   import type { Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
@@ -32,20 +32,9 @@
       .find(Boolean) ?? null,
   );
 
-  function isAsked(item: Item, field: FieldName): boolean {
+  function missing(item: Item) {
     const section = findSection(session.desk.rulebook, kindOf(item));
-    if (field === 'albumArtist' && fieldsOf(item).compilation) return false;
-    return section?.asks.some((ask) => ask.field === field) ?? false;
-  }
-
-  function gapsIn(items: readonly Item[]): number {
-    let count = 0;
-    for (const item of items) {
-      const fields = fieldsOf(item);
-      for (const { field } of findSection(session.desk.rulebook, kindOf(item))?.asks ?? [])
-        if (fields[field] === null && isAsked(item, field)) count++;
-    }
-    return count;
+    return section ? missingAsks(section, fieldsOf(item)) : [];
   }
 
   function splitIn(items: readonly Item[]): Finding | null {
@@ -98,7 +87,7 @@
     {/snippet}
     {#snippet row(row)}
       {#if row.type === 'group'}
-        {@const gaps = gapsIn(row.items)}
+        {@const gaps = row.items.reduce((sum, item) => sum + missing(item).length, 0)}
         {@const split = splitIn(row.items)}
         <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
           <button
@@ -135,7 +124,8 @@
             <span class="cut" role="gridcell" class:changed={column in item.edits}>
               {#if fields[column] !== null}{fields[column]}
               {:else if column === 'albumArtist' && fields.compilation}<span class="quiet">compilation</span>
-              {:else if isAsked(item, column)}<span class="gap">empty</span>{/if}
+              {:else if missing(item).some(({ field }) => field === column)}<span class="gap">empty</span
+                >{/if}
             </span>
           {/each}
           <span role="gridcell" class="quiet">
