@@ -192,8 +192,8 @@ test('a journal is kept in parts, and found again with what came of it', async (
 
 describe('taking in', () => {
   const reading = (title: string): ReadOutcome => {
-    const { format, facts, fileFields, native } = makeItem('x', { title, artist: 'A' });
-    return { type: 'read', read: { format, facts, fields: fileFields, native, bytesRead: 1 } };
+    const { format, facts, fileFields, native, guess } = makeItem('x', { title, artist: 'A' });
+    return { type: 'read', read: { format, facts, fields: fileFields, native, bytesRead: 1 }, guess };
   };
   const pool = (answer: (path: string) => ReadOutcome) => () =>
     ({ read: async (path: string) => answer(path) }) as unknown as ParsePool;

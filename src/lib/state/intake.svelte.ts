@@ -19,6 +19,10 @@ import type { Work } from './work.svelte';
 
 /** Milliseconds between two hand-overs of what was read to the library: each draws the board anew. */
 const HAND_OVER = 1500;
+/** Files after which the first hand-overs come: something is soon seen, and the board fills a few rows at a time. */
+const FIRST_HAND_OVERS: readonly number[] = [9, 16, 24, 32];
+/** Files read before all others: their rows are the first ever drawn, while the workers leave the page its time. */
+const FIRST_FILES = 4;
 /** Files that may be on their way through the workers at once. */
 const IN_FLIGHT = 32;
 
@@ -49,6 +53,8 @@ export class Intake {
     this.cancelled = false;
     try {
       for (const one of given) {
+        // The board is drawn for it first, while the workers leave the page its time.
+        await nextFrame();
         const result = await this.takeInOne(one);
         this.work.finish(inWords(one.label, result), result.unread > 0);
       }
@@ -119,6 +125,11 @@ export class Intake {
         this.work.progress(++done);
       });
       inFlight.add(reading);
+      if (walk.media.length - walk.known === FIRST_FILES) {
+        await Promise.all(inFlight);
+        batch.handOver();
+        await nextFrame();
+      }
       if (inFlight.size >= IN_FLIGHT) await Promise.race(inFlight);
     }
     this.work.progress(done, walk.media.length - walk.known);
@@ -209,12 +220,13 @@ class Batch {
       this.unread.push({ path: file.path, code: outcome.code, detail: outcome.detail });
       return;
     }
-    const item = this.toItem(file, known, outcome.read);
+    const item = this.toItem(file, known, outcome);
     this.waiting.push({ id: item.id, before: known, after: item });
     this.taken.push(item.id);
     if (known) this.changed++;
     else this.added++;
-    if (performance.now() - this.lastHandOver > HAND_OVER) this.handOver();
+    if (FIRST_HAND_OVERS.includes(this.taken.length) || performance.now() - this.lastHandOver > HAND_OVER)
+      this.handOver();
   }
 
   handOver(): void {
@@ -226,7 +238,7 @@ class Batch {
   private toItem(
     file: WalkedFile,
     known: Item | null,
-    read: Extract<ReadOutcome, { type: 'read' }>['read'],
+    { read, guess }: Extract<ReadOutcome, { type: 'read' }>,
   ): Item {
     const { format, facts, fields, native } = read;
     return {
@@ -240,13 +252,19 @@ class Batch {
       facts,
       native,
       fileFields: fields,
-      guess: guessKind({ path: file.path, facts, fields, native }, new Set()),
+      guess,
       settled: known?.settled ?? null,
       edits: known?.edits ?? {},
       picture: known?.picture ?? null,
       beside: known?.beside ?? [],
     };
   }
+}
+
+/** Resolves after the page was drawn; at once where nothing is drawn, as in tests and hidden tabs. */
+function nextFrame(): Promise<void> {
+  if (typeof requestAnimationFrame === 'undefined' || document.hidden) return Promise.resolve();
+  return new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)));
 }
 
 const files = (count: number) => `${count} ${count === 1 ? 'file' : 'files'}`;

@@ -1,7 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import { countKinds } from '$lib/core/browse';
-import { fieldsOf, kindOf, type Item, type ItemId, type PictureId } from '$lib/core/items';
-import { findSection, missingAsks } from '$lib/core/rulebooks';
+import { kindOf, type Item, type ItemId, type PictureId } from '$lib/core/items';
+import { countGaps, findSection } from '$lib/core/rulebooks';
 import type { Kind } from '$lib/core/kinds';
 import type { Remedy } from '$lib/core/plan';
 import { newId } from '$lib/io/new-id';
@@ -37,12 +37,8 @@ export class Session {
   );
   /** Fields that the player asks for and that are empty, over all items. */
   readonly gaps: number = $derived.by(() => {
-    let count = 0;
-    for (const item of this.library.items) {
-      const section = findSection(this.desk.rulebook, kindOf(item));
-      if (section) count += missingAsks(section, fieldsOf(item)).length;
-    }
-    return count;
+    const count = countGaps(this.desk.rulebook);
+    return this.library.items.reduce((sum, item) => sum + count(item), 0);
   });
   readonly splits: number = $derived.by(
     () => this.desk.plan?.findings.filter(({ code }) => code === 'splitAlbum').length ?? 0,

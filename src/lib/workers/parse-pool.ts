@@ -1,9 +1,10 @@
 import type { UnreadFile } from '$lib/core/items';
+import type { Guess } from '$lib/core/kinds';
 import type { MediaRead } from '$lib/formats/reading';
 import type { ParseReply, ParseRequest, Port } from './parse-protocol';
 
 export type ReadOutcome =
-  | { readonly type: 'read'; readonly read: MediaRead }
+  | { readonly type: 'read'; readonly read: MediaRead; readonly guess: Guess }
   | { readonly type: 'unread'; readonly code: UnreadFile['code']; readonly detail: string };
 
 /** Files that one worker has at once: reading waits far more than it computes. Few enough that cancelling is felt. */
@@ -35,7 +36,7 @@ export class ParsePool {
   /** Reads one file. Never rejects: a file that cannot be read says why. */
   async read(path: string, file: Blob): Promise<ReadOutcome> {
     const reply = await this.ask({ type: 'read', path, file });
-    if (reply.type === 'read') return { type: 'read', read: reply.read };
+    if (reply.type === 'read') return { type: 'read', read: reply.read, guess: reply.guess };
     if (reply.type === 'unread') return { type: 'unread', code: reply.code, detail: reply.detail };
     throw new TypeError(`a read was answered by ${reply.type}`);
   }

@@ -1,4 +1,5 @@
 import type { UnreadFile } from '$lib/core/items';
+import type { Guess } from '$lib/core/kinds';
 import type { MediaRead } from '$lib/formats/reading';
 
 /** What the page asks of a parsing worker. Every request carries an id that its reply repeats. */
@@ -13,7 +14,7 @@ export type ParseRequest =
     };
 
 export type ParseReply =
-  | { readonly type: 'read'; readonly id: number; readonly read: MediaRead }
+  | { readonly type: 'read'; readonly id: number; readonly read: MediaRead; readonly guess: Guess }
   | {
       readonly type: 'unread';
       readonly id: number;

@@ -1,3 +1,4 @@
+import { guessKind } from '$lib/core/kinds';
 import { UnreadableError, readMedia, readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import type { ParseReply, ParseRequest, Port } from './parse-protocol';
@@ -14,7 +15,8 @@ async function answer(request: ParseRequest): Promise<ParseReply> {
   const source = blobSource(file);
   if (request.type === 'read') {
     try {
-      return { type: 'read', id, read: await readMedia(source, path) };
+      const read = await readMedia(source, path);
+      return { type: 'read', id, read, guess: guessKind({ ...read, path }, new Set()) };
     } catch (error) {
       if (error instanceof UnreadableError)
         return { type: 'unread', id, code: error.code, detail: error.message };

@@ -119,7 +119,8 @@ function addRows(
 ): void {
   const level = levels[depth];
   if (level === undefined) {
-    for (const item of [...items].sort(inOrder)) rows.push({ type: 'item', key: item.id, item });
+    const ordered = items.map((item) => ({ item, order: orderOf(item) })).sort(inOrder);
+    for (const { item } of ordered) rows.push({ type: 'item', key: item.id, item });
     return;
   }
   const groups = new Map<string, { sort: string; label: string; note: string; items: Item[] }>();
@@ -145,6 +146,11 @@ interface Order {
   readonly track: number;
 }
 
+interface Placed {
+  readonly item: Item;
+  readonly order: Order;
+}
+
 const orders = new WeakMap<Item, Order>();
 
 function orderOf(item: Item): Order {
@@ -162,14 +168,12 @@ function orderOf(item: Item): Order {
 }
 
 /** Within a group: by disc and track where they are known, else by path. */
-function inOrder(a: Item, b: Item): number {
-  const first = orderOf(a);
-  const second = orderOf(b);
+function inOrder(a: Placed, b: Placed): number {
   return (
-    compare(first.home, second.home) ||
-    first.disc - second.disc ||
-    first.track - second.track ||
-    compare(a.path, b.path)
+    compare(a.order.home, b.order.home) ||
+    a.order.disc - b.order.disc ||
+    a.order.track - b.order.track ||
+    compare(a.item.path, b.item.path)
   );
 }
 

@@ -124,7 +124,9 @@ export interface Arrival {
 
 /** The fields as they will be written: the file's own, with the curator's edits over them. */
 export function fieldsOf(item: Item): Fields {
-  return { ...item.fileFields, ...item.edits };
+  // Most items have no edits; boards ask for the fields of all of them at every change.
+  for (const _ in item.edits) return { ...item.fileFields, ...item.edits };
+  return item.fileFields;
 }
 
 /** The kind in force, or null while nothing is settled and no guess leads. */

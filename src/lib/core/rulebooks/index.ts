@@ -1,7 +1,7 @@
 import attic from './attic.json';
 import { readRulebook, type Rulebook } from './schema';
 
-export { RULEBOOK_VERSION, findSection, missingAsks, readRulebook } from './schema';
+export { RULEBOOK_VERSION, countGaps, findSection, missingAsks, readRulebook } from './schema';
 export type { Rulebook, Section } from './schema';
 
 /** The rulebook of Attic, the playback server that ships as a stand-in. */

@@ -1,5 +1,14 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
-import { FIELDS, FORMAT_IDS, type FieldName, type Fields, type FormatId } from '../items';
+import {
+  FIELDS,
+  FORMAT_IDS,
+  fieldsOf,
+  kindOf,
+  type FieldName,
+  type Fields,
+  type FormatId,
+  type Item,
+} from '../items';
 import { KINDS, type Kind } from '../kinds';
 import { parsePattern } from '../naming';
 
@@ -145,6 +154,23 @@ export function missingAsks(section: Section, fields: Fields): Section['asks'] {
   return section.asks.filter(
     ({ field: asked }) => fields[asked] === null && !(asked === 'albumArtist' && fields.compilation),
   );
+}
+
+const gapCounts = new WeakMap<Rulebook, WeakMap<Item, number>>();
+
+/** Counts what an item lacks of what its section asks for, each item once: boards ask for all at every change. */
+export function countGaps(rulebook: Rulebook): (item: Item) => number {
+  const counts = gapCounts.get(rulebook) ?? new WeakMap<Item, number>();
+  gapCounts.set(rulebook, counts);
+  return (item) => {
+    let count = counts.get(item);
+    if (count === undefined) {
+      const section = findSection(rulebook, kindOf(item));
+      count = section ? missingAsks(section, fieldsOf(item)).length : 0;
+      counts.set(item, count);
+    }
+    return count;
+  };
 }
 
 /** The section that takes a kind, or null when the player has no place for it. */

@@ -23,22 +23,27 @@ const walked = (path: string, file: File): WalkedFile => ({
   file,
 });
 
-/** Every file below a folder, by its handle. Folders whose name begins with a dot are left aside. */
+/**
+ * Every file below a folder, by its handle, in the order of names: a board that shows them grows at its
+ * foot, and rows on screen stay. Folders whose name begins with a dot are left aside.
+ */
 export async function* walkHandle(folder: FileSystemDirectoryHandle, below = ''): AsyncGenerator<WalkedFile> {
+  const files: FileSystemFileHandle[] = [];
   const folders: FileSystemDirectoryHandle[] = [];
-  let batch: Promise<WalkedFile>[] = [];
   for await (const entry of folder.values()) {
     if (entry.name.startsWith('.')) continue;
     if (entry.kind === 'directory') folders.push(entry as FileSystemDirectoryHandle);
-    else
-      batch.push((entry as FileSystemFileHandle).getFile().then((file) => walked(below + entry.name, file)));
-    if (batch.length < OPENED_AT_ONCE) continue;
-    yield* await Promise.all(batch);
-    batch = [];
+    else files.push(entry as FileSystemFileHandle);
   }
-  yield* await Promise.all(batch);
-  for (const inner of folders) yield* walkHandle(inner, `${below}${inner.name}/`);
+  files.sort(byName);
+  for (let at = 0; at < files.length; at += OPENED_AT_ONCE) {
+    const batch = files.slice(at, at + OPENED_AT_ONCE);
+    yield* await Promise.all(batch.map(async (file) => walked(below + file.name, await file.getFile())));
+  }
+  for (const inner of folders.sort(byName)) yield* walkHandle(inner, `${below}${inner.name}/`);
 }
+
+const byName = (a: FileSystemHandle, b: FileSystemHandle) => (a.name < b.name ? -1 : 1);
 
 /** Files of a folder chosen through an input. The chosen folder's own name is left out of the paths. */
 export async function* walkList(list: Iterable<File>): AsyncGenerator<WalkedFile> {

@@ -100,26 +100,21 @@
   onchange={(event) => void takeInList(session, event.currentTarget.files)}
 />
 
-{#if library.items.length === 0 && unread.length === 0}
+{#if library.items.length === 0 && unread.length === 0 && !intake.busy}
   <section class="empty">
-    {#if intake.busy}
-      <h1>Taking in</h1>
-      <p>{session.work.job?.label}: {session.work.job?.done ?? 0} found so far.</p>
-    {:else}
-      <h1>What has come in?</h1>
-      <p>
-        Drop a folder here, or choose one. Lectorum reads what is in each file, says what kind it takes it for
-        and why, and leaves the files themselves alone.
-      </p>
-      <div class="starts">
-        <button class="btn btn-primary" onclick={() => chooseFolder(session)}
-          ><Folder size={16} /> Choose a folder</button
-        >
-        <button class="btn" onclick={() => picker?.click()}><Files size={16} /> Choose files</button>
-        <button class="btn" onclick={loadDemo}><Ship size={16} /> Load the demo</button>
-      </div>
-      <p class="quiet">The demo is the household of Skerry House: a library of its own, apart from yours.</p>
-    {/if}
+    <h1>What has come in?</h1>
+    <p>
+      Drop a folder here, or choose one. Lectorum reads what is in each file, says what kind it takes it for
+      and why, and leaves the files themselves alone.
+    </p>
+    <div class="starts">
+      <button class="btn btn-primary" onclick={() => chooseFolder(session)}
+        ><Folder size={16} /> Choose a folder</button
+      >
+      <button class="btn" onclick={() => picker?.click()}><Files size={16} /> Choose files</button>
+      <button class="btn" onclick={loadDemo}><Ship size={16} /> Load the demo</button>
+    </div>
+    <p class="quiet">The demo is the household of Skerry House: a library of its own, apart from yours.</p>
   </section>
 {:else}
   <div class="sources" role="toolbar" aria-label="Take in from">
