@@ -5,7 +5,10 @@ export class App {
   constructor(readonly page: Page) {}
 
   /** Opens a library on a board and waits until it can be used. */
-  async open(board: 'intake' | 'describe' | 'players' = 'intake', library = 'home'): Promise<void> {
+  async open(
+    board: 'intake' | 'identify' | 'describe' | 'players' = 'intake',
+    library = 'home',
+  ): Promise<void> {
     await this.page.goto(`/${library}/${board}`);
     await expect(this.page.getByText('Opening the library')).toHaveCount(0);
   }
@@ -82,7 +85,7 @@ export class App {
     });
   }
 
-  station(name: 'Intake' | 'Describe' | 'Players') {
+  station(name: 'Intake' | 'Identify' | 'Describe' | 'Players') {
     return this.page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name });
   }
 

@@ -236,7 +236,7 @@ test('two tabs do not overwrite each other', async ({ app, page, context }) => {
 test('the demo lies in a library of its own, and its faults are found', async ({ app, page }) => {
   await app.open();
   await page.getByRole('button', { name: 'Load the demo' }).click();
-  await app.finished(/Skerry House: 34 files taken in, 3 could not be read/);
+  await app.finished(/Skerry House: 59 files taken in, 3 could not be read/);
   await app.station('Players').click();
   for (const text of [
     'Salt Ledger would stand on 3 shelves',
@@ -275,6 +275,17 @@ test.describe('for everyone', () => {
       await check('intake');
       await page.getByRole('button', { name: /not read/ }).click();
       await check('unread');
+      await app.station('Identify').click();
+      await expect(app.row(/Salt Ledger/)).toBeVisible();
+      await check('sets');
+      await app
+        .row(/Salt Ledger/)
+        .getByRole('button')
+        .click();
+      await page.getByRole('listbox').getByRole('option').first().click();
+      await expect(page.getByRole('radio', { name: /Salt Ledger/ }).first()).toBeVisible();
+      await page.getByRole('button', { name: 'What is written' }).click();
+      await check('identify');
       await app.station('Describe').click();
       await app.row(/The Harbour Clerk/).click();
       await expect(page.getByRole('button', { name: 'Join 2' })).toBeVisible();
@@ -303,10 +314,14 @@ test.describe('for everyone', () => {
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('Shift+Enter');
     await expect(app.station('Intake')).toContainText('all settled');
-    await page.keyboard.press('2');
-    await expect(page).toHaveURL(/describe/);
-    await page.keyboard.press('3');
-    await expect(page).toHaveURL(/players/);
+    for (const [key, board] of [
+      ['2', /identify/],
+      ['3', /describe/],
+      ['4', /players/],
+    ] as const) {
+      await page.keyboard.press(key);
+      await expect(page).toHaveURL(board);
+    }
   });
 });
 

@@ -41,6 +41,7 @@ describe('what a library keeps', () => {
       at: 1,
       unread: [],
       setAside: 0,
+      origin: 'folder' as const,
     });
     library.put(adding(many(3)));
     library.edit('Title', library.items.slice(0, 1), { title: 'New' });

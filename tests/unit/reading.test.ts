@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { cachedSource, memorySource, type ByteSource } from '../../src/lib/core/bytes';
-import { guessKind, type Kind } from '../../src/lib/core/kinds';
+import { NO_SURROUNDINGS, guessKind, type Kind } from '../../src/lib/core/kinds';
 import { UnreadableError, isMediaName, readMedia, readPictureSize } from '../../src/lib/formats/reading';
 import { demoMemory, demoPaths, demoSource } from '../helpers/demo';
 import { makePng } from '../helpers/picture-bytes';
@@ -9,12 +9,13 @@ import { makePng } from '../helpers/picture-bytes';
 const LABELLED: readonly (readonly [RegExp, Kind])[] = [
   [/^Books\//, 'audiobook'],
   [/^Podcasts\//, 'podcast'],
+  [/^Discs\//, 'episode'],
   [/^Camera\//, 'homeVideo'],
   [/clip_004/, 'homeVideo'],
   [/kelp_forest_loop/, 'ambience'],
   [/gulls-twice/, 'ringtone'],
   [/^Music Videos\/|Harbour Bell\.webm/, 'musicVideo'],
-  [/^Music\/|take 2/, 'song'],
+  [/^Music\/|take 2|old laptop/, 'song'],
 ];
 const BROKEN = [
   'Drop/empty.flac',
@@ -29,7 +30,10 @@ test('every whole file of the demo is read and taken for what it is; broken ones
     try {
       const { facts, fields, native } = await readMedia(source, path);
       expect(facts.durationSeconds, path).toBeGreaterThan(5);
-      const guess = guessKind({ path, facts, fields, native }, new Set(['tidewrack choir', 'orla venn']));
+      const guess = guessKind(
+        { path, facts, fields, native },
+        { ...NO_SURROUNDINGS, knownArtists: new Set(['tidewrack choir', 'orla venn']) },
+      );
       expect([path, guess.kind]).toEqual([path, LABELLED.find(([pattern]) => pattern.test(path))?.[1]]);
     } catch (error) {
       if (!(error instanceof UnreadableError)) throw error;

@@ -58,6 +58,13 @@ const EVERYTHING: Edits = {
   genre: 'sea choir',
   composer: 'Maren Ødegård',
   compilation: true,
+  show: 'Vér siglum',
+  season: 4,
+  episode: 12,
+  narrator: 'Ines Marrable',
+  date: '2021-05-30',
+  description: 'Two lines of it:\nthe second – 海',
+  lyrics: 'Haul, haul\n«away» 海',
 };
 
 async function write(source: ByteSource, format: FormatId, changes: TagChanges): Promise<Uint8Array> {

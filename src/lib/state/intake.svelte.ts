@@ -1,7 +1,5 @@
 import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
-  fieldsOf,
-  kindOf,
   type Arrival,
   type ArrivalId,
   type Item,
@@ -9,11 +7,11 @@ import {
   type SourceId,
   type UnreadFile,
 } from '$lib/core/items';
-import { artistKey, guessKind } from '$lib/core/kinds';
 import { isMediaName } from '$lib/formats/reading/sniff';
 import { newId } from '$lib/io/new-id';
 import type { Given, WalkedFile } from '$lib/io/take-in/walk';
 import type { ParsePool, ReadOutcome } from '$lib/workers/parse-pool';
+import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
 
@@ -72,6 +70,7 @@ export class Intake {
     const arrival: Arrival = {
       id: newId() as ArrivalId,
       source,
+      origin: given.origin ?? 'folder',
       label: given.label,
       at: Date.now(),
       unread: [],
@@ -84,7 +83,7 @@ export class Intake {
     this.noteBeside(batch.taken, beside);
     if (batch.taken.length + batch.unread.length > 0)
       this.library.addArrival({ ...arrival, unread: batch.unread, setAside: walk.others.length });
-    this.guessAgain(batch.taken);
+    this.library.put(await guessAround(this.library, batch.taken));
     await this.library.flush();
     return {
       added: batch.added,
@@ -175,23 +174,6 @@ export class Intake {
     this.library.addSource({ id, type: handle ? 'folder' : 'kept', label });
     return id;
   }
-
-  /** Videos are told by artists that are known from songs; all songs are known only now. */
-  private guessAgain(taken: readonly ItemId[]): void {
-    const artists = new Set<string>();
-    for (const item of this.library.items) {
-      const { artist } = fieldsOf(item);
-      if (artist && kindOf(item) === 'song') artists.add(artistKey(artist));
-    }
-    const changes: Change[] = [];
-    for (const item of this.library.findAll(taken)) {
-      if (!item.facts.streams.some(({ type }) => type === 'picture')) continue;
-      const guess = guessKind({ ...item, fields: item.fileFields }, artists);
-      if (guess.points !== item.guess.points)
-        changes.push({ id: item.id, before: item, after: { ...item, guess } });
-    }
-    this.library.put(changes);
-  }
 }
 
 /** Gathers what was read and hands it over now and then, so that the page draws in between. */
@@ -257,6 +239,8 @@ class Batch {
       edits: known?.edits ?? {},
       picture: known?.picture ?? null,
       beside: known?.beside ?? [],
+      identity: known?.identity ?? null,
+      gathering: known?.gathering ?? null,
     };
   }
 }

@@ -10,8 +10,16 @@ import {
   type PlaceRecord,
   type Place,
 } from '$lib/core/library';
-import { editItem, type Arrival, type Edits, type Item, type ItemId, type Source } from '$lib/core/items';
-import type { Kind } from '$lib/core/kinds';
+import {
+  editItem,
+  type Arrival,
+  type Edits,
+  type Item,
+  type ItemId,
+  type Source,
+  type SourceId,
+} from '$lib/core/items';
+import type { FolderKind, Kind } from '$lib/core/kinds';
 import { NO_CHOICES } from '$lib/core/plan';
 import { CHUNK_ITEMS, LibraryStorage } from '$lib/io/storage/library-storage';
 import { WriteBehind } from './write-behind';
@@ -24,6 +32,8 @@ export class Library {
   sources = $state.raw<readonly Source[]>([]);
   arrivals = $state.raw<readonly Arrival[]>([]);
   players = $state.raw<LibraryHead['players']>({});
+  /** Kinds set for folders or learnt from corrections. */
+  folderKinds = $state.raw<readonly FolderKind[]>([]);
   history = $state.raw<History>(EMPTY_HISTORY);
   /** Set when the browser refused to keep something. */
   keepFailure = $state.raw<string | null>(null);
@@ -53,6 +63,7 @@ export class Library {
     this.sources = head.sources;
     this.arrivals = head.arrivals;
     this.players = head.players;
+    this.folderKinds = head.folderKinds;
     this.chunks = chunks.map((chunk) => chunk.map(({ id }) => id));
     this.chunkOf = new Map(chunks.flatMap((chunk, index) => chunk.map((item) => [item.id, index] as const)));
     this.history = EMPTY_HISTORY;
@@ -62,7 +73,7 @@ export class Library {
   /** Adds what an exported library holds, as one act that can be undone. What is there under the same id is replaced. */
   merge(
     label: string,
-    head: Pick<LibraryHead, 'sources' | 'arrivals' | 'players'>,
+    head: Pick<LibraryHead, 'sources' | 'arrivals' | 'players' | 'folderKinds'>,
     items: readonly Item[],
   ): void {
     const byId = <T extends { readonly id: string }>(mine: readonly T[], theirs: readonly T[]) => [
@@ -71,6 +82,7 @@ export class Library {
     this.sources = byId(this.sources, head.sources);
     this.arrivals = byId(this.arrivals, head.arrivals);
     this.players = { ...head.players, ...this.players };
+    this.folderKinds = [...this.folderKinds, ...head.folderKinds];
     const changes = items.map((item): Change => ({ id: item.id, before: this.find(item.id), after: item }));
     this.history = record(this.history, { label, changes });
     this.put(changes);
@@ -144,6 +156,15 @@ export class Library {
     this.behind.mark('head');
   }
 
+  /** Remembers a folder's kind, in place of what was known of it by the same way. Null forgets it. */
+  setFolderKind(source: SourceId, folder: string, by: FolderKind['by'], kind: Kind | null): void {
+    const rest = this.folderKinds.filter(
+      (one) => one.by !== by || one.source !== source || one.folder !== folder,
+    );
+    this.folderKinds = kind === null ? rest : [...rest, { source, folder, by, kind }];
+    this.behind.mark('head');
+  }
+
   placeOf(player: string, place: Place): PlaceRecord {
     return this.players[player]?.places[place] ?? EMPTY_PLACE;
   }
@@ -188,8 +209,8 @@ export class Library {
   }
 
   private async keepHead(): Promise<void> {
-    const { sources, arrivals, players } = this;
-    await this.storage.saveHead({ chunks: this.chunks.length, sources, arrivals, players });
+    const { sources, arrivals, players, folderKinds } = this;
+    await this.storage.saveHead({ chunks: this.chunks.length, sources, arrivals, players, folderKinds });
   }
 
   private async keepChunk(index: number): Promise<void> {

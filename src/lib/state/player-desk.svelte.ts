@@ -1,11 +1,10 @@
 import type { Place, PlaceRecord } from '$lib/core/library';
-import { editItem, type Item, type ItemId, type SourceId } from '$lib/core/items';
+import { editItem, type Item, type SourceId } from '$lib/core/items';
 import {
   NO_CHOICES,
   prove,
   toPlanItem,
   type Plan,
-  type PlanItem,
   type PlayerChoices,
   type Proof,
   type Remedy,
@@ -21,13 +20,12 @@ import { findZip } from '$lib/io/stores/zip-store';
 import { PlanClient } from '$lib/workers/plan-client';
 import { RunClient, type RunResult } from '$lib/workers/run-client';
 import type { RunTarget } from '$lib/workers/run-protocol';
+import { ItemMirror } from './item-mirror';
 import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
 
 /** Milliseconds after an edit until the plan is made anew. */
 const SETTLE = 200;
-/** Items looked through in one go. */
-const LOOKED_AT_ONCE = 2000;
 const FOLDER_KEY = 'place-folder' as SourceId;
 const ZIP_NAME = 'attic.zip';
 
@@ -50,7 +48,7 @@ export class PlayerDesk {
 
   private readonly planner = new PlanClient();
   private readonly runner = new RunClient();
-  private sent = new Map<ItemId, Item>();
+  private readonly mirror = new ItemMirror((item) => toPlanItem(item, WRITABLE_IDS));
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
 
@@ -285,7 +283,7 @@ export class PlayerDesk {
 
   private async makePlan(): Promise<Plan | null> {
     try {
-      const { changed, removed } = await this.changedSince();
+      const { changed, removed } = await this.mirror.changedSince(this.library.items);
       await this.planner.update(changed, removed);
       const { placed, choices } = this.place === 'zip' ? { ...this.record, placed: [] } : this.record;
       return await this.planner.plan({ rulebook: this.rulebook, there: this.there, placed, choices });
@@ -293,21 +291,6 @@ export class PlayerDesk {
       this.trouble = `the rehearsal failed: ${error instanceof Error ? error.message : String(error)}`;
       return null;
     }
-  }
-
-  /** Items that differ from what the planning worker has; looked for in steps that the page does not feel. */
-  private async changedSince(): Promise<{ changed: PlanItem[]; removed: ItemId[] }> {
-    const { items } = this.library;
-    const now = new Map<ItemId, Item>();
-    const changed: PlanItem[] = [];
-    for (const [index, item] of items.entries()) {
-      now.set(item.id, item);
-      if (this.sent.get(item.id) !== item) changed.push(toPlanItem(item, WRITABLE_IDS));
-      if (index % LOOKED_AT_ONCE === LOOKED_AT_ONCE - 1) await new Promise((resolve) => setTimeout(resolve));
-    }
-    const removed = [...this.sent.keys()].filter((id) => !now.has(id));
-    this.sent = now;
-    return { changed, removed };
   }
 }
 

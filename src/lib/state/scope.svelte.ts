@@ -2,7 +2,7 @@ import { inScope, toRows, type Level, type Row, type Scope } from '$lib/core/bro
 import type { Item, ItemId } from '$lib/core/items';
 import type { Library } from './library.svelte';
 
-export type Board = 'intake' | 'describe' | 'players';
+export type Board = 'intake' | 'identify' | 'describe' | 'players';
 
 /** What is looked at: it stays while the stage changes. Grouping is each board's own. */
 export class ScopeState {
@@ -10,6 +10,7 @@ export class ScopeState {
   board = $state<Board>('intake');
   levels = $state.raw<Readonly<Record<Board, readonly [Level, Level]>>>({
     intake: ['arrival', 'none'],
+    identify: ['none', 'none'],
     describe: ['release', 'none'],
     players: ['none', 'none'],
   });

@@ -1,6 +1,6 @@
 import { getContext, setContext } from 'svelte';
 import { countKinds } from '$lib/core/browse';
-import { kindOf, type Item, type ItemId, type PictureId } from '$lib/core/items';
+import { folderOf, kindOf, type Item, type ItemId, type PictureId, type SourceId } from '$lib/core/items';
 import { countGaps, findSection } from '$lib/core/rulebooks';
 import type { Kind } from '$lib/core/kinds';
 import type { Remedy } from '$lib/core/plan';
@@ -8,8 +8,11 @@ import { newId } from '$lib/io/new-id';
 import { toJpeg } from '$lib/io/pictures';
 import { askToRead, mayRead, openItem } from '$lib/io/take-in/open-item';
 import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
+import { guessAround } from './guess-around';
+import { IdentifyDesk } from './identify-desk.svelte';
 import { Intake } from './intake.svelte';
 import { Library } from './library.svelte';
+import { Listening } from './listening.svelte';
 import { PlayerDesk } from './player-desk.svelte';
 import { ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
@@ -22,6 +25,8 @@ export class Session {
   readonly scope: ScopeState;
   readonly selection: Selection;
   readonly intake: Intake;
+  readonly listening: Listening;
+  readonly identify: IdentifyDesk;
   readonly desk: PlayerDesk;
   readonly lock: TabLock;
   /** `failed` says why in `trouble`. */
@@ -48,6 +53,8 @@ export class Session {
     this.library = new Library(name);
     this.scope = new ScopeState(this.library);
     this.selection = new Selection(this.library);
+    this.listening = new Listening((item) => this.openFile(item), this.work);
+    this.identify = new IdentifyDesk(this.library, this.work, this.listening);
     this.desk = new PlayerDesk(this.library, this.work);
     this.intake = new Intake(this.library, () => this.parsePool(), this.work);
     this.lock = new TabLock(name, () => this.look());
@@ -120,8 +127,30 @@ export class Session {
       this.library.settle(`Confirm ${waiting.length}`, waiting, (item) => item.guess.kind);
   }
 
+  /** Settles a kind; where that corrects a guess, others of the folder are guessed with it in mind. */
   settle(items: readonly Item[], kind: Kind): void {
     this.library.settle(`Kind of ${items.length}`, items, () => kind);
+    const corrected = items.filter(({ guess }) => guess.kind !== kind);
+    if (corrected.length === 0) return;
+    for (const place of new Set(corrected.map(({ source, path }) => `${source}\n${folderOf(path)}`))) {
+      const [source = '', folder = ''] = place.split('\n');
+      this.library.setFolderKind(source as SourceId, folder, 'correction', kind);
+    }
+    const folders = new Set(corrected.map(({ source, path }) => `${source}\n${folderOf(path)}`));
+    void this.guessAgain(
+      this.library.items.filter(
+        (item) => item.settled === null && folders.has(`${item.source}\n${folderOf(item.path)}`),
+      ),
+    );
+  }
+
+  private async guessAgain(items: readonly Item[]): Promise<void> {
+    this.library.put(
+      await guessAround(
+        this.library,
+        items.map(({ id }) => id),
+      ),
+    );
   }
 
   forget(items: readonly Item[]): void {

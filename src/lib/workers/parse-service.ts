@@ -16,7 +16,7 @@ async function answer(request: ParseRequest): Promise<ParseReply> {
   if (request.type === 'read') {
     try {
       const read = await readMedia(source, path);
-      return { type: 'read', id, read, guess: guessKind({ ...read, path }, new Set()) };
+      return { type: 'read', id, read, guess: guessKind({ ...read, path }) };
     } catch (error) {
       if (error instanceof UnreadableError)
         return { type: 'unread', id, code: error.code, detail: error.message };

@@ -4,7 +4,15 @@ import type { Arrival, ArrivalId, SourceId } from '../items';
 import { countKinds, inScope, toRows, type Row } from './index';
 
 const arrivals: Arrival[] = [
-  { id: 'arrival' as ArrivalId, source: 's' as SourceId, label: 'drop', at: 5, unread: [], setAside: 0 },
+  {
+    id: 'arrival' as ArrivalId,
+    source: 's' as SourceId,
+    origin: 'folder' as const,
+    label: 'drop',
+    at: 5,
+    unread: [],
+    setAside: 0,
+  },
 ];
 const drawn = (rows: readonly Row[]) =>
   rows.map((row) => (row.type === 'group' ? `${'>'.repeat(row.depth + 1)} ${row.label}` : row.key));

@@ -1,4 +1,8 @@
 import { boolean, number, object, string, type ValidationError } from 'yup';
+import type { Kind } from '../kinds';
+
+/** Letters that a text field takes at the most. */
+const MOST_LETTERS = 20_000;
 
 /** What is said of an item. Null means that nothing is said. Several values of one field are joined by `; `. */
 export interface Fields {
@@ -14,6 +18,14 @@ export interface Fields {
   readonly genre: string | null;
   readonly composer: string | null;
   readonly compilation: boolean | null;
+  readonly show: string | null;
+  readonly season: number | null;
+  readonly episode: number | null;
+  readonly narrator: string | null;
+  /** Day it came out, `YYYY-MM-DD`, or as much of it as is known. */
+  readonly date: string | null;
+  readonly description: string | null;
+  readonly lyrics: string | null;
 }
 
 export type FieldName = keyof Fields;
@@ -25,27 +37,39 @@ export type Edits = { readonly [F in FieldName]?: Fields[F] };
 export interface FieldFacts {
   readonly name: FieldName;
   readonly label: string;
-  readonly type: 'text' | 'number' | 'yesno';
+  readonly type: 'text' | 'lines' | 'number' | 'yesno' | 'day';
   /** Holds several values, joined by `; `. */
   readonly many: boolean;
   /** Letters accepted at the most (text) or the largest number. */
   readonly limit: number;
+  /** Kinds that it matters to; null for all. Other kinds show it only where it says something. */
+  readonly kinds: readonly Kind[] | null;
 }
 
-const text = (name: FieldName, label: string, many = false): FieldFacts => ({
+const text = (
+  name: FieldName,
+  label: string,
+  many = false,
+  kinds: FieldFacts['kinds'] = null,
+): FieldFacts => ({
   name,
   label,
   type: 'text',
   many,
-  limit: 20_000,
+  limit: MOST_LETTERS,
+  kinds,
 });
-const count = (name: FieldName, label: string, limit: number): FieldFacts => ({
-  name,
-  label,
-  type: 'number',
-  many: false,
-  limit,
+const count = (
+  name: FieldName,
+  label: string,
+  limit: number,
+  kinds: FieldFacts['kinds'] = null,
+): FieldFacts => ({ name, label, type: 'number', many: false, limit, kinds });
+const lines = (name: FieldName, label: string, kinds: FieldFacts['kinds'] = null): FieldFacts => ({
+  ...text(name, label, false, kinds),
+  type: 'lines',
 });
+const SHOWN: readonly Kind[] = ['episode', 'podcast'];
 
 /** Every field, in the order in which the card asks for them. */
 export const FIELDS: readonly FieldFacts[] = [
@@ -57,10 +81,17 @@ export const FIELDS: readonly FieldFacts[] = [
   count('tracks', 'of tracks', 9999),
   count('disc', 'disc', 999),
   count('discs', 'of discs', 999),
-  { name: 'compilation', label: 'compilation', type: 'yesno', many: false, limit: 1 },
+  { name: 'compilation', label: 'compilation', type: 'yesno', many: false, limit: 1, kinds: null },
+  text('show', 'show', false, SHOWN),
+  count('season', 'season', 999, SHOWN),
+  count('episode', 'episode', 9999, SHOWN),
+  { ...text('date', 'date', false, ['episode', 'podcast', 'film']), type: 'day' },
   text('artist', 'artist', true),
   text('composer', 'composer', true),
   text('genre', 'genre', true),
+  text('narrator', 'narrator', true, ['audiobook']),
+  lines('description', 'description', ['episode', 'podcast', 'film', 'audiobook']),
+  lines('lyrics', 'lyrics', ['song', 'musicVideo']),
 ];
 
 const byName = new Map(FIELDS.map((field) => [field.name, field]));
@@ -85,12 +116,19 @@ export const EMPTY_FIELDS: Fields = {
   genre: null,
   composer: null,
   compilation: null,
+  show: null,
+  season: null,
+  episode: null,
+  narrator: null,
+  date: null,
+  description: null,
+  lyrics: null,
 };
 
 const line = () =>
   string()
     .nullable()
-    .max(20_000, 'is longer than 20,000 letters')
+    .max(MOST_LETTERS, 'is longer than 20,000 letters')
     // eslint-disable-next-line no-control-regex
     .matches(/^[^\u0000]*$/, { message: 'holds a null letter', excludeEmptyString: true });
 const whole = (limit: number) =>
@@ -115,6 +153,18 @@ export const editsSchema = object({
   disc: whole(999),
   discs: whole(999),
   compilation: boolean().nullable(),
+  show: line(),
+  season: whole(999),
+  episode: whole(9999),
+  narrator: line(),
+  date: string()
+    .nullable()
+    .matches(/^\d{4}(-(0[1-9]|1[0-2])(-(0[1-9]|[12]\d|3[01]))?)?$/, {
+      message: 'is not a day such as 2024-05-31',
+      excludeEmptyString: true,
+    }),
+  description: line(),
+  lyrics: line(),
 }).noUnknown();
 
 export type ParsedValue =

@@ -1,4 +1,4 @@
-import type { Guess, Kind } from '../kinds';
+import type { Guess, Kind, Origin } from '../kinds';
 import type { Edits, FieldName, Fields } from './fields';
 
 export type ItemId = string & { readonly __brand: 'ItemId' };
@@ -63,6 +63,21 @@ export interface NativeTag {
   readonly value: string;
 }
 
+/** An item whose line-up was taken: what it was laid against, and where that is known. */
+export interface Matched {
+  readonly type: 'matched';
+  readonly release: string;
+  readonly entry: string;
+  readonly source: string;
+  /** The release's title, to say it without asking. */
+  readonly title: string;
+  /** Milliseconds since 1970. */
+  readonly at: number;
+}
+
+/** What is known of an item's identity: matched, or left as it is by the curator. */
+export type Identity = Matched | { readonly type: 'left'; readonly at: number };
+
 /** A picture set by the curator, kept in the library under its id. */
 export interface ChosenPicture {
   readonly id: PictureId;
@@ -95,6 +110,10 @@ export interface Item {
   readonly picture: ChosenPicture | null;
   /** Other files that came beside this one and carry its name or lie alone with it, such as old sidecars. */
   readonly beside: readonly string[];
+  /** Null while no line-up was taken and nobody left it as it is. */
+  readonly identity: Identity | null;
+  /** The release that the curator put it to by hand; null leaves it to path and tags. */
+  readonly gathering: string | null;
 }
 
 /** Where items came from. A folder is opened again by its handle, kept files lie in the browser's storage. */
@@ -114,6 +133,8 @@ export interface UnreadFile {
 export interface Arrival {
   readonly id: ArrivalId;
   readonly source: SourceId;
+  /** The way it came in. */
+  readonly origin: Origin;
   readonly label: string;
   /** Milliseconds since 1970. */
   readonly at: number;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { EMPTY_FIELDS, type Facts, type Fields, type Stream } from '../items';
-import { guessKind } from './guess';
+import { NO_SURROUNDINGS, guessKind } from './guess';
 import type { Certainty, Kind } from './kind';
 import { RULES } from './weights';
 import { evidenceWords } from '../../ui/words/evidence-words';
@@ -29,7 +29,10 @@ const facts = (durationSeconds: number, moving: boolean, chapters = 0): Facts =>
   tagFormats: [],
 });
 const guess = (path: string, own: Facts, fields: Partial<Fields> = {}, known: string[] = []) =>
-  guessKind({ path, facts: own, fields: { ...EMPTY_FIELDS, ...fields }, native: [] }, new Set(known));
+  guessKind(
+    { path, facts: own, fields: { ...EMPTY_FIELDS, ...fields }, native: [] },
+    { ...NO_SURROUNDINGS, knownArtists: new Set(known) },
+  );
 const ALBUM = { title: 'x', artist: 'y', album: 'z', track: 1 };
 
 /** Labelled files: what they are, and how firm the guess must be at least. */

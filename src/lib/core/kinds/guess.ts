@@ -1,6 +1,6 @@
 import { extensionOf, stemOf, type Facts, type Fields, type NativeTag } from '../items';
-import { KINDS, type Certainty, type Evidence, type Guess, type Kind } from './kind';
-import { RULES, type KindContext } from './weights';
+import { KINDS, type Certainty, type Evidence, type Guess, type Kind, type Origin } from './kind';
+import { RULES, type KindContext, type Rule, type Weights } from './weights';
 
 /** Lead over the runner-up, in points, that each certainty asks for. */
 const LEADS: readonly (readonly [Certainty, number])[] = [
@@ -16,22 +16,42 @@ export interface KindInput {
   readonly native: readonly NativeTag[];
 }
 
+/** What is known around a file, beside the file itself. */
+export interface Surroundings {
+  /** Artists of songs in the library, as `artistKey` writes them. */
+  readonly knownArtists: ReadonlySet<string>;
+  readonly neighbours: Kind | null;
+  readonly correction: Kind | null;
+  readonly folderRule: Kind | null;
+  readonly origin: Origin;
+  readonly speech: number | null;
+}
+
+export const NO_SURROUNDINGS: Surroundings = {
+  knownArtists: new Set(),
+  neighbours: null,
+  correction: null,
+  folderRule: null,
+  origin: 'folder',
+  speech: null,
+};
+
 /** Guesses the kind of a file from weighted evidence. Always answers; an even race is `open`. */
-export function guessKind(input: KindInput, knownArtists: ReadonlySet<string>): Guess {
-  const context = toContext(input, knownArtists);
+export function guessKind(input: KindInput, around: Surroundings = NO_SURROUNDINGS): Guess {
+  const context = toContext(input, around);
   const held = RULES.flatMap((rule) => {
     const detail = rule.holds(context);
-    return detail === null ? [] : [{ rule, detail }];
+    return detail === null ? [] : [{ rule, detail, weights: weightsOf(rule, detail) }];
   });
   const totals = KINDS.map((kind) => ({
     kind,
-    points: held.reduce((sum, { rule }) => sum + (rule.weights[kind] ?? 0), 0),
+    points: held.reduce((sum, { weights }) => sum + (weights[kind] ?? 0), 0),
   })).sort((a, b) => b.points - a.points);
   const [best, next] = totals as [Total, Total];
   const lead = best.points - Math.max(0, next.points);
   const certainty = best.points < 20 ? 'open' : (LEADS.find(([, least]) => lead >= least)?.[0] ?? 'open');
   const evidence: Evidence[] = held
-    .map(({ rule, detail }) => ({ code: rule.code, detail, points: rule.weights[best.kind] ?? 0 }))
+    .map(({ rule, detail, weights }) => ({ code: rule.code, detail, points: weights[best.kind] ?? 0 }))
     .filter(({ points }) => points !== 0)
     .sort((a, b) => Math.abs(b.points) - Math.abs(a.points));
   return {
@@ -44,15 +64,15 @@ export function guessKind(input: KindInput, knownArtists: ReadonlySet<string>): 
   };
 }
 
+const weightsOf = ({ weights }: Rule, detail: string): Weights =>
+  typeof weights === 'function' ? weights(detail) : weights;
+
 interface Total {
   readonly kind: Kind;
   readonly points: number;
 }
 
-function toContext(
-  { path, facts, fields, native }: KindInput,
-  knownArtists: ReadonlySet<string>,
-): KindContext {
+function toContext({ path, facts, fields, native }: KindInput, around: Surroundings): KindContext {
   const picture = facts.streams.find((stream) => stream.type === 'picture');
   return {
     path: path.toLowerCase(),
@@ -69,6 +89,6 @@ function toContext(
     track: fields.track,
     genre: fields.genre,
     native: new Map(native.map((tag) => [tag.id.toLowerCase(), tag.value])),
-    knownArtists,
+    ...around,
   };
 }

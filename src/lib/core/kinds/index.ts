@@ -1,5 +1,7 @@
-export { KINDS, KIND_FACTS } from './kind';
-export type { Certainty, Evidence, Guess, Kind, KindFacts } from './kind';
-export { guessKind } from './guess';
-export type { KindInput } from './guess';
+export { KINDS, KIND_FACTS, ORIGINS } from './kind';
+export type { Certainty, Evidence, Guess, Kind, KindFacts, Origin } from './kind';
+export { NO_SURROUNDINGS, guessKind } from './guess';
+export type { KindInput, Surroundings } from './guess';
+export { Neighbourhood, kindOfFolder } from './surroundings';
+export type { FolderKind } from './surroundings';
 export { artistKey } from './weights';

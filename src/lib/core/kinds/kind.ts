@@ -35,6 +35,10 @@ export const KIND_FACTS: Readonly<Record<Kind, KindFacts>> = {
 /** How firm a guess stands, drawn as solid, dashed, dotted and no line. */
 export type Certainty = 'sure' | 'likely' | 'guess' | 'open';
 
+/** The ways in. */
+export const ORIGINS = ['folder', 'watched', 'disc', 'feed', 'shelf'] as const;
+export type Origin = (typeof ORIGINS)[number];
+
 /** One fact behind a guess. Its code is worded by the interface, `detail` fills the sentence. */
 export interface Evidence {
   readonly code: string;

@@ -1,4 +1,4 @@
-import type { Kind } from './kind';
+import { KIND_FACTS, type Kind, type Origin } from './kind';
 
 /** Points that one piece of evidence gives to each kind. Kinds that are not named get none. */
 export type Weights = Readonly<Partial<Record<Kind, number>>>;
@@ -23,13 +23,24 @@ export interface KindContext {
   readonly genre: string | null;
   /** Native tags in lower case, `id` to value. */
   readonly native: ReadonlyMap<string, string>;
+  /** The kind of most of its neighbours in the folder, where that stands firm. */
+  readonly neighbours: Kind | null;
+  /** The kind that the curator gave to others of its folder, against the guess. */
+  readonly correction: Kind | null;
+  /** The kind that the curator set for its folder. */
+  readonly folderRule: Kind | null;
+  /** The way it came in. */
+  readonly origin: Origin;
+  /** Share of its sound that is spoken, 0 to 1; null while nobody has listened. */
+  readonly speech: number | null;
   /** Artists of songs in the library, in lower case without a leading article. */
   readonly knownArtists: ReadonlySet<string>;
 }
 
 export interface Rule {
   readonly code: string;
-  readonly weights: Weights;
+  /** A function where the evidence itself names the kind that it speaks for. */
+  readonly weights: Weights | ((detail: string) => Weights);
   /** Text for the sentence when the rule holds, else null. */
   readonly holds: (context: KindContext) => string | null;
 }
@@ -40,6 +51,17 @@ const between = (c: KindContext, low: number, high: number) =>
   c.durationSeconds !== null && seconds(c) >= low && seconds(c) < high;
 const found = (text: string, pattern: RegExp): string | null => pattern.exec(text)?.[0] ?? null;
 const folders = (c: KindContext) => c.path.slice(0, Math.max(0, c.path.lastIndexOf('/')));
+/** Evidence that is a kind itself: its words are the sentence's detail, and that kind gets the points. */
+const speaksFor =
+  (points: number) =>
+  (many: string): Weights => {
+    const kind = (Object.keys(KIND_FACTS) as Kind[]).find((one) => KIND_FACTS[one].many === many);
+    return kind ? { [kind]: points } : {};
+  };
+const manyOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].many : null);
+/** Share of speech from which sound counts as spoken, and up to which it counts as music. */
+const SPOKEN = 0.55;
+const SUNG = 0.2;
 const inFolder = (pattern: RegExp) => (c: KindContext) => found(folders(c), pattern);
 
 /** The artist's name as it is looked up: lower case, no leading article. */
@@ -119,7 +141,7 @@ export const RULES: readonly Rule[] = [
       film: -40,
       episode: -22,
     },
-    holds: (c) => yes(between(c, 80, 600)),
+    holds: (c) => yes(between(c, 60, 600)),
   },
   {
     code: 'episodeLength',
@@ -249,7 +271,7 @@ export const RULES: readonly Rule[] = [
   },
   {
     code: 'folderAudiobook',
-    weights: { audiobook: 30, song: -12, podcast: -6 },
+    weights: { audiobook: 34, song: -20, podcast: -6 },
     holds: inFolder(/audio ?books?|(^|\/)books?(\/|$)/),
   },
   { code: 'folderPodcast', weights: { podcast: 32, song: -14, audiobook: -8 }, holds: inFolder(/podcasts?/) },
@@ -266,6 +288,35 @@ export const RULES: readonly Rule[] = [
     holds: inFolder(/ambien[ct]e?/),
   },
   { code: 'folderRingtone', weights: { ringtone: 35, song: -10 }, holds: inFolder(/ring ?tones?/) },
+  {
+    code: 'discLabel',
+    weights: { episode: 42, film: -24, homeVideo: -16, musicVideo: -16 },
+    holds: (c) =>
+      c.moving ? found(folders(c), /[^/]*(^|[_ ./-])s\d{1,2}[_ .-]?d(isc)?[_ .-]?\d{1,2}\b/) : null,
+  },
+  {
+    code: 'fromFeed',
+    weights: { podcast: 70, song: -40, audiobook: -30 },
+    holds: (c) => yes(c.origin === 'feed'),
+  },
+  {
+    code: 'fromDisc',
+    weights: { song: 34, audiobook: -10, podcast: -20, ringtone: -40 },
+    holds: (c) => yes(c.origin === 'disc' && !c.moving),
+  },
+  {
+    code: 'spoken',
+    weights: { podcast: 24, audiobook: 24, song: -34, ringtone: -10 },
+    holds: (c) => (c.speech !== null && c.speech >= SPOKEN ? String(Math.round(c.speech * 100)) : null),
+  },
+  {
+    code: 'sung',
+    weights: { song: 24, musicVideo: 12, podcast: -24, audiobook: -30 },
+    holds: (c) => (c.speech !== null && c.speech <= SUNG ? String(Math.round(c.speech * 100)) : null),
+  },
+  { code: 'neighbours', weights: speaksFor(26), holds: (c) => manyOf(c.neighbours) },
+  { code: 'correctedHere', weights: speaksFor(40), holds: (c) => manyOf(c.correction) },
+  { code: 'folderRule', weights: speaksFor(160), holds: (c) => manyOf(c.folderRule) },
   {
     code: 'namedLoop',
     weights: { ambience: 30, musicVideo: -8, homeVideo: -8 },

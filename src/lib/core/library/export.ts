@@ -1,6 +1,6 @@
 import { array, mixed, number, object, string } from 'yup';
 import { FORMAT_IDS, editsSchema, type Item } from '../items';
-import { LIBRARY_VERSION, migrateHead, type LibraryHead } from './head';
+import { LIBRARY_VERSION, migrateHead, migrateItem, type LibraryHead } from './head';
 
 /** Items in one file of an exported library. */
 export const EXPORT_CHUNK = 1000;
@@ -43,6 +43,14 @@ const headSchema = object({
   sources: array(object({ id: string().required(), label: string().defined() })).required(),
   arrivals: array(object({ id: string().required(), source: string().required() })).required(),
   players: object().required(),
+  folderKinds: array(
+    object({
+      source: string().required(),
+      folder: string().defined(),
+      kind: string().required(),
+      by: mixed().oneOf(['rule', 'correction']).required(),
+    }),
+  ).required(),
 }).required();
 
 /** @throws {ValidationError | RangeError} when the text is no head of a library, or of a newer version */
@@ -56,5 +64,5 @@ export function readHead(text: string): LibraryHead {
 export function readItems(text: string): readonly Item[] {
   const items: unknown = JSON.parse(text);
   itemsSchema.validateSync(items, { strict: true });
-  return items as Item[];
+  return (items as Item[]).map(migrateItem);
 }

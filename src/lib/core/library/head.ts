@@ -1,8 +1,9 @@
-import type { Arrival, Source } from '../items';
+import { EMPTY_FIELDS, type Arrival, type Item, type Source } from '../items';
+import type { FolderKind } from '../kinds';
 import type { PlacedFile, PlayerChoices } from '../plan';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 1;
+export const LIBRARY_VERSION = 2;
 
 export const PLACES = ['attic', 'folder', 'zip'] as const;
 /** Where a run writes: the player itself, a chosen folder laid out for it, or a ZIP. */
@@ -27,12 +28,29 @@ export interface LibraryHead {
   readonly sources: readonly Source[];
   readonly arrivals: readonly Arrival[];
   readonly players: Readonly<Record<string, PlayerRecord>>;
+  /** Kinds set for folders, and those that corrections hint at. */
+  readonly folderKinds: readonly FolderKind[];
 }
 
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
-/** `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players. */
-const MIGRATIONS: readonly Migration[] = [(old) => ({ players: {}, ...old, version: 1 })];
+/** `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players; version 1 knew no identities. */
+const MIGRATIONS: readonly Migration[] = [
+  (old) => ({ players: {}, ...old, version: 1 }),
+  (old) => ({
+    folderKinds: [],
+    ...old,
+    arrivals: ((old.arrivals ?? []) as object[]).map((arrival) => ({ origin: 'folder', ...arrival })),
+    version: 2,
+  }),
+];
+
+/** An item of any earlier version as one of this version: what it did not have yet is empty. */
+export function migrateItem(kept: Item): Item {
+  if (kept.identity !== undefined && 'lyrics' in kept.fileFields) return kept;
+  const { identity = null, gathering = null } = kept as Partial<Item>;
+  return { ...kept, identity, gathering, fileFields: { ...EMPTY_FIELDS, ...kept.fileFields } };
+}
 
 /**
  * A head of any earlier version as one of this version.

@@ -1,4 +1,4 @@
-export { LIBRARY_VERSION, PLACES, migrateHead } from './head';
+export { LIBRARY_VERSION, PLACES, migrateHead, migrateItem } from './head';
 export type { LibraryHead, Place, PlaceRecord, PlayerRecord } from './head';
 export { EXPORT_CHUNK, headFile, itemsFile, pictureFile, readHead, readItems } from './export';
 export { findBeside, isSameFile } from './take-in';

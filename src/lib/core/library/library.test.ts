@@ -78,7 +78,14 @@ describe('undo and redo', () => {
 });
 
 describe('what comes from outside is checked', () => {
-  const head = { version: LIBRARY_VERSION, chunks: 1, sources: [], arrivals: [], players: {} };
+  const head = {
+    version: LIBRARY_VERSION,
+    chunks: 1,
+    sources: [],
+    arrivals: [],
+    players: {},
+    folderKinds: [],
+  };
 
   test('an exported library reads in as it was', () => {
     const items = makeAlbum(3);

@@ -117,6 +117,8 @@ const numbers: Partial<Record<PatternField, fc.Arbitrary<number>>> = {
   tracks: small,
   disc: small,
   discs: small,
+  season: small,
+  episode: small,
 };
 const separators = fc.constantFrom(' - ', '/', '. ', ' ~ ', ' [', '] ');
 

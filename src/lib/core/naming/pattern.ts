@@ -13,11 +13,24 @@ export const PATTERN_FIELDS = [
   'year',
   'genre',
   'composer',
+  'show',
+  'season',
+  'episode',
+  'narrator',
+  'date',
   'kind',
   'sourceName',
 ] as const;
 export type PatternField = (typeof PATTERN_FIELDS)[number];
-export const NUMBER_FIELDS: ReadonlySet<PatternField> = new Set(['track', 'tracks', 'disc', 'discs', 'year']);
+export const NUMBER_FIELDS: ReadonlySet<PatternField> = new Set([
+  'track',
+  'tracks',
+  'disc',
+  'discs',
+  'year',
+  'season',
+  'episode',
+]);
 
 /** Values for a pattern; what is absent or empty counts as empty. */
 export type PatternValues = Readonly<Partial<Record<PatternField, string | number | null>>>;
@@ -144,7 +157,7 @@ class Parser {
 
 /** Fields of an item as a pattern takes them. */
 export function patternValues(fields: Fields, kind: string | null, sourceName: string): PatternValues {
-  const { compilation: _, ...rest } = fields;
+  const { compilation: _, description: __, lyrics: ___, ...rest } = fields;
   return { ...rest, kind, sourceName };
 }
 

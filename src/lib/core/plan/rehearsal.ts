@@ -1,4 +1,4 @@
-import { folderOf, nameOf, stemOf, extensionOf, type Fields, type ItemId } from '../items';
+import { EMPTY_FIELDS, extensionOf, folderOf, nameOf, stemOf, type Fields, type ItemId } from '../items';
 import type { Kind } from '../kinds';
 import type { Rulebook, Section } from '../rulebooks';
 import { readSidecar } from './sidecar';
@@ -118,18 +118,13 @@ function readBeside(file: Media, section: Section, beside: ReadonlyMap<string, T
   const numeric = (text: string | undefined) => (text && /^\d+$/.test(text) ? Number(text) : null);
   return {
     fields: {
+      ...EMPTY_FIELDS,
       title: values.title ?? null,
       artist: values.artist ?? null,
-      albumArtist: null,
       album: values.album ?? null,
       year: numeric(values.year),
       track: numeric(values.track),
-      tracks: null,
-      disc: null,
-      discs: null,
       genre: values.genre ?? null,
-      composer: null,
-      compilation: null,
     },
   };
 }

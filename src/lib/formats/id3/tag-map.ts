@@ -13,6 +13,18 @@ export const TEXT_FRAMES: Readonly<Partial<Record<FieldName, Readonly<Record<Id3
   compilation: { 2: 'TCP', 3: 'TCMP', 4: 'TCMP' },
 };
 
+/** Fields without a frame of their own, by the description of their user text frame (TXXX). */
+export const USER_TEXTS: Readonly<Partial<Record<FieldName, string>>> = {
+  show: 'SHOW',
+  season: 'SEASON',
+  episode: 'EPISODE',
+  narrator: 'NARRATOR',
+  date: 'RELEASEDATE',
+  description: 'DESCRIPTION',
+};
+export const USER_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TXX', 3: 'TXXX', 4: 'TXXX' };
+export const LYRICS_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'ULT', 3: 'USLT', 4: 'USLT' };
+
 export const TRACK_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TRK', 3: 'TRCK', 4: 'TRCK' };
 export const DISC_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TPA', 3: 'TPOS', 4: 'TPOS' };
 export const PICTURE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'PIC', 3: 'APIC', 4: 'APIC' };

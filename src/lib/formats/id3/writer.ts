@@ -3,7 +3,16 @@ import { requireField, type Edits, type FieldName } from '$lib/core/items';
 import { joinPair, splitPair, splitValues, type NewPicture, type TagChanges } from '../format';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { frameContent, frameText } from './reader';
-import { ALSO_REMOVED, DISC_FRAME, PICTURE_FRAME, TEXT_FRAMES, TRACK_FRAME } from './tag-map';
+import {
+  ALSO_REMOVED,
+  DISC_FRAME,
+  LYRICS_FRAME,
+  PICTURE_FRAME,
+  TEXT_FRAMES,
+  TRACK_FRAME,
+  USER_FRAME,
+  USER_TEXTS,
+} from './tag-map';
 
 /** Room left for later edits in a tag that had to grow, in bytes. */
 const PADDING_BYTES = 1024;
@@ -38,6 +47,11 @@ function changeFrames(old: readonly Id3Frame[], version: Id3Version, changes: Ta
     if (id)
       frames = replaceFrame(frames, id, textFor(name, changes.fields, version), version, ALSO_REMOVED[name]);
   }
+  for (const [field, name] of Object.entries(USER_TEXTS)) {
+    const value = changes.fields[field as FieldName];
+    if (value !== undefined) frames = replaceUserText(frames, name, value, version);
+  }
+  if (changes.fields.lyrics !== undefined) frames = replaceLyrics(frames, changes.fields.lyrics, version);
   frames = changePair(frames, TRACK_FRAME[version], version, changes.fields.track, changes.fields.tracks);
   frames = changePair(frames, DISC_FRAME[version], version, changes.fields.disc, changes.fields.discs);
   return changes.picture ? changePicture(frames, version, changes.picture) : frames;
@@ -68,6 +82,51 @@ function replaceFrame(
   if (text === null) return rest;
   const place = at < 0 ? rest.length : frames.slice(0, at).filter((frame) => !goes(frame)).length;
   return [...rest.slice(0, place), { id, flags: 0, data: encodeText(text, version) }, ...rest.slice(place)];
+}
+
+/** A user text frame: encoding, description, a null letter, value (ID3v2.3.0, section 4.2.2). */
+function replaceUserText(
+  frames: readonly Id3Frame[],
+  name: string,
+  value: string | number | boolean | null,
+  version: Id3Version,
+): Id3Frame[] {
+  const id = USER_FRAME[version];
+  const isOld = (frame: Id3Frame) =>
+    frame.id === id && frameText(frame, version)?.split('\0')[0]?.toUpperCase() === name;
+  const data = value === null ? null : encodePair(new Uint8Array(0), name, String(value), version);
+  return replaceWhere(frames, isOld, data && { id, flags: 0, data });
+}
+
+/** Lyrics without a description, language unknown (ID3v2.3.0, section 4.9). Those of other descriptions go too. */
+function replaceLyrics(frames: readonly Id3Frame[], value: string | null, version: Id3Version): Id3Frame[] {
+  const id = LYRICS_FRAME[version];
+  const data = value === null ? null : encodePair(ascii('XXX'), '', value, version);
+  return replaceWhere(frames, (frame) => frame.id === id, data && { id, flags: 0, data });
+}
+
+function replaceWhere(
+  frames: readonly Id3Frame[],
+  isOld: (frame: Id3Frame) => boolean,
+  frame: Id3Frame | null,
+): Id3Frame[] {
+  const at = frames.findIndex(isOld);
+  const rest = frames.filter((candidate) => !isOld(candidate));
+  if (!frame) return rest;
+  const place = at < 0 ? rest.length : at;
+  return [...rest.slice(0, place), frame, ...rest.slice(place)];
+}
+
+/** Encoding, what stands before the texts, then two texts parted by a null letter of the encoding. */
+function encodePair(before: Uint8Array, first: string, second: string, version: Id3Version): Uint8Array {
+  const encoding = encodeText(first + second, version)[0] as number;
+  if (encoding !== 1) {
+    const encode = (text: string) => (encoding === 3 ? new TextEncoder().encode(text) : ascii(text));
+    return concat([Uint8Array.of(encoding), before, encode(first), Uint8Array.of(0), encode(second)]);
+  }
+  const mark = Uint8Array.of(0xff, 0xfe);
+  const head = concat([mark, utf16le(first), Uint8Array.of(0, 0)]);
+  return concat([Uint8Array.of(1), before, head, mark, utf16le(second)]);
 }
 
 function changePair(

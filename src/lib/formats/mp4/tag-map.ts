@@ -9,7 +9,19 @@ export const TEXT_ITEMS: Readonly<Partial<Record<FieldName, string>>> = {
   year: '\u00a9day',
   genre: '\u00a9gen',
   composer: '\u00a9wrt',
+  show: 'tvsh',
+  description: 'desc',
+  lyrics: '\u00a9lyr',
 };
+/** Items that hold one 32-bit number. */
+export const NUMBER_ITEMS: Readonly<Partial<Record<FieldName, string>>> = { season: 'tvsn', episode: 'tves' };
+/** Fields without an item of their own: a freeform item (`----`) with a domain and a name. */
+export const NAMED_ITEMS: Readonly<Partial<Record<FieldName, string>>> = {
+  narrator: 'NARRATOR',
+  date: 'RELEASEDATE',
+};
+/** The domain under which readers look for named items. */
+export const NAMED_DOMAIN = 'com.apple.iTunes';
 export const TRACK_ITEM = 'trkn';
 export const DISC_ITEM = 'disk';
 export const COMPILATION_ITEM = 'cpil';

@@ -22,6 +22,9 @@ import {
   DATA,
   DISC_ITEM,
   GENRE_NUMBER_ITEM,
+  NAMED_DOMAIN,
+  NAMED_ITEMS,
+  NUMBER_ITEMS,
   TEXT_ITEMS,
   TRACK_ITEM,
 } from './tag-map';
@@ -118,6 +121,16 @@ function changeItems(old: readonly ListItem[], { fields, picture }: TagChanges):
     items = replaceItem(items, type, value === null ? null : textItem(type, textsOf(name, value)));
     if (type === TEXT_ITEMS.genre) items = items.filter((item) => item.type !== GENRE_NUMBER_ITEM);
   }
+  for (const [name, type] of Object.entries(NUMBER_ITEMS)) {
+    const value = fields[name as FieldName];
+    if (value === undefined) continue;
+    const box = value === null ? null : makeBox(type, dataBox(DATA.integer, u32(Number(value))));
+    items = replaceItem(items, type, box);
+  }
+  for (const [field, name] of Object.entries(NAMED_ITEMS)) {
+    const value = fields[field as FieldName];
+    if (value !== undefined) items = replaceNamed(items, name, value === null ? null : String(value));
+  }
   items = changePair(items, TRACK_ITEM, fields.track, fields.tracks, 8);
   items = changePair(items, DISC_ITEM, fields.disc, fields.discs, 6);
   if (fields.compilation !== undefined) {
@@ -150,6 +163,25 @@ function replaceItem(items: readonly ListItem[], type: string, bytes: Uint8Array
   if (!bytes) return rest;
   const place = at < 0 ? rest.length : at;
   return [...rest.slice(0, place), { type, bytes }, ...rest.slice(place)];
+}
+
+/** A freeform item: its domain, its name, then its value. */
+function replaceNamed(items: readonly ListItem[], name: string, value: string | null): ListItem[] {
+  const part = (type: string, text: string) => makeBox(type, u32(0), new TextEncoder().encode(text));
+  const isOld = ({ type, bytes }: ListItem) => type === '----' && nameOfItem(bytes) === name;
+  const at = items.findIndex(isOld);
+  const rest = items.filter((item) => !isOld(item));
+  if (value === null) return rest;
+  const place = at < 0 ? rest.length : at;
+  const value8 = dataBox(DATA.utf8, new TextEncoder().encode(value));
+  const bytes = makeBox('----', part('mean', NAMED_DOMAIN), part('name', name), value8);
+  return [...rest.slice(0, place), { type: '----', bytes }, ...rest.slice(place)];
+}
+
+/** Name of a freeform item, in capitals; empty when it has none. */
+function nameOfItem(bytes: Uint8Array): string {
+  const box = findBox(parseBoxes(bytes, 8), 'name');
+  return box ? new TextDecoder().decode(bytes.subarray(box.content + 4, box.end)).toUpperCase() : '';
 }
 
 /** Number and total as two 16-bit numbers behind two bytes of zeros. */

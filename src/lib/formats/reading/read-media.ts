@@ -18,6 +18,7 @@ import { readMatroskaFacts, type MatroskaFacts } from '../matroska';
 import { readMp4Facts } from '../mp4';
 import { readOggDuration, readPreSkip } from '../ogg';
 import { nativeTags } from './native-tags';
+import { saidFields } from './said-fields';
 import { readPictureSize } from './picture-size';
 import { checkWhole } from './whole';
 import { fitsExtension, sniffFormat } from './sniff';
@@ -221,6 +222,7 @@ function toFields(metadata: IAudioMetadata): Fields {
     genre: joined(common.genre),
     composer: slashed(metadata, 'TCOM') ?? joined(common.composer),
     compilation: common.compilation ? true : null,
+    ...saidFields(metadata),
   };
 }
 

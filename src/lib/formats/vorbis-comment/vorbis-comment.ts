@@ -19,6 +19,13 @@ const NAMES: Readonly<Record<Exclude<FieldName, 'track' | 'tracks' | 'disc' | 'd
     genre: ['GENRE'],
     composer: ['COMPOSER'],
     compilation: ['COMPILATION'],
+    show: ['SHOW'],
+    season: ['SEASON'],
+    episode: ['EPISODE'],
+    narrator: ['NARRATOR'],
+    date: ['RELEASEDATE'],
+    description: ['DESCRIPTION'],
+    lyrics: ['LYRICS', 'UNSYNCEDLYRICS'],
   };
 
 const PAIRS = [
@@ -72,7 +79,7 @@ export function changeVorbisComment(comment: VorbisComment, edits: Edits): Vorbi
 function textsFor(field: FieldName, value: string | number | boolean | null): string[] {
   if (value === null || value === false) return [];
   if (value === true) return ['1'];
-  if (typeof value === 'number') return [String(value).padStart(4, '0')];
+  if (typeof value === 'number') return [field === 'year' ? String(value).padStart(4, '0') : String(value)];
   return requireField(field).many ? splitValues(value) : [value];
 }
 

@@ -2,7 +2,7 @@ import localforage from 'localforage';
 import type { Item, PictureId, SourceId } from '$lib/core/items';
 import type { Journal, Outcome } from '$lib/core/run';
 import type { Step } from '$lib/core/plan';
-import { LIBRARY_VERSION, migrateHead, type LibraryHead } from '$lib/core/library';
+import { LIBRARY_VERSION, migrateHead, migrateItem, type LibraryHead } from '$lib/core/library';
 
 /** Items that share one record: one transaction a record is what costs. */
 export const CHUNK_ITEMS = 250;
@@ -24,7 +24,7 @@ export class LibraryStorage {
     const head = migrateHead(kept);
     const chunks: (readonly Item[])[] = [];
     for (let index = 0; index < head.chunks; index++)
-      chunks.push((await store.getItem<Item[]>(`items:${index}`)) ?? []);
+      chunks.push(((await store.getItem<Item[]>(`items:${index}`)) ?? []).map(migrateItem));
     return { head, chunks };
   }
 

@@ -1,3 +1,4 @@
+import type { Origin } from '$lib/core/kinds';
 import type { FoundFile } from '$lib/core/library';
 
 /** A file found by a walk, with its bytes at hand. */
@@ -11,6 +12,8 @@ export interface Given {
   /** The folder's own handle, where the browser gives one: it can be opened again after a reload. */
   readonly handle: FileSystemDirectoryHandle | null;
   readonly files: AsyncIterable<WalkedFile>;
+  /** The way it comes in; a folder unless told. */
+  readonly origin?: Origin;
 }
 
 /** Files of a folder that are asked for together: each answer takes its time. */

@@ -38,6 +38,14 @@ const SENTENCES: Readonly<Record<string, Sentence>> = {
   folderHome: () => 'in a folder of home videos',
   folderAmbience: () => 'in a folder of ambience',
   folderRingtone: () => 'in a folder of ringtones',
+  discLabel: (label) => `a disc labelled ${label}`,
+  fromFeed: () => 'came from a feed',
+  fromDisc: () => 'came from a disc',
+  spoken: (share) => `${share} % of it is spoken`,
+  sung: () => 'music throughout',
+  neighbours: (kinds) => `among ${kinds}`,
+  correctedHere: (kinds) => `you called others here ${kinds}`,
+  folderRule: (kinds) => `this folder holds ${kinds}`,
   namedLoop: (word) => `named a ${word.toLowerCase()}`,
 };
 

@@ -91,6 +91,30 @@
       {#if shared?.type === 'differs'}<option value="" disabled>differs</option>{/if}
       <option value="no">no</option><option value="yes">yes</option>
     </select>
+  {:else if facts.type === 'lines'}
+    <textarea
+      id={uid}
+      rows={typed === null ? 2 : 6}
+      value={typed ?? standing}
+      placeholder={shared?.type === 'differs' ? `${shared.different} differ` : ''}
+      aria-invalid={wrong !== null}
+      aria-describedby="{uid}-note"
+      onfocus={() => (typed = standing)}
+      oninput={(event) => {
+        typed = event.currentTarget.value;
+        wrong = null;
+      }}
+      onkeydown={(event) => {
+        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) take();
+        if (event.key === 'Escape') {
+          leave();
+          event.currentTarget.blur();
+        }
+      }}
+      onblur={() => {
+        take();
+        if (!wrong) typed = null;
+      }}></textarea>
   {:else}
     <input
       id={uid}
@@ -161,20 +185,31 @@
     color: var(--primary-ink);
     font-weight: 600;
   }
+  textarea {
+    padding: 2px 6px;
+    resize: vertical;
+    line-height: 1.35;
+  }
   input,
   select {
-    width: 100%;
     height: 24px;
+  }
+  input,
+  textarea,
+  select {
+    width: 100%;
     padding: 0 6px;
     background: none;
     border: 1px solid transparent;
     text-overflow: ellipsis;
   }
   input:hover,
+  textarea:hover,
   select:hover {
     border-color: var(--rule-strong);
   }
-  input:focus {
+  input:focus,
+  textarea:focus {
     background: var(--raised);
     border-color: var(--ink-2);
   }

@@ -1,5 +1,13 @@
 <script lang="ts">
-  import { fieldsOf, kindOf, shareFields, titleOf, type FieldName, type Item } from '$lib/core/items';
+  import {
+    fieldsOf,
+    kindOf,
+    requireField,
+    shareFields,
+    titleOf,
+    type FieldName,
+    type Item,
+  } from '$lib/core/items';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
   import { getSession } from '$lib/state/session.svelte';
   import EvidenceBars from '$lib/ui/EvidenceBars.svelte';
@@ -7,6 +15,7 @@
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import FieldRow from './FieldRow.svelte';
   import InsideFile from './InsideFile.svelte';
+  import LaidAgainst from './LaidAgainst.svelte';
   import Pictures from './Pictures.svelte';
   import WhereItPlays from './WhereItPlays.svelte';
 
@@ -15,6 +24,10 @@
 
   const BELONG: readonly FieldName[] = [
     'title',
+    'show',
+    'season',
+    'episode',
+    'date',
     'album',
     'albumArtist',
     'year',
@@ -24,7 +37,8 @@
     'discs',
     'compilation',
   ];
-  const MADE: readonly FieldName[] = ['artist', 'composer', 'genre'];
+  const MADE: readonly FieldName[] = ['artist', 'composer', 'genre', 'narrator'];
+  const SAID: readonly FieldName[] = ['description', 'lyrics'];
 
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
   const shared = $derived(shareFields(items));
@@ -47,6 +61,23 @@
     open: 'Open',
   };
   const chapters = $derived(one?.facts.chapters ?? []);
+  /** Fields of other kinds show only where they say something. */
+  const matters = (name: FieldName) => {
+    const { kinds: own } = requireField(name);
+    const value = shared.get(name);
+    return (
+      own === null ||
+      kinds.some((kind) => kind !== null && own.includes(kind)) ||
+      value?.type === 'differs' ||
+      (value?.value ?? null) !== null
+    );
+  };
+  const laidOut = $derived(
+    session.scope.board === 'identify' && one && session.identify.files.some(({ id }) => id === one.id)
+      ? one
+      : null,
+  );
+  const matched = $derived(one?.identity?.type === 'matched' ? one.identity : null);
 </script>
 
 <header>
@@ -110,24 +141,34 @@
       </select>
     </div>
   </section>
+  {#if laidOut}<LaidAgainst item={laidOut} />{/if}
   <section>
     <h3>
-      Where {one ? 'does it' : 'do they'} belong?{#if !one}<small>an untouched field stays as it is</small
+      {#if laidOut}What does it say of itself?{:else}Where {one ? 'does it' : 'do they'} belong?{/if}{#if !one}<small
+          >an untouched field stays as it is</small
         >{/if}
     </h3>
-    {#each BELONG as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
+    {#if matched}<p class="quiet">
+        matched to {matched.title} by {matched.source}
+      </p>{:else if one?.identity?.type === 'left'}<p class="quiet">left as it is, by choice</p>{/if}
+    {#each BELONG.filter(matters) as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
   </section>
   <section>
     <h3>Who made {one ? 'it' : 'them'}?</h3>
-    {#each MADE as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
+    {#each MADE.filter(matters) as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
   </section>
   <section>
     <h3>What {one ? 'does it' : 'do they'} look like?</h3>
     <Pictures {items} />
   </section>
-  {#if chapters.length > 0}
+  {#if chapters.length > 0 || SAID.some(matters)}
     <section>
-      <h3>What is said in it?<small>{counted(chapters.length, 'chapter')}</small></h3>
+      <h3>
+        What is said in {one ? 'it' : 'them'}?{#if chapters.length > 0}<small
+            >{counted(chapters.length, 'chapter')}</small
+          >{/if}
+      </h3>
+      {#each SAID.filter(matters) as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
       <ol>
         {#each chapters.slice(0, 40) as chapter, index (index)}
           <li><span class="path quiet">{clock(chapter.startSeconds)}</span> {chapter.title}</li>

@@ -36,10 +36,12 @@
     session.scope.board = board;
   });
 
-  // The plan follows every edit; it is made in a worker, once edits have settled.
+  // The plan and the gatherings follow every edit; they are made in workers, once edits have settled.
   $effect(() => {
     void session.library.items;
-    if (session.phase === 'open' && !session.intake.busy) session.desk.planSoon();
+    if (session.phase !== 'open' || session.intake.busy) return;
+    session.desk.planSoon();
+    session.identify.gatherSoon();
   });
 </script>
 

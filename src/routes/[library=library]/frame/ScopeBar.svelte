@@ -11,7 +11,7 @@
     [...KINDS, 'open' as const].filter((kind) => session.kindCounts.has(kind)),
   );
   const levels = $derived(scope.levels[scope.board]);
-  const grouped = $derived(scope.board !== 'players');
+  const grouped = $derived(scope.board === 'intake' || scope.board === 'describe');
 
   const choose = (kind: Kind | 'open' | null) =>
     (scope.scope = { ...scope.scope, kind: scope.scope.kind === kind ? null : kind });

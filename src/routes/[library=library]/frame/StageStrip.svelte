@@ -26,6 +26,11 @@
       word: session.toConfirm.length === 1 ? 'kind to confirm' : 'kinds to confirm',
       none: 'all settled',
     },
+    identify: {
+      count: session.identify.unmatched,
+      word: session.identify.unmatched === 1 ? 'file unmatched' : 'files unmatched',
+      none: 'all placed',
+    },
     describe: {
       count: session.gaps + session.splits,
       word: `${session.gaps === 1 ? 'gap' : 'gaps'}${session.splits > 0 ? `, ${counted(session.splits, 'split')}` : ''}`,

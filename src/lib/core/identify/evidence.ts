@@ -1,0 +1,121 @@
+import { holdsLikeness, likeness } from './likeness';
+import type { ReferenceEntry } from './reference';
+
+/** A file as a line-up sees it. */
+export interface LineFile {
+  readonly id: string;
+  /** The file's name without folders and ending. */
+  readonly stem: string;
+  readonly title: string | null;
+  readonly number: number | null;
+  readonly disc: number | null;
+  readonly lengthSeconds: number | null;
+  /** Entries that its fingerprint was found at, with the share of differing bits (0 to 1). */
+  readonly heard: Readonly<Record<string, number>> | null;
+}
+
+/** What speaks for or against one pair. `measure` is seconds off, likeness 0 to 1, numbers apart, or share of differing bits. */
+export interface PairEvidence {
+  readonly code: 'length' | 'title' | 'number' | 'sound';
+  readonly points: number;
+  readonly measure: number;
+}
+
+/** How far the files' numbers may be believed, and what must be added to them to meet the entries' numbers. */
+export interface NumberTrust {
+  readonly offset: number;
+  /** 0 to 1. */
+  readonly trust: number;
+}
+
+/** Points of a length that is this many seconds off, nearest first. Discs and encoders differ by a second or two. */
+const LENGTH_STEPS: readonly (readonly [number, number])[] = [
+  [1, 30],
+  [2.5, 25],
+  [5, 18],
+  [10, 8],
+  [20, 0],
+  [61, -8],
+];
+/** A file that lost its end is shorter; one that is far too long is another thing. */
+const SHORTER = -20;
+const LONGER = -34;
+/** Lengths that are off by less than this share of the entry are not held against a pair in full. */
+const NEAR_SHARE = 0.06;
+
+export function lengthPoints(file: number, entry: number): number {
+  const off = Math.abs(file - entry);
+  const step = LENGTH_STEPS.find(([most]) => off <= most);
+  if (step) return step[1];
+  if (off <= entry * NEAR_SHARE) return -12;
+  return file < entry ? SHORTER : LONGER;
+}
+
+const TITLE_STEPS: readonly (readonly [number, number])[] = [
+  [0.9, 42],
+  [0.78, 32],
+  [0.62, 18],
+  [0.5, 6],
+];
+const OTHER_TITLE = -14;
+
+/** How alike a file's title or name is to an entry's title; null when the file names nothing. */
+export function titleLikeness(file: LineFile, entry: Pick<ReferenceEntry, 'title'>): number | null {
+  if (file.title === null || entry.title === '') return null;
+  return Math.max(likeness(file.title, entry.title), holdsLikeness(file.title, entry.title));
+}
+
+function titlePoints(alike: number): number {
+  return TITLE_STEPS.find(([least]) => alike >= least)?.[1] ?? OTHER_TITLE;
+}
+
+const SAME_NUMBER = 16;
+const OTHER_NUMBER = -10;
+/** Numbers that several others vouch for, none against, carry a pair alone. */
+const PROVEN_NUMBER = 26;
+
+/** Numbers agree when disc and place do; a disc that is not told agrees with any. */
+export function numbersApart(file: LineFile, entry: ReferenceEntry, offset: number): number | null {
+  if (file.number === null) return null;
+  if (file.disc !== null && entry.disc !== null && file.disc !== entry.disc) return 1000;
+  return Math.abs(file.number + offset - entry.number);
+}
+
+const soundPoints = (distance: number) => (distance <= 0.2 ? 70 : distance <= 0.3 ? 30 : -40);
+
+/** Everything that speaks for or against a pair. */
+export function weighPair(
+  file: LineFile,
+  entry: ReferenceEntry,
+  numbers: NumberTrust,
+): readonly PairEvidence[] {
+  const evidence: PairEvidence[] = [];
+  if (file.lengthSeconds !== null && entry.lengthSeconds !== null)
+    evidence.push({
+      code: 'length',
+      points: lengthPoints(file.lengthSeconds, entry.lengthSeconds),
+      measure: file.lengthSeconds - entry.lengthSeconds,
+    });
+  const alike = titleLikeness(file, entry);
+  if (alike !== null) evidence.push({ code: 'title', points: titlePoints(alike), measure: alike });
+  const apart = numbersApart(file, entry, numbers.offset);
+  if (apart !== null && numbers.trust > 0)
+    evidence.push({
+      code: 'number',
+      points:
+        apart === 0 && numbers.trust === 1
+          ? PROVEN_NUMBER
+          : numbers.trust * (apart === 0 ? SAME_NUMBER : OTHER_NUMBER),
+      measure: apart,
+    });
+  const distance = file.heard?.[entry.id];
+  if (distance !== undefined)
+    evidence.push({ code: 'sound', points: soundPoints(distance), measure: distance });
+  return evidence;
+}
+
+export const NO_NUMBERS: NumberTrust = { offset: 0, trust: 0 };
+
+/** Points of a pair in all. */
+export const sumPoints = (evidence: readonly PairEvidence[]): number =>
+  evidence.reduce((sum, { points }) => sum + points, 0);

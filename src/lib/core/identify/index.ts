@@ -1,0 +1,20 @@
+export { MOST_ANSWERS, ORDER_NAMES, RELEASE_TYPES, entriesInOrder, readReleases } from './reference';
+export type {
+  LookUp,
+  OrderName,
+  ReferenceEntry,
+  ReferenceOrder,
+  ReferenceRelease,
+  ReleaseType,
+} from './reference';
+export { TYPE_OF_KIND, gather, toGatherItem, toLineFile } from './gather';
+export type { GatherItem, Gathering, GatheringState } from './gather';
+export { sumPoints, weighPair } from './evidence';
+export type { LineFile, NumberTrust, PairEvidence } from './evidence';
+export { NO_DECISIONS, lineUp, outOfOrder, pointsByCode, straightLineUp } from './line-up';
+export type { Decisions, LineUp, Pair } from './line-up';
+export { offerLineUps, rankCandidates, withinSeconds } from './candidates';
+export type { Candidate, Offer, ScoreReason } from './candidates';
+export { KIND_OF_TYPE, TAKEN_FIELDS, factsFor, matchOf } from './take';
+export { compareNames, readName } from './name-facts';
+export { holdsLikeness, likeness, plainText } from './likeness';

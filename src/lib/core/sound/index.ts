@@ -1,0 +1,9 @@
+export {
+  FINGERPRINT_SECONDS,
+  SAME_SOUND,
+  fingerprintText,
+  parseFingerprint,
+  soundDistance,
+} from './fingerprint';
+export type { Fingerprint } from './fingerprint';
+export { SpeechMeter } from './speech-meter';

@@ -1,0 +1,49 @@
+import type { Item, ItemId } from '$lib/core/items';
+import { SoundClient } from '$lib/workers/sound-client';
+import type { Listened } from '$lib/workers/sound-protocol';
+import type { Work } from './work.svelte';
+
+/** What the listening worker found of one item, or why it heard nothing. */
+export type Heard =
+  | { readonly type: 'heard'; readonly listened: Listened }
+  | { readonly type: 'deaf'; readonly reason: string };
+
+/** Listens to items' files in the background and remembers what was heard while the page is open. */
+export class Listening {
+  private readonly client = new SoundClient();
+  private readonly known = new Map<ItemId, Heard>();
+
+  constructor(
+    private readonly openFile: (item: Item) => Promise<Blob>,
+    private readonly work: Work,
+  ) {}
+
+  /** What is known of one item, listening to it where need be. Never rejects. */
+  async hear(item: Item, whole = false): Promise<Heard> {
+    const known = this.known.get(item.id);
+    if (known && (!whole || known.type === 'deaf' || known.listened.whole)) return known;
+    let heard: Heard;
+    try {
+      heard = { type: 'heard', listened: await this.client.listen(await this.openFile(item), whole) };
+    } catch (error) {
+      heard = { type: 'deaf', reason: error instanceof Error ? error.message : String(error) };
+    }
+    this.known.set(item.id, heard);
+    return heard;
+  }
+
+  /** Fingerprints of these items, in their order; an empty text where nothing was heard. Cancelling keeps what is known. */
+  async fingerprints(items: readonly Item[], signal: AbortSignal): Promise<string[]> {
+    let cancelled = false;
+    this.work.start('Listen', items.length, () => (cancelled = true));
+    const prints: string[] = [];
+    for (const [index, item] of items.entries()) {
+      const heard = cancelled || signal.aborted ? null : await this.hear(item);
+      prints.push((heard?.type === 'heard' && heard.listened.fingerprint) || '');
+      this.work.progress(index + 1);
+    }
+    const count = prints.filter(Boolean).length;
+    this.work.finish(`Listened to ${count} of ${items.length}`, count < items.length && !cancelled);
+    return prints;
+  }
+}

@@ -1,0 +1,143 @@
+import type {
+  Gathering,
+  GatheringState,
+  OrderName,
+  Pair,
+  PairEvidence,
+  ReferenceRelease,
+  ScoreReason,
+} from '$lib/core/identify';
+import { clock, counted } from './amounts';
+
+const REASON_NAMES: Readonly<Record<ScoreReason['code'], string>> = {
+  lengths: 'Lengths',
+  order: 'Order',
+  name: 'Name',
+  count: 'Count',
+};
+export const reasonName = (code: ScoreReason['code']): string => REASON_NAMES[code];
+
+/** What a score was given for. */
+export function reasonWords({ code, detail }: ScoreReason): string {
+  const [first = 0, second = 0, third = 0] = detail;
+  switch (code) {
+    case 'lengths':
+      return second === 0 ? 'no lengths' : `${first || 'none'} of ${second} within ${third} s`;
+    case 'order':
+      if (second === 0) return 'nothing paired';
+      return first === 0 ? 'in order' : `${first} out of order`;
+    case 'name':
+      return first >= 90
+        ? 'the same name'
+        : first >= 70
+          ? 'nearly the name'
+          : first >= 50
+            ? 'half the name'
+            : 'another name';
+    case 'count':
+      if (first === second) return `${first} and ${second}`;
+      return first < second ? `${first} of ${second}` : `${second}, and ${first - second} extra`;
+  }
+}
+
+const ORDERS: Readonly<Record<OrderName, string>> = {
+  aired: 'as aired',
+  disc: 'as pressed on disc',
+  running: 'by running number',
+};
+
+/** A release in a line of its own: maker, year, and what tells it from others. */
+export function releaseWords(release: ReferenceRelease, order: OrderName | null): string {
+  const { maker, year, edition, season, type, entries } = release;
+  const first = entries[0]?.number ?? 1;
+  const last = entries.at(-1)?.number ?? entries.length;
+  if (type === 'series') return `${ORDERS[order ?? 'aired']}, season ${season ?? 1}, ${first} to ${last}`;
+  return [maker, edition, year].filter(Boolean).join(', ');
+}
+
+/** How a pair's evidence reads in a table. */
+export function evidenceCell({ code, measure }: PairEvidence): string {
+  switch (code) {
+    case 'length': {
+      const off = Math.abs(measure);
+      if (off < 0.5) return 'the same';
+      return `${off < 90 ? `${Math.round(off)} s` : clock(off)} ${measure > 0 ? 'longer' : 'shorter'}`;
+    }
+    case 'title':
+      return measure >= 0.9 ? 'the same' : measure >= 0.62 ? 'nearly' : measure >= 0.5 ? 'in part' : 'other';
+    case 'number':
+      return measure === 0 ? 'fits' : measure >= 1000 ? 'other disc' : `${measure} apart`;
+    case 'sound':
+      return measure <= 0.2 ? 'the same' : measure <= 0.3 ? 'perhaps' : 'other';
+  }
+}
+
+export const EVIDENCE_ROWS: Readonly<Record<PairEvidence['code'], string>> = {
+  length: 'length',
+  title: 'name',
+  number: 'number',
+  sound: 'sound',
+};
+
+const STATES: Readonly<Record<GatheringState, string>> = {
+  waits: 'waits',
+  said: 'settled by itself',
+  matched: 'matched',
+  left: 'left as it is',
+};
+export const stateName = (state: GatheringState): string => STATES[state];
+
+const HELD_BY: Readonly<Record<Gathering['by'], string>> = {
+  album: 'one album in their tags',
+  folder: 'one folder',
+  name: 'names that begin alike',
+  hand: 'put together by hand',
+};
+
+/** Why a gathering stands where it does. */
+export function stateWords(gathering: Gathering): string {
+  switch (gathering.state) {
+    case 'said':
+      return 'names and tags say everything that places it';
+    case 'matched':
+      return gathering.waiting === 0 ? 'laid against a reference' : '';
+    case 'left':
+      return 'no reference knows it, or none was asked';
+    case 'waits':
+      return gathering.waiting < gathering.items.length
+        ? `${counted(gathering.waiting, 'file')} still open`
+        : `held by ${HELD_BY[gathering.by]}`;
+  }
+}
+
+/** A pair as a sentence, for those who do not see the chart. */
+export function pairWords(
+  pair: Pair | null,
+  entry: { number: number; title: string } | null,
+  leftOut: boolean,
+): string {
+  if (leftOut) return 'left out';
+  if (!pair || !entry) return 'open, no entry';
+  const firmness = pair.locked
+    ? 'held by hand'
+    : { sure: 'sure', likely: 'likely', guess: 'a guess' }[pair.certainty];
+  return `laid against ${entry.number} ${entry.title}, ${firmness}${pair.crosses ? ', crosses another' : ''}`;
+}
+
+/** Why a look-up failed and what to do. */
+export function lookUpTrouble({ code, detail }: { code: string; detail: string }): string {
+  switch (code) {
+    case 'unreachable':
+      return 'The reference cannot be reached. Nothing was changed; ask again when the line is back.';
+    case 'refused':
+      return `The reference refused (${detail}). Nothing was changed; ask again in a while.`;
+    case 'tooSlow':
+      return `The reference gave ${detail}. Nothing was changed; ask again.`;
+    case 'tooLarge':
+      return `The reference sent far too much: ${detail}. Ask with more words.`;
+    case 'malformed':
+      return `The reference sent what cannot be read: ${detail}. Ask another way.`;
+    default:
+      return `The look-up failed: ${detail}. Nothing was changed.`;
+  }
+}

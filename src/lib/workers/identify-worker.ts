@@ -1,0 +1,5 @@
+import { serveIdentifying } from './identify-service';
+import type { Port } from './parse-protocol';
+
+// The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
+serveIdentifying(self as unknown as Port);

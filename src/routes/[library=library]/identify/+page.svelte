@@ -1,0 +1,38 @@
+<script lang="ts">
+  import { getSession } from '$lib/state/session.svelte';
+  import SetLedger from './SetLedger.svelte';
+  import SetView from './SetView.svelte';
+
+  const session = getSession();
+  const { library, identify } = session;
+</script>
+
+<svelte:head><title>Identify · Lectorum</title></svelte:head>
+
+{#if library.items.length === 0}
+  <section class="empty">
+    <h1>What are they?</h1>
+    <p>
+      Loose files are gathered into likely releases here and laid against a reference, pair by pair. Nothing
+      is re-ordered without being seen, and nothing changes until a line-up is taken.
+    </p>
+    <p class="quiet">Take something in first: at Intake, or with the demo.</p>
+  </section>
+{:else if identify.gathering}
+  <SetView />
+{:else}
+  <SetLedger />
+{/if}
+
+<style>
+  .empty {
+    padding: 64px 48px;
+    max-width: 640px;
+    display: grid;
+    gap: 16px;
+    font-size: var(--t-sub);
+  }
+  h1 {
+    font-size: var(--t-title);
+  }
+</style>

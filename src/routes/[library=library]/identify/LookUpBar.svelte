@@ -1,0 +1,97 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import type { LookUpWay } from '$lib/state/identify-desk.svelte';
+  import { getSession } from '$lib/state/session.svelte';
+
+  /** Asks the reference again: by words, lengths, sound or number. */
+  const session = getSession();
+  const { identify } = session;
+
+  const WAYS: readonly (readonly [LookUpWay, string])[] = [
+    ['all', 'words and lengths'],
+    ['words', 'words'],
+    ['lengths', 'lengths'],
+    ['sound', 'sound'],
+    ['number', 'its number'],
+  ];
+  const MANNERS = ['prompt', 'slow', 'empty', 'failing', 'flooding'];
+
+  let way = $state<LookUpWay>('all');
+  let typed = $state<string | null>(null);
+  const text = $derived(typed ?? identify.gathering?.words ?? '');
+  const asking = $derived(identify.lookUp?.phase === 'asking');
+
+  async function setManner(manner: string) {
+    await fetch('/reference/manner', {
+      method: 'PUT',
+      body: JSON.stringify({ manner }),
+      headers: { 'content-type': 'application/json' },
+    });
+  }
+</script>
+
+<form
+  aria-label="Look up"
+  onsubmit={(event) => {
+    event.preventDefault();
+    void identify.ask(way, text);
+  }}
+>
+  <label>
+    Look up by
+    <select bind:value={way}>
+      {#each WAYS as [value, name] (value)}<option {value}>{name}</option>{/each}
+    </select>
+  </label>
+  {#if way !== 'lengths' && way !== 'sound'}
+    <input
+      class="words"
+      aria-label={way === 'number' ? 'Number of the release' : 'Words to look up'}
+      value={text}
+      oninput={(event) => (typed = event.currentTarget.value)}
+    />
+  {/if}
+  <button class="btn" disabled={asking}>{asking ? 'Asking' : 'Ask'}</button>
+  {#if page.params.library === 'demo'}
+    <label class="end quiet">
+      the stand-in reference is
+      <select onchange={(event) => void setManner(event.currentTarget.value)}>
+        {#each MANNERS as manner (manner)}<option value={manner}>{manner}</option>{/each}
+      </select>
+    </label>
+  {/if}
+</form>
+
+<style>
+  form {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    height: 40px;
+    flex: none;
+    padding: 0 16px;
+    border-top: 1px solid var(--rule-strong);
+  }
+  label {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    white-space: nowrap;
+  }
+  select,
+  .words {
+    height: 26px;
+    padding: 0 6px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+    color: var(--ink);
+  }
+  .words {
+    flex: 1;
+    min-width: 80px;
+    max-width: 260px;
+  }
+  .end {
+    margin-left: auto;
+  }
+</style>

@@ -1,0 +1,157 @@
+<script lang="ts">
+  import ArrowLeft from '@lucide/svelte/icons/arrow-left';
+  import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import { pointsByCode } from '$lib/core/identify';
+  import { getSession } from '$lib/state/session.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+  import { lookUpTrouble, stateName, stateWords } from '$lib/ui/words/identify-words';
+  import CandidateList from './CandidateList.svelte';
+  import LineUpChart from './LineUpChart.svelte';
+  import LookUpBar from './LookUpBar.svelte';
+  import TakeBar from './TakeBar.svelte';
+
+  /** One set laid against what it could be. */
+  const session = getSession();
+  const { identify } = session;
+
+  const set = $derived(identify.gathering);
+  const lineUp = $derived(identify.lineUp);
+  const release = $derived(identify.chosen[0]?.release ?? null);
+  const crossing = $derived(lineUp?.pairs.filter(({ crosses }) => crosses).length ?? 0);
+  const at = $derived(identify.waiting.findIndex(({ key }) => key === identify.openKey));
+  const looked = $derived(identify.lookUp);
+  const offered = $derived.by(() => {
+    const { offer } = identify;
+    if (!offer?.straight) return null;
+    const [best, straight] = [pointsByCode(offer.best), pointsByCode(offer.straight)];
+    const says = [
+      ['lengths', best.length - straight.length],
+      ['names', best.title - straight.title],
+      ['sound', best.sound - straight.sound],
+      ['numbers', best.number - straight.number],
+    ] as const;
+    return {
+      crossed: says.filter(([, points]) => points > 1).map(([name]) => name),
+      straight: ['their own order', ...says.filter(([, points]) => points < -1).map(([name]) => name)],
+    };
+  });
+
+  const list = (words: readonly string[]) =>
+    words.length < 2 ? (words[0] ?? 'nothing else') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
+
+  function keys(event: KeyboardEvent) {
+    if ((event.target as HTMLElement).closest('input, select, textarea, [role=dialog]')) return;
+    if (event.key === 'Escape') identify.open(null);
+  }
+</script>
+
+<svelte:window onkeydown={keys} />
+{#if set}
+  <header class="title">
+    <button class="btn" onclick={() => identify.open(null)}>All sets</button>
+    <h1 title={set.label}>{set.label}</h1>
+    <span class="said">
+      {#if set.state !== 'waits'}{stateName(set.state)}: <span class="quiet">{stateWords(set)}</span>
+      {:else if lineUp && release}{counted(set.items.length, 'file')} laid against {counted(
+          identify.entries.length,
+          'entry',
+          'entries',
+        )}{#if crossing > 0}, <b>{crossing} cross</b>{/if}
+      {:else}{counted(set.items.length, 'file')}{/if}
+    </span>
+    <span class="steps">
+      {#if at >= 0}<span class="quiet">set {at + 1} of {identify.waiting.length} that wait</span>{/if}
+      <button class="btn" aria-label="Set before" onclick={() => identify.step(-1)}
+        ><ArrowLeft size={15} /></button
+      >
+      <button class="btn" aria-label="Next set" onclick={() => identify.step(1)}
+        ><ArrowRight size={15} /></button
+      >
+    </span>
+  </header>
+  {#if offered}
+    <div class="offer" role="group" aria-label="Two ways to lay it">
+      <b>The best pairing changes the order.</b>
+      <label
+        ><input
+          type="radio"
+          name="way"
+          checked={!identify.choice.straight}
+          onchange={() => identify.setStraight(false)}
+        />
+        crossed: {list(offered.crossed)} speak for it</label
+      >
+      <label
+        ><input
+          type="radio"
+          name="way"
+          checked={identify.choice.straight}
+          onchange={() => identify.setStraight(true)}
+        />
+        straight: {list(offered.straight)}
+        {offered.straight.length === 1 ? 'speaks' : 'speak'} for it</label
+      >
+    </div>
+  {/if}
+  <LineUpChart />
+  <TakeBar />
+  <LookUpBar />
+  {#if looked?.phase === 'failed' && looked.trouble}
+    <p class="trouble" role="alert">{lookUpTrouble(looked.trouble)}</p>
+  {/if}
+  <CandidateList />
+{/if}
+
+<style>
+  .title {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    height: 42px;
+    flex: none;
+    padding: 0 16px;
+    white-space: nowrap;
+  }
+  h1 {
+    font-size: var(--t-title);
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .said {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    flex: 1 2 auto;
+    min-width: 60px;
+  }
+  .steps {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    margin-left: auto;
+  }
+  .steps .btn {
+    padding-inline: 6px;
+  }
+  .offer {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 16px;
+    padding: 6px 16px;
+    flex: none;
+    border-top: 1px solid var(--rule);
+    border-bottom: 1px solid var(--rule);
+    background: var(--attention-tint);
+  }
+  .offer label {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+  }
+  .trouble {
+    flex: none;
+    padding: 8px 16px;
+    background: var(--blocks-tint);
+    color: var(--blocks-ink);
+  }
+</style>
