@@ -38,6 +38,8 @@ export function makeItem(id: string, fields: Partial<Fields> = {}, rest: Partial
     edits: {},
     picture: null,
     beside: [],
+    chapters: null,
+    gone: null,
     identity: null,
     gathering: null,
     ...rest,

@@ -1,5 +1,5 @@
 import { readReleases, type LookUp, type ReferenceRelease } from '$lib/core/identify';
-import { ServiceError, fetchBounded, fetchJson } from './bounded-json';
+import { ServiceError, fetchBounded, fetchJson } from './bounded-fetch';
 
 /** What a look-up came back with. */
 export interface LookUpAnswer {

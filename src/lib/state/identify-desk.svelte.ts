@@ -26,7 +26,7 @@ import {
   type ItemId,
   type PictureId,
 } from '$lib/core/items';
-import { ServiceError } from '$lib/io/bounded-json';
+import { ServiceError } from '$lib/io/bounded-fetch';
 import { newId } from '$lib/io/new-id';
 import { toJpeg } from '$lib/io/pictures';
 import { ReferenceClient } from '$lib/io/reference-client';

@@ -1,5 +1,6 @@
 import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
+  trimEdits,
   type Arrival,
   type ArrivalId,
   type Item,
@@ -9,7 +10,7 @@ import {
 } from '$lib/core/items';
 import { isMediaName } from '$lib/formats/reading/sniff';
 import { newId } from '$lib/io/new-id';
-import type { Given, WalkedFile } from '$lib/io/take-in/walk';
+import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { ParsePool, ReadOutcome } from '$lib/workers/parse-pool';
 import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
@@ -43,9 +44,10 @@ export class Intake {
     private readonly work: Work,
   ) {}
 
-  /** Takes everything in that was given, one arrival for each. */
-  async takeIn(given: readonly Given[]): Promise<void> {
-    if (this.busy || given.length === 0) return;
+  /** Takes everything in that was given, one arrival for each. What came of the last is told. */
+  async takeIn(given: readonly Given[]): Promise<TakeInResult | null> {
+    if (this.busy || given.length === 0) return null;
+    let result: TakeInResult | null = null;
     this.busy = true;
     this.library.setBusy(true);
     this.cancelled = false;
@@ -53,7 +55,7 @@ export class Intake {
       for (const one of given) {
         // The board is drawn for it first, while the workers leave the page its time.
         await nextFrame();
-        const result = await this.takeInOne(one);
+        result = await this.takeInOne(one);
         this.work.finish(inWords(one.label, result), result.unread > 0);
       }
     } catch (error) {
@@ -62,10 +64,14 @@ export class Intake {
       this.library.setBusy(false);
       this.busy = false;
     }
+    return result;
   }
 
   private async takeInOne(given: Given): Promise<TakeInResult> {
-    this.work.start(`Take in ${given.label}`, null, () => (this.cancelled = true));
+    this.work.start(`Take in ${given.label}`, given.total ?? null, () => {
+      this.cancelled = true;
+      given.onCancel?.();
+    });
     const source = await this.sourceOf(given);
     const arrival: Arrival = {
       id: newId() as ArrivalId,
@@ -108,6 +114,11 @@ export class Intake {
     let done = 0;
     for await (const file of given.files) {
       if (this.cancelled) break;
+      if ('lost' in file) {
+        batch.lose(file);
+        this.work.progress(++done);
+        continue;
+      }
       if (!isMediaName(file.path)) {
         walk.others.push(file.path);
         continue;
@@ -158,7 +169,7 @@ export class Intake {
   }
 
   /** The source that was given before, told by its handle or its name; a new one otherwise. */
-  private async sourceOf({ handle, label }: Given): Promise<SourceId> {
+  async sourceOf({ handle, label }: Pick<Given, 'handle' | 'label'>): Promise<SourceId> {
     for (const source of this.library.sources) {
       const known = source.type === 'folder' ? await this.library.storage.findHandle(source.id) : null;
       if (known && handle && (await known.isSameEntry(handle))) return source.id;
@@ -211,6 +222,12 @@ class Batch {
       this.handOver();
   }
 
+  /** Notes a file that did not come through. */
+  lose({ path, lost }: LostFile): void {
+    this.begin();
+    this.unread.push({ path, ...lost });
+  }
+
   handOver(): void {
     this.library.put(this.waiting);
     this.waiting = [];
@@ -236,10 +253,12 @@ class Batch {
       fileFields: fields,
       guess,
       settled: known?.settled ?? null,
-      edits: known?.edits ?? {},
-      picture: known?.picture ?? null,
+      edits: known?.edits ?? trimEdits(fields, file.says?.edits ?? {}),
+      picture: known?.picture ?? file.says?.picture ?? null,
+      chapters: known?.chapters ?? file.says?.chapters ?? null,
+      gone: null,
       beside: known?.beside ?? [],
-      identity: known?.identity ?? null,
+      identity: known?.identity ?? file.says?.identity ?? null,
       gathering: known?.gathering ?? null,
     };
   }

@@ -18,9 +18,9 @@ export async function exportLibrary(library: Library): Promise<Blob> {
 }
 
 async function* parts(library: Library): AsyncGenerator<{ name: string; input: string | Blob }> {
-  const { items, sources, arrivals, players, folderKinds } = library;
+  const { items } = library;
   const chunks = Math.ceil(items.length / EXPORT_CHUNK);
-  const head: LibraryHead = { version: LIBRARY_VERSION, chunks, sources, arrivals, players, folderKinds };
+  const head: LibraryHead = { version: LIBRARY_VERSION, chunks, ...library.headParts() };
   yield { name: headFile, input: JSON.stringify(head) };
   const pictures = new Set<PictureId>();
   for (let index = 0; index < chunks; index++) {

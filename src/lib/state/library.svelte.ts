@@ -6,6 +6,7 @@ import {
   type Act,
   type Change,
   type History,
+  type HeadParts,
   type LibraryHead,
   type PlaceRecord,
   type Place,
@@ -19,7 +20,9 @@ import {
   type Source,
   type SourceId,
 } from '$lib/core/items';
+import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
+import type { PlayList, WatchedTree } from '$lib/core/lists';
 import { NO_CHOICES } from '$lib/core/plan';
 import { CHUNK_ITEMS, LibraryStorage } from '$lib/io/storage/library-storage';
 import { WriteBehind } from './write-behind';
@@ -34,6 +37,9 @@ export class Library {
   players = $state.raw<LibraryHead['players']>({});
   /** Kinds set for folders or learnt from corrections. */
   folderKinds = $state.raw<readonly FolderKind[]>([]);
+  feeds = $state.raw<readonly Feed[]>([]);
+  watched = $state.raw<readonly WatchedTree[]>([]);
+  lists = $state.raw<readonly PlayList[]>([]);
   history = $state.raw<History>(EMPTY_HISTORY);
   /** Set when the browser refused to keep something. */
   keepFailure = $state.raw<string | null>(null);
@@ -60,10 +66,7 @@ export class Library {
     const kept = await this.storage.load();
     if (!kept) return;
     const { head, chunks } = kept;
-    this.sources = head.sources;
-    this.arrivals = head.arrivals;
-    this.players = head.players;
-    this.folderKinds = head.folderKinds;
+    this.setParts(head);
     this.chunks = chunks.map((chunk) => chunk.map(({ id }) => id));
     this.chunkOf = new Map(chunks.flatMap((chunk, index) => chunk.map((item) => [item.id, index] as const)));
     this.history = EMPTY_HISTORY;
@@ -71,11 +74,7 @@ export class Library {
   }
 
   /** Adds what an exported library holds, as one act that can be undone. What is there under the same id is replaced. */
-  merge(
-    label: string,
-    head: Pick<LibraryHead, 'sources' | 'arrivals' | 'players' | 'folderKinds'>,
-    items: readonly Item[],
-  ): void {
+  merge(label: string, head: HeadParts, items: readonly Item[]): void {
     const byId = <T extends { readonly id: string }>(mine: readonly T[], theirs: readonly T[]) => [
       ...new Map([...mine, ...theirs].map((entry) => [entry.id, entry])).values(),
     ];
@@ -83,6 +82,11 @@ export class Library {
     this.arrivals = byId(this.arrivals, head.arrivals);
     this.players = { ...head.players, ...this.players };
     this.folderKinds = [...this.folderKinds, ...head.folderKinds];
+    this.feeds = byId(this.feeds, head.feeds);
+    this.lists = byId(this.lists, head.lists);
+    this.watched = [
+      ...new Map([...this.watched, ...head.watched].map((tree) => [tree.source, tree])).values(),
+    ];
     const changes = items.map((item): Change => ({ id: item.id, before: this.find(item.id), after: item }));
     this.history = record(this.history, { label, changes });
     this.put(changes);
@@ -156,6 +160,33 @@ export class Library {
     this.behind.mark('head');
   }
 
+  /** Everything that is kept beside the items, as it stands. */
+  headParts(): HeadParts {
+    const { sources, arrivals, players, folderKinds, feeds, watched, lists } = this;
+    return { sources, arrivals, players, folderKinds, feeds, watched, lists };
+  }
+
+  private setParts(parts: HeadParts): void {
+    this.sources = parts.sources;
+    this.arrivals = parts.arrivals;
+    this.players = parts.players;
+    this.folderKinds = parts.folderKinds;
+    this.feeds = parts.feeds;
+    this.watched = parts.watched;
+    this.lists = parts.lists;
+  }
+
+  setFeeds(feeds: readonly Feed[]): void {
+    this.feeds = feeds;
+    this.behind.mark('head');
+  }
+
+  setWatched(watched: readonly WatchedTree[], lists: readonly PlayList[] = this.lists): void {
+    this.watched = watched;
+    this.lists = lists;
+    this.behind.mark('head');
+  }
+
   /** Remembers a folder's kind, in place of what was known of it by the same way. Null forgets it. */
   setFolderKind(source: SourceId, folder: string, by: FolderKind['by'], kind: Kind | null): void {
     const rest = this.folderKinds.filter(
@@ -209,8 +240,7 @@ export class Library {
   }
 
   private async keepHead(): Promise<void> {
-    const { sources, arrivals, players, folderKinds } = this;
-    await this.storage.saveHead({ chunks: this.chunks.length, sources, arrivals, players, folderKinds });
+    await this.storage.saveHead({ chunks: this.chunks.length, ...this.headParts() });
   }
 
   private async keepChunk(index: number): Promise<void> {

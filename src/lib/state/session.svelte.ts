@@ -1,6 +1,14 @@
 import { getContext, setContext } from 'svelte';
 import { countKinds } from '$lib/core/browse';
-import { folderOf, kindOf, type Item, type ItemId, type PictureId, type SourceId } from '$lib/core/items';
+import {
+  folderOf,
+  kindOf,
+  type Arrival,
+  type Item,
+  type ItemId,
+  type PictureId,
+  type SourceId,
+} from '$lib/core/items';
 import { countGaps, findSection } from '$lib/core/rulebooks';
 import type { Kind } from '$lib/core/kinds';
 import type { Remedy } from '$lib/core/plan';
@@ -34,6 +42,7 @@ export class Session {
   trouble = $state('');
   /** Folders whose permission ended with the last visit. */
   shutFolders = $state.raw<readonly { label: string; handle: FileSystemDirectoryHandle }[]>([]);
+  private readonly parts = new Map<string, unknown>();
   private pool: ParsePool | null = null;
 
   readonly kindCounts = $derived.by(() => countKinds(this.library.items));
@@ -153,6 +162,21 @@ export class Session {
     );
   }
 
+  /** Takes an arrival back: its items leave the library, files and what is kept of them stay where they are. */
+  takeBack(arrival: Arrival): void {
+    const items = this.library.items.filter((item) => item.arrival === arrival.id);
+    this.library.act(`Take-in of ${arrival.label}`, items, () => null);
+    if (arrival.unread.length > 0) this.library.addArrival({ ...arrival, unread: [] });
+    this.selection.set([]);
+    this.work.finish(`${arrival.label} taken back: ${items.length} left the library`);
+  }
+
+  /** A part of the session that is made when it is first asked for, and stays. */
+  part<T>(key: string, make: () => T): T {
+    if (!this.parts.has(key)) this.parts.set(key, make());
+    return this.parts.get(key) as T;
+  }
+
   forget(items: readonly Item[]): void {
     this.library.act(`Forget ${items.length}`, items, () => null);
     this.selection.set([]);
@@ -189,6 +213,8 @@ export class Session {
   async reopenFolders(): Promise<void> {
     for (const { handle } of this.shutFolders) await askToRead(handle);
     await this.checkFolders();
+    const { WatchDesk } = await import('./sources/watch-desk.svelte');
+    await this.part('watch', () => new WatchDesk(this)).start();
   }
 
   private async checkFolders(): Promise<void> {

@@ -3,6 +3,7 @@ export type { Edits, FieldFacts, FieldName, Fields, FieldValue, ParsedValue } fr
 export {
   FORMAT_IDS,
   FORMAT_NAMES,
+  chaptersOf,
   editItem,
   extensionOf,
   fieldsOf,

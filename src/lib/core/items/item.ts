@@ -108,8 +108,12 @@ export interface Item {
   readonly edits: Edits;
   /** Replaces the file's own front picture; null leaves it. */
   readonly picture: ChosenPicture | null;
+  /** Chapters that came with the item, in place of the file's own; null leaves those. */
+  readonly chapters: readonly Chapter[] | null;
   /** Other files that came beside this one and carry its name or lie alone with it, such as old sidecars. */
   readonly beside: readonly string[];
+  /** When its file was found to have gone from its folder, milliseconds since 1970; null while it is there. */
+  readonly gone: number | null;
   /** Null while no line-up was taken and nobody left it as it is. */
   readonly identity: Identity | null;
   /** The release that the curator put it to by hand; null leaves it to path and tags. */
@@ -125,7 +129,15 @@ export interface Source {
 
 export interface UnreadFile {
   readonly path: string;
-  readonly code: 'empty' | 'cutShort' | 'notMedia' | 'otherwise' | 'unknownFormat' | 'unreachable';
+  readonly code:
+    | 'empty'
+    | 'cutShort'
+    | 'notMedia'
+    | 'otherwise'
+    | 'unknownFormat'
+    | 'unreachable'
+    | 'brokenOff'
+    | 'digestDiffers';
   readonly detail: string;
 }
 
@@ -148,6 +160,11 @@ export function fieldsOf(item: Item): Fields {
   // Most items have no edits; boards ask for the fields of all of them at every change.
   for (const _ in item.edits) return { ...item.fileFields, ...item.edits };
   return item.fileFields;
+}
+
+/** Chapters as they are shown: those that came with the item, or the file's own. */
+export function chaptersOf(item: Item): readonly Chapter[] {
+  return item.chapters ?? item.facts.chapters;
 }
 
 /** The kind in force, or null while nothing is settled and no guess leads. */

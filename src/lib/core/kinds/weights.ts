@@ -296,7 +296,7 @@ export const RULES: readonly Rule[] = [
   },
   {
     code: 'fromFeed',
-    weights: { podcast: 70, song: -40, audiobook: -30 },
+    weights: { podcast: 90, song: -40, audiobook: -30, ringtone: -60 },
     holds: (c) => yes(c.origin === 'feed'),
   },
   {

@@ -51,6 +51,11 @@ const headSchema = object({
       by: mixed().oneOf(['rule', 'correction']).required(),
     }),
   ).required(),
+  feeds: array(
+    object({ id: string().required(), title: string().required(), episodes: array().required() }),
+  ).required(),
+  watched: array(object({ source: string().required(), rules: array().required() })).required(),
+  lists: array(object({ id: string().required(), name: string().required() })).required(),
 }).required();
 
 /** @throws {ValidationError | RangeError} when the text is no head of a library, or of a newer version */

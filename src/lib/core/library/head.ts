@@ -1,5 +1,7 @@
 import { EMPTY_FIELDS, type Arrival, type Item, type Source } from '../items';
+import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
+import type { PlayList, WatchedTree } from '../lists';
 import type { PlacedFile, PlayerChoices } from '../plan';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
@@ -30,7 +32,22 @@ export interface LibraryHead {
   readonly players: Readonly<Record<string, PlayerRecord>>;
   /** Kinds set for folders, and those that corrections hint at. */
   readonly folderKinds: readonly FolderKind[];
+  readonly feeds: readonly Feed[];
+  readonly watched: readonly WatchedTree[];
+  readonly lists: readonly PlayList[];
 }
+
+/** The parts of a head that are kept as they stand, with what they are in a new library. */
+export const EMPTY_PARTS = {
+  sources: [],
+  arrivals: [],
+  players: {},
+  folderKinds: [],
+  feeds: [],
+  watched: [],
+  lists: [],
+} satisfies Omit<LibraryHead, 'version' | 'chunks'>;
+export type HeadParts = Omit<LibraryHead, 'version' | 'chunks'>;
 
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
@@ -38,7 +55,7 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
   (old) => ({
-    folderKinds: [],
+    ...EMPTY_PARTS,
     ...old,
     arrivals: ((old.arrivals ?? []) as object[]).map((arrival) => ({ origin: 'folder', ...arrival })),
     version: 2,
@@ -47,9 +64,16 @@ const MIGRATIONS: readonly Migration[] = [
 
 /** An item of any earlier version as one of this version: what it did not have yet is empty. */
 export function migrateItem(kept: Item): Item {
-  if (kept.identity !== undefined && 'lyrics' in kept.fileFields) return kept;
-  const { identity = null, gathering = null } = kept as Partial<Item>;
-  return { ...kept, identity, gathering, fileFields: { ...EMPTY_FIELDS, ...kept.fileFields } };
+  if (kept.gone !== undefined && 'lyrics' in kept.fileFields) return kept;
+  const { identity = null, gathering = null, chapters = null, gone = null } = kept as Partial<Item>;
+  return {
+    ...kept,
+    identity,
+    gathering,
+    chapters,
+    gone,
+    fileFields: { ...EMPTY_FIELDS, ...kept.fileFields },
+  };
 }
 
 /**

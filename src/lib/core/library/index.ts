@@ -1,5 +1,5 @@
-export { LIBRARY_VERSION, PLACES, migrateHead, migrateItem } from './head';
-export type { LibraryHead, Place, PlaceRecord, PlayerRecord } from './head';
+export { EMPTY_PARTS, LIBRARY_VERSION, PLACES, migrateHead, migrateItem } from './head';
+export type { HeadParts, LibraryHead, Place, PlaceRecord, PlayerRecord } from './head';
 export { EXPORT_CHUNK, headFile, itemsFile, pictureFile, readHead, readItems } from './export';
 export { findBeside, isSameFile } from './take-in';
 export type { FoundFile } from './take-in';

@@ -4,7 +4,7 @@ import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
 import { editItem, type Item } from '../items';
 import { readHead, readItems } from './export';
 import { EMPTY_HISTORY, record, redo, undo, type Change } from './history';
-import { LIBRARY_VERSION, migrateHead } from './head';
+import { EMPTY_PARTS, LIBRARY_VERSION, migrateHead } from './head';
 import { findBeside, isSameFile } from './take-in';
 
 test.each([
@@ -78,14 +78,7 @@ describe('undo and redo', () => {
 });
 
 describe('what comes from outside is checked', () => {
-  const head = {
-    version: LIBRARY_VERSION,
-    chunks: 1,
-    sources: [],
-    arrivals: [],
-    players: {},
-    folderKinds: [],
-  };
+  const head = { ...EMPTY_PARTS, version: LIBRARY_VERSION, chunks: 1 };
 
   test('an exported library reads in as it was', () => {
     const items = makeAlbum(3);

@@ -20,8 +20,8 @@ export const NAMED_ITEMS: Readonly<Partial<Record<FieldName, string>>> = {
   narrator: 'NARRATOR',
   date: 'RELEASEDATE',
 };
-/** The domain under which readers look for named items. */
-export const NAMED_DOMAIN = 'com.apple.iTunes';
+/** The domain of named items that we write; those of any domain are read and replaced, by their names. */
+export const NAMED_DOMAIN = 'org.lectorum';
 export const TRACK_ITEM = 'trkn';
 export const DISC_ITEM = 'disk';
 export const COMPILATION_ITEM = 'cpil';

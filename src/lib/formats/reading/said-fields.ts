@@ -8,8 +8,8 @@ const NAMES: Readonly<Record<keyof Said, readonly string[]>> = {
   show: ['SHOW', 'TXXX:SHOW', 'TXX:SHOW', 'TVSH'],
   season: ['SEASON', 'TXXX:SEASON', 'TXX:SEASON', 'TVSN'],
   episode: ['EPISODE', 'TXXX:EPISODE', 'TXX:EPISODE', 'TVES'],
-  narrator: ['NARRATOR', 'TXXX:NARRATOR', 'TXX:NARRATOR', '----:COM.APPLE.ITUNES:NARRATOR'],
-  date: ['RELEASEDATE', 'TXXX:RELEASEDATE', 'TXX:RELEASEDATE', 'TDRL', '----:COM.APPLE.ITUNES:RELEASEDATE'],
+  narrator: ['NARRATOR', 'TXXX:NARRATOR', 'TXX:NARRATOR', '----:NARRATOR'],
+  date: ['RELEASEDATE', 'TXXX:RELEASEDATE', 'TXX:RELEASEDATE', 'TDRL', '----:RELEASEDATE'],
   description: ['DESCRIPTION', 'TXXX:DESCRIPTION', 'TXX:DESCRIPTION', 'TDES', 'DESC'],
   lyrics: ['LYRICS', 'UNSYNCEDLYRICS', 'USLT', 'ULT', '\u00a9LYR'],
 };
@@ -20,7 +20,8 @@ export function saidFields({ native }: Pick<IAudioMetadata, 'native'>): Said {
   const values = new Map<string, string>();
   for (const tags of Object.values(native))
     for (const { id, value } of tags) {
-      const name = id.toUpperCase();
+      // Named items of MP4 come in any domain.
+      const name = id.toUpperCase().replace(/^----:.*:/, '----:');
       if (ALL_NAMES.has(name) && !values.has(name)) values.set(name, textOf(value));
     }
   const text = (field: keyof Said): string | null =>

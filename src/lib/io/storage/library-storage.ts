@@ -50,6 +50,10 @@ export class LibraryStorage {
     return this.part('files').getItem<Blob>(`${source}/${path}`);
   }
 
+  async dropFile(source: SourceId, path: string): Promise<void> {
+    await this.part('files').removeItem(`${source}/${path}`);
+  }
+
   async keepHandle(source: SourceId, handle: FileSystemDirectoryHandle): Promise<void> {
     await this.part('handles').setItem(source, handle);
   }

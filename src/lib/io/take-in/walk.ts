@@ -1,9 +1,26 @@
 import type { Origin } from '$lib/core/kinds';
+import type { ChosenPicture, Chapter, Edits, Identity, UnreadFile } from '$lib/core/items';
 import type { FoundFile } from '$lib/core/library';
 
 /** A file found by a walk, with its bytes at hand. */
 export interface WalkedFile extends FoundFile {
   readonly file: File;
+  /** What came with it from outside, such as a feed's words on an episode. */
+  readonly says?: Said;
+}
+
+/** What is known of a file beside its own tags. It holds as if the curator had typed it. */
+export interface Said {
+  readonly edits: Edits;
+  readonly identity?: Identity | null;
+  readonly picture?: ChosenPicture | null;
+  readonly chapters?: readonly Chapter[] | null;
+}
+
+/** A file that did not come through. */
+export interface LostFile {
+  readonly path: string;
+  readonly lost: Pick<UnreadFile, 'code' | 'detail'>;
 }
 
 /** What was given to be taken in. */
@@ -11,7 +28,11 @@ export interface Given {
   readonly label: string;
   /** The folder's own handle, where the browser gives one: it can be opened again after a reload. */
   readonly handle: FileSystemDirectoryHandle | null;
-  readonly files: AsyncIterable<WalkedFile>;
+  readonly files: AsyncIterable<WalkedFile | LostFile>;
+  /** Files in all, where that is known beforehand. */
+  readonly total?: number;
+  /** Told when the take-in is cancelled, so that fetching stops too. */
+  readonly onCancel?: () => void;
   /** The way it comes in; a folder unless told. */
   readonly origin?: Origin;
 }
@@ -44,6 +65,17 @@ export async function* walkHandle(folder: FileSystemDirectoryHandle, below = '')
     yield* await Promise.all(batch.map(async (file) => walked(below + file.name, await file.getFile())));
   }
   for (const inner of folders.sort(byName)) yield* walkHandle(inner, `${below}${inner.name}/`);
+}
+
+/** Paths of a folder's own folders, itself first as the empty path. */
+export async function listFolders(folder: FileSystemDirectoryHandle, below = ''): Promise<string[]> {
+  const found = [below];
+  for await (const entry of folder.values()) {
+    if (entry.kind !== 'directory' || entry.name.startsWith('.')) continue;
+    const path = below === '' ? entry.name : `${below}/${entry.name}`;
+    found.push(...(await listFolders(entry as FileSystemDirectoryHandle, path)));
+  }
+  return found.sort();
 }
 
 const byName = (a: FileSystemHandle, b: FileSystemHandle) => (a.name < b.name ? -1 : 1);

@@ -105,6 +105,35 @@ const ALBUMS: readonly ReferenceRelease[] = [
     ['Double High Water', 79],
     ['Stand of the Tide', 70],
   ]),
+  album(
+    'lights-along-the-sound',
+    { title: 'Lights Along the Sound', maker: 'Halyard & Daughters', year: 2009, genre: 'folk' },
+    [
+      ['Leading Lights', 31],
+      ['Occulting', 24],
+      ['The Sector Between', 42],
+      ['Fixed and Flashing', 28],
+      ['Dowsed', 36],
+    ],
+  ),
+  ...(['Mono', null] as const).map((edition, index) =>
+    album(
+      edition ? 'tin-chapel-mono' : 'tin-chapel',
+      { title: 'Tin Chapel', maker: 'Kaspar Ewart', year: edition ? 1966 : 1968, genre: 'jazz', edition },
+      [
+        ['Corrugated', 27 + index],
+        ['Rain on It', 33],
+        ['Harmonium', 39 - index],
+        ['Out by the Side Door', 22],
+      ],
+    ),
+  ),
+  album('nine-knots', { title: 'Nine Knots', maker: 'Dag Holme', year: 2003, genre: 'dance' }, [
+    ['Cast Log', 45],
+    ['Reef Two', 32],
+    ['Nine Knots', 58],
+    ['Hove To', 20],
+  ]),
   album('skerry-house-evenings', { title: 'Skerry House Evenings', year: 2023, compilation: true }, [
     ['Ferry Waltz', 86, { artist: 'Dag Holme' }],
     ['Lamp Song', 93, { artist: 'Orla Venn' }],

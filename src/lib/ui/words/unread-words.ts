@@ -22,6 +22,13 @@ export function unreadWords({ code, detail }: UnreadFile): { readonly why: strin
         why: `could not be opened: ${detail}`,
         remedy: 'see whether it is still there and may be read',
       };
+    case 'brokenOff':
+      return { why: `did not come through: ${detail}`, remedy: 'take it in again: what came is kept' };
+    case 'digestDiffers':
+      return {
+        why: 'its bytes are not those that were promised',
+        remedy: 'take it in again; if it stays so, tell its owner',
+      };
     case 'unknownFormat':
       return { why: `cannot be made sense of: ${detail}`, remedy: 'see whether another program plays it' };
   }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    chaptersOf,
     fieldsOf,
     kindOf,
     requireField,
@@ -9,6 +10,7 @@
     type Item,
   } from '$lib/core/items';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { listsOfItem } from '$lib/core/lists';
   import { getSession } from '$lib/state/session.svelte';
   import EvidenceBars from '$lib/ui/EvidenceBars.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
@@ -60,7 +62,7 @@
     guess: 'At a guess',
     open: 'Open',
   };
-  const chapters = $derived(one?.facts.chapters ?? []);
+  const chapters = $derived(one ? chaptersOf(one) : []);
   /** Fields of other kinds show only where they say something. */
   const matters = (name: FieldName) => {
     const { kinds: own } = requireField(name);
@@ -77,6 +79,7 @@
       ? one
       : null,
   );
+  const lists = $derived(one ? listsOfItem(one, session.library.lists) : []);
   const matched = $derived(one?.identity?.type === 'matched' ? one.identity : null);
 </script>
 
@@ -148,6 +151,10 @@
           >an untouched field stays as it is</small
         >{/if}
     </h3>
+    {#if lists.length > 0}<p class="quiet">in the list {lists.map(({ name }) => name).join(', ')}</p>{/if}
+    {#if one?.gone}<p class="gone">
+        gone from its folder since {new Date(one.gone).toLocaleString('en-GB')}
+      </p>{/if}
     {#if matched}<p class="quiet">
         matched to {matched.title} by {matched.source}
       </p>{:else if one?.identity?.type === 'left'}<p class="quiet">left as it is, by choice</p>{/if}
@@ -254,6 +261,9 @@
     padding: 0 6px;
     border: 1px solid var(--rule-strong);
     background: var(--raised);
+  }
+  .gone {
+    color: var(--attention-ink);
   }
   .hint {
     padding: 8px 16px;

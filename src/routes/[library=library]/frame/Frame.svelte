@@ -21,7 +21,7 @@
   const board = $derived((page.url.pathname.split('/')[2] ?? 'intake') as Board);
 
   onMount(() => {
-    void session.open();
+    void session.open().then(startWatching);
     const narrow = matchMedia('(max-width: 1200px)');
     folded = narrow.matches;
     const follow = () => (folded = narrow.matches);
@@ -31,6 +31,13 @@
       session.close();
     };
   });
+
+  /** Watched folders are looked at once the library is there; what they need loads only then. */
+  async function startWatching() {
+    if (session.phase !== 'open' || session.library.watched.length === 0 || !session.library.mayWrite) return;
+    const { watchDesk } = await import('./watching');
+    await watchDesk(session).start();
+  }
 
   $effect(() => {
     session.scope.board = board;

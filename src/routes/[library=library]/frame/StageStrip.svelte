@@ -28,7 +28,7 @@
     },
     identify: {
       count: session.identify.unmatched,
-      word: session.identify.unmatched === 1 ? 'file unmatched' : 'files unmatched',
+      word: `${session.identify.unmatched === 1 ? 'file' : 'files'} unmatched`,
       none: 'all placed',
     },
     describe: {

@@ -2,15 +2,20 @@
   import Check from '@lucide/svelte/icons/check';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
+  import Cloud from '@lucide/svelte/icons/cloud';
+  import Disc from '@lucide/svelte/icons/disc-3';
+  import Eye from '@lucide/svelte/icons/eye';
   import Folder from '@lucide/svelte/icons/folder';
   import Files from '@lucide/svelte/icons/files';
+  import Rss from '@lucide/svelte/icons/rss';
   import Ship from '@lucide/svelte/icons/ship';
   import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import type { GroupRow, Row } from '$lib/core/browse';
   import { kindOf, nameOf, type Arrival, type Item } from '$lib/core/items';
-  import { KIND_FACTS } from '$lib/core/kinds';
+  import { newEpisodes } from '$lib/core/feeds';
+  import { KIND_FACTS, type Origin } from '$lib/core/kinds';
   import { findSection } from '$lib/core/rulebooks';
   import { givenByDemo } from '$lib/io/take-in/walk';
   import { getSession } from '$lib/state/session.svelte';
@@ -28,7 +33,25 @@
   let hovering = $state(false);
   let picker = $state<HTMLInputElement>();
   let unreadShown = $state(false);
+  /** The source whose work surface is open instead of the arrivals. */
+  let source = $state<keyof typeof PANELS | null>(null);
 
+  const PANELS = {
+    disc: () => import('./DiscPanel.svelte'),
+    feeds: () => import('./FeedPanel.svelte'),
+    shelf: () => import('./ShelfPanel.svelte'),
+    watched: () => import('./WatchPanel.svelte'),
+  } as const;
+  const ORIGIN_ICONS: Readonly<Record<Origin, typeof Folder>> = {
+    folder: Folder,
+    watched: Eye,
+    disc: Disc,
+    feed: Rss,
+    shelf: Cloud,
+  };
+  const toggle = (panel: keyof typeof PANELS) => (source = source === panel ? null : panel);
+
+  const newOnes = $derived(library.feeds.reduce((sum, feed) => sum + newEpisodes(feed).length, 0));
   const isDemo = $derived(page.params.library === 'demo');
   const likely = $derived(
     scope.items.filter((item) => item.settled === null && item.guess.certainty === 'likely'),
@@ -100,7 +123,7 @@
   onchange={(event) => void takeInList(session, event.currentTarget.files)}
 />
 
-{#if library.items.length === 0 && unread.length === 0 && !intake.busy}
+{#if library.items.length === 0 && unread.length === 0 && !intake.busy && source === null}
   <section class="empty">
     <h1>What has come in?</h1>
     <p>
@@ -114,16 +137,43 @@
       <button class="btn" onclick={() => picker?.click()}><Files size={16} /> Choose files</button>
       <button class="btn" onclick={loadDemo}><Ship size={16} /> Load the demo</button>
     </div>
+    <p>
+      Or start from
+      <button class="act" onclick={() => toggle('disc')}>a disc</button>,
+      <button class="act" onclick={() => toggle('feeds')}>a podcast feed</button>,
+      <button class="act" onclick={() => toggle('shelf')}>a remote shelf</button> or
+      <button class="act" onclick={() => toggle('watched')}>a watched folder</button>.
+    </p>
     <p class="quiet">The demo is the household of Skerry House: a library of its own, apart from yours.</p>
   </section>
 {:else}
   <div class="sources" role="toolbar" aria-label="Take in from">
     <b>Take in from</b>
     <button onclick={() => chooseFolder(session)} disabled={intake.busy}>
-      <Folder size={16} /><span><b>Folder</b><small>choose, or drop here</small></span>
+      <Folder size={16} /><span><b>Folder</b><small>or drop here</small></span>
     </button>
     <button onclick={() => picker?.click()} disabled={intake.busy}>
-      <Files size={16} /><span><b>Files</b><small>one or several</small></span>
+      <Files size={16} /><span><b>Files</b><small>one or more</small></span>
+    </button>
+    <button aria-pressed={source === 'disc'} onclick={() => toggle('disc')}>
+      <Disc size={16} /><span><b>Disc</b><small>in the drive</small></span>
+    </button>
+    <button aria-pressed={source === 'feeds'} onclick={() => toggle('feeds')}>
+      <Rss size={16} /><span
+        ><b>Feeds</b><small
+          >{library.feeds.length === 0 ? 'podcasts' : `${library.feeds.length} kept, ${newOnes} new`}</small
+        ></span
+      >
+    </button>
+    <button aria-pressed={source === 'shelf'} onclick={() => toggle('shelf')}>
+      <Cloud size={16} /><span><b>Remote shelf</b><small>by address</small></span>
+    </button>
+    <button aria-pressed={source === 'watched'} onclick={() => toggle('watched')}>
+      <Eye size={16} /><span
+        ><b>Watched folder</b><small
+          >{library.watched.length === 0 ? 'none yet' : counted(library.watched.length, 'tree')}</small
+        ></span
+      >
     </button>
     {#if unread.length > 0}
       <button class="bad" aria-expanded={unreadShown} onclick={() => (unreadShown = !unreadShown)}>
@@ -135,121 +185,143 @@
       </button>
     {/if}
   </div>
-  <div class="title">
-    <h1>Arrivals</h1>
-    <span class="quiet">nothing moves until its kind is settled</span>
-    <button class="btn" disabled={likely.length === 0} onclick={() => session.confirm(likely)}>
-      {likely.length === 0
-        ? 'Nothing likely waits'
-        : `Confirm ${likely.length === 1 ? 'the one' : `all ${likely.length}`} likely`}
-      <span class="key">Shift Enter</span>
-    </button>
-  </div>
-  {#if unreadShown && unread.length > 0}
-    <UnreadList {unread} />
+  {#if source !== null}
+    {#await PANELS[source]() then { default: Panel }}
+      <div class="back">
+        <button class="act" onclick={() => (source = null)}>Back to the arrivals</button>
+      </div>
+      <Panel />
+    {/await}
   {:else}
-    <Ledger
-      rows={scope.rows}
-      cursor={selection.cursor}
-      label="Arrivals"
-      isSelected={(row) => (row.type === 'item' ? selection.ids.has(row.item.id) : false)}
-      onpick={(row, how) =>
-        how === 'only'
-          ? selection.only(row)
-          : how === 'toggle'
-            ? selection.toggle(row)
-            : selection.extend(scope.rows, row)}
-      onkey={keys}
-    >
-      {#snippet head()}
-        <div class="cols">
-          <span></span><span role="columnheader">As it came</span><span role="columnheader"
-            >Evidence, weightiest first</span
-          >
-          <span role="columnheader">Who takes it</span><span role="columnheader">Kind</span><span></span>
-        </div>
-      {/snippet}
-      {#snippet row(row)}
-        {#if row.type === 'group'}
-          {@const arrival = arrivalOf(row)}
-          {@const rest = row.items.filter(waits)}
-          <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
-            <button
-              aria-expanded={!row.closed}
-              aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
-              onclick={() => scope.toggle(row.key)}
-            >
-              {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
-            </button>
-            <b>{arrival ? when.format(arrival.at) : row.label}</b>
-            {#if arrival}<span>{row.label}</span>{/if}
-            <span class="quiet">
-              {counted(row.items.length, 'file')}, {bytes(
-                row.items.reduce((sum, { size }) => sum + size, 0),
-              )}{#if arrival && arrival.setAside > 0}, {arrival.setAside}
-                set aside{/if}
-            </span>
-            <span class="end">
-              {#if rest.length > 0}
-                <span class="waits">{rest.length} {rest.length === 1 ? 'waits' : 'wait'}</span>
-                <button class="act" onclick={() => session.confirm(rest)}
-                  >Confirm {rest.length === 1 ? 'it' : 'them'}</button
-                >
-              {:else}<span class="quiet">all settled</span>{/if}
-            </span>
-          </div>
-        {:else}
-          {@const { item } = row}
-          {@const kind = kindOf(item)}
-          <div class="cols item" class:waiting={waits(item)}>
-            <span role="gridcell"
-              ><SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
-            >
-            <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
-            <span class="cut" role="gridcell">
-              {clock(item.facts.durationSeconds)}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
-                <span class="dot">·</span>
-                <span class={piece.points < 0 ? 'against' : 'quiet'}
-                  >{piece.points < 0 ? 'but ' : ''}{evidenceWords(piece)}</span
-                >{/each}
-            </span>
-            <span role="gridcell"
-              ><PlayerMark
-                initial={session.desk.rulebook.initial}
-                name={session.desk.rulebook.name}
-                plays={plays(item)}
-              /></span
-            >
-            <span role="gridcell">
-              {#if kind}<span class="kind {item.settled ? 'sure' : item.guess.certainty}"
-                  >{KIND_FACTS[kind].one}</span
-                >{:else}<b class="against">open</b>{/if}
-            </span>
-            <span role="gridcell">
-              {#if waits(item) && kind}
-                <button
-                  class="tick"
-                  aria-label="Confirm {nameOf(item.path)} as {KIND_FACTS[kind].one}"
-                  onclick={() => session.confirm([item])}
-                >
-                  <Check size={14} />
-                </button>
-              {/if}
-            </span>
-          </div>
-        {/if}
-      {/snippet}
-    </Ledger>
-    <div class="legend">
-      <span><i class="sure"></i> sure</span><span><i class="likely"></i> likely</span><span
-        ><i class="guess"></i> a guess</span
-      >
-      <span><PlayerMark initial="A" name="Attic" plays /> plays it as it is</span>
-      <span class="end"
-        >{waiting.length} wait: {likely.length} likely, {guesses}
-        {guesses === 1 ? 'guess' : 'guesses'}, {open} open</span
-      >
+    <div class="title">
+      <h1>Arrivals</h1>
+      <span class="quiet">nothing moves until its kind is settled</span>
+      <button class="btn" disabled={likely.length === 0} onclick={() => session.confirm(likely)}>
+        {likely.length === 0
+          ? 'Nothing likely waits'
+          : `Confirm ${likely.length === 1 ? 'the one' : `all ${likely.length}`} likely`}
+        <span class="key">Shift Enter</span>
+      </button>
     </div>
+    {#if unreadShown && unread.length > 0}
+      <UnreadList {unread} />
+    {:else}
+      <Ledger
+        rows={scope.rows}
+        cursor={selection.cursor}
+        label="Arrivals"
+        isSelected={(row) => (row.type === 'item' ? selection.ids.has(row.item.id) : false)}
+        onpick={(row, how) =>
+          how === 'only'
+            ? selection.only(row)
+            : how === 'toggle'
+              ? selection.toggle(row)
+              : selection.extend(scope.rows, row)}
+        onkey={keys}
+      >
+        {#snippet head()}
+          <div class="cols">
+            <span></span><span role="columnheader">As it came</span><span role="columnheader"
+              >Evidence, weightiest first</span
+            >
+            <span role="columnheader">Who takes it</span><span role="columnheader">Kind</span><span></span>
+          </div>
+        {/snippet}
+        {#snippet row(row)}
+          {#if row.type === 'group'}
+            {@const arrival = arrivalOf(row)}
+            {@const rest = row.items.filter(waits)}
+            <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
+              <button
+                aria-expanded={!row.closed}
+                aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
+                onclick={() => scope.toggle(row.key)}
+              >
+                {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
+              </button>
+              <b>{arrival ? when.format(arrival.at) : row.label}</b>
+              {#if arrival}
+                {@const Icon = ORIGIN_ICONS[arrival.origin]}
+                <Icon size={14} aria-label={`by ${arrival.origin}`} />
+                <span>{row.label}</span>
+              {/if}
+              <span class="quiet">
+                {counted(row.items.length, 'file')}, {bytes(
+                  row.items.reduce((sum, { size }) => sum + size, 0),
+                )}{#if arrival && arrival.setAside > 0}, {arrival.setAside}
+                  set aside{/if}
+              </span>
+              <span class="end">
+                {#if rest.length > 0}
+                  <span class="waits">{rest.length} {rest.length === 1 ? 'waits' : 'wait'}</span>
+                  <button class="act" onclick={() => session.confirm(rest)}
+                    >Confirm {rest.length === 1 ? 'it' : 'them'}</button
+                  >
+                {:else}<span class="quiet">all settled</span>{/if}
+                {#if arrival}
+                  <button
+                    class="act"
+                    aria-label="Take back {row.label}"
+                    onclick={() => session.takeBack(arrival)}>Take back</button
+                  >
+                {/if}
+              </span>
+            </div>
+          {:else}
+            {@const { item } = row}
+            {@const kind = kindOf(item)}
+            <div class="cols item" class:waiting={waits(item)}>
+              <span role="gridcell"
+                ><SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
+              >
+              <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
+              <span class="cut" role="gridcell">
+                {clock(
+                  item.facts.durationSeconds,
+                )}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
+                  <span class="dot">·</span>
+                  <span class={piece.points < 0 ? 'against' : 'quiet'}
+                    >{piece.points < 0 ? 'but ' : ''}{evidenceWords(piece)}</span
+                  >{/each}
+              </span>
+              <span role="gridcell"
+                ><PlayerMark
+                  initial={session.desk.rulebook.initial}
+                  name={session.desk.rulebook.name}
+                  plays={plays(item)}
+                /></span
+              >
+              <span role="gridcell">
+                {#if kind}<span class="kind {item.settled ? 'sure' : item.guess.certainty}"
+                    >{KIND_FACTS[kind].one}</span
+                  >{:else}<b class="against">open</b>{/if}
+              </span>
+              <span role="gridcell">
+                {#if waits(item) && kind}
+                  <button
+                    class="tick"
+                    aria-label="Confirm {nameOf(item.path)} as {KIND_FACTS[kind].one}"
+                    onclick={() => session.confirm([item])}
+                  >
+                    <Check size={14} />
+                  </button>
+                {/if}
+              </span>
+            </div>
+          {/if}
+        {/snippet}
+      </Ledger>
+      <div class="legend">
+        <span><i class="sure"></i> sure</span><span><i class="likely"></i> likely</span><span
+          ><i class="guess"></i> a guess</span
+        >
+        <span><PlayerMark initial="A" name="Attic" plays /> plays it as it is</span>
+        <span class="end"
+          >{waiting.length} wait: {likely.length} likely, {guesses}
+          {guesses === 1 ? 'guess' : 'guesses'}, {open} open</span
+        >
+      </div>
+    {/if}
   {/if}
 {/if}
 {#if hovering}<div class="drop" aria-hidden="true">Drop to take it in</div>{/if}
@@ -279,7 +351,8 @@
   }
   .sources > b {
     align-self: center;
-    width: 82px;
+    width: 78px;
+    flex: none;
     padding-left: 16px;
     line-height: 1.2;
     font-family: var(--font-head);
@@ -288,7 +361,8 @@
     display: flex;
     align-items: center;
     gap: 8px;
-    padding: 0 16px;
+    padding: 0 11px;
+    white-space: nowrap;
     border-left: 1px solid var(--rule);
     text-align: left;
     line-height: 1.25;
@@ -302,6 +376,14 @@
   .sources small {
     font-size: var(--t-small);
     color: var(--ink-2);
+  }
+  .sources button[aria-pressed='true'] {
+    background: var(--primary-tint);
+    box-shadow: inset 0 -3px 0 var(--primary);
+  }
+  .back {
+    flex: none;
+    padding: 6px 16px 0;
   }
   .sources .bad {
     margin-left: auto;

@@ -43,6 +43,26 @@ export async function fetchBounded(
   }
 }
 
+/**
+ * As much of an answer as the limit lets through; `cutOff` tells that there was more.
+ * @throws {ServiceError} when nothing usable comes
+ */
+export async function fetchUpTo(
+  url: string,
+  mostBytes: number,
+): Promise<{ readonly bytes: Uint8Array; readonly cutOff: boolean }> {
+  const slow = AbortSignal.timeout(PATIENCE);
+  try {
+    const answer = await fetch(url, { signal: slow });
+    if (!answer.ok) throw new ServiceError('refused', `status ${answer.status}: ${await reasonOf(answer)}`);
+    return await readPart(answer, mostBytes);
+  } catch (error) {
+    if (error instanceof ServiceError) throw error;
+    if (slow.aborted) throw new ServiceError('tooSlow', `no whole answer within ${PATIENCE / 1000} s`);
+    throw new ServiceError('unreachable', error instanceof Error ? error.message : String(error));
+  }
+}
+
 /** The same as JSON. @throws {ServiceError} also when it is none */
 export async function fetchJson(url: string, init: RequestInit = {}, asking: Asking = {}): Promise<unknown> {
   const bytes = await fetchBounded(url, init, asking);
@@ -63,24 +83,34 @@ async function reasonOf(answer: Response): Promise<string> {
 }
 
 async function readUpTo(answer: Response, most: number): Promise<Uint8Array> {
+  const { bytes, cutOff } = await readPart(answer, most);
+  if (cutOff) throw new ServiceError('tooLarge', `the answer passes ${most / 1e6} MB and was given up`);
+  return bytes;
+}
+
+async function readPart(
+  answer: Response,
+  most: number,
+): Promise<{ readonly bytes: Uint8Array; readonly cutOff: boolean }> {
   const reader = answer.body?.getReader();
   const pieces: Uint8Array[] = [];
   let total = 0;
-  while (reader) {
+  let cutOff = false;
+  while (reader && !cutOff) {
     const { done, value } = await reader.read();
     if (done) break;
-    total += value.length;
-    if (total > most) {
+    if (total + value.length > most) {
+      cutOff = true;
       await reader.cancel();
-      throw new ServiceError('tooLarge', `the answer passes ${most / 1e6} MB and was given up`);
     }
     pieces.push(value);
+    total += value.length;
   }
-  const out = new Uint8Array(total);
+  const bytes = new Uint8Array(total);
   let at = 0;
   for (const piece of pieces) {
-    out.set(piece, at);
+    bytes.set(piece, at);
     at += piece.length;
   }
-  return out;
+  return { bytes, cutOff };
 }

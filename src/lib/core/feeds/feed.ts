@@ -1,0 +1,84 @@
+import type { Chapter } from '../items';
+
+export type FeedId = string & { readonly __brand: 'FeedId' };
+
+/** One episode as its feed tells it. */
+export interface Episode {
+  readonly guid: string;
+  readonly title: string;
+  readonly season: number | null;
+  readonly number: number | null;
+  /** `YYYY-MM-DD`. */
+  readonly date: string | null;
+  /** Plain text. */
+  readonly description: string | null;
+  readonly people: readonly string[];
+  /** Address of its sound or picture. */
+  readonly url: string;
+  /** As the feed says; null when it does not. */
+  readonly bytes: number | null;
+  readonly extension: string;
+  readonly chaptersUrl: string | null;
+  readonly transcriptUrl: string | null;
+  readonly pictureUrl: string | null;
+}
+
+/** A show as its feed tells it. */
+export interface FeedFacts {
+  readonly title: string;
+  readonly maker: string | null;
+  readonly description: string | null;
+  readonly pictureUrl: string | null;
+  /** Newest first, as feeds have them. */
+  readonly episodes: readonly Episode[];
+  readonly warnings: readonly FeedWarning[];
+}
+
+/** What was wrong with a feed of which something could be had. */
+export interface FeedWarning {
+  readonly code: 'entities' | 'malformed' | 'brokenEpisodes' | 'cutOff';
+  readonly count: number;
+}
+
+/** A feed that the library follows. */
+export interface Feed extends FeedFacts {
+  readonly id: FeedId;
+  /** Null for one that was read in from a file. */
+  readonly address: string | null;
+  /** Milliseconds since 1970. */
+  readonly checkedAt: number;
+  /** Guids of episodes that were fetched. */
+  readonly fetched: readonly string[];
+  /** Guids of episodes that are not wanted. */
+  readonly passed: readonly string[];
+}
+
+/** Episodes that were neither fetched nor passed over. */
+export function newEpisodes({ episodes, fetched, passed }: Feed): readonly Episode[] {
+  const done = new Set([...fetched, ...passed]);
+  return episodes.filter(({ guid }) => !done.has(guid));
+}
+
+/** A feed read again: what was fetched or passed over stays so, and episodes that left it stay known. */
+export function renewFeed(feed: Feed, facts: FeedFacts, at: number): Feed {
+  const present = new Set(facts.episodes.map(({ guid }) => guid));
+  const left = feed.episodes.filter(({ guid }) => !present.has(guid));
+  return { ...feed, ...facts, episodes: [...facts.episodes, ...left], checkedAt: at };
+}
+
+/**
+ * Chapters of a JSON chapters file, in order; what has no time or title is left out.
+ * @throws {TypeError} when it is none
+ */
+export function readJsonChapters(json: unknown): readonly Chapter[] {
+  const list = (json as { chapters?: unknown } | null)?.chapters;
+  if (!Array.isArray(list)) throw new TypeError('no list of chapters');
+  return list
+    .flatMap((one: unknown) => {
+      const { startTime, title } = (one ?? {}) as { startTime?: unknown; title?: unknown };
+      return typeof startTime === 'number' && startTime >= 0 && Number.isFinite(startTime)
+        ? [{ startSeconds: startTime, title: typeof title === 'string' ? title : '' }]
+        : [];
+    })
+    .sort((a, b) => a.startSeconds - b.startSeconds);
+}

@@ -1,0 +1,232 @@
+import { parseOpml, parseRssFeed } from 'feedsmith';
+import type { Episode, FeedFacts, FeedWarning } from './feed';
+
+/** Why nothing of a feed could be read. */
+export class FeedError extends Error {
+  override readonly name = 'FeedError';
+  constructor(readonly code: 'notXml' | 'noFeed' | 'noEpisodes') {
+    super(code);
+  }
+}
+
+type Node = Readonly<Record<string, unknown>>;
+
+/** Episodes that are kept of one feed. */
+const MOST_EPISODES = 5000;
+
+/**
+ * A feed of RSS 2.0 with the open podcast namespace; of other namespaces, elements count by their local names.
+ * A damaged feed gives what can be had, with warnings. Declared entities are never expanded.
+ * @param cutOff the text ends early, since the feed was too large to be read whole
+ * @throws {FeedError} when nothing can be had
+ */
+export function readFeed(text: string, cutOff = false): FeedFacts {
+  const warnings: FeedWarning[] = cutOff ? [{ code: 'cutOff', count: 1 }] : [];
+  const { plain, declared } = withoutDoctype(text);
+  if (declared > 0) warnings.push({ code: 'entities', count: declared });
+  if (!/<[a-z]/i.test(plain)) throw new FeedError('notXml');
+  if (!/<(rss|channel)[\s>]/i.test(plain)) throw new FeedError('noFeed');
+  const whole = cutOff ? null : parseWhole(plain);
+  if (whole) return toFacts(whole, warnings);
+  return toFacts(
+    salvage(plain, warnings),
+    cutOff ? warnings : [{ code: 'malformed', count: 1 }, ...warnings],
+  );
+}
+
+/** The text without its document type, whose entities may grow without end when expanded. */
+function withoutDoctype(text: string): { plain: string; declared: number } {
+  const start = text.search(/<!DOCTYPE/i);
+  if (start < 0) return { plain: text, declared: 0 };
+  const open = text.indexOf('[', start);
+  const plainEnd = text.indexOf('>', start);
+  const end = open >= 0 && open < plainEnd ? text.indexOf(']>', open) + 1 : plainEnd;
+  if (end <= 0) return { plain: text.slice(0, start), declared: 1 };
+  const declared = (text.slice(start, end).match(/<!ENTITY/gi) ?? []).length;
+  return { plain: text.slice(0, start) + text.slice(end + 1), declared };
+}
+
+function parseWhole(text: string): Node | null {
+  // A parser that forgives would take a torn feed for a whole one.
+  if (!/<\/rss>\s*$/i.test(text)) return null;
+  try {
+    return parseRssFeed(text, { maxItems: MOST_EPISODES }) as Node;
+  } catch {
+    return null;
+  }
+}
+
+/** Every episode on its own, so that one that is broken does not take the others along. */
+function salvage(text: string, warnings: FeedWarning[]): Node {
+  const root = /<rss[^>]*>/i.exec(text)?.[0] ?? '<rss version="2.0">';
+  const first = text.search(/<item[\s>]/i);
+  const head = text.slice(text.search(/<channel[\s>]/i), first < 0 ? text.length : first);
+  const channel = tryParse(`${root}${head}</channel></rss>`) ?? {};
+  const items: unknown[] = [];
+  let broken = 0;
+  for (const [item] of text.matchAll(/<item[\s>][\s\S]*?<\/item>/gi)) {
+    if (items.length >= MOST_EPISODES) break;
+    const read = tryParse(`${root}<channel><title>x</title>${item}</channel></rss>`);
+    const own = (read?.items as unknown[] | undefined)?.[0];
+    if (own) items.push(own);
+    else broken++;
+  }
+  if (broken > 0) warnings.push({ code: 'brokenEpisodes', count: broken });
+  return { ...channel, items };
+}
+
+function tryParse(text: string): Node | null {
+  try {
+    return parseRssFeed(text) as Node;
+  } catch {
+    return null;
+  }
+}
+
+/** A value by its local name: in the podcast namespace first, then in any other, then plain. */
+function local(node: Node, name: string): unknown {
+  const spaces = Object.entries(node).filter(
+    ([, value]) => typeof value === 'object' && value !== null && !Array.isArray(value),
+  ) as [string, Node][];
+  const own = spaces.find(([key]) => key === 'podcast')?.[1][name];
+  if (own !== undefined) return own;
+  for (const [key, space] of spaces) if (key !== 'podcast' && space[name] !== undefined) return space[name];
+  return node[name];
+}
+
+function textOf(value: unknown): string | null {
+  if (typeof value === 'string') return value.trim() || null;
+  if (typeof value === 'number') return String(value);
+  if (Array.isArray(value)) return textOf(value[0]);
+  if (typeof value !== 'object' || value === null) return null;
+  const { value: inner, url, name, display } = value as Record<string, unknown>;
+  return textOf(inner ?? url ?? name ?? display ?? null);
+}
+
+function numberOf(value: unknown): number | null {
+  const inner = typeof value === 'object' && value !== null ? (value as { number?: unknown }).number : value;
+  const number = Number(inner);
+  return Number.isInteger(number) && number >= 0 && number < 10_000 && inner !== null && inner !== ''
+    ? number
+    : null;
+}
+
+function toFacts(channel: Node, warnings: readonly FeedWarning[]): FeedFacts {
+  const items = (channel.items ?? []) as readonly Node[];
+  const episodes = items.flatMap((item) => toEpisode(item) ?? []);
+  const title = textOf(channel.title);
+  if (title === null && episodes.length === 0) throw new FeedError('noEpisodes');
+  return {
+    title: title ?? 'a feed without a title',
+    maker:
+      textOf(local(channel, 'author')) ??
+      textOf(local(channel, 'creators') ?? local(channel, 'creator')) ??
+      textOf(channel.managingEditor),
+    description: plainWords(textOf(channel.description) ?? textOf(local(channel, 'summary'))),
+    pictureUrl: textOf(channel.image) ?? textOf(local(channel, 'image')),
+    episodes: unlike(episodes),
+    warnings,
+  };
+}
+
+/** A guid stands for one episode. */
+function unlike(episodes: readonly Episode[]): readonly Episode[] {
+  return [...new Map(episodes.map((episode) => [episode.guid, episode])).values()];
+}
+
+function toEpisode(item: Node): Episode | null {
+  const enclosure = (item.enclosures as readonly Node[] | undefined)?.[0];
+  const url = textOf(enclosure?.url);
+  if (!enclosure || url === null) return null;
+  const date = new Date(textOf(item.pubDate) ?? '');
+  const people = local(item, 'persons');
+  const bytes = Number(enclosure.length);
+  return {
+    guid: textOf(item.guid) ?? url,
+    title: textOf(item.title) ?? 'without a title',
+    season: numberOf(local(item, 'season')),
+    number: numberOf(local(item, 'episode')),
+    date: Number.isNaN(date.getTime()) ? null : date.toISOString().slice(0, 10),
+    description: plainWords(textOf(item.description) ?? textOf(local(item, 'summary'))),
+    people: Array.isArray(people) ? people.flatMap((person) => textOf(person) ?? []) : [],
+    url,
+    bytes: Number.isFinite(bytes) && bytes > 0 ? bytes : null,
+    extension: extensionFor(url, textOf(enclosure.type)),
+    chaptersUrl: textOf(local(item, 'chapters')),
+    transcriptUrl: textOf((local(item, 'transcripts') as readonly unknown[] | undefined)?.[0]),
+    pictureUrl: textOf(local(item, 'image')),
+  };
+}
+
+const EXTENSIONS: Readonly<Record<string, string>> = {
+  'audio/mpeg': 'mp3',
+  'audio/mp3': 'mp3',
+  'audio/mp4': 'm4a',
+  'audio/x-m4a': 'm4a',
+  'audio/ogg': 'ogg',
+  'audio/opus': 'opus',
+  'audio/flac': 'flac',
+  'video/mp4': 'mp4',
+};
+
+function extensionFor(url: string, type: string | null): string {
+  const known = EXTENSIONS[type?.toLowerCase() ?? ''];
+  return known ?? /\.([a-z0-9]{2,4})(?:[?#]|$)/i.exec(url)?.[1]?.toLowerCase() ?? 'mp3';
+}
+
+const NAMED: Readonly<Record<string, string>> = {
+  amp: '&',
+  lt: '<',
+  gt: '>',
+  quot: '"',
+  apos: "'",
+  nbsp: ' ',
+};
+
+/** Markup as plain text: blocks become lines. */
+export function plainWords(html: string | null): string | null {
+  if (html === null) return null;
+  const text = html
+    .replace(/<(script|style)[\s\S]*?<\/\1>/gi, '')
+    .replace(/<\s*li[^>]*>/gi, '\n- ')
+    .replace(/<\s*(br|\/p|\/div|\/ul|\/ol|\/h\d)[^>]*>/gi, '\n')
+    .replace(/<[^>]*>/g, '')
+    .replace(/&(#x?[0-9a-f]+|[a-z]+);/gi, (whole, name: string) => {
+      if (!name.startsWith('#')) return NAMED[name.toLowerCase()] ?? whole;
+      const code = name[1]?.toLowerCase() === 'x' ? parseInt(name.slice(2), 16) : parseInt(name.slice(1), 10);
+      return code > 31 && code < 0x110000 ? String.fromCodePoint(code) : '';
+    })
+    .replace(/[ \t]+/g, ' ')
+    .replace(/ ?\n ?/g, '\n')
+    .replace(/\n{3,}/g, '\n\n')
+    .trim();
+  return text === '' ? null : text;
+}
+
+interface Outline {
+  readonly text?: string;
+  readonly xmlUrl?: string;
+  readonly outlines?: readonly Outline[];
+}
+
+/**
+ * Addresses of feeds in an OPML file, folders opened.
+ * @throws {FeedError} when it is none
+ */
+export function readSubscriptions(
+  text: string,
+): readonly { readonly title: string; readonly address: string }[] {
+  const { plain } = withoutDoctype(text);
+  let body: { outlines?: readonly Outline[] } | undefined;
+  try {
+    body = parseOpml(plain).body as typeof body;
+  } catch {
+    throw new FeedError('noFeed');
+  }
+  const walk = (outlines: readonly Outline[] | undefined): { title: string; address: string }[] =>
+    (outlines ?? []).flatMap(({ text: title, xmlUrl, outlines: inner }) => [
+      ...(xmlUrl ? [{ title: title ?? xmlUrl, address: xmlUrl }] : []),
+      ...walk(inner),
+    ]);
+  return walk(body?.outlines);
+}

@@ -1,0 +1,151 @@
+import { folderOf, type Edits, type Item, type ItemId, type SourceId } from '../items';
+import type { Kind } from '../kinds';
+
+export type ListId = string & { readonly __brand: 'ListId' };
+
+/** A playlist tied to a folder: what lands in the folder lands in the list. */
+export interface MirrorList {
+  readonly id: ListId;
+  readonly type: 'mirror';
+  readonly name: string;
+  readonly source: SourceId;
+  /** Path below the source's root; empty for the root itself. */
+  readonly folder: string;
+}
+
+export type PlayList = MirrorList;
+
+/**
+ * What a watched folder gives to the files in it. Folders below have rules of their own; where one says
+ * nothing, the nearest folder above that says something holds.
+ */
+export interface FolderRule {
+  readonly folder: string;
+  /** Null leaves the kind to the evidence. */
+  readonly kind: Kind | null;
+  /** Values for fields that a file leaves empty. */
+  readonly defaults: Edits;
+}
+
+/** A tree that is watched, tied in one act. */
+export interface WatchedTree {
+  readonly source: SourceId;
+  readonly label: string;
+  /** Milliseconds since 1970. */
+  readonly since: number;
+  /** What folders get that come up later. */
+  readonly choice: TieChoice;
+  readonly rules: readonly FolderRule[];
+}
+
+/** What tying gives to every folder. */
+export interface TieChoice {
+  readonly kind: Kind | null;
+  /** Each folder's own name is the genre of its files. */
+  readonly genreFromFolder: boolean;
+}
+
+/** The items of a list, in the order of their paths. Each item is in it once, whatever happens to its folder. */
+export function itemsOfList(list: PlayList, items: readonly Item[]): readonly Item[] {
+  return items
+    .filter(
+      ({ source, path, gone }) => source === list.source && gone === null && folderOf(path) === list.folder,
+    )
+    .sort((a, b) => (a.path < b.path ? -1 : 1));
+}
+
+/** The lists that an item stands in. */
+export function listsOfItem(item: Item, lists: readonly PlayList[]): readonly PlayList[] {
+  if (item.gone !== null) return [];
+  const folder = folderOf(item.path);
+  return lists.filter((list) => list.source === item.source && list.folder === folder);
+}
+
+const nameOfFolder = (folder: string, root: string) => (folder === '' ? root : folder.split('/').join(' / '));
+
+/**
+ * Ties a tree: every folder of it gets a rule and its mirror list. Those that are there already stay as they are,
+ * so that tying again only adds what is new.
+ * @param newId makes ids for the lists
+ */
+export function tieTree(
+  tree: Omit<WatchedTree, 'rules'>,
+  folders: readonly string[],
+  before: { readonly tree: WatchedTree | null; readonly lists: readonly PlayList[] },
+  newId: () => string,
+): { readonly tree: WatchedTree; readonly lists: readonly PlayList[] } {
+  const known = new Map((before.tree?.rules ?? []).map((rule) => [rule.folder, rule]));
+  const rules = folders.map((folder): FolderRule => {
+    const own = folder === '' ? tree.label : folder.slice(folder.lastIndexOf('/') + 1);
+    return (
+      known.get(folder) ?? {
+        folder,
+        kind: tree.choice.kind,
+        defaults: tree.choice.genreFromFolder && folder !== '' ? { genre: own } : {},
+      }
+    );
+  });
+  const listed = new Set(
+    before.lists.filter(({ source }) => source === tree.source).map(({ folder }) => folder),
+  );
+  const fresh = folders
+    .filter((folder) => !listed.has(folder))
+    .map((folder): MirrorList => ({
+      id: newId() as ListId,
+      type: 'mirror',
+      name: nameOfFolder(folder, tree.label),
+      source: tree.source,
+      folder,
+    }));
+  const gone = [...known.values()].filter(({ folder }) => !folders.includes(folder));
+  return {
+    tree: { ...(before.tree ?? tree), rules: [...rules, ...gone] },
+    lists: [...before.lists, ...fresh],
+  };
+}
+
+/** Default values for a file at a path: the nearest folder's win over those above it. */
+export function defaultsFor(tree: WatchedTree, path: string): Edits {
+  const above = tree.rules
+    .filter(({ folder }) => folder === '' || path.startsWith(`${folder}/`))
+    .sort((a, b) => a.folder.length - b.folder.length);
+  return Object.assign({}, ...above.map(({ defaults }) => defaults)) as Edits;
+}
+
+/** Defaults that a file does not say itself. */
+export function missingDefaults(item: Pick<Item, 'fileFields' | 'edits'>, defaults: Edits): Edits {
+  return Object.fromEntries(
+    Object.entries(defaults).filter(
+      ([name]) => item.fileFields[name as keyof Edits] === null && !(name in item.edits),
+    ),
+  ) as Edits;
+}
+
+/** A file that was there before and one that is there now. */
+export interface Moved {
+  readonly id: ItemId;
+  readonly to: string;
+}
+
+/**
+ * Files that vanished from one path and came up at another, told by size, time of change and name: they are the
+ * same items, moved. Names may differ where size and time leave no doubt.
+ */
+export function findMoves(
+  vanished: readonly Item[],
+  fresh: readonly { readonly path: string; readonly size: number; readonly modified: number }[],
+): readonly Moved[] {
+  const keyOf = ({ size, modified }: { size: number; modified: number }) => `${size}|${modified}`;
+  const name = (path: string) => path.slice(path.lastIndexOf('/') + 1);
+  const byKey = new Map<string, Item[]>();
+  for (const item of vanished) byKey.set(keyOf(item), [...(byKey.get(keyOf(item)) ?? []), item]);
+  const moves: Moved[] = [];
+  for (const file of fresh) {
+    const left = byKey.get(keyOf(file)) ?? [];
+    const at = left.findIndex(({ path }) => name(path) === name(file.path));
+    const place = at >= 0 ? at : left.length === 1 ? 0 : -1;
+    const [item] = place < 0 ? [] : left.splice(place, 1);
+    if (item) moves.push({ id: item.id, to: file.path });
+  }
+  return moves;
+}

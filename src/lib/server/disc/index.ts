@@ -1,0 +1,2 @@
+export { DISCS } from './discs';
+export { driveState, eject, insertDisc, readTrack } from './drive';

@@ -1,0 +1,1 @@
+export { digestOf, rangeResponse, sizeOf, standInPath } from './stand-in-files';

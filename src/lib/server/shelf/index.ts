@@ -1,0 +1,1 @@
+export { describeAddress, describeShelf, sendTrack } from './shelf';

@@ -1,0 +1,242 @@
+import {
+  factsFor,
+  matchOf,
+  rankCandidates,
+  TAKEN_FIELDS,
+  type Candidate,
+  type LineFile,
+  type ReferenceRelease,
+} from '$lib/core/identify';
+import type { Edits } from '$lib/core/items';
+import { safeName, safeValue } from '$lib/core/naming';
+import { ServiceError } from '$lib/io/bounded-fetch';
+import { DiscClient, type DiscTrack, type Drive } from '$lib/io/disc-client';
+import { ReferenceClient } from '$lib/io/reference-client';
+import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
+import { SOURCE_NAMES } from './source-names';
+import type { Session } from '../session.svelte';
+
+/** What the curator calls a disc that nobody knows. */
+export interface MixNames {
+  readonly album: string;
+  readonly artist: string;
+  /** A line for each track, `Artist - Title` or a title. */
+  readonly lines: string;
+}
+
+/** How far reading is. */
+export interface DiscProgress {
+  readonly track: number;
+  readonly bytesDone: number;
+  readonly bytesTotal: number;
+  /** Times as fast as it plays. */
+  readonly speed: number;
+  readonly secondsLeft: number | null;
+}
+
+const BYTES_A_SECOND = 44_100;
+
+/** The disc in the drive: its tracks, who knows it, what it is called, and taking it in. */
+export class DiscDesk {
+  drive = $state.raw<Drive | null>(null);
+  trouble = $state<string | null>(null);
+  candidates = $state.raw<readonly Candidate[]>([]);
+  /** `asking` while the reference is asked; `nobody` when it knows nothing. */
+  known = $state<'no' | 'asking' | 'found' | 'nobody'>('no');
+  chosen = $state<string | null>(null);
+  tracks = $state.raw<ReadonlySet<number>>(new Set());
+  mix = $state.raw<MixNames>({ album: '', artist: '', lines: '' });
+  progress = $state.raw<DiscProgress | null>(null);
+  /** Said when a disc was taken in. */
+  ended = $state<string | null>(null);
+
+  readonly release: ReferenceRelease | null = $derived(
+    this.candidates.find(({ key }) => key === this.chosen)?.release ?? null,
+  );
+
+  private readonly client = new DiscClient();
+  private readonly reference = new ReferenceClient();
+
+  constructor(private readonly session: Session) {}
+
+  async look(): Promise<void> {
+    await this.set(() => this.client.state());
+  }
+
+  async insert(disc: string): Promise<void> {
+    await this.set(() => this.client.insert(disc));
+    await this.ask();
+  }
+
+  async eject(): Promise<void> {
+    await this.set(() => this.client.eject());
+  }
+
+  toggle(track: number): void {
+    const next = new Set(this.tracks);
+    if (!next.delete(track)) next.add(track);
+    this.tracks = next;
+  }
+
+  /** Looks the disc up by its track lengths. */
+  async ask(): Promise<void> {
+    const tracks = this.drive?.tracks;
+    if (!tracks) return;
+    this.known = 'asking';
+    try {
+      const lengths = tracks.map(({ lengthSeconds }) => lengthSeconds);
+      const { releases } = await this.reference.lookUp({ type: 'album', lengths });
+      // A disc has its tracks in order and no names: only lengths and count can speak.
+      const found = rankCandidates(tracks.map(toLineFile), '', releases);
+      this.candidates = found.filter(({ release }) => fitsDisc(release, lengths));
+      this.known = this.candidates.length > 0 ? 'found' : 'nobody';
+      // Two that fit alike are the curator's to tell apart.
+      const [first, second] = this.candidates;
+      this.chosen = first && (!second || first.score > second.score + 5) ? first.key : null;
+    } catch (error) {
+      this.known = 'no';
+      this.trouble = `The reference was not reached: ${said(error)}. The disc can be named by hand.`;
+    }
+  }
+
+  /** What a track is called by the chosen release, or by hand; null where nobody named it. */
+  titleOf(track: number): string | null {
+    return this.editsFor(track).title ?? null;
+  }
+
+  /** Reads the chosen tracks and takes them in; a damaged one does not stop the others. */
+  async takeIn(): Promise<void> {
+    const chosen = (this.drive?.tracks ?? []).filter(({ number }) => this.tracks.has(number));
+    if (chosen.length === 0) return;
+    this.ended = null;
+    const stop = new AbortController();
+    const label = this.release?.title || this.mix.album.trim() || 'a disc';
+    const result = await this.session.intake.takeIn([
+      {
+        label,
+        handle: null,
+        origin: 'disc',
+        total: chosen.length,
+        onCancel: () => stop.abort(),
+        files: this.readAll(chosen, label, stop.signal),
+      },
+    ]);
+    this.progress = null;
+    if (!result) return;
+    const lost = result.unread > 0 ? `, ${result.unread} could not be read` : '';
+    this.ended = result.cancelled
+      ? `Cancelled: ${result.added} of ${chosen.length} tracks taken in`
+      : `Finished: ${result.added} of ${chosen.length} tracks taken in${lost}`;
+  }
+
+  private async *readAll(
+    tracks: readonly DiscTrack[],
+    label: string,
+    signal: AbortSignal,
+  ): AsyncGenerator<WalkedFile | LostFile> {
+    const bytesTotal = tracks.reduce((sum, { bytes }) => sum + bytes, 0);
+    const startedAt = performance.now();
+    let bytesDone = 0;
+    for (const track of tracks) {
+      const path = this.pathOf(track, label);
+      try {
+        const blob = await this.client.read(track, signal, (count) => {
+          bytesDone += count;
+          this.tell(track.number, bytesDone, bytesTotal, startedAt);
+        });
+        const file = new File([blob], path.slice(path.lastIndexOf('/') + 1), { lastModified: Date.now() });
+        const edits = this.editsFor(track.number);
+        const says = { edits, identity: this.identityFor(track.number) };
+        yield { path, size: file.size, modified: file.lastModified, file, says };
+      } catch (error) {
+        if (error instanceof ServiceError && error.code === 'cancelled') return;
+        yield { path, lost: { code: 'brokenOff', detail: said(error) } };
+      }
+    }
+  }
+
+  private tell(track: number, bytesDone: number, bytesTotal: number, startedAt: number): void {
+    const elapsed = (performance.now() - startedAt) / 1000;
+    const rate = elapsed > 0 ? bytesDone / elapsed : 0;
+    this.progress = {
+      track,
+      bytesDone,
+      bytesTotal,
+      speed: rate / BYTES_A_SECOND,
+      secondsLeft: elapsed > 0.5 && rate > 0 ? (bytesTotal - bytesDone) / rate : null,
+    };
+  }
+
+  private pathOf({ number }: DiscTrack, label: string): string {
+    const two = String(number).padStart(2, '0');
+    const title = this.titleOf(number) ?? 'Track';
+    const part = (text: string) => safeName(safeValue(text, SOURCE_NAMES), SOURCE_NAMES);
+    return `${part(label)}/${part(`${two} ${title}`)}.wav`;
+  }
+
+  private entryOf(track: number) {
+    return this.release?.entries[track - 1] ?? null;
+  }
+
+  private identityFor(track: number) {
+    const entry = this.entryOf(track);
+    return entry && this.release ? matchOf(this.release, entry, Date.now()) : null;
+  }
+
+  private editsFor(track: number): Edits {
+    const { release } = this;
+    const entry = this.entryOf(track);
+    if (release && entry) return factsFor(release, entry, new Set(TAKEN_FIELDS.album));
+    const { album, artist, lines } = this.mix;
+    const line = lines.split('\n')[track - 1]?.trim() ?? '';
+    const [first = '', ...rest] = line.split(' - ');
+    const [by, title] = rest.length > 0 ? [first.trim(), rest.join(' - ').trim()] : [artist.trim(), line];
+    const total = this.drive?.tracks?.length ?? null;
+    const mixed = artist.trim() === '';
+    return {
+      ...(title ? { title } : {}),
+      ...(by ? { artist: by } : {}),
+      ...(album.trim() ? { album: album.trim(), track, tracks: total } : { track }),
+      ...(album.trim() && mixed ? { compilation: true } : {}),
+      ...(album.trim() && !mixed ? { albumArtist: artist.trim() } : {}),
+    };
+  }
+
+  private async set(change: () => Promise<Drive>): Promise<void> {
+    this.trouble = null;
+    try {
+      const before = this.drive?.disc;
+      this.drive = await change();
+      if (this.drive.disc === before) return;
+      this.tracks = new Set(this.drive.tracks?.map(({ number }) => number));
+      this.candidates = [];
+      this.chosen = null;
+      this.known = 'no';
+      this.ended = null;
+      this.mix = { album: '', artist: '', lines: '' };
+    } catch (error) {
+      this.trouble = `The drive does not answer: ${said(error)}.`;
+    }
+  }
+}
+
+/** Seconds by which a track of the same pressing may differ: drives and references round their lengths. */
+const SAME_TRACK = 2;
+
+const fitsDisc = ({ entries }: ReferenceRelease, lengths: readonly number[]): boolean =>
+  entries.length === lengths.length &&
+  entries.every(
+    ({ lengthSeconds }, index) => Math.abs((lengthSeconds ?? 0) - (lengths[index] ?? 0)) <= SAME_TRACK,
+  );
+
+const said = (error: unknown) => (error instanceof Error ? error.message : String(error));
+
+const toLineFile = ({ number, lengthSeconds }: DiscTrack): LineFile => ({
+  id: String(number),
+  stem: `track ${number}`,
+  title: null,
+  number,
+  disc: null,
+  lengthSeconds,
+  heard: null,
+});

@@ -1,0 +1,197 @@
+import { EMPTY_FIELDS, type Edits, type SourceId } from '$lib/core/items';
+import {
+  parsePattern,
+  patternValues,
+  safeName,
+  safeValue,
+  writePattern,
+  type PatternProblem,
+} from '$lib/core/naming';
+import { ServiceError } from '$lib/io/bounded-fetch';
+import { ShelfClient, sha256, type Shelf, type ShelfTrack } from '$lib/io/shelf-client';
+import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
+import type { Session } from '../session.svelte';
+import { SOURCE_NAMES } from './source-names';
+
+/** Works without an album too, since a single has none. */
+const DEFAULT_PATTERN = ':artist/:album{ (:year)}/{:track }:title';
+
+/** What will come: a track with the path that it gets. */
+export interface Coming {
+  readonly track: ShelfTrack;
+  readonly path: string;
+  /** Bytes that are here already from an earlier try. */
+  readonly have: number;
+  /** It is in the library already, and will not come again. */
+  readonly here: boolean;
+}
+
+/** Where parts of tracks are kept until they are whole. */
+const PARTS = 'shelf-parts' as SourceId;
+
+/** A remote shelf: what stands at an address, what would come of it, and fetching it. */
+export class ShelfDesk {
+  address = $state('/shelf');
+  shelf = $state.raw<Shelf | null>(null);
+  trouble = $state<string | null>(null);
+  asking = $state(false);
+  pattern = $state(DEFAULT_PATTERN);
+  /** Ids of tracks that are wanted. */
+  wanted = $state.raw<ReadonlySet<string>>(new Set());
+  private have = $state.raw<ReadonlyMap<string, number>>(new Map());
+
+  readonly tracks: readonly ShelfTrack[] = $derived(
+    this.shelf?.artists.flatMap(({ albums, singles }) => [
+      ...albums.flatMap((album) => album.tracks),
+      ...singles,
+    ]) ?? [],
+  );
+  readonly problem: PatternProblem | null = $derived.by(() => {
+    const parsed = parsePattern(this.pattern);
+    return parsed.type === 'wrong' ? parsed.problem : null;
+  });
+  readonly coming: readonly Coming[] = $derived.by(() =>
+    this.problem
+      ? []
+      : this.tracks
+          .filter(({ id, offered }) => offered && this.wanted.has(id))
+          .map((track) => {
+            const path = this.pathOf(track);
+            return { track, path, have: this.have.get(track.id) ?? 0, here: this.here.has(path) };
+          }),
+  );
+  /** What a fetch would really fetch. */
+  readonly missing: readonly Coming[] = $derived(this.coming.filter(({ here }) => !here));
+  readonly bytes: number = $derived(
+    this.missing.reduce((sum, { track, have }) => sum + (track.bytes ?? 0) - have, 0),
+  );
+  /** Paths that came from this shelf before. */
+  private readonly here: ReadonlySet<string> = $derived.by(() => {
+    const { sources, items } = this.session.library;
+    const own = sources.find(({ type, label }) => type === 'kept' && label === this.shelf?.name)?.id;
+    return new Set(own ? items.filter(({ source }) => source === own).map(({ path }) => path) : []);
+  });
+
+  private readonly client = new ShelfClient();
+
+  constructor(private readonly session: Session) {}
+
+  /** Looks at an address. */
+  async look(address = this.address): Promise<void> {
+    this.address = address;
+    this.asking = true;
+    this.trouble = null;
+    try {
+      this.shelf = await this.client.describe(address);
+      this.wanted = new Set(
+        address.replace(/\/$/, '') === this.client.base
+          ? []
+          : this.tracks.filter(({ offered }) => offered).map(({ id }) => id),
+      );
+      await this.countParts();
+    } catch (error) {
+      this.shelf = null;
+      this.trouble = `${address} could not be read: ${error instanceof Error ? error.message : String(error)}. Check the address.`;
+    }
+    this.asking = false;
+  }
+
+  want(ids: readonly string[], yes: boolean): void {
+    const next = new Set(this.wanted);
+    for (const id of ids) {
+      if (yes) next.add(id);
+      else next.delete(id);
+    }
+    this.wanted = next;
+  }
+
+  /** Fetches what is wanted, the rest of what was begun before. */
+  async fetch(): Promise<void> {
+    const coming = this.missing;
+    if (coming.length === 0) return;
+    const stop = new AbortController();
+    await this.session.intake.takeIn([
+      {
+        label: this.shelf?.name ?? 'shelf',
+        handle: null,
+        origin: 'shelf',
+        total: coming.length,
+        onCancel: () => stop.abort(),
+        files: this.fetchAll(coming, stop.signal),
+      },
+    ]);
+    await this.countParts();
+  }
+
+  private async *fetchAll(
+    coming: readonly Coming[],
+    signal: AbortSignal,
+  ): AsyncGenerator<WalkedFile | LostFile> {
+    for (const { track, path } of coming) {
+      try {
+        const blob = await this.fetchOne(track, signal);
+        const file = new File([blob], path.slice(path.lastIndexOf('/') + 1), { lastModified: 0 });
+        // The same track again is the same file: its date is that of the shelf, which tells none.
+        yield { path, size: file.size, modified: 0, file, says: { edits: editsOf(track) } };
+      } catch (error) {
+        if (error instanceof ServiceError && error.code === 'cancelled') return;
+        if (error instanceof DigestError)
+          yield { path, lost: { code: 'digestDiffers', detail: track.title } };
+        else
+          yield {
+            path,
+            lost: { code: 'brokenOff', detail: error instanceof Error ? error.message : String(error) },
+          };
+      }
+    }
+  }
+
+  /** A whole track, proved by size and digest. What came is kept, piece by piece, until it is whole. */
+  private async fetchOne(track: ShelfTrack, signal: AbortSignal): Promise<Blob> {
+    const { storage } = this.session.library;
+    let have = (await storage.findKeptFile(PARTS, track.id)) ?? new Blob([]);
+    for await (const piece of this.client.fetchFrom(track, have.size, signal)) {
+      have = new Blob([have, piece as Uint8Array<ArrayBuffer>], { type: 'audio/mpeg' });
+      await storage.keepFile(PARTS, track.id, have);
+    }
+    await storage.dropFile(PARTS, track.id);
+    if (track.sha256 && (await sha256(have)) !== track.sha256) throw new DigestError();
+    return have;
+  }
+
+  private async countParts(): Promise<void> {
+    const { storage } = this.session.library;
+    const have = new Map<string, number>();
+    for (const { id, offered } of this.tracks) {
+      const part = offered ? await storage.findKeptFile(PARTS, id) : null;
+      if (part) have.set(id, part.size);
+    }
+    this.have = have;
+  }
+
+  private pathOf(track: ShelfTrack): string {
+    const parsed = parsePattern(this.pattern);
+    if (parsed.type === 'wrong') return '';
+    const fields = { ...EMPTY_FIELDS, ...editsOf(track) };
+    const { parts } = writePattern(parsed.pattern, patternValues(fields, 'song', track.title), {
+      numberWidth: SOURCE_NAMES.numberWidth,
+      safeValue: (text) => safeValue(text, SOURCE_NAMES),
+    });
+    // A single has no album: the level that would name it falls away.
+    const named = parts.filter((part) => part.trim() !== '').map((part) => safeName(part, SOURCE_NAMES));
+    return `${named.join('/')}.${track.extension}`;
+  }
+}
+
+class DigestError extends Error {}
+
+function editsOf({ title, artist, album, year, number, tracks }: ShelfTrack): Edits {
+  return {
+    title,
+    artist,
+    ...(album === null ? {} : { album, albumArtist: artist }),
+    ...(year === null ? {} : { year }),
+    ...(number === null ? {} : { track: number }),
+    ...(tracks === null ? {} : { tracks }),
+  };
+}

@@ -1,0 +1,231 @@
+import { editItem, type Edits, type Item, type SourceId } from '$lib/core/items';
+import {
+  defaultsFor,
+  findMoves,
+  itemsOfList,
+  missingDefaults,
+  tieTree,
+  type FolderRule,
+  type PlayList,
+  type TieChoice,
+  type WatchedTree,
+} from '$lib/core/lists';
+import { isSameFile, type Change } from '$lib/core/library';
+import { isMediaName } from '$lib/formats/reading/sniff';
+import { newId } from '$lib/io/new-id';
+import { mayRead } from '$lib/io/take-in/open-item';
+import { listFolders, walkHandle, type WalkedFile } from '$lib/io/take-in/walk';
+import { watchFolder } from '$lib/io/take-in/watch';
+import type { Session } from '../session.svelte';
+
+/** How a watched tree stands. */
+export interface WatchState {
+  readonly phase: 'watching' | 'looking' | 'shut' | 'gone';
+  /** Milliseconds since 1970 of the last look. */
+  readonly at: number | null;
+}
+
+/** Milliseconds until a look that came while a take-in runs is tried again. */
+const LATER = 1000;
+
+/** Watched folders: tied in one act, looked at on every change, with their mirror lists. */
+export class WatchDesk {
+  states = $state.raw<ReadonlyMap<SourceId, WatchState>>(new Map());
+  trouble = $state<string | null>(null);
+  readonly trees: readonly WatchedTree[] = $derived.by(() => this.session.library.watched);
+
+  private readonly ends = new Map<SourceId, () => void>();
+
+  constructor(private readonly session: Session) {}
+
+  /** Looks at every tree that may be read, and goes on watching. */
+  async start(): Promise<void> {
+    for (const tree of this.trees) await this.resume(tree);
+  }
+
+  end(): void {
+    for (const end of this.ends.values()) end();
+    this.ends.clear();
+  }
+
+  /** Ties a whole tree in one act and takes it in. */
+  async tie(handle: FileSystemDirectoryHandle, choice: TieChoice): Promise<void> {
+    this.trouble = null;
+    const { library, intake } = this.session;
+    const source = await intake.sourceOf({ handle, label: handle.name });
+    const folders = await listFolders(handle);
+    this.setTree({ source, label: handle.name, since: Date.now(), choice }, folders);
+    await this.look(source);
+    await library.flush();
+    await this.watch(source, handle);
+  }
+
+  /** Ends watching; items and lists stay. */
+  untie(tree: WatchedTree): void {
+    this.ends.get(tree.source)?.();
+    this.ends.delete(tree.source);
+    const { library } = this.session;
+    library.setWatched(library.watched.filter(({ source }) => source !== tree.source));
+    for (const { folder } of tree.rules) library.setFolderKind(tree.source, folder, 'rule', null);
+    this.session.work.finish(`${tree.label} is no longer watched; its items and lists stay`);
+  }
+
+  /** Changes what a folder gives to its files from now on. */
+  setRule(tree: WatchedTree, rule: FolderRule): void {
+    const { library } = this.session;
+    const rules = tree.rules.map((own) => (own.folder === rule.folder ? rule : own));
+    library.setWatched(library.watched.map((own) => (own.source === tree.source ? { ...own, rules } : own)));
+    library.setFolderKind(tree.source, rule.folder, 'rule', rule.kind);
+  }
+
+  listOf(tree: WatchedTree, folder: string): PlayList | null {
+    return (
+      this.session.library.lists.find((list) => list.source === tree.source && list.folder === folder) ?? null
+    );
+  }
+
+  itemsIn(list: PlayList): readonly Item[] {
+    return itemsOfList(list, this.session.library.items);
+  }
+
+  /** Looks at a tree afresh: takes in what is new or changed, follows what moved, notes what is gone. */
+  async look(source: SourceId): Promise<void> {
+    const { library, intake } = this.session;
+    if (intake.busy) {
+      setTimeout(() => void this.look(source), LATER);
+      return;
+    }
+    const tree = this.trees.find((one) => one.source === source);
+    const handle = await library.storage.findHandle(source);
+    if (!tree || !handle || !library.mayWrite) return;
+    this.setState(source, 'looking');
+    try {
+      this.setTree(tree, await listFolders(handle));
+      const there: WalkedFile[] = [];
+      for await (const file of walkHandle(handle)) if (isMediaName(file.path)) there.push(file);
+      const before = library.items.filter((item) => item.source === source);
+      this.follow(before, there);
+      const fresh = this.freshOf(source, there);
+      if (fresh.length > 0) await this.takeIn(tree, handle, fresh);
+      this.setState(source, 'watching');
+    } catch (error) {
+      const isGone = error instanceof DOMException && error.name === 'NotFoundError';
+      const isShut = error instanceof DOMException && error.name === 'NotAllowedError';
+      this.setState(source, isShut ? 'shut' : 'gone');
+      this.trouble = isShut
+        ? `${tree.label} waits to be opened again.`
+        : `${tree.label} ${isGone ? 'is not there any more' : `could not be looked at (${String(error)})`}. Its items and lists stay as they are; put the folder back, or watch it again where it is now.`;
+    }
+  }
+
+  /** Gives a folder's defaults to those in it that say nothing there themselves. */
+  giveDefaults(tree: WatchedTree, list: PlayList): void {
+    const items = this.itemsIn(list);
+    this.session.library.act(`Defaults of ${list.name}`, items, (item) => withDefaults(tree, item));
+  }
+
+  /** Files that moved keep their descriptions; files that are gone say so; files that came back are there again. */
+  private follow(before: readonly Item[], there: readonly WalkedFile[]): void {
+    const paths = new Set(there.map(({ path }) => path));
+    const known = new Set(before.map(({ path }) => path));
+    const vanished = before.filter(({ path }) => !paths.has(path));
+    const moves = new Map(
+      findMoves(
+        vanished,
+        there.filter(({ path }) => !known.has(path)),
+      ).map(({ id, to }) => [id, to]),
+    );
+    const now = Date.now();
+    const changes = before.flatMap((item): Change[] => {
+      const to = moves.get(item.id);
+      const gone = to === undefined && !paths.has(item.path) ? (item.gone ?? now) : null;
+      if (to === undefined && gone === item.gone) return [];
+      return [{ id: item.id, before: item, after: { ...item, path: to ?? item.path, gone } }];
+    });
+    this.session.library.put(changes);
+    const lost = changes.filter(({ after }) => after?.gone === now).length;
+    if (moves.size > 0 || lost > 0)
+      this.session.work.finish(
+        [moves.size > 0 ? `${moves.size} moved` : '', lost > 0 ? `${lost} gone from their folder` : '']
+          .filter(Boolean)
+          .join(', '),
+      );
+  }
+
+  private freshOf(source: SourceId, there: readonly WalkedFile[]): readonly WalkedFile[] {
+    const known = new Map(
+      this.session.library.items.filter((item) => item.source === source).map((item) => [item.path, item]),
+    );
+    const unread = new Set(
+      this.session.library.arrivals
+        .filter((arrival) => arrival.source === source)
+        .flatMap((arrival) => arrival.unread.map(({ path }) => path)),
+    );
+    return there.filter((file) => {
+      const item = known.get(file.path);
+      // A file that could not be read is not tried again at every look, only when it changed.
+      if (!item) return !unread.has(file.path) || file.modified > (this.states.get(source)?.at ?? 0);
+      return !isSameFile(file, item);
+    });
+  }
+
+  private async takeIn(
+    tree: WatchedTree,
+    handle: FileSystemDirectoryHandle,
+    fresh: readonly WalkedFile[],
+  ): Promise<void> {
+    const { library, intake } = this.session;
+    const before = new Set(library.items.map(({ id }) => id));
+    await intake.takeIn([
+      { label: tree.label, handle, origin: 'watched', total: fresh.length, files: each(fresh) },
+    ]);
+    const current = this.trees.find(({ source }) => source === tree.source) ?? tree;
+    library.put(
+      library.items
+        .filter(({ id, source }) => source === tree.source && !before.has(id))
+        .map((item): Change => ({ id: item.id, before: item, after: withDefaults(current, item) })),
+    );
+  }
+
+  /** Folders that came up since the last look are tied as the others were. */
+  private setTree(tree: Omit<WatchedTree, 'rules'>, folders: readonly string[]): void {
+    const { library } = this.session;
+    const old = library.watched.find(({ source }) => source === tree.source) ?? null;
+    const tied = tieTree(tree, folders, { tree: old, lists: library.lists }, newId);
+    const known = new Set(old?.rules.map(({ folder }) => folder));
+    if (old && tied.tree.rules.every(({ folder }) => known.has(folder))) return;
+    library.setWatched(
+      [...library.watched.filter(({ source }) => source !== tree.source), tied.tree],
+      tied.lists,
+    );
+    for (const { folder, kind } of tied.tree.rules)
+      if (!known.has(folder) && kind !== null) library.setFolderKind(tree.source, folder, 'rule', kind);
+  }
+
+  private async resume(tree: WatchedTree): Promise<void> {
+    const handle = await this.session.library.storage.findHandle(tree.source);
+    if (!handle) return this.setState(tree.source, 'gone');
+    if (!(await mayRead(handle))) return this.setState(tree.source, 'shut');
+    await this.look(tree.source);
+    await this.watch(tree.source, handle);
+  }
+
+  private async watch(source: SourceId, handle: FileSystemDirectoryHandle): Promise<void> {
+    this.ends.get(source)?.();
+    this.ends.set(source, await watchFolder(handle, () => void this.look(source)));
+  }
+
+  private setState(source: SourceId, phase: WatchState['phase']): void {
+    const at = phase === 'watching' ? Date.now() : (this.states.get(source)?.at ?? null);
+    this.states = new Map(this.states).set(source, { phase, at });
+  }
+}
+
+async function* each(files: readonly WalkedFile[]): AsyncGenerator<WalkedFile> {
+  yield* files;
+}
+
+function withDefaults(tree: WatchedTree, item: Item): Item {
+  const edits: Edits = missingDefaults(item, defaultsFor(tree, item.path));
+  return Object.keys(edits).length > 0 ? editItem(item, edits) : item;
+}
