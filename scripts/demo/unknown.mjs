@@ -9,11 +9,28 @@ const TITLES = ['2:31:22', '25:12', '24:58', '26:41', '23:57', '25:30', '25:04',
 /** Lengths of a book's ten chapters in seconds. The files count them from 00. */
 const CHAPTERS = [41, 66, 52, 73, 48, 59, 81, 44, 63, 57];
 
+/** What is read aloud: each chapter has words of its own. */
+const SENTENCES = [
+  'The wreckmaster had three daughters, and each of them knew the channel by heart.',
+  'Marit kept the lamp, though nobody had asked her to, and paid for the oil herself.',
+  'What the tide owed it brought back in November, a plank at a time.',
+  'Sunniva could read the bottom from the taste of the lead line, or said she could.',
+  'The assessor came on the Thursday boat with a ledger and a cough.',
+  'Gro counted lanterns on the water, and counted again, and there was one too many.',
+  'They buried the captain above the church, facing the reef that had kept him.',
+  'A crate of clocks came ashore, all of them stopped at ten past four.',
+  'In the dark you steer by the noise, she said, and by what the noise leaves out.',
+  'The cargo was lemons that year, and the whole island smelled of summer in the snow.',
+];
+
 /** Songs of one album, by their place on it, in the order in which they were thrown down. */
 const THROWN = [4, 1, 6, 2, 5, 3];
 const SONG_SECONDS = [74, 61, 88, 67, 79, 70];
 
 export function makeUnknown({ place, ffmpeg, tune, speech }) {
+  // A song that is here already, under another name and in another format.
+  const copied = ['-c:a', 'libopus', '-b:a', '24k', '-map_metadata', '-1', '-fflags', '+bitexact'];
+  ffmpeg('-i', tune(10, 85), ...copied, place('Drop/track_05(1).opus'));
   TITLES.forEach((length, index) => {
     const seconds = clock(length);
     ffmpeg(
@@ -43,7 +60,8 @@ export function makeUnknown({ place, ffmpeg, tune, speech }) {
     );
   });
   CHAPTERS.forEach((seconds, index) => {
-    const text = 'The wreckmaster had three daughters, and each of them knew the channel by heart. '.repeat(18);
+    // A walk through the sentences that differs for every chapter.
+    const text = Array.from({ length: 24 }, (_, at) => SENTENCES[(index * 7 + at * (index + 1)) % SENTENCES.length]).join(' ');
     ffmpeg(
       '-i',
       speech(`wreck-${index}`, `Part ${index + 1}. ${text}`),

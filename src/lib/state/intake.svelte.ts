@@ -42,6 +42,8 @@ export class Intake {
     private readonly library: Library,
     private readonly pool: () => ParsePool,
     private readonly work: Work,
+    /** Told of what was taken in, once it is all there. */
+    private readonly after: (ids: readonly ItemId[]) => void = () => {},
   ) {}
 
   /** Takes everything in that was given, one arrival for each. What came of the last is told. */
@@ -91,6 +93,7 @@ export class Intake {
       this.library.addArrival({ ...arrival, unread: batch.unread, setAside: walk.others.length });
     this.library.put(await guessAround(this.library, batch.taken));
     await this.library.flush();
+    this.after(batch.taken);
     return {
       added: batch.added,
       changed: batch.changed,

@@ -1,4 +1,4 @@
-import type { Item, ItemId } from '$lib/core/items';
+import type { Item } from '$lib/core/items';
 import { SoundClient } from '$lib/workers/sound-client';
 import type { Listened } from '$lib/workers/sound-protocol';
 import type { Work } from './work.svelte';
@@ -11,7 +11,7 @@ export type Heard =
 /** Listens to items' files in the background and remembers what was heard while the page is open. */
 export class Listening {
   private readonly client = new SoundClient();
-  private readonly known = new Map<ItemId, Heard>();
+  private readonly known = new Map<string, Heard>();
 
   constructor(
     private readonly openFile: (item: Item) => Promise<Blob>,
@@ -20,7 +20,8 @@ export class Listening {
 
   /** What is known of one item, listening to it where need be. Never rejects. */
   async hear(item: Item, whole = false): Promise<Heard> {
-    const known = this.known.get(item.id);
+    const key = `${item.id}\n${item.size}\n${item.modified}`;
+    const known = this.known.get(key);
     if (known && (!whole || known.type === 'deaf' || known.listened.whole)) return known;
     let heard: Heard;
     try {
@@ -28,8 +29,17 @@ export class Listening {
     } catch (error) {
       heard = { type: 'deaf', reason: error instanceof Error ? error.message : String(error) };
     }
-    this.known.set(item.id, heard);
+    this.known.set(key, heard);
     return heard;
+  }
+
+  /** Digest of an item's sound and picture data; null where its structure cannot be read. */
+  async digest(item: Item): Promise<string | null> {
+    try {
+      return await this.client.digest(await this.openFile(item), item.format);
+    } catch {
+      return null;
+    }
   }
 
   /** Fingerprints of these items, in their order; an empty text where nothing was heard. Cancelling keeps what is known. */

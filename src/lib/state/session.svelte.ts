@@ -26,6 +26,9 @@ import { ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work } from './work.svelte';
 
+/** Files of one take-in that are listened to unasked. */
+const MOST_HEARD = 24;
+
 /** Everything one open library needs on screen. */
 export class Session {
   readonly library: Library;
@@ -65,7 +68,12 @@ export class Session {
     this.listening = new Listening((item) => this.openFile(item), this.work);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening);
     this.desk = new PlayerDesk(this.library, this.work);
-    this.intake = new Intake(this.library, () => this.parsePool(), this.work);
+    this.intake = new Intake(
+      this.library,
+      () => this.parsePool(),
+      this.work,
+      (ids) => void this.listenWhereOpen(ids),
+    );
     this.lock = new TabLock(name, () => this.look());
   }
 
@@ -151,6 +159,28 @@ export class Session {
         (item) => item.settled === null && folders.has(`${item.source}\n${folderOf(item.path)}`),
       ),
     );
+  }
+
+  /**
+   * Listens to sound whose kind all other evidence leaves open: what is spoken is no song. It goes on in the
+   * background, for a few files at most; a check listens to the others.
+   */
+  private async listenWhereOpen(ids: readonly ItemId[]): Promise<void> {
+    const open = this.library
+      .findAll(ids)
+      .filter(
+        ({ settled, guess, facts }) =>
+          settled === null &&
+          (guess.certainty === 'open' || guess.certainty === 'guess') &&
+          facts.streams.every(({ type }) => type === 'sound'),
+      )
+      .slice(0, MOST_HEARD);
+    const speech = new Map<ItemId, number | null>();
+    for (const item of open) {
+      const heard = await this.listening.hear(item);
+      if (heard.type === 'heard') speech.set(item.id, heard.listened.speech);
+    }
+    if (speech.size > 0) this.library.put(await guessAround(this.library, speech.keys(), speech));
   }
 
   private async guessAgain(items: readonly Item[]): Promise<void> {

@@ -1,3 +1,4 @@
+import type { FormatId } from '$lib/core/items';
 import { Asker } from './asker';
 import type { Listened, SoundRequest } from './sound-protocol';
 
@@ -10,5 +11,10 @@ export class SoundClient {
   /** @param whole listens to the end, to know whether all of it decodes. @throws {Error} saying why nothing was heard */
   listen(file: Blob, whole = false): Promise<Listened> {
     return this.asker.ask({ type: 'listen', file, whole });
+  }
+
+  /** Digest of a file's sound and picture data, tags left aside. @throws {Error} when its structure cannot be read */
+  digest(file: Blob, format: FormatId): Promise<string> {
+    return this.asker.ask({ type: 'digest', file, format });
   }
 }

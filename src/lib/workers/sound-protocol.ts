@@ -1,3 +1,5 @@
+import type { FormatId } from '$lib/core/items';
+
 /** What listening to a file finds out. */
 export interface Listened {
   /** Fingerprint as text, or null when there was too little sound. */
@@ -8,8 +10,12 @@ export interface Listened {
   readonly whole: boolean;
   /** Share of the sound that is spoken, 0 to 1; null when too little was heard. */
   readonly speech: number | null;
+  /** Why decoding broke off before the end; null when it did not. */
+  readonly brokeOff: string | null;
 }
 
 export type SoundRequest =
-  /** The beginning only, enough for a fingerprint. */
-  { readonly type: 'listen'; readonly id: number; readonly file: Blob; readonly whole: boolean };
+  /** `whole` listens to the end; otherwise enough for a fingerprint. */
+  | { readonly type: 'listen'; readonly id: number; readonly file: Blob; readonly whole: boolean }
+  /** A digest of sound and picture data, tags left aside. */
+  | { readonly type: 'digest'; readonly id: number; readonly file: Blob; readonly format: FormatId };

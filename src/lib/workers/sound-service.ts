@@ -1,26 +1,35 @@
 import loadChromaprint from '@unimusic/chromaprint/dist/chromaprint.js';
 import wasmUrl from '@unimusic/chromaprint/dist/chromaprint.wasm?url';
-import { ALL_FORMATS, AudioSampleSink, BlobSource, Input } from 'mediabunny';
+import { ALL_FORMATS, AudioSampleSink, BlobSource, Input, VideoSampleSink } from 'mediabunny';
+import xxhash from 'xxhash-wasm';
+import { cachedSource } from '$lib/core/bytes';
+import type { FormatId } from '$lib/core/items';
 import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText } from '$lib/core/sound';
+import { payloadRanges } from '$lib/formats/payload';
+import { blobSource } from '$lib/io/blob-source';
 import { fingerprintOf } from '$lib/io/chromaprint.js';
 import { serveAnswers } from './asker';
 import type { Port } from './parse-protocol';
 import type { Listened, SoundRequest } from './sound-protocol';
 
+let hashing: ReturnType<typeof xxhash> | null = null;
 let chromaprint: Promise<unknown> | null = null;
 const loadOnce = () => (chromaprint ??= loadChromaprint({ locateFile: () => wasmUrl }));
 
 /** Decodes files and says what is heard, for whoever asks through a port. */
 export function serveListening(port: Port): void {
-  serveAnswers<SoundRequest>(port, ({ file, whole }) => listen(file, whole));
+  serveAnswers<SoundRequest>(port, (request) =>
+    request.type === 'listen' ? listen(request.file, request.whole) : digest(request.file, request.format),
+  );
 }
 
 /** @throws {Error} naming the codec when the browser cannot decode it */
 async function listen(file: Blob, whole: boolean): Promise<Listened> {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
+    if (!(await input.canRead())) throw new Error('the browser has no decoder for files of this kind');
     const track = await input.getPrimaryAudioTrack();
-    if (!track) throw new Error('there is no sound in it');
+    if (!track) return await lookOnly(input);
     if (!(await track.canDecode()))
       throw new Error(`the browser cannot decode ${track.codec ?? 'its codec'}`);
     const { sampleRate } = track;
@@ -28,28 +37,74 @@ async function listen(file: Blob, whole: boolean): Promise<Listened> {
     const meter = new SpeechMeter(sampleRate);
     let decodedSeconds = 0;
     let stopped = false;
-    for await (const sample of new AudioSampleSink(track).samples()) {
-      const channels = sample.numberOfChannels;
-      const plane = new Float32Array(sample.numberOfFrames * channels);
-      sample.copyTo(plane, { planeIndex: 0, format: 'f32' });
-      decodedSeconds += sample.numberOfFrames / sample.sampleRate;
-      sample.close();
-      if (!mono.isFull) meter.feed(mono.add(plane, channels));
-      if (mono.isFull && !whole) {
-        stopped = true;
-        break;
+    let brokeOff: string | null = null;
+    try {
+      for await (const sample of new AudioSampleSink(track).samples()) {
+        const channels = sample.numberOfChannels;
+        const plane = new Float32Array(sample.numberOfFrames * channels);
+        sample.copyTo(plane, { planeIndex: 0, format: 'f32' });
+        decodedSeconds += sample.numberOfFrames / sample.sampleRate;
+        sample.close();
+        if (!mono.isFull) meter.feed(mono.add(plane, channels));
+        if (mono.isFull && !whole) {
+          stopped = true;
+          break;
+        }
       }
+    } catch (error) {
+      // What decoded until then still says something.
+      if (decodedSeconds === 0) throw error;
+      brokeOff = error instanceof Error ? error.message : String(error);
     }
+    if (whole) await checkPicture(input);
     const print = fingerprintOf(await loadOnce(), mono.samples(), sampleRate, 1);
     return {
       fingerprint: print.length > 0 ? fingerprintText(print) : null,
       decodedSeconds,
       whole: !stopped,
       speech: meter.share(),
+      brokeOff,
     };
   } finally {
     input.dispose();
   }
+}
+
+/** A picture without sound: it is looked at, and its length is what its packets say. */
+async function lookOnly(input: Input): Promise<Listened> {
+  if (!(await input.getPrimaryVideoTrack())) throw new Error('there is neither sound nor picture in it');
+  await checkPicture(input);
+  const decodedSeconds = await input.computeDuration();
+  return { fingerprint: null, decodedSeconds, whole: true, speech: null, brokeOff: null };
+}
+
+/** Where there is a moving picture, its first frame must decode too. @throws {Error} naming the codec */
+async function checkPicture(input: Input): Promise<void> {
+  const track = await input.getPrimaryVideoTrack();
+  if (!track) return;
+  if (!(await track.canDecode()))
+    throw new Error(`the browser cannot decode the picture (${track.codec ?? 'unknown codec'})`);
+  const first = await new VideoSampleSink(track).getSample(await track.getFirstTimestamp());
+  if (!first) throw new Error('no frame of the picture decodes');
+  first.close();
+}
+
+/** Bytes that are digested at once. */
+const PIECE_BYTES = 4_194_304;
+
+/** 64 bits over the payload with its length, in hexadecimal; memory does not grow with the file. */
+async function digest(file: Blob, format: FormatId): Promise<string> {
+  const { create64 } = await (hashing ??= xxhash());
+  const hash = create64();
+  let length = 0;
+  for await (const { start, end } of payloadRanges(cachedSource(blobSource(file)), format))
+    for (let at = start; at < end; at += PIECE_BYTES) {
+      const piece = new Uint8Array(await file.slice(at, Math.min(end, at + PIECE_BYTES)).arrayBuffer());
+      hash.update(piece);
+      length += piece.length;
+    }
+  if (length === 0) throw new Error('no sound or picture data was found');
+  return `${hash.digest().toString(16)}-${length}`;
 }
 
 /** The beginning of a sound, mixed to one channel of 16 bits. */

@@ -13,3 +13,5 @@ export { readPattern } from './read-pattern';
 export type { Reading, ReadValues } from './read-pattern';
 export { lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
 export type { NameRules } from './safe-name';
+export { NOISE_RULES, proposePatterns, readName } from './read-names';
+export type { NameReading, NoiseRule, ProposedPattern } from './read-names';

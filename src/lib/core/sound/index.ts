@@ -7,3 +7,5 @@ export {
 } from './fingerprint';
 export type { Fingerprint } from './fingerprint';
 export { SpeechMeter } from './speech-meter';
+export { findAlikeSounds } from './find-alike';
+export type { AlikePair } from './find-alike';

@@ -1,4 +1,4 @@
-import { readAscii, type ByteSource } from '$lib/core/bytes';
+import { readAscii, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import type { Chapter, Stream } from '$lib/core/items';
 import { FormatError } from '../format';
 
@@ -263,4 +263,20 @@ function readAttachments(b: Uint8Array): AttachedPicture[] {
       return { name: text(inside, ID.fileName) ?? '', mime: text(inside, ID.fileType) ?? '', bytes };
     })
     .filter(({ mime }) => mime.startsWith('image/'));
+}
+
+/**
+ * Where the clusters lie, which hold all samples.
+ * @throws {FormatError} when it is no Matroska file
+ */
+export async function* clusterRanges(source: ByteSource): AsyncGenerator<ByteRange> {
+  const ebml = await readElement(source, 0);
+  const segment = ebml?.id === ID.ebml ? await readElement(source, ebml.end) : null;
+  if (segment?.id !== ID.segment) throw new FormatError('notThisFormat', 'no segment behind an EBML header');
+  for (let at = segment.content; at < Math.min(segment.end, source.size);) {
+    const element = await readElement(source, at);
+    if (!element) return;
+    if (element.id === ID.cluster) yield { start: element.content, end: Math.min(element.end, source.size) };
+    at = element.end;
+  }
 }

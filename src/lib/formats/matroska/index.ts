@@ -1,2 +1,2 @@
-export { readMatroskaFacts } from './facts';
+export { clusterRanges, readMatroskaFacts } from './facts';
 export type { MatroskaFacts, MatroskaTag } from './facts';

@@ -1,5 +1,6 @@
 import localforage from 'localforage';
-import type { Item, PictureId, SourceId } from '$lib/core/items';
+import type { Checked } from '$lib/core/checks';
+import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
 import type { Journal, Outcome } from '$lib/core/run';
 import type { Step } from '$lib/core/plan';
 import { LIBRARY_VERSION, migrateHead, migrateItem, type LibraryHead } from '$lib/core/library';
@@ -8,7 +9,7 @@ import { LIBRARY_VERSION, migrateHead, migrateItem, type LibraryHead } from '$li
 export const CHUNK_ITEMS = 250;
 const CHUNK_STEPS = 200;
 
-type Part = 'library' | 'files' | 'handles' | 'pictures' | 'journals';
+type Part = 'library' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
 
 /** What a library keeps in the browser, behind one small interface. Each part is a database of its own. */
 export class LibraryStorage {
@@ -38,7 +39,7 @@ export class LibraryStorage {
 
   /** Forgets everything of this library: records, kept files, handles, pictures and journals. */
   async clear(): Promise<void> {
-    for (const part of ['library', 'files', 'handles', 'pictures', 'journals'] as const)
+    for (const part of ['library', 'files', 'handles', 'pictures', 'journals', 'checks'] as const)
       await this.part(part).clear();
   }
 
@@ -60,6 +61,19 @@ export class LibraryStorage {
 
   async findHandle(source: SourceId): Promise<FileSystemDirectoryHandle | null> {
     return this.part('handles').getItem<FileSystemDirectoryHandle>(source);
+  }
+
+  async keepCheck(id: ItemId, checked: Checked): Promise<void> {
+    await this.part('checks').setItem(id, checked);
+  }
+
+  /** Everything that checks found, by item. */
+  async loadChecks(): Promise<Map<ItemId, Checked>> {
+    const checks = new Map<ItemId, Checked>();
+    await this.part('checks').iterate<Checked, void>((checked, id) => {
+      checks.set(id as ItemId, checked);
+    });
+    return checks;
   }
 
   async keepPicture(id: PictureId, picture: Blob): Promise<void> {

@@ -44,6 +44,7 @@
           'picture',
         )}{/if}
     </p>
+    {#await import('./CheckLine.svelte') then { default: CheckLine }}<CheckLine item={one} />{/await}
     {#if one.native.length > 0}
       <details>
         <summary>{counted(one.native.length, 'tag')} as the file writes them</summary>

@@ -41,6 +41,8 @@
     feeds: () => import('./FeedPanel.svelte'),
     shelf: () => import('./ShelfPanel.svelte'),
     watched: () => import('./WatchPanel.svelte'),
+    names: () => import('./NamesPanel.svelte'),
+    check: () => import('./CheckPanel.svelte'),
   } as const;
   const ORIGIN_ICONS: Readonly<Record<Origin, typeof Folder>> = {
     folder: Folder,
@@ -196,6 +198,10 @@
     <div class="title">
       <h1>Arrivals</h1>
       <span class="quiet">nothing moves until its kind is settled</span>
+      <span class="titleacts">
+        <button class="btn" onclick={() => toggle('names')}>Facts from names</button>
+        <button class="btn" onclick={() => toggle('check')}>Check</button>
+      </span>
       <button class="btn" disabled={likely.length === 0} onclick={() => session.confirm(likely)}>
         {likely.length === 0
           ? 'Nothing likely waits'
@@ -399,7 +405,9 @@
     flex: none;
     padding: 0 16px;
   }
-  .title .btn {
+  .titleacts {
+    display: flex;
+    gap: 8px;
     margin-left: auto;
   }
   .cols {

@@ -1,0 +1,2 @@
+export { findingsOf, isFresh } from './checks';
+export type { CheckFinding, Checked } from './checks';

@@ -1,0 +1,177 @@
+import { requirePattern, type Pattern, type PatternField, type PatternNode } from './pattern';
+import { readPattern, type ReadValues, type Reading } from './read-pattern';
+
+/** What names carry that is no fact. Each can be switched off. */
+export const NOISE_RULES = ['underscores', 'leadingCounters', 'bracketedNumbers', 'sourceMarks'] as const;
+export type NoiseRule = (typeof NOISE_RULES)[number];
+
+/** What a file's path says by a pattern. */
+export type NameReading =
+  | { readonly type: 'read'; readonly values: ReadValues }
+  /** Likeliest first. */
+  | { readonly type: 'ambiguous'; readonly readings: readonly Reading[] }
+  | { readonly type: 'failed' };
+
+const NUMBERED: ReadonlySet<PatternField> = new Set(['track', 'disc', 'season', 'episode', 'year', 'tracks']);
+const COUNTER = /^\s*[([]?\d{1,3}[)\]]?(?:\s*[-.)_]\s*|\s+)(?=\S)/;
+const BRACKETED = /\s*[([]\d{1,4}[)\]](?=\s|$)/g;
+/** Marks that tell how a file was made or where it lay, in brackets or at the end. */
+const MARKS =
+  /\s*[([](?:official(?: (?:music )?video| audio)?|lyrics?(?: video)?|hd|hq|\d{3,4}p|\d{2,3} ?k(?:bps|bit\/s)?|flac|mp3|web|cd ?rip|rip)[)\]]|\s+-\s+(?:copy|rip|web)$|\s(?:\d{3,4}p|x26[45]|h\.?26[45]|web-?dl|dvd ?rip)(?=\s|$)/gi;
+/** Stands for `_` where it is to be kept: reading folds it with blanks otherwise. */
+const KEPT = '\ue000';
+
+/** The levels of a pattern, each with its nodes. */
+function levelsOf(pattern: Pattern): readonly (readonly PatternNode[])[] {
+  const levels: PatternNode[][] = [[]];
+  for (const node of pattern) {
+    if (node.type === 'folder') levels.push([]);
+    else levels.at(-1)?.push(node);
+  }
+  return levels;
+}
+
+function startsWithNumber([first, ...rest]: readonly PatternNode[]): boolean {
+  if (!first) return false;
+  if (first.type === 'field') return first.names.some((name) => NUMBERED.has(name));
+  // An optional number still takes a counter where there is one.
+  return first.type === 'optional' && (startsWithNumber(first.nodes) || startsWithNumber(rest));
+}
+
+/** One level of a path without its noise. */
+export function dropNoise(part: string, rules: ReadonlySet<NoiseRule>, keepsCounter: boolean): string {
+  let text = part;
+  if (rules.has('underscores')) text = text.replace(/_+/g, ' ');
+  if (rules.has('sourceMarks')) text = text.replace(MARKS, '');
+  if (rules.has('bracketedNumbers')) text = text.replace(BRACKETED, '');
+  if (rules.has('leadingCounters') && !keepsCounter) text = text.replace(COUNTER, '');
+  const trimmed = text.replace(/\s+/g, ' ').trim();
+  // A name that is noise throughout keeps it: something must be left to read.
+  return trimmed === '' ? part : trimmed;
+}
+
+/**
+ * Reads the last levels of a path (without its extension) by a pattern. Years in brackets stay where the pattern
+ * asks for them.
+ */
+export function readName(pattern: Pattern, path: string, rules: ReadonlySet<NoiseRule>): NameReading {
+  const levels = levelsOf(pattern);
+  const parts = path.split('/').slice(-levels.length);
+  if (parts.length < levels.length) return { type: 'failed' };
+  const cleaned = parts.map((part, index) => {
+    const level = levels[index] ?? [];
+    const own = asksFor(level, 'year') ? without(rules, 'bracketedNumbers') : rules;
+    return dropNoise(part, own, startsWithNumber(level));
+  });
+  const text = cleaned.join('/');
+  const found = readPattern(pattern, rules.has('underscores') ? text : text.replaceAll('_', KEPT));
+  const readings = found.map(({ values, score }) => ({ values: restored(values), score }));
+  const [first, second] = readings;
+  if (!first) return { type: 'failed' };
+  return second && second.score >= first.score
+    ? { type: 'ambiguous', readings }
+    : { type: 'read', values: first.values };
+}
+
+const asksFor = (nodes: readonly PatternNode[], name: PatternField): boolean =>
+  nodes.some(
+    (node) =>
+      (node.type === 'field' && node.names.includes(name)) ||
+      (node.type === 'optional' && asksFor(node.nodes, name)),
+  );
+
+function without(rules: ReadonlySet<NoiseRule>, rule: NoiseRule): ReadonlySet<NoiseRule> {
+  const rest = new Set(rules);
+  rest.delete(rule);
+  return rest;
+}
+
+const restored = (values: ReadValues): ReadValues =>
+  Object.fromEntries(
+    Object.entries(values).map(([name, value]) => [
+      name,
+      typeof value === 'string' ? value.replaceAll(KEPT, '_') : value,
+    ]),
+  ) as ReadValues;
+
+/** Patterns that collections are often named by. */
+const COMMON: readonly string[] = [
+  ':title',
+  ':track :title',
+  ':track - :title',
+  ':track. :title',
+  ':disc-:track :title',
+  ':artist - :title',
+  ':track :artist - :title',
+  ':track - :artist - :title',
+  ':artist - :album - :track - :title',
+  ':artist - :track - :title',
+  ':album/:track :title',
+  ':album/:track - :title',
+  ':artist/:album/:track :title',
+  ':artist/:album/:track - :title',
+  ':artist/:album{ (:year)}/:track :title',
+  ':artist/:album{ (:year)}/{:disc-}:track :title',
+  ':artist - :album{ (:year)}/:track :title',
+  ':artist - :album{ (:year)}/:track - :title',
+  ':artist/:year - :album/:track :title',
+  ':album/:track :artist - :title',
+  ':artist/:title',
+  ':show/:episode :title',
+  ':title (:year)',
+  ':genre/:artist/:album/:track :title',
+];
+
+/** A pattern that Lectorum proposes, with how many of the names it fits. */
+export interface ProposedPattern {
+  readonly text: string;
+  readonly fits: number;
+  readonly of: number;
+}
+
+/** Names that are tried: enough to tell what most are like. */
+const MOST_TRIED = 300;
+const MOST_PROPOSED = 6;
+
+/**
+ * The patterns that fit most of the names, best first. One that reads more fields goes before one that reads
+ * fewer; one whose titles still hold counters or separators comes after.
+ * @param paths without extension
+ */
+export function proposePatterns(
+  paths: readonly string[],
+  rules: ReadonlySet<NoiseRule>,
+): readonly ProposedPattern[] {
+  const step = Math.max(1, Math.floor(paths.length / MOST_TRIED));
+  const tried = paths.filter((_, index) => index % step === 0).slice(0, MOST_TRIED);
+  return COMMON.map((text) => {
+    const pattern = requirePattern(text);
+    const readings = tried
+      .map((path) => readName(pattern, path, rules))
+      .filter(({ type }) => type === 'read');
+    const quality = readings.reduce(
+      (sum, reading) => sum + (reading.type === 'read' ? worth(reading.values) : 0),
+      0,
+    );
+    return { text, fits: readings.length, of: tried.length, quality };
+  })
+    .filter(({ fits, of }) => fits * 3 >= of && fits > 0)
+    .sort((a, b) => b.quality - a.quality || a.text.length - b.text.length)
+    .slice(0, MOST_PROPOSED)
+    .map(({ text, fits, of }) => ({ text, fits, of }));
+}
+
+/** What a reading is worth: its fields, less where a value was probably not cut enough or is no name. */
+function worth(values: ReadValues): number {
+  let points = 2;
+  for (const [name, value] of Object.entries(values)) {
+    points += 1;
+    if (typeof value === 'number') continue;
+    if (/ - |^\d{1,3}[ .-]/.test(value)) points -= 2;
+    // A number where a name should stand was read at the wrong place.
+    if (name !== 'title' && /^\d+$/.test(value)) points -= 2;
+    // Folders that things are thrown into name nobody.
+    if (/^(drop|downloads?|music|audio|new|misc|unsorted|inbox)$/i.test(value)) points -= 3;
+  }
+  return points;
+}

@@ -1,0 +1,1 @@
+export { payloadRanges } from './payload';

@@ -1,0 +1,86 @@
+import { findingsOf, isFresh, type CheckFinding, type Checked } from '$lib/core/checks';
+import type { Item, ItemId } from '$lib/core/items';
+import { guessAround } from '../guess-around';
+import type { Session } from '../session.svelte';
+
+/** Checks whether items really decode, how long they are, and which are here twice. */
+export class CheckDesk {
+  checks = $state.raw<ReadonlyMap<ItemId, Checked>>(new Map());
+  findings = $state.raw<readonly CheckFinding[]>([]);
+  running = $state(false);
+
+  constructor(private readonly session: Session) {}
+
+  /** What was found before, from the browser's storage. */
+  async load(): Promise<void> {
+    this.checks = await this.session.library.storage.loadChecks();
+    this.weigh();
+  }
+
+  /** Items of these that were not checked since they last changed. */
+  unchecked(items: readonly Item[]): readonly Item[] {
+    return items.filter((item) => {
+      const checked = this.checks.get(item.id);
+      return !checked || !isFresh(checked, item);
+    });
+  }
+
+  /** Checks what was not checked yet. Cancelling keeps what is done. */
+  async run(items: readonly Item[]): Promise<void> {
+    if (this.running) return;
+    const { work, library } = this.session;
+    const todo = this.unchecked(items);
+    let cancelled = false;
+    this.running = true;
+    work.start('Check', todo.length, () => (cancelled = true));
+    const speech = new Map<ItemId, number | null>();
+    let done = 0;
+    for (const item of todo) {
+      if (cancelled) break;
+      const checked = await this.check(item);
+      this.checks = new Map(this.checks).set(item.id, checked);
+      await library.storage.keepCheck(item.id, checked);
+      if (item.settled === null && (item.guess.certainty === 'open' || item.guess.certainty === 'guess'))
+        speech.set(item.id, checked.speech);
+      work.progress(++done);
+    }
+    // What is spoken and what is sung tells kinds apart where nothing else did.
+    library.put(await guessAround(library, speech.keys(), speech));
+    this.weigh();
+    this.running = false;
+    const trouble = this.findings.length;
+    work.finish(
+      `${done} of ${todo.length} checked${cancelled ? ' before it was cancelled' : ''}, ${trouble} to look at`,
+      trouble > 0,
+    );
+  }
+
+  /** Weighs all checks against the library as it is now. */
+  weigh(): void {
+    this.findings = findingsOf(this.session.library.items, this.checks);
+  }
+
+  private async check(item: Item): Promise<Checked> {
+    const { listening } = this.session;
+    const heard = await listening.hear(item, true);
+    const base = { size: item.size, modified: item.modified, digest: await listening.digest(item) };
+    if (heard.type === 'deaf')
+      return {
+        ...base,
+        decodes: 'no',
+        reason: heard.reason,
+        decodedSeconds: null,
+        fingerprint: null,
+        speech: null,
+      };
+    const { fingerprint, speech, decodedSeconds, brokeOff } = heard.listened;
+    return {
+      ...base,
+      decodes: brokeOff === null ? 'whole' : 'part',
+      reason: brokeOff,
+      decodedSeconds,
+      fingerprint,
+      speech,
+    };
+  }
+}

@@ -1,0 +1,166 @@
+import {
+  editItem,
+  fieldsOf,
+  folderOf,
+  parseFieldText,
+  stemOf,
+  type Edits,
+  type FieldName,
+  type FieldValue,
+  type Item,
+  type ItemId,
+} from '$lib/core/items';
+import {
+  NOISE_RULES,
+  PATTERN_FIELDS,
+  parsePattern,
+  proposePatterns,
+  readName,
+  type NameReading,
+  type NoiseRule,
+  type PatternProblem,
+  type ProposedPattern,
+  type ReadValues,
+} from '$lib/core/naming';
+import type { Session } from '../session.svelte';
+
+/** Names read before the page gets its turn. */
+const AT_ONCE = 400;
+/** Pattern fields that are no fields of an item. */
+const NO_FIELDS = new Set(['kind', 'sourceName']);
+export const READABLE_FIELDS = PATTERN_FIELDS.filter((name) => !NO_FIELDS.has(name));
+
+/** What one file's name would say. */
+export interface NameRow {
+  readonly key: ItemId;
+  readonly item: Item;
+  readonly reading: NameReading;
+  /** What would change; empty where the name says nothing new. */
+  readonly edits: Edits;
+}
+
+/** Facts from names: a pattern, what every file of the selection would become by it, and taking that. */
+export class NamesDesk {
+  pattern = $state('');
+  proposed = $state.raw<readonly ProposedPattern[]>([]);
+  rules = $state.raw<ReadonlySet<NoiseRule>>(new Set(NOISE_RULES));
+  rows = $state.raw<readonly NameRow[]>([]);
+  /** Rows that are not to be taken. */
+  out = $state.raw<ReadonlySet<ItemId>>(new Set());
+  /** The reading chosen where a name can be read in several ways. */
+  private picked = $state.raw<ReadonlyMap<ItemId, number>>(new Map());
+  reading = $state(false);
+
+  readonly problem: PatternProblem | null = $derived.by(() => {
+    const parsed = parsePattern(this.pattern);
+    return parsed.type === 'wrong' ? parsed.problem : null;
+  });
+  readonly counts = $derived.by(() => {
+    const of = (type: NameReading['type']) => this.rows.filter((row) => row.reading.type === type).length;
+    return { read: of('read'), ambiguous: of('ambiguous'), failed: of('failed') };
+  });
+  /** Rows that taking would change. */
+  readonly ready: readonly NameRow[] = $derived(
+    this.rows.filter(({ key, edits }) => !this.out.has(key) && Object.keys(edits).length > 0),
+  );
+
+  private items: readonly Item[] = [];
+  private turn = 0;
+
+  constructor(private readonly session: Session) {}
+
+  /** Begins with these items: proposes patterns and reads by the best. */
+  begin(items: readonly Item[]): void {
+    this.items = items;
+    this.out = new Set();
+    this.picked = new Map();
+    this.proposed = proposePatterns(items.map(pathOf), this.rules);
+    if (this.pattern === '' || this.proposed.every(({ text }) => text !== this.pattern))
+      this.pattern = this.proposed[0]?.text ?? ':track :title';
+    void this.read();
+  }
+
+  setPattern(text: string): void {
+    this.pattern = text;
+    void this.read();
+  }
+
+  toggleRule(rule: NoiseRule): void {
+    const next = new Set(this.rules);
+    if (!next.delete(rule)) next.add(rule);
+    this.rules = next;
+    this.proposed = proposePatterns(this.items.map(pathOf), next);
+    void this.read();
+  }
+
+  toggle(row: NameRow): void {
+    const next = new Set(this.out);
+    if (!next.delete(row.key)) next.add(row.key);
+    this.out = next;
+  }
+
+  /** Chooses one of several readings of a name. */
+  pick(row: NameRow, index: number): void {
+    this.picked = new Map(this.picked).set(row.key, index);
+    this.rows = this.rows.map((one) => (one.key === row.key ? this.toRow(one.item, one.reading) : one));
+  }
+
+  pickedOf = ({ key }: NameRow): number => this.picked.get(key) ?? -1;
+
+  /** Takes what the names say for every row that is in, as one act. */
+  take(): void {
+    const edits = new Map(this.ready.map((row) => [row.key, row.edits]));
+    if (edits.size === 0) return;
+    const { library, work } = this.session;
+    library.act(`Facts from ${edits.size} names`, library.findAll(edits.keys()), (item) =>
+      editItem(item, edits.get(item.id) ?? {}),
+    );
+    work.finish(`Facts taken from ${edits.size} names`);
+    this.items = library.findAll(this.items.map(({ id }) => id));
+    void this.read();
+  }
+
+  private async read(): Promise<void> {
+    const turn = ++this.turn;
+    const parsed = parsePattern(this.pattern);
+    if (parsed.type === 'wrong') return;
+    this.reading = true;
+    const rows: NameRow[] = [];
+    for (const [index, item] of this.items.entries()) {
+      rows.push(this.toRow(item, readName(parsed.pattern, pathOf(item), this.rules)));
+      if (index % AT_ONCE !== AT_ONCE - 1) continue;
+      await new Promise((resolve) => setTimeout(resolve));
+      if (turn !== this.turn) return;
+    }
+    this.rows = rows;
+    this.reading = false;
+  }
+
+  private toRow(item: Item, reading: NameReading): NameRow {
+    const values =
+      reading.type === 'read'
+        ? reading.values
+        : reading.type === 'ambiguous'
+          ? (reading.readings[this.picked.get(item.id) ?? -1]?.values ?? {})
+          : {};
+    return { key: item.id, item, reading, edits: toEdits(item, values) };
+  }
+}
+
+const pathOf = ({ path }: Item): string => {
+  const folder = folderOf(path);
+  return folder === '' ? stemOf(path) : `${folder}/${stemOf(path)}`;
+};
+
+/** Values as edits: only what differs from what the item says, and only what its fields take. */
+function toEdits(item: Item, values: ReadValues): Edits {
+  const now = fieldsOf(item);
+  const edits: Partial<Record<FieldName, FieldValue>> = {};
+  for (const [name, value] of Object.entries(values)) {
+    if (NO_FIELDS.has(name)) continue;
+    const parsed = parseFieldText(name as FieldName, String(value));
+    if (parsed.type === 'value' && parsed.value !== null && now[name as FieldName] !== parsed.value)
+      edits[name as FieldName] = parsed.value;
+  }
+  return edits as Edits;
+}
