@@ -3,7 +3,7 @@ import { chromium } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { mkdtemp, readFile, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { build } from 'vite';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
@@ -19,6 +19,7 @@ const row = (what, value, aim) => console.log(`${what.padEnd(66)}${value.padStar
 
 /** One file of ours with everything it needs, for Node or for a worker. */
 async function bundle(entry, ssr) {
+  const outDir = join(work, basename(entry, '.ts'));
   await build({
     root,
     configFile: false,
@@ -27,7 +28,7 @@ async function bundle(entry, ssr) {
     ssr: { noExternal: true },
     build: {
       ssr,
-      outDir: join(work, ssr ? 'node' : 'worker'),
+      outDir,
       lib: ssr ? undefined : { entry: join(root, entry), formats: ['es'], fileName: 'bench' },
       rollupOptions: {
         ...(ssr ? { input: join(root, entry) } : {}),
@@ -35,7 +36,7 @@ async function bundle(entry, ssr) {
       },
     },
   });
-  return join(work, ssr ? 'node' : 'worker', 'bench.mjs');
+  return join(outDir, 'bench.mjs');
 }
 
 console.log('\nPlan and rehearsal, 100,000 items\n');
@@ -43,6 +44,27 @@ const { benchPlan } = await import(await bundle('tests/bench/plan-bench.ts', tru
 const plan = benchPlan();
 row('plan / JSON.parse of the same items', ratio(plan.planMs / plan.parseMs), 'at most 10');
 row('plan of all / plan of half', ratio(plan.planMs / plan.halfMs), 'about 2 is linear');
+
+console.log('\nGathering 100,000 items\n');
+const { benchGather, benchLongBook, benchLineUps } = await import(
+  await bundle('tests/bench/identify-bench.ts', true)
+);
+const gathered = benchGather();
+row('gathering / JSON.parse of the same items', ratio(gathered.allMs / gathered.parseMs), '');
+row('gathering of all / of half', ratio(gathered.allMs / gathered.halfMs), 'about 2 is linear');
+
+console.log('\nAn audiobook of 100 tracks\n');
+const book = benchLongBook();
+row('candidates: four releases ranked, ms', book.rankMs.toFixed(0), 'with the pairing under 100');
+row('pairing of the chosen one, ms', book.lineUpMs.toFixed(0), '');
+
+console.log('\nLine-ups of 300 made cases\n');
+for (const { kind, sure, sureRight, found, pairs } of benchLineUps(300))
+  row(
+    `${kind}: ${pairs} pairs, ${((100 * sure) / pairs).toFixed(0)} % sure; of the sure right, of all found`,
+    `${((100 * sureRight) / sure).toFixed(1)} / ${((100 * found) / pairs).toFixed(1)}`,
+    kind === 'all' ? 'at least 99.5 / 90' : '',
+  );
 
 ensureBuild();
 const { serve } = await import('./serve.mjs');
@@ -150,6 +172,46 @@ row(
   String(Math.max(0, Math.round((peak.most - peak.before) / 1e6))),
   'does not grow with the file',
 );
+
+console.log('\nFingerprints, share of differing bits\n');
+const names = ['neap.mp3', 'neap.opus', 'neap.flac', 'stranger.opus'];
+for (const name of names)
+  await page.route(`**/demo-files/${name}`, async (route) =>
+    route.fulfill({ body: await readFile(join(root, 'tests/fixtures/sound', name)) }),
+  );
+await page.goto(`${address}/home/intake`);
+await page.evaluate(async (list) => {
+  const folder = await (
+    await navigator.storage.getDirectory()
+  ).getDirectoryHandle('sounds', { create: true });
+  const inside = await folder.getDirectoryHandle('recordings', { create: true });
+  for (const name of list) {
+    const file = await (await inside.getFileHandle(name, { create: true })).createWritable();
+    await file.write(await (await fetch(`/demo-files/${name}`)).blob());
+    await file.close();
+  }
+  window.showDirectoryPicker = async () => folder;
+}, names);
+await page.getByRole('button', { name: /^Folder/ }).click();
+await page.getByText('sounds: 4 files taken in').waitFor({ timeout: 60_000 });
+const answer = page.waitForResponse(
+  (response) =>
+    response.url().endsWith('/reference/search') && /fingerprints/.test(response.request().postData() ?? ''),
+  { timeout: 60_000 },
+);
+await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Identify' }).click();
+await page.getByRole('button', { name: 'Lay out recordings' }).click();
+await page.getByLabel('Look up by').selectOption('sound');
+await page.getByRole('button', { name: 'Ask' }).click();
+const { heard } = await (await answer).json();
+names.forEach((name, index) => {
+  const [entry, distance] = Object.entries(heard[index]).sort((a, b) => a[1] - b[1])[0] ?? [];
+  row(
+    `${name} finds ${entry ?? 'nothing within 0.35'}`,
+    distance === undefined ? '' : distance.toFixed(3),
+    name.startsWith('neap') ? 'ebb-tables-1, at most 0.20' : 'nothing',
+  );
+});
 
 await context.close();
 await rm(work, { recursive: true, force: true });

@@ -140,7 +140,7 @@ test('sets are split and joined by hand', async ({ app, page }) => {
   await file(page, 'audio_1').click();
   await page
     .getByLabel('Pull in files of another set')
-    .selectOption({ label: '07 Slack Before Storm (take 2) (1)' });
+    .selectOption({ label: '07 Slack Before Storm (take 2).mp3' });
   await expect(file(page, '07 Slack Before Storm \\(take 2\\)')).toBeVisible();
   await page.getByRole('button', { name: 'All sets' }).click();
   await expect(

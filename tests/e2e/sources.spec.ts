@@ -320,4 +320,58 @@ test.describe('watched folder', () => {
     );
     await expect(page.getByRole('button', { name: 'All 2', exact: true })).toBeVisible();
   });
+
+  test('a file that goes from one watched tree to another stays one item and changes its list', async ({
+    app,
+    page,
+  }) => {
+    await app.open();
+    await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
+    await openSource(page, 'a watched folder');
+    await page.getByRole('button', { name: 'Watch a folder' }).click();
+    await app.finished(/1 file taken in/);
+    await page.evaluate(async () => {
+      const root = await navigator.storage.getDirectory();
+      const second = await root.getDirectoryHandle('second', { create: true });
+      await second.getDirectoryHandle('Reels', { create: true });
+      window.showDirectoryPicker = async () => second;
+    });
+    await page.getByRole('button', { name: 'Watch a folder' }).click();
+    await expect(page.getByRole('region', { name: 'second' })).toBeVisible();
+    await page.evaluate(async () => {
+      const root = await navigator.storage.getDirectory();
+      const from = await (await root.getDirectoryHandle('lectorum-watched')).getDirectoryHandle('Choral');
+      const to = await (await root.getDirectoryHandle('second')).getDirectoryHandle('Reels');
+      const file = (await from.getFileHandle('one.flac')) as FileSystemFileHandle & {
+        move(to: FileSystemDirectoryHandle, name: string): Promise<void>;
+      };
+      await file.move(to, 'one.flac');
+    });
+    await page.getByRole('region', { name: 'second' }).getByRole('button', { name: 'Look now' }).click();
+    await expect(list(page, 'Reels').getByRole('cell').nth(1)).toHaveText('1');
+    await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('0');
+    await expect(page.getByRole('button', { name: 'All 1', exact: true })).toBeVisible();
+  });
+});
+
+test('a folder’s kind is set by rule, learnt from a correction, and let go again', async ({ app, page }) => {
+  const from = 'Books/Wreckmasters Daughters/00.mp3';
+  await app.open();
+  await app.fillFolder([
+    { path: 'a/one.mp3', from },
+    { path: 'a/two.mp3', from: 'Books/Wreckmasters Daughters/01.mp3' },
+  ]);
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await app.row(/one\.mp3/).click();
+  await page.getByLabel('Another kind').selectOption('podcast episode');
+  await app.row(/two\.mp3/).click();
+  await expect(card.getByText('you called others here podcast episodes')).toBeVisible();
+  await app.row(/one\.mp3/).click();
+  await page.getByRole('button', { name: 'its folder holds podcast episodes' }).click();
+  await app.row(/two\.mp3/).click();
+  await expect(card.getByText('this folder holds podcast episodes')).toBeVisible();
+  await page.getByRole('button', { name: 'no longer podcast episodes by rule' }).click();
+  await expect(card.getByText('this folder holds podcast episodes')).toHaveCount(0);
 });

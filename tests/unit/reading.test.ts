@@ -15,7 +15,7 @@ const LABELLED: readonly (readonly [RegExp, Kind])[] = [
   [/kelp_forest_loop/, 'ambience'],
   [/gulls-twice/, 'ringtone'],
   [/^Music Videos\/|Harbour Bell\.webm/, 'musicVideo'],
-  [/^Music\/|take 2|old laptop/, 'song'],
+  [/^Music\/|take 2|old laptop|track_05/, 'song'],
 ];
 const BROKEN = [
   'Drop/empty.flac',

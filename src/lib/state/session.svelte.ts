@@ -10,7 +10,7 @@ import {
   type SourceId,
 } from '$lib/core/items';
 import { countGaps, findSection } from '$lib/core/rulebooks';
-import type { Kind } from '$lib/core/kinds';
+import { KIND_FACTS, type Kind } from '$lib/core/kinds';
 import type { Remedy } from '$lib/core/plan';
 import { newId } from '$lib/io/new-id';
 import { toJpeg } from '$lib/io/pictures';
@@ -158,6 +158,23 @@ export class Session {
       this.library.items.filter(
         (item) => item.settled === null && folders.has(`${item.source}\n${folderOf(item.path)}`),
       ),
+    );
+  }
+
+  /** Sets what the folder of an item holds, by rule, for what is there unsettled and what will come. Null ends it. */
+  setFolderRule(item: Item, kind: Kind | null): void {
+    const folder = folderOf(item.path);
+    this.library.setFolderKind(item.source, folder, 'rule', kind);
+    void this.guessAgain(
+      this.library.items.filter(
+        ({ source, path, settled }) =>
+          settled === null && source === item.source && (folder === '' || path.startsWith(`${folder}/`)),
+      ),
+    );
+    this.work.finish(
+      kind === null
+        ? `No rule for ${folder || 'the root'} any more`
+        : `By rule, ${folder || 'the root'} holds ${KIND_FACTS[kind].many}`,
     );
   }
 

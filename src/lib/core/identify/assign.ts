@@ -14,7 +14,12 @@ export interface Assignment {
  * The pairing of greatest total benefit. A pair without benefit is no pair: both stay open.
  * @param benefits row by row, `rows * columns` numbers
  */
-export function assign(benefits: Float64Array, rows: number, columns: number): Assignment {
+export function assign(
+  benefits: Float64Array,
+  rows: number,
+  columns: number,
+  withMargins = true,
+): Assignment {
   const size = Math.max(rows, columns);
   const columnOf = new Int32Array(rows).fill(-1);
   const margins = new Float64Array(rows);
@@ -28,6 +33,7 @@ export function assign(benefits: Float64Array, rows: number, columns: number): A
   for (const [row, column] of munkres(costs)) taken[row] = column;
   for (let row = 0; row < rows; row++)
     if (at(row, taken[row] as number) > 0) columnOf[row] = taken[row] as number;
+  if (!withMargins) return { columnOf, margins };
   const lost = size <= MOST_EXACT ? cheapestExchange(at, taken, size) : nextBest(at, taken, size);
   for (let row = 0; row < rows; row++)
     if ((columnOf[row] as number) >= 0)

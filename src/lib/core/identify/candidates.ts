@@ -1,5 +1,5 @@
 import { likeness, plainText } from './likeness';
-import { lineUp, outOfOrder, straightLineUp, type LineUp } from './line-up';
+import { NO_DECISIONS, lineUp, outOfOrder, straightLineUp, type LineUp } from './line-up';
 import type { LineFile } from './evidence';
 import { entriesInOrder, type OrderName, type ReferenceRelease } from './reference';
 
@@ -61,7 +61,7 @@ function scoreCandidate(
   order: OrderName | null,
 ): Candidate {
   const entries = entriesInOrder(release, order);
-  const lined = lineUp(files, entries);
+  const lined = lineUp(files, entries, NO_DECISIONS, false);
   const reasons: readonly ScoreReason[] = [
     lengthsReason(files, lined, release),
     orderReason(files, lined, entries),

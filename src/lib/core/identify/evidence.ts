@@ -81,6 +81,17 @@ export function numbersApart(file: LineFile, entry: ReferenceEntry, offset: numb
   return Math.abs(file.number + offset - entry.number);
 }
 
+function pointsOfNumber(apart: number, { trust }: NumberTrust): number {
+  if (apart !== 0) return trust * OTHER_NUMBER;
+  return trust === 1 ? PROVEN_NUMBER : trust * SAME_NUMBER;
+}
+
+/** What the numbers alone say of a pair. */
+export function numberPoints(file: LineFile, entry: ReferenceEntry, numbers: NumberTrust): number {
+  const apart = numbers.trust > 0 ? numbersApart(file, entry, numbers.offset) : null;
+  return apart === null ? 0 : pointsOfNumber(apart, numbers);
+}
+
 const soundPoints = (distance: number) => (distance <= 0.2 ? 70 : distance <= 0.3 ? 30 : -40);
 
 /** Everything that speaks for or against a pair. */
@@ -98,16 +109,9 @@ export function weighPair(
     });
   const alike = titleLikeness(file, entry);
   if (alike !== null) evidence.push({ code: 'title', points: titlePoints(alike), measure: alike });
-  const apart = numbersApart(file, entry, numbers.offset);
-  if (apart !== null && numbers.trust > 0)
-    evidence.push({
-      code: 'number',
-      points:
-        apart === 0 && numbers.trust === 1
-          ? PROVEN_NUMBER
-          : numbers.trust * (apart === 0 ? SAME_NUMBER : OTHER_NUMBER),
-      measure: apart,
-    });
+  const apart = numbers.trust > 0 ? numbersApart(file, entry, numbers.offset) : null;
+  if (apart !== null)
+    evidence.push({ code: 'number', points: pointsOfNumber(apart, numbers), measure: apart });
   const distance = file.heard?.[entry.id];
   if (distance !== undefined)
     evidence.push({ code: 'sound', points: soundPoints(distance), measure: distance });

@@ -2,6 +2,7 @@ import type { Certainty } from '../kinds';
 import { assign } from './assign';
 import {
   NO_NUMBERS,
+  numberPoints,
   sumPoints,
   weighPair,
   type LineFile,
@@ -58,9 +59,11 @@ export function lineUp(
   files: readonly LineFile[],
   entries: readonly ReferenceEntry[],
   decisions: Decisions = NO_DECISIONS,
+  /** Margins cost as much as the pairing itself; where only the pairs matter they are left out. */
+  withMargins = true,
 ): LineUp {
   return settle(files, entries, decisions, (free, open, benefits) => {
-    const { columnOf, margins } = assign(benefits, free.length, open.length);
+    const { columnOf, margins } = assign(benefits, free.length, open.length, withMargins);
     return free.map((_, row) => ({ column: columnOf[row] as number, margin: margins[row] as number }));
   });
 }
@@ -94,23 +97,29 @@ function settle(
   { locked, leftOut }: Decisions,
   solve: Solve,
 ): LineUp {
-  const present = new Set(entries.map(({ id }) => id));
+  const known = new Set(entries.map(({ id }) => id));
   const out = new Set(leftOut);
   const lock = (file: LineFile): string | null | undefined => {
     const entry = locked[file.id];
-    return entry === undefined || entry === null || present.has(entry) ? entry : undefined;
+    return entry === undefined || entry === null || known.has(entry) ? entry : undefined;
   };
   const lockedEntries = new Set(files.filter(({ id }) => !out.has(id)).map(lock));
   const free = files.filter((file) => !out.has(file.id) && lock(file) === undefined);
   const open = entries.filter(({ id }) => !lockedEntries.has(id));
-  const numbers = trustNumbers(
-    files.filter(({ id }) => !out.has(id)),
-    entries,
-  );
+  const present = files.filter(({ id }) => !out.has(id));
+  const weighed = weighAll(present, entries);
+  const numbers = trustNumbers(present, entries, weighed);
+  const rowOfFile = new Map(present.map(({ id }, row) => [id, row]));
+  const columnOfEntry = new Map(entries.map(({ id }, column) => [id, column]));
   const benefits = new Float64Array(free.length * open.length);
-  for (const [row, file] of free.entries())
+  for (const [row, file] of free.entries()) {
+    const from = (rowOfFile.get(file.id) as number) * entries.length;
     for (const [column, entry] of open.entries())
-      benefits[row * open.length + column] = sumPoints(weighPair(file, entry, numbers)) - LEAST_POINTS;
+      benefits[row * open.length + column] =
+        (weighed[from + (columnOfEntry.get(entry.id) as number)] as number) +
+        numberPoints(file, entry, numbers) -
+        LEAST_POINTS;
+  }
   const found = solve(free, open, benefits);
   const pairs: Omit<Pair, 'crosses'>[] = [];
   const byEntry = new Map(entries.map((entry) => [entry.id, entry]));
@@ -169,12 +178,16 @@ const UNTESTED = 0.75;
  * Whether the files' numbers are the entries', perhaps all of them shifted: files that length and title tell
  * apart vouch for theirs. Numbers that the others contradict count for less, or not at all.
  */
-export function trustNumbers(files: readonly LineFile[], entries: readonly ReferenceEntry[]): NumberTrust {
+export function trustNumbers(
+  files: readonly LineFile[],
+  entries: readonly ReferenceEntry[],
+  weighed: Float64Array = weighAll(files, entries),
+): NumberTrust {
   const votes = new Map<number, number>();
   let voters = 0;
-  for (const file of files) {
+  for (const [row, file] of files.entries()) {
     if (file.number === null) continue;
-    const best = standsOut(file, entries);
+    const best = standsOut(row, entries, weighed);
     if (!best || (file.disc !== null && best.disc !== null && file.disc !== best.disc)) continue;
     const offset = best.number - file.number;
     votes.set(offset, (votes.get(offset) ?? 0) + 1);
@@ -187,15 +200,29 @@ export function trustNumbers(files: readonly LineFile[], entries: readonly Refer
   return { offset, trust: share < 0.4 ? 0 : voters < 4 ? Math.min(share, 0.9) : share };
 }
 
-function standsOut(file: LineFile, entries: readonly ReferenceEntry[]): ReferenceEntry | null {
-  let best: ReferenceEntry | null = null;
+/** Points of every pair but for their numbers, row by row. */
+function weighAll(files: readonly LineFile[], entries: readonly ReferenceEntry[]): Float64Array {
+  const weighed = new Float64Array(files.length * entries.length);
+  let at = 0;
+  for (const file of files)
+    for (const entry of entries) weighed[at++] = sumPoints(weighPair(file, entry, NO_NUMBERS));
+  return weighed;
+}
+
+/** The entry that a file fits far better than all others, or null. */
+function standsOut(
+  row: number,
+  entries: readonly ReferenceEntry[],
+  weighed: Float64Array,
+): ReferenceEntry | null {
+  let best = -1;
   let [bestPoints, nextPoints] = [-Infinity, -Infinity];
-  for (const entry of entries) {
-    const points = sumPoints(weighPair(file, entry, NO_NUMBERS));
-    if (points > bestPoints) [best, bestPoints, nextPoints] = [entry, points, bestPoints];
+  for (let column = 0; column < entries.length; column++) {
+    const points = weighed[row * entries.length + column] as number;
+    if (points > bestPoints) [best, bestPoints, nextPoints] = [column, points, bestPoints];
     else if (points > nextPoints) nextPoints = points;
   }
-  return bestPoints >= VOUCHES && bestPoints - nextPoints >= VOUCHES_BY ? best : null;
+  return bestPoints >= VOUCHES && bestPoints - nextPoints >= VOUCHES_BY ? (entries[best] ?? null) : null;
 }
 
 /** Files counted from 00 up to one less than the entries' last are the entries, counted from nothing. */

@@ -1,7 +1,9 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import { EMPTY_FIELDS, type Facts, type Fields, type Stream } from '../items';
-import { NO_SURROUNDINGS, guessKind } from './guess';
-import type { Certainty, Kind } from './kind';
+import { NO_SURROUNDINGS, guessKind, type Surroundings } from './guess';
+import { Neighbourhood, kindOfFolder, type FolderKind } from './surroundings';
+import { KINDS, type Certainty, type Kind } from './kind';
 import { RULES } from './weights';
 import { evidenceWords } from '../../ui/words/evidence-words';
 
@@ -83,8 +85,75 @@ describe('evidence', () => {
     expect(weights).toEqual([...weights].sort((a, b) => b - a));
   });
 
+  test('the page on kinds names every rule with its weights', () => {
+    const page = readFileSync(new URL('../../../../docs/kinds.md', import.meta.url), 'utf8');
+    for (const { code, weights } of RULES) {
+      const row = page.split('\n').find((line) => line.startsWith(`| ${code} `));
+      expect(row, code).toBeDefined();
+      const said = (row ?? '')
+        .split('|')
+        .slice(3, 12)
+        .map((cell) => cell.trim());
+      if (typeof weights === 'function') expect(row).toContain(`+${Object.values(weights('songs'))[0]}`);
+      else expect(said, code).toEqual(KINDS.map((kind) => String(weights[kind] ?? '')));
+    }
+  });
+
   test('every rule has a code of its own and a sentence', () => {
     expect(new Set(RULES.map(({ code }) => code)).size).toBe(RULES.length);
     for (const { code } of RULES) expect(evidenceWords({ code, detail: 'x', points: 1 })).not.toBe(code);
+  });
+});
+
+describe('what is around a file', () => {
+  const told = (path: string, own: Facts, around: Partial<Surroundings>) =>
+    guessKind({ path, facts: own, fields: EMPTY_FIELDS, native: [] }, { ...NO_SURROUNDINGS, ...around });
+  const short = facts(45, false);
+
+  test.each([
+    [{ neighbours: 'audiobook' }, 'audiobook'],
+    [{ correction: 'podcast' }, 'podcast'],
+    [{ folderRule: 'ringtone' }, 'ringtone'],
+    [{ origin: 'feed' }, 'podcast'],
+    [{ origin: 'disc' }, 'song'],
+  ] as const)('%j makes an open file a %s', (around, kind) => {
+    expect(told('x.mp3', short, {}).kind).toBeNull();
+    expect(told('x.mp3', short, around).kind).toBe(kind);
+  });
+
+  test('speech speaks against a song, music for it', () => {
+    expect(told('x.mp3', facts(300, false), { speech: 0.9 }).kind).not.toBe('song');
+    expect(told('x.mp3', facts(300, false), { speech: 0.05 })).toMatchObject({
+      kind: 'song',
+      certainty: 'sure',
+    });
+  });
+
+  test('a rule never makes a film of what has no picture', () =>
+    expect(told('x.mp3', facts(300, false), { correction: 'film' }).kind).not.toBe('film'));
+
+  test('neighbours vouch when enough of them are firm and agree', () => {
+    const firm = guess('Music/a/01 x.flac', facts(240, false), ALBUM);
+    const hood = new Neighbourhood();
+    hood.add('a/1.flac', firm, null);
+    hood.add('a/2.flac', firm, null);
+    expect(hood.kindAround('a/3.flac')).toBeNull();
+    hood.add('a/4.flac', firm, null);
+    expect(hood.kindAround('a/3.flac')).toBe('song');
+    hood.add('a/5.flac', firm, 'podcast');
+    hood.add('a/6.flac', firm, 'podcast');
+    expect(hood.kindAround('a/3.flac')).toBeNull();
+    expect(hood.kindAround('b/1.flac')).toBeNull();
+  });
+
+  test('the nearest folder’s rule holds, for its own source alone', () => {
+    const known: FolderKind[] = [
+      { source: 's', folder: '', kind: 'song', by: 'rule' },
+      { source: 's', folder: 'Books', kind: 'audiobook', by: 'rule' },
+      { source: 't', folder: 'Books', kind: 'podcast', by: 'rule' },
+    ];
+    expect(kindOfFolder(known, 'rule', 's', 'Books/x/1.mp3')).toBe('audiobook');
+    expect(kindOfFolder(known, 'rule', 's', 'Bookshelf/1.mp3')).toBe('song');
+    expect(kindOfFolder(known, 'correction', 's', 'Books/1.mp3')).toBeNull();
   });
 });

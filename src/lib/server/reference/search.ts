@@ -93,7 +93,7 @@ function hear(text: string): Readonly<Record<string, number>> {
   const found: Record<string, number> = {};
   for (const [entry, own] of prints) {
     const distance = soundDistance(print, own);
-    if (distance !== null && distance < 0.35) found[entry] = Math.round(distance * 1000) / 1000;
+    if (distance !== null && distance < 0.3) found[entry] = Math.round(distance * 1000) / 1000;
   }
   return found;
 }

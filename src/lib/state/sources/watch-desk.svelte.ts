@@ -89,7 +89,7 @@ export class WatchDesk {
   }
 
   /** Looks at a tree afresh: takes in what is new or changed, follows what moved, notes what is gone. */
-  async look(source: SourceId): Promise<void> {
+  async look(source: SourceId, fromOther = false): Promise<void> {
     const { library, intake } = this.session;
     if (intake.busy) {
       setTimeout(() => void this.look(source), LATER);
@@ -104,9 +104,19 @@ export class WatchDesk {
       const there: WalkedFile[] = [];
       for await (const file of walkHandle(handle)) if (isMediaName(file.path)) there.push(file);
       const before = library.items.filter((item) => item.source === source);
-      this.follow(before, there);
+      this.follow(source, before, there);
       const fresh = this.freshOf(source, there);
-      if (fresh.length > 0) await this.takeIn(tree, handle, fresh);
+      // What came from another watched tree is looked for there first, so that it stays one item.
+      if (fresh.length > 0 && !fromOther && this.trees.length > 1) {
+        for (const other of this.trees) if (other.source !== source) await this.look(other.source, true);
+        this.follow(
+          source,
+          library.items.filter((item) => item.source === source),
+          there,
+        );
+      }
+      const left = this.freshOf(source, there);
+      if (left.length > 0) await this.takeIn(tree, handle, left);
       this.setState(source, 'watching');
     } catch (error) {
       const isGone = error instanceof DOMException && error.name === 'NotFoundError';
@@ -125,10 +135,10 @@ export class WatchDesk {
   }
 
   /** Files that moved keep their descriptions; files that are gone say so; files that came back are there again. */
-  private follow(before: readonly Item[], there: readonly WalkedFile[]): void {
+  private follow(source: SourceId, before: readonly Item[], there: readonly WalkedFile[]): void {
     const paths = new Set(there.map(({ path }) => path));
     const known = new Set(before.map(({ path }) => path));
-    const vanished = before.filter(({ path }) => !paths.has(path));
+    const vanished = [...before.filter(({ path }) => !paths.has(path)), ...this.goneElsewhere(source)];
     const moves = new Map(
       findMoves(
         vanished,
@@ -136,11 +146,12 @@ export class WatchDesk {
       ).map(({ id, to }) => [id, to]),
     );
     const now = Date.now();
-    const changes = before.flatMap((item): Change[] => {
+    const changes = [...before, ...this.goneElsewhere(source)].flatMap((item): Change[] => {
       const to = moves.get(item.id);
+      if (item.source !== source && to === undefined) return [];
       const gone = to === undefined && !paths.has(item.path) ? (item.gone ?? now) : null;
       if (to === undefined && gone === item.gone) return [];
-      return [{ id: item.id, before: item, after: { ...item, path: to ?? item.path, gone } }];
+      return [{ id: item.id, before: item, after: { ...item, source, path: to ?? item.path, gone } }];
     });
     this.session.library.put(changes);
     const lost = changes.filter(({ after }) => after?.gone === now).length;
@@ -150,6 +161,14 @@ export class WatchDesk {
           .filter(Boolean)
           .join(', '),
       );
+  }
+
+  /** Items that went from another watched tree: they may have come here. */
+  private goneElsewhere(source: SourceId): readonly Item[] {
+    const trees = new Set(this.trees.map((tree) => tree.source));
+    return this.session.library.items.filter(
+      (item) => item.gone !== null && item.source !== source && trees.has(item.source),
+    );
   }
 
   private freshOf(source: SourceId, there: readonly WalkedFile[]): readonly WalkedFile[] {

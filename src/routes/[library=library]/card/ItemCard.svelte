@@ -9,7 +9,7 @@
     type FieldName,
     type Item,
   } from '$lib/core/items';
-  import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { KINDS, KIND_FACTS, kindOfFolder, type Kind } from '$lib/core/kinds';
   import { listsOfItem } from '$lib/core/lists';
   import { getSession } from '$lib/state/session.svelte';
   import EvidenceBars from '$lib/ui/EvidenceBars.svelte';
@@ -79,6 +79,9 @@
       ? one
       : null,
   );
+  const folderRule = $derived(
+    one ? kindOfFolder(session.library.folderKinds, 'rule', one.source, one.path) : null,
+  );
   const lists = $derived(one ? listsOfItem(one, session.library.lists) : []);
   const matched = $derived(one?.identity?.type === 'matched' ? one.identity : null);
 </script>
@@ -142,6 +145,15 @@
         <option value="">{one ? 'Another kind' : 'Set the kind of all'}</option>
         {#each KINDS as kind (kind)}<option value={kind}>{KIND_FACTS[kind].one}</option>{/each}
       </select>
+      {#if folderRule !== null}
+        <button class="act" onclick={() => session.setFolderRule(items[0] as Item, null)}
+          >no longer {KIND_FACTS[folderRule].many} by rule</button
+        >
+      {:else if one?.settled}
+        <button class="act" onclick={() => session.setFolderRule(one, one.settled)}
+          >its folder holds {KIND_FACTS[one.settled].many}</button
+        >
+      {/if}
     </div>
   </section>
   {#if laidOut}<LaidAgainst item={laidOut} />{/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { sumPoints, weighPair, type PairEvidence, type ReferenceEntry } from '$lib/core/identify';
-  import type { Item } from '$lib/core/items';
+  import { nameOf, type Item, type ItemId } from '$lib/core/items';
   import { getSession } from '$lib/state/session.svelte';
   import { EVIDENCE_ROWS, evidenceCell } from '$lib/ui/words/identify-words';
 
@@ -9,6 +9,9 @@
   const session = getSession();
   const { identify } = session;
 
+  /** Sets and files of each that the list offers; the scope bar narrows further. */
+  const MOST_SETS = 60;
+  const MOST_FILES = 40;
   const CODES = Object.keys(EVIDENCE_ROWS) as PairEvidence['code'][];
   const file = $derived(identify.files.find(({ id }) => id === item.id) ?? null);
   const lineUp = $derived(identify.lineUp);
@@ -100,15 +103,21 @@
       <select
         aria-label="Pull in files of another set"
         onchange={(event) => {
-          const from = others.find(({ key }) => key === event.currentTarget.value);
+          const [set, file] = event.currentTarget.value.split('\u0000');
+          const from = others.find(({ key }) => key === set);
           event.currentTarget.value = '';
-          if (from) identify.join(from.items);
+          if (from) identify.join(file ? [file as ItemId] : from.items);
         }}
       >
-        <option value="">Pull in another set</option>
-        {#each others.slice(0, 200) as other (other.key)}<option value={other.key}
-            >{other.label} ({other.items.length})</option
-          >{/each}
+        <option value="">Pull in from another set</option>
+        {#each others.slice(0, MOST_SETS) as other (other.key)}
+          <optgroup label={other.label}>
+            <option value={other.key}>all of {other.label} ({other.items.length})</option>
+            {#each session.library.findAll(other.items.slice(0, MOST_FILES)) as file (file.id)}
+              <option value={`${other.key}\u0000${file.id}`}>{nameOf(file.path)}</option>
+            {/each}
+          </optgroup>
+        {/each}
       </select>
     {/if}
   </div>

@@ -1,0 +1,29 @@
+// One recording in three formats, and another one, for holding fingerprints against each other. Needs Debian's ffmpeg.
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { renderTune } from '../src/lib/server/sound/tunes.js';
+
+const out = join(import.meta.dirname, '../tests/fixtures/sound');
+rmSync(out, { recursive: true, force: true });
+mkdirSync(out, { recursive: true });
+
+/** The first song of Ebb Tables, as the demo has it, and one that nobody knows. */
+const TUNES = { neap: 201, stranger: 777 };
+const SECONDS = 40;
+const FORMATS = {
+  mp3: ['-c:a', 'libmp3lame', '-b:a', '128k'],
+  opus: ['-c:a', 'libopus', '-b:a', '96k'],
+  flac: ['-c:a', 'flac', '-compression_level', '8'],
+};
+for (const [name, seed] of Object.entries(TUNES)) {
+  const wav = join(out, `${name}.wav`);
+  writeFileSync(wav, renderTune(seed, 74));
+  for (const [extension, codec] of Object.entries(FORMATS)) {
+    if (name === 'stranger' && extension !== 'opus') continue;
+    const path = join(out, `${name}.${extension}`);
+    const same = ['-map_metadata', '-1', '-fflags', '+bitexact'];
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', wav, '-t', String(SECONDS), ...codec, ...same, path]);
+  }
+  rmSync(wav);
+}
