@@ -46,6 +46,53 @@ await page
   .waitFor();
 await shoot('intake');
 
+const source = (name) =>
+  page.getByRole('toolbar', { name: 'Take in from' }).getByRole('button', { name }).click();
+await source(/^Disc/);
+await page.getByLabel('Put a disc in').selectOption('Tin Chapel');
+await page.getByText('2 releases fit').waitFor();
+await page.getByRole('radio', { name: /Mono/ }).check();
+await shoot('disc');
+await page.request.delete(`${address}/disc`);
+await source(/^Remote shelf/);
+await page.getByLabel(/address of a track/).fill('/shelf/artists/cato-lund');
+await page.getByRole('button', { name: 'Look', exact: true }).click();
+await page.getByText('Cato Lund/Second Tide (2018)/').waitFor();
+await shoot('shelf');
+await source(/^Feeds/);
+for (const feed of ['tide-tables', 'slack-water']) {
+  await page.getByLabel('address', { exact: true }).fill(`/feeds/${feed}`);
+  await page.getByRole('button', { name: 'Follow', exact: true }).click();
+  await page.getByRole('region', { name: feed === 'slack-water' ? 'Slack Water' : 'Tide Tables' }).waitFor();
+}
+await shoot('feeds');
+await page.getByRole('button', { name: 'Back to the arrivals' }).click();
+
+await page.getByLabel('Narrow by any field').fill('Wreckmasters');
+await page.getByRole('button', { name: 'Facts from names' }).click();
+await page.getByLabel('pattern', { exact: true }).fill(':album/:track');
+await page.getByRole('row', { name: /09\.mp3/ }).waitFor();
+await shoot('names');
+await page.getByRole('button', { name: 'Back to the arrivals' }).click();
+await page.getByLabel('Narrow by any field').fill('');
+await page.getByRole('button', { name: /^\d+ songs$/ }).click();
+await page.getByRole('grid', { name: 'Arrivals' }).press('Escape');
+await page.getByRole('button', { name: 'Check', exact: true }).click();
+await page.getByRole('button', { name: /^Check \d+ items?$/ }).click();
+await finished('checked');
+await shoot('check');
+await page.getByRole('button', { name: /^All/ }).click();
+await page.getByRole('button', { name: 'Back to the arrivals' }).click();
+
+await station('Identify');
+await page.getByRole('button', { name: 'Lay out FERRY_INSP_S1_D2' }).waitFor();
+await shoot('sets');
+await page.getByRole('button', { name: 'Lay out FERRY_INSP_S1_D2' }).click();
+await page.getByRole('radio', { name: /as aired, season 1, 7 to 14/ }).click();
+await page.getByText('2 cross').waitFor();
+await page.getByRole('option', { name: /^title_03/ }).click();
+await shoot('identify');
+
 await station('Describe');
 await row(/^.*Salt Ledger.*7 items/);
 await page.getByRole('img', { name: 'Front of the release' }).first().waitFor();

@@ -366,8 +366,8 @@
   .sources button {
     display: flex;
     align-items: center;
-    gap: 8px;
-    padding: 0 11px;
+    gap: 6px;
+    padding: 0 9px;
     white-space: nowrap;
     border-left: 1px solid var(--rule);
     text-align: left;

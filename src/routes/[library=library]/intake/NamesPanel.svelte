@@ -203,6 +203,17 @@
   legend {
     color: var(--ink-2);
   }
+  fieldset {
+    min-width: 0;
+  }
+  fieldset label span {
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  fieldset label span.quiet {
+    flex: none;
+  }
   .wrong {
     min-height: 18px;
     color: var(--blocks-ink);
