@@ -8,7 +8,8 @@ import {
   type ReferenceRelease,
 } from '../../src/lib/core/identify';
 import { makeItem } from '../helpers/items';
-import { CASE_KINDS, scoreAll, seeded } from './line-up-cases';
+import { random } from '../../src/lib/server/sound/tunes.js';
+import { CASE_KINDS, scoreAll } from './line-up-cases';
 
 const ITEMS = 100_000;
 
@@ -50,7 +51,7 @@ export function benchGather(): { allMs: number; halfMs: number; parseMs: number 
 
 /** Candidates and pairing of an audiobook of 100 tracks against eight releases, in milliseconds. */
 export function benchLongBook(): { rankMs: number; lineUpMs: number } {
-  const next = seeded(5);
+  const next = random(5);
   const release = (id: string): ReferenceRelease => ({
     id,
     type: 'audiobook',

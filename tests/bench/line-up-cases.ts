@@ -1,4 +1,5 @@
 import { lineUp, type LineFile, type ReferenceEntry } from '../../src/lib/core/identify';
+import { random } from '../../src/lib/server/sound/tunes.js';
 
 /** A made case: files, entries, and which belong together. */
 export interface LineUpCase {
@@ -19,17 +20,6 @@ export const CASE_KINDS = [
   'from 00',
 ] as const;
 export type CaseKind = (typeof CASE_KINDS)[number];
-
-/** Numbers from 0 to 1 that a seed fixes (mulberry32). */
-export function seeded(seed: number): () => number {
-  let state = seed * 0x9e3779b9;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 const WORDS =
   'salt ledger kelp harbour ballast gull lantern fog anchor tide rope herring skerry wreck beacon oar drift keel sound storm quay hymn ferry bell wick oil tar mast shoal reef ebb flood clerk widow keeper northern last first old broken quiet drowned paper iron'.split(
@@ -86,7 +76,7 @@ class Maker {
 
 /** One case of its kind; the same seed gives the same case. */
 export function makeCase(kind: CaseKind, seed: number): LineUpCase {
-  const make = new Maker(seeded(seed));
+  const make = new Maker(random(seed));
   const series = kind === 'disc order' || (kind === 'from 00' && make.chance(0.5));
   const entries = make.entries('a', make.whole(5, 24), series ? make.whole(1300, 3200) : null);
   const others = kind === 'two releases' ? make.entries('b', make.whole(4, 12), null) : [];

@@ -257,6 +257,7 @@ test('the demo lies in a library of its own, and its faults are found', async ({
 test.describe('for everyone', () => {
   for (const theme of ['chalk', 'lamp']) {
     test(`axe finds nothing on any board, ${theme}`, async ({ app, page }) => {
+      test.slow();
       await page.addInitScript((name) => localStorage.setItem('lectorum-theme', name), theme);
       const check = async (where: string) => {
         const { violations } = await new AxeBuilder({ page }).analyze();
@@ -275,6 +276,26 @@ test.describe('for everyone', () => {
       await check('intake');
       await page.getByRole('button', { name: /not read/ }).click();
       await check('unread');
+      const toolbar = page.getByRole('toolbar', { name: 'Take in from' });
+      for (const [source, ready] of [
+        ['Disc', 'Put a disc in'],
+        ['Feeds', 'address'],
+        ['Remote shelf', 'Short Measure'],
+        ['Watched folder', 'Kind of all folders'],
+      ] as const) {
+        await toolbar.getByRole('button', { name: source }).click();
+        await expect(page.getByLabel(ready).first()).toBeVisible();
+        await check(source);
+      }
+      await page.getByRole('button', { name: 'Back to the arrivals' }).click();
+      await page.getByRole('button', { name: 'Facts from names' }).click();
+      await expect(page.getByLabel('pattern', { exact: true })).toBeVisible();
+      await check('names');
+      await page.getByRole('button', { name: 'Back to the arrivals' }).click();
+      await page.getByRole('button', { name: 'Check', exact: true }).click();
+      await expect(page.getByRole('button', { name: /^Check \d+ items$/ })).toBeVisible();
+      await check('check');
+      await page.getByRole('button', { name: 'Back to the arrivals' }).click();
       await app.station('Identify').click();
       await expect(app.row(/Salt Ledger/)).toBeVisible();
       await check('sets');

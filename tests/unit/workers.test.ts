@@ -6,18 +6,8 @@ import { ParsePool } from '../../src/lib/workers/parse-pool';
 import type { Port } from '../../src/lib/workers/parse-protocol';
 import { serveParsing } from '../../src/lib/workers/parse-service';
 import { readFile } from 'node:fs/promises';
+import { channel } from '../helpers/channel';
 import { DEMO } from '../helpers/demo';
-
-/** Two ends of a channel in one thread, in place of a worker. */
-function channel(started: Port[]): Port {
-  const page: Port = { postMessage: () => undefined, onmessage: null };
-  const worker: Port = { postMessage: () => undefined, onmessage: null };
-  page.postMessage = (data) => queueMicrotask(() => worker.onmessage?.({ data } as MessageEvent));
-  worker.postMessage = (data) => queueMicrotask(() => page.onmessage?.({ data } as MessageEvent));
-  serveParsing(worker);
-  started.push(worker);
-  return page;
-}
 
 const demoBlob = async (path: string) => new Blob([await readFile(`${DEMO}/${path}`)]);
 const GULLS = 'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac';
@@ -25,7 +15,11 @@ const GULLS = 'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac'
 describe('the pool of parsing workers', () => {
   test('answers each file with its own reading, and starts no more workers than it may', async () => {
     const started: Port[] = [];
-    const pool = new ParsePool(() => channel(started), 2);
+    const pool = new ParsePool(() => {
+      const port = channel(serveParsing);
+      started.push(port);
+      return port;
+    }, 2);
     const blob = await demoBlob(GULLS);
     const all = await Promise.all([
       ...Array.from({ length: 20 }, () => pool.read('a.flac', blob)),
@@ -39,7 +33,7 @@ describe('the pool of parsing workers', () => {
   });
 
   test('gives pictures by their place', async () => {
-    const pool = new ParsePool(() => channel([]), 1);
+    const pool = new ParsePool(() => channel(serveParsing), 1);
     const blob = await demoBlob(GULLS);
     expect(await pool.picture('a.flac', blob, 0)).toMatchObject({ type: 'image/jpeg' });
     expect(await pool.picture('a.flac', blob, 7)).toBeNull();

@@ -108,7 +108,6 @@ export class IdentifyDesk {
   /** Items that no line-up has touched, over all gatherings that wait. */
   readonly unmatched: number = $derived(this.waiting.reduce((sum, { waiting }) => sum + waiting, 0));
 
-  private readonly client = new IdentifyClient();
   private readonly mirror = new ItemMirror(toGatherItem);
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
@@ -119,6 +118,7 @@ export class IdentifyDesk {
     private readonly work: Work,
     private readonly listening: Listening,
     private readonly reference = new ReferenceClient(),
+    private readonly client = new IdentifyClient(),
   ) {}
 
   /** Gathers soon, once edits have settled. */
@@ -133,9 +133,7 @@ export class IdentifyDesk {
     await this.client.update(changed, removed);
     const first = this.gathering?.items[0];
     this.gatherings = await this.client.gather();
-    // A split or a join gives the release another key; it stays open under its first file.
-    if (first && !this.gatherings.some(({ key }) => key === this.openKey))
-      this.openKey = this.gatherings.find(({ items }) => items.includes(first))?.key ?? null;
+    if (first && !this.gatherings.some(({ key }) => key === this.openKey)) this.follow(first);
     await this.pair();
   }
 
@@ -307,6 +305,15 @@ export class IdentifyDesk {
       const label = count === 1 ? wanted : `${wanted} ${count}`;
       if (!taken.has(label)) return label;
     }
+  }
+
+  /** A split, a join or a new album gives the open set another key: it stays open, with all that is known of it. */
+  private follow(first: ItemId): void {
+    const [from, to] = [this.openKey ?? '', this.gatherings.find(({ items }) => items.includes(first))?.key];
+    const [looked, choice] = [this.looked.get(from), this.choices.get(from)];
+    if (to !== undefined && looked) this.setLooked(to, looked);
+    if (to !== undefined && choice) this.choices = new Map(this.choices).set(to, choice);
+    this.openKey = to ?? null;
   }
 
   private filesOf(gathering: Gathering): LineFile[] {

@@ -7,6 +7,7 @@ import {
   type Item,
   type ItemId,
   type PictureId,
+  waits,
   type SourceId,
 } from '$lib/core/items';
 import { countGaps, findSection } from '$lib/core/rulebooks';
@@ -49,9 +50,7 @@ export class Session {
   private pool: ParsePool | null = null;
 
   readonly kindCounts = $derived.by(() => countKinds(this.library.items));
-  readonly toConfirm: readonly Item[] = $derived.by(() =>
-    this.library.items.filter((item) => item.settled === null && item.guess.certainty !== 'sure'),
-  );
+  readonly toConfirm: readonly Item[] = $derived.by(() => this.library.items.filter(waits));
   /** Fields that the player asks for and that are empty, over all items. */
   readonly gaps: number = $derived.by(() => {
     const count = countGaps(this.desk.rulebook);

@@ -13,6 +13,7 @@ export {
   stemOf,
   titleOf,
   trimEdits,
+  waits,
 } from './item';
 export type {
   Arrival,

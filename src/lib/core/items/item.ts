@@ -172,6 +172,11 @@ export function kindOf(item: Item): Kind | null {
   return item.settled ?? item.guess.kind;
 }
 
+/** Whether the curator has yet to say what kind it is. */
+export function waits(item: Item): boolean {
+  return item.settled === null && item.guess.certainty !== 'sure';
+}
+
 /** Last part of a path. */
 export function nameOf(path: string): string {
   return path.slice(path.lastIndexOf('/') + 1);

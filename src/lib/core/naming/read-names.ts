@@ -106,6 +106,7 @@ const COMMON: readonly string[] = [
   ':track - :artist - :title',
   ':artist - :album - :track - :title',
   ':artist - :track - :title',
+  ':album/:track',
   ':album/:track :title',
   ':album/:track - :title',
   ':artist/:album/:track :title',

@@ -10,6 +10,7 @@ import {
   type Item,
   type ItemId,
 } from '$lib/core/items';
+import { compareNames } from '$lib/core/identify';
 import {
   NOISE_RULES,
   PATTERN_FIELDS,
@@ -71,7 +72,7 @@ export class NamesDesk {
 
   /** Begins with these items: proposes patterns and reads by the best. */
   begin(items: readonly Item[]): void {
-    this.items = items;
+    this.items = [...items].sort((a, b) => compareNames(a.path, b.path));
     this.out = new Set();
     this.picked = new Map();
     this.proposed = proposePatterns(items.map(pathOf), this.rules);

@@ -68,7 +68,7 @@
 
 <div class="panel">
   <header>
-    <h2>Check</h2>
+    <h1>Check</h1>
     <span class="quiet">
       {left === 0
         ? `all ${items.length} checked`

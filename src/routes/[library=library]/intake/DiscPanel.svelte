@@ -19,7 +19,7 @@
 
 <div class="panel">
   <header>
-    <h2>Disc</h2>
+    <h1>Disc</h1>
     {#if tracks}
       <span class="quiet"
         >{counted(tracks.length, 'track')}, {clock(

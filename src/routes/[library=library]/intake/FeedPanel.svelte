@@ -42,7 +42,7 @@
 />
 <div class="panel">
   <header>
-    <h2>Feeds</h2>
+    <h1>Feeds</h1>
     <form
       onsubmit={(event) => {
         event.preventDefault();
@@ -85,7 +85,7 @@
       {#if desk.open}
         {@const feed = desk.open}
         <section aria-label={feed.title}>
-          <h3>{feed.title}</h3>
+          <h2>{feed.title}</h2>
           <p class="quiet">{[feed.maker, feed.description].filter(Boolean).join(': ')}</p>
           {#each feed.warnings as warning (warning.code)}
             <p class="warn">{feedWarningWords(warning)}</p>
@@ -183,7 +183,7 @@
     font-size: var(--t-small);
     color: var(--ink-2);
   }
-  h3 {
+  h2 {
     font-size: var(--t-sub);
   }
   .warn {

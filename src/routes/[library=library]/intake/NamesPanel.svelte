@@ -51,7 +51,7 @@
 
 <div class="panel names">
   <header>
-    <h2>Facts from names</h2>
+    <h1>Facts from names</h1>
     <span class="quiet">{counted(desk.rows.length, 'file')}, nothing is taken before you say so</span>
     <span class="end">
       <button class="btn btn-primary" disabled={desk.ready.length === 0} onclick={() => desk.take()}

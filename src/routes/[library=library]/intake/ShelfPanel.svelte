@@ -64,7 +64,7 @@
 
 <div class="panel">
   <header>
-    <h2>Remote shelf</h2>
+    <h1>Remote shelf</h1>
     <form
       onsubmit={(event) => {
         event.preventDefault();
@@ -80,7 +80,7 @@
   {#if desk.shelf}
     <div class="two">
       <section aria-label="On the shelf">
-        <h3>{desk.shelf.name} has</h3>
+        <h2>{desk.shelf.name} has</h2>
         {#each desk.shelf.artists as artist (artist.id)}
           {@const all = [...artist.albums.flatMap(({ tracks }) => tracks), ...artist.singles]}
           {@render choose(artist.name, all, `${counted(all.length, 'track')}`)}
@@ -98,7 +98,7 @@
         {/each}
       </section>
       <section aria-label="What will come">
-        <h3>What will come</h3>
+        <h2>What will come</h2>
         <label class="pattern" for="{uid}-pattern">names by the pattern</label>
         <input
           id="{uid}-pattern"
@@ -151,7 +151,7 @@
     gap: 24px;
     padding: 0 16px 16px;
   }
-  h3 {
+  h2 {
     font-size: var(--t-sub);
     margin-bottom: 6px;
   }

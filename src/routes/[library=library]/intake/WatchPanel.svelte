@@ -67,7 +67,7 @@
 
 <div class="panel">
   <header>
-    <h2>Watched folders</h2>
+    <h1>Watched folders</h1>
     <span class="end">
       <label
         >kind <select bind:value={kind} aria-label="Kind of all folders">
@@ -84,13 +84,13 @@
   {#if desk.trouble}<p class="trouble" role="alert">{desk.trouble}</p>{/if}
   {#each desk.trees as tree (tree.source)}
     <section aria-label={tree.label}>
-      <h3>
+      <h2>
         {tree.label} <small>{stateWords(tree)}</small>
         <button class="btn" disabled={session.intake.busy} onclick={() => void desk.look(tree.source)}
           >Look now</button
         >
         <button class="btn" onclick={() => desk.untie(tree)}>Watch no longer</button>
-      </h3>
+      </h2>
       <table>
         <thead>
           <tr
@@ -209,14 +209,14 @@
   section {
     padding: 0 16px 20px;
   }
-  h3 {
+  h2 {
     display: flex;
     align-items: center;
     gap: 10px;
     padding: 6px 0;
     font-size: var(--t-sub);
   }
-  h3 small {
+  h2 small {
     font: var(--t-small) var(--font-body);
     color: var(--ink-2);
     margin-right: auto;

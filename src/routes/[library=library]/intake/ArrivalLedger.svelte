@@ -1,0 +1,271 @@
+<script lang="ts">
+  import Check from '@lucide/svelte/icons/check';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronRight from '@lucide/svelte/icons/chevron-right';
+  import Cloud from '@lucide/svelte/icons/cloud';
+  import Disc from '@lucide/svelte/icons/disc-3';
+  import Eye from '@lucide/svelte/icons/eye';
+  import Folder from '@lucide/svelte/icons/folder';
+  import Rss from '@lucide/svelte/icons/rss';
+  import type { GroupRow, Row } from '$lib/core/browse';
+  import { kindOf, nameOf, waits, type Arrival, type Item } from '$lib/core/items';
+  import { KIND_FACTS, type Origin } from '$lib/core/kinds';
+  import { findSection } from '$lib/core/rulebooks';
+  import { getSession } from '$lib/state/session.svelte';
+  import Ledger from '$lib/ui/Ledger.svelte';
+  import PlayerMark from '$lib/ui/PlayerMark.svelte';
+  import SpineLabel from '$lib/ui/SpineLabel.svelte';
+  import { bytes, clock, counted } from '$lib/ui/words/amounts';
+  import { evidenceWords } from '$lib/ui/words/evidence-words';
+  import { ledgerKeys } from '../frame/ledger-keys';
+
+  /** What came in, by arrivals, with the evidence for each kind. */
+  let { likely }: { likely: readonly Item[] } = $props();
+  const session = getSession();
+  const { library, scope, selection } = session;
+
+  const ORIGIN_ICONS: Readonly<Record<Origin, typeof Folder>> = {
+    folder: Folder,
+    watched: Eye,
+    disc: Disc,
+    feed: Rss,
+    shelf: Cloud,
+  };
+  const waiting = $derived(scope.items.filter(waits));
+  const guesses = $derived(waiting.filter(({ guess }) => guess.certainty === 'guess').length);
+  const open = $derived(waiting.filter(({ guess }) => guess.kind === null).length);
+
+  function plays(item: Item): boolean {
+    return findSection(session.desk.rulebook, kindOf(item))?.formats.includes(item.format) ?? false;
+  }
+
+  function arrivalOf(row: GroupRow): Arrival | null {
+    const id = row.level === 'arrival' ? row.items[0]?.arrival : null;
+    return library.arrivals.find((arrival) => arrival.id === id) ?? null;
+  }
+
+  const when = new Intl.DateTimeFormat('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+
+  function keys(event: KeyboardEvent, row: Row | null) {
+    if (event.key === 'Enter' && event.shiftKey) session.confirm(likely);
+    else if (event.key === 'Enter') session.confirm(selection.items);
+    else ledgerKeys(event, row, session);
+  }
+</script>
+
+<Ledger
+  rows={scope.rows}
+  cursor={selection.cursor}
+  label="Arrivals"
+  isSelected={(row) => (row.type === 'item' ? selection.ids.has(row.item.id) : false)}
+  onpick={(row, how) =>
+    how === 'only'
+      ? selection.only(row)
+      : how === 'toggle'
+        ? selection.toggle(row)
+        : selection.extend(scope.rows, row)}
+  onkey={keys}
+>
+  {#snippet head()}
+    <div class="cols">
+      <span></span><span role="columnheader">As it came</span><span role="columnheader"
+        >Evidence, weightiest first</span
+      >
+      <span role="columnheader">Who takes it</span><span role="columnheader">Kind</span><span></span>
+    </div>
+  {/snippet}
+  {#snippet row(row)}
+    {#if row.type === 'group'}
+      {@const arrival = arrivalOf(row)}
+      {@const rest = row.items.filter(waits)}
+      <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
+        <button
+          aria-expanded={!row.closed}
+          aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
+          onclick={() => scope.toggle(row.key)}
+        >
+          {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
+        </button>
+        <b>{arrival ? when.format(arrival.at) : row.label}</b>
+        {#if arrival}
+          {@const Icon = ORIGIN_ICONS[arrival.origin]}
+          <Icon size={14} aria-label={`by ${arrival.origin}`} />
+          <span>{row.label}</span>
+        {/if}
+        <span class="quiet">
+          {counted(row.items.length, 'file')}, {bytes(
+            row.items.reduce((sum, { size }) => sum + size, 0),
+          )}{#if arrival && arrival.setAside > 0}, {arrival.setAside}
+            set aside{/if}
+        </span>
+        <span class="end">
+          {#if rest.length > 0}
+            <span class="waits">{rest.length} {rest.length === 1 ? 'waits' : 'wait'}</span>
+            <button class="act" onclick={() => session.confirm(rest)}
+              >Confirm {rest.length === 1 ? 'it' : 'them'}</button
+            >
+          {:else}<span class="quiet">all settled</span>{/if}
+          {#if arrival}
+            <button class="act" aria-label="Take back {row.label}" onclick={() => session.takeBack(arrival)}
+              >Take back</button
+            >
+          {/if}
+        </span>
+      </div>
+    {:else}
+      {@const { item } = row}
+      {@const kind = kindOf(item)}
+      <div class="cols item" class:waiting={waits(item)}>
+        <span role="gridcell"
+          ><SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
+        >
+        <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
+        <span class="cut" role="gridcell">
+          {clock(item.facts.durationSeconds)}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
+            <span class="dot">·</span>
+            <span class={piece.points < 0 ? 'against' : 'quiet'}
+              >{piece.points < 0 ? 'but ' : ''}{evidenceWords(piece)}</span
+            >{/each}
+        </span>
+        <span role="gridcell"
+          ><PlayerMark
+            initial={session.desk.rulebook.initial}
+            name={session.desk.rulebook.name}
+            plays={plays(item)}
+          /></span
+        >
+        <span role="gridcell">
+          {#if kind}<span class="kind {item.settled ? 'sure' : item.guess.certainty}"
+              >{KIND_FACTS[kind].one}</span
+            >{:else}<b class="against">open</b>{/if}
+        </span>
+        <span role="gridcell">
+          {#if waits(item) && kind}
+            <button
+              class="tick"
+              aria-label="Confirm {nameOf(item.path)} as {KIND_FACTS[kind].one}"
+              onclick={() => session.confirm([item])}
+            >
+              <Check size={14} />
+            </button>
+          {/if}
+        </span>
+      </div>
+    {/if}
+  {/snippet}
+</Ledger>
+<div class="legend">
+  <span><i class="sure"></i> sure</span><span><i class="likely"></i> likely</span><span
+    ><i class="guess"></i> a guess</span
+  >
+  <span><PlayerMark initial="A" name="Attic" plays /> plays it as it is</span>
+  <span class="end"
+    >{waiting.length} wait: {likely.length} likely, {guesses}
+    {guesses === 1 ? 'guess' : 'guesses'}, {open} open</span
+  >
+</div>
+
+<style>
+  .cols {
+    display: grid;
+    grid-template-columns: 33px minmax(150px, 1.05fr) minmax(160px, 1.35fr) 72px 108px 28px;
+    align-items: center;
+    height: 100%;
+    gap: 0;
+  }
+  .item {
+    padding: 0 16px 0 13px;
+    border-left: 3px solid transparent;
+  }
+  .item.waiting {
+    border-left-color: var(--attention);
+  }
+  .cut {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    padding-right: 12px;
+  }
+  .against {
+    color: var(--attention-ink);
+  }
+  .dot {
+    margin: 0 3px;
+    color: var(--ink-3);
+  }
+  .kind {
+    border-bottom: 1.75px solid currentColor;
+    border-color: var(--ink);
+  }
+  .kind.likely {
+    border-bottom-style: dashed;
+  }
+  .kind.guess {
+    border-bottom-style: dotted;
+  }
+  .tick {
+    display: grid;
+    place-items: center;
+    width: 24px;
+    height: 22px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+  }
+  .tick:hover {
+    background: var(--primary);
+    color: var(--on-primary);
+  }
+  .group {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    height: 100%;
+    padding: 0 16px;
+    background: var(--sunk);
+    white-space: nowrap;
+  }
+  .group b {
+    font-family: var(--font-head);
+  }
+  .end {
+    margin-left: auto;
+    display: flex;
+    gap: 12px;
+  }
+  .waits {
+    color: var(--attention-ink);
+    font-weight: 600;
+  }
+  .legend {
+    display: flex;
+    align-items: center;
+    gap: 20px;
+    height: 30px;
+    flex: none;
+    padding: 0 16px;
+    border-top: 1px solid var(--rule-strong);
+    font-size: var(--t-small);
+    color: var(--ink-2);
+    background: var(--base);
+  }
+  .legend span {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+  }
+  .legend i {
+    width: 26px;
+    border-top: 2px solid var(--ink);
+  }
+  .legend i.likely {
+    border-top-style: dashed;
+  }
+  .legend i.guess {
+    border-top-style: dotted;
+  }
+</style>
