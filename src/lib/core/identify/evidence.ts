@@ -28,27 +28,23 @@ export interface NumberTrust {
   readonly trust: number;
 }
 
-/** Points of a length that is this many seconds off, nearest first. Discs and encoders differ by a second or two. */
-const LENGTH_STEPS: readonly (readonly [number, number])[] = [
-  [1, 30],
-  [2.5, 25],
-  [5, 18],
-  [10, 8],
-  [20, 0],
-  [61, -8],
-];
-/** A file that lost its end is shorter; one that is far too long is another thing. */
-const SHORTER = -20;
-const LONGER = -34;
 /** Lengths that are off by less than this share of the entry are not held against a pair in full. */
 const NEAR_SHARE = 0.06;
 
+/**
+ * Points of a length, by the seconds that it is off. Discs and encoders differ by a second or two; a file that
+ * lost its end is shorter, and one that is far too long is another thing.
+ */
 export function lengthPoints(file: number, entry: number): number {
   const off = Math.abs(file - entry);
-  const step = LENGTH_STEPS.find(([most]) => off <= most);
-  if (step) return step[1];
+  if (off <= 1) return 30;
+  if (off <= 2.5) return 25;
+  if (off <= 5) return 18;
+  if (off <= 10) return 8;
+  if (off <= 20) return 0;
+  if (off <= 61) return -8;
   if (off <= entry * NEAR_SHARE) return -12;
-  return file < entry ? SHORTER : LONGER;
+  return file < entry ? -20 : -34;
 }
 
 const TITLE_STEPS: readonly (readonly [number, number])[] = [
@@ -116,6 +112,17 @@ export function weighPair(
   if (distance !== undefined)
     evidence.push({ code: 'sound', points: soundPoints(distance), measure: distance });
   return evidence;
+}
+
+/** The same as the sum of `weighPair` without numbers, without the evidence itself: it is asked for every pair. */
+export function plainPoints(file: LineFile, entry: ReferenceEntry): number {
+  let points = 0;
+  if (file.lengthSeconds !== null && entry.lengthSeconds !== null)
+    points += lengthPoints(file.lengthSeconds, entry.lengthSeconds);
+  const alike = titleLikeness(file, entry);
+  if (alike !== null) points += titlePoints(alike);
+  const distance = file.heard?.[entry.id];
+  return distance === undefined ? points : points + soundPoints(distance);
 }
 
 export const NO_NUMBERS: NumberTrust = { offset: 0, trust: 0 };

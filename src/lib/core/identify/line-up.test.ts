@@ -4,7 +4,7 @@ import { CASE_KINDS, makeCase, scoreAll } from '../../../../tests/bench/line-up-
 import { assign } from './assign';
 import { NO_DECISIONS, lineUp, outOfOrder, straightLineUp } from './line-up';
 import { offerLineUps } from './candidates';
-import type { LineFile } from './evidence';
+import { NO_NUMBERS, plainPoints, sumPoints, weighPair, type LineFile } from './evidence';
 import type { ReferenceEntry } from './reference';
 
 const entry = (number: number, lengthSeconds: number, title = `Entry ${number}`): ReferenceEntry => ({
@@ -124,6 +124,15 @@ describe('what cannot be told', () => {
     const heard = { ...file('a', 1, 100), heard: { e3: 0.04 } };
     expect(pairsOf(lineUp([heard], ENTRIES))).toEqual({ a: 'e3' });
   });
+});
+
+test('points without their evidence are the sum of the evidence', () => {
+  for (const kind of CASE_KINDS) {
+    const { files, entries } = makeCase(kind, 3);
+    for (const one of files)
+      for (const other of entries)
+        expect(plainPoints(one, other)).toBe(sumPoints(weighPair(one, other, NO_NUMBERS)));
+  }
 });
 
 describe('the assignment', () => {

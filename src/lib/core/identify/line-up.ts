@@ -1,8 +1,8 @@
 import type { Certainty } from '../kinds';
 import { assign } from './assign';
 import {
-  NO_NUMBERS,
   numberPoints,
+  plainPoints,
   sumPoints,
   weighPair,
   type LineFile,
@@ -204,8 +204,7 @@ export function trustNumbers(
 function weighAll(files: readonly LineFile[], entries: readonly ReferenceEntry[]): Float64Array {
   const weighed = new Float64Array(files.length * entries.length);
   let at = 0;
-  for (const file of files)
-    for (const entry of entries) weighed[at++] = sumPoints(weighPair(file, entry, NO_NUMBERS));
+  for (const file of files) for (const entry of entries) weighed[at++] = plainPoints(file, entry);
   return weighed;
 }
 
