@@ -103,6 +103,9 @@ test('a check finds what does not play, what is here twice, and what sounds alik
   const found = page.getByRole('list', { name: 'What the check found' }).getByRole('listitem');
   await expect(found.filter({ hasText: 'does not play here' })).toContainText('Cold Iron');
   await expect(found.filter({ hasText: 'the same sound 2 times' })).toContainText('Copies/storm.mp3');
+  await page.getByRole('button', { name: 'Back to the arrivals' }).click();
+  await expect(app.row(/track_05/)).toContainText('sounds like Slack Before Storm');
+  await page.getByRole('button', { name: 'Check', exact: true }).click();
   const alike = found.filter({ hasText: 'sounds alike 2 times' });
   await expect(alike).toContainText('What differs: format, path, size, title');
   await alike.getByRole('button', { name: /Keep .*\.mp3, forget the others/ }).click();

@@ -46,6 +46,8 @@ export class Session {
   trouble = $state('');
   /** Folders whose permission ended with the last visit. */
   shutFolders = $state.raw<readonly { label: string; handle: FileSystemDirectoryHandle }[]>([]);
+  /** What other items sound like, by item, once a check has told. */
+  doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
   private readonly parts = new Map<string, unknown>();
   private pool: ParsePool | null = null;
 
@@ -103,6 +105,7 @@ export class Session {
 
   close(): void {
     this.lock.end();
+    for (const part of this.parts.values()) (part as { end?: () => void }).end?.();
   }
 
   parsePool(): ParsePool {

@@ -1,5 +1,5 @@
 import { findingsOf, isFresh, type CheckFinding, type Checked } from '$lib/core/checks';
-import type { Item, ItemId } from '$lib/core/items';
+import { titleOf, type Item, type ItemId } from '$lib/core/items';
 import { guessAround } from '../guess-around';
 import type { Session } from '../session.svelte';
 
@@ -57,7 +57,18 @@ export class CheckDesk {
 
   /** Weighs all checks against the library as it is now. */
   weigh(): void {
-    this.findings = findingsOf(this.session.library.items, this.checks);
+    const { library } = this.session;
+    this.findings = findingsOf(library.items, this.checks);
+    const doubles = new Map<ItemId, string>();
+    for (const finding of this.findings) {
+      if (finding.type !== 'doubles') continue;
+      const own = library.findAll(finding.items);
+      for (const item of own) {
+        const other = own.find(({ id }) => id !== item.id);
+        if (other) doubles.set(item.id, titleOf(other));
+      }
+    }
+    this.session.doubles = doubles;
   }
 
   private async check(item: Item): Promise<Checked> {

@@ -17,6 +17,8 @@
   const ROW = 35;
   const BAR = 21;
   const TOP = 34;
+  /** Pixels of a right bar that hold its length and how far that is off. */
+  const ROOM = 96;
   let width = $state(868);
   let drag = $state<{ file: string; x: number; y: number } | null>(null);
   let canvas = $state<SVGSVGElement>();
@@ -293,7 +295,7 @@
         <text
           class="length"
           class:quiet={!pair}
-          x={bar > 46 ? x.rightStart + 7 : x.rightStart + bar + 6}
+          x={bar > ROOM ? x.rightStart + 7 : x.rightStart + bar + 6}
           y={y + 4}
           >{clock(entry.lengthSeconds)}
           <tspan class="off" class:far={isFar(pair)} dx="3">{pair ? lengthWords(pair) : 'no file yet'}</tspan

@@ -126,7 +126,10 @@
         >
         <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
         <span class="cut" role="gridcell">
-          {clock(item.facts.durationSeconds)}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
+          {clock(item.facts.durationSeconds)}{#if session.doubles.has(item.id)}
+            <span class="dot">·</span>
+            <span class="against">sounds like {session.doubles.get(item.id)}</span
+            >{/if}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
             <span class="dot">·</span>
             <span class={piece.points < 0 ? 'against' : 'quiet'}
               >{piece.points < 0 ? 'but ' : ''}{evidenceWords(piece)}</span
