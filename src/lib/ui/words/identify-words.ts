@@ -141,3 +141,16 @@ export function lookUpTrouble({ code, detail }: { code: string; detail: string }
       return `The look-up failed: ${detail}. Nothing was changed.`;
   }
 }
+
+const lengthOf = (pair: Pair | undefined) => pair?.evidence.find(({ code }) => code === 'length');
+
+/** How far a file's length is off its entry's, in a word. */
+export function offWords(pair: Pair | undefined): string {
+  const length = lengthOf(pair);
+  if (!length) return '';
+  const off = Math.round(length.measure);
+  if (off === 0) return 'same';
+  return `${off > 0 ? '+' : '−'}${Math.abs(off) < 60 ? `${Math.abs(off)} s` : clock(Math.abs(off))}`;
+}
+
+export const isFarOff = (pair: Pair | undefined): boolean => (lengthOf(pair)?.points ?? 0) < 0;
