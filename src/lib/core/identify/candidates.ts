@@ -25,7 +25,7 @@ export interface Candidate {
 
 const MOST = { lengths: 40, order: 20, name: 25, count: 15 } as const;
 /** Seconds within which a length counts as hit: discs are cut more loosely where there are pictures. */
-export const withinSeconds = (release: Pick<ReferenceRelease, 'type'>): number =>
+const withinSeconds = (release: Pick<ReferenceRelease, 'type'>): number =>
   release.type === 'series' || release.type === 'film' ? 61 : 5;
 
 /** Scores below this are no candidates. */

@@ -1,3 +1,4 @@
+import { SAME_SOUND } from '../sound';
 import { holdsLikeness, likeness } from './likeness';
 import type { ReferenceEntry } from './reference';
 
@@ -35,7 +36,7 @@ const NEAR_SHARE = 0.06;
  * Points of a length, by the seconds that it is off. Discs and encoders differ by a second or two; a file that
  * lost its end is shorter, and one that is far too long is another thing.
  */
-export function lengthPoints(file: number, entry: number): number {
+function lengthPoints(file: number, entry: number): number {
   const off = Math.abs(file - entry);
   if (off <= 1) return 30;
   if (off <= 2.5) return 25;
@@ -56,7 +57,7 @@ const TITLE_STEPS: readonly (readonly [number, number])[] = [
 const OTHER_TITLE = -14;
 
 /** How alike a file's title or name is to an entry's title; null when the file names nothing. */
-export function titleLikeness(file: LineFile, entry: Pick<ReferenceEntry, 'title'>): number | null {
+function titleLikeness(file: LineFile, entry: Pick<ReferenceEntry, 'title'>): number | null {
   if (file.title === null || entry.title === '') return null;
   return Math.max(likeness(file.title, entry.title), holdsLikeness(file.title, entry.title));
 }
@@ -71,7 +72,7 @@ const OTHER_NUMBER = -10;
 const PROVEN_NUMBER = 26;
 
 /** Numbers agree when disc and place do; a disc that is not told agrees with any. */
-export function numbersApart(file: LineFile, entry: ReferenceEntry, offset: number): number | null {
+function numbersApart(file: LineFile, entry: ReferenceEntry, offset: number): number | null {
   if (file.number === null) return null;
   if (file.disc !== null && entry.disc !== null && file.disc !== entry.disc) return 1000;
   return Math.abs(file.number + offset - entry.number);
@@ -88,7 +89,7 @@ export function numberPoints(file: LineFile, entry: ReferenceEntry, numbers: Num
   return apart === null ? 0 : pointsOfNumber(apart, numbers);
 }
 
-const soundPoints = (distance: number) => (distance <= 0.2 ? 70 : distance <= 0.3 ? 30 : -40);
+const soundPoints = (distance: number) => (distance <= SAME_SOUND ? 70 : distance <= 0.3 ? 30 : -40);
 
 /** Everything that speaks for or against a pair. */
 export function weighPair(

@@ -1,4 +1,4 @@
-export { MOST_ANSWERS, ORDER_NAMES, RELEASE_TYPES, entriesInOrder, readReleases } from './reference';
+export { RELEASE_TYPES, entriesInOrder, readReleases } from './reference';
 export type {
   LookUp,
   OrderName,
@@ -7,14 +7,13 @@ export type {
   ReferenceRelease,
   ReleaseType,
 } from './reference';
-export { TYPE_OF_KIND, gather, toGatherItem, toLineFile } from './gather';
+export { gather, toGatherItem, toLineFile } from './gather';
 export type { GatherItem, Gathering, GatheringState } from './gather';
 export { sumPoints, weighPair } from './evidence';
 export type { LineFile, NumberTrust, PairEvidence } from './evidence';
-export { NO_DECISIONS, lineUp, outOfOrder, pointsByCode, straightLineUp } from './line-up';
+export { NO_DECISIONS, lineUp, pointsByCode } from './line-up';
 export type { Decisions, LineUp, Pair } from './line-up';
-export { offerLineUps, rankCandidates, withinSeconds } from './candidates';
+export { offerLineUps, rankCandidates } from './candidates';
 export type { Candidate, Offer, ScoreReason } from './candidates';
 export { KIND_OF_TYPE, TAKEN_FIELDS, factsFor, matchOf } from './take';
-export { compareNames, readName } from './name-facts';
-export { holdsLikeness, likeness, plainText } from './likeness';
+export { compareNames } from './name-facts';

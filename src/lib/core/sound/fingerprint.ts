@@ -4,8 +4,6 @@
  */
 export type Fingerprint = Uint32Array;
 
-/** Seconds from one number to the next. */
-export const FINGERPRINT_STEP = 0.1238;
 /** Seconds of sound that a fingerprint covers at the most. */
 export const FINGERPRINT_SECONDS = 120;
 /** Share of differing bits up to which two fingerprints are of one recording. */

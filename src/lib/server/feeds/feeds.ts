@@ -75,8 +75,6 @@ const SHOWS: readonly Show[] = [
   },
 ];
 
-export const SHOW_IDS = [...SHOWS.map(({ id }) => id), 'torn', 'entities', 'huge'];
-
 /** Prefix of the open namespace for podcasts. */
 const OPEN = 'podcast';
 

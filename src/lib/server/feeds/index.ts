@@ -1,1 +1,1 @@
-export { SHOW_IDS, findShowTitle, opml, sendFeed, sendPart } from './feeds';
+export { findShowTitle, opml, sendFeed, sendPart } from './feeds';

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { page } from '$app/state';
   import type { LookUpWay } from '$lib/state/identify-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
@@ -16,15 +17,23 @@
   ];
   const MANNERS = ['prompt', 'slow', 'empty', 'failing', 'flooding'];
 
+  let manner = $state('prompt');
   let way = $state<LookUpWay>('all');
   let typed = $state<string | null>(null);
   const text = $derived(typed ?? identify.gathering?.words ?? '');
   const asking = $derived(identify.lookUp?.phase === 'asking');
 
-  async function setManner(manner: string) {
+  onMount(async () => {
+    if (page.params.library !== 'demo') return;
+    const answer = await fetch('/reference/manner');
+    if (answer.ok) manner = ((await answer.json()) as { manner: string }).manner;
+  });
+
+  async function setManner(wanted: string) {
+    manner = wanted;
     await fetch('/reference/manner', {
       method: 'PUT',
-      body: JSON.stringify({ manner }),
+      body: JSON.stringify({ manner: wanted }),
       headers: { 'content-type': 'application/json' },
     });
   }
@@ -55,8 +64,8 @@
   {#if page.params.library === 'demo'}
     <label class="end quiet">
       the stand-in reference is
-      <select onchange={(event) => void setManner(event.currentTarget.value)}>
-        {#each MANNERS as manner (manner)}<option value={manner}>{manner}</option>{/each}
+      <select value={manner} onchange={(event) => void setManner(event.currentTarget.value)}>
+        {#each MANNERS as name (name)}<option value={name}>{name}</option>{/each}
       </select>
     </label>
   {/if}
