@@ -10,7 +10,10 @@ export class App {
     library = 'home',
   ): Promise<void> {
     await this.page.goto(`/${library}/${board}`);
-    await expect(this.page.getByText('Opening the library')).toHaveCount(0);
+    // The page is empty before it starts: the board must be there, and no longer be opening.
+    const main = this.page.getByRole('main', { name: `${board} board` });
+    await expect(main).not.toBeEmpty();
+    await expect(main.getByText('Opening the library')).toHaveCount(0);
   }
 
   /** Fills the folder that the dialog will give with files of the demo, or with bytes made here. */

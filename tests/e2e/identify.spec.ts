@@ -108,6 +108,36 @@ test('tracks in no order are found by their lengths and told by their sound; pic
   await expect(page.getByText('500×500, JPEG')).toBeVisible();
 });
 
+test('one recording as MP3, Opus and FLAC is known by its sound, another recording is not', async ({
+  app,
+  page,
+}) => {
+  const names = ['neap.mp3', 'neap.opus', 'neap.flac', 'stranger.opus'];
+  for (const name of names)
+    await page.route(`**/demo-files/recordings/${name}`, (route) =>
+      route.fulfill({ path: `tests/fixtures/sound/${name}` }),
+    );
+  await layOut(
+    app,
+    names.map((name) => `recordings/${name}`),
+    /recordings/,
+  );
+  const answer = page.waitForResponse(
+    (response) =>
+      response.url().endsWith('/reference/search') &&
+      /fingerprints/.test(response.request().postData() ?? ''),
+  );
+  await page.getByLabel('Look up by').selectOption('sound');
+  await page.getByRole('button', { name: 'Ask' }).click();
+  const { heard } = (await (await answer).json()) as { heard: Record<string, number>[] };
+  const shown = (await files(page).getByRole('option').allTextContents()).map((text) => text.trim());
+  shown.forEach((name, index) => {
+    const known = Object.keys(heard[index] ?? {});
+    expect([name, known]).toEqual([name, name.startsWith('neap') ? ['ebb-tables-1'] : []]);
+  });
+  expect(shown).toHaveLength(4);
+});
+
 test('a reference that fails, floods, is slow or knows nothing: a clear word, and the files stay as they are', async ({
   app,
   page,
