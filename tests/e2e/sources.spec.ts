@@ -321,6 +321,16 @@ test.describe('watched folder', () => {
     await expect(page.getByRole('button', { name: 'All 2', exact: true })).toBeVisible();
   });
 
+  test('a file that lands while Lectorum is open comes by itself', async ({ app, page }) => {
+    await app.open();
+    await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
+    await openSource(page, 'a watched folder');
+    await page.getByRole('button', { name: 'Watch a folder' }).click();
+    await app.finished(/1 file taken in/);
+    await change(page, 'add', 'Choral/landed.mp3', 'Drop/from the old laptop/audio_1.mp3');
+    await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('2');
+  });
+
   test('a file that goes from one watched tree to another stays one item and changes its list', async ({
     app,
     page,

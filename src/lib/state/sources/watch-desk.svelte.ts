@@ -35,6 +35,8 @@ export class WatchDesk {
   readonly trees: readonly WatchedTree[] = $derived.by(() => this.session.library.watched);
 
   private readonly ends = new Map<SourceId, () => void>();
+  /** Trees that are being looked at: a second look waits for the first. */
+  private readonly looking = new Set<SourceId>();
 
   constructor(private readonly session: Session) {}
 
@@ -91,13 +93,11 @@ export class WatchDesk {
   /** Looks at a tree afresh: takes in what is new or changed, follows what moved, notes what is gone. */
   async look(source: SourceId, fromOther = false): Promise<void> {
     const { library, intake } = this.session;
-    if (intake.busy) {
-      setTimeout(() => void this.look(source), LATER);
-      return;
-    }
+    if (intake.busy || this.looking.has(source)) return this.lookLater(source);
     const tree = this.trees.find((one) => one.source === source);
     const handle = await library.storage.findHandle(source);
     if (!tree || !handle || !library.mayWrite) return;
+    this.looking.add(source);
     this.setState(source, 'looking');
     try {
       this.setTree(tree, await listFolders(handle));
@@ -125,7 +125,13 @@ export class WatchDesk {
       this.trouble = isShut
         ? `${tree.label} waits to be opened again.`
         : `${tree.label} ${isGone ? 'is not there any more' : `could not be looked at (${String(error)})`}. Its items and lists stay as they are; put the folder back, or watch it again where it is now.`;
+    } finally {
+      this.looking.delete(source);
     }
+  }
+
+  private lookLater(source: SourceId): void {
+    setTimeout(() => void this.look(source), LATER);
   }
 
   /** Gives a folder's defaults to those in it that say nothing there themselves. */
@@ -195,9 +201,11 @@ export class WatchDesk {
   ): Promise<void> {
     const { library, intake } = this.session;
     const before = new Set(library.items.map(({ id }) => id));
-    await intake.takeIn([
+    const result = await intake.takeIn([
       { label: tree.label, handle, origin: 'watched', total: fresh.length, files: each(fresh) },
     ]);
+    // Another take-in came first: these come with the next look.
+    if (!result) return this.lookLater(tree.source);
     const current = this.trees.find(({ source }) => source === tree.source) ?? tree;
     library.put(
       library.items
