@@ -26,22 +26,34 @@ export async function guessAround(
     if (folders.has(folderOf(item.path))) hood.add(item.path, item.guess, item.settled);
   }
   const origins = new Map(library.arrivals.map(({ id, origin }) => [id, origin]));
-  const changes: Change[] = [];
+  const guesses = new Map<ItemId, Guess>();
   for (const [index, item] of items.entries()) {
-    const rule = kindOfFolder(library.folderKinds, 'rule', item.source, item.path);
     const around = {
       knownArtists: artists,
       neighbours: item.guess.certainty === 'sure' ? null : hood.kindAround(item.path),
       correction: kindOfFolder(library.folderKinds, 'correction', item.source, item.path),
-      folderRule: rule,
+      folderRule: kindOfFolder(library.folderKinds, 'rule', item.source, item.path),
       origin: origins.get(item.arrival) ?? 'folder',
-      speech: speech.get(item.id) ?? null,
+      speech: speech.get(item.id) ?? heardBefore(item.guess),
     } as const;
     const guess = guessKind({ ...item, fields: item.fileFields }, around);
-    if (differs(guess, item.guess)) changes.push({ id: item.id, before: item, after: { ...item, guess } });
+    if (differs(guess, item.guess)) guesses.set(item.id, guess);
     if (index % AT_ONCE === AT_ONCE - 1) await new Promise((resolve) => setTimeout(resolve));
   }
-  return changes;
+  // Items may have been edited in the meantime: only their guesses change.
+  return library
+    .findAll(guesses.keys())
+    .map((item) => ({
+      id: item.id,
+      before: item,
+      after: { ...item, guess: guesses.get(item.id) ?? item.guess },
+    }));
+}
+
+/** What an earlier guess heard of speech, so that guessing again needs no listening; null when it heard nothing. */
+function heardBefore({ evidence }: Guess): number | null {
+  const heard = evidence.find(({ code }) => code === 'spoken' || code === 'sung');
+  return heard ? Number(heard.detail) / 100 : null;
 }
 
 const differs = (a: Guess, b: Guess) =>

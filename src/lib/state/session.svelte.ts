@@ -151,11 +151,11 @@ export class Session {
     this.library.settle(`Kind of ${items.length}`, items, () => kind);
     const corrected = items.filter(({ guess }) => guess.kind !== kind);
     if (corrected.length === 0) return;
-    for (const place of new Set(corrected.map(({ source, path }) => `${source}\n${folderOf(path)}`))) {
+    const folders = new Set(corrected.map(({ source, path }) => `${source}\n${folderOf(path)}`));
+    for (const place of folders) {
       const [source = '', folder = ''] = place.split('\n');
       this.library.setFolderKind(source as SourceId, folder, 'correction', kind);
     }
-    const folders = new Set(corrected.map(({ source, path }) => `${source}\n${folderOf(path)}`));
     void this.guessAgain(
       this.library.items.filter(
         (item) => item.settled === null && folders.has(`${item.source}\n${folderOf(item.path)}`),

@@ -12,7 +12,8 @@
   const chosen = $derived(new Set(identify.chosen.map(({ key }) => key)));
   const first = $derived(identify.chosen[0]?.key ?? null);
   const CODES: readonly ScoreReason['code'][] = ['lengths', 'order', 'name', 'count'];
-  const MOST: Readonly<Record<ScoreReason['code'], number>> = { lengths: 40, order: 20, name: 25, count: 15 };
+  /** Column heads, with the points that each reason can give. */
+  const heads = $derived(candidates[0]?.reasons ?? []);
 
   const reasonOf = ({ reasons }: Candidate, code: ScoreReason['code']) =>
     reasons.find((reason) => reason.code === code);
@@ -32,7 +33,7 @@
 
 <div class="head cols" aria-hidden="true">
   <span>Score</span><span>It could be</span>
-  {#each CODES as code (code)}<span>{reasonName(code)} of {MOST[code]}</span>{/each}
+  {#each heads as { code, most } (code)}<span>{reasonName(code)} of {most}</span>{/each}
   <span></span>
 </div>
 <div class="list" role="radiogroup" aria-label="It could be">

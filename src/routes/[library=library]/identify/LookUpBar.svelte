@@ -15,7 +15,7 @@
     ['sound', 'sound'],
     ['number', 'its number'],
   ];
-  const MANNERS = ['prompt', 'slow', 'empty', 'failing', 'flooding'];
+  let manners = $state.raw<readonly string[]>([]);
 
   let manner = $state('prompt');
   let way = $state<LookUpWay>('all');
@@ -26,7 +26,10 @@
   onMount(async () => {
     if (page.params.library !== 'demo') return;
     const answer = await fetch('/reference/manner');
-    if (answer.ok) manner = ((await answer.json()) as { manner: string }).manner;
+    if (!answer.ok) return;
+    const said = (await answer.json()) as { manner: string; manners: string[] };
+    manners = said.manners;
+    manner = said.manner;
   });
 
   async function setManner(wanted: string) {
@@ -61,11 +64,11 @@
     />
   {/if}
   <button class="btn" disabled={asking}>{asking ? 'Asking' : 'Ask'}</button>
-  {#if page.params.library === 'demo'}
+  {#if manners.length > 0}
     <label class="end quiet">
       the stand-in reference is
       <select value={manner} onchange={(event) => void setManner(event.currentTarget.value)}>
-        {#each MANNERS as name (name)}<option value={name}>{name}</option>{/each}
+        {#each manners as name (name)}<option value={name}>{name}</option>{/each}
       </select>
     </label>
   {/if}
