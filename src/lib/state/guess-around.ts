@@ -41,13 +41,11 @@ export async function guessAround(
     if (index % AT_ONCE === AT_ONCE - 1) await new Promise((resolve) => setTimeout(resolve));
   }
   // Items may have been edited in the meantime: only their guesses change.
-  return library
-    .findAll(guesses.keys())
-    .map((item) => ({
-      id: item.id,
-      before: item,
-      after: { ...item, guess: guesses.get(item.id) ?? item.guess },
-    }));
+  return library.findAll(guesses.keys()).map((item) => ({
+    id: item.id,
+    before: item,
+    after: { ...item, guess: guesses.get(item.id) ?? item.guess },
+  }));
 }
 
 /** What an earlier guess heard of speech, so that guessing again needs no listening; null when it heard nothing. */
