@@ -7,7 +7,16 @@ import svelteConfig from './svelte.config.js';
 
 export default ts.config(
   {
-    ignores: ['build/', '.svelte-kit/', 'demo/', 'static/', '.attic/', 'test-results/', 'playwright-report/'],
+    ignores: [
+      'build/',
+      'build-test/',
+      '.svelte-kit/',
+      'demo/',
+      'static/',
+      '.attic/',
+      'test-results/',
+      'playwright-report/',
+    ],
   },
   js.configs.recommended,
   ...ts.configs.recommended,

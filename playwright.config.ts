@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 const PORT = Number(process.env.LECTORUM_TEST_PORT ?? 4391);
+process.env.LECTORUM_BUILD ??= 'build-test';
 // Each worker process reads this file again; only the first one makes the folder.
 process.env.LECTORUM_ATTIC ??= mkdtempSync(join(tmpdir(), 'lectorum-attic-'));
 
@@ -34,7 +35,11 @@ export default defineConfig({
   webServer: {
     command: 'node scripts/serve.mjs',
     port: PORT,
-    env: { PORT: String(PORT), LECTORUM_ATTIC: process.env.LECTORUM_ATTIC },
+    env: {
+      PORT: String(PORT),
+      LECTORUM_ATTIC: process.env.LECTORUM_ATTIC,
+      LECTORUM_BUILD: process.env.LECTORUM_BUILD,
+    },
     reuseExistingServer: false,
   },
 });

@@ -6,7 +6,8 @@ export default {
     runes: ({ filename }) => (filename.includes('/node_modules/') ? undefined : true),
   },
   kit: {
-    adapter: adapter({ precompress: true }),
+    // Tests build beside a build that may be in use.
+    adapter: adapter({ precompress: true, out: process.env.LECTORUM_BUILD ?? 'build' }),
     paths: { relative: false },
     csp: {
       mode: 'auto',

@@ -23,7 +23,7 @@ export async function serve(wanted) {
   process.env.ORIGIN ??= `http://localhost:${port}`;
   // Films are larger than the default of 512 kB.
   process.env.BODY_SIZE_LIMIT = 'Infinity';
-  await import('../build/index.js');
+  await import(`../${process.env.LECTORUM_BUILD ?? 'build'}/index.js`);
   return `http://localhost:${port}`;
 }
 

@@ -2,6 +2,8 @@
 import { spawn } from 'node:child_process';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
+// A demo that runs from this checkout keeps its own build.
+process.env.LECTORUM_BUILD ??= 'build-test';
 ensurePackages();
 ensureChromium();
 

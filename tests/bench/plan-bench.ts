@@ -54,7 +54,14 @@ export function benchPlan(): {
   const parseMs = median(() => JSON.parse(json));
   const input = items.map((item) => toPlanItem(item, WRITABLE));
   const plan = (part: typeof input) =>
-    planRun({ items: part, rulebook: atticRulebook, there: [], placed: [], choices: NO_CHOICES });
+    planRun({
+      items: part,
+      rulebook: atticRulebook,
+      there: [],
+      placed: [],
+      choices: NO_CHOICES,
+      token: 'bench',
+    });
   const { steps } = plan(input);
   return {
     items: items.length,

@@ -1,4 +1,12 @@
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import {
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -11,6 +19,8 @@ import {
   scanDisk,
   findFile,
   removeEmptyFolder,
+  makeFolder,
+  readFile as readStored,
 } from '../../src/lib/server/attic';
 import { DEMO } from '../helpers/demo';
 
@@ -49,6 +59,60 @@ test('nothing is written over, moved over or found that is not there', async () 
   await expect(put('a', '3')).rejects.toMatchObject({ status: 409 });
   await expect(moveFile('b', 'a')).rejects.toMatchObject({ status: 409 });
   await expect(removeFile('x')).rejects.toMatchObject({ status: 404 });
+});
+
+test('of many that want one name at once, one gets it', async () => {
+  const puts = await Promise.allSettled(Array.from({ length: 12 }, (_, n) => put('a/one', `${n}`)));
+  expect(puts.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+  await Promise.all(Array.from({ length: 12 }, (_, n) => put(`from/${n}`, `${n}`)));
+  const moves = await Promise.allSettled(
+    Array.from({ length: 12 }, (_, n) => moveFile(`from/${n}`, 'to/one')),
+  );
+  expect(moves.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+  const parted = await Promise.allSettled(Array.from({ length: 12 }, (_, n) => moveFile('a/one', `to/${n}`)));
+  expect(parted.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+  expect(await listFiles()).toHaveLength(13);
+  for (const outcome of [...puts, ...moves, ...parted])
+    if (outcome.status === 'rejected') expect([404, 409]).toContain(outcome.reason.status);
+});
+
+test('links are not followed, to read, write, move or list', async () => {
+  const outside = mkdtempSync(join(tmpdir(), 'outside-'));
+  writeFileSync(join(outside, 'secret.mp3'), 'secret');
+  mkdirSync(join(disk, 'Music'));
+  symlinkSync(outside, join(disk, 'Music/linked'));
+  symlinkSync(join(outside, 'secret.mp3'), join(disk, 'Music/file.mp3'));
+  await put('own.mp3', 'own');
+  for (const act of [
+    () => findFile('Music/linked/secret.mp3'),
+    () => findFile('Music/file.mp3'),
+    () => readStored('Music/file.mp3', 0, 3),
+    () => put('Music/linked/new.mp3', 'x'),
+    () => put('Music/file.mp3', 'x'),
+    () => moveFile('own.mp3', 'Music/linked/own.mp3'),
+    () => moveFile('Music/linked/secret.mp3', 'got.mp3'),
+    () => removeFile('Music/linked/secret.mp3'),
+    () => removeFile('Music/file.mp3'),
+    () => makeFolder('Music/linked/folder'),
+  ])
+    await expect(act()).rejects.toMatchObject({ status: 403 });
+  expect((await listFiles()).map(({ path }) => path)).toEqual(['own.mp3']);
+  expect(readdirSync(outside)).toEqual(['secret.mp3']);
+  expect(readFileSync(join(outside, 'secret.mp3'), 'utf8')).toBe('secret');
+  rmSync(outside, { recursive: true });
+});
+
+test('a folder is not moved, removed or read as a file, and no file stands where a folder is', async () => {
+  await put('a/b/c', '1');
+  for (const act of [
+    () => findFile('a/b'),
+    () => moveFile('a/b', 'd'),
+    () => removeFile('a/b'),
+    () => findFile('a/b/c/d'),
+  ])
+    await expect(act()).rejects.toMatchObject({ status: 404 });
+  for (const act of [() => put('a/b', 'x'), () => put('a/b/c/d', 'x'), () => makeFolder('a/b/c')])
+    await expect(act()).rejects.toMatchObject({ status: 409 });
 });
 
 test.each(['../out', 'a/../../out', '/etc/passwd', 'a//b', 'a\\..\\b', `${'x'.repeat(300)}`])(

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Arrival, ArrivalId, Item, ItemId, PictureId, SourceId } from '../../src/lib/core/items';
 import { NO_CHOICES, type Step } from '../../src/lib/core/plan';
 import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
-import { CHUNK_ITEMS, LibraryStorage } from '../../src/lib/io/storage/library-storage';
+import { CHUNK_ITEMS, LibraryStorage, LookingOnError } from '../../src/lib/io/storage/library-storage';
 import { OpenError, openItem } from '../../src/lib/io/take-in/open-item';
 import { Intake } from '../../src/lib/state/intake.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
@@ -86,6 +86,45 @@ describe('what a library keeps', () => {
     library.mayWrite = false;
     library.put(adding(many(1)));
     expect(library.items).toEqual([]);
+  });
+
+  test('a tab that the library was taken from changes nothing more, and no write of its gets through', async () => {
+    const library = new Library('home');
+    library.put(adding(many(2)));
+    library.edit('Title', library.items, { title: 'Here' });
+    await library.flush();
+    const head = library.headParts();
+    const history = library.history;
+    library.mayWrite = false;
+    writes.length = 0;
+    library.edit('Title', library.items, { title: 'Too late' });
+    library.addSource({ id: 's' as SourceId, type: 'kept', label: 'drop' });
+    library.setFeeds([]);
+    library.setWatched([]);
+    library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
+    library.setPlace('attic', 'attic', { placed: [], choices: NO_CHOICES });
+    library.merge('Read in', head, many(5));
+    expect(library.undo()).toBeNull();
+    expect(library.redo()).toBeNull();
+    await library.flush();
+    expect(titles(library)).toEqual(['Here', 'Here']);
+    expect(library.headParts()).toEqual(head);
+    expect(library.history).toBe(history);
+    const { storage } = library;
+    const picture = 'p' as PictureId;
+    for (const write of [
+      () => storage.saveHead({ chunks: 0, ...head }),
+      () => storage.saveChunk(0, []),
+      () => storage.clear(),
+      () => storage.keepFile('s' as SourceId, 'a', new Blob([])),
+      () => storage.dropFile('s' as SourceId, 'a'),
+      () => storage.keepPicture(picture, new Blob([])),
+      () => storage.dropJournal('attic'),
+      () => storage.saveOutcomes('attic', [], 0),
+    ])
+      await expect(write()).rejects.toThrow(LookingOnError);
+    expect(writes).toEqual([]);
+    expect(titles(await reopened())).toEqual(['Here', 'Here']);
   });
 
   test('a refusal of the browser is told', async () => {
@@ -177,9 +216,10 @@ test('a journal is kept in parts, and found again with what came of it', async (
   await storage.startJournal('attic', journal);
   const outcomes: Outcome[] = Array.from({ length: 201 }, () => ({
     type: 'done',
-    size: 0,
-    digest: null,
-    held: false,
+    was: null,
+    hold: 'h',
+    made: [],
+    put: null,
   }));
   await storage.saveOutcomes('attic', outcomes, 0);
   writes.length = 0;
@@ -265,7 +305,7 @@ describe('taking in', () => {
     const intake = new Intake(library, pool(reading), work);
     const files = (async function* () {
       for (let index = 0; index < 100; index++) {
-        if (index === 10) work.job?.cancel?.();
+        if (index === 10) work.jobs[0]?.cancel?.();
         yield { path: `${index}.mp3`, size: 1, modified: 1, file: new File(['x'], `${index}.mp3`) };
       }
     })();

@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { HOLD_FOLDER, MemoryStore, type Store } from '../../src/lib/core/run';
+import { HOLD_FOLDER } from '../../src/lib/core/plan';
+import { MemoryStore, type Store } from '../../src/lib/core/run';
 import { AtticStore } from '../../src/lib/io/stores/attic-store';
 import { ZipStore } from '../../src/lib/io/stores/zip-store';
 import { GET as listRoute } from '../../src/routes/attic/files/+server';
@@ -90,6 +91,23 @@ describe.each(KITS)('what every store does: %s', (_name, makeKit) => {
     await kit.store.move('x', `${HOLD_FOLDER}/run/a/b/x`);
     expect(await paths()).toEqual([]);
     expect(await kit.store.find(`${HOLD_FOLDER}/run/a/b/x`)).not.toBeNull();
+  });
+  test('tells folders from files, and from what is not there', async () => {
+    await kit.store.write('a/b/x', kit.content('1'));
+    expect(await Promise.all(['a', 'a/b', 'a/b/x', 'c'].map((path) => kit.store.hasFolder(path)))).toEqual([
+      true,
+      true,
+      false,
+      false,
+    ]);
+    await kit.store.makeFolder('c/d');
+    expect(await kit.store.hasFolder('c/d')).toBe(true);
+  });
+  test('takes the digest of what was sent', async () => {
+    const { digest } = await kit.store.write('x', kit.content('hello'));
+    const found = await kit.store.find('x');
+    if (found?.digest) expect(digest).toBe(found.digest);
+    expect(digest).not.toBe((await kit.store.write('y', kit.content('hellO'))).digest);
   });
   test('removes a folder only when it is empty', async () => {
     await kit.store.write('a/x', kit.content('1'));

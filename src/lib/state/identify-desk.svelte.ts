@@ -245,12 +245,12 @@ export class IdentifyDesk {
         return { ...edited, settled, identity, picture: picture ?? item.picture };
       });
       const open = lineUp.openFiles.length;
-      this.work.finish(
+      this.work.say(
         `${release.title}: ${taken.size} files described${open > 0 ? `, ${open} left open` : ''}`,
       );
       await this.gatherNow();
     } catch (error) {
-      this.work.finish(
+      this.work.say(
         `${release.title} was not taken: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
         true,
       );

@@ -14,7 +14,7 @@ import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { ParsePool, ReadOutcome } from '$lib/workers/parse-pool';
 import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
-import type { Work } from './work.svelte';
+import type { Job, Work } from './work.svelte';
 
 /** Milliseconds between two hand-overs of what was read to the library: each draws the board anew. */
 const HAND_OVER = 1500;
@@ -58,10 +58,10 @@ export class Intake {
         // The board is drawn for it first, while the workers leave the page its time.
         await nextFrame();
         result = await this.takeInOne(one);
-        this.work.finish(inWords(one.label, result), result.unread > 0);
+        this.work.say(inWords(one.label, result), result.unread > 0);
       }
     } catch (error) {
-      this.work.finish(`Take-in stopped: ${error instanceof Error ? error.message : String(error)}`, true);
+      this.work.say(`Take-in stopped: ${error instanceof Error ? error.message : String(error)}`, true);
     } finally {
       this.library.setBusy(false);
       this.busy = false;
@@ -70,10 +70,18 @@ export class Intake {
   }
 
   private async takeInOne(given: Given): Promise<TakeInResult> {
-    this.work.start(`Take in ${given.label}`, given.total ?? null, () => {
+    const job = this.work.start(`Take in ${given.label}`, given.total ?? null, () => {
       this.cancelled = true;
       given.onCancel?.();
     });
+    try {
+      return await this.takeInAs(given, job);
+    } finally {
+      job.end();
+    }
+  }
+
+  private async takeInAs(given: Given, job: Job): Promise<TakeInResult> {
     const source = await this.sourceOf(given);
     const arrival: Arrival = {
       id: newId() as ArrivalId,
@@ -85,7 +93,7 @@ export class Intake {
       setAside: 0,
     };
     const batch = new Batch(this.library, arrival);
-    const walk = await this.readAll(given, source, batch);
+    const walk = await this.readAll(given, source, batch, job);
     batch.handOver();
     const beside = findBeside(walk.media, walk.others);
     this.noteBeside(batch.taken, beside);
@@ -108,6 +116,7 @@ export class Intake {
     given: Given,
     source: SourceId,
     batch: Batch,
+    job: Job,
   ): Promise<{ media: string[]; others: string[]; known: number }> {
     const have = new Map(
       this.library.items.filter((item) => item.source === source).map((item) => [item.path, item]),
@@ -119,7 +128,7 @@ export class Intake {
       if (this.cancelled) break;
       if ('lost' in file) {
         batch.lose(file);
-        this.work.progress(++done);
+        job.progress(++done);
         continue;
       }
       if (!isMediaName(file.path)) {
@@ -135,7 +144,7 @@ export class Intake {
       batch.begin();
       const reading = this.readOne(file, item, source, given.handle === null, batch).then(() => {
         inFlight.delete(reading);
-        this.work.progress(++done);
+        job.progress(++done);
       });
       inFlight.add(reading);
       if (walk.media.length - walk.known === FIRST_FILES) {
@@ -145,7 +154,7 @@ export class Intake {
       }
       if (inFlight.size >= IN_FLIGHT) await Promise.race(inFlight);
     }
-    this.work.progress(done, walk.media.length - walk.known);
+    job.progress(done, walk.media.length - walk.known);
     await Promise.all(inFlight);
     return walk;
   }

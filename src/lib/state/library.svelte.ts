@@ -54,7 +54,7 @@ export class Library {
   private readonly behind: WriteBehind<number | 'head'>;
 
   constructor(readonly name: string) {
-    this.storage = new LibraryStorage(name);
+    this.storage = new LibraryStorage(name, () => this.mayWrite);
     this.behind = new WriteBehind(
       (key) => (key === 'head' ? this.keepHead() : this.keepChunk(key)),
       (error) => (this.keepFailure = error instanceof Error ? error.message : String(error)),
@@ -75,6 +75,7 @@ export class Library {
 
   /** Adds what an exported library holds, as one act that can be undone. What is there under the same id is replaced. */
   merge(label: string, head: HeadParts, items: readonly Item[]): void {
+    if (!this.mayWrite) return;
     const byId = <T extends { readonly id: string }>(mine: readonly T[], theirs: readonly T[]) => [
       ...new Map([...mine, ...theirs].map((entry) => [entry.id, entry])).values(),
     ];
@@ -104,6 +105,7 @@ export class Library {
 
   /** One act of the curator, by name: it can be undone. */
   act(label: string, items: readonly Item[], change: (item: Item) => Item | null): void {
+    if (!this.mayWrite) return;
     const changes = items
       .map((item): Change => ({ id: item.id, before: item, after: change(item) }))
       .filter(({ before, after }) => before !== after);
@@ -143,21 +145,21 @@ export class Library {
   }
 
   undo(): Act | null {
-    return this.step(undo(this.history));
+    return this.mayWrite ? this.step(undo(this.history)) : null;
   }
 
   redo(): Act | null {
-    return this.step(redo(this.history));
+    return this.mayWrite ? this.step(redo(this.history)) : null;
   }
 
   addSource(source: Source): void {
-    this.sources = [...this.sources, source];
-    this.behind.mark('head');
+    this.changeHead(() => (this.sources = [...this.sources, source]));
   }
 
   addArrival(arrival: Arrival): void {
-    this.arrivals = [...this.arrivals.filter(({ id }) => id !== arrival.id), arrival];
-    this.behind.mark('head');
+    this.changeHead(
+      () => (this.arrivals = [...this.arrivals.filter(({ id }) => id !== arrival.id), arrival]),
+    );
   }
 
   /** Everything that is kept beside the items, as it stands. */
@@ -177,14 +179,14 @@ export class Library {
   }
 
   setFeeds(feeds: readonly Feed[]): void {
-    this.feeds = feeds;
-    this.behind.mark('head');
+    this.changeHead(() => (this.feeds = feeds));
   }
 
   setWatched(watched: readonly WatchedTree[], lists: readonly PlayList[] = this.lists): void {
-    this.watched = watched;
-    this.lists = lists;
-    this.behind.mark('head');
+    this.changeHead(() => {
+      this.watched = watched;
+      this.lists = lists;
+    });
   }
 
   /** Remembers a folder's kind, in place of what was known of it by the same way. Null forgets it. */
@@ -192,8 +194,9 @@ export class Library {
     const rest = this.folderKinds.filter(
       (one) => one.by !== by || one.source !== source || one.folder !== folder,
     );
-    this.folderKinds = kind === null ? rest : [...rest, { source, folder, by, kind }];
-    this.behind.mark('head');
+    this.changeHead(
+      () => (this.folderKinds = kind === null ? rest : [...rest, { source, folder, by, kind }]),
+    );
   }
 
   placeOf(player: string, place: Place): PlaceRecord {
@@ -202,7 +205,13 @@ export class Library {
 
   setPlace(player: string, place: Place, record: PlaceRecord): void {
     const places = { ...this.players[player]?.places, [place]: record };
-    this.players = { ...this.players, [player]: { places } };
+    this.changeHead(() => (this.players = { ...this.players, [player]: { places } }));
+  }
+
+  /** Changes something that is kept beside the items. A tab that only looks on changes nothing. */
+  private changeHead(change: () => void): void {
+    if (!this.mayWrite) return;
+    change();
     this.behind.mark('head');
   }
 
@@ -213,6 +222,7 @@ export class Library {
 
   /** Waits until the browser has kept everything. */
   async flush(): Promise<void> {
+    if (!this.mayWrite) return;
     this.behind.mark('head');
     await this.behind.flush();
   }

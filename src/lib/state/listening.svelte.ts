@@ -45,15 +45,15 @@ export class Listening {
   /** Fingerprints of these items, in their order; an empty text where nothing was heard. Cancelling keeps what is known. */
   async fingerprints(items: readonly Item[], signal: AbortSignal): Promise<string[]> {
     let cancelled = false;
-    this.work.start('Listen', items.length, () => (cancelled = true));
+    const job = this.work.start('Listen', items.length, () => (cancelled = true));
     const prints: string[] = [];
     for (const [index, item] of items.entries()) {
       const heard = cancelled || signal.aborted ? null : await this.hear(item);
       prints.push((heard?.type === 'heard' && heard.listened.fingerprint) || '');
-      this.work.progress(index + 1);
+      job.progress(index + 1);
     }
     const count = prints.filter(Boolean).length;
-    this.work.finish(`Listened to ${count} of ${items.length}`, count < items.length && !cancelled);
+    job.finish(`Listened to ${count} of ${items.length}`, count < items.length && !cancelled);
     return prints;
   }
 }

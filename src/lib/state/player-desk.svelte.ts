@@ -4,13 +4,14 @@ import {
   NO_CHOICES,
   prove,
   toPlanItem,
+  type PlacedFile,
   type Plan,
   type PlayerChoices,
   type Proof,
   type Remedy,
   type ThereFile,
 } from '$lib/core/plan';
-import { JOURNAL_VERSION, placedAfter, totalsOf, type Journal } from '$lib/core/run';
+import { JOURNAL_VERSION, isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import { atticRulebook, type Rulebook } from '$lib/core/rulebooks';
 import { WRITABLE_IDS } from '$lib/formats';
 import { newId } from '$lib/io/new-id';
@@ -65,7 +66,13 @@ export class PlayerDesk {
     this.folder = await this.library.storage.findHandle(FOLDER_KEY);
     this.zip = place === 'zip' ? await findZip() : null;
     this.journal = await this.library.storage.loadJournal(place);
+    this.keepPlaced();
     await this.look();
+  }
+
+  /** A run that was cut off, cancelled or half taken back comes before anything else at its place. */
+  get unfinished(): boolean {
+    return this.journal !== null && isUnfinished(this.journal);
   }
 
   /** Lists the player and rehearses again. */
@@ -90,6 +97,19 @@ export class PlayerDesk {
 
   get record(): PlaceRecord {
     return this.library.placeOf(this.rulebook.id, this.place);
+  }
+
+  /** What lies there by our hand. The journal knows it at every point of a run, the record after it. */
+  private get placed(): readonly PlacedFile[] {
+    if (this.place === 'zip') return [];
+    return this.journal ? placedBy(this.journal) : this.record.placed;
+  }
+
+  /** Brings the record up to what the journal says: the page may have gone while its run went on. */
+  private keepPlaced(): void {
+    const { placed, record } = this;
+    if (this.place === 'zip' || JSON.stringify(placed) === JSON.stringify(record.placed)) return;
+    this.library.setPlace(this.rulebook.id, this.place, { ...record, placed });
   }
 
   choose(add: Partial<PlayerChoices>): void {
@@ -132,15 +152,26 @@ export class PlayerDesk {
     }
   }
 
-  useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
-    this.folder = handle;
-    return this.library.storage.keepHandle(FOLDER_KEY, handle).then(() => this.open('folder'));
+  /** Writes to this folder from now on. What runs put into another one says nothing of it. */
+  async useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
+    const { storage } = this.library;
+    const isSame = this.folder !== null && (await this.folder.isSameEntry(handle));
+    if (!isSame) {
+      if (this.unfinished) {
+        this.work.say('The last run into the folder is unfinished: resume it or take it back first', true);
+        return;
+      }
+      await storage.dropJournal('folder');
+      this.library.setPlace(this.rulebook.id, 'folder', { placed: [], choices: NO_CHOICES });
+    }
+    await storage.keepHandle(FOLDER_KEY, handle);
+    await this.open('folder');
   }
 
   /** Applies the plan on show. */
   async run(): Promise<void> {
     const plan = this.plan;
-    if (!plan || this.running || this.planning || plan.steps.length === 0) return;
+    if (!plan || this.running || this.planning || this.unfinished || plan.steps.length === 0) return;
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
     const journal: Journal = {
@@ -152,7 +183,7 @@ export class PlayerDesk {
       reason: null,
       steps: plan.steps,
       outcomes: [],
-      placedBefore: this.record.placed,
+      placedBefore: this.placed,
     };
     await this.library.storage.dropJournal(this.place);
     await this.library.storage.startJournal(this.place, journal);
@@ -161,17 +192,19 @@ export class PlayerDesk {
 
   /** Goes on with a run that was cancelled, stopped, or cut off by a reload. */
   async resume(): Promise<void> {
-    if (this.journal && !this.running) await this.apply(this.journal);
+    if (this.journal && this.unfinished && this.journal.state !== 'takingBack' && !this.running)
+      await this.apply(this.journal);
   }
 
   async takeBack(): Promise<void> {
     const journal = this.journal;
     if (!journal || this.running) return;
     const result = await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
-    if (result.type !== 'takenBack') return this.failed(result);
-    this.library.setPlace(this.rulebook.id, this.place, { ...this.record, placed: journal.placedBefore });
+    this.journal = await this.library.storage.loadJournal(this.place);
+    this.keepPlaced();
     this.proof = null;
-    this.work.finish(
+    if (result.type !== 'takenBack') return this.failed(result);
+    this.work.say(
       result.left.length === 0
         ? `Run taken back: ${result.undone} steps undone`
         : `Run taken back but for ${result.left.length} files that were changed since: ${result.left[0]?.path}`,
@@ -186,11 +219,12 @@ export class PlayerDesk {
 
   /** What an earlier run held aside goes for good before a new run begins; its taking back ends here. */
   private async releaseLast(journal: Journal): Promise<boolean> {
-    if (
-      !journal.outcomes.some((outcome) => outcome.type === 'done' && outcome.held) ||
-      journal.state === 'takenBack'
-    )
-      return true;
+    const holds = journal.outcomes.some(
+      (outcome) =>
+        (outcome.type === 'done' && outcome.was !== null) ||
+        (outcome.type === 'failed' && outcome.hold !== null),
+    );
+    if (!holds) return true;
     const result = await this.inWorker('Clear what the last run held', null, 'takeAsGood');
     if (result.type === 'good') return true;
     this.failed(result);
@@ -198,18 +232,13 @@ export class PlayerDesk {
   }
 
   private async apply(journal: Journal): Promise<void> {
-    const before = this.record;
     const result = await this.inWorker(`${this.rulebook.name} run`, journal.steps.length, 'apply');
     const after = await this.library.storage.loadJournal(this.place);
-    if (after && this.place !== 'zip') {
-      this.library.setPlace(this.rulebook.id, this.place, { ...before, placed: placedAfter(after) });
-      await this.library.flush();
-    }
-    if (result.type !== 'applied') {
-      this.journal = after;
-      return this.failed(result);
-    }
-    this.work.finish(
+    this.journal = after;
+    this.keepPlaced();
+    await this.library.flush();
+    if (result.type !== 'applied') return this.failed(result);
+    this.work.say(
       inWords(this.rulebook.name, after ?? journal),
       result.state === 'stopped' || totalsOf(after ?? journal).failed > 0,
     );
@@ -241,11 +270,12 @@ export class PlayerDesk {
     type: 'apply' | 'takeBack' | 'takeAsGood',
   ): Promise<RunResult> {
     this.running = true;
-    this.work.start(label, total, type === 'apply' ? () => this.cancel() : null);
+    const job = this.work.start(label, total, type === 'apply' ? () => this.cancel() : null);
     try {
       const request = { type, library: this.library.name, place: this.place, target: this.target() };
-      return await this.runner.do(request, (ended) => this.work.progress(ended));
+      return await this.runner.do(request, (ended) => job.progress(ended));
     } finally {
+      job.end();
       this.running = false;
     }
   }
@@ -259,7 +289,7 @@ export class PlayerDesk {
 
   private failed(result: RunResult): void {
     const detail = result.type === 'failed' ? `${result.code}: ${result.detail}` : result.type;
-    this.work.finish(`${this.rulebook.name}: the run stopped, ${detail}`, true);
+    this.work.say(`${this.rulebook.name}: the run stopped, ${detail}`, true);
   }
 
   private async listThere(): Promise<readonly ThereFile[]> {
@@ -285,13 +315,19 @@ export class PlayerDesk {
     try {
       const { changed, removed } = await this.mirror.changedSince(this.library.items);
       await this.planner.update(changed, removed);
-      const { placed, choices } = this.place === 'zip' ? { ...this.record, placed: [] } : this.record;
-      return await this.planner.plan({ rulebook: this.rulebook, there: this.there, placed, choices });
+      const { there, placed, rulebook } = this;
+      const { choices } = this.record;
+      return await this.planner.plan({ rulebook, there, placed, choices, token: newId() });
     } catch (error) {
       this.trouble = `the rehearsal failed: ${error instanceof Error ? error.message : String(error)}`;
       return null;
     }
   }
+}
+
+/** What lies on a player by our hand, as the journal of its last run says. */
+function placedBy(journal: Journal): readonly PlacedFile[] {
+  return journal.state === 'takenBack' ? journal.placedBefore : placedAfter(journal);
 }
 
 function editedBy(item: Item, edits: Item['edits'] | undefined): Item {

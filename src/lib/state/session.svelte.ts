@@ -98,8 +98,8 @@ export class Session {
   /** Makes this tab the one that works; the other becomes a looker-on. */
   async takeOver(): Promise<void> {
     await this.lock.ask(true);
-    this.library.mayWrite = true;
     await this.library.load();
+    this.library.mayWrite = this.lock.state === 'working';
     await this.desk.open();
   }
 
@@ -173,7 +173,7 @@ export class Session {
           settled === null && source === item.source && (folder === '' || path.startsWith(`${folder}/`)),
       ),
     );
-    this.work.finish(
+    this.work.say(
       kind === null
         ? `No rule for ${folder || 'the root'} any more`
         : `By rule, ${folder || 'the root'} holds ${KIND_FACTS[kind].many}`,
@@ -217,7 +217,7 @@ export class Session {
     this.library.act(`Take-in of ${arrival.label}`, items, () => null);
     if (arrival.unread.length > 0) this.library.addArrival({ ...arrival, unread: [] });
     this.selection.set([]);
-    this.work.finish(`${arrival.label} taken back: ${items.length} left the library`);
+    this.work.say(`${arrival.label} taken back: ${items.length} left the library`);
   }
 
   /** A part of the session that is made when it is first asked for, and stays. */
@@ -233,12 +233,12 @@ export class Session {
 
   undo(): void {
     const act = this.library.undo();
-    if (act) this.work.finish(`Undone: ${act.label}`);
+    if (act) this.work.say(`Undone: ${act.label}`);
   }
 
   redo(): void {
     const act = this.library.redo();
-    if (act) this.work.finish(`Done again: ${act.label}`);
+    if (act) this.work.say(`Done again: ${act.label}`);
   }
 
   /** Applies what a finding offers. Answers with items to be described by hand, where it comes to that. */
@@ -275,8 +275,10 @@ export class Session {
     this.shutFolders = shut;
   }
 
+  /** Another tab took the library over: what goes on here comes to its end, and nothing is kept any more. */
   private look(): void {
     this.library.mayWrite = false;
+    for (const { cancel } of this.work.jobs) cancel?.();
   }
 }
 

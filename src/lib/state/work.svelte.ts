@@ -1,13 +1,48 @@
 /** Work in hand and the last thing finished, as the dock shows them. */
 
-export interface Job {
-  readonly label: string;
-  readonly done: number;
+/** Milliseconds between two words of progress: more would only keep the page drawing. */
+const PROGRESS_EVERY = 200;
+
+/** One job under way, with its own progress, cancel and end. */
+export class Job {
+  done = $state(0);
   /** Null while the amount is not known yet. */
-  readonly total: number | null;
+  total = $state<number | null>(null);
   /** Seconds left, or null while nothing can be said. */
-  readonly secondsLeft: number | null;
-  readonly cancel: (() => void) | null;
+  secondsLeft = $state<number | null>(null);
+  private readonly startedAt = Date.now();
+  private toldAt = 0;
+
+  constructor(
+    readonly label: string,
+    total: number | null,
+    /** Null for what cannot be cancelled. */
+    readonly cancel: (() => void) | null,
+    private readonly work: Work,
+  ) {
+    this.total = total;
+  }
+
+  progress(done: number, total: number | null = this.total): void {
+    const now = Date.now();
+    if (now - this.toldAt < PROGRESS_EVERY && total === this.total) return;
+    this.toldAt = now;
+    const elapsed = (now - this.startedAt) / 1000;
+    // The first seconds say little of the rest.
+    this.secondsLeft = total && done > 0 && elapsed > 1 ? (elapsed / done) * (total - done) : null;
+    this.done = done;
+    this.total = total;
+  }
+
+  /** Ends the job without a word. Ending it again does nothing. */
+  end(): void {
+    this.work.jobs = this.work.jobs.filter((job) => job !== this);
+  }
+
+  finish(text: string, failed = false): void {
+    this.end();
+    this.work.say(text, failed);
+  }
 }
 
 export interface Finished {
@@ -17,32 +52,19 @@ export interface Finished {
   readonly failed: boolean;
 }
 
-/** Milliseconds between two words of progress: more would only keep the page drawing. */
-const PROGRESS_EVERY = 200;
-
 export class Work {
-  job = $state.raw<Job | null>(null);
+  /** What is under way, the oldest first. */
+  jobs = $state.raw<readonly Job[]>([]);
   finished = $state.raw<Finished | null>(null);
-  private startedAt = 0;
-  private toldAt = 0;
 
-  start(label: string, total: number | null, cancel: (() => void) | null): void {
-    this.startedAt = Date.now();
-    this.job = { label, done: 0, total, secondsLeft: null, cancel };
+  start(label: string, total: number | null, cancel: (() => void) | null): Job {
+    const job = new Job(label, total, cancel, this);
+    this.jobs = [...this.jobs, job];
+    return job;
   }
 
-  progress(done: number, total: number | null = this.job?.total ?? null): void {
-    const now = Date.now();
-    if (!this.job || (now - this.toldAt < PROGRESS_EVERY && total === this.job.total)) return;
-    this.toldAt = now;
-    const elapsed = (now - this.startedAt) / 1000;
-    // The first seconds say little of the rest.
-    const secondsLeft = total && done > 0 && elapsed > 1 ? (elapsed / done) * (total - done) : null;
-    this.job = { ...this.job, done, total, secondsLeft };
-  }
-
-  finish(text: string, failed = false): void {
-    this.job = null;
+  /** Tells what was done, or failed, without a job of its own. */
+  say(text: string, failed = false): void {
     this.finished = { text, at: Date.now(), failed };
   }
 }

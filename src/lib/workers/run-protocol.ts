@@ -25,4 +25,4 @@ export type RunReply =
   | ({ readonly type: 'applied' } & RunEnd)
   | ({ readonly type: 'takenBack' } & TakenBack)
   | { readonly type: 'good' }
-  | { readonly type: 'failed'; readonly code: FailureCode | 'fault'; readonly detail: string };
+  | { readonly type: 'failed'; readonly code: FailureCode | 'fault' | 'elsewhere'; readonly detail: string };

@@ -1,4 +1,13 @@
-import { StoreError, applyRun, takeAsGood, takeBack, type Journal, type Store } from '$lib/core/run';
+import {
+  StoreError,
+  applyRun,
+  takeAsGood,
+  takeBack,
+  type Journal,
+  type Outcome,
+  type Store,
+} from '$lib/core/run';
+import { digestOf } from '$lib/io/digest';
 import { LibraryStorage } from '$lib/io/storage/library-storage';
 import { AtticStore } from '$lib/io/stores/attic-store';
 import { FolderStore } from '$lib/io/stores/folder-store';
@@ -8,7 +17,11 @@ import type { RunReply, RunRequest, RunTarget } from './run-protocol';
 
 /** Milliseconds between two words of progress. */
 const PROGRESS_EVERY = 80;
+/** Milliseconds that a run of another tab is given to come to its end. */
+const PATIENCE = 10_000;
 let cancelled = false;
+
+type Work = Exclude<RunRequest, { type: 'cancel' }>;
 
 self.onmessage = ({ data }: MessageEvent<RunRequest>) => {
   if (data.type === 'cancel') {
@@ -16,7 +29,7 @@ self.onmessage = ({ data }: MessageEvent<RunRequest>) => {
     return;
   }
   cancelled = false;
-  handle(data).then(reply, (error: unknown) => {
+  withRunLock(data).then(reply, (error: unknown) => {
     const code = error instanceof StoreError ? error.code : 'fault';
     reply({ type: 'failed', code, detail: error instanceof Error ? error.message : String(error) });
   });
@@ -24,25 +37,44 @@ self.onmessage = ({ data }: MessageEvent<RunRequest>) => {
 
 const reply = (message: RunReply) => self.postMessage(message);
 
-async function handle(request: Exclude<RunRequest, { type: 'cancel' }>): Promise<RunReply> {
-  const storage = new LibraryStorage(request.library);
+/** One run at a place, whichever tab it began in: a tab that took the library over waits for the other's step. */
+async function withRunLock(request: Work): Promise<RunReply> {
+  const name = `lectorum-run-${request.library}-${request.place}`;
+  let holds = false;
+  const storage = new LibraryStorage(request.library, () => holds);
+  const act = async (): Promise<RunReply> => {
+    holds = true;
+    try {
+      return await handle(request, storage);
+    } finally {
+      holds = false;
+    }
+  };
+  if (!navigator.locks) return act();
+  try {
+    return await navigator.locks.request(name, { signal: AbortSignal.timeout(PATIENCE) }, act);
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'TimeoutError')
+      return { type: 'failed', code: 'elsewhere', detail: 'a run of another tab is under way there' };
+    throw error;
+  }
+}
+
+async function handle(request: Work, storage: LibraryStorage): Promise<RunReply> {
   const journal = await storage.loadJournal(request.place);
   if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
   if (request.target.type === 'zip')
     return handleZip(request.type, request.target.name, journal, request.place, storage);
   const store = openStore(request.target);
-  if (request.type === 'apply') return apply(journal, store, request.place, storage);
-  if (request.type === 'takeBack') {
-    const taken = await takeBack(
-      journal,
-      store,
-      sparing((ended) => reply({ type: 'progress', ended })),
-    );
-    await endJournal(storage, request.place, journal, 'takenBack');
-    return { type: 'takenBack', ...taken };
+  switch (request.type) {
+    case 'apply':
+      return apply(journal, store, request.place, storage);
+    case 'takeBack':
+      return takeRunBack(journal, store, request.place, storage);
+    case 'takeAsGood':
+      await takeAsGood(journal, store);
+      return { type: 'good' };
   }
-  await takeAsGood(journal, store);
-  return { type: 'good' };
 }
 
 function openStore(target: Exclude<RunTarget, { type: 'zip' }>): Store<Blob> {
@@ -51,7 +83,7 @@ function openStore(target: Exclude<RunTarget, { type: 'zip' }>): Store<Blob> {
 
 /** A ZIP has no half: a broken one begins anew, and taking it back throws it away. */
 async function handleZip(
-  type: 'apply' | 'takeBack' | 'takeAsGood',
+  type: Work['type'],
   name: string,
   journal: Journal,
   place: string,
@@ -83,13 +115,34 @@ async function apply(
   const { state, reason, outcomes } = await applyRun(running, store, {
     content: (step) => makeContent(step, storage),
     check: checkWritten,
-    save: (all, changed) => storage.saveOutcomes(place, all, changed),
+    digest: digestOf,
+    save: saving(place, storage),
     progress: sparing((ended) => reply({ type: 'progress', ended })),
     isCancelled: () => cancelled,
   });
   await storage.saveJournalHead(place, { ...running, outcomes, state, reason, endedAt: Date.now() });
   return { type: 'applied', state, reason };
 }
+
+async function takeRunBack(
+  journal: Journal,
+  store: Store<Blob>,
+  place: string,
+  storage: LibraryStorage,
+): Promise<RunReply> {
+  // Noted first: from here on the run cannot go on, only be taken back to its end.
+  await storage.saveJournalHead(place, { ...journal, state: 'takingBack' });
+  const taken = await takeBack(journal, store, {
+    digest: digestOf,
+    save: saving(place, storage),
+    progress: sparing((ended) => reply({ type: 'progress', ended })),
+  });
+  await endJournal(storage, place, journal, 'takenBack');
+  return { type: 'takenBack', ...taken };
+}
+
+const saving = (place: string, storage: LibraryStorage) => (all: readonly Outcome[], changed: number) =>
+  storage.saveOutcomes(place, all, changed);
 
 async function endJournal(
   storage: LibraryStorage,

@@ -1,5 +1,6 @@
 import { error, json } from '@sveltejs/kit';
 import { DISCS, driveState, eject, insertDisc } from '$lib/server/disc';
+import { readJson } from '$lib/server/guard';
 import type { RequestHandler } from './$types';
 
 /** What the drive sees, and the discs that lie beside it. */
@@ -8,9 +9,10 @@ export const GET: RequestHandler = () =>
 
 /** Puts a disc in. */
 export const PUT: RequestHandler = async ({ request }) => {
-  const { disc } = (await request.json()) as { disc?: unknown };
+  const disc = (await readJson(request))?.disc;
+  if (typeof disc !== 'string') error(400, 'names no disc');
   try {
-    insertDisc(String(disc));
+    insertDisc(disc);
   } catch (failure) {
     if (failure instanceof RangeError) error(404, failure.message);
     throw failure;

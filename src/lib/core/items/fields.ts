@@ -167,13 +167,23 @@ export const editsSchema = object({
   lyrics: line(),
 }).noUnknown();
 
+/** Fields whose texts have no half letter pairs (unpaired surrogates): names, tags and addresses cannot hold those. */
+export function wellFormed<F extends Edits>(fields: F): F {
+  const broken = Object.entries(fields).filter(
+    (entry): entry is [string, string] => typeof entry[1] === 'string' && !entry[1].isWellFormed(),
+  );
+  if (broken.length === 0) return fields;
+  const mended = Object.fromEntries(broken.map(([name, value]) => [name, value.toWellFormed()]));
+  return { ...fields, ...mended };
+}
+
 export type ParsedValue =
   | { readonly type: 'value'; readonly value: FieldValue }
   | { readonly type: 'wrong'; readonly reason: string };
 
 /** What was typed for a field as its value: blanks at the ends go, an empty text empties the field. */
 export function parseFieldText(name: FieldName, typed: string): ParsedValue {
-  const trimmed = typed.trim();
+  const trimmed = typed.toWellFormed().trim();
   if (trimmed === '') return { type: 'value', value: null };
   const { type } = requireField(name);
   const value = type === 'number' ? (/^\d+$/.test(trimmed) ? Number(trimmed) : trimmed) : trimmed;

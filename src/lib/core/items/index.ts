@@ -1,4 +1,12 @@
-export { EMPTY_FIELDS, FIELDS, editsSchema, fieldText, parseFieldText, requireField } from './fields';
+export {
+  EMPTY_FIELDS,
+  FIELDS,
+  editsSchema,
+  fieldText,
+  parseFieldText,
+  requireField,
+  wellFormed,
+} from './fields';
 export type { Edits, FieldFacts, FieldName, Fields, FieldValue, ParsedValue } from './fields';
 export {
   FORMAT_IDS,

@@ -1,5 +1,5 @@
 import type { Guess, Kind, Origin } from '../kinds';
-import type { Edits, FieldName, Fields } from './fields';
+import { wellFormed, type Edits, type FieldName, type Fields } from './fields';
 
 export type ItemId = string & { readonly __brand: 'ItemId' };
 export type ArrivalId = string & { readonly __brand: 'ArrivalId' };
@@ -206,9 +206,11 @@ export function titleOf(item: Item): string {
   return fieldsOf(item).title ?? stemOf(item.path);
 }
 
-/** Edits with those fields left out that say what the file says already. */
+/** Edits as they are kept: well-formed, and without those that say what the file says already. */
 export function trimEdits(fileFields: Fields, edits: Edits): Edits {
-  const rest = Object.entries(edits).filter(([name, value]) => fileFields[name as FieldName] !== value);
+  const rest = Object.entries(wellFormed(edits)).filter(
+    ([name, value]) => fileFields[name as FieldName] !== value,
+  );
   return Object.fromEntries(rest) as Edits;
 }
 

@@ -1,3 +1,4 @@
+export { foldCase } from './fold-case';
 export { PATTERN_FIELDS, parsePattern, patternValues, requirePattern, writePattern } from './pattern';
 export type {
   ParsedPattern,

@@ -10,7 +10,7 @@ import {
   type PatternValues,
 } from './pattern';
 import { readPattern } from './read-pattern';
-import { lengthIn, safeName, safeValue, shorten } from './safe-name';
+import { lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
 
 const writer = { numberWidth: 2, safeValue: (text: string) => text };
 const write = (pattern: string, values: PatternValues) =>
@@ -162,6 +162,9 @@ describe('safe names', () => {
     ['..', '_'],
     ['', '_'],
     ['Console', 'Console'],
+    ['.hidden', '_hidden'],
+    ['...and so on', '_and so on'],
+    [' . x', '_x'],
   ])('the name %j becomes %j', (name, safe) => expect(safeName(name, rules)).toBe(safe));
 
   test('making safe a second time changes nothing', () => {
@@ -174,12 +177,47 @@ describe('safe names', () => {
     );
   });
 
+  test('a letter with more marks than there is room for gives a name all the same', () => {
+    expect(shorten(`e${'\u0301'.repeat(300)} and more`, 40, rules)).toBe('_');
+    expect(shorten('... .', 3, rules)).toBe('_');
+  });
+
+  test('half a letter pair is no letter', () => {
+    expect(safeValue('a\ud800b', rules)).toBe('a\ufffdb');
+  });
+
+  test.each([
+    ['ſ', 's'],
+    ['ς', 'σ'],
+    ['ΑΣ', 'ας'],
+    ['µ', 'μ'],
+    ['Straße', 'STRASSE'],
+    ['ẞ', 'ss'],
+    ['ﬁ', 'FI'],
+    ['K', 'k'],
+    ['É', 'e\u0301'],
+    ['ᾼ', 'ᾳ'],
+  ])('%j and %j are one name to a disk that is blind to case', (a, b) => {
+    expect(pathKey(a, rules)).toBe(pathKey(b, rules));
+    expect(pathKey(a, { ...rules, caseSensitive: true })).not.toBe(
+      pathKey(b, { ...rules, caseSensitive: true }),
+    );
+  });
+
+  test.each([
+    ['ı', 'i'],
+    ['ä', 'a'],
+    ['o', '0'],
+  ])('%j and %j are two', (a, b) => expect(pathKey(a, rules)).not.toBe(pathKey(b, rules)));
+
   test('shortening keeps whole letters within the limit', () => {
     const family = '👩‍👩‍👧';
-    expect(shorten(family.repeat(3), 40, 'bytes')).toBe(family.repeat(2));
+    expect(shorten(family.repeat(3), 40, rules)).toBe(family.repeat(2));
     fc.assert(
       fc.property(fc.string({ unit: 'grapheme' }), fc.integer({ min: 1, max: 40 }), (text, limit) => {
-        expect(lengthIn(shorten(text, limit, 'bytes'), 'bytes')).toBeLessThanOrEqual(limit);
+        const short = shorten(text, limit, rules);
+        expect(lengthIn(short, 'bytes')).toBeLessThanOrEqual(limit);
+        expect(short).not.toBe('');
       }),
       { seed: 5 },
     );

@@ -1,3 +1,5 @@
+import { ASCII, foldCase } from './fold-case';
+
 /** What a target's file system and its player accept in names. */
 export interface NameRules {
   /** Letters that must not stand in a name. Control letters never may. */
@@ -9,6 +11,8 @@ export interface NameRules {
   /** Names such as CON and COM1 are reserved, whatever follows their first dot. */
   readonly deviceNames: boolean;
   readonly caseSensitive: boolean;
+  /** What stands for dots at the front of a name, where the player does not look at such names; null keeps them. */
+  readonly leadingDot: string | null;
   /** Unit in which the file system counts. */
   readonly unit: 'bytes' | 'utf16';
   readonly maxName: number;
@@ -26,7 +30,7 @@ const PLAIN = /^[A-Za-z0-9',.()&+!-]+( [A-Za-z0-9',.()&+!-]+)*$/;
 export function safeValue(text: string, rules: NameRules): string {
   if (PLAIN.test(text) && !/[\w ',.()&+!-]/.test(rules.unsafe)) return text;
   let out = '';
-  for (const letter of text.normalize(rules.unicode)) {
+  for (const letter of text.toWellFormed().normalize(rules.unicode)) {
     // eslint-disable-next-line no-control-regex
     if (/[\s\u0000-\u001f\u007f\u0080-\u009f\u2028\u2029]/.test(letter)) out += ' ';
     // Marks that turn the writing direction can make a name look like another one.
@@ -40,36 +44,47 @@ export function safeValue(text: string, rules: NameRules): string {
 
 /** A whole name (one level of a path, without extension) as the target accepts it. Never empty. */
 export function safeName(name: string, rules: NameRules): string {
-  const trimmed = name
-    .trim()
-    .replace(/[. ]+$/, '')
-    .trimStart();
+  const trimmed = trimEnds(rules.leadingDot === null ? name : name.replace(/^ *\.[. ]*/, rules.leadingDot));
   if (trimmed === '') return rules.fallback;
   return rules.deviceNames && DEVICE.test(trimmed)
     ? trimmed.replace(/^[^.]+/, `$&${rules.fallback}`)
     : trimmed;
 }
 
+const trimEnds = (name: string) =>
+  name
+    .trim()
+    .replace(/[. ]+$/, '')
+    .trimStart();
+
 /** Length of a text in the unit that the file system counts. */
 export function lengthIn(text: string, unit: NameRules['unit']): number {
   return unit === 'bytes' ? encoder.encode(text).length : text.length;
 }
 
-/** Cuts a name to at most `limit` units, between whole letters, with room kept for `suffix`. */
-export function shorten(name: string, limit: number, unit: NameRules['unit'], suffix = ''): string {
-  const room = limit - lengthIn(suffix, unit);
+const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
+
+/**
+ * A safe name of at most `limit` units, cut between whole letters with their marks. Never empty: where not even
+ * the first letter fits, the rules' fallback stands for the name.
+ */
+export function shorten(name: string, limit: number, rules: NameRules): string {
   let out = '';
   let used = 0;
-  for (const { segment } of new Intl.Segmenter('en', { granularity: 'grapheme' }).segment(name)) {
-    used += lengthIn(segment, unit);
-    if (used > room) break;
+  for (const { segment } of segmenter.segment(name)) {
+    used += lengthIn(segment, rules.unit);
+    if (used > limit) break;
     out += segment;
   }
-  return out.replace(/[. ]+$/, '') + suffix;
+  const safe = safeName(out, rules);
+  // A cut can make a device's name of what was none, which then grows by the fallback.
+  return lengthIn(safe, rules.unit) <= limit ? safe : rules.fallback;
 }
 
 /** Paths with equal keys are the same file for the target. */
 export function pathKey(path: string, rules: Pick<NameRules, 'caseSensitive' | 'unicode'>): string {
+  if (ASCII.test(path)) return rules.caseSensitive ? path : path.toLowerCase();
   const normal = path.normalize(rules.unicode);
-  return rules.caseSensitive ? normal : normal.toLowerCase();
+  // Folding can leave marks in another order than before.
+  return rules.caseSensitive ? normal : foldCase(normal.normalize('NFD')).normalize('NFC');
 }

@@ -8,8 +8,9 @@ export { prove, scanSchema } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
 export { readSidecar, runtimeMinutes, writeSidecar } from './sidecar';
 export { releaseKey } from './splits';
-export { NO_CHOICES, SEVERITIES, STEP_TYPES } from './step';
+export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, mayBe } from './step';
 export type {
+  FileFacts,
   Finding,
   FindingCode,
   PlacedFile,

@@ -57,7 +57,7 @@ export class Namer {
       if (name !== part) mended = true;
       const suffix = index === parts.length - 1 || section.alike ? longest : '';
       if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
-      return shorten(name, names.maxName - lengthIn(suffix, names.unit), names.unit);
+      return shorten(name, names.maxName - lengthIn(suffix, names.unit), names);
     });
     return { path: `${section.root}/${named.join('/')}${extension}`, mended };
   }
@@ -82,18 +82,20 @@ export class Namer {
 /**
  * Decides which items go out and where. Items that cannot are left out and reported; the rest of the
  * batch goes on. One pass, linear in items.
+ * @param fixedFolders folders that stay on the player as they are spelled, by the key of their path
  */
 export function nameOutgoing(
   items: readonly PlanItem[],
   rulebook: Rulebook,
   choices: PlayerChoices,
   report: Report,
+  fixedFolders: ReadonlyMap<string, string>,
 ): readonly Outgoing[] {
   const namer = new Namer(rulebook);
   const short = new Set(choices.shorten);
   const leftOut = new Set(choices.leftOut);
   const takenBy = new Map<string, PlanItem>();
-  const folders = new Map<string, string>();
+  const folders = new Map([...fixedFolders].map(([key, spelled]) => [`\u0000${key}`, spelled] as const));
   const outgoing: Outgoing[] = [];
   for (const item of items) {
     if (leftOut.has(item.id)) continue;

@@ -73,11 +73,17 @@ export function frontPicture(item: Item): PlanPicture | null {
   };
 }
 
+/** Edits as one text, in whatever order they were made. */
+function editsKey(edits: Edits): string {
+  const names = Object.keys(edits).sort() as (keyof Edits)[];
+  return JSON.stringify(edits, names);
+}
+
 /** @param writable formats whose tags can be written */
 export function toPlanItem(item: Item, writable: ReadonlySet<FormatId>): PlanItem {
   const edited = item.picture !== null || Object.keys(item.edits).length > 0;
   const writes =
-    writable.has(item.format) && edited ? `${JSON.stringify(item.edits)}|${item.picture?.id ?? ''}` : '';
+    writable.has(item.format) && edited ? `${editsKey(item.edits)}|${item.picture?.id ?? ''}` : '';
   return {
     id: item.id,
     source: item.source,

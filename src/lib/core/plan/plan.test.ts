@@ -5,6 +5,7 @@ import { editItem, type Item } from '../items';
 import { atticRulebook } from '../rulebooks';
 import { planRun, type Plan } from './plan';
 import {
+  HOLD_FOLDER,
   NO_CHOICES,
   type Finding,
   type FindingCode,
@@ -26,6 +27,7 @@ function plan(items: readonly Item[], { there = [], placed = [], choices = {} }:
     there,
     placed,
     choices: { ...NO_CHOICES, ...choices },
+    token: 'token',
   });
 }
 
@@ -183,7 +185,10 @@ describe('findings', () => {
       remedy: { add: { replace: [path] } },
     });
     const made = plan(items, { there, choices: { replace: [path] } });
-    expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({ path, replaces: true });
+    expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({
+      path,
+      replaces: { size: 5, digest: null },
+    });
   });
 
   test('a format that the player does not take is held back', () => {
@@ -226,6 +231,43 @@ describe('findings', () => {
       type: 'squarePicture',
       items: ['song-1', 'song-2'],
     });
+  });
+
+  test('pictures that are not square are told apart by picture and folder', () => {
+    const flat = (album: string, hash: number) =>
+      makeAlbum(2, { album }).map((item) => ({
+        ...item,
+        id: `${album}-${item.id}` as Item['id'],
+        facts: {
+          ...item.facts,
+          pictures: item.facts.pictures.map((picture) => ({ ...picture, height: 400, hash })),
+        },
+      }));
+    const made = plan([...flat('One', 1), ...flat('Two', 2), ...flat('Three', 1)]);
+    const shapes = made.findings.filter(({ code }) => code === 'pictureShape');
+    expect(shapes.map(({ remedy }) => remedy)).toEqual(
+      ['One', 'Two', 'Three'].map((album) => ({
+        type: 'squarePicture',
+        items: [`${album}-song-1`, `${album}-song-2`],
+      })),
+    );
+  });
+
+  test('a sidecar of another hand in the way holds its video back, a picture of another hand stays', () => {
+    const item = video('v', { title: 'Ebb', artist: 'Slack', album: 'x', year: 2020 });
+    const path = 'Music Videos/Slack - Ebb/Slack - Ebb.xml';
+    const made = plan([item], { there: [{ path, size: 5, digest: null }] });
+    expect(made.steps).toEqual([]);
+    expect(finding(made, 'occupied')).toMatchObject({ severity: 'blocks', places: [path] });
+    const cover = 'Music/The Tidewrack Choir/Salt Ledger (2019)/cover.jpg';
+    const album = plan(makeAlbum(1), { there: [{ path: cover, size: 5, digest: null }] });
+    expect(album.steps.map(({ type }) => type)).toEqual(['copy']);
+    expect(finding(album, 'occupied')).toMatchObject({ severity: 'warns', places: [cover] });
+  });
+
+  test('a file where a folder has to be is in the way', () => {
+    const there = [{ path: 'Music/The Tidewrack Choir', size: 5, digest: null }];
+    expect(finding(plan(makeAlbum(1), { there }), 'occupied')?.places).toEqual(['Music/The Tidewrack Choir']);
   });
 
   test('a video already there whose names differ can be put right', () => {
@@ -293,29 +335,105 @@ describe('what is there already', () => {
     expect(names.get(`${folder}/01 A.opus`)).toBe(`${folder}/01 B.opus`);
   });
 
+  test('what was placed and another hand changed is not removed unless the curator says so', () => {
+    const world = after(plan(makeAlbum(1)));
+    const there = world.there.map((file) => ({ ...file, size: 99 }));
+    const made = plan([], { ...world, there });
+    expect(made.steps).toEqual([]);
+    expect(made.foreign).toBe(2);
+    const told = finding(made, 'changedUnwanted');
+    expect(told).toMatchObject({ severity: 'note', words: { count: '2' } });
+    if (told?.remedy?.type !== 'choose') throw new Error('no choice');
+    const chosen = plan([], { ...world, there, choices: told.remedy.add });
+    expect(chosen.steps.map((step) => step.type === 'remove' && step.was)).toEqual([
+      { size: 99, digest: expect.any(String) },
+      { size: 99, digest: expect.any(String) },
+    ]);
+  });
+
+  test('names that differ in letter case alone pass through the run’s own folder', () => {
+    const opus = makeItem('a', makeAlbum(1)[0]?.fileFields, { format: 'opus', path: 'a/a.opus' });
+    const made = plan([editItem(opus, { album: 'SALT LEDGER' })], after(plan([opus])));
+    const moves = made.steps.filter((step) => step.type === 'move');
+    expect(moves.map(({ path }) => path.split('/')[0])).toEqual([HOLD_FOLDER, HOLD_FOLDER, 'Music', 'Music']);
+    expect(new Set(moves.map(({ path }) => path)).size).toBe(4);
+    const removed = plan([], after(plan([opus]))).steps;
+    expect(removed.map(({ type }) => type)).toEqual(['remove', 'remove']);
+  });
+
+  test('a spelling that the player keeps its own way is left at that', () => {
+    const items = makeAlbum(2);
+    const world = after(plan(items));
+    const there = world.there.map((file) => ({ ...file, path: file.path.replace('Salt', 'salt') }));
+    expect(plan(items, { ...world, there }).steps).toEqual([]);
+  });
+
+  test('a folder that others use keeps its spelling', () => {
+    const there = [{ path: 'Music/the tidewrack choir/other/x.mp3', size: 1, digest: null }];
+    for (const path of pathsOf(plan(makeAlbum(1), { there })))
+      expect(path).toMatch(/^Music\/the tidewrack choir\/Salt Ledger/);
+  });
+
+  test('what an item that is held back now left there stays', () => {
+    const [song] = makeAlbum(1) as [Item];
+    const made = plan([editItem(song, { album: null })], after(plan([song])));
+    expect(made.held).toEqual([song.id]);
+    expect(made.steps).toEqual([]);
+  });
+
+  test('edits in another order are the same edits', () => {
+    const [song] = makeAlbum(1) as [Item];
+    const one = editItem(editItem(song, { genre: 'x' }), { composer: 'y' });
+    const other = editItem(editItem(song, { composer: 'y' }), { genre: 'x' });
+    expect(plan([other], after(plan([one]))).steps).toEqual([]);
+  });
+
   test('what is no longer wanted is removed, what is foreign is not', () => {
     const items = makeAlbum(2);
     const world = after(plan(items));
     const there = [...world.there, { path: 'Music/own.mp3', size: 3, digest: null }];
     const made = plan(items.slice(0, 1), { ...world, there });
-    expect(made.steps).toEqual([{ type: 'remove', path: expect.stringContaining('Song 2') }]);
+    expect(made.steps).toMatchObject([{ type: 'remove', path: expect.stringContaining('Song 2') }]);
     expect(made.foreign).toBe(1);
   });
 
-  test('a file that was changed on the player is written again', () => {
+  test('a file that was changed on the player is written again once the curator says so', () => {
     const items = makeAlbum(1);
     const world = after(plan(items));
     const there = world.there.map((file) =>
       file.path.endsWith('flac') ? { ...file, digest: 'other' } : file,
     );
-    expect(plan(items, { ...world, there }).steps).toMatchObject([{ type: 'copy', replaces: true }]);
+    const changed = plan(items, { ...world, there });
+    expect(changed.steps).toEqual([]);
+    const path = there[0]?.path as string;
+    expect(finding(changed, 'changedThere')).toMatchObject({
+      severity: 'blocks',
+      remedy: { add: { replace: [path] } },
+    });
+    expect(plan(items, { ...world, there, choices: { replace: [path] } }).steps).toMatchObject([
+      { type: 'copy', replaces: { size: 1, digest: 'other' } },
+    ]);
   });
 });
 
 test('no plan gives two files one path, whatever the fields hold', () => {
   const name = fc.oneof(
-    fc.constantFrom('A', 'a', 'CON', 'x/y', '..', ' ', 'e\u0301', 'é', '<script>', 'a\nb', '\u202eabc'),
-    fc.string(),
+    fc.constantFrom(
+      'A',
+      'a',
+      'CON',
+      'x/y',
+      '..',
+      ' ',
+      'e\u0301',
+      'é',
+      '<script>',
+      'a\nb',
+      '\u202eabc',
+      '.hidden',
+      'a\ud800',
+    ),
+    fc.string({ unit: 'binary' }),
   );
   const fields = fc.record({
     title: name,

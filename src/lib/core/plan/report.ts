@@ -1,7 +1,7 @@
 import { requireField, stemOf, folderOf, nameOf, type Edits, type FieldName, type ItemId } from '../items';
 import { KIND_FACTS, type Kind } from '../kinds';
 import { readPattern, requirePattern } from '../naming';
-import type { PlanItem } from './plan-item';
+import type { PlanItem, PlanPicture } from './plan-item';
 import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './step';
 
 interface Draft {
@@ -44,6 +44,12 @@ export class Report {
         return { id, ...draft, words, remedy };
       })
       .sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity));
+  }
+
+  /** Items that something blocks, each once. */
+  blocked(): readonly ItemId[] {
+    const blocking = [...this.drafts.values()].filter(({ severity }) => severity === 'blocks');
+    return [...new Set(blocking.flatMap(({ items }) => items))];
   }
 
   missingField(item: PlanItem, field: FieldName, severity: 'blocks' | 'warns'): void {
@@ -139,9 +145,29 @@ export class Report {
     draft.remedy = leaveOut(draft.items);
   }
 
-  occupied(item: PlanItem, path: string): void {
-    const draft = this.draft('occupied', 'occupied', 'blocks', item, path);
+  /** @param place what stands in the way, by no run of ours */
+  occupied(item: PlanItem, place: string, severity: 'blocks' | 'warns'): void {
+    const draft = this.draft(`occupied ${severity}`, 'occupied', severity, item, place);
     draft.remedy = { type: 'choose', add: { replace: draft.places } };
+  }
+
+  /** @param place a file that a run put there and that another hand has changed since */
+  changedThere(item: PlanItem, place: string, severity: 'blocks' | 'warns'): void {
+    const draft = this.draft(`changed ${severity}`, 'changedThere', severity, item, place);
+    draft.remedy = { type: 'choose', add: { replace: draft.places } };
+  }
+
+  /** The same, where nothing goes there any more: it would have been removed. */
+  changedUnwanted(place: string): void {
+    const id = 'changed unwanted';
+    let draft = this.drafts.get(id);
+    if (!draft) {
+      const places: string[] = [];
+      const remedy: Remedy = { type: 'choose', add: { replace: places } };
+      draft = { code: 'changedUnwanted', severity: 'note', items: [], places, words: {}, edits: [], remedy };
+      this.drafts.set(id, draft);
+    }
+    draft.places.push(place);
   }
 
   /**
@@ -217,9 +243,12 @@ export class Report {
     draft.remedy = { type: 'describe', items: draft.items };
   }
 
-  pictureShape(item: PlanItem, folder: string, least: number): void {
-    const draft = this.draft('pictureShape', 'pictureShape', 'warns', item, folder);
-    draft.words.shape = `${item.picture?.width ?? '?'}×${item.picture?.height ?? '?'}`;
+  /** One finding for each picture in each folder: its remedy makes one picture for all its items. */
+  pictureShape(item: PlanItem, picture: PlanPicture, folder: string, least: number): void {
+    const id = `pictureShape ${picture.key} ${folder}`;
+    const draft = this.draft(id, 'pictureShape', 'warns', item, folder);
+    draft.words.shape = `${picture.width ?? '?'}×${picture.height ?? '?'}`;
+    draft.words.folder = nameOf(folder);
     draft.words.least = String(least);
     draft.remedy = { type: 'squarePicture', items: draft.items };
   }
@@ -231,7 +260,8 @@ export class Report {
       this.drafts.set(id, draft);
     }
     if (draft.items.at(-1) !== item.id) draft.items.push(item.id);
-    if (draft.places.length < MOST_PLACES || code === 'occupied') draft.places.push(place);
+    if (draft.places.length < MOST_PLACES || code === 'occupied' || code === 'changedThere')
+      draft.places.push(place);
     return draft;
   }
 

@@ -14,7 +14,10 @@ export interface CopyChanges {
   readonly picture: ChosenPicture | null;
 }
 
-/** One act on a player. A run sheet is a list of them in order; nothing is written until it is applied. */
+/**
+ * One act on a player. A run sheet is a list of them in order; nothing is written until it is applied.
+ * `replaces` and `was` say what the plan saw at a path: a run that finds something else there leaves it alone.
+ */
 export type Step =
   | { readonly type: 'makeFolder'; readonly path: string }
   | {
@@ -27,7 +30,7 @@ export type Step =
       readonly changes: CopyChanges | null;
       /** What the copy must say when it is read back; null when it goes out unchanged. */
       readonly expect: Fields | null;
-      readonly replaces: boolean;
+      readonly replaces: FileFacts | null;
       readonly signature: string;
     }
   | {
@@ -36,7 +39,7 @@ export type Step =
       readonly item: ItemId;
       readonly original: Original;
       readonly picture: PlanPicture;
-      readonly replaces: boolean;
+      readonly replaces: FileFacts | null;
       readonly signature: string;
     }
   | {
@@ -44,7 +47,7 @@ export type Step =
       readonly path: string;
       readonly item: ItemId;
       readonly text: string;
-      readonly replaces: boolean;
+      readonly replaces: FileFacts | null;
       readonly signature: string;
     }
   | {
@@ -52,9 +55,29 @@ export type Step =
       readonly from: string;
       readonly path: string;
       readonly item: ItemId | null;
+      /** What is to be moved. */
+      readonly was: FileFacts;
+      readonly replaces: FileFacts | null;
       readonly signature: string;
     }
-  | { readonly type: 'remove'; readonly path: string };
+  | { readonly type: 'remove'; readonly path: string; readonly was: FileFacts };
+
+/** What a file is told by. Null where it is not known; then anything matches. */
+export interface FileFacts {
+  /** Bytes. */
+  readonly size: number | null;
+  /** SHA-256 in hexadecimal. */
+  readonly digest: string | null;
+}
+
+/** Folder on a place below which runs keep what they hold aside and what is on its way. */
+export const HOLD_FOLDER = '.lectorum-held';
+
+/** Whether a file may be the one that is meant, as far as a listing tells. */
+export function mayBe(file: FileFacts, meant: FileFacts): boolean {
+  if (meant.size !== null && file.size !== meant.size) return false;
+  return meant.digest === null || file.digest === null || file.digest === meant.digest;
+}
 
 export type StepType = Step['type'];
 export const STEP_TYPES: readonly StepType[] = [
@@ -120,6 +143,8 @@ export type FindingCode =
   | 'pathTooLong'
   | 'collision'
   | 'occupied'
+  | 'changedThere'
+  | 'changedUnwanted'
   | 'splitAlbum'
   | 'sidecarMismatch'
   | 'besideMismatch'

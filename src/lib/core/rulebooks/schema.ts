@@ -53,6 +53,10 @@ const names = object({
     .required(),
   deviceNames: boolean().required(),
   caseSensitive: boolean().required(),
+  leadingDot: string()
+    .defined()
+    .nullable()
+    .matches(/^[^/\\.]*$/),
   unit: string()
     .oneOf(['bytes', 'utf16'] as const)
     .required(),

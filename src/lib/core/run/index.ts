@@ -1,7 +1,11 @@
-export { JOURNAL_VERSION, placedAfter, totalsOf } from './journal';
-export type { FailureCode, Journal, Outcome, RunState, RunTotals } from './journal';
-export { StepError, applyRun, takeAsGood, takeBack } from './run';
-export type { RunEffects, RunEnd, TakenBack, WritingStep } from './run';
-export { HOLD_FOLDER, StoreError, holdPath } from './store';
+export { JOURNAL_VERSION, isUnfinished, migrateJournal, placedAfter, totalsOf } from './journal';
+export type { FailureCode, Journal, Outcome, RunState, RunTotals, Traces } from './journal';
+export { StepError } from './effects';
+export type { RunEffects, WritingStep } from './effects';
+export { applyRun } from './run';
+export type { RunEnd } from './run';
+export { takeAsGood, takeBack } from './take-back';
+export type { TakeBackEffects, TakenBack } from './take-back';
+export { StoreError } from './store';
 export type { Store, StoreErrorCode, WrittenFile } from './store';
 export { MemoryStore } from './memory-store';

@@ -1,33 +1,42 @@
-import type { PlacedFile, Step } from '../plan';
+import { foldCase } from '../naming';
+import type { FileFacts, PlacedFile, Step } from '../plan';
 import type { StoreErrorCode } from './store';
 
-export const JOURNAL_VERSION = 1;
+export const JOURNAL_VERSION = 2;
 
 export type FailureCode =
   StoreErrorCode | 'unreadable' | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
 
+/** What a step changes at its place, noted before it does. */
+export interface Traces {
+  /** What stood at the path before; null when nothing did. */
+  readonly was: FileFacts | null;
+  /** Where that is held aside while the step stands. */
+  readonly hold: string;
+  /** Folders that were not there before, outermost first. */
+  readonly made: readonly string[];
+  /** What the step puts at the path: the file it wrote or moved; null for steps that put nothing there. */
+  readonly put: FileFacts | null;
+}
+
 /**
- * How one step ended. `begun` means that the application stopped while it was under way. `occupied`
- * tells whether something stood at the step's path before: only so can a broken step's own work be
- * told from what it was to replace.
+ * How far one step came. `begun`: its file, if it writes one, is whole and proven in the run's own folder,
+ * and from here on the player changes; a break leaves it so. `undone`: it was taken back.
  */
 export type Outcome =
-  | { readonly type: 'begun'; readonly occupied: boolean }
-  | {
-      readonly type: 'done';
-      readonly size: number;
-      readonly digest: string | null;
-      /** Something stood at the path before and is held. */
-      readonly held: boolean;
-    }
+  | ({ readonly type: 'begun' } & Traces)
+  | ({ readonly type: 'done' } & Traces)
   | {
       readonly type: 'failed';
       readonly code: FailureCode;
       readonly detail: string;
-      readonly occupied: boolean;
-    };
+      /** Where what stood there is still held, because its place was taken in the meantime. */
+      readonly hold: string | null;
+    }
+  | { readonly type: 'undone' };
 
-export type RunState = 'running' | 'cancelled' | 'stopped' | 'finished' | 'takenBack';
+/** `takingBack`: taking it back was begun and broke off; it can only be taken up again. */
+export type RunState = 'running' | 'cancelled' | 'stopped' | 'finished' | 'takingBack' | 'takenBack';
 
 /** What a run set out to do and what came of it, step by step. */
 export interface Journal {
@@ -40,10 +49,15 @@ export interface Journal {
   /** Why it stopped, when it did. */
   readonly reason: FailureCode | null;
   readonly steps: readonly Step[];
-  /** One for each step begun, in order. */
+  /** One for each step that came to something, in order. */
   readonly outcomes: readonly Outcome[];
   /** What lay on the player by our hand before the run. */
   readonly placedBefore: readonly PlacedFile[];
+}
+
+/** Whether a run was neither ended nor wholly taken back: nothing else may run at its place before that. */
+export function isUnfinished({ state }: Pick<Journal, 'state'>): boolean {
+  return state !== 'finished' && state !== 'takenBack';
 }
 
 export interface RunTotals {
@@ -59,21 +73,81 @@ export function totalsOf({ steps, outcomes }: Pick<Journal, 'steps' | 'outcomes'
   return { done, failed, left: steps.length - done - failed };
 }
 
-/** What lies on the player by our hand after a run. */
+/** What lies on the player by our hand, as far as a run has come or has been taken back. */
 export function placedAfter({ placedBefore, steps, outcomes }: Journal): readonly PlacedFile[] {
   const placed = new Map(placedBefore.map((file) => [file.path, file]));
+  // A player may spell names in its own letter case: steps go by its spelling, the record by ours.
+  const spellings = new Map(placedBefore.map(({ path }) => [foldCase(path.normalize('NFC')), path]));
+  const recorded = (path: string) =>
+    placed.has(path) ? path : (spellings.get(foldCase(path.normalize('NFC'))) ?? path);
   steps.forEach((step, index) => {
     const outcome = outcomes[index];
+    // Another hand's file stands there now.
+    if (outcome?.type === 'failed' && outcome.code === 'changedSince')
+      placed.delete(recorded(step.type === 'move' ? step.from : step.path));
     if (outcome?.type !== 'done') return;
-    if (step.type === 'remove') placed.delete(step.path);
+    if (step.type === 'remove') placed.delete(recorded(step.path));
     else if (step.type === 'move') {
-      const file = placed.get(step.from);
-      placed.delete(step.from);
+      const from = recorded(step.from);
+      const file = placed.get(from);
+      placed.delete(from);
       if (file) placed.set(step.path, { ...file, path: step.path });
     } else if (step.type !== 'makeFolder') {
       const { path, item, signature } = step;
-      placed.set(path, { path, item, signature, size: outcome.size, digest: outcome.digest });
+      const { size = 0, digest = null } = outcome.put ?? {};
+      placed.set(path, { path, item, signature, size: size ?? 0, digest });
     }
   });
   return [...placed.values()];
+}
+
+type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; readonly outcomes: unknown };
+
+/**
+ * A kept journal of any earlier version as one of this version. Version 1 held files below their own paths,
+ * noted only whether something had stood there, and knew neither the folders it made nor what it replaced.
+ * @throws {RangeError} when a newer version wrote it
+ */
+export function migrateJournal(kept: Kept): Journal {
+  if (kept.version === JOURNAL_VERSION) return kept as Journal;
+  if (kept.version !== 1) throw new RangeError(`version ${kept.version} of a journal is not known here`);
+  const steps = (kept.steps as OldStep[]).map(migrateStep);
+  const outcomes = (kept.outcomes as OldOutcome[]).map((outcome, index) =>
+    migrateOutcome(outcome, steps[index] as Step, `.lectorum-held/${kept.id}/${steps[index]?.path}`),
+  );
+  return { ...kept, version: JOURNAL_VERSION, steps, outcomes };
+}
+
+type OldStep = Step & { readonly replaces?: boolean };
+type OldOutcome =
+  | { readonly type: 'begun'; readonly occupied: boolean }
+  | { readonly type: 'done'; readonly size: number; readonly digest: string | null; readonly held: boolean }
+  | {
+      readonly type: 'failed';
+      readonly code: FailureCode;
+      readonly detail: string;
+      readonly occupied: boolean;
+    };
+
+const ANYTHING: FileFacts = { size: null, digest: null };
+
+function migrateStep(step: OldStep): Step {
+  if (step.type === 'makeFolder') return step;
+  if (step.type === 'remove') return { ...step, was: ANYTHING };
+  if (step.type === 'move') return { ...step, was: ANYTHING, replaces: null };
+  return { ...step, replaces: step.replaces ? ANYTHING : null };
+}
+
+const STOPPED: ReadonlySet<FailureCode> = new Set(['unreachable', 'full', 'notAllowed']);
+
+function migrateOutcome(outcome: OldOutcome, step: Step, hold: string): Outcome {
+  const put = (facts: FileFacts) => (step.type === 'remove' || step.type === 'makeFolder' ? null : facts);
+  if (outcome.type === 'done') {
+    const was = outcome.held ? ANYTHING : null;
+    const facts = step.type === 'move' ? ANYTHING : { size: outcome.size, digest: outcome.digest };
+    return { type: 'done', was, hold, made: [], put: put(facts) };
+  }
+  if (outcome.type === 'begun' || STOPPED.has(outcome.code))
+    return { type: 'begun', was: outcome.occupied ? ANYTHING : null, hold, made: [], put: put(ANYTHING) };
+  return { type: 'failed', code: outcome.code, detail: outcome.detail, hold: null };
 }

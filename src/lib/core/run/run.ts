@@ -1,305 +1,341 @@
-import type { ByteSource } from '../bytes';
 import { folderOf, type ItemId } from '../items';
-import type { Step } from '../plan';
-import type { FailureCode, Journal, Outcome } from './journal';
-import { HOLD_FOLDER, StoreError, holdPath, type Store } from './store';
-
-/** A step that cannot be done for a reason outside the store; the rest of the run goes on. */
-export class StepError extends Error {
-  override readonly name = 'StepError';
-  constructor(
-    readonly code: FailureCode,
-    detail: string,
-  ) {
-    super(detail);
-  }
-}
-
-export type WritingStep = Extract<Step, { type: 'copy' | 'writePicture' | 'writeSidecar' }>;
-
-/** What a run needs of the world beside the store. */
-export interface RunEffects<Content> {
-  /** The bytes that a step puts there. @throws {StepError} when they cannot be made */
-  content(step: WritingStep): Promise<Content>;
-  /** Reads back what was written. @throws {StepError} when it does not say what it should */
-  check(step: WritingStep, written: ByteSource): Promise<void>;
-  /** Keeps the journal; a step begins only after this resolved. */
-  save(outcomes: readonly Outcome[], changedFrom: number): Promise<void>;
-  /** Called after every step with how many have ended. */
-  progress(ended: number): void;
-  isCancelled(): boolean;
-}
+import { HOLD_FOLDER, type FileFacts, type Step, type ThereFile } from '../plan';
+import { STOPPING, StepError, isTheOne, pruneFolders, type RunEffects, type WritingStep } from './effects';
+import { holdFolders, holdPath, stagePath } from './hold';
+import type { FailureCode, Journal, Outcome, Traces } from './journal';
+import { StoreError, type Store } from './store';
 
 export type RunEnd = {
   readonly state: 'finished' | 'cancelled' | 'stopped';
   readonly reason: FailureCode | null;
 };
 
-const STOPPING: ReadonlySet<FailureCode> = new Set(['unreachable', 'full', 'notAllowed']);
+type Begun = Extract<Outcome, { type: 'begun' }>;
 
 /**
  * Applies a run sheet step by step, from where its journal ends. A step that fails is noted and the
  * next one goes on, unless the whole place is out of reach or full: then the run stops and can be resumed.
+ * @throws {RangeError} for a run whose taking back has begun
  */
 export async function applyRun<Content>(
   journal: Journal,
   store: Store<Content>,
   effects: RunEffects<Content>,
 ): Promise<RunEnd & { readonly outcomes: readonly Outcome[] }> {
-  const outcomes: Outcome[] = [...journal.outcomes];
-  const failed = new Set<ItemId>();
-  journal.steps.forEach((step, index) => {
-    if (step.type === 'copy' && outcomes[index]?.type === 'failed') failed.add(step.item);
-  });
-  const end = (state: RunEnd['state'], reason: FailureCode | null = null) => ({ state, reason, outcomes });
-  for (let index = 0; index < journal.steps.length; index++) {
-    const known = outcomes[index];
-    if (known && known.type !== 'begun' && !(known.type === 'failed' && STOPPING.has(known.code))) continue;
-    if (effects.isCancelled()) return end('cancelled');
-    const step = journal.steps[index] as Step;
-    const place = await lookAt(step, known, journal.id, store);
-    if ('failed' in place) {
-      outcomes[index] = place.failed;
-      await effects.save(outcomes, index);
-      return end('stopped', place.failed.code);
-    }
-    outcomes[index] = { type: 'begun', occupied: place.occupied };
-    await effects.save(outcomes, index);
-    const outcome = await attempt(place.occupied, () => doStep(step, place, failed, store, effects));
-    outcomes[index] = outcome;
-    await effects.save(outcomes, index);
-    if (outcome.type === 'failed') {
-      if (step.type === 'copy') failed.add(step.item);
-      if (STOPPING.has(outcome.code)) return end('stopped', outcome.code);
-    }
-    effects.progress(index + 1);
+  if (journal.state === 'takingBack' || journal.state === 'takenBack')
+    throw new RangeError('a run that is being taken back cannot go on');
+  const run = new Run(journal, store, effects);
+  const end = await run.apply();
+  return { ...end, outcomes: run.outcomes };
+}
+
+/**
+ * One run under way. What a step writes is made whole and proven in the run's own folder first. Only then is
+ * the step noted as begun, with all that tells its own work from what stood there; then what stands in the way
+ * is held aside, and the new file takes its place. So at every point a break leaves either nothing to tell, or
+ * a note by which the step can be finished or undone.
+ */
+class Run<Content> {
+  readonly outcomes: Outcome[];
+  /** Items whose copy failed: what goes with it must not go without it. */
+  private readonly failed = new Set<ItemId>();
+  /** Folders known to be there. */
+  private readonly folders = new Set<string>(['']);
+  private readonly id: string;
+
+  constructor(
+    private readonly journal: Journal,
+    private readonly store: Store<Content>,
+    private readonly effects: RunEffects<Content>,
+  ) {
+    this.id = journal.id;
+    this.outcomes = [...journal.outcomes];
+    journal.steps.forEach((step, index) => {
+      if (step.type === 'copy' && this.outcomes[index]?.type === 'failed') this.failed.add(step.item);
+    });
   }
-  return end('finished');
-}
 
-/** The place of a step: what stood there before, and whether the step was begun already. */
-interface StepPlace {
-  readonly runId: string;
-  readonly again: boolean;
-  readonly occupied: boolean;
-}
-
-type FailedOutcome = Extract<Outcome, { type: 'failed' }>;
-
-async function lookAt<Content>(
-  step: Step,
-  known: Outcome | undefined,
-  runId: string,
-  store: Store<Content>,
-): Promise<StepPlace | { readonly failed: FailedOutcome }> {
-  if (known && known.type !== 'done') return { runId, again: true, occupied: known.occupied };
-  if (step.type === 'makeFolder') return { runId, again: false, occupied: false };
-  try {
-    return { runId, again: false, occupied: (await store.find(step.path)) !== null };
-  } catch (error) {
-    if (!(error instanceof StoreError)) throw error;
-    return { failed: { type: 'failed', code: error.code, detail: error.message, occupied: false } };
-  }
-}
-
-async function attempt(occupied: boolean, act: () => Promise<Outcome>): Promise<Outcome> {
-  try {
-    return await act();
-  } catch (error) {
-    if (error instanceof StoreError || error instanceof StepError)
-      return { type: 'failed', code: error.code, detail: error.message, occupied };
-    throw error;
-  }
-}
-
-async function doStep<Content>(
-  step: Step,
-  place: StepPlace,
-  failed: ReadonlySet<ItemId>,
-  store: Store<Content>,
-  effects: RunEffects<Content>,
-): Promise<Outcome> {
-  const done = (held: boolean): Outcome => ({ type: 'done', size: 0, digest: null, held });
-  switch (step.type) {
-    case 'makeFolder':
-      await store.makeFolder(step.path);
-      return done(false);
-    case 'move': {
-      const held = await hold(step.path, place, store);
-      if (place.again && !(await store.find(step.from)) && (await store.find(step.path))) return done(held);
-      await orRelease(held, step.path, place.runId, store, () => store.move(step.from, step.path));
-      await pruneFolders(folderOf(step.from), store);
-      return done(held);
-    }
-    case 'remove': {
-      const held = await hold(step.path, place, store);
-      await pruneFolders(folderOf(step.path), store);
-      return done(held);
-    }
-    default:
-      return write(step, place, failed, store, effects);
-  }
-}
-
-async function write<Content>(
-  step: WritingStep,
-  place: StepPlace,
-  failed: ReadonlySet<ItemId>,
-  store: Store<Content>,
-  effects: RunEffects<Content>,
-): Promise<Outcome> {
-  if (step.type === 'writeSidecar' && failed.has(step.item)) throw new StepError('itemFailed', step.path);
-  const content = await effects.content(step);
-  const held = await hold(step.path, place, store);
-  if (place.again && (await store.find(step.path))) await store.remove(step.path);
-  return orRelease(held, step.path, place.runId, store, async () => {
-    const written = await store.write(step.path, content);
+  async apply(): Promise<RunEnd> {
     try {
-      await effects.check(step, await store.read(step.path));
+      for (const [index, step] of this.journal.steps.entries()) {
+        const known = this.outcomes[index];
+        if (known && known.type !== 'begun') continue;
+        if (this.effects.isCancelled()) return await this.end('cancelled');
+        const outcome = await this.doStep(step, index, known ?? null);
+        await this.note(index, outcome);
+        if (outcome.type === 'failed' && step.type === 'copy') this.failed.add(step.item);
+        this.effects.progress(index + 1);
+      }
+      return await this.end('finished');
     } catch (error) {
-      // A copy that is not right must not stay.
-      if (error instanceof StepError) await store.remove(step.path);
+      if (error instanceof StoreError) return { state: 'stopped', reason: error.code };
       throw error;
     }
-    return { type: 'done', ...written, held };
-  });
-}
-
-/** Does what a place was cleared for. Where it fails, what stood there comes back, unless the place is out of reach. */
-async function orRelease<Content, T>(
-  held: boolean,
-  path: string,
-  runId: string,
-  store: Store<Content>,
-  act: () => Promise<T>,
-): Promise<T> {
-  try {
-    return await act();
-  } catch (error) {
-    const lost = error instanceof StoreError && STOPPING.has(error.code);
-    if (held && !lost) await release(path, runId, store);
-    throw error;
   }
-}
 
-/**
- * Puts aside what stood at `path` before the step. Done again after a break, it may be aside already,
- * and what stands at the path then is the step's own.
- * @returns whether something is held for this path
- */
-async function hold<Content>(
-  path: string,
-  { runId, again, occupied }: StepPlace,
-  store: Store<Content>,
-): Promise<boolean> {
-  if (!occupied) return false;
-  const place = holdPath(runId, path);
-  if (again && (await store.find(place))) return true;
-  await store.move(path, place);
-  return true;
-}
+  private async end(state: 'finished' | 'cancelled'): Promise<RunEnd> {
+    await pruneFolders(holdFolders(this.id, []), this.store);
+    return { state, reason: null };
+  }
 
-async function release<Content>(path: string, runId: string, store: Store<Content>): Promise<void> {
-  if ((await store.find(path)) === null) await store.move(holdPath(runId, path), path);
-}
+  private async note(index: number, outcome: Outcome): Promise<void> {
+    this.outcomes[index] = outcome;
+    await this.effects.save(this.outcomes, index);
+  }
 
-/** Removes a folder and those above it as far as they are empty. */
-async function pruneFolders<Content>(folder: string, store: Store<Content>): Promise<void> {
-  for (let at = folder; at !== ''; at = folderOf(at)) await store.removeEmptyFolder(at);
-}
-
-export interface TakenBack {
-  /** Steps undone. */
-  readonly undone: number;
-  /** Files left as they are, since they were changed after the run or could not be put back. */
-  readonly left: readonly { readonly path: string; readonly code: FailureCode }[];
-}
-
-/**
- * Takes a run back, last step first: what it made goes, what it replaced, moved or removed returns.
- * A file that was changed since is left alone and told.
- */
-export async function takeBack<Content>(
-  journal: Journal,
-  store: Store<Content>,
-  progress: (undone: number) => void,
-): Promise<TakenBack> {
-  const left: { path: string; code: FailureCode }[] = [];
-  let undone = 0;
-  for (let index = journal.outcomes.length - 1; index >= 0; index--) {
-    const outcome = journal.outcomes[index];
-    const step = journal.steps[index];
-    if (!step || !outcome || !leftTraces(outcome)) continue;
+  /** @throws {StoreError} only when the run must stop; the step is then as far as its outcome says */
+  private async doStep(step: Step, index: number, begun: Begun | null): Promise<Outcome> {
     try {
-      await undoStep(step, outcome, journal.id, store);
-      undone++;
+      return begun ? await this.goOn(step, index, begun) : await this.begin(step, index);
     } catch (error) {
       if (!(error instanceof StoreError || error instanceof StepError)) throw error;
-      if (error.code === 'unreachable') throw error;
-      left.push({ path: step.path, code: error.code });
+      if (error instanceof StoreError && STOPPING.has(error.code)) throw error;
+      return this.giveUp(step, index, error);
     }
-    progress(undone);
   }
-  await pruneHold(journal, store);
-  return { undone, left };
-}
 
-/** A step that failed put everything back itself, unless it lost the place in the middle. */
-function leftTraces(outcome: Outcome): boolean {
-  return outcome.type !== 'failed' || STOPPING.has(outcome.code);
-}
-
-async function undoStep<Content>(
-  step: Step,
-  outcome: Outcome,
-  runId: string,
-  store: Store<Content>,
-): Promise<void> {
-  if (step.type === 'makeFolder') return store.removeEmptyFolder(step.path);
-  const held =
-    outcome.type === 'done' ? outcome.held : (await store.find(holdPath(runId, step.path))) !== null;
-  if (step.type === 'move') await undoMove(step, outcome, store);
-  else if (step.type !== 'remove') await unwrite(step.path, outcome, store);
-  if (held) await store.move(holdPath(runId, step.path), step.path);
-}
-
-async function undoMove<Content>(
-  step: Extract<Step, { type: 'move' }>,
-  outcome: Outcome,
-  store: Store<Content>,
-): Promise<void> {
-  const moved = (await store.find(step.from)) === null && (await store.find(step.path)) !== null;
-  if (moved) await store.move(step.path, step.from);
-  else if (outcome.type === 'done') throw new StepError('gone', step.path);
-}
-
-async function unwrite<Content>(path: string, outcome: Outcome, store: Store<Content>): Promise<void> {
-  const now = await store.find(path);
-  if (!now) return;
-  if (outcome.type === 'done') {
-    const same =
-      now.size === outcome.size && (!outcome.digest || !now.digest || now.digest === outcome.digest);
-    if (!same) throw new StepError('changedSince', path);
+  private begin(step: Step, index: number): Promise<Outcome> {
+    switch (step.type) {
+      case 'makeFolder':
+        return this.beginFolder(step.path, index);
+      case 'move':
+        return this.beginMove(step, index);
+      case 'remove':
+        return this.beginRemove(step, index);
+      default:
+        return this.beginWrite(step, index);
+    }
   }
-  await store.remove(path);
-}
 
-/** Empties what a run held, once it is taken as good. Nothing of it can be taken back afterwards. */
-export async function takeAsGood<Content>(journal: Journal, store: Store<Content>): Promise<void> {
-  for (const [index, step] of journal.steps.entries()) {
-    const outcome = journal.outcomes[index];
-    if (outcome?.type === 'done' && outcome.held && (await store.find(holdPath(journal.id, step.path))))
-      await store.remove(holdPath(journal.id, step.path));
+  /** Takes a begun step up again, by what is found of it. */
+  private async goOn(step: Step, index: number, begun: Begun): Promise<Outcome> {
+    switch (step.type) {
+      case 'makeFolder':
+        await this.store.makeFolder(step.path);
+        return { ...begun, type: 'done' };
+      case 'move':
+        if (await this.isMoved(step, begun)) return this.endMove(step, begun);
+        if (!(await this.store.find(step.from))) throw new StepError('gone', step.from);
+        await this.swapIn(step.from, step.path, begun);
+        return this.endMove(step, begun);
+      case 'remove':
+        return this.goOnRemoving(step, begun);
+      default:
+        if (await this.store.find(stagePath(this.id, step.path))) {
+          await this.swapIn(stagePath(this.id, step.path), step.path, begun);
+          return { ...begun, type: 'done' };
+        }
+        return (await this.isPut(step.path, begun)) ?? this.beginWrite(step, index);
+    }
   }
-  await pruneHold(journal, store);
+
+  private async beginFolder(path: string, index: number): Promise<Outcome> {
+    const made = await this.missingFolders(path);
+    const traces = { was: null, hold: holdPath(this.id, index, path), made, put: null };
+    if (made.length > 0) {
+      await this.note(index, { type: 'begun', ...traces });
+      await this.store.makeFolder(path);
+      this.folders.add(path);
+    }
+    return { type: 'done', ...traces };
+  }
+
+  private async beginWrite(step: WritingStep, index: number): Promise<Outcome> {
+    if (step.type === 'writeSidecar' && this.failed.has(step.item))
+      throw new StepError('itemFailed', step.path);
+    const put = await this.stage(step);
+    const begun = await this.look(step.path, step.replaces, index, put);
+    await this.note(index, begun);
+    await this.swapIn(stagePath(this.id, step.path), step.path, begun, true);
+    return { ...begun, type: 'done' };
+  }
+
+  /** Writes a step's file whole into the run's own folder and reads it back, digest and meaning. */
+  private async stage(step: WritingStep): Promise<FileFacts> {
+    const content = await this.effects.content(step);
+    const stage = stagePath(this.id, step.path);
+    // What an earlier try left there was never proven.
+    if (await this.store.find(stage)) await this.store.remove(stage);
+    const written = await this.store.write(stage, content);
+    const back = await this.store.read(stage);
+    if (back.size !== written.size || (await this.effects.digest(back)) !== written.digest)
+      throw new StepError('readBackDiffers', `came through otherwise: ${back.size} bytes of ${written.size}`);
+    await this.effects.check(step, back);
+    return written;
+  }
+
+  private async beginMove(step: Extract<Step, { type: 'move' }>, index: number): Promise<Outcome> {
+    const found = await this.store.find(step.from);
+    if (!found) throw new StepError('gone', step.from);
+    if (step.was.size !== null && found.size !== step.was.size)
+      throw new StepError('changedSince', step.from);
+    const begun = await this.look(step.path, step.replaces, index, factsOf(found));
+    await this.note(index, begun);
+    await this.swapIn(step.from, step.path, begun, true);
+    return this.endMove(step, begun);
+  }
+
+  private async endMove(step: Extract<Step, { type: 'move' }>, begun: Begun): Promise<Outcome> {
+    await this.prune(step.from);
+    return { ...begun, type: 'done' };
+  }
+
+  private async beginRemove(step: Extract<Step, { type: 'remove' }>, index: number): Promise<Outcome> {
+    const found = await this.store.find(step.path);
+    const hold = holdPath(this.id, index, step.path);
+    if (!found) return { type: 'done', was: null, hold, made: [], put: null };
+    const was = await this.recognised(found, step.was);
+    const begun: Begun = { type: 'begun', was, hold, made: [], put: null };
+    await this.note(index, begun);
+    await this.store.move(step.path, hold);
+    await this.prune(step.path);
+    return { ...begun, type: 'done' };
+  }
+
+  private async goOnRemoving(step: Extract<Step, { type: 'remove' }>, begun: Begun): Promise<Outcome> {
+    if (!(await this.store.find(begun.hold))) {
+      const found = await this.store.find(step.path);
+      if (!found) return { ...begun, type: 'done', was: null };
+      await this.recognised(found, begun.was as FileFacts);
+      await this.store.move(step.path, begun.hold);
+    }
+    await this.prune(step.path);
+    return { ...begun, type: 'done' };
+  }
+
+  /** What stands at a path where something is to be put. @throws {StepError} when the plan did not reckon with it */
+  private async look(
+    path: string,
+    replaces: FileFacts | null,
+    index: number,
+    put: FileFacts,
+  ): Promise<Begun> {
+    const found = await this.store.find(path);
+    if (found && !replaces) throw new StepError('exists', path);
+    const was = found && replaces ? await this.recognised(found, replaces) : null;
+    const made = await this.missingFolders(folderOf(path));
+    return { type: 'begun', was, hold: holdPath(this.id, index, path), made, put };
+  }
+
+  /** Facts of what was found, by which it is known again. @throws {StepError} when it is not what was meant */
+  private async recognised(found: ThereFile, meant: FileFacts): Promise<FileFacts> {
+    const { store, effects } = this;
+    if (!(await isTheOne(found, meant, store, effects.digest)))
+      throw new StepError('changedSince', found.path);
+    const digest = found.digest ?? meant.digest ?? (await effects.digest(await store.read(found.path)));
+    return { size: found.size, digest };
+  }
+
+  /** Holds aside what stands at `path` and puts `from` there. */
+  private async swapIn(from: string, path: string, begun: Begun, isFresh = false): Promise<void> {
+    if (begun.was && (isFresh || !(await this.store.find(begun.hold)))) {
+      if (!isFresh) {
+        const found = await this.store.find(path);
+        if (!found) throw new StepError('gone', path);
+        await this.recognised(found, begun.was);
+      }
+      await this.store.move(path, begun.hold);
+    }
+    await this.store.move(from, path);
+    for (const folder of begun.made) this.folders.add(folder);
+  }
+
+  /** The end of a writing step whose file has left the run's own folder; null when it was begun in vain. */
+  private async isPut(path: string, begun: Begun): Promise<Outcome | null> {
+    const held = begun.was !== null && (await this.store.find(begun.hold)) !== null;
+    if (begun.was !== null && !held) return null;
+    const found = await this.store.find(path);
+    if (found && (await this.isOurs(found, begun)))
+      return {
+        ...begun,
+        type: 'done',
+        put: { ...factsOf(found), digest: found.digest ?? begun.put?.digest ?? null },
+      };
+    if (held) throw new StepError('changedSince', path);
+    return null;
+  }
+
+  private async isMoved(step: Extract<Step, { type: 'move' }>, begun: Begun): Promise<boolean> {
+    if (begun.was !== null && !(await this.store.find(begun.hold))) return false;
+    const found = await this.store.find(step.path);
+    return found !== null && (await this.isOurs(found, begun)) && !(await this.store.find(step.from));
+  }
+
+  private isOurs(found: ThereFile, { put }: Traces): Promise<boolean> {
+    return put ? isTheOne(found, put, this.store, this.effects.digest) : Promise.resolve(false);
+  }
+
+  /**
+   * Ends a step that cannot be done: what it was about to write goes, what it held returns. Where its work was
+   * in fact done before the error came, it counts as done.
+   * @throws {StoreError} when that fails too: the step stays begun
+   */
+  private async giveUp(
+    step: Step,
+    index: number,
+    { code, message }: StoreError | StepError,
+  ): Promise<Outcome> {
+    const failed = { type: 'failed', code, detail: message, hold: null } as const;
+    const { store } = this;
+    const stage = stagePath(this.id, step.path);
+    const known = this.outcomes[index];
+    if (known?.type !== 'begun') {
+      if (isWriting(step) && (await store.find(stage))) await store.remove(stage);
+      return failed;
+    }
+    if (await this.isAllDone(step, known))
+      return step.type === 'move' ? this.endMove(step, known) : { ...known, type: 'done' };
+    let hold: string | null = null;
+    if (known.was && (await store.find(known.hold))) {
+      if (await store.find(step.path)) hold = known.hold;
+      else await store.move(known.hold, step.path);
+    }
+    if (!hold) await store.removeEmptyFolder(folderOf(known.hold));
+    if (isWriting(step) && (await store.find(stage))) await store.remove(stage);
+    await pruneFolders([...known.made].reverse(), store);
+    this.folders.clear();
+    return { ...failed, hold };
+  }
+
+  private async isAllDone(step: Step, begun: Begun): Promise<boolean> {
+    switch (step.type) {
+      case 'makeFolder':
+        return this.store.hasFolder(step.path);
+      case 'move':
+        return this.isMoved(step, begun);
+      case 'remove':
+        return (await this.store.find(step.path)) === null && (await this.store.find(begun.hold)) !== null;
+      default: {
+        if (await this.store.find(stagePath(this.id, step.path))) return false;
+        if (begun.was && !(await this.store.find(begun.hold))) return false;
+        const found = await this.store.find(step.path);
+        return found !== null && this.isOurs(found, begun);
+      }
+    }
+  }
+
+  /** Folders at and above a path that are not there, outermost first. */
+  private async missingFolders(path: string): Promise<readonly string[]> {
+    const missing: string[] = [];
+    let at = path;
+    while (at !== '' && !this.folders.has(at) && !(await this.store.hasFolder(at))) {
+      missing.unshift(at);
+      at = folderOf(at);
+    }
+    this.folders.add(at);
+    return missing;
+  }
+
+  /** Removes the folders above a path that nothing is left in. */
+  private async prune(path: string): Promise<void> {
+    for (let at = folderOf(path); at !== '' && at !== HOLD_FOLDER; at = folderOf(at)) {
+      this.folders.delete(at);
+      await this.store.removeEmptyFolder(at);
+    }
+  }
 }
 
-async function pruneHold<Content>(journal: Journal, store: Store<Content>): Promise<void> {
-  const folders = new Set<string>();
-  for (const { path } of journal.steps)
-    for (let at = folderOf(holdPath(journal.id, path)); at !== HOLD_FOLDER && at !== ''; at = folderOf(at))
-      folders.add(at);
-  const deepestFirst = [...folders].sort((a, b) => b.length - a.length);
-  for (const folder of deepestFirst) await store.removeEmptyFolder(folder);
-  await store.removeEmptyFolder(HOLD_FOLDER);
-}
+const isWriting = (step: Step): step is WritingStep =>
+  step.type === 'copy' || step.type === 'writePicture' || step.type === 'writeSidecar';
+
+const factsOf = ({ size, digest }: ThereFile): FileFacts => ({ size, digest });

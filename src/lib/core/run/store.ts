@@ -1,8 +1,8 @@
 import type { ByteSource } from '../bytes';
 import type { ThereFile } from '../plan';
 
-/** Why a store could not do what it was asked. `unreachable` and `full` stop a run, others only a step. */
-export type StoreErrorCode = 'unreachable' | 'full' | 'refused' | 'exists' | 'gone' | 'notAllowed';
+/** Why a store could not do what it was asked. The first three stop a run, others only a step. */
+export type StoreErrorCode = 'unreachable' | 'full' | 'notAllowed' | 'refused' | 'exists' | 'gone';
 
 export class StoreError extends Error {
   override readonly name = 'StoreError';
@@ -18,8 +18,8 @@ export class StoreError extends Error {
 export interface WrittenFile {
   /** Bytes. */
   readonly size: number;
-  /** SHA-256 in hexadecimal, or null where the place keeps none. */
-  readonly digest: string | null;
+  /** SHA-256 in hexadecimal of the bytes that were sent, taken while they went. */
+  readonly digest: string;
 }
 
 /**
@@ -30,6 +30,7 @@ export interface Store<Content> {
   /** Every file with its size; what lies in hold folders is left out. */
   list(): Promise<readonly ThereFile[]>;
   makeFolder(path: string): Promise<void>;
+  hasFolder(path: string): Promise<boolean>;
   /** Puts a file there whole or not at all, folders included. Refuses (`exists`) to write over one. */
   write(path: string, content: Content): Promise<WrittenFile>;
   /** Renames a file. Refuses (`exists`) to move over one, and says `gone` when there is none. */
@@ -41,12 +42,4 @@ export interface Store<Content> {
   find(path: string): Promise<ThereFile | null>;
   /** The file's bytes, to read back what was written. */
   read(path: string): Promise<ByteSource>;
-}
-
-/** Files that a run replaced or removed lie below this folder until the run is taken as good. */
-export const HOLD_FOLDER = '.lectorum-held';
-
-/** Where a run holds what stood at `path`. */
-export function holdPath(runId: string, path: string): string {
-  return `${HOLD_FOLDER}/${runId}/${path}`;
 }

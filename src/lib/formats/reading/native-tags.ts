@@ -14,13 +14,13 @@ export function nativeTags(metadata: Pick<IAudioMetadata, 'native'>): readonly N
 }
 
 function describe(value: unknown): string {
-  if (typeof value === 'string') return value.slice(0, MOST_LETTERS);
+  if (typeof value === 'string') return value.slice(0, MOST_LETTERS).toWellFormed();
   if (value instanceof Uint8Array) return `${value.length} bytes`;
   if (typeof value === 'object' && value !== null) {
     const text = JSON.stringify(value, (_key, inner: unknown) =>
       inner instanceof Uint8Array ? `${inner.length} bytes` : inner,
     );
-    return text.slice(0, MOST_LETTERS);
+    return text.slice(0, MOST_LETTERS).toWellFormed();
   }
   return String(value);
 }

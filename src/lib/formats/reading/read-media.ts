@@ -11,6 +11,7 @@ import {
   type PictureFact,
   type Stream,
   type UnreadFile,
+  wellFormed,
 } from '$lib/core/items';
 import { FormatError } from '../format';
 import { id3Chapters, readId3 } from '../id3';
@@ -58,10 +59,17 @@ export async function readMedia(source: ByteSource, path: string): Promise<Media
   try {
     await checkWhole(cached, format);
     const read = await readParsed(cached, format, path);
-    return { ...read, bytesRead: cached.bytesFetched };
+    return { ...mended(read), bytesRead: cached.bytesFetched };
   } catch (error) {
     throw asUnreadable(error);
   }
+}
+
+/** What was read with half letter pairs replaced, so that no name, tag or address fails by them later. */
+function mended<R extends Omit<MediaRead, 'bytesRead'>>(read: R): R {
+  const { facts, fields } = read;
+  const chapters = facts.chapters.map(({ title, ...rest }) => ({ ...rest, title: title.toWellFormed() }));
+  return { ...read, fields: wellFormed(fields), facts: { ...facts, chapters } };
 }
 
 /** Only the fields and pictures of a file, for reading back what was written. */

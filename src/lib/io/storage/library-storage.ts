@@ -1,7 +1,7 @@
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
-import type { Journal, Outcome } from '$lib/core/run';
+import { migrateJournal, type Journal, type Outcome } from '$lib/core/run';
 import type { Step } from '$lib/core/plan';
 import { LIBRARY_VERSION, migrateHead, migrateItem, type LibraryHead } from '$lib/core/library';
 
@@ -11,11 +11,23 @@ const CHUNK_STEPS = 200;
 
 type Part = 'library' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
 
+/** A write that was refused, since another tab works on the library. */
+export class LookingOnError extends Error {
+  override readonly name = 'LookingOnError';
+  constructor() {
+    super('another tab works on this library; what was changed here since is not kept');
+  }
+}
+
 /** What a library keeps in the browser, behind one small interface. Each part is a database of its own. */
 export class LibraryStorage {
   private readonly parts = new Map<Part, LocalForage>();
 
-  constructor(readonly library: string) {}
+  /** @param mayWrite asked at every write: whoever may not gets a LookingOnError, wherever the write began */
+  constructor(
+    readonly library: string,
+    private readonly mayWrite: () => boolean = () => true,
+  ) {}
 
   /** The head and all items, migrated to this version; null when nothing was kept yet. */
   async load(): Promise<{ head: LibraryHead; chunks: readonly (readonly Item[])[] } | null> {
@@ -30,21 +42,21 @@ export class LibraryStorage {
   }
 
   async saveHead(head: Omit<LibraryHead, 'version'>): Promise<void> {
-    await this.part('library').setItem('head', { version: LIBRARY_VERSION, ...head });
+    await this.writable('library').setItem('head', { version: LIBRARY_VERSION, ...head });
   }
 
   async saveChunk(index: number, items: readonly Item[]): Promise<void> {
-    await this.part('library').setItem(`items:${index}`, items);
+    await this.writable('library').setItem(`items:${index}`, items);
   }
 
   /** Forgets everything of this library: records, kept files, handles, pictures and journals. */
   async clear(): Promise<void> {
     for (const part of ['library', 'files', 'handles', 'pictures', 'journals', 'checks'] as const)
-      await this.part(part).clear();
+      await this.writable(part).clear();
   }
 
   async keepFile(source: SourceId, path: string, file: Blob): Promise<void> {
-    await this.part('files').setItem(`${source}/${path}`, file);
+    await this.writable('files').setItem(`${source}/${path}`, file);
   }
 
   async findKeptFile(source: SourceId, path: string): Promise<Blob | null> {
@@ -52,11 +64,11 @@ export class LibraryStorage {
   }
 
   async dropFile(source: SourceId, path: string): Promise<void> {
-    await this.part('files').removeItem(`${source}/${path}`);
+    await this.writable('files').removeItem(`${source}/${path}`);
   }
 
   async keepHandle(source: SourceId, handle: FileSystemDirectoryHandle): Promise<void> {
-    await this.part('handles').setItem(source, handle);
+    await this.writable('handles').setItem(source, handle);
   }
 
   async findHandle(source: SourceId): Promise<FileSystemDirectoryHandle | null> {
@@ -64,7 +76,7 @@ export class LibraryStorage {
   }
 
   async keepCheck(id: ItemId, checked: Checked): Promise<void> {
-    await this.part('checks').setItem(id, checked);
+    await this.writable('checks').setItem(id, checked);
   }
 
   /** Everything that checks found, by item. */
@@ -77,7 +89,7 @@ export class LibraryStorage {
   }
 
   async keepPicture(id: PictureId, picture: Blob): Promise<void> {
-    await this.part('pictures').setItem(id, picture);
+    await this.writable('pictures').setItem(id, picture);
   }
 
   async findPicture(id: PictureId): Promise<Blob | null> {
@@ -86,7 +98,7 @@ export class LibraryStorage {
 
   /** Begins a journal: its steps in chunks, no outcomes yet. */
   async startJournal(place: string, journal: Journal): Promise<void> {
-    const store = this.part('journals');
+    const store = this.writable('journals');
     for (const [index, steps] of chunksOf(journal.steps, CHUNK_STEPS).entries()) {
       await store.setItem(`${place}:steps:${index}`, steps);
       await store.setItem(`${place}:outcomes:${index}`, []);
@@ -95,14 +107,14 @@ export class LibraryStorage {
   }
 
   async saveJournalHead(place: string, { steps, outcomes: _, ...head }: Journal): Promise<void> {
-    await this.part('journals').setItem(`${place}:head`, { ...head, stepCount: steps.length });
+    await this.writable('journals').setItem(`${place}:head`, { ...head, stepCount: steps.length });
   }
 
   /** Keeps the chunk of outcomes that holds the one at `changed`. */
   async saveOutcomes(place: string, outcomes: readonly Outcome[], changed: number): Promise<void> {
     const chunk = Math.floor(changed / CHUNK_STEPS);
     const slice = outcomes.slice(chunk * CHUNK_STEPS, (chunk + 1) * CHUNK_STEPS);
-    await this.part('journals').setItem(`${place}:outcomes:${chunk}`, slice);
+    await this.writable('journals').setItem(`${place}:outcomes:${chunk}`, slice);
   }
 
   async loadJournal(place: string): Promise<Journal | null> {
@@ -118,12 +130,18 @@ export class LibraryStorage {
       steps.push(...((await store.getItem<Step[]>(`${place}:steps:${index}`)) ?? []));
       outcomes.push(...((await store.getItem<Outcome[]>(`${place}:outcomes:${index}`)) ?? []));
     }
-    return { ...rest, steps, outcomes };
+    return migrateJournal({ ...rest, steps, outcomes });
   }
 
   async dropJournal(place: string): Promise<void> {
-    const store = this.part('journals');
+    const store = this.writable('journals');
     for (const key of await store.keys()) if (key.startsWith(`${place}:`)) await store.removeItem(key);
+  }
+
+  /** The one way to change something. @throws {LookingOnError} */
+  private writable(name: Part): LocalForage {
+    if (!this.mayWrite()) throw new LookingOnError();
+    return this.part(name);
   }
 
   private part(name: Part): LocalForage {

@@ -3,6 +3,7 @@ import { folderOf, nameOf } from '$lib/core/items';
 import type { ThereFile } from '$lib/core/plan';
 import { StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
+import { hashingStream } from '../digest';
 
 const PART = '.lectorum-part';
 
@@ -16,10 +17,10 @@ export class FolderStore implements Store<Blob> {
     const files: ThereFile[] = [];
     const walk = async (folder: FileSystemDirectoryHandle, below: string): Promise<void> => {
       for await (const entry of folder.values()) {
-        if (entry.name.startsWith('.') || entry.name.endsWith(PART)) continue;
+        if (entry.name.startsWith('.')) continue;
         if (entry.kind === 'directory')
           await walk(entry as FileSystemDirectoryHandle, `${below}${entry.name}/`);
-        else
+        else if (!entry.name.endsWith(PART))
           files.push({
             path: below + entry.name,
             size: (await (entry as FileSystemFileHandle).getFile()).size,
@@ -35,19 +36,35 @@ export class FolderStore implements Store<Blob> {
     await told(path, () => this.folder(path, true));
   }
 
+  async hasFolder(path: string): Promise<boolean> {
+    try {
+      await this.open(path);
+      return true;
+    } catch (error) {
+      if (isAbsent(error)) return false;
+      return told(path, () => Promise.reject(error));
+    }
+  }
+
   async write(path: string, content: Blob): Promise<WrittenFile> {
     if (await this.find(path)) throw new StoreError('exists', path);
     return told(path, async () => {
       const folder = await this.folder(folderOf(path), true);
       const part = await folder.getFileHandle(`${nameOf(path)}${PART}`, { create: true });
       try {
-        await content.stream().pipeTo(await part.createWritable());
+        const { through, digest } = await hashingStream();
+        await content
+          .stream()
+          .pipeThrough(through)
+          .pipeTo(await part.createWritable());
+        // A rename writes over what came there in the meantime, so it is looked for once more.
+        if (await this.find(path)) throw new StoreError('exists', path);
         await part.move(folder, nameOf(path));
+        return { size: content.size, digest: digest() };
       } catch (error) {
         await folder.removeEntry(`${nameOf(path)}${PART}`).catch(() => undefined);
         throw error;
       }
-      return { size: content.size, digest: null };
     });
   }
 
@@ -79,8 +96,7 @@ export class FolderStore implements Store<Blob> {
       const handle = await (await this.folder(folderOf(path))).getFileHandle(nameOf(path));
       return { path, size: (await handle.getFile()).size, digest: null };
     } catch (error) {
-      const name = error instanceof DOMException ? error.name : '';
-      if (name === 'NotFoundError' || name === 'TypeMismatchError') return null;
+      if (isAbsent(error)) return null;
       return told(path, () => Promise.reject(error));
     }
   }
@@ -90,6 +106,12 @@ export class FolderStore implements Store<Blob> {
       const handle = await (await this.folder(folderOf(path))).getFileHandle(nameOf(path));
       return blobSource(await handle.getFile());
     });
+  }
+
+  /** Opens a folder afresh: one that is remembered may have gone. */
+  private async open(path: string): Promise<FileSystemDirectoryHandle> {
+    if (path === '') return this.root;
+    return (await this.open(folderOf(path))).getDirectoryHandle(nameOf(path));
   }
 
   private async folder(path: string, create = false): Promise<FileSystemDirectoryHandle> {
@@ -102,6 +124,9 @@ export class FolderStore implements Store<Blob> {
     return folder;
   }
 }
+
+const isAbsent = (error: unknown) =>
+  error instanceof DOMException && (error.name === 'NotFoundError' || error.name === 'TypeMismatchError');
 
 const CODES: Readonly<Record<string, StoreError['code']>> = {
   QuotaExceededError: 'full',

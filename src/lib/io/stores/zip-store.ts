@@ -1,8 +1,9 @@
 import { makeZip } from 'client-zip';
 import type { ByteSource } from '$lib/core/bytes';
-import type { ThereFile } from '$lib/core/plan';
+import { HOLD_FOLDER, type ThereFile } from '$lib/core/plan';
 import { StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
+import { digestOf } from '../digest';
 
 interface Entry {
   readonly name: string;
@@ -13,10 +14,13 @@ interface Entry {
 /**
  * A ZIP, streamed into the browser's private file system while the run goes, so that memory does not
  * grow with it; once closed it can be downloaded. It begins empty and only grows: nothing in it is
- * moved or removed, so its run is taken back by throwing the ZIP away.
+ * moved or removed, so its run is taken back by throwing the ZIP away. What is written into a run's own
+ * folder waits outside and goes into the ZIP when it is moved to its place.
  */
 export class ZipStore implements Store<Blob> {
   private readonly files = new Map<string, Blob>();
+  /** What waits for its place. */
+  private readonly staged = new Map<string, Blob>();
   private readonly queue: Entry[] = [];
   private current: Entry | null = null;
   private wake: () => void = () => undefined;
@@ -42,8 +46,34 @@ export class ZipStore implements Store<Blob> {
     // Folders come with their files; an empty one has nothing to say.
   }
 
+  async hasFolder(): Promise<boolean> {
+    return true;
+  }
+
   async write(path: string, content: Blob): Promise<WrittenFile> {
-    if (this.files.has(path)) throw new StoreError('exists', path);
+    if (this.contentOf(path)) throw new StoreError('exists', path);
+    if (path.startsWith(`${HOLD_FOLDER}/`)) this.staged.set(path, content);
+    else await this.append(path, content);
+    return { size: content.size, digest: await digestOf(blobSource(content)) };
+  }
+
+  async move(from: string, to: string): Promise<void> {
+    const content = this.staged.get(from);
+    if (!content) throw new StoreError(this.files.has(from) ? 'refused' : 'gone', from);
+    if (this.contentOf(to)) throw new StoreError('exists', to);
+    await this.append(to, content);
+    this.staged.delete(from);
+  }
+
+  async remove(path: string): Promise<void> {
+    if (!this.staged.delete(path)) throw new StoreError(this.files.has(path) ? 'refused' : 'gone', path);
+  }
+
+  private contentOf(path: string): Blob | undefined {
+    return this.files.get(path) ?? this.staged.get(path);
+  }
+
+  private async append(path: string, content: Blob): Promise<void> {
     await new Promise<void>((taken) => {
       this.queue.push({ name: path, input: content, taken });
       this.wake();
@@ -51,15 +81,6 @@ export class ZipStore implements Store<Blob> {
     if (this.failure)
       throw new StoreError(isQuota(this.failure) ? 'full' : 'refused', path, String(this.failure));
     this.files.set(path, content);
-    return { size: content.size, digest: null };
-  }
-
-  async move(from: string): Promise<void> {
-    throw new StoreError('refused', from);
-  }
-
-  async remove(path: string): Promise<void> {
-    throw new StoreError('refused', path);
   }
 
   async removeEmptyFolder(): Promise<void> {
@@ -67,12 +88,12 @@ export class ZipStore implements Store<Blob> {
   }
 
   async find(path: string): Promise<ThereFile | null> {
-    const content = this.files.get(path);
+    const content = this.contentOf(path);
     return content ? { path, size: content.size, digest: null } : null;
   }
 
   async read(path: string): Promise<ByteSource> {
-    const content = this.files.get(path);
+    const content = this.contentOf(path);
     if (!content) throw new StoreError('gone', path);
     return blobSource(content);
   }

@@ -1,6 +1,7 @@
 export {
   StorageError,
   findFile,
+  findFolder,
   listFiles,
   makeFolder,
   moveFile,

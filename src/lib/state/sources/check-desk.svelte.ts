@@ -32,7 +32,7 @@ export class CheckDesk {
     const todo = this.unchecked(items);
     let cancelled = false;
     this.running = true;
-    work.start('Check', todo.length, () => (cancelled = true));
+    const job = work.start('Check', todo.length, () => (cancelled = true));
     const speech = new Map<ItemId, number | null>();
     let done = 0;
     for (const item of todo) {
@@ -42,14 +42,14 @@ export class CheckDesk {
       await library.storage.keepCheck(item.id, checked);
       if (item.settled === null && (item.guess.certainty === 'open' || item.guess.certainty === 'guess'))
         speech.set(item.id, checked.speech);
-      work.progress(++done);
+      job.progress(++done);
     }
     // What is spoken and what is sung tells kinds apart where nothing else did.
     library.put(await guessAround(library, speech.keys(), speech));
     this.weigh();
     this.running = false;
     const trouble = this.findings.length;
-    work.finish(
+    job.finish(
       `${done} of ${todo.length} checked${cancelled ? ' before it was cancelled' : ''}, ${trouble} to look at`,
       trouble > 0,
     );

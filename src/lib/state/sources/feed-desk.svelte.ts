@@ -85,7 +85,7 @@ export class FeedDesk {
 
   unsubscribe(feed: Feed): void {
     this.session.library.setFeeds(this.feeds.filter(({ id }) => id !== feed.id));
-    this.session.work.finish(`${feed.title} is no longer followed; its episodes stay`);
+    this.session.work.say(`${feed.title} is no longer followed; its episodes stay`);
   }
 
   /** Passes these over: they are not new any more. */

@@ -116,7 +116,7 @@ export class NamesDesk {
     library.act(`Facts from ${edits.size} names`, library.findAll(edits.keys()), (item) =>
       editItem(item, edits.get(item.id) ?? {}),
     );
-    work.finish(`Facts taken from ${edits.size} names`);
+    work.say(`Facts taken from ${edits.size} names`);
     this.items = library.findAll(this.items.map(({ id }) => id));
     void this.read();
   }

@@ -8,6 +8,7 @@ export const SOURCE_NAMES: NameRules = {
   unicode: 'NFC',
   deviceNames: true,
   caseSensitive: false,
+  leadingDot: null,
   unit: 'bytes',
   maxName: 200,
   maxPath: 900,

@@ -69,7 +69,7 @@ export class WatchDesk {
     const { library } = this.session;
     library.setWatched(library.watched.filter(({ source }) => source !== tree.source));
     for (const { folder } of tree.rules) library.setFolderKind(tree.source, folder, 'rule', null);
-    this.session.work.finish(`${tree.label} is no longer watched; its items and lists stay`);
+    this.session.work.say(`${tree.label} is no longer watched; its items and lists stay`);
   }
 
   /** Changes what a folder gives to its files from now on. */
@@ -162,7 +162,7 @@ export class WatchDesk {
     this.session.library.put(changes);
     const lost = changes.filter(({ after }) => after?.gone === now).length;
     if (moves.size > 0 || lost > 0)
-      this.session.work.finish(
+      this.session.work.say(
         [moves.size > 0 ? `${moves.size} moved` : '', lost > 0 ? `${lost} gone from their folder` : '']
           .filter(Boolean)
           .join(', '),

@@ -73,6 +73,16 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'no run of ours put them there; what is replaced is held until the run is good',
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
   }),
+  changedThere: (count, _words, player) => ({
+    what: `${counted(count, 'file')} changed on ${player} since our run`,
+    why: 'another hand wrote there; what is replaced is held until the run is good',
+    remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
+  }),
+  changedUnwanted: (count, _words, player) => ({
+    what: `${counted(count, 'file')} of ours changed on ${player} and wanted no more`,
+    why: 'another hand wrote there, so it stays',
+    remedy: count === 1 ? 'Remove it' : `Remove ${count}`,
+  }),
   splitAlbum: (count, { album, groups, fields, found, usual }) => ({
     what: `${album} would stand on ${groups} shelves`,
     why: `${counted(count, 'song')} with another ${fields} (${found}); the rest: ${usual}`,
@@ -102,8 +112,8 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'no file of the folder holds one',
     remedy: 'Set a picture',
   }),
-  pictureShape: (count, { shape, least }) => ({
-    what: `A picture of ${shape} for ${counted(count, 'song')}`,
+  pictureShape: (count, { shape, least, folder }) => ({
+    what: `A picture of ${shape} in ${folder}, for ${counted(count, 'song')}`,
     why: `the player wants it square, ${least} pixels or more`,
     remedy: 'Make it square',
   }),

@@ -42,10 +42,8 @@
     ];
     return words.filter(Boolean).join(', ');
   });
-  const unfinished = $derived(
-    journal !== null &&
-      (journal.state === 'running' || journal.state === 'cancelled' || journal.state === 'stopped'),
-  );
+  const unfinished = $derived(desk.unfinished);
+  const takingBack = $derived(journal?.state === 'takingBack');
   const takeable = $derived(journal !== null && journal.state !== 'takenBack' && journal.outcomes.length > 0);
   const failures = $derived(
     journal?.outcomes.flatMap((outcome, index) =>
@@ -55,6 +53,7 @@
   const ready = $derived(
     desk.plan !== null &&
       steps.length > 0 &&
+      !unfinished &&
       !desk.running &&
       !desk.planning &&
       (desk.place !== 'folder' || desk.folder !== null) &&
@@ -167,7 +166,9 @@
         Last run {format(journal.startedAt, 'd MMM HH:mm')}:
         {journal.state === 'takenBack'
           ? 'taken back'
-          : `${totals.done} done, ${totals.failed} failed, ${totals.left} left`}
+          : takingBack
+            ? 'being taken back'
+            : `${totals.done} done, ${totals.failed} failed, ${totals.left} left`}
         {#if unfinished && journal.reason}<br />{failureWords(journal.reason, '').why}; {failureWords(
             journal.reason,
             '',
@@ -187,11 +188,16 @@
         </details>
       {/if}
       <div class="acts">
-        {#if unfinished}<button class="btn" disabled={desk.running} onclick={() => desk.resume()}
-            >Resume the run</button
+        {#if unfinished && !takingBack}<button
+            class="btn"
+            disabled={desk.running || !session.library.mayWrite}
+            onclick={() => desk.resume()}>Resume the run</button
           >{/if}
-        {#if takeable}<button class="btn" disabled={desk.running} onclick={() => desk.takeBack()}
-            >Take the run back</button
+        {#if takeable}<button
+            class="btn"
+            disabled={desk.running || !session.library.mayWrite}
+            onclick={() => desk.takeBack()}
+            >{takingBack ? 'Go on taking it back' : 'Take the run back'}</button
           >{/if}
         {#if desk.place === 'zip' && desk.zip && journal.state === 'finished'}
           <button class="btn btn-primary" onclick={() => desk.zip && download(desk.zip, desk.zip.name)}
@@ -203,6 +209,9 @@
   </section>
 </div>
 <footer>
+  {#if unfinished && !desk.running && steps.length > 0}
+    <p class="first">The last run comes first: resume it or take it back.</p>
+  {/if}
   <button class="btn btn-primary run-it" disabled={!ready} onclick={() => desk.run()}>
     <Play size={16} />{steps.length === 0 ? 'Nothing to run' : `Run ${counted(steps.length, 'step')}`}
   </button>
@@ -295,8 +304,13 @@
     border-bottom: 1px solid var(--rule);
     overflow-wrap: anywhere;
   }
+  .first {
+    flex-basis: 100%;
+    color: var(--attention-ink);
+  }
   footer {
     display: flex;
+    flex-wrap: wrap;
     gap: 8px;
     padding: 10px 16px;
     border-top: 1px solid var(--rule-strong);

@@ -8,26 +8,29 @@
   import Listen from './Listen.svelte';
 
   const session = getSession();
-  const job = $derived(session.work.job);
   const finished = $derived(session.work.finished);
 </script>
 
 <footer>
   <Listen />
   <div class="job" aria-live="off">
-    {#if job}
-      <b>{job.label}</b>
-      <Ladder done={job.done} total={job.total} label={job.label} />
-      <span>
-        {job.total === null
-          ? `${job.done.toLocaleString('en')} found`
-          : `${job.done.toLocaleString('en')} of ${job.total.toLocaleString('en')}`}{#if job.secondsLeft !== null},
-          {timeLeft(job.secondsLeft)}{/if}
-      </span>
-      {#if job.cancel}<button class="act" onclick={job.cancel}>Cancel</button>{/if}
+    {#each session.work.jobs as job (job)}
+      <div class="line">
+        <b>{job.label}</b>
+        <Ladder done={job.done} total={job.total} label={job.label} />
+        <span>
+          {job.total === null
+            ? `${job.done.toLocaleString('en')} found`
+            : `${job.done.toLocaleString('en')} of ${job.total.toLocaleString('en')}`}{#if job.secondsLeft !== null},
+            {timeLeft(job.secondsLeft)}{/if}
+        </span>
+        {#if job.cancel}<button class="act" onclick={job.cancel} aria-label="Cancel {job.label}"
+            >Cancel</button
+          >{/if}
+      </div>
     {:else}
       <span class="quiet">no work in hand</span>
-    {/if}
+    {/each}
   </div>
   <div class="last" class:failed={finished?.failed} role="status">
     {#if finished}
@@ -41,19 +44,25 @@
   footer {
     display: flex;
     align-items: center;
-    height: var(--h-dock);
+    min-height: var(--h-dock);
     flex: none;
     border-top: 1px solid var(--rule-strong);
     font-size: var(--t-read);
   }
   .job {
     display: flex;
-    align-items: center;
-    gap: 12px;
-    height: 100%;
-    padding: 0 16px;
+    flex-direction: column;
+    justify-content: center;
+    gap: 4px;
+    align-self: stretch;
+    padding: 4px 16px;
     border-left: 1px solid var(--rule);
     white-space: nowrap;
+  }
+  .line {
+    display: flex;
+    align-items: center;
+    gap: 12px;
   }
   .last {
     display: flex;

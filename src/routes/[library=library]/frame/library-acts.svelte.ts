@@ -17,10 +17,10 @@ export function library(session: Session) {
   return {
     async exportFile() {
       const { exportLibrary } = await import('$lib/state/library-file');
-      session.work.start('Export the library', null, null);
-      const blob = await exportLibrary(session.library);
+      const job = session.work.start('Export the library', null, null);
+      const blob = await exportLibrary(session.library).finally(() => job.end());
       download(blob, `lectorum-${session.name}-${format(Date.now(), 'yyyy-MM-dd')}.zip`);
-      session.work.finish(`Library exported: ${session.library.items.length} items`);
+      job.finish(`Library exported: ${session.library.items.length} items`);
     },
     importFile() {
       const input = document.createElement('input');
@@ -37,15 +37,13 @@ export function library(session: Session) {
 
 async function readIn(session: Session, file: File): Promise<void> {
   const { importLibrary } = await import('$lib/state/library-file');
-  session.work.start(`Read in ${file.name}`, null, null);
+  const job = session.work.start(`Read in ${file.name}`, null, null);
   try {
     const count = await importLibrary(session.library, file);
     await session.desk.open();
-    session.work.finish(
-      `${file.name}: ${count} items read in. Choose their folders again to reach the files.`,
-    );
+    job.finish(`${file.name}: ${count} items read in. Choose their folders again to reach the files.`);
   } catch (error) {
-    session.work.finish(
+    job.finish(
       `${file.name} was not read in: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
       true,
     );

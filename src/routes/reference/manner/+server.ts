@@ -1,4 +1,5 @@
 import { error, json } from '@sveltejs/kit';
+import { readJson } from '$lib/server/guard';
 import { MANNERS, currentManner, setManner } from '$lib/server/reference';
 import type { RequestHandler } from './$types';
 
@@ -6,9 +7,10 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = () => json({ manner: currentManner(), manners: MANNERS });
 
 export const PUT: RequestHandler = async ({ request }) => {
-  const { manner } = (await request.json()) as { manner?: unknown };
+  const manner = (await readJson(request))?.manner;
+  if (typeof manner !== 'string') error(400, 'names no manner');
   try {
-    setManner(String(manner));
+    setManner(manner);
   } catch (failure) {
     if (failure instanceof RangeError) error(400, failure.message);
     throw failure;

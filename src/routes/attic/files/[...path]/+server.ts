@@ -2,6 +2,7 @@ import { json } from '@sveltejs/kit';
 import {
   StorageError,
   findFile,
+  findFolder,
   makeFolder,
   moveFile,
   readFile,
@@ -9,6 +10,7 @@ import {
   removeEmptyFolder,
   removeFile,
 } from '$lib/server/attic';
+import { readJson } from '$lib/server/guard';
 import type { RequestHandler } from './$types';
 
 const isFolder = (url: URL) => url.searchParams.get('as') === 'folder';
@@ -25,27 +27,41 @@ async function answer(act: () => Promise<Response>): Promise<Response> {
 
 const done = () => new Response(null, { status: 204 });
 
-/** A file or a range of it, with its digest as entity tag. */
-export const GET: RequestHandler = ({ params, request }) =>
+/**
+ * A file or a range of it (RFC 9110, section 14: one range of bytes), with its digest as entity tag; with
+ * `?as=folder` whether there is a folder.
+ */
+export const GET: RequestHandler = ({ params, request, url }) =>
   answer(async () => {
+    if (isFolder(url)) {
+      await findFolder(params.path);
+      return done();
+    }
     const { size, digest } = await findFile(params.path);
-    const range = /^bytes=(\d+)-(\d*)$/.exec(request.headers.get('range') ?? '');
-    const start = Math.min(Number(range?.[1] ?? 0), size);
-    const end = Math.min(range?.[2] ? Number(range[2]) + 1 : size, size);
     const headers = new Headers({
       'content-type': 'application/octet-stream',
-      'content-length': String(end - start),
       'accept-ranges': 'bytes',
       'x-size': String(size),
       etag: `"${digest}"`,
     });
+    const range = /^bytes=(\d+)-(\d*)$/.exec(request.headers.get('range') ?? '');
+    const start = Number(range?.[1] ?? 0);
+    const end = Math.min(range?.[2] ? Number(range[2]) + 1 : size, size);
+    if (range && (start >= size || end <= start)) {
+      headers.set('content-range', `bytes */${size}`);
+      return new Response(null, { status: 416, headers });
+    }
     if (range) headers.set('content-range', `bytes ${start}-${end - 1}/${size}`);
-    const empty = request.method === 'HEAD' || end <= start;
-    return new Response(empty ? null : readFile(params.path, start, end), {
+    headers.set('content-length', String(end - start));
+    const empty = request.method === 'HEAD' || size === 0;
+    return new Response(empty ? null : await readFile(params.path, start, end), {
       status: range ? 206 : 200,
       headers,
     });
   });
+
+/** The same without the bytes. */
+export const HEAD: RequestHandler = GET;
 
 /** Receives a file, or makes a folder with `?as=folder`. Never over a file that is there. */
 export const PUT: RequestHandler = ({ params, request, url }) =>
@@ -64,7 +80,7 @@ export const PUT: RequestHandler = ({ params, request, url }) =>
 /** Gives a file another path: `{ "to": "…" }`. */
 export const PATCH: RequestHandler = ({ params, request }) =>
   answer(async () => {
-    const { to } = (await request.json()) as { to?: unknown };
+    const to = (await readJson(request))?.to;
     if (typeof to !== 'string') throw new StorageError(400, 'says no new path');
     await moveFile(params.path, to);
     return done();

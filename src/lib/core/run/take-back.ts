@@ -1,0 +1,164 @@
+import { folderOf } from '../items';
+import type { FileFacts, Step } from '../plan';
+import { STOPPING, StepError, isTheOne, pruneFolders, type DigestOf, type SaveOutcomes } from './effects';
+import { holdFolders, stagePath } from './hold';
+import type { FailureCode, Journal, Outcome, Traces } from './journal';
+import { StoreError, type Store } from './store';
+
+export interface TakenBack {
+  /** Steps undone. */
+  readonly undone: number;
+  /** Files left as they are, since they were changed after the run or could not be put back. */
+  readonly left: readonly { readonly path: string; readonly code: FailureCode }[];
+}
+
+export interface TakeBackEffects {
+  readonly digest: DigestOf;
+  readonly save: SaveOutcomes;
+  progress(undone: number): void;
+}
+
+type Standing = Extract<Outcome, { type: 'begun' | 'done' }>;
+
+/**
+ * Takes a run back, last step first: what it made goes, what it replaced, moved or removed returns.
+ * A file that was changed since is left alone and told. Each step taken back is noted, so that a take-back
+ * that broke off can be taken up again.
+ * @throws {StoreError} when the place is out of reach; what is noted then stands
+ */
+export async function takeBack<Content>(
+  journal: Journal,
+  store: Store<Content>,
+  effects: TakeBackEffects,
+): Promise<TakenBack> {
+  const outcomes = [...journal.outcomes];
+  const left: { path: string; code: FailureCode }[] = [];
+  const undoing = new Undoing(journal.id, store, effects.digest);
+  let undone = 0;
+  for (let index = outcomes.length - 1; index >= 0; index--) {
+    const outcome = outcomes[index];
+    const step = journal.steps[index];
+    if (!step || !outcome || outcome.type === 'undone') continue;
+    try {
+      await undoing.undo(step, outcome);
+      outcomes[index] = { type: 'undone' };
+      await effects.save(outcomes, index);
+      if (outcome.type !== 'failed') undone++;
+    } catch (error) {
+      if (!(error instanceof StoreError || error instanceof StepError)) throw error;
+      if (STOPPING.has(error.code)) throw error;
+      left.push({ path: step.path, code: error.code });
+    }
+    effects.progress(undone);
+  }
+  await undoing.sweep(journal);
+  return { undone, left };
+}
+
+class Undoing<Content> {
+  constructor(
+    private readonly runId: string,
+    private readonly store: Store<Content>,
+    private readonly digest: DigestOf,
+  ) {}
+
+  async undo(step: Step, outcome: Exclude<Outcome, { type: 'undone' }>): Promise<void> {
+    if (outcome.type === 'failed') return this.release(outcome.hold, step.path);
+    switch (step.type) {
+      case 'makeFolder':
+        break;
+      case 'move':
+        await this.undoMove(step, outcome);
+        break;
+      case 'remove':
+        await this.undoRemove(step.path, outcome);
+        break;
+      default:
+        await this.undoWrite(step.path, outcome);
+    }
+    await pruneFolders([...outcome.made].reverse(), this.store);
+  }
+
+  /** What a broken step left in the run's own folder, and that folder itself. */
+  async sweep({ steps, outcomes }: Journal): Promise<void> {
+    const next = steps[outcomes.length];
+    const stage = next && stagePath(this.runId, next.path);
+    if (stage && (await this.store.find(stage))) await this.store.remove(stage);
+    const held = outcomes.flatMap((outcome) => ('hold' in outcome && outcome.hold ? [outcome.hold] : []));
+    await pruneFolders(holdFolders(this.runId, held), this.store);
+  }
+
+  private async undoWrite(path: string, outcome: Standing): Promise<void> {
+    const stage = stagePath(this.runId, path);
+    if (outcome.type === 'begun' && (await this.store.find(stage))) {
+      await this.release(outcome.was && outcome.hold, path);
+      await this.store.remove(stage);
+      return;
+    }
+    const found = await this.store.find(path);
+    if (outcome.was && !(await this.store.find(outcome.hold))) {
+      // It returned already, or was never held.
+      if (outcome.type === 'begun' || (found && (await this.isTheOne(found, outcome.was)))) return;
+      throw new StepError('gone', path);
+    }
+    if (found) {
+      if (!outcome.put || !(await this.isTheOne(found, outcome.put))) {
+        // A begun step without its file may have been given up before: then nothing of it stands here.
+        if (outcome.type === 'begun' && !outcome.was) return;
+        throw new StepError('changedSince', path);
+      }
+      await this.store.remove(path);
+    }
+    await this.release(outcome.was && outcome.hold, path);
+  }
+
+  private async undoMove(step: Extract<Step, { type: 'move' }>, outcome: Standing): Promise<void> {
+    const { put, was, hold } = outcome;
+    const [from, found] = [await this.store.find(step.from), await this.store.find(step.path)];
+    if (!from) {
+      if (!found) throw new StepError('gone', step.path);
+      if (put && !(await this.isTheOne(found, put))) throw new StepError('changedSince', step.path);
+      await this.store.move(step.path, step.from);
+    } else if (outcome.type === 'done' && found && !was && put && (await this.isTheOne(found, put)))
+      // Another file took the name that it had.
+      throw new StepError('exists', step.from);
+    await this.release(was && hold, step.path);
+  }
+
+  private async undoRemove(path: string, { was, hold }: Standing): Promise<void> {
+    if (!was) return;
+    if (await this.store.find(hold)) return this.release(hold, path);
+    const found = await this.store.find(path);
+    if (!found || !(await this.isTheOne(found, was))) throw new StepError('gone', path);
+  }
+
+  /** Puts back what is held, where it is. */
+  private async release(hold: string | null, path: string): Promise<void> {
+    if (!hold || !(await this.store.find(hold))) return;
+    await this.store.move(hold, path);
+    await this.store.removeEmptyFolder(folderOf(hold));
+  }
+
+  private isTheOne(found: Parameters<typeof isTheOne>[0], meant: FileFacts): Promise<boolean> {
+    return isTheOne(found, meant, this.store, this.digest);
+  }
+}
+
+/**
+ * Empties what a run held, once it is taken as good. Nothing of it can be taken back afterwards.
+ * @throws {RangeError} for a run that is unfinished: what it holds is not yet replaced by anything
+ */
+export async function takeAsGood<Content>(journal: Journal, store: Store<Content>): Promise<void> {
+  const standing = journal.outcomes.filter(
+    (outcome): outcome is Extract<Outcome, { type: 'done' | 'failed' }> => {
+      if (outcome.type === 'begun') throw new RangeError('the run is unfinished');
+      return outcome.type !== 'undone';
+    },
+  );
+  const held = standing.flatMap((outcome) => heldBy(outcome));
+  for (const hold of held) if (await store.find(hold)) await store.remove(hold);
+  await pruneFolders(holdFolders(journal.id, held), store);
+}
+
+const heldBy = (outcome: (Traces & { type: 'done' }) | Extract<Outcome, { type: 'failed' }>) =>
+  outcome.hold && (outcome.type === 'failed' || outcome.was) ? [outcome.hold] : [];

@@ -1,0 +1,1 @@
+export { guarded, isStandIn, readJson, refusalOf, refuse } from './guard';
