@@ -305,7 +305,7 @@ test.describe('watched folder', () => {
     await openSource(page, 'a watched folder');
     await page.getByRole('button', { name: 'Watch a folder' }).click();
     await app.finished(/1 file taken in/);
-    await page.goto('/reference/manner');
+    await page.goto('/favicon.svg');
     await change(page, 'add', 'Choral/later.mp3', 'Drop/from the old laptop/audio_1.mp3');
     await app.open();
     await app.finished(/1 file taken in/);

@@ -1,4 +1,4 @@
-import type { Port } from '../../src/lib/workers/parse-protocol';
+import type { Port } from '../../src/lib/workers/worker-client';
 
 /** Two ends of a channel in one thread, in place of a worker; what goes through is copied as a browser copies it. */
 export function channel(serve: (port: Port) => void): Port {

@@ -8,7 +8,8 @@ import { Intake } from '../../src/lib/state/intake.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
 import { exportLibrary, importLibrary } from '../../src/lib/state/library-file';
 import { Work } from '../../src/lib/state/work.svelte';
-import type { ParsePool, ReadOutcome } from '../../src/lib/workers/parse-pool';
+import type { ParsePool } from '../../src/lib/workers/parse-pool';
+import type { ReadOutcome } from '../../src/lib/workers/parse-protocol';
 import { databases, writes } from '../helpers/fake-forage';
 import { makeAlbum, makeItem } from '../helpers/items';
 
@@ -231,6 +232,25 @@ test('a journal is kept in parts, and found again with what came of it', async (
   expect(await storage.loadJournal('attic')).toBeNull();
 });
 
+test('each job in hand has a line and a cancel of its own', () => {
+  const work = new Work();
+  const cancelled: string[] = [];
+  const first = work.start('First', 10, () => cancelled.push('first'));
+  const second = work.start('Second', null, () => cancelled.push('second'));
+  first.progress(5);
+  expect(work.jobs.map(({ label, done, total }) => [label, done, total])).toEqual([
+    ['First', 5, 10],
+    ['Second', 0, null],
+  ]);
+  work.jobs[0]?.cancel?.();
+  second.finish('Second is done');
+  expect(cancelled).toEqual(['first']);
+  expect(work.jobs.map(({ label }) => label)).toEqual(['First']);
+  expect(work.finished?.text).toBe('Second is done');
+  first.end();
+  expect(work.jobs).toEqual([]);
+});
+
 describe('taking in', () => {
   const reading = (title: string): ReadOutcome => {
     const { format, facts, fileFields, native, guess } = makeItem('x', { title, artist: 'A' });
@@ -297,6 +317,33 @@ describe('taking in', () => {
     ]);
     expect(library.items).toHaveLength(1);
     expect(library.items[0]).toMatchObject({ modified: 2, settled: 'podcast', edits: { title: 'Mine' } });
+  });
+
+  test('what the curator does while a changed file is read again is kept', async () => {
+    const library = new Library('home');
+    const pictured = { id: 'p' as PictureId, mime: 'image/jpeg', bytes: 1, width: 1, height: 1 };
+    const answer = (path: string): ReadOutcome => {
+      const [item] = library.items.filter((one) => one.path === path);
+      if (item && path === '1.mp3') {
+        library.edit('x', [item], { title: 'Meanwhile' });
+        library.act('x', library.findAll([item.id]), (one) => ({ ...one, picture: pictured }));
+        library.settle('x', library.findAll([item.id]), () => 'podcast');
+      }
+      if (item && path === '2.mp3') library.act('Forget 1', [item], () => null);
+      return reading(path);
+    };
+    const intake = new Intake(library, pool(answer), new Work());
+    await intake.takeIn([given('1.mp3', '2.mp3')]);
+    const again = given('1.mp3', '2.mp3');
+    const files = (async function* () {
+      for await (const file of again.files) yield { ...file, modified: 2 };
+    })();
+    await intake.takeIn([{ ...again, files }]);
+    expect(library.items).toMatchObject([
+      { path: '1.mp3', modified: 2, edits: { title: 'Meanwhile' }, picture: pictured, settled: 'podcast' },
+    ]);
+    library.undo();
+    expect(library.find(library.items[0]?.id as ItemId)).not.toBeNull();
   });
 
   test('cancelling keeps what was read so far', async () => {

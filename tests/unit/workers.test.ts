@@ -3,7 +3,7 @@ import type { Finding, FindingCode } from '../../src/lib/core/plan';
 import { findingWords } from '../../src/lib/ui/words/finding-words';
 import { bytes, clock, counted, timeLeft } from '../../src/lib/ui/words/amounts';
 import { ParsePool } from '../../src/lib/workers/parse-pool';
-import type { Port } from '../../src/lib/workers/parse-protocol';
+import { WorkerClient, type Port } from '../../src/lib/workers/worker-client';
 import { serveParsing } from '../../src/lib/workers/parse-service';
 import { readFile } from 'node:fs/promises';
 import { channel } from '../helpers/channel';
@@ -41,6 +41,108 @@ describe('the pool of parsing workers', () => {
   });
 });
 
+/** A worker that answers each request by its text, unless that asks it to fall over or to hang. */
+function moody(log: string[]): Port {
+  const page: Port = { postMessage: () => undefined, onmessage: null, onerror: null };
+  let alive = true;
+  page.terminate = () => {
+    alive = false;
+    log.push('terminated');
+  };
+  page.postMessage = (message) => {
+    const { id, path } = message as { id: number; path: string };
+    log.push(path);
+    queueMicrotask(() => {
+      if (!alive || path === 'hang') return;
+      if (path === 'fall') page.onerror?.({ message: 'out of memory' } as ErrorEvent);
+      else if (path !== 'wait')
+        page.onmessage?.({ data: { type: 'answered', id, value: path } } as MessageEvent);
+    });
+  };
+  return page;
+}
+
+describe('the client of a worker', () => {
+  type Asked = { readonly id: number; readonly path: string };
+  const client = (log: string[] = []) => {
+    const ports: Port[] = [];
+    const made = new WorkerClient<Asked>(() => {
+      const port = moody(log);
+      ports.push(port);
+      return port;
+    });
+    return { made, ports, log };
+  };
+
+  test('tells everyone who waits when the worker falls over, and starts another', async () => {
+    const { made, ports } = client();
+    const both = Promise.allSettled([made.ask({ path: 'wait' }), made.ask({ path: 'fall' })]);
+    for (const outcome of await both)
+      expect(outcome).toMatchObject({
+        status: 'rejected',
+        reason: { code: 'died', message: 'out of memory' },
+      });
+    expect(await made.ask({ path: 'again' })).toBe('again');
+    expect(ports).toHaveLength(2);
+  });
+
+  test('gives up a worker that does not answer in its time', async () => {
+    const { made, log } = client();
+    await expect(made.ask({ path: 'hang' }, { limit: 20 })).rejects.toMatchObject({ code: 'late' });
+    expect(log).toContain('terminated');
+    expect(await made.ask({ path: 'again' }, { limit: 1000 })).toBe('again');
+  });
+
+  test('what counts on an earlier start of the worker is refused by the next', async () => {
+    const { made } = client();
+    const { generation } = made;
+    expect(await made.ask({ path: 'a' }, { generation })).toBe('a');
+    await made.ask({ path: 'fall' }).catch(() => undefined);
+    await expect(made.ask({ path: 'b' }, { generation })).rejects.toMatchObject({ code: 'died' });
+  });
+
+  test('once ended, it answers nothing and starts nothing', async () => {
+    const { made, ports, log } = client();
+    const waiting = made.ask({ path: 'wait' });
+    made.end();
+    await expect(waiting).rejects.toMatchObject({ code: 'ended' });
+    await expect(made.ask({ path: 'a' })).rejects.toMatchObject({ code: 'ended' });
+    expect(ports).toHaveLength(1);
+    expect(log).toContain('terminated');
+  });
+});
+
+describe('a file that brings its worker down', () => {
+  const pool = (limit: number, log: string[] = []) => new ParsePool(() => moody(log), 2, limit);
+  const blob = new Blob([]);
+
+  test.each([
+    ['fall', 'unknownFormat', 'out of memory'],
+    ['hang', 'tooMuch', 'no answer within'],
+  ])('%s: it alone is not read; those beside it are', async (path, code, detail) => {
+    const log: string[] = [];
+    const reading = pool(40, log);
+    const paths = ['a', 'b', path, 'c', 'wait-not', 'd', 'e', 'f', 'g', 'h', 'i', 'j'];
+    const outcomes = await Promise.all(paths.map((one) => reading.read(one, blob)));
+    expect(outcomes.map((one) => (typeof one === 'string' ? one : one.type))).toEqual(
+      paths.map((one) => (one === path ? 'unread' : one)),
+    );
+    expect(outcomes[2]).toMatchObject({ code, detail: expect.stringContaining(detail) });
+    expect(await reading.read('later', blob)).toBe('later');
+    // It was tried once among others and once alone.
+    expect(log.filter((one) => one === path)).toHaveLength(2);
+  });
+
+  test('a pool that is ended keeps nobody waiting', async () => {
+    const reading = pool(1000);
+    const waiting = [reading.read('hang', blob), reading.read('hang', blob)];
+    const settled = Promise.allSettled(waiting);
+    reading.end();
+    expect((await settled).map(({ status }) => status)).toEqual(['rejected', 'rejected']);
+    await expect(reading.read('x', blob)).rejects.toMatchObject({ code: 'ended' });
+  });
+});
+
 describe('words', () => {
   const CODES: readonly FindingCode[] = [
     'missingField',
@@ -53,6 +155,8 @@ describe('words', () => {
     'pathTooLong',
     'collision',
     'occupied',
+    'changedThere',
+    'changedUnwanted',
     'splitAlbum',
     'sidecarMismatch',
     'besideMismatch',

@@ -31,6 +31,7 @@ import { newId } from '$lib/io/new-id';
 import { toJpeg } from '$lib/io/pictures';
 import { ReferenceClient } from '$lib/io/reference-client';
 import { IdentifyClient } from '$lib/workers/identify-client';
+import { WorkerError } from '$lib/workers/worker-client';
 import { ItemMirror } from './item-mirror';
 import type { Library } from './library.svelte';
 import type { Listening } from './listening.svelte';
@@ -127,12 +128,31 @@ export class IdentifyDesk {
     this.timer = setTimeout(() => void this.gatherNow(), SETTLE);
   }
 
-  async gatherNow(): Promise<void> {
+  async gatherNow(again = false): Promise<void> {
     this.timer = null;
-    const { changed, removed } = await this.mirror.changedSince(this.library.items);
-    await this.client.update(changed, removed);
+    try {
+      await this.gather();
+    } catch (error) {
+      if (!(error instanceof WorkerError)) throw error;
+      // One that fell over is started anew and told everything, once.
+      if (error.code === 'died' && !again) return this.gatherNow(true);
+      if (error.code !== 'ended') this.work.say(`Sets could not be gathered: ${error.message}`, true);
+    }
+  }
+
+  /** Ends the worker, with the library. */
+  end(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.asking?.abort();
+    this.client.end();
+  }
+
+  private async gather(): Promise<void> {
+    const { generation } = this.client;
+    const { changed, removed } = await this.mirror.changedSince(this.library.items, generation);
+    await this.client.update(changed, removed, generation);
     const first = this.gathering?.items[0];
-    this.gatherings = await this.client.gather();
+    this.gatherings = await this.client.gather(generation);
     if (first && !this.gatherings.some(({ key }) => key === this.openKey)) this.follow(first);
     await this.pair();
   }

@@ -11,7 +11,8 @@ import {
 import { isMediaName } from '$lib/formats/reading/sniff';
 import { newId } from '$lib/io/new-id';
 import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
-import type { ParsePool, ReadOutcome } from '$lib/workers/parse-pool';
+import type { ParsePool } from '$lib/workers/parse-pool';
+import type { ReadOutcome } from '$lib/workers/parse-protocol';
 import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
 import type { Job, Work } from './work.svelte';
@@ -199,6 +200,15 @@ export class Intake {
   }
 }
 
+/** A file that was read, on its way to the library. */
+interface Read {
+  readonly id: ItemId;
+  readonly file: WalkedFile;
+  /** The library had it before. */
+  readonly isKnown: boolean;
+  readonly outcome: Extract<ReadOutcome, { type: 'read' }>;
+}
+
 /** Gathers what was read and hands it over now and then, so that the page draws in between. */
 class Batch {
   readonly unread: UnreadFile[] = [];
@@ -206,7 +216,7 @@ class Batch {
   added = 0;
   changed = 0;
   private begun = false;
-  private waiting: Change[] = [];
+  private waiting: Read[] = [];
   private lastHandOver = performance.now();
 
   constructor(
@@ -225,9 +235,9 @@ class Batch {
       this.unread.push({ path: file.path, code: outcome.code, detail: outcome.detail });
       return;
     }
-    const item = this.toItem(file, known, outcome);
-    this.waiting.push({ id: item.id, before: known, after: item });
-    this.taken.push(item.id);
+    const id = known?.id ?? (newId() as ItemId);
+    this.waiting.push({ id, file, isKnown: known !== null, outcome });
+    this.taken.push(id);
     if (known) this.changed++;
     else this.added++;
     if (FIRST_HAND_OVERS.includes(this.taken.length) || performance.now() - this.lastHandOver > HAND_OVER)
@@ -241,19 +251,23 @@ class Batch {
   }
 
   handOver(): void {
-    this.library.put(this.waiting);
+    const changes = this.waiting.flatMap((waiting): Change[] => {
+      const before = this.library.find(waiting.id);
+      // What the curator forgot while it was read again stays forgotten.
+      if (waiting.isKnown && !before) return [];
+      return [{ id: waiting.id, before, after: this.toItem(waiting, before) }];
+    });
+    this.library.put(changes);
     this.waiting = [];
     this.lastHandOver = performance.now();
   }
 
-  private toItem(
-    file: WalkedFile,
-    known: Item | null,
-    { read, guess }: Extract<ReadOutcome, { type: 'read' }>,
-  ): Item {
+  /** @param known the item as it is now: it may have been edited while its file was read */
+  private toItem({ id, file, outcome }: Read, known: Item | null): Item {
+    const { read, guess } = outcome;
     const { format, facts, fields, native } = read;
     return {
-      id: known?.id ?? (newId() as ItemId),
+      id,
       arrival: this.arrival.id,
       source: this.arrival.source,
       path: file.path,
@@ -265,7 +279,7 @@ class Batch {
       fileFields: fields,
       guess,
       settled: known?.settled ?? null,
-      edits: known?.edits ?? trimEdits(fields, file.says?.edits ?? {}),
+      edits: trimEdits(fields, known?.edits ?? file.says?.edits ?? {}),
       picture: known?.picture ?? file.says?.picture ?? null,
       chapters: known?.chapters ?? file.says?.chapters ?? null,
       gone: null,

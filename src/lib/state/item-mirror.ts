@@ -6,12 +6,21 @@ const LOOKED_AT_ONCE = 2000;
 /** Keeps track of which items a worker has, so that only what changed is sent. */
 export class ItemMirror<T> {
   private sent: ReadonlyMap<ItemId, Item> = new Map();
+  private generation = 0;
 
   /** @param project what the worker needs of an item */
   constructor(private readonly project: (item: Item) => T) {}
 
-  /** Items that differ from what the worker has; looked for in steps that the page does not feel. */
-  async changedSince(items: readonly Item[]): Promise<{ changed: T[]; removed: ItemId[] }> {
+  /**
+   * Items that differ from what the worker has; looked for in steps that the page does not feel.
+   * @param generation counts the worker's starts: one that was started anew has nothing
+   */
+  async changedSince(
+    items: readonly Item[],
+    generation: number,
+  ): Promise<{ changed: T[]; removed: ItemId[] }> {
+    if (generation !== this.generation) this.sent = new Map();
+    this.generation = generation;
     const now = new Map<ItemId, Item>();
     const changed: T[] = [];
     for (const [index, item] of items.entries()) {

@@ -18,6 +18,10 @@ export class Listening {
     private readonly work: Work,
   ) {}
 
+  end(): void {
+    this.client.end();
+  }
+
   /** What is known of one item, listening to it where need be. Never rejects. */
   async hear(item: Item, whole = false): Promise<Heard> {
     const key = `${item.id}\n${item.size}\n${item.modified}`;

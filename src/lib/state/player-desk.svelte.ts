@@ -19,8 +19,9 @@ import { AtticStore } from '$lib/io/stores/attic-store';
 import { FolderStore } from '$lib/io/stores/folder-store';
 import { findZip } from '$lib/io/stores/zip-store';
 import { PlanClient } from '$lib/workers/plan-client';
-import { RunClient, type RunResult } from '$lib/workers/run-client';
-import type { RunTarget } from '$lib/workers/run-protocol';
+import { RunClient } from '$lib/workers/run-client';
+import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
+import { WorkerError } from '$lib/workers/worker-client';
 import { ItemMirror } from './item-mirror';
 import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
@@ -217,6 +218,13 @@ export class PlayerDesk {
     this.runner.cancel();
   }
 
+  /** Ends the workers, with the library. A run under way is found in its journal when it is opened again. */
+  end(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.planner.end();
+    this.runner.end();
+  }
+
   /** What an earlier run held aside goes for good before a new run begins; its taking back ends here. */
   private async releaseLast(journal: Journal): Promise<boolean> {
     const holds = journal.outcomes.some(
@@ -311,14 +319,18 @@ export class PlayerDesk {
     this.planning = this.timer !== null;
   }
 
-  private async makePlan(): Promise<Plan | null> {
+  private async makePlan(again = false): Promise<Plan | null> {
     try {
-      const { changed, removed } = await this.mirror.changedSince(this.library.items);
-      await this.planner.update(changed, removed);
+      const { generation } = this.planner;
+      const { changed, removed } = await this.mirror.changedSince(this.library.items, generation);
+      await this.planner.update(changed, removed, generation);
       const { there, placed, rulebook } = this;
       const { choices } = this.record;
-      return await this.planner.plan({ rulebook, there, placed, choices, token: newId() });
+      return await this.planner.plan({ rulebook, there, placed, choices, token: newId() }, generation);
     } catch (error) {
+      if (error instanceof WorkerError && error.code === 'ended') return null;
+      // A planner that fell over is started anew and told everything, once.
+      if (error instanceof WorkerError && error.code === 'died' && !again) return this.makePlan(true);
       this.trouble = `the rehearsal failed: ${error instanceof Error ? error.message : String(error)}`;
       return null;
     }

@@ -105,6 +105,10 @@ export class Session {
 
   close(): void {
     this.lock.end();
+    this.pool?.end();
+    this.desk.end();
+    this.identify.end();
+    this.listening.end();
     for (const part of this.parts.values()) (part as { end?: () => void }).end?.();
   }
 

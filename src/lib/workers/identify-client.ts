@@ -9,36 +9,49 @@ import type {
   ReferenceRelease,
 } from '$lib/core/identify';
 import type { ItemId } from '$lib/core/items';
-import { Asker } from './asker';
 import type { IdentifyRequest } from './identify-protocol';
-import type { Port } from './parse-protocol';
+import { WorkerClient, type Port } from './worker-client';
 
 /** Items sent in one message, so that handing them over never holds the page up. */
 const CHUNK_ITEMS = 200;
+/** Milliseconds for an answer, on a slow machine with a large library. */
+const LIMIT = 120_000;
 
 /** The identifying worker of this page; it starts with the first question. */
 export class IdentifyClient {
-  private readonly asker: Asker<IdentifyRequest>;
+  private readonly client: WorkerClient<IdentifyRequest>;
 
   constructor(
     makePort: () => Port = () =>
       new Worker(new URL('./identify-worker.ts', import.meta.url), { type: 'module' }),
   ) {
-    this.asker = new Asker(makePort);
+    this.client = new WorkerClient(makePort);
   }
 
-  /** Tells the worker which items changed since the last call. */
-  async update(changed: readonly GatherItem[], removed: readonly ItemId[]): Promise<void> {
+  /** Changes when the worker was started anew, and knows no items any more. */
+  get generation(): number {
+    return this.client.generation;
+  }
+
+  end(): void {
+    this.client.end();
+  }
+
+  /** Tells the worker which items changed since the last call. @throws {WorkerError} when it was started anew since */
+  async update(
+    changed: readonly GatherItem[],
+    removed: readonly ItemId[],
+    generation: number,
+  ): Promise<void> {
     for (let at = 0; at < changed.length || (at === 0 && removed.length > 0); at += CHUNK_ITEMS)
-      await this.asker.ask({
-        type: 'items',
-        changed: changed.slice(at, at + CHUNK_ITEMS),
-        removed: at === 0 ? removed : [],
-      });
+      await this.client.ask(
+        { type: 'items', changed: changed.slice(at, at + CHUNK_ITEMS), removed: at === 0 ? removed : [] },
+        { generation, limit: LIMIT },
+      );
   }
 
-  gather(): Promise<readonly Gathering[]> {
-    return this.asker.ask({ type: 'gather' });
+  gather(generation: number): Promise<readonly Gathering[]> {
+    return this.client.ask({ type: 'gather' }, { generation, limit: LIMIT });
   }
 
   rank(
@@ -46,7 +59,7 @@ export class IdentifyClient {
     words: string,
     releases: readonly ReferenceRelease[],
   ): Promise<readonly Candidate[]> {
-    return this.asker.ask({ type: 'rank', files, words, releases });
+    return this.client.ask({ type: 'rank', files, words, releases }, { limit: LIMIT });
   }
 
   lineUp(
@@ -54,6 +67,6 @@ export class IdentifyClient {
     entries: readonly ReferenceEntry[],
     decisions: Decisions,
   ): Promise<Offer> {
-    return this.asker.ask({ type: 'lineUp', files, entries, decisions });
+    return this.client.ask({ type: 'lineUp', files, entries, decisions }, { limit: LIMIT });
   }
 }

@@ -1,8 +1,7 @@
 import { gather, offerLineUps, rankCandidates, type GatherItem } from '$lib/core/identify';
 import type { ItemId } from '$lib/core/items';
-import { serveAnswers } from './asker';
 import type { IdentifyRequest } from './identify-protocol';
-import type { Port } from './parse-protocol';
+import { serveAnswers, type Port } from './worker-client';
 
 /** Gathers, ranks and lines up for whoever asks through a port. */
 export function serveIdentifying(port: Port): void {

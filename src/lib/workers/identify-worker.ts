@@ -1,5 +1,5 @@
 import { serveIdentifying } from './identify-service';
-import type { Port } from './parse-protocol';
+import type { Port } from './worker-client';
 
 // The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
 serveIdentifying(self as unknown as Port);

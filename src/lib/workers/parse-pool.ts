@@ -1,91 +1,125 @@
-import type { UnreadFile } from '$lib/core/items';
-import type { Guess } from '$lib/core/kinds';
-import type { MediaRead } from '$lib/formats/reading';
-import type { ParseReply, ParseRequest, Port } from './parse-protocol';
-
-export type ReadOutcome =
-  | { readonly type: 'read'; readonly read: MediaRead; readonly guess: Guess }
-  | { readonly type: 'unread'; readonly code: UnreadFile['code']; readonly detail: string };
+import type { ParseRequest, PictureOutcome, ReadOutcome } from './parse-protocol';
+import { WorkerClient, WorkerError, type Port, type Unnumbered } from './worker-client';
 
 /** Files that one worker has at once: reading waits far more than it computes. Few enough that cancelling is felt. */
 const AT_ONCE = 8;
+/** Milliseconds for a file, in a worker that it shares with others or has to itself. */
+const LIMIT = 30_000;
 
-type Request = ParseRequest extends infer R ? (R extends ParseRequest ? Omit<R, 'id'> : never) : never;
+interface Task {
+  readonly request: Unnumbered<ParseRequest>;
+  readonly resolve: (value: never) => void;
+  readonly reject: (error: WorkerError) => void;
+  /** It was in a worker that fell over or got lost: it goes alone next, so that others do not fall with it. */
+  readonly alone: boolean;
+}
 
 /** Parsing workers that share one queue. They start with the first file and stay for the next. */
 export class ParsePool {
-  private readonly workers: { readonly port: Port; busy: number }[] = [];
-  private readonly queue: { request: Request; settle: (reply: ParseReply) => void }[] = [];
-  private readonly waiting = new Map<number, (reply: ParseReply) => void>();
-  private nextId = 1;
+  private readonly workers: WorkerClient<ParseRequest>[] = [];
+  private readonly queue: Task[] = [];
+  /** The worker that has a file to itself now. */
+  private trying: WorkerClient<ParseRequest> | null = null;
+  private ended = false;
 
   /**
    * @param makePort starts one worker
    * @param size how many may run at once
+   * @param limit milliseconds that one file may take
    */
   constructor(
     private readonly makePort: () => Port,
     private readonly size: number,
+    private readonly limit = LIMIT,
   ) {}
 
   /** Starts the workers before there is anything to do, since loading the parsers takes its time. */
   warm(): void {
-    while (this.workers.length < this.size) this.addWorker();
+    while (this.workers.length < this.size) void this.addWorker().generation;
   }
 
-  /** Reads one file. Never rejects: a file that cannot be read says why. */
+  /** Reads one file. Rejects only when the pool is ended: a file that cannot be read says why. */
   async read(path: string, file: Blob): Promise<ReadOutcome> {
-    const reply = await this.ask({ type: 'read', path, file });
-    if (reply.type === 'read') return { type: 'read', read: reply.read, guess: reply.guess };
-    if (reply.type === 'unread') return { type: 'unread', code: reply.code, detail: reply.detail };
-    throw new TypeError(`a read was answered by ${reply.type}`);
+    try {
+      return await this.ask<ReadOutcome>({ type: 'read', path, file });
+    } catch (error) {
+      if (!(error instanceof WorkerError) || error.code === 'ended') throw error;
+      const code = error.code === 'late' ? 'tooMuch' : 'unknownFormat';
+      return { type: 'unread', code, detail: error.message };
+    }
   }
 
-  /** One of a file's pictures, or null when it has none at this place. */
+  /** One of a file's pictures, or null when it has none at this place or cannot be read. */
   async picture(path: string, file: Blob, index: number): Promise<Blob | null> {
-    const reply = await this.ask({ type: 'picture', path, file, index });
-    return reply.type === 'picture'
-      ? new Blob([reply.bytes as Uint8Array<ArrayBuffer>], { type: reply.mime })
-      : null;
+    const found = await this.ask<PictureOutcome>({ type: 'picture', path, file, index }).catch(() => null);
+    return found && new Blob([found.bytes as Uint8Array<ArrayBuffer>], { type: found.mime });
   }
 
-  private ask(request: Request): Promise<ParseReply> {
-    return new Promise((settle) => {
-      this.queue.push({ request, settle });
+  /** Ends the workers. Whoever waits is told. */
+  end(): void {
+    this.ended = true;
+    for (const { reject } of this.queue.splice(0)) reject(new WorkerError('ended', 'the workers were ended'));
+    for (const worker of this.workers) worker.end();
+  }
+
+  private ask<Value>(request: Task['request'], alone = false): Promise<Value> {
+    return new Promise<Value>((resolve, reject) => {
+      if (this.ended) return reject(new WorkerError('ended', 'the workers were ended'));
+      const task: Task = { request, resolve, reject, alone };
+      if (alone) this.queue.unshift(task);
+      else this.queue.push(task);
       this.feed();
     });
   }
 
   private feed(): void {
     while (this.queue.length > 0) {
-      const worker = this.freeWorker();
-      const next = worker && this.queue.shift();
-      if (!next) return;
-      const id = this.nextId++;
-      worker.busy++;
-      this.waiting.set(id, next.settle);
-      worker.port.postMessage({ ...next.request, id });
+      const task = this.queue[0] as Task;
+      const worker = task.alone ? this.idleWorker() : this.freeWorker();
+      if (!worker) return;
+      this.queue.shift();
+      void this.give(worker, task);
     }
   }
 
+  private async give(worker: WorkerClient<ParseRequest>, task: Task): Promise<void> {
+    if (task.alone) this.trying = worker;
+    try {
+      task.resolve((await worker.ask(task.request, { limit: this.limit })) as never);
+    } catch (error) {
+      if (!(error instanceof WorkerError)) throw error;
+      const isGuilty = task.alone || error.code === 'failed' || error.code === 'ended';
+      if (isGuilty) task.reject(error);
+      else this.ask(task.request, true).then(task.resolve as (value: unknown) => void, task.reject);
+    } finally {
+      if (task.alone) this.trying = null;
+      this.feed();
+    }
+  }
+
+  /** A worker with nothing to do, for a file that must be alone; one at a time. */
+  private idleWorker(): WorkerClient<ParseRequest> | null {
+    if (this.trying) return null;
+    return this.workers.find(({ busy }) => busy === 0) ?? (this.mayGrow() ? this.addWorker() : null);
+  }
+
   /** The least busy worker with room; a new one while there may be more. */
-  private freeWorker(): (typeof this.workers)[number] | null {
-    const idle = this.workers.find(({ busy }) => busy === 0);
+  private freeWorker(): WorkerClient<ParseRequest> | null {
+    const others = this.workers.filter((worker) => worker !== this.trying);
+    const idle = others.find(({ busy }) => busy === 0);
     if (idle) return idle;
-    if (this.workers.length < this.size) return this.addWorker();
-    const least = this.workers.reduce((a, b) => (b.busy < a.busy ? b : a));
+    if (this.mayGrow()) return this.addWorker();
+    if (others.length === 0) return null;
+    const least = others.reduce((a, b) => (b.busy < a.busy ? b : a));
     return least.busy < AT_ONCE ? least : null;
   }
 
-  private addWorker(): (typeof this.workers)[number] {
-    const worker = { port: this.makePort(), busy: 0 };
-    worker.port.onmessage = ({ data }: MessageEvent<ParseReply>) => {
-      worker.busy--;
-      const settle = this.waiting.get(data.id);
-      this.waiting.delete(data.id);
-      settle?.(data);
-      this.feed();
-    };
+  private mayGrow(): boolean {
+    return this.workers.length < this.size;
+  }
+
+  private addWorker(): WorkerClient<ParseRequest> {
+    const worker = new WorkerClient<ParseRequest>(this.makePort);
     this.workers.push(worker);
     return worker;
   }

@@ -1,32 +1,28 @@
 import { guessKind } from '$lib/core/kinds';
 import { UnreadableError, readMedia, readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
-import type { ParseReply, ParseRequest, Port } from './parse-protocol';
+import type { ParseRequest, PictureOutcome, ReadOutcome } from './parse-protocol';
+import { serveAnswers, type Port } from './worker-client';
 
 /** Answers parsing requests that come through a port. */
 export function serveParsing(port: Port): void {
-  port.onmessage = ({ data }: MessageEvent<ParseRequest>) => {
-    void answer(data).then((reply) => port.postMessage(reply));
-  };
+  serveAnswers<ParseRequest>(port, (request) =>
+    request.type === 'read'
+      ? read(request.file, request.path)
+      : picture(request.file, request.path, request.index),
+  );
 }
 
-async function answer(request: ParseRequest): Promise<ParseReply> {
-  const { id, path, file } = request;
-  const source = blobSource(file);
-  if (request.type === 'read') {
-    try {
-      const read = await readMedia(source, path);
-      return { type: 'read', id, read, guess: guessKind({ ...read, path }) };
-    } catch (error) {
-      if (error instanceof UnreadableError)
-        return { type: 'unread', id, code: error.code, detail: error.message };
-      return { type: 'unread', id, code: 'unknownFormat', detail: String(error) };
-    }
-  }
+async function read(file: Blob, path: string): Promise<ReadOutcome> {
   try {
-    const picture = await readPicture(source, path, request.index);
-    return picture ? { type: 'picture', id, ...picture } : { type: 'noPicture', id };
-  } catch {
-    return { type: 'noPicture', id };
+    const found = await readMedia(blobSource(file), path);
+    return { type: 'read', read: found, guess: guessKind({ ...found, path }) };
+  } catch (error) {
+    if (error instanceof UnreadableError) return { type: 'unread', code: error.code, detail: error.message };
+    return { type: 'unread', code: 'unknownFormat', detail: String(error) };
   }
+}
+
+async function picture(file: Blob, path: string, index: number): Promise<PictureOutcome> {
+  return readPicture(blobSource(file), path, index).catch(() => null);
 }

@@ -1,4 +1,4 @@
-import type { Port } from './parse-protocol';
+import type { Port } from './worker-client';
 import { serveParsing } from './parse-service';
 
 // The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.

@@ -3,7 +3,12 @@ import type { Plan, PlanInput, PlanItem } from '$lib/core/plan';
 
 /** The planning worker keeps a mirror of the items, so that only what changed is sent. */
 export type PlanRequest =
-  | { readonly type: 'items'; readonly changed: readonly PlanItem[]; readonly removed: readonly ItemId[] }
+  | {
+      readonly type: 'items';
+      readonly id: number;
+      readonly changed: readonly PlanItem[];
+      readonly removed: readonly ItemId[];
+    }
   | { readonly type: 'plan'; readonly id: number; readonly input: Omit<PlanInput, 'items'> };
 
 /** The long lists of a plan. They come in parts before the plan itself, so that no message holds the page up. */
@@ -12,9 +17,3 @@ export interface PlanLists {
   readonly paths: Plan['paths'];
   readonly shelves: Plan['showing']['shelves'];
 }
-
-export type PlanReply =
-  | { readonly type: 'part'; readonly id: number; readonly part: Partial<PlanLists> }
-  /** The plan with its long lists empty. */
-  | { readonly type: 'planned'; readonly id: number; readonly plan: Plan }
-  | { readonly type: 'failed'; readonly id: number; readonly detail: string };

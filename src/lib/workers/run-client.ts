@@ -1,39 +1,32 @@
-import type { RunReply, RunRequest } from './run-protocol';
-
-type Work = Exclude<RunRequest, { type: 'cancel' }>;
-export type RunResult = Exclude<RunReply, { type: 'progress' }>;
+import type { CancelRun, RunPart, RunRequest, RunResult } from './run-protocol';
+import { WorkerClient, WorkerError, type Unnumbered } from './worker-client';
 
 /** The worker in which runs are applied and taken back, one at a time. */
 export class RunClient {
-  private worker: Worker | null = null;
-  private waiting: { resolve: (reply: RunResult) => void; progress: (ended: number) => void } | null = null;
+  private readonly client = new WorkerClient<RunRequest>(
+    () => new Worker(new URL('./run-worker.ts', import.meta.url), { type: 'module' }),
+  );
 
-  /** @throws {RangeError} when another run is under way */
-  do(work: Work, progress: (ended: number) => void): Promise<RunResult> {
-    if (this.waiting) throw new RangeError('a run is under way');
-    return new Promise((resolve) => {
-      this.waiting = { resolve, progress };
-      this.open().postMessage(work);
-    });
+  /**
+   * Never rejects: a worker that fell over has left its journal, by which the run goes on.
+   * @throws {RangeError} when another run is under way
+   */
+  async do(work: Unnumbered<RunRequest>, progress: (ended: number) => void): Promise<RunResult> {
+    if (this.client.busy > 0) throw new RangeError('a run is under way');
+    try {
+      return await this.client.ask<RunResult, RunPart>(work, { onPart: progress });
+    } catch (error) {
+      if (error instanceof WorkerError) return { type: 'failed', code: 'fault', detail: error.message };
+      throw error;
+    }
   }
 
   /** The step under way is finished; the next does not begin. */
   cancel(): void {
-    this.worker?.postMessage({ type: 'cancel' } satisfies RunRequest);
+    this.client.tell({ type: 'cancel' } satisfies CancelRun);
   }
 
-  private open(): Worker {
-    if (this.worker) return this.worker;
-    this.worker = new Worker(new URL('./run-worker.ts', import.meta.url), { type: 'module' });
-    this.worker.onmessage = ({ data }: MessageEvent<RunReply>) => {
-      if (data.type === 'progress') {
-        this.waiting?.progress(data.ended);
-        return;
-      }
-      const waiting = this.waiting;
-      this.waiting = null;
-      waiting?.resolve(data);
-    };
-    return this.worker;
+  end(): void {
+    this.client.end();
   }
 }

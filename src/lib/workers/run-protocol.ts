@@ -14,14 +14,20 @@ interface Addressed {
 }
 
 /** The journal itself is not sent: the worker finds it in the library's storage, where it also goes on. */
-export type RunRequest =
-  | ({ readonly type: 'apply' } & Addressed)
-  | ({ readonly type: 'takeBack' } & Addressed)
-  | ({ readonly type: 'takeAsGood' } & Addressed)
-  | { readonly type: 'cancel' };
+export type RunRequest = {
+  readonly type: 'apply' | 'takeBack' | 'takeAsGood';
+  readonly id: number;
+} & Addressed;
 
-export type RunReply =
-  | { readonly type: 'progress'; readonly ended: number }
+/** Told in the middle: the step under way is finished, the next does not begin. */
+export interface CancelRun {
+  readonly type: 'cancel';
+}
+
+/** Steps ended so far. */
+export type RunPart = number;
+
+export type RunResult =
   | ({ readonly type: 'applied' } & RunEnd)
   | ({ readonly type: 'takenBack' } & TakenBack)
   | { readonly type: 'good' }

@@ -13,7 +13,8 @@ import { AtticStore } from '$lib/io/stores/attic-store';
 import { FolderStore } from '$lib/io/stores/folder-store';
 import { ZipStore, createZipFile, dropZips } from '$lib/io/stores/zip-store';
 import { checkWritten, makeContent } from './run-effects';
-import type { RunReply, RunRequest, RunTarget } from './run-protocol';
+import type { CancelRun, RunPart, RunRequest, RunResult, RunTarget } from './run-protocol';
+import { serveAnswers, type Port } from './worker-client';
 
 /** Milliseconds between two words of progress. */
 const PROGRESS_EVERY = 80;
@@ -21,31 +22,31 @@ const PROGRESS_EVERY = 80;
 const PATIENCE = 10_000;
 let cancelled = false;
 
-type Work = Exclude<RunRequest, { type: 'cancel' }>;
+type TellProgress = (ended: number) => void;
 
-self.onmessage = ({ data }: MessageEvent<RunRequest>) => {
-  if (data.type === 'cancel') {
-    cancelled = true;
-    return;
-  }
+serveAnswers<RunRequest, RunPart>(self as unknown as Port, async (request, tellPart) => {
   cancelled = false;
-  withRunLock(data).then(reply, (error: unknown) => {
+  try {
+    return await withRunLock(request, sparing(tellPart));
+  } catch (error) {
     const code = error instanceof StoreError ? error.code : 'fault';
-    reply({ type: 'failed', code, detail: error instanceof Error ? error.message : String(error) });
-  });
-};
-
-const reply = (message: RunReply) => self.postMessage(message);
+    const detail = error instanceof Error ? error.message : String(error);
+    return { type: 'failed', code, detail } satisfies RunResult;
+  }
+});
+self.addEventListener('message', ({ data }: MessageEvent<RunRequest | CancelRun>) => {
+  if (data.type === 'cancel') cancelled = true;
+});
 
 /** One run at a place, whichever tab it began in: a tab that took the library over waits for the other's step. */
-async function withRunLock(request: Work): Promise<RunReply> {
+async function withRunLock(request: RunRequest, progress: TellProgress): Promise<RunResult> {
   const name = `lectorum-run-${request.library}-${request.place}`;
   let holds = false;
   const storage = new LibraryStorage(request.library, () => holds);
-  const act = async (): Promise<RunReply> => {
+  const act = async (): Promise<RunResult> => {
     holds = true;
     try {
-      return await handle(request, storage);
+      return await handle(request, storage, progress);
     } finally {
       holds = false;
     }
@@ -60,17 +61,21 @@ async function withRunLock(request: Work): Promise<RunReply> {
   }
 }
 
-async function handle(request: Work, storage: LibraryStorage): Promise<RunReply> {
+async function handle(
+  request: RunRequest,
+  storage: LibraryStorage,
+  progress: TellProgress,
+): Promise<RunResult> {
   const journal = await storage.loadJournal(request.place);
   if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
   if (request.target.type === 'zip')
-    return handleZip(request.type, request.target.name, journal, request.place, storage);
+    return handleZip(request.type, request.target.name, journal, request.place, storage, progress);
   const store = openStore(request.target);
   switch (request.type) {
     case 'apply':
-      return apply(journal, store, request.place, storage);
+      return apply(journal, store, request.place, storage, progress);
     case 'takeBack':
-      return takeRunBack(journal, store, request.place, storage);
+      return takeRunBack(journal, store, request.place, storage, progress);
     case 'takeAsGood':
       await takeAsGood(journal, store);
       return { type: 'good' };
@@ -83,12 +88,13 @@ function openStore(target: Exclude<RunTarget, { type: 'zip' }>): Store<Blob> {
 
 /** A ZIP has no half: a broken one begins anew, and taking it back throws it away. */
 async function handleZip(
-  type: Work['type'],
+  type: RunRequest['type'],
   name: string,
   journal: Journal,
   place: string,
   storage: LibraryStorage,
-): Promise<RunReply> {
+  progress: TellProgress,
+): Promise<RunResult> {
   if (type !== 'apply') {
     await dropZips();
     await endJournal(storage, place, journal, 'takenBack');
@@ -98,7 +104,7 @@ async function handleZip(
   }
   const file = await createZipFile(name);
   const store = new ZipStore(await file.createWritable());
-  const end = await apply({ ...journal, outcomes: [] }, store, place, storage);
+  const end = await apply({ ...journal, outcomes: [] }, store, place, storage, progress);
   await store.close();
   if (end.type === 'applied' && end.state !== 'finished') await dropZips();
   return end;
@@ -109,7 +115,8 @@ async function apply(
   store: Store<Blob>,
   place: string,
   storage: LibraryStorage,
-): Promise<RunReply> {
+  progress: TellProgress,
+): Promise<RunResult> {
   const running: Journal = { ...journal, state: 'running', reason: null, endedAt: null };
   await storage.saveJournalHead(place, running);
   const { state, reason, outcomes } = await applyRun(running, store, {
@@ -117,7 +124,7 @@ async function apply(
     check: checkWritten,
     digest: digestOf,
     save: saving(place, storage),
-    progress: sparing((ended) => reply({ type: 'progress', ended })),
+    progress,
     isCancelled: () => cancelled,
   });
   await storage.saveJournalHead(place, { ...running, outcomes, state, reason, endedAt: Date.now() });
@@ -129,13 +136,14 @@ async function takeRunBack(
   store: Store<Blob>,
   place: string,
   storage: LibraryStorage,
-): Promise<RunReply> {
+  progress: TellProgress,
+): Promise<RunResult> {
   // Noted first: from here on the run cannot go on, only be taken back to its end.
   await storage.saveJournalHead(place, { ...journal, state: 'takingBack' });
   const taken = await takeBack(journal, store, {
     digest: digestOf,
     save: saving(place, storage),
-    progress: sparing((ended) => reply({ type: 'progress', ended })),
+    progress,
   });
   await endJournal(storage, place, journal, 'takenBack');
   return { type: 'takenBack', ...taken };
@@ -154,7 +162,7 @@ async function endJournal(
 }
 
 /** Lets a word through only now and then. */
-function sparing(act: (value: number) => void): (value: number) => void {
+function sparing(act: TellProgress): TellProgress {
   let last = 0;
   return (value) => {
     const now = performance.now();

@@ -1,20 +1,27 @@
 import type { FormatId } from '$lib/core/items';
-import { Asker } from './asker';
 import type { Listened, SoundRequest } from './sound-protocol';
+import { WorkerClient } from './worker-client';
+
+/** Milliseconds for a file: the longest audiobook on the slowest machine. */
+const LIMIT = 1_800_000;
 
 /** The listening worker of this page; it starts with the first file. */
 export class SoundClient {
-  private readonly asker = new Asker<SoundRequest>(
+  private readonly client = new WorkerClient<SoundRequest>(
     () => new Worker(new URL('./sound-worker.ts', import.meta.url), { type: 'module' }),
   );
 
+  end(): void {
+    this.client.end();
+  }
+
   /** @param whole listens to the end, to know whether all of it decodes. @throws {Error} saying why nothing was heard */
   listen(file: Blob, whole = false): Promise<Listened> {
-    return this.asker.ask({ type: 'listen', file, whole });
+    return this.client.ask({ type: 'listen', file, whole }, { limit: LIMIT });
   }
 
   /** Digest of a file's sound and picture data, tags left aside. @throws {Error} when its structure cannot be read */
   digest(file: Blob, format: FormatId): Promise<string> {
-    return this.asker.ask({ type: 'digest', file, format });
+    return this.client.ask({ type: 'digest', file, format }, { limit: LIMIT });
   }
 }

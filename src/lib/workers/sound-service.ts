@@ -8,8 +8,7 @@ import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText } from '$lib/core/sou
 import { payloadRanges } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprintOf } from '$lib/io/chromaprint.js';
-import { serveAnswers } from './asker';
-import type { Port } from './parse-protocol';
+import { serveAnswers, type Port } from './worker-client';
 import type { Listened, SoundRequest } from './sound-protocol';
 
 let hashing: ReturnType<typeof xxhash> | null = null;

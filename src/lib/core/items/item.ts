@@ -132,6 +132,7 @@ export interface UnreadFile {
   readonly code:
     | 'empty'
     | 'cutShort'
+    | 'tooMuch'
     | 'notMedia'
     | 'otherwise'
     | 'unknownFormat'

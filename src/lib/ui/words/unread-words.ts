@@ -7,6 +7,11 @@ export function unreadWords({ code, detail }: UnreadFile): { readonly why: strin
       return { why: 'the file holds no bytes', remedy: 'fetch it again from where it came' };
     case 'cutShort':
       return { why: `cut short: ${detail}`, remedy: 'fetch it again from where it came' };
+    case 'tooMuch':
+      return {
+        why: `asks for more work than a file is given: ${detail}`,
+        remedy: 'it is damaged, or made to do harm; fetch it again from where it came',
+      };
     case 'notMedia':
       return {
         why: 'not what its name says: no known sound or video begins like this',
