@@ -29,6 +29,12 @@ test('files that cannot be read are listed with reason and remedy; the rest goes
   await expect(list.getByText('inside it is FLAC')).toBeVisible();
   await expect(list.getByText(/cut short/)).toBeVisible();
   await expect(list.getByText('give it the right ending and take it in again')).toBeVisible();
+  await list.getByRole('button', { name: 'Take what is there of Drop/kelp_road_half.flac' }).click();
+  await app.finished(/kelp_road_half.flac: what is there of it was taken in/);
+  await expect(list.getByRole('listitem')).toHaveCount(3);
+  await page.getByRole('button', { name: /3 files not read/ }).click();
+  await app.row(/kelp_road_half/).click();
+  await expect(page.getByText('Its end is missing; what is there was taken in.')).toBeVisible();
 });
 
 test('a player that stops answering in the middle: the run stops, says so, and is resumed', async ({

@@ -1,5 +1,5 @@
 import type { ByteRange, ByteSource, Span } from '$lib/core/bytes';
-import type { Edits, FormatId } from '$lib/core/items';
+import type { Edits, Fields, FormatId } from '$lib/core/items';
 
 /** A picture to be written into a file. */
 export interface NewPicture {
@@ -13,6 +13,11 @@ export interface NewPicture {
 /** What is to change in a file; everything else stays as it is, byte for byte. */
 export interface TagChanges {
   readonly fields: Edits;
+  /**
+   * All that the file is to say, changes included: what a tag of a new sort is filled with, since other readers
+   * look no further than that. Without it, it gets the changes alone.
+   */
+  readonly all?: Fields;
   /** Becomes the front picture. Null leaves the pictures alone. */
   readonly picture: NewPicture | null;
 }
@@ -23,7 +28,11 @@ export interface Rewrite {
   readonly payload: readonly ByteRange[];
 }
 
-export type FormatErrorCode = 'notThisFormat' | 'damaged' | 'tooLarge' | 'fragmented' | 'foreignTags';
+/**
+ * `cutShort`: its structure says that it should be longer. `tooMuch`: it asks for more work than any real file.
+ */
+export type FormatErrorCode =
+  'notThisFormat' | 'damaged' | 'cutShort' | 'tooMuch' | 'tooLarge' | 'fragmented' | 'foreignTags';
 
 /** A file whose structure cannot be read or safely rewritten. */
 export class FormatError extends Error {
@@ -42,11 +51,32 @@ export interface WritableFormat {
   readonly load: () => Promise<{
     /** @throws {FormatError} when the file cannot be rewritten safely */
     rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite>;
+    /**
+     * The fields that its own tags hold, as they stand there and as the writer would write them; null when the file
+     * has no tag of the sort that is written.
+     */
+    readNative(source: ByteSource): Promise<Fields | null>;
   }>;
 }
 
-/** Tags larger than this are taken for damage, in bytes: no real cover comes near it. */
-export const MOST_TAG_BYTES = 128 * 1024 * 1024;
+/*
+ * What one file may ask for. Real files stay far below; a file that passes one of these is damaged or made to do
+ * harm, and is listed as such before it costs seconds or hundreds of megabytes.
+ */
+
+/** Bytes of all that is read of one file: tags, pictures, tables. */
+export const MOST_READ_BYTES = 64 * 1024 * 1024;
+/** Bytes of one tag, or of the box or element that holds them all. */
+export const MOST_TAG_BYTES = 32 * 1024 * 1024;
+/** Frames, comments, chunks, boxes or elements in one file's metadata. */
+export const MOST_PARTS = 20_000;
+/** Boxes, chunks or elements one behind the other at the outermost level. */
+export const MOST_OUTER_PARTS = 10_000;
+
+/** @throws {FormatError} `tooMuch` when a count passes what real files have */
+export function limitParts(count: number, what: string, most = MOST_PARTS): void {
+  if (count > most) throw new FormatError('tooMuch', `more than ${most.toLocaleString('en')} ${what}`);
+}
 
 /** A number and its total as one text, `n/m`; null when both are gone. */
 export function joinPair(no: number | null, of: number | null): string | null {

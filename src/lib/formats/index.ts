@@ -1,7 +1,7 @@
 import type { FormatId } from '$lib/core/items';
 import type { WritableFormat } from './format';
 
-export { FormatError } from './format';
+export { FormatError, splitValues } from './format';
 export type { FormatErrorCode, NewPicture, Rewrite, TagChanges, WritableFormat } from './format';
 
 const mp3: WritableFormat = { id: 'mp3', load: () => import('./mp3') };

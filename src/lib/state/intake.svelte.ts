@@ -1,5 +1,6 @@
 import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
+  nameOf,
   trimEdits,
   type Arrival,
   type ArrivalId,
@@ -10,6 +11,7 @@ import {
 } from '$lib/core/items';
 import { isMediaName } from '$lib/formats/reading/sniff';
 import { newId } from '$lib/io/new-id';
+import { openItem } from '$lib/io/take-in/open-item';
 import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { ParsePool } from '$lib/workers/parse-pool';
 import type { ReadOutcome } from '$lib/workers/parse-protocol';
@@ -68,6 +70,30 @@ export class Intake {
       this.busy = false;
     }
     return result;
+  }
+
+  /** Takes what is there of a file that an arrival lists as cut short. @returns why it could not be had, or null */
+  async takeEvenCut(arrival: Arrival, path: string): Promise<string | null> {
+    const { library } = this;
+    let file: File;
+    try {
+      const blob = await openItem(library.storage, arrival.source, path);
+      file = blob instanceof File ? blob : new File([blob], nameOf(path), { lastModified: arrival.at });
+    } catch (error) {
+      return error instanceof Error ? error.message : String(error);
+    }
+    const outcome = await this.pool().read(path, file, true);
+    if (outcome.type === 'unread') return outcome.detail;
+    const batch = new Batch(library, arrival);
+    const known = library.items.find((item) => item.source === arrival.source && item.path === path) ?? null;
+    batch.add({ path, file, size: file.size, modified: file.lastModified }, known, outcome);
+    batch.handOver();
+    const now = library.arrivals.find(({ id }) => id === arrival.id) ?? arrival;
+    library.addArrival({ ...now, unread: now.unread.filter((one) => one.path !== path) });
+    library.put(await guessAround(library, batch.taken));
+    await library.flush();
+    this.work.say(`${nameOf(path)}: what is there of it was taken in`);
+    return null;
   }
 
   private async takeInOne(given: Given): Promise<TakeInResult> {
@@ -168,7 +194,9 @@ export class Intake {
     batch: Batch,
   ): Promise<void> {
     const outcome = await this.pool().read(file.path, file.file);
-    if (outcome.type === 'read' && keep) await this.library.storage.keepFile(source, file.path, file.file);
+    const isCut = outcome.type === 'unread' && outcome.code === 'cutShort';
+    if ((outcome.type === 'read' || isCut) && keep)
+      await this.library.storage.keepFile(source, file.path, file.file);
     batch.add(file, item, outcome);
   }
 

@@ -38,10 +38,13 @@ export class ParsePool {
     while (this.workers.length < this.size) void this.addWorker().generation;
   }
 
-  /** Reads one file. Rejects only when the pool is ended: a file that cannot be read says why. */
-  async read(path: string, file: Blob): Promise<ReadOutcome> {
+  /**
+   * Reads one file. Rejects only when the pool is ended: a file that cannot be read says why.
+   * @param evenCut takes what is there of a file that is cut short
+   */
+  async read(path: string, file: Blob, evenCut = false): Promise<ReadOutcome> {
     try {
-      return await this.ask<ReadOutcome>({ type: 'read', path, file });
+      return await this.ask<ReadOutcome>({ type: 'read', path, file, evenCut });
     } catch (error) {
       if (!(error instanceof WorkerError) || error.code === 'ended') throw error;
       const code = error.code === 'late' ? 'tooMuch' : 'unknownFormat';

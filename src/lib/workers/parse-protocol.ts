@@ -4,7 +4,14 @@ import type { MediaRead } from '$lib/formats/reading';
 
 /** What the page asks of a parsing worker. */
 export type ParseRequest =
-  | { readonly type: 'read'; readonly id: number; readonly path: string; readonly file: Blob }
+  | {
+      readonly type: 'read';
+      readonly id: number;
+      readonly path: string;
+      readonly file: Blob;
+      /** Takes what is there of a file that is cut short. */
+      readonly evenCut: boolean;
+    }
   | {
       readonly type: 'picture';
       readonly id: number;

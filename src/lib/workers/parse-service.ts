@@ -8,14 +8,14 @@ import { serveAnswers, type Port } from './worker-client';
 export function serveParsing(port: Port): void {
   serveAnswers<ParseRequest>(port, (request) =>
     request.type === 'read'
-      ? read(request.file, request.path)
+      ? read(request.file, request.path, request.evenCut)
       : picture(request.file, request.path, request.index),
   );
 }
 
-async function read(file: Blob, path: string): Promise<ReadOutcome> {
+async function read(file: Blob, path: string, evenCut: boolean): Promise<ReadOutcome> {
   try {
-    const found = await readMedia(blobSource(file), path);
+    const found = await readMedia(blobSource(file), path, evenCut);
     return { type: 'read', read: found, guess: guessKind({ ...found, path }) };
   } catch (error) {
     if (error instanceof UnreadableError) return { type: 'unread', code: error.code, detail: error.message };

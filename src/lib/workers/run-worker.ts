@@ -121,7 +121,7 @@ async function apply(
   await storage.saveJournalHead(place, running);
   const { state, reason, outcomes } = await applyRun(running, store, {
     content: (step) => makeContent(step, storage),
-    check: checkWritten,
+    check: (step, written) => checkWritten(step, written, storage),
     digest: digestOf,
     save: saving(place, storage),
     progress,

@@ -1,3 +1,5 @@
+import type { ByteRange } from './span';
+
 /**
  * Bytes that can be read by ranges, wherever they live: a file, an answer over HTTP, a buffer.
  * Parsers take this and never a whole file.
@@ -10,6 +12,13 @@ export interface ByteSource {
    * @throws whatever the place behind it throws when it cannot be read
    */
   read(start: number, end: number): Promise<Uint8Array>;
+  /** The same for a few bytes in passing, where reading a whole block for them would be a waste. */
+  skim?(start: number, end: number): Promise<Uint8Array>;
+}
+
+/** A few bytes in passing, from a source that may or may not read by blocks. */
+export function skim(source: ByteSource, start: number, end: number): Promise<Uint8Array> {
+  return source.skim ? source.skim(start, end) : source.read(start, end);
 }
 
 /** A source over bytes already in memory. */
@@ -17,6 +26,33 @@ export function memorySource(bytes: Uint8Array): ByteSource {
   return {
     size: bytes.length,
     read: async (start, end) => bytes.subarray(start, Math.min(end, bytes.length)),
+  };
+}
+
+/** A source that is some ranges of another and bytes in memory, one behind the other. */
+export function joinedSource(inner: ByteSource, parts: readonly (Uint8Array | ByteRange)[]): ByteSource {
+  const lengthOf = (part: Uint8Array | ByteRange) =>
+    part instanceof Uint8Array ? part.length : part.end - part.start;
+  const size = parts.reduce((sum, part) => sum + lengthOf(part), 0);
+  return {
+    size,
+    async read(start, end) {
+      const out = new Uint8Array(Math.max(0, Math.min(end, size) - start));
+      let base = 0;
+      for (const part of parts) {
+        const from = Math.max(start, base) - base;
+        const to = Math.min(end - base, lengthOf(part));
+        if (to > from) {
+          const bytes =
+            part instanceof Uint8Array
+              ? part.subarray(from, to)
+              : await inner.read(part.start + from, part.start + to);
+          out.set(bytes, base + from - start);
+        }
+        base += lengthOf(part);
+      }
+      return out;
+    },
   };
 }
 
@@ -66,6 +102,16 @@ export class CachedSource implements ByteSource {
       joined.set(block.subarray(from - base, Math.min(stop, base + block.length) - base), from - start);
     }
     return joined;
+  }
+
+  async skim(start: number, end: number): Promise<Uint8Array> {
+    const stop = Math.min(end, this.size);
+    if (stop <= start) return new Uint8Array(0);
+    const first = Math.floor(start / this.blockBytes);
+    const isKnown = first === Math.floor((stop - 1) / this.blockBytes) && this.blocks.has(first);
+    if (isKnown) return this.read(start, stop);
+    this.bytesFetched += stop - start;
+    return this.inner.read(start, stop);
   }
 
   private block(index: number): Promise<Uint8Array> {

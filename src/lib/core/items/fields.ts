@@ -167,14 +167,23 @@ export const editsSchema = object({
   lyrics: line(),
 }).noUnknown();
 
-/** Fields whose texts have no half letter pairs (unpaired surrogates): names, tags and addresses cannot hold those. */
-export function wellFormed<F extends Edits>(fields: F): F {
-  const broken = Object.entries(fields).filter(
-    (entry): entry is [string, string] => typeof entry[1] === 'string' && !entry[1].isWellFormed(),
-  );
-  if (broken.length === 0) return fields;
-  const mended = Object.fromEntries(broken.map(([name, value]) => [name, value.toWellFormed()]));
-  return { ...fields, ...mended };
+/** What no name, tag or address can hold: half letter pairs, null letters, a byte order mark in front. */
+// eslint-disable-next-line no-control-regex
+const UNWRITABLE = /\p{Surrogate}|\u0000|^\ufeff+/gu;
+
+/** A text as it can be written anywhere. */
+export function cleanText(text: string): string {
+  return text.replace(UNWRITABLE, (found) => (found.isWellFormed() ? '' : '\ufffd'));
+}
+
+/** Fields whose texts can be written anywhere. The same object where there is nothing to clean. */
+export function cleanFields<F extends Edits>(fields: F): F {
+  const cleaned = Object.entries(fields)
+    .filter((entry): entry is [string, string] => typeof entry[1] === 'string')
+    .map(([name, value]) => [name, cleanText(value), value] as const)
+    .filter(([, clean, value]) => clean !== value);
+  if (cleaned.length === 0) return fields;
+  return { ...fields, ...Object.fromEntries(cleaned.map(([name, clean]) => [name, clean])) };
 }
 
 export type ParsedValue =
@@ -183,7 +192,7 @@ export type ParsedValue =
 
 /** What was typed for a field as its value: blanks at the ends go, an empty text empties the field. */
 export function parseFieldText(name: FieldName, typed: string): ParsedValue {
-  const trimmed = typed.toWellFormed().trim();
+  const trimmed = cleanText(typed).trim();
   if (trimmed === '') return { type: 'value', value: null };
   const { type } = requireField(name);
   const value = type === 'number' ? (/^\d+$/.test(trimmed) ? Number(trimmed) : trimmed) : trimmed;

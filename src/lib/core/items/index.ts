@@ -5,7 +5,8 @@ export {
   fieldText,
   parseFieldText,
   requireField,
-  wellFormed,
+  cleanFields,
+  cleanText,
 } from './fields';
 export type { Edits, FieldFacts, FieldName, Fields, FieldValue, ParsedValue } from './fields';
 export {

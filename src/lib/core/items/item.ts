@@ -1,5 +1,5 @@
 import type { Guess, Kind, Origin } from '../kinds';
-import { wellFormed, type Edits, type FieldName, type Fields } from './fields';
+import { cleanFields, type Edits, type FieldName, type Fields } from './fields';
 
 export type ItemId = string & { readonly __brand: 'ItemId' };
 export type ArrivalId = string & { readonly __brand: 'ArrivalId' };
@@ -54,6 +54,10 @@ export interface Facts {
   readonly chapters: readonly Chapter[];
   /** Tag formats found in the file, such as `ID3v2.3`. */
   readonly tagFormats: readonly string[];
+  /** Its end is missing, and the curator took what there is. */
+  readonly isCut?: boolean;
+  /** Its tags cannot be written, whatever its format: their place is bound, or they are kept in another manner. */
+  readonly locked?: 'fragmented' | 'foreignTags';
 }
 
 /** A tag as its file writes it: frame, comment or atom, with its value as text. */
@@ -207,9 +211,9 @@ export function titleOf(item: Item): string {
   return fieldsOf(item).title ?? stemOf(item.path);
 }
 
-/** Edits as they are kept: well-formed, and without those that say what the file says already. */
+/** Edits as they are kept: clean, and without those that say what the file says already. */
 export function trimEdits(fileFields: Fields, edits: Edits): Edits {
-  const rest = Object.entries(wellFormed(edits)).filter(
+  const rest = Object.entries(cleanFields(edits)).filter(
     ([name, value]) => fileFields[name as FieldName] !== value,
   );
   return Object.fromEntries(rest) as Edits;

@@ -41,8 +41,10 @@ export interface PlanItem {
   readonly chosen: ChosenPicture | null;
   /** There is something to write into its copy. */
   readonly edited: boolean;
-  /** Its format's tags can be written. */
+  /** Its tags can be written: its format's can, and nothing in the file stands against it. */
   readonly writable: boolean;
+  /** What stands against it; null when nothing does. */
+  readonly locked: NonNullable<Item['facts']['locked']> | null;
   readonly picture: PlanPicture | null;
   readonly durationSeconds: number | null;
   /** Changes when the outgoing bytes would change. */
@@ -82,8 +84,8 @@ function editsKey(edits: Edits): string {
 /** @param writable formats whose tags can be written */
 export function toPlanItem(item: Item, writable: ReadonlySet<FormatId>): PlanItem {
   const edited = item.picture !== null || Object.keys(item.edits).length > 0;
-  const writes =
-    writable.has(item.format) && edited ? `${editsKey(item.edits)}|${item.picture?.id ?? ''}` : '';
+  const canWrite = writable.has(item.format) && !item.facts.locked;
+  const writes = canWrite && edited ? `${editsKey(item.edits)}|${item.picture?.id ?? ''}` : '';
   return {
     id: item.id,
     source: item.source,
@@ -99,7 +101,8 @@ export function toPlanItem(item: Item, writable: ReadonlySet<FormatId>): PlanIte
     edits: item.edits,
     chosen: item.picture,
     edited,
-    writable: writable.has(item.format),
+    writable: canWrite,
+    locked: item.facts.locked ?? null,
     picture: frontPicture(item),
     durationSeconds: item.facts.durationSeconds,
     signature: `${item.id}|${item.size}|${item.modified}|${writes}`,

@@ -228,7 +228,7 @@ export class Report {
 
   cannotWrite(item: PlanItem): void {
     const draft = this.draft(
-      `write ${item.format} ${item.edited}`,
+      `write ${item.format} ${item.edited} ${item.locked}`,
       'cannotWrite',
       item.edited ? 'warns' : 'note',
       item,
@@ -236,6 +236,7 @@ export class Report {
     );
     draft.words.format = item.format;
     draft.words.edited = item.edited ? 'yes' : '';
+    draft.words.locked = item.locked ?? '';
   }
 
   noPicture(item: PlanItem, folder: string): void {

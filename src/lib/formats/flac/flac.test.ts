@@ -101,9 +101,9 @@ describe('blocks', () => {
     const file = memorySource(flac(block(BLOCK.padding, new Uint8Array(0), true)));
     await expect(rewrite(file, { fields: {}, picture })).rejects.toMatchObject({ code: 'tooLarge' });
   });
-  test('blocks without an end are damage', async () => {
+  test('blocks without an end are cut short', async () => {
     await expect(readFlac(memorySource(concat([ascii('fLaC'), INFO])))).rejects.toMatchObject({
-      code: 'damaged',
+      code: 'cutShort',
     });
   });
 });

@@ -1,2 +1,4 @@
+export { BLOCK, LAST_FLAG, MARK } from './layout';
+export { endsWhole, readStreamInfo } from './last-frame';
 export { readFlac } from './reader';
-export { rewrite } from './writer';
+export { readNative, rewrite } from './writer';

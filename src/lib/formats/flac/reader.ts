@@ -1,11 +1,14 @@
 import { readAscii, readU24, type ByteSource } from '$lib/core/bytes';
-import { FormatError } from '../format';
+import { FormatError, MOST_TAG_BYTES, limitParts } from '../format';
 import { readId3 } from '../id3';
 import { BLOCK, LAST_FLAG, MARK, type FlacBlock, type FlacStructure } from './layout';
 
+/** Metadata blocks of one file: a handful, or one picture more than anybody looks at. */
+const MOST_BLOCKS = 1000;
+
 /**
  * Where a FLAC file's metadata blocks and its sound lie (RFC 9639, sections 6 and 8).
- * @throws {FormatError} `notThisFormat` without the mark, `damaged` when the blocks pass the end
+ * @throws {FormatError} `notThisFormat` without the mark, `cutShort` when the blocks pass the end
  */
 export async function readFlac(source: ByteSource): Promise<FlacStructure> {
   const start = (await readId3(source))?.size ?? 0;
@@ -15,11 +18,13 @@ export async function readFlac(source: ByteSource): Promise<FlacStructure> {
   let at = start + 4;
   for (let last = false; !last;) {
     const header = await source.read(at, at + 4);
-    if (header.length < 4) throw new FormatError('damaged', 'the metadata blocks have no end');
+    if (header.length < 4) throw new FormatError('cutShort', 'the metadata blocks have no end');
+    limitParts(blocks.length, 'metadata blocks', MOST_BLOCKS);
     last = ((header[0] as number) & LAST_FLAG) !== 0;
     const block = { type: (header[0] as number) & 0x7f, start: at + 4, end: at + 4 + readU24(header, 1) };
     if (block.end > source.size)
-      throw new FormatError('damaged', 'a metadata block passes the end of the file');
+      throw new FormatError('cutShort', 'a metadata block passes the end of the file');
+    if (block.end - start > MOST_TAG_BYTES) throw new FormatError('tooMuch', 'over 32 MiB of metadata');
     blocks.push(block);
     at = block.end;
   }

@@ -1,6 +1,12 @@
+import type { Fields } from '$lib/core/items';
 import { ascii, concat, fresh, kept, readU32, u24, u32, type ByteSource, type Span } from '$lib/core/bytes';
 import { FormatError, type NewPicture, type Rewrite, type TagChanges } from '../format';
-import { changeVorbisComment, parseVorbisComment, vorbisCommentBytes } from '../vorbis-comment';
+import {
+  changeVorbisComment,
+  commentFields,
+  parseVorbisComment,
+  vorbisCommentBytes,
+} from '../vorbis-comment';
 import { BLOCK, FRONT_COVER, LAST_FLAG, MARK, MOST_BLOCK_BYTES, type FlacBlock } from './layout';
 import { readFlac } from './reader';
 
@@ -13,6 +19,13 @@ interface OutBlock {
   readonly type: number;
   readonly content: Span;
   readonly length: number;
+}
+
+/** What its comments say, or null where it has none. @throws {FormatError} when the file cannot be read */
+export async function readNative(source: ByteSource): Promise<Fields | null> {
+  const { blocks } = await readFlac(source);
+  const block = blocks.find(({ type }) => type === BLOCK.vorbisComment);
+  return block ? commentFields(parseVorbisComment(await source.read(block.start, block.end))) : null;
 }
 
 /**
@@ -62,7 +75,9 @@ async function commentOut(source: ByteSource, block: FlacBlock, changes: TagChan
 
 function newComment(changes: TagChanges): OutBlock {
   const empty = { vendor: new TextEncoder().encode('Lectorum'), entries: [] };
-  return newBlock(BLOCK.vorbisComment, vorbisCommentBytes(changeVorbisComment(empty, changes.fields)));
+  // Comments hide what a foreign tag before or behind them says, so they get all of it.
+  const fields = { ...changes.all, ...changes.fields };
+  return newBlock(BLOCK.vorbisComment, vorbisCommentBytes(changeVorbisComment(empty, fields)));
 }
 
 /** The picture block that a new front picture replaces: the front cover, else one of no stated role. */

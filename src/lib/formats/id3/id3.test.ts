@@ -2,8 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { ascii, concat, memorySource, u16, u24, u32 } from '$lib/core/bytes';
 import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
-import { readTags } from '../reading';
-import { changeId3v1, frameText, id3Chapters, isId3v1, readId3, writeId3 } from './index';
+import { changeId3v1, frameText, id3Fields, id3Chapters, isId3v1, readId3, writeId3 } from './index';
 import { syncSafe } from './layout';
 
 const text = (value: string) => concat([Uint8Array.of(0), ascii(value)]);
@@ -153,7 +152,8 @@ test('any text comes back as it was written', async () => {
   await fc.assert(
     fc.asyncProperty(edits, fc.constantFrom(3, 4), async (fields: Edits, version) => {
       const old = await readId3(sourceOf(tag(version, 0, frame('TXXX', text('kept')))));
-      const { fields: read } = await readTags(sourceOf(writeId3(old, { fields, picture: null })), 'x.mp3');
+      const written = await readId3(memorySource(writeId3(old, { fields, picture: null })));
+      const read = written && id3Fields(written);
       expect(read).toEqual({ ...EMPTY_FIELDS, ...fields });
     }),
     { seed: 31, numRuns: 150 },

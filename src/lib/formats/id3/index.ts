@@ -1,6 +1,7 @@
-export { ID3V1_BYTES } from './layout';
+export { id3Fields, saidById3 } from './fields';
+export { HEADER_BYTES, ID3V1_BYTES } from './layout';
 export type { Id3Frame, Id3Tag, Id3Version } from './layout';
-export { frameContent, frameText, readId3 } from './reader';
-export { writeId3 } from './writer';
+export { frameContent, frameText, parseId3, readId3 } from './reader';
+export { hasOddities, normalId3, writeId3 } from './writer';
 export { changeId3v1, isId3v1 } from './id3v1';
 export { id3Chapters } from './chapters';

@@ -12,10 +12,12 @@ export const TAG_FOOTER = 0x10;
 /** ID3v2.4 frame format flags (structure, section 4.1.2). */
 export const FRAME24_UNSYNC = 0x0002;
 export const FRAME24_LENGTH = 0x0001;
-/** Compressed or encrypted frames are carried, never looked into. */
-export const FRAME24_OPAQUE = 0x000c;
+export const FRAME24_COMPRESSED = 0x0008;
+/** Encrypted frames are carried, never looked into. */
+export const FRAME24_ENCRYPTED = 0x0004;
 export const FRAME24_GROUPED = 0x0040;
-export const FRAME23_OPAQUE = 0x00c0;
+export const FRAME23_COMPRESSED = 0x0080;
+export const FRAME23_ENCRYPTED = 0x0040;
 export const FRAME23_GROUPED = 0x0020;
 
 export interface Id3Frame {
@@ -29,6 +31,8 @@ export interface Id3Frame {
 
 export interface Id3Tag {
   readonly version: Id3Version;
+  /** Flags of the tag's header. */
+  readonly flags: number;
   readonly frames: readonly Id3Frame[];
   /** Bytes of the whole tag in the file: header, frames, padding and footer. */
   readonly size: number;

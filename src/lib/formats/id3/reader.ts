@@ -1,11 +1,14 @@
 import { readAscii, readU16, readU24, readU32, type ByteSource } from '$lib/core/bytes';
-import { FormatError, MOST_TAG_BYTES } from '../format';
+import { unzlibSync } from 'fflate';
+import { FormatError, MOST_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
 import {
+  FRAME23_COMPRESSED,
+  FRAME23_ENCRYPTED,
   FRAME23_GROUPED,
-  FRAME23_OPAQUE,
+  FRAME24_COMPRESSED,
+  FRAME24_ENCRYPTED,
   FRAME24_GROUPED,
   FRAME24_LENGTH,
-  FRAME24_OPAQUE,
   FRAME24_UNSYNC,
   HEADER_BYTES,
   TAG_EXTENDED,
@@ -19,21 +22,42 @@ import {
 
 /**
  * The ID3v2 tag that begins at `start`, or null when there is none.
- * @throws {FormatError} `damaged` when the tag is of an unknown version or larger than any real one
+ * @throws {FormatError} `damaged` when the tag is of an unknown version, `tooMuch` when it is larger than any real one
  */
 export async function readId3(source: ByteSource, start = 0): Promise<Id3Tag | null> {
-  const header = await source.read(start, start + HEADER_BYTES);
+  const header = parseHeader(await source.read(start, start + HEADER_BYTES));
+  if (!header) return null;
+  const body = await source.read(start + HEADER_BYTES, start + HEADER_BYTES + header.bodySize);
+  return tagOf(header, body);
+}
+
+/** The same for a tag in memory, as chunks of other containers hold them. */
+export function parseId3(bytes: Uint8Array): Id3Tag | null {
+  const header = parseHeader(bytes);
+  return header && tagOf(header, bytes.subarray(HEADER_BYTES, HEADER_BYTES + header.bodySize));
+}
+
+interface Header {
+  readonly version: Id3Version;
+  readonly flags: number;
+  readonly bodySize: number;
+}
+
+function parseHeader(header: Uint8Array): Header | null {
   if (header.length < HEADER_BYTES || readAscii(header, 0, 3) !== 'ID3') return null;
   const version = header[3] as number;
   const bodySize = readSyncSafe(header, 6);
   if (version < 2 || version > 4) throw new FormatError('damaged', `ID3v2.${version} is not known`);
-  if (bodySize > MOST_TAG_BYTES) throw new FormatError('damaged', `a tag of ${bodySize} bytes`);
-  const flags = header[5] as number;
-  const body = await source.read(start + HEADER_BYTES, start + HEADER_BYTES + bodySize);
+  if (bodySize > MOST_TAG_BYTES) throw new FormatError('tooMuch', `a tag of ${bodySize} bytes`);
+  return { version: version as Id3Version, flags: header[5] as number, bodySize };
+}
+
+function tagOf({ version, flags, bodySize }: Header, body: Uint8Array): Id3Tag {
   const footer = version === 4 && flags & TAG_FOOTER ? HEADER_BYTES : 0;
   return {
-    version: version as Id3Version,
-    frames: parseFrames(body, version as Id3Version, flags),
+    version,
+    flags,
+    frames: parseFrames(body, version, flags),
     size: HEADER_BYTES + bodySize + footer,
   };
 }
@@ -48,7 +72,9 @@ function parseFrames(raw: Uint8Array, version: Id3Version, flags: number): Id3Fr
   const plainSizes = version === 4 && hasPlainSizes(body, at);
   while (at + headerBytes <= body.length && body[at] !== 0) {
     const id = readAscii(body, at, idLength);
-    if (!/^[A-Z0-9 ]+$/.test(id)) break;
+    // A frame with an odd id has a size like any other; only where that leads nowhere does the tag end.
+    if (!isPrintable(id)) break;
+    limitParts(frames.length, 'frames in a tag');
     const size = frameSize(body, at, version, plainSizes);
     const end = at + headerBytes + size;
     if (end > body.length) break;
@@ -60,6 +86,9 @@ function parseFrames(raw: Uint8Array, version: Id3Version, flags: number): Id3Fr
   }
   return frames;
 }
+
+/** Four letters that a program may have meant as an id: neither padding nor the middle of something else. */
+const isPrintable = (id: string) => /^[\u0020-\u007e]+$/.test(id);
 
 function frameSize(body: Uint8Array, at: number, version: Id3Version, plain: boolean): number {
   if (version === 2) return readU24(body, at + 3);
@@ -75,8 +104,9 @@ function extendedHeaderBytes(body: Uint8Array, version: Id3Version): number {
 function hasPlainSizes(body: Uint8Array, start: number): boolean {
   const walk = (plain: boolean): boolean => {
     let at = start;
+    let steps = 0;
     while (at + 10 <= body.length && body[at] !== 0) {
-      if (!/^[A-Z0-9]{4}$/.test(readAscii(body, at, 4))) return false;
+      if (!/^[A-Z0-9]{4}$/.test(readAscii(body, at, 4)) || ++steps > MOST_PARTS) return false;
       at += 10 + frameSize(body, at, 4, plain);
     }
     return at <= body.length;
@@ -95,18 +125,40 @@ export function removeUnsync(bytes: Uint8Array): Uint8Array {
   return out.subarray(0, length);
 }
 
-/** A frame's content without what its flags add; null when it is compressed or encrypted. */
+/** Bytes that a compressed frame may unfold to. */
+const MOST_UNFOLDED_BYTES = 8 * 1024 * 1024;
+
+/** A compressed frame's content; null when it cannot be unfolded, or not to the size that it says. */
+function unfold(bytes: Uint8Array, size: number): Uint8Array | null {
+  if (size > MOST_UNFOLDED_BYTES) return null;
+  try {
+    const out = unzlibSync(bytes, { out: new Uint8Array(size) });
+    return out.length === size ? out : null;
+  } catch {
+    return null;
+  }
+}
+
+/** A frame's content without what its flags add; null when it is encrypted or cannot be unfolded. */
 export function frameContent(frame: Id3Frame, version: Id3Version): Uint8Array | null {
   const { flags } = frame;
   if (version === 2) return frame.data;
   if (version === 3) {
-    if (flags & FRAME23_OPAQUE) return null;
-    return flags & FRAME23_GROUPED ? frame.data.subarray(1) : frame.data;
+    if (flags & FRAME23_ENCRYPTED) return null;
+    // Four bytes of size for a compressed frame come before the group's byte (ID3v2.3.0, section 3.3.1).
+    const isCompressed = (flags & FRAME23_COMPRESSED) !== 0;
+    const skip = (isCompressed ? 4 : 0) + (flags & FRAME23_GROUPED ? 1 : 0);
+    const rest = frame.data.subarray(skip);
+    return isCompressed ? unfold(rest, readU32(frame.data, 0)) : rest;
   }
-  if (flags & FRAME24_OPAQUE) return null;
-  const skip = (flags & FRAME24_GROUPED ? 1 : 0) + (flags & FRAME24_LENGTH ? 4 : 0);
+  if (flags & FRAME24_ENCRYPTED) return null;
+  const grouped = flags & FRAME24_GROUPED ? 1 : 0;
+  const skip = grouped + (flags & FRAME24_LENGTH ? 4 : 0);
   const content = frame.data.subarray(skip);
-  return flags & FRAME24_UNSYNC ? removeUnsync(content) : content;
+  const plain = flags & FRAME24_UNSYNC ? removeUnsync(content) : content;
+  if (!(flags & FRAME24_COMPRESSED)) return plain;
+  // A compressed frame must say its length (ID3v2.4.0-structure, section 4.1.2).
+  return flags & FRAME24_LENGTH ? unfold(plain, readSyncSafe(frame.data, grouped)) : null;
 }
 
 const DECODERS = ['latin1', 'utf-16', 'utf-16be', 'utf-8'] as const;

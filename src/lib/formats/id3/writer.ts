@@ -1,6 +1,8 @@
 import { ascii, concat, u16, u24, u32 } from '$lib/core/bytes';
 import { requireField, type Edits, type FieldName } from '$lib/core/items';
-import { joinPair, splitPair, splitValues, type NewPicture, type TagChanges } from '../format';
+import { FormatError, joinPair, splitPair, splitValues, type NewPicture, type TagChanges } from '../format';
+import { saidById3 } from './fields';
+import { escapeGenre } from './genres';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { frameContent, frameText } from './reader';
 import {
@@ -18,24 +20,57 @@ import {
 const PADDING_BYTES = 1024;
 /** Old room is reused up to this much of it; more is given back. */
 const MOST_PADDING_BYTES = 65_536;
+/** What a tag's size can say in 28 bits, and a frame's of ID3v2.2 in 24. */
+const MOST_BODY_BYTES = 0x0fffffff;
+const MOST_FRAME22_BYTES = 0xffffff;
 const FRONT_COVER = 3;
 
 /**
  * The bytes of a tag with the changes in it. The version stays; frames that are not changed are
  * carried over byte for byte. A file without a tag gets ID3v2.3, which every reader knows.
+ * @throws {FormatError} `tooLarge` when the tag or a frame passes what its size can say
  */
 export function writeId3(old: Id3Tag | null, changes: TagChanges): Uint8Array {
   const version = old?.version ?? 3;
-  const frames = changeFrames(old?.frames ?? [], version, changes);
+  const frames = changeFrames(old?.frames ?? [], version, old && saidById3(old) ? changes : filled(changes));
   const body = concat(frames.map((frame) => frameBytes(frame, version)));
   const room = (old?.size ?? 0) - HEADER_BYTES - body.length;
   const padding = room >= 0 && room <= MOST_PADDING_BYTES ? room : PADDING_BYTES;
-  const header = concat([ascii('ID3'), Uint8Array.of(version, 0, 0), syncSafe(body.length + padding)]);
-  return concat([header, body, new Uint8Array(padding)]);
+  if (body.length + padding > MOST_BODY_BYTES)
+    throw new FormatError('tooLarge', 'an ID3v2 tag holds at most 256 MiB');
+  return concat([tagHeader(version, body.length + padding), body, new Uint8Array(padding)]);
+}
+
+const tagHeader = (version: Id3Version, length: number) =>
+  concat([ascii('ID3'), Uint8Array.of(version, 0, 0), syncSafe(length)]);
+
+/** For a file without such a tag, or with one that says nothing: all that the file says goes into it, since it hides what an older tag holds. */
+function filled(changes: TagChanges): TagChanges {
+  const all = Object.entries(changes.all ?? {}).filter(([, value]) => value !== null);
+  return { ...changes, fields: { ...Object.fromEntries(all), ...changes.fields } };
+}
+
+/** Whether a tag has parts that not every reader understands: an extended header, compressed frames, unsynchronisation. */
+export function hasOddities(tag: Id3Tag): boolean {
+  return tag.flags !== 0 || tag.frames.some(({ flags }) => (flags & 0xff) !== 0);
+}
+
+/** The same tag in its plainest form, for readers that do not know all others: frames unfolded, nothing between. */
+export function normalId3({ version, frames }: Id3Tag): Uint8Array {
+  const plain = frames.flatMap((frame): Id3Frame[] => {
+    const data = frameContent(frame, version);
+    return data && /^[A-Z0-9]+$/.test(frame.id) ? [{ id: frame.id, flags: 0, data }] : [];
+  });
+  const body = concat(plain.map((frame) => frameBytes(frame, version)));
+  return concat([tagHeader(version, body.length), body]);
 }
 
 function frameBytes({ id, flags, data }: Id3Frame, version: Id3Version): Uint8Array {
-  if (version === 2) return concat([ascii(id), u24(data.length), data]);
+  if (version === 2) {
+    if (data.length > MOST_FRAME22_BYTES)
+      throw new FormatError('tooLarge', 'a frame of ID3v2.2 holds at most 16 MiB');
+    return concat([ascii(id), u24(data.length), data]);
+  }
   const size = version === 4 ? syncSafe(data.length) : u32(data.length);
   return concat([ascii(id), size, u16(flags), data]);
 }
@@ -65,7 +100,9 @@ function textFor(name: FieldName, edits: Edits, version: Id3Version): string | n
   if (!requireField(name).many) return value;
   // ID3v2.4 parts values by a null letter (frames, section 4.2). Earlier versions have no way that
   // leaves a slash inside a name alone, so there the values stay one text.
-  return version === 4 ? splitValues(value).join('\0') : value;
+  if (version !== 4) return name === 'genre' ? escapeGenre(value) : value;
+  const values = splitValues(value);
+  return (name === 'genre' ? values.map(escapeGenre) : values).join('\0');
 }
 
 /** Puts the new frame where the first of the old ones stood, so that the order of a tag stays. */

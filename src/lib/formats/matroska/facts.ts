@@ -1,6 +1,6 @@
-import { readAscii, type ByteRange, type ByteSource } from '$lib/core/bytes';
+import { readAscii, skim, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import type { Chapter, Stream } from '$lib/core/items';
-import { FormatError } from '../format';
+import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
 
 /** Element ids that are read (RFC 9559, section 5.1). */
 const ID = {
@@ -74,26 +74,25 @@ export interface AttachedPicture {
   readonly bytes: Uint8Array;
 }
 
-/** Elements other than clusters are small; a larger one is damage, in bytes. */
-const MOST_ELEMENT_BYTES = 64 * 1024 * 1024;
 const TRACK_TYPES: Readonly<Record<number, Stream['type']>> = { 1: 'picture', 2: 'sound', 17: 'subtitle' };
 
 /**
  * Streams, chapters, tags and length of a Matroska or WebM file. Clusters are never read: elements
  * behind them are found through the seek head.
- * @throws {FormatError} when it is no Matroska file, or is cut short
+ * @param evenCut takes what is there of a file that is cut short
+ * @throws {FormatError} when it is no Matroska file, is cut short, or holds more elements than real files do
  */
-export async function readMatroskaFacts(source: ByteSource): Promise<MatroskaFacts> {
+export async function readMatroskaFacts(source: ByteSource, evenCut = false): Promise<MatroskaFacts> {
   const ebml = await readElement(source, 0);
   if (ebml?.id !== ID.ebml) throw new FormatError('notThisFormat', 'no EBML header');
   const segment = await readElement(source, ebml.end);
   if (segment?.id !== ID.segment) throw new FormatError('damaged', 'no segment behind the header');
-  if (segment.end > source.size) throw new FormatError('damaged', 'the segment passes the end of the file');
+  if (segment.end > source.size && !evenCut)
+    throw new FormatError('cutShort', 'the segment passes the end of the file');
   const elements = await findElements(source, segment);
   const load = async (id: number) => {
     const element = elements.get(id);
-    if (!element || element.end - element.content > MOST_ELEMENT_BYTES) return null;
-    return source.read(element.content, element.end);
+    return element ? readContent(source, element) : null;
   };
   const info = await load(ID.info);
   const tracks = await load(ID.tracks);
@@ -141,22 +140,32 @@ function elementAt(b: Uint8Array, at: number, offset: number, limit: number): El
 }
 
 async function readElement(source: ByteSource, at: number): Promise<Element | null> {
-  return elementAt(await source.read(at, at + 16), 0, at, source.size);
+  return elementAt(await skim(source, at, at + 16), 0, at, source.size);
+}
+
+/** Elements other than clusters are small. @throws {FormatError} `tooMuch` for one that says otherwise and could be */
+async function readContent(source: ByteSource, { content, end }: Element): Promise<Uint8Array | null> {
+  if (end > source.size) return null;
+  if (end - content > MOST_TAG_BYTES) throw new FormatError('tooMuch', 'an element of over 32 MiB');
+  return source.read(content, end);
 }
 
 /** Elements of the segment, up to the first cluster one after another, those behind it by the seek head. */
 async function findElements(source: ByteSource, segment: Element): Promise<ReadonlyMap<number, Element>> {
   const found = new Map<number, Element>();
-  for (let at = segment.content; at < segment.end;) {
+  let count = 0;
+  for (let at = segment.content; at < Math.min(segment.end, source.size);) {
     const element = await readElement(source, at);
-    if (!element || element.id === ID.cluster) break;
+    if (!element || element.id === ID.cluster || element.end <= at) break;
+    limitParts(++count, 'outermost elements', MOST_OUTER_PARTS);
     if (!found.has(element.id)) found.set(element.id, element);
     at = element.end;
   }
   const head = found.get(ID.seekHead);
   if (!head) return found;
-  const bytes = await source.read(head.content, head.end);
-  for (const seek of children(bytes).filter(({ id }) => id === ID.seek)) {
+  const bytes = await readContent(source, head);
+  if (!bytes) return found;
+  for (const seek of children(bytes, MOST_SEEKS).filter(({ id }) => id === ID.seek)) {
     const inside = bytes.subarray(seek.content, seek.end);
     const id = number(inside, ID.seekId);
     const position = number(inside, ID.seekPosition);
@@ -167,20 +176,32 @@ async function findElements(source: ByteSource, segment: Element): Promise<Reado
   return found;
 }
 
-function children(b: Uint8Array): Element[] {
+/** Entries of a seek head, each of which costs a read. */
+const MOST_SEEKS = 200;
+/** Elements inside one element: a chapter for every second of a long film is still fewer. */
+const MOST_CHILDREN = 5000;
+
+function children(b: Uint8Array, most = MOST_CHILDREN): Element[] {
   const elements: Element[] = [];
   for (let at = 0; at < b.length;) {
     const element = elementAt(b, at, at, b.length);
     if (!element || element.end > b.length) break;
+    limitParts(elements.length, 'elements in one element', most);
     elements.push(element);
     at = element.end;
   }
   return elements;
 }
 
+/** Content of the first element of this id; looked for no further than among the first few hundred. */
 function bytesOf(b: Uint8Array, id: number): Uint8Array | null {
-  const element = children(b).find((candidate) => candidate.id === id);
-  return element ? b.subarray(element.content, element.end) : null;
+  for (let at = 0, count = 0; at < b.length && count < 500; count++) {
+    const element = elementAt(b, at, at, b.length);
+    if (!element || element.end > b.length) return null;
+    if (element.id === id) return b.subarray(element.content, element.end);
+    at = element.end;
+  }
+  return null;
 }
 
 function number(b: Uint8Array, id: number): number | null {
@@ -238,6 +259,7 @@ function readChapters(b: Uint8Array): Chapter[] {
 }
 
 function readTags(b: Uint8Array): MatroskaTag[] {
+  let count = 0;
   return children(b)
     .filter(({ id }) => id === ID.tag)
     .flatMap((tag) => {
@@ -247,6 +269,7 @@ function readTags(b: Uint8Array): MatroskaTag[] {
       return children(inside)
         .filter(({ id }) => id === ID.simpleTag)
         .map((simple) => {
+          limitParts(++count, 'tags');
           const parts = inside.subarray(simple.content, simple.end);
           return { target, name: text(parts, ID.tagName) ?? '', value: text(parts, ID.tagString) ?? '' };
         });

@@ -1,2 +1,2 @@
 export { readMp3 } from './reader';
-export { rewrite } from './writer';
+export { readNative, rewrite } from './writer';

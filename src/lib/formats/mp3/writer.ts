@@ -1,7 +1,14 @@
 import { fresh, kept, type ByteSource, type Span } from '$lib/core/bytes';
 import type { Rewrite, TagChanges } from '../format';
-import { changeId3v1, writeId3 } from '../id3';
+import type { Fields } from '$lib/core/items';
+import { changeId3v1, saidById3, writeId3 } from '../id3';
 import { readMp3 } from './reader';
+
+/** What its ID3v2 tag says, or null where it has none or an empty one. @throws {FormatError} when the file is no MP3 */
+export async function readNative(source: ByteSource): Promise<Fields | null> {
+  const { tag } = await readMp3(source);
+  return tag && saidById3(tag);
+}
 
 /**
  * An MP3 file with changed tags: a new ID3v2 tag, the sound kept, ID3v1 in step where there is one.

@@ -1,12 +1,14 @@
 import { readAscii, readU16, readU32, readU64, type ByteSource } from '$lib/core/bytes';
 import type { Chapter, Stream } from '$lib/core/items';
 import { findBox, findPath, parseBoxes, type Box } from './layout';
-import { readMp4, wholeBox } from './reader';
+import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
 
 export interface Mp4Facts {
   readonly streams: readonly Stream[];
   readonly chapters: readonly Chapter[];
   readonly durationSeconds: number | null;
+  /** Why its tags cannot be written, as far as that is known before; null when they can. */
+  readonly locked: 'fragmented' | 'foreignTags' | null;
 }
 
 /** Chapters of a text track whose texts are read, at the most; each costs a slice. */
@@ -17,8 +19,7 @@ const MOST_CHAPTERS = 1000;
  * refers to (`tref/chap`), else from the list in `udta/chpl`.
  * @throws {FormatError} when the file cannot be read
  */
-export async function readMp4Facts(source: ByteSource): Promise<Mp4Facts> {
-  const structure = await readMp4(source);
+export async function readMp4Facts(source: ByteSource, structure: Mp4Structure): Promise<Mp4Facts> {
   const bytes = structure.moovBytes;
   const moov = wholeBox(structure);
   const children = parseBoxes(bytes, moov.content, moov.end);
@@ -34,6 +35,84 @@ export async function readMp4Facts(source: ByteSource): Promise<Mp4Facts> {
       .flatMap((track) => (track.stream ? [track.stream] : [])),
     chapters: chapters.length > 0 ? chapters : listed,
     durationSeconds: header ? readDuration(bytes, header) : null,
+    locked: lockOf(structure),
+  };
+}
+
+/** Free bytes behind `moov` below which a fragmented file has no room for new tags. */
+const LEAST_ROOM_BYTES = 512;
+
+function lockOf(structure: Mp4Structure): Mp4Facts['locked'] {
+  const { top, moov, moovBytes, fragmented } = structure;
+  const meta = findPath(moovBytes, wholeBox(structure), 'udta', 'meta');
+  const handler = meta && findBox(metaBoxes(moovBytes, meta), 'hdlr');
+  if (handler && readAscii(moovBytes, handler.content + 8, 4) !== 'mdir') return 'foreignTags';
+  const behind = top.find(({ start }) => start === moov.end);
+  const room = behind && ['free', 'skip'].includes(behind.type) ? behind.end - behind.start : 0;
+  return fragmented && room < LEAST_ROOM_BYTES ? 'fragmented' : null;
+}
+
+/**
+ * Where the samples end that `moov` tells of: the end of the last chunk of every track. 0 when it tells of none, as in
+ * a fragmented file.
+ */
+export function sampleEnd(structure: Mp4Structure): number {
+  const bytes = structure.moovBytes;
+  const moov = wholeBox(structure);
+  let end = 0;
+  for (const trak of parseBoxes(bytes, moov.content, moov.end).filter(({ type }) => type === 'trak')) {
+    const table = findPath(bytes, trak, 'mdia', 'minf', 'stbl');
+    if (table) end = Math.max(end, lastChunkEnd(bytes, table));
+  }
+  return end;
+}
+
+/** End of a track's last chunk: where it begins, and the sizes of the last samples (sections 8.7.3 to 8.7.5). */
+function lastChunkEnd(bytes: Uint8Array, table: Box): number {
+  const tables = readTables(bytes, table);
+  if (!tables || tables.chunks === 0) return 0;
+  const { sizes, runs, chunks, runCount, offsetOf } = tables;
+  const inChunk = runCount > 0 ? readU32(bytes, runs.content + 8 + (runCount - 1) * 12 + 4) : 0;
+  const uniform = readU32(bytes, sizes.content + 4);
+  const all = readU32(bytes, sizes.content + 8);
+  const start = offsetOf(chunks - 1);
+  if (uniform > 0) return start + uniform * Math.min(inChunk, all);
+  const known = Math.min(all, Math.floor((sizes.end - sizes.content - 12) / 4));
+  let length = 0;
+  for (let sample = Math.max(0, known - inChunk); sample < known; sample++)
+    length += readU32(bytes, sizes.content + 12 + sample * 4);
+  return start + length;
+}
+
+interface SampleTables {
+  readonly sizes: Box;
+  readonly runs: Box;
+  /** Counts as far as their boxes have room for them: what a header says beyond is a lie. */
+  readonly chunks: number;
+  readonly runCount: number;
+  /** First byte of a chunk in the file, counted from 0. */
+  offsetOf(chunk: number): number;
+}
+
+function readTables(bytes: Uint8Array, table: Box): SampleTables | null {
+  const boxes = parseBoxes(bytes, table.content, table.end);
+  const sizes = findBox(boxes, 'stsz');
+  const runs = findBox(boxes, 'stsc');
+  const short = findBox(boxes, 'stco');
+  const offsets = short ?? findBox(boxes, 'co64');
+  if (!sizes || !runs || !offsets) return null;
+  const width = short ? 4 : 8;
+  const counted = (box: Box, entryBytes: number) =>
+    Math.min(readU32(bytes, box.content + 4), Math.floor((box.end - box.content - 8) / entryBytes));
+  return {
+    sizes,
+    runs,
+    chunks: counted(offsets, width),
+    runCount: counted(runs, 12),
+    offsetOf: (chunk) => {
+      const at = offsets.content + 8 + chunk * width;
+      return short ? readU32(bytes, at) : readU64(bytes, at);
+    },
   };
 }
 
@@ -151,23 +230,15 @@ function readStarts(bytes: Uint8Array, table: Box): number[] {
 
 /** Where each sample lies in the file, from `stsz`, `stsc` and the chunk offsets. */
 function readPlaces(bytes: Uint8Array, table: Box, count: number): { start: number; size: number }[] {
-  const boxes = parseBoxes(bytes, table.content, table.end);
-  const sizes = findBox(boxes, 'stsz');
-  const runs = findBox(boxes, 'stsc');
-  const short = findBox(boxes, 'stco');
-  const long = findBox(boxes, 'co64');
-  const offsets = short ?? long;
-  if (!sizes || !runs || !offsets) return [];
+  const tables = readTables(bytes, table);
+  if (!tables) return [];
+  const { sizes, runs, chunks, runCount, offsetOf } = tables;
   const uniform = readU32(bytes, sizes.content + 4);
-  const chunks = readU32(bytes, offsets.content + 4);
-  const runCount = readU32(bytes, runs.content + 4);
   const places: { start: number; size: number }[] = [];
   let run = 0;
   for (let chunk = 1; chunk <= chunks && places.length < count; chunk++) {
     while (run + 1 < runCount && readU32(bytes, runs.content + 8 + (run + 1) * 12) <= chunk) run++;
-    let start = short
-      ? readU32(bytes, offsets.content + 8 + (chunk - 1) * 4)
-      : readU64(bytes, offsets.content + 8 + (chunk - 1) * 8);
+    let start = offsetOf(chunk - 1);
     const inChunk = readU32(bytes, runs.content + 8 + run * 12 + 4);
     for (let i = 0; i < inChunk && places.length < count; i++) {
       const size = uniform || readU32(bytes, sizes.content + 12 + places.length * 4);

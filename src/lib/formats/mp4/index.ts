@@ -1,4 +1,7 @@
-export { readTopBoxes } from './layout';
-export { readMp4Facts } from './facts';
+export { readMp4Facts, sampleEnd } from './facts';
 export type { Mp4Facts } from './facts';
-export { rewrite } from './writer';
+export { itemFields } from './item-fields';
+export { findBox, makeBox, parseBoxes } from './layout';
+export { readMp4, wholeBox } from './reader';
+export type { Mp4Structure } from './reader';
+export { readNative, rewrite } from './writer';

@@ -1,5 +1,5 @@
-import { ascii, concat, readAscii, readU32, readU64, u32, type ByteSource } from '$lib/core/bytes';
-import { FormatError } from '../format';
+import { ascii, concat, readAscii, readU32, readU64, skim, u32, type ByteSource } from '$lib/core/bytes';
+import { FormatError, MOST_OUTER_PARTS, limitParts } from '../format';
 
 /** A box (ISO/IEC 14496-12, section 4.2). Offsets count from the start of what was parsed. */
 export interface Box {
@@ -17,6 +17,7 @@ export function parseBoxes(bytes: Uint8Array, from = 0, to = bytes.length): Box[
   while (at + 8 <= to) {
     const box = boxAt(bytes.subarray(at, at + 16), at, to);
     if (!box) break;
+    limitParts(boxes.length, 'boxes in one box');
     boxes.push(box);
     at = box.end;
   }
@@ -32,18 +33,66 @@ function boxAt(header: Uint8Array, at: number, limit: number): Box | null {
 }
 
 /**
- * The outermost boxes of a file.
- * @throws {FormatError} `damaged` when a box passes the end: the file is cut short
+ * The outermost boxes of a file. Of one in many fragments, those behind the first ten thousand are left out.
+ * @param evenCut takes a last box that passes the end as far as it goes
+ * @throws {FormatError} `cutShort` when a box passes the end, `tooMuch` with more boxes than real files have
  */
-export async function readTopBoxes(source: ByteSource): Promise<Box[]> {
+export async function readTopBoxes(source: ByteSource, evenCut = false): Promise<Box[]> {
   const boxes: Box[] = [];
-  for (let at = 0; at + 8 <= source.size && boxes.length < 100_000;) {
-    const box = boxAt(await source.read(at, at + 16), at, source.size);
-    if (!box) throw new FormatError('damaged', `the box at byte ${at} passes the end of the file`);
+  let at = 0;
+  while (at + 8 <= source.size) {
+    const header = await skim(source, at, at + 16);
+    const box = boxAt(header, at, source.size);
+    if (!box) {
+      if (!evenCut) throw new FormatError('cutShort', `the box at byte ${at} passes the end of the file`);
+      const content = at + (readU32(header, 0) === 1 ? 16 : 8);
+      boxes.push({ type: readAscii(header, 4, 4), start: at, content, end: source.size });
+      return boxes;
+    }
+    if (boxes.length === MOST_OUTER_PARTS && boxes.some(({ type }) => type === 'moof')) return boxes;
+    limitParts(boxes.length, 'outermost boxes', MOST_OUTER_PARTS);
     boxes.push(box);
     at = box.end;
   }
+  const rest = await skim(source, at, source.size);
+  // Some programs close a file with a few zeros; anything else is the beginning of a box.
+  if (!evenCut && rest.some((byte) => byte !== 0))
+    throw new FormatError('cutShort', 'the last box breaks off in its header');
   return boxes;
+}
+
+/** Boxes that hold boxes, as far as they are looked into. */
+const CONTAINERS = new Set([
+  'trak',
+  'mdia',
+  'minf',
+  'stbl',
+  'udta',
+  'meta',
+  'ilst',
+  'tref',
+  'edts',
+  'mvex',
+  '----',
+]);
+const DEEPEST = 12;
+
+/**
+ * Counts boxes within boxes, so that a file of millions of empty ones is told before anything walks through them.
+ * @throws {FormatError} `tooMuch`
+ */
+export function checkBoxCount(bytes: Uint8Array, from: number, to: number): void {
+  let count = 0;
+  const walk = (start: number, end: number, depth: number) => {
+    if (depth > DEEPEST) throw new FormatError('tooMuch', 'boxes nested deeper than any real ones');
+    for (const box of parseBoxes(bytes, start, end)) {
+      limitParts(++count, 'boxes');
+      if (!CONTAINERS.has(box.type)) continue;
+      const skipped = box.type === 'meta' && readAscii(bytes, box.content + 4, 4) !== 'hdlr' ? 4 : 0;
+      walk(box.content + skipped, box.end, depth + 1);
+    }
+  };
+  walk(from, to, 0);
 }
 
 /** A box with this content. */

@@ -1,6 +1,6 @@
 import { readAscii, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_TAG_BYTES } from '../format';
-import { findBox, parseBoxes, readTopBoxes, type Box } from './layout';
+import { checkBoxCount, findBox, parseBoxes, readTopBoxes, type Box } from './layout';
 
 export interface Mp4Structure {
   readonly top: readonly Box[];
@@ -12,14 +12,16 @@ export interface Mp4Structure {
 
 /**
  * The outermost boxes of an MP4 file and its `moov`.
+ * @param evenCut takes what is there of a file that is cut short
  * @throws {FormatError} when there is none, or the file is cut short
  */
-export async function readMp4(source: ByteSource): Promise<Mp4Structure> {
-  const top = await readTopBoxes(source);
+export async function readMp4(source: ByteSource, evenCut = false): Promise<Mp4Structure> {
+  const top = await readTopBoxes(source, evenCut);
   const moov = findBox(top, 'moov');
   if (!moov) throw new FormatError(top.length > 0 ? 'damaged' : 'notThisFormat', 'no moov box');
-  if (moov.end - moov.start > MOST_TAG_BYTES) throw new FormatError('tooLarge', 'a moov box of over 128 MiB');
+  if (moov.end - moov.start > MOST_TAG_BYTES) throw new FormatError('tooMuch', 'a moov box of over 32 MiB');
   const moovBytes = await source.read(moov.start, moov.end);
+  checkBoxCount(moovBytes, moov.content - moov.start, moovBytes.length);
   return { top, moov, moovBytes, fragmented: findBox(top, 'moof') !== null };
 }
 

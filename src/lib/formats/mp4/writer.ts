@@ -12,8 +12,9 @@ import {
   type ByteSource,
   type Span,
 } from '$lib/core/bytes';
-import { requireField, type FieldName } from '$lib/core/items';
+import { requireField, type FieldName, type Fields } from '$lib/core/items';
 import { FormatError, splitValues, type NewPicture, type Rewrite, type TagChanges } from '../format';
+import { itemFields, nameOfNamed } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, type Box } from './layout';
 import { metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
 import {
@@ -28,6 +29,11 @@ import {
   TEXT_ITEMS,
   TRACK_ITEM,
 } from './tag-map';
+
+/** What its item list says, or null where it has none. @throws {FormatError} when the file cannot be read */
+export async function readNative(source: ByteSource): Promise<Fields | null> {
+  return itemFields(await readMp4(source));
+}
 
 /**
  * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`). Where `moov`
@@ -87,7 +93,12 @@ const NEW_HANDLER = makeBox('hdlr', new Uint8Array(8), ascii('mdirappl'), new Ui
 
 function changeMeta(bytes: Uint8Array, meta: Box | null, changes: TagChanges): Uint8Array {
   if (!meta)
-    return makeBox('meta', new Uint8Array(4), NEW_HANDLER, makeBox('ilst', ...changeItems([], changes)));
+    return makeBox(
+      'meta',
+      new Uint8Array(4),
+      NEW_HANDLER,
+      makeBox('ilst', ...changeItems([], { ...changes, fields: { ...changes.all, ...changes.fields } })),
+    );
   const children = metaBoxes(bytes, meta);
   const handler = findBox(children, 'hdlr');
   if (handler && readAscii(bytes, handler.content + 8, 4) !== 'mdir')
@@ -168,7 +179,8 @@ function replaceItem(items: readonly ListItem[], type: string, bytes: Uint8Array
 /** A freeform item: its domain, its name, then its value. */
 function replaceNamed(items: readonly ListItem[], name: string, value: string | null): ListItem[] {
   const part = (type: string, text: string) => makeBox(type, u32(0), new TextEncoder().encode(text));
-  const isOld = ({ type, bytes }: ListItem) => type === '----' && nameOfItem(bytes) === name;
+  const isOld = ({ type, bytes }: ListItem) =>
+    type === '----' && nameOfNamed(bytes, { type, start: 0, content: 8, end: bytes.length }) === name;
   const at = items.findIndex(isOld);
   const rest = items.filter((item) => !isOld(item));
   if (value === null) return rest;
@@ -176,12 +188,6 @@ function replaceNamed(items: readonly ListItem[], name: string, value: string | 
   const value8 = dataBox(DATA.utf8, new TextEncoder().encode(value));
   const bytes = makeBox('----', part('mean', NAMED_DOMAIN), part('name', name), value8);
   return [...rest.slice(0, place), { type: '----', bytes }, ...rest.slice(place)];
-}
-
-/** Name of a freeform item, in capitals; empty when it has none. */
-function nameOfItem(bytes: Uint8Array): string {
-  const box = findBox(parseBoxes(bytes, 8), 'name');
-  return box ? new TextDecoder().decode(bytes.subarray(box.content + 4, box.end)).toUpperCase() : '';
 }
 
 /** Number and total as two 16-bit numbers behind two bytes of zeros. */

@@ -1,1 +1,1 @@
-export { readMissingBytes, readOggDuration, readPreSkip } from './duration';
+export { HEADER_PACKETS, readHeaderPackets, readLastPage, readOggDuration, readPreSkip } from './duration';

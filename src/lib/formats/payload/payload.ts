@@ -2,9 +2,9 @@ import { readAscii, readU32, readU32le, type ByteRange, type ByteSource } from '
 import type { FormatId } from '$lib/core/items';
 import { WRITABLE } from '../index';
 import { clusterRanges } from '../matroska';
+import { HEADER_PACKETS } from '../ogg';
 
 /** Header packets before the sound: identification and comments, and Vorbis' codebooks (RFC 7845, section 5; Vorbis I, section 4.2). */
-const HEADER_PACKETS = { opus: 2, vorbis: 3 } as const;
 const PAGE_HEADER = 27;
 
 /**

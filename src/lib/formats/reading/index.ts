@@ -1,5 +1,5 @@
 export { isMediaName, sniffFormat } from './sniff';
-export { UnreadableError, readMedia, readPicture, readTags } from './read-media';
+export { UnreadableError, readMedia, readPicture } from './read-media';
 export type { MediaRead } from './read-media';
 export { readPictureSize } from './picture-size';
 export { SourceTokenizer } from './tokenizer';

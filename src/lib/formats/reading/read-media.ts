@@ -11,19 +11,31 @@ import {
   type PictureFact,
   type Stream,
   type UnreadFile,
-  wellFormed,
+  cleanFields,
+  cleanText,
 } from '$lib/core/items';
 import { FormatError } from '../format';
-import { id3Chapters, readId3 } from '../id3';
+import { id3Chapters, readId3, saidById3, type Id3Tag } from '../id3';
 import { readMatroskaFacts, type MatroskaFacts } from '../matroska';
-import { readMp4Facts } from '../mp4';
+import { itemFields, readMp4, readMp4Facts, type Mp4Structure } from '../mp4';
 import { readOggDuration, readPreSkip } from '../ogg';
+import { MeteredSource } from './metered-source';
 import { nativeTags } from './native-tags';
 import { saidFields } from './said-fields';
 import { readPictureSize } from './picture-size';
-import { checkWhole } from './whole';
+import {
+  checkAiff,
+  checkChunks,
+  checkFlac,
+  checkMp3,
+  checkMp3Frame,
+  checkMp4,
+  checkOgg,
+  checkWav,
+} from './whole';
 import { fitsExtension, sniffFormat } from './sniff';
 import { SourceTokenizer } from './tokenizer';
+import { flacView, isOgg, mp3View, mp4View, oggView } from './view';
 
 /** What a take-in learns of one file. */
 export interface MediaRead {
@@ -48,38 +60,31 @@ export class UnreadableError extends Error {
 
 /**
  * Reads tags, pictures' facts, chapters, streams and length of one file, by slices.
- * @throws {UnreadableError} when it is empty, cut short, or no media
+ * @param evenCut takes what is there of a file that is cut short
+ * @throws {UnreadableError} when it is empty, cut short, no media, or asks for more work than any real file
  */
-export async function readMedia(source: ByteSource, path: string): Promise<MediaRead> {
+export async function readMedia(source: ByteSource, path: string, evenCut = false): Promise<MediaRead> {
   if (source.size === 0) throw new UnreadableError('empty', 'it holds no bytes');
-  const cached = cachedSource(source);
-  const format = await sniffFormat(cached);
-  if (format === null) throw new UnreadableError('notMedia', 'its first bytes are of no known media format');
-  if (!fitsExtension(format, path)) throw new UnreadableError('otherwise', FORMAT_NAMES[format]);
+  const cached = cachedSource(new MeteredSource(source));
   try {
-    await checkWhole(cached, format);
-    const read = await readParsed(cached, format, path);
-    return { ...mended(read), bytesRead: cached.bytesFetched };
+    const format = await sniffFormat(cached);
+    if (format === null)
+      throw new UnreadableError('notMedia', 'its first bytes are of no known media format');
+    if (!fitsExtension(format, path)) throw new UnreadableError('otherwise', FORMAT_NAMES[format]);
+    if (!evenCut) await checkWhole(cached, format);
+    const read = await readParsed(cached, format, path, evenCut);
+    return { ...mended(read, evenCut), bytesRead: cached.bytesFetched };
   } catch (error) {
     throw asUnreadable(error);
   }
 }
 
-/** What was read with half letter pairs replaced, so that no name, tag or address fails by them later. */
-function mended<R extends Omit<MediaRead, 'bytesRead'>>(read: R): R {
+/** What was read as it can be written anywhere, so that no name, tag or address fails by it later. */
+function mended<R extends Omit<MediaRead, 'bytesRead'>>(read: R, isCut: boolean): R {
   const { facts, fields } = read;
-  const chapters = facts.chapters.map(({ title, ...rest }) => ({ ...rest, title: title.toWellFormed() }));
-  return { ...read, fields: wellFormed(fields), facts: { ...facts, chapters } };
-}
-
-/** Only the fields and pictures of a file, for reading back what was written. */
-export async function readTags(
-  source: ByteSource,
-  path: string,
-): Promise<{ fields: Fields; pictures: readonly PictureFact[] }> {
-  const cached = cachedSource(source);
-  const metadata = await parse(cached, path);
-  return { fields: toFields(metadata), pictures: toPictures(metadata) };
+  const chapters = facts.chapters.map(({ title, ...rest }) => ({ ...rest, title: cleanText(title) }));
+  const cut = isCut ? { isCut } : {};
+  return { ...read, fields: cleanFields(fields), facts: { ...facts, ...cut, chapters } };
 }
 
 /** The bytes of one of a file's pictures, in the order in which its facts list them; null when it has fewer. */
@@ -88,12 +93,70 @@ export async function readPicture(
   path: string,
   index: number,
 ): Promise<{ mime: string; bytes: Uint8Array } | null> {
-  const cached = cachedSource(source);
-  if ((await sniffFormat(cached)) === 'matroska')
-    return (await readMatroskaFacts(cached)).pictures[index] ?? null;
-  const metadata = await parse(cached, path);
+  const cached = cachedSource(new MeteredSource(source));
+  const format = await sniffFormat(cached);
+  if (format === 'matroska') return (await readMatroskaFacts(cached, true)).pictures[index] ?? null;
+  if (format === null) return null;
+  const { metadata } = await parseAs(cached, format, path, true);
   const picture = metadata.common.picture?.[index];
   return picture ? { mime: picture.format, bytes: picture.data } : null;
+}
+
+/** Looks whether the end of the file is there, where that is not told by reading its structure. */
+async function checkWhole(source: ByteSource, format: FormatId): Promise<void> {
+  if (format === 'wav') await checkWav(source);
+  else if (format === 'aiff') await checkAiff(source);
+  else if (format === 'flac') await checkFlac(source);
+  else if (isOgg(format)) await checkOgg(source);
+  else if (format === 'mp3') await checkMp3(source, await readId3(source));
+}
+
+interface Parsed {
+  readonly metadata: IAudioMetadata;
+  /** What our own reading of its tags says, which comes before the package's. */
+  readonly native: Fields | null;
+  readonly id3: Id3Tag | null;
+  readonly mp4: Mp4Structure | null;
+}
+
+/** The one way in which tags are read, whoever asks. */
+async function parseAs(
+  source: ByteSource,
+  format: FormatId,
+  path: string,
+  evenCut: boolean,
+): Promise<Parsed> {
+  const none = { native: null, id3: null, mp4: null };
+  if (format === 'flac') return { ...none, metadata: await parse(await flacView(source), path, true) };
+  if (isOgg(format)) return { ...none, metadata: await parse(await oggView(source, format), path) };
+  if (format === 'mp4') {
+    const mp4 = await readMp4(source, evenCut);
+    if (!evenCut) checkMp4(source, mp4);
+    return { ...none, mp4, native: itemFields(mp4), metadata: await parse(mp4View(source, mp4), path) };
+  }
+  if (format === 'mp3') {
+    const id3 = await readId3(source);
+    const start = await soundStart(source, id3?.size ?? 0);
+    await checkMp3Frame(source, start);
+    const view = id3 ? mp3View(source, id3, start) : source;
+    const native = id3 && saidById3(id3);
+    return { ...none, id3, native, metadata: await parse(view, path, native !== null) };
+  }
+  await checkChunks(source, format === 'wav');
+  return { ...none, metadata: await parse(source, path) };
+}
+
+/** Tags before the sound beside the first; more are damage. */
+const MOST_LEADING_TAGS = 8;
+
+async function soundStart(source: ByteSource, first: number): Promise<number> {
+  let at = first;
+  for (let count = 0; first > 0 && count < MOST_LEADING_TAGS; count++) {
+    const next = await readId3(source, at);
+    if (!next) break;
+    at += next.size;
+  }
+  return at;
 }
 
 /**
@@ -103,7 +166,12 @@ export async function readPicture(
 async function parse(source: ByteSource, path: string, headOnly = false): Promise<IAudioMetadata> {
   const tokenizer = new SourceTokenizer(source, path, headOnly);
   try {
-    return await parseFromTokenizer(tokenizer, { duration: false, skipPostHeaders: headOnly });
+    const metadata = await parseFromTokenizer(tokenizer, { duration: false, skipPostHeaders: headOnly });
+    if (tokenizer.isExhausted) throw new FormatError('tooMuch', 'its structure has no end');
+    return metadata;
+  } catch (error) {
+    if (tokenizer.isExhausted) throw new FormatError('tooMuch', 'its structure has no end');
+    throw error;
   } finally {
     await tokenizer.close();
   }
@@ -112,7 +180,10 @@ async function parse(source: ByteSource, path: string, headOnly = false): Promis
 function asUnreadable(error: unknown): Error {
   if (error instanceof UnreadableError) return error;
   if (error instanceof FormatError)
-    return new UnreadableError(error.code === 'damaged' ? 'cutShort' : 'unknownFormat', error.message);
+    return new UnreadableError(
+      error.code === 'cutShort' || error.code === 'tooMuch' ? error.code : 'unknownFormat',
+      error.message,
+    );
   if (error instanceof DOMException) return new UnreadableError('unreachable', error.message);
   const message = error instanceof Error ? error.message : String(error);
   return new UnreadableError(/end.of.(stream|file)/i.test(message) ? 'cutShort' : 'unknownFormat', message);
@@ -122,18 +193,18 @@ async function readParsed(
   source: ByteSource,
   format: FormatId,
   path: string,
+  evenCut: boolean,
 ): Promise<Omit<MediaRead, 'bytesRead'>> {
-  if (format === 'matroska') return readMatroska(source);
-  const id3 = format === 'mp3' ? await readId3(source) : null;
-  const metadata = await parse(source, path, format === 'flac' || id3 !== null);
+  if (format === 'matroska') return readMatroska(source, evenCut);
+  const { metadata, native: own, id3, mp4 } = await parseAs(source, format, path, evenCut);
   const pictures = toPictures(metadata);
   const tagFormats = Object.keys(metadata.native);
   const native = nativeTags(metadata);
-  const base = { format, native, fields: toFields(metadata) };
+  const base = { format, native, fields: toFields(metadata, own) };
   const common = { pictures, tagFormats };
-  if (format === 'mp4') {
-    const { streams, chapters, durationSeconds } = await readMp4Facts(source);
-    return { ...base, facts: { ...common, streams, chapters, durationSeconds } };
+  if (mp4) {
+    const { streams, chapters, durationSeconds, locked } = await readMp4Facts(source, mp4);
+    return { ...base, facts: { ...common, streams, chapters, durationSeconds, ...(locked && { locked }) } };
   }
   const durationSeconds = await lengthOf(source, format, metadata);
   const chapters = id3 ? id3Chapters(id3) : commentChapters(native);
@@ -141,8 +212,8 @@ async function readParsed(
 }
 
 /** Matroska is read by our own reader alone: the parsing package would read every cluster of it. */
-async function readMatroska(source: ByteSource): Promise<Omit<MediaRead, 'bytesRead'>> {
-  const facts = await readMatroskaFacts(source);
+async function readMatroska(source: ByteSource, evenCut: boolean): Promise<Omit<MediaRead, 'bytesRead'>> {
+  const facts = await readMatroskaFacts(source, evenCut);
   const { streams, chapters, durationSeconds, tags } = facts;
   return {
     format: 'matroska',
@@ -211,15 +282,17 @@ const joined = (values: readonly string[] | undefined): string | null => {
 };
 const positive = (value: number | null | undefined): number | null => (value && value > 0 ? value : null);
 
-/** The parsing package's common view as our fields. */
-function toFields(metadata: IAudioMetadata): Fields {
+/**
+ * The parsing package's common view as our fields, with what our own reading of the tags says over it. A genre stays
+ * the package's, which knows the numbers that stand for names.
+ */
+function toFields(metadata: IAudioMetadata, own: Fields | null): Fields {
   const { common } = metadata;
+  const said = Object.entries(own ?? {}).filter(([name, value]) => value !== null && name !== 'genre');
   return {
     ...EMPTY_FIELDS,
     title: common.title || null,
-    artist:
-      slashed(metadata, 'TPE1') ??
-      joined(common.artists?.length ? common.artists : common.artist ? [common.artist] : []),
+    artist: joined(common.artists?.length ? common.artists : common.artist ? [common.artist] : []),
     albumArtist: common.albumartist || null,
     album: common.album || null,
     year: positive(common.year),
@@ -228,19 +301,11 @@ function toFields(metadata: IAudioMetadata): Fields {
     disc: positive(common.disk.no),
     discs: positive(common.disk.of),
     genre: joined(common.genre),
-    composer: slashed(metadata, 'TCOM') ?? joined(common.composer),
+    composer: joined(common.composer),
     compilation: common.compilation ? true : null,
     ...saidFields(metadata),
+    ...Object.fromEntries(said),
   };
-}
-
-/**
- * Up to ID3v2.3 the package parts these texts at every slash; a slash may as well belong to a name,
- * so they are read as one text, as they stand.
- */
-function slashed({ native }: IAudioMetadata, id: 'TPE1' | 'TCOM'): string | null {
-  const values = native['ID3v2.3']?.filter((tag) => tag.id === id).map(({ value }) => String(value));
-  return values?.length ? values.join('/') : null;
 }
 
 /** Fields from the names of Matroska's tag registry (RFC 9559, section 5.1.8). */

@@ -1,5 +1,5 @@
 import type { IAudioMetadata } from 'music-metadata';
-import type { Fields } from '$lib/core/items';
+import { requireField, type Fields } from '$lib/core/items';
 
 type Said = Pick<Fields, 'show' | 'season' | 'episode' | 'narrator' | 'date' | 'description' | 'lyrics'>;
 
@@ -10,22 +10,28 @@ const NAMES: Readonly<Record<keyof Said, readonly string[]>> = {
   episode: ['EPISODE', 'TXXX:EPISODE', 'TXX:EPISODE', 'TVES'],
   narrator: ['NARRATOR', 'TXXX:NARRATOR', 'TXX:NARRATOR', '----:NARRATOR'],
   date: ['RELEASEDATE', 'TXXX:RELEASEDATE', 'TXX:RELEASEDATE', 'TDRL', '----:RELEASEDATE'],
-  description: ['DESCRIPTION', 'TXXX:DESCRIPTION', 'TXX:DESCRIPTION', 'TDES', 'DESC'],
+  description: ['DESCRIPTION', 'TXXX:DESCRIPTION', 'TXX:DESCRIPTION', 'TDES', 'DESC', 'ANNO'],
   lyrics: ['LYRICS', 'UNSYNCEDLYRICS', 'USLT', 'ULT', '\u00a9LYR'],
 };
 const ALL_NAMES = new Set(Object.values(NAMES).flat());
 
 /** Fields that the parsing package has no common name for, or reads in fewer formats than we write. */
 export function saidFields({ native }: Pick<IAudioMetadata, 'native'>): Said {
-  const values = new Map<string, string>();
+  const values = new Map<string, string[]>();
   for (const tags of Object.values(native))
     for (const { id, value } of tags) {
       // Named items of MP4 come in any domain.
       const name = id.toUpperCase().replace(/^----:.*:/, '----:');
-      if (ALL_NAMES.has(name) && !values.has(name)) values.set(name, textOf(value));
+      const text = ALL_NAMES.has(name) ? textOf(value) : '';
+      if (text === '') continue;
+      const known = values.get(name);
+      if (known) known.push(text);
+      else values.set(name, [text]);
     }
-  const text = (field: keyof Said): string | null =>
-    NAMES[field].map((name) => values.get(name)).find((value) => value) ?? null;
+  const text = (field: keyof Said): string | null => {
+    const found = NAMES[field].map((name) => values.get(name)).find(Boolean);
+    return (requireField(field).many ? found?.join('; ') : found?.[0]) ?? null;
+  };
   const number = (field: 'season' | 'episode'): number | null => {
     const value = Number.parseInt(text(field) ?? '', 10);
     return Number.isFinite(value) && value > 0 ? value : null;

@@ -1,39 +1,15 @@
-import { readAscii, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
-import type { FormatId } from '$lib/core/items';
-import { FormatError } from '../format';
-import { readFlac } from '../flac';
-import { readId3 } from '../id3';
-import { readTopBoxes } from '../mp4';
-import { readMissingBytes } from '../ogg';
+import { readAscii, readU32, readU32le, skim, type ByteSource } from '$lib/core/bytes';
+import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
+import { endsWhole, readFlac, readStreamInfo } from '../flac';
+import { isId3v1, parseId3, type Id3Tag } from '../id3';
+import { sampleEnd, type Mp4Structure } from '../mp4';
+import { readLastPage } from '../ogg';
 
-/**
- * Looks whether the end of the file is there, from what its own headers say of its length. Matroska
- * is checked where its structure is read.
- * @throws {FormatError} `damaged` when it is cut short
- */
-export async function checkWhole(source: ByteSource, format: FormatId): Promise<void> {
-  switch (format) {
-    case 'wav':
-      return checkWav(source);
-    case 'aiff':
-      return checkAiff(source);
-    case 'flac':
-      return checkFlac(source);
-    case 'mp3':
-      return checkMp3(source);
-    case 'mp4':
-      await readTopBoxes(source);
-      return;
-    case 'vorbis':
-    case 'opus':
-      return checkOgg(source);
-    case 'matroska':
-  }
-}
+const cut = (missing: number) => new FormatError('cutShort', `its end is missing, about ${missing} bytes`);
+const cutSomewhere = (what: string) => new FormatError('cutShort', `its end is missing: ${what}`);
 
-const cut = (missing: number) => new FormatError('damaged', `its end is missing, about ${missing} bytes`);
-
-async function checkWav(source: ByteSource): Promise<void> {
+/** @throws {FormatError} `cutShort` when the header says more bytes than there are, `tooMuch` with chunks without end */
+export async function checkWav(source: ByteSource): Promise<void> {
   const head = await source.read(0, 8);
   const says = readU32le(head, 4) + 8;
   // Streamed files leave the length open; RF64 keeps it elsewhere.
@@ -41,42 +17,110 @@ async function checkWav(source: ByteSource): Promise<void> {
     throw cut(says - source.size);
 }
 
-async function checkAiff(source: ByteSource): Promise<void> {
+export async function checkAiff(source: ByteSource): Promise<void> {
   const says = readU32(await source.read(0, 8), 4) + 8;
   if (says > source.size + 1) throw cut(says - source.size);
 }
 
-/** The least bytes that the frames can take: their count times the smallest frame (RFC 9639, section 8.2). */
-async function checkFlac(source: ByteSource): Promise<void> {
-  const { blocks, audioStart } = await readFlac(source);
-  const info = await source.read(blocks[0]?.start ?? 0, blocks[0]?.end ?? 0);
-  const blockSize = ((info[2] ?? 0) << 8) | (info[3] ?? 0);
-  const leastFrame = ((info[4] ?? 0) << 16) | ((info[5] ?? 0) << 8) | (info[6] ?? 0);
-  const samples = ((info[13] ?? 0) & 0x0f) * 0x100000000 + readU32(info, 14);
-  const least = blockSize > 0 ? Math.floor(samples / blockSize) * leastFrame : 0;
-  const has = source.size - audioStart;
+/** Chunks that are read whole; all others are passed over. */
+const READ_WHOLE = /^(LIST|id3 |ID3 |NAME|AUTH|ANNO|\(c\) |bext|COMM|fmt |fact)$/i;
+
+/**
+ * Looks through the chunks of a WAV or AIFF file before anything reads them.
+ * @param little sizes are little-endian, as in WAV
+ * @throws {FormatError} `tooMuch`
+ */
+export async function checkChunks(source: ByteSource, little: boolean): Promise<void> {
+  let count = 0;
+  for (let at = 12; at + 8 <= source.size;) {
+    limitParts(++count, 'chunks', MOST_OUTER_PARTS);
+    const head = await skim(source, at, at + 8);
+    const size = little ? readU32le(head, 4) : readU32(head, 4);
+    const id = readAscii(head, 0, 4);
+    const end = at + 8 + size;
+    if (READ_WHOLE.test(id) && end <= source.size) {
+      if (size > MOST_TAG_BYTES) throw new FormatError('tooMuch', `a chunk ${id.trim()} of ${size} bytes`);
+      if (/^id3 $/i.test(id)) parseId3(await source.read(at + 8, end));
+    }
+    at = end + (size % 2);
+  }
+}
+
+/** Bytes of a foreign tag at the end of a file, which are no sound: ID3v1. */
+async function tailTagBytes(source: ByteSource): Promise<number> {
+  return isId3v1(await source.read(Math.max(0, source.size - 128), source.size)) ? 128 : 0;
+}
+
+/**
+ * The frames that STREAMINFO counts take some least number of bytes (RFC 9639, section 8.2), and the last of them
+ * ends the file.
+ */
+export async function checkFlac(source: ByteSource): Promise<void> {
+  const structure = await readFlac(source);
+  const [block] = structure.blocks;
+  const info = readStreamInfo(await source.read(block?.start ?? 0, block?.end ?? 0));
+  const end = source.size - (await tailTagBytes(source));
+  const has = end - structure.audioStart;
+  if (info.samples > 0 && has <= 0) throw cut(1);
+  const least = info.blockSize > 0 ? Math.floor(info.samples / info.blockSize) * info.leastFrame : 0;
   if (least > has) throw cut(least - has);
-  if (has === 0 && samples > 0) throw cut(1);
+  if ((await endsWhole(source, structure, info, end)) === false)
+    throw cutSomewhere('its last frame of sound is not the last one that its header counts');
 }
 
-async function checkOgg(source: ByteSource): Promise<void> {
-  const missing = await readMissingBytes(source);
-  if (missing !== 0) throw cut(missing ?? 1);
+/** The last page says itself that it is the last (RFC 3533, section 6), and must be there to its end. */
+export async function checkOgg(source: ByteSource): Promise<void> {
+  const last = await readLastPage(source);
+  if (!last) throw cut(1);
+  if (last.missing > 0) throw cut(last.missing);
+  if (!last.endsStream) throw cutSomewhere('its last page does not end the stream');
 }
 
-/** The Xing or Info header in the first frame may count the bytes of the whole stream. */
-async function checkMp3(source: ByteSource): Promise<void> {
-  const tag = await readId3(source);
+/** The samples that `moov` tells of must all be there (ISO/IEC 14496-12, section 8.7). */
+export function checkMp4(source: ByteSource, structure: Mp4Structure): void {
+  const end = sampleEnd(structure);
+  if (end > source.size) throw cut(end - source.size);
+}
+
+/**
+ * The Xing, Info or VBRI header in the first frame may count the bytes of the whole stream. A tag behind the sound is
+ * counted by some programs and not by others, so it may count.
+ */
+export async function checkMp3(source: ByteSource, tag: Id3Tag | null): Promise<void> {
   const start = tag?.size ?? 0;
-  if (start >= source.size) throw new FormatError('damaged', 'nothing follows its tag');
-  const head = await source.read(start, start + 256);
+  if (start >= source.size) throw new FormatError('cutShort', 'nothing follows its tag');
+  const says = streamBytes(await source.read(start, start + 512));
+  if (says !== null && says > source.size - start) throw cut(says - (source.size - start));
+}
+
+/** Bytes of the stream as its first frame counts them; null when it does not. */
+function streamBytes(head: Uint8Array): number | null {
+  // VBRI stands 32 bytes behind the frame's header; its count of bytes 10 behind its mark.
+  if (readAscii(head, 36, 4) === 'VBRI') return readU32(head, 46);
   for (let at = 4; at < 64; at++) {
     const mark = readAscii(head, at, 4);
     if (mark !== 'Xing' && mark !== 'Info') continue;
     const flags = readU32(head, at + 4);
-    if (!(flags & 2)) return;
-    const says = start + readU32(head, at + 8 + (flags & 1 ? 4 : 0));
-    if (says > source.size + 4096) throw cut(says - source.size);
-    return;
+    return flags & 2 ? readU32(head, at + 8 + (flags & 1 ? 4 : 0)) : null;
   }
+  return null;
+}
+
+/** The beginning of the sound is looked for no further than this behind a tag, in bytes. */
+const SYNC_SEARCH_BYTES = 65_536;
+
+/** @throws {FormatError} `damaged` when no frame of MPEG sound follows (ISO/IEC 11172-3, section 2.4.2.3) */
+export async function checkMp3Frame(source: ByteSource, start: number): Promise<void> {
+  const head = await source.read(start, start + SYNC_SEARCH_BYTES);
+  for (let at = 0; at + 3 < head.length; at++) if (isFrameHeader(head, at)) return;
+  throw new FormatError('damaged', 'no frame of sound follows its tag');
+}
+
+function isFrameHeader(b: Uint8Array, at: number): boolean {
+  if (b[at] !== 0xff || ((b[at + 1] as number) & 0xe0) !== 0xe0) return false;
+  const version = ((b[at + 1] as number) >> 3) & 3;
+  const layer = ((b[at + 1] as number) >> 1) & 3;
+  const bitrate = (b[at + 2] as number) >> 4;
+  const rate = ((b[at + 2] as number) >> 2) & 3;
+  return version !== 1 && layer !== 0 && bitrate !== 15 && bitrate !== 0 && rate !== 3;
 }

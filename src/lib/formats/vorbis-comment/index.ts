@@ -1,2 +1,2 @@
-export { changeVorbisComment, parseVorbisComment, vorbisCommentBytes } from './vorbis-comment';
+export { changeVorbisComment, commentFields, parseVorbisComment, vorbisCommentBytes } from './vorbis-comment';
 export type { VorbisComment } from './vorbis-comment';

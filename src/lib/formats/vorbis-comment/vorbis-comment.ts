@@ -1,6 +1,6 @@
 import { concat, readU32le, u32le } from '$lib/core/bytes';
-import { requireField, type Edits, type FieldName } from '$lib/core/items';
-import { FormatError, joinPair, splitPair, splitValues } from '../format';
+import { EMPTY_FIELDS, requireField, type Edits, type FieldName, type Fields } from '$lib/core/items';
+import { FormatError, joinPair, limitParts, splitPair, splitValues } from '../format';
 
 /** A comment header (Vorbis I, section 5): raw entries, so that what is not changed stays byte for byte. */
 export interface VorbisComment {
@@ -33,7 +33,7 @@ const PAIRS = [
   { no: 'disc', of: 'discs', number: 'DISCNUMBER', totals: ['DISCTOTAL', 'TOTALDISCS'] },
 ] as const;
 
-/** @throws {FormatError} when a length passes the end */
+/** @throws {FormatError} `damaged` when a length passes the end, `tooMuch` with more entries than real files have */
 export function parseVorbisComment(bytes: Uint8Array): VorbisComment {
   let at = 0;
   const take = (): Uint8Array => {
@@ -48,6 +48,7 @@ export function parseVorbisComment(bytes: Uint8Array): VorbisComment {
   const vendor = take();
   const count = readU32le(bytes, at);
   at += 4;
+  limitParts(count, 'comments');
   const entries: Uint8Array[] = [];
   for (let i = 0; i < count; i++) entries.push(take());
   return { vendor, entries };
@@ -64,6 +65,38 @@ const nameOfEntry = (entry: Uint8Array) => {
   return new TextDecoder().decode(entry.subarray(0, Math.max(0, end))).toUpperCase();
 };
 const valueOfEntry = (entry: Uint8Array) => new TextDecoder().decode(entry.subarray(entry.indexOf(0x3d) + 1));
+
+/** The fields that the comments hold, as they stand: of each the first of its names that is there. */
+export function commentFields({ entries }: VorbisComment): Fields {
+  const values = new Map<string, string[]>();
+  for (const entry of entries) {
+    const name = nameOfEntry(entry);
+    const value = valueOfEntry(entry);
+    const known = values.get(name);
+    if (value === '') continue;
+    if (known) known.push(value);
+    else values.set(name, [value]);
+  }
+  const first = (names: readonly string[]) => names.map((name) => values.get(name)).find(Boolean) ?? [];
+  const said: Partial<Record<FieldName, string | number | boolean | null>> = {};
+  for (const [field, names] of Object.entries(NAMES) as [keyof typeof NAMES, readonly string[]][])
+    said[field] = valueOf(field, first(names));
+  for (const { no, of, number, totals } of PAIRS) {
+    const pair = splitPair(first([number])[0] ?? null);
+    said[no] = pair.no;
+    said[of] = splitPair(first(totals)[0] ?? null).no ?? pair.of;
+  }
+  return { ...EMPTY_FIELDS, ...(said as Partial<Fields>) };
+}
+
+function valueOf(field: FieldName, values: readonly string[]): string | number | boolean | null {
+  const [text] = values;
+  if (text === undefined) return null;
+  const { type, many } = requireField(field);
+  if (type === 'yesno') return text === '1' ? true : null;
+  if (type === 'number') return splitPair(field === 'year' ? text.slice(0, 4) : text).no;
+  return many ? splitValues(values.join('; ')).join('; ') || null : text;
+}
 
 /** The comments with changed fields; a field's new entries stand where its first old one stood. */
 export function changeVorbisComment(comment: VorbisComment, edits: Edits): VorbisComment {

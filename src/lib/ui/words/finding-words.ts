@@ -18,6 +18,11 @@ const has = (count: number) => (count === 1 ? 'has' : 'have');
 
 const formatName = (id: string | undefined) => FORMAT_NAMES[id as FormatId] ?? id ?? '';
 
+const WRITE_REASONS: Readonly<Record<string, string>> = {
+  fragmented: 'in fragments, with no room for new tags before them',
+  foreignTags: 'its tags are kept in another manner, which is not written',
+};
+
 const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   missingField: (count, { field, value, kind, kinds }) => ({
     what: `${counted(count, kind ?? 'item', kinds)} ${has(count)} no ${field}`,
@@ -100,11 +105,11 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `a new one goes out, named like ${name}`,
     remedy: null,
   }),
-  cannotWrite: (count, { format, edited }) => ({
+  cannotWrite: (count, { format, edited, locked }) => ({
     what: `${counted(count, `${formatName(format)} file`)} ${count === 1 ? 'goes' : 'go'} out unchanged`,
-    why: edited
-      ? 'tags of this format cannot be written yet: the player will show the old ones'
-      : 'tags of this format cannot be written yet; nothing was changed',
+    why: `${WRITE_REASONS[locked ?? ''] ?? 'tags of this format cannot be written yet'}${
+      edited ? ': the player will show the old ones' : '; nothing was changed'
+    }`,
     remedy: null,
   }),
   noPicture: (count) => ({

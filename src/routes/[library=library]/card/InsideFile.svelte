@@ -38,6 +38,7 @@
         .map(streamWords)
         .join('; ')}
     </p>
+    {#if one.facts.isCut}<p class="cut">Its end is missing; what is there was taken in.</p>{/if}
     <p class="quiet">
       {one.facts.tagFormats.join(', ') || 'no tags'}{#if one.facts.pictures.length > 0}; {counted(
           one.facts.pictures.length,
@@ -62,6 +63,9 @@
 </section>
 
 <style>
+  .cut {
+    color: var(--attention-ink);
+  }
   p {
     overflow-wrap: anywhere;
   }

@@ -5,6 +5,7 @@
   import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
+  import type { UnreadFile } from '$lib/core/items';
   import { givenByDemo } from '$lib/io/take-in/walk';
   import { getSession } from '$lib/state/session.svelte';
   import { chooseFolder, takeInDrop, takeInList } from '../frame/take-in';
@@ -34,6 +35,11 @@
     const warming = setTimeout(() => session.parsePool().warm(), 600);
     return () => clearTimeout(warming);
   });
+
+  async function takeEvenCut(file: UnreadFile): Promise<string | null> {
+    const arrival = library.arrivals.find((one) => one.unread.includes(file));
+    return arrival ? intake.takeEvenCut(arrival, file.path) : 'its arrival is gone';
+  }
 
   async function loadDemo() {
     if (!isDemo) return goto('/demo/intake');
@@ -122,7 +128,7 @@
       </button>
     </div>
     {#if unreadShown && unread.length > 0}
-      <UnreadList {unread} />
+      <UnreadList {unread} onTake={takeEvenCut} />
     {:else}
       <ArrivalLedger {likely} />
     {/if}

@@ -2,7 +2,23 @@
   import type { UnreadFile } from '$lib/core/items';
   import { unreadWords } from '$lib/ui/words/unread-words';
 
-  let { unread }: { unread: readonly UnreadFile[] } = $props();
+  let {
+    unread,
+    onTake,
+  }: {
+    unread: readonly UnreadFile[];
+    /** Takes what is there of a file that is cut short; answers with why it could not. */
+    onTake: (file: UnreadFile) => Promise<string | null>;
+  } = $props();
+  let trouble = $state<Record<string, string>>({});
+  let busy = $state<string | null>(null);
+
+  async function take(file: UnreadFile) {
+    busy = file.path;
+    const why = await onTake(file);
+    if (why !== null) trouble[file.path] = why;
+    busy = null;
+  }
 </script>
 
 <ul aria-label="Files that were not read">
@@ -12,6 +28,16 @@
       <span class="path">{file.path}</span>
       <span class="why">{why}</span>
       <span class="quiet">{remedy}</span>
+      {#if file.code === 'cutShort'}
+        <button
+          class="act"
+          disabled={busy !== null}
+          aria-label="Take what is there of {file.path}"
+          onclick={() => take(file)}>Take what is there</button
+        >
+      {/if}
+      {#if trouble[file.path]}<span class="why" role="alert">nothing could be had: {trouble[file.path]}</span
+        >{/if}
     </li>
   {/each}
 </ul>
@@ -28,6 +54,9 @@
     padding: 8px 16px;
     border-bottom: 1px solid var(--rule);
     font-size: var(--t-read);
+  }
+  li button {
+    justify-self: start;
   }
   .why {
     color: var(--blocks-ink);

@@ -1,0 +1,7 @@
+/*
+ * In a genre's frame `(17)` refers to a numbered list, and `((` stands for an opening bracket (ID3v2.3.0, section
+ * 4.2.1, TCON). A name that begins with a bracket is written so that nobody takes it for a reference.
+ */
+
+export const escapeGenre = (genre: string): string => (genre.startsWith('(') ? `(${genre}` : genre);
+export const unescapeGenre = (text: string): string => text.replace(/^\(\(/, '(');
