@@ -3,6 +3,13 @@ export const databases = new Map<string, Map<string, unknown>>();
 /** Writes so far, by database and key. */
 export const writes: string[] = [];
 
+let writesLeft: number | null = null;
+
+/** Lets this many writes through from now on and refuses all others, as a browser that ran full. Null lets all through. */
+export function refuseAfter(count: number | null): void {
+  writesLeft = count;
+}
+
 export default {
   INDEXEDDB: 'asyncStorage',
   createInstance({ name }: { name: string }) {
@@ -11,6 +18,7 @@ export default {
     return {
       getItem: async (key: string) => (keys.has(key) ? structuredClone(keys.get(key)) : null),
       setItem: async (key: string, value: unknown) => {
+        if (writesLeft !== null && writesLeft-- <= 0) throw new Error('QuotaExceededError');
         keys.set(key, structuredClone(value));
         writes.push(`${name} ${key}`);
       },

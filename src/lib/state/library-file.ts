@@ -5,11 +5,10 @@ import {
   headFile,
   itemsFile,
   pictureFile,
-  readHead,
-  readItems,
   type LibraryHead,
 } from '$lib/core/library';
 import type { Item, PictureId } from '$lib/core/items';
+import { LibraryFileClient } from '$lib/workers/library-file-client';
 import type { Library } from './library.svelte';
 
 /** A library as one ZIP: its head, its items in parts, its chosen pictures. `docs/library-file.md` describes it. */
@@ -35,34 +34,62 @@ async function* parts(library: Library): AsyncGenerator<{ name: string; input: s
 }
 
 /**
- * Reads an exported library in, beside what is there; it can be undone.
+ * Reads an exported library in, beside what is there; it can be undone. All of the file is looked through before any of
+ * it is kept, in a worker, and what was kept of it goes again where the browser has no room for the rest.
+ * @param progress told of parts looked through, and how many there are
  * @throws {Error} naming what is wrong with the file; the library is then as it was
  */
-export async function importLibrary(library: Library, file: File): Promise<number> {
-  const { unzipSync, strFromU8 } = await import('fflate');
-  let entries: Record<string, Uint8Array>;
+export async function importLibrary(
+  library: Library,
+  file: File,
+  progress: (done: number, total: number) => void = () => undefined,
+  client = new LibraryFileClient(),
+): Promise<number> {
   try {
-    entries = unzipSync(new Uint8Array(await file.arrayBuffer()));
-  } catch {
-    throw new Error('it is no ZIP file');
+    const { head } = await client.check(file, (part) => {
+      if (part.type === 'progress') progress(part.done, part.total);
+    });
+    const items: Item[] = [];
+    const pictures: { id: PictureId; blob: Blob }[] = [];
+    await client.read(file, (part) => {
+      if (part.type === 'items') items.push(...part.items);
+      else if (part.type === 'picture') pictures.push({ id: part.picture, blob: part.blob });
+    });
+    await keepAll(library, pictures, () => library.merge(`Read in ${file.name}`, head, items));
+    return items.length;
+  } finally {
+    client.end();
   }
-  const textOf = (name: string) => {
-    const entry = entries[name];
-    if (!entry) throw new Error(`${name} is missing in it`);
-    return strFromU8(entry);
-  };
-  const head = readHead(textOf(headFile));
-  const items: Item[] = [];
-  for (let index = 0; index < head.chunks; index++) items.push(...readItems(textOf(itemsFile(index))));
-  for (const [name, bytes] of Object.entries(entries)) {
-    if (!name.startsWith(pictureFile(''))) continue;
-    const id = name.slice(pictureFile('').length) as PictureId;
-    await library.storage.keepPicture(
-      id,
-      new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/jpeg' }),
-    );
+}
+
+/** Keeps pictures that are not there yet, then what `merge` brings; takes all of it back when the browser refuses. */
+async function keepAll(
+  library: Library,
+  pictures: readonly { id: PictureId; blob: Blob }[],
+  merge: () => void,
+): Promise<void> {
+  const { storage } = library;
+  const kept: PictureId[] = [];
+  const { history } = library;
+  try {
+    for (const { id, blob } of pictures) {
+      if (await storage.findPicture(id)) continue;
+      await storage.keepPicture(id, blob);
+      kept.push(id);
+    }
+    merge();
+    library.keepFailure = null;
+    await library.flush();
+    if (library.keepFailure !== null) {
+      const why = library.keepFailure;
+      library.undo();
+      library.history = history;
+      await library.flush();
+      library.keepFailure = null;
+      throw new Error(why);
+    }
+  } catch (error) {
+    for (const id of kept) await storage.dropPicture(id).catch(() => undefined);
+    throw error;
   }
-  library.merge(`Read in ${file.name}`, head, items);
-  await library.flush();
-  return items.length;
 }

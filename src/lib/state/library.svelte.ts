@@ -1,5 +1,7 @@
 import {
   EMPTY_HISTORY,
+  changeParts,
+  mergeParts,
   record,
   redo,
   undo,
@@ -8,6 +10,7 @@ import {
   type History,
   type HeadParts,
   type LibraryHead,
+  type PartChange,
   type PlaceRecord,
   type Place,
 } from '$lib/core/library';
@@ -73,25 +76,21 @@ export class Library {
     this.setItems(chunks.flat());
   }
 
-  /** Adds what an exported library holds, as one act that can be undone. What is there under the same id is replaced. */
+  /**
+   * Adds what an exported library holds, as one act that can be undone whole. What is there under the same id is
+   * replaced.
+   */
   merge(label: string, head: HeadParts, items: readonly Item[]): void {
     if (!this.mayWrite) return;
-    const byId = <T extends { readonly id: string }>(mine: readonly T[], theirs: readonly T[]) => [
-      ...new Map([...mine, ...theirs].map((entry) => [entry.id, entry])).values(),
-    ];
-    this.sources = byId(this.sources, head.sources);
-    this.arrivals = byId(this.arrivals, head.arrivals);
-    this.players = { ...head.players, ...this.players };
-    this.folderKinds = [...this.folderKinds, ...head.folderKinds];
-    this.feeds = byId(this.feeds, head.feeds);
-    this.lists = byId(this.lists, head.lists);
-    this.watched = [
-      ...new Map([...this.watched, ...head.watched].map((tree) => [tree.source, tree])).values(),
-    ];
     const changes = items.map((item): Change => ({ id: item.id, before: this.find(item.id), after: item }));
-    this.history = record(this.history, { label, changes });
+    const parts = mergeParts(this.headParts(), head);
+    this.history = record(this.history, { label, changes, parts });
+    this.putParts(parts);
     this.put(changes);
-    this.behind.mark('head');
+  }
+
+  private putParts(parts: readonly PartChange[]): void {
+    if (parts.length > 0) this.changeHead(() => this.setParts(changeParts(this.headParts(), parts)));
   }
 
   find(id: ItemId): Item | null {
@@ -220,7 +219,7 @@ export class Library {
     this.behind.busy = busy;
   }
 
-  /** Waits until the browser has kept everything. */
+  /** Waits until the browser has kept everything. What it refused is told in `keepFailure`. */
   async flush(): Promise<void> {
     if (!this.mayWrite) return;
     this.behind.mark('head');
@@ -230,6 +229,7 @@ export class Library {
   private step(turned: ReturnType<typeof undo>): Act | null {
     if (!turned) return null;
     this.history = turned.history;
+    this.putParts(turned.act.parts ?? []);
     this.put(turned.act.changes);
     return turned.act;
   }

@@ -100,6 +100,11 @@ export class PlayerDesk {
     return this.library.placeOf(this.rulebook.id, this.place);
   }
 
+  /** One run at a time, and none in a tab that only looks on. */
+  private get mayStart(): boolean {
+    return !this.running && this.library.mayWrite;
+  }
+
   /** What lies there by our hand. The journal knows it at every point of a run, the record after it. */
   private get placed(): readonly PlacedFile[] {
     if (this.place === 'zip') return [];
@@ -156,6 +161,7 @@ export class PlayerDesk {
   /** Writes to this folder from now on. What runs put into another one says nothing of it. */
   async useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
     const { storage } = this.library;
+    if (!this.mayStart) return;
     const isSame = this.folder !== null && (await this.folder.isSameEntry(handle));
     if (!isSame) {
       if (this.unfinished) {
@@ -172,7 +178,7 @@ export class PlayerDesk {
   /** Applies the plan on show. */
   async run(): Promise<void> {
     const plan = this.plan;
-    if (!plan || this.running || this.planning || this.unfinished || plan.steps.length === 0) return;
+    if (!this.mayStart || !plan || this.planning || this.unfinished || plan.steps.length === 0) return;
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
     const journal: Journal = {
@@ -193,13 +199,13 @@ export class PlayerDesk {
 
   /** Goes on with a run that was cancelled, stopped, or cut off by a reload. */
   async resume(): Promise<void> {
-    if (this.journal && this.unfinished && this.journal.state !== 'takingBack' && !this.running)
-      await this.apply(this.journal);
+    if (!this.mayStart || !this.journal || !this.unfinished || this.journal.state === 'takingBack') return;
+    await this.apply(this.journal);
   }
 
   async takeBack(): Promise<void> {
     const journal = this.journal;
-    if (!journal || this.running) return;
+    if (!journal || !this.mayStart) return;
     const result = await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
     this.journal = await this.library.storage.loadJournal(this.place);
     this.keepPlaced();

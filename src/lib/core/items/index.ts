@@ -12,6 +12,7 @@ export type { Edits, FieldFacts, FieldName, Fields, FieldValue, ParsedValue } fr
 export {
   FORMAT_IDS,
   FORMAT_NAMES,
+  UNREAD_CODES,
   chaptersOf,
   editItem,
   extensionOf,

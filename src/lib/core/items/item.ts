@@ -131,18 +131,22 @@ export interface Source {
   readonly label: string;
 }
 
+/** Why a file was not taken in. */
+export const UNREAD_CODES = [
+  'empty',
+  'cutShort',
+  'tooMuch',
+  'notMedia',
+  'otherwise',
+  'unknownFormat',
+  'unreachable',
+  'brokenOff',
+  'digestDiffers',
+] as const;
+
 export interface UnreadFile {
   readonly path: string;
-  readonly code:
-    | 'empty'
-    | 'cutShort'
-    | 'tooMuch'
-    | 'notMedia'
-    | 'otherwise'
-    | 'unknownFormat'
-    | 'unreachable'
-    | 'brokenOff'
-    | 'digestDiffers';
+  readonly code: (typeof UNREAD_CODES)[number];
   readonly detail: string;
 }
 

@@ -1,6 +1,7 @@
-import { array, mixed, number, object, string } from 'yup';
-import { FORMAT_IDS, editsSchema, type Item } from '../items';
-import { LIBRARY_VERSION, migrateHead, migrateItem, type LibraryHead } from './head';
+import type { Item } from '../items';
+import { migrateHead, migrateItem, type LibraryHead } from './head';
+import type { Shape } from './shape';
+import { headShape, itemShape } from './shapes';
 
 /** Items in one file of an exported library. */
 export const EXPORT_CHUNK = 1000;
@@ -10,64 +11,75 @@ export const headFile = 'library.json';
 export const itemsFile = (index: number): string => `items/${String(index).padStart(4, '0')}.json`;
 export const pictureFile = (id: string): string => `pictures/${id}`;
 
-/** Items as far as they must hold before they are trusted; the rest of an item is carried as it is. */
-const itemsSchema = array(
-  object({
-    id: string().required(),
-    arrival: string().required(),
-    source: string().required(),
-    path: string().required(),
-    size: number().integer().min(0).required(),
-    modified: number().required(),
-    format: mixed()
-      .oneOf([...FORMAT_IDS])
-      .required(),
-    facts: object({
-      streams: array().required(),
-      pictures: array().required(),
-      chapters: array().required(),
-    }).required(),
-    native: array().required(),
-    fileFields: object().required(),
-    guess: object({ certainty: string().required(), evidence: array().required() }).required(),
-    settled: string().nullable().defined(),
-    edits: editsSchema.required(),
-    picture: object({ id: string().required() }).nullable().defined().default(undefined),
-    beside: array(string().required()).required(),
-  }),
-).required();
+/** What a library file may hold, in bytes; a file that says more is refused before it is unfolded. */
+export const LIMITS = {
+  head: 64 * 1024 * 1024,
+  items: 48 * 1024 * 1024,
+  picture: 32 * 1024 * 1024,
+  /** Of all parts together. */
+  all: 8 * 1024 * 1024 * 1024,
+  /** How many times its own size a part may unfold to: descriptions are alike, but not as alike as that. */
+  fold: 150,
+} as const;
 
-const headSchema = object({
-  version: number().oneOf([LIBRARY_VERSION]).required(),
-  chunks: number().integer().min(0).required(),
-  sources: array(object({ id: string().required(), label: string().defined() })).required(),
-  arrivals: array(object({ id: string().required(), source: string().required() })).required(),
-  players: object().required(),
-  folderKinds: array(
-    object({
-      source: string().required(),
-      folder: string().defined(),
-      kind: string().required(),
-      by: mixed().oneOf(['rule', 'correction']).required(),
-    }),
-  ).required(),
-  feeds: array(
-    object({ id: string().required(), title: string().required(), episodes: array().required() }),
-  ).required(),
-  watched: array(object({ source: string().required(), rules: array().required() })).required(),
-  lists: array(object({ id: string().required(), name: string().required() })).required(),
-}).required();
+/** Why a library file was not read in. */
+export class LibraryFileError extends Error {
+  override readonly name = 'LibraryFileError';
+}
 
-/** @throws {ValidationError | RangeError} when the text is no head of a library, or of a newer version */
+function checked(value: unknown, shape: Shape, name: string): void {
+  const found = shape(value, '');
+  if (found) throw new LibraryFileError(`${name}: ${found}`);
+}
+
+/** Half a letter pair, as JSON writes it. */
+const HALF_PAIR = /\\u[dD][89a-fA-F]/;
+const wellFormed = (_key: string, value: unknown) =>
+  typeof value === 'string' ? value.toWellFormed() : value;
+
+function parsed(text: string, name: string): unknown {
+  try {
+    return JSON.parse(text, HALF_PAIR.test(text) ? wellFormed : undefined) as unknown;
+  } catch {
+    throw new LibraryFileError(`${name} is no JSON`);
+  }
+}
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** @throws {LibraryFileError} naming the place that is wrong; RangeError for a newer version */
 export function readHead(text: string): LibraryHead {
-  const head = migrateHead(JSON.parse(text));
-  headSchema.validateSync(head, { strict: true });
+  const kept = parsed(text, headFile);
+  if (!isObject(kept)) throw new LibraryFileError(`${headFile} is no head of a library`);
+  if (kept.arrivals !== undefined && !(Array.isArray(kept.arrivals) && kept.arrivals.every(isObject)))
+    throw new LibraryFileError(`${headFile}: arrivals is no list of arrivals`);
+  const head = migrateHead(kept);
+  checked(head, headShape, headFile);
   return head;
 }
 
-/** @throws {ValidationError} naming the place that is wrong */
-export function readItems(text: string): readonly Item[] {
-  const items: unknown = JSON.parse(text);
-  itemsSchema.validateSync(items, { strict: true });
-  return (items as Item[]).map(migrateItem);
+/**
+ * The items of one part.
+ * @throws {LibraryFileError} naming the place that is wrong
+ */
+export function readItems(text: string, name: string = itemsFile(0)): readonly Item[] {
+  const kept = parsed(text, name);
+  if (!Array.isArray(kept)) throw new LibraryFileError(`${name} is no list of items`);
+  if (kept.length > EXPORT_CHUNK) throw new LibraryFileError(`${name} holds more than ${EXPORT_CHUNK} items`);
+  if (!kept.every((item) => isObject(item) && isObject(item.fileFields)))
+    throw new LibraryFileError(`${name} holds something that is no item`);
+  const items = (kept as unknown as Item[]).map(migrateItem);
+  checked(
+    items,
+    (value, path) => {
+      for (const [index, item] of (value as Item[]).entries()) {
+        const found = itemShape(item, `${path}[${index}]`);
+        if (found) return found;
+      }
+      return null;
+    },
+    name,
+  );
+  return items;
 }

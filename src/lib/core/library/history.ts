@@ -1,4 +1,5 @@
 import type { Item, ItemId } from '../items';
+import type { PartChange } from './parts';
 
 /** Items before and after one act. Null stands for an item that is not in the library. */
 export interface Change {
@@ -11,6 +12,8 @@ export interface Change {
 export interface Act {
   readonly label: string;
   readonly changes: readonly Change[];
+  /** What the act changed beside the items, entry by entry. */
+  readonly parts?: readonly PartChange[];
 }
 
 /** Acts that can be undone, at the most. */
@@ -26,7 +29,7 @@ export const EMPTY_HISTORY: History = { done: [], undone: [] };
 
 /** A new act closes the way to what was undone before. */
 export function record(history: History, act: Act): History {
-  if (act.changes.length === 0) return history;
+  if (act.changes.length === 0 && (act.parts ?? []).length === 0) return history;
   return { done: [...history.done, act].slice(-MOST_ACTS), undone: [] };
 }
 
@@ -35,8 +38,9 @@ export function undo(history: History): { readonly act: Act; readonly history: H
   const act = history.done.at(-1);
   if (!act) return null;
   const turned = act.changes.map(({ id, before, after }) => ({ id, before: after, after: before }));
+  const parts = act.parts?.map((change) => ({ ...change, before: change.after, after: change.before }));
   return {
-    act: { label: act.label, changes: turned },
+    act: { label: act.label, changes: turned, parts },
     history: { done: history.done.slice(0, -1), undone: [...history.undone, act] },
   };
 }

@@ -81,7 +81,7 @@ function numberIn(bytes: Uint8Array, item: Box | null): number {
 }
 
 /** Two 16-bit numbers behind two bytes of zeros. */
-function pairIn(bytes: Uint8Array, item: Box | null): { no: number | null; of: number | null } {
+export function pairIn(bytes: Uint8Array, item: Box | null): { no: number | null; of: number | null } {
   const [value = new Uint8Array(0)] = valuesIn(bytes, item);
   return { no: readU16(value, 2) || null, of: readU16(value, 4) || null };
 }

@@ -10,12 +10,15 @@ export interface Box {
   readonly end: number;
 }
 
-/** Boxes inside a run of bytes. A remainder of under 8 bytes, such as the closing zero of older movie files, is left out. */
+/**
+ * Boxes inside a run of bytes. A remainder of under 8 bytes is left out, and all behind a size of zero: only at the
+ * outermost level does that stand for a box to the end; inside, it closes the list as older movie files do.
+ */
 export function parseBoxes(bytes: Uint8Array, from = 0, to = bytes.length): Box[] {
   const boxes: Box[] = [];
   let at = from;
   while (at + 8 <= to) {
-    const box = boxAt(bytes.subarray(at, at + 16), at, to);
+    const box = readU32(bytes, at) === 0 ? null : boxAt(bytes.subarray(at, at + 16), at, to);
     if (!box) break;
     limitParts(boxes.length, 'boxes in one box');
     boxes.push(box);

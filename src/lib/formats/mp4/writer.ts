@@ -4,7 +4,6 @@ import {
   fresh,
   kept,
   readAscii,
-  readU16,
   readU32,
   readU64,
   u16,
@@ -14,7 +13,7 @@ import {
 } from '$lib/core/bytes';
 import { requireField, type FieldName, type Fields } from '$lib/core/items';
 import { FormatError, splitValues, type NewPicture, type Rewrite, type TagChanges } from '../format';
-import { itemFields, nameOfNamed } from './item-fields';
+import { itemFields, nameOfNamed, pairIn } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, type Box } from './layout';
 import { metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
 import {
@@ -200,9 +199,9 @@ function changePair(
 ): ListItem[] {
   if (no === undefined && of === undefined) return items;
   const old = items.find((item) => item.type === type)?.bytes;
-  // Item header 8, data header 16, two bytes of zeros.
-  const newNo = no === undefined ? readU16(old ?? new Uint8Array(0), 26) : (no ?? 0);
-  const newOf = of === undefined ? readU16(old ?? new Uint8Array(0), 28) : (of ?? 0);
+  const was = pairIn(old ?? new Uint8Array(0), old ? { type, start: 0, content: 8, end: old.length } : null);
+  const newNo = (no === undefined ? was.no : no) ?? 0;
+  const newOf = (of === undefined ? was.of : of) ?? 0;
   if (newNo === 0 && newOf === 0) return replaceItem(items, type, null);
   const value = new Uint8Array(length);
   value.set(concat([u16(newNo), u16(newOf)]), 2);

@@ -92,6 +92,10 @@ export class LibraryStorage {
     await this.writable('pictures').setItem(id, picture);
   }
 
+  async dropPicture(id: PictureId): Promise<void> {
+    await this.writable('pictures').removeItem(id);
+  }
+
   async findPicture(id: PictureId): Promise<Blob | null> {
     return this.part('pictures').getItem<Blob>(id);
   }

@@ -1,0 +1,123 @@
+/*
+ * Shapes of data that comes from outside by the hundred thousand. Yup is asked wherever a curator waits for one
+ * answer; for every item of a large library it would take minutes, so these few words do the same for plain JSON.
+ */
+
+/** Names the first place that is wrong, as a path into the data; null when all of it is as it should be. */
+export type Shape = (value: unknown, path: string) => string | null;
+
+const wrong = (path: string, what: string) => `${path || 'it'} is ${what}`;
+
+/** Letters that a text takes at the most, unless told. */
+const MOST_LETTERS = 1_000_000;
+
+export const text =
+  (most = MOST_LETTERS): Shape =>
+  (value, path) => {
+    if (typeof value !== 'string') return wrong(path, 'no text');
+    return value.length > most ? wrong(path, `longer than ${most} letters`) : null;
+  };
+
+/** A name that others refer to: some text, not a whole book. */
+export const id: Shape = (value, path) =>
+  text(300)(value, path) ?? (value === '' ? wrong(path, 'empty') : null);
+
+export const number =
+  (least = -Number.MAX_VALUE, most = Number.MAX_VALUE): Shape =>
+  (value, path) =>
+    typeof value === 'number' && Number.isFinite(value) && value >= least && value <= most
+      ? null
+      : wrong(path, 'no number that may stand there');
+
+export const whole =
+  (least = 0, most = Number.MAX_SAFE_INTEGER): Shape =>
+  (value, path) =>
+    number(least, most)(value, path) ?? (Number.isInteger(value) ? null : wrong(path, 'no whole number'));
+
+export const yesno: Shape = (value, path) =>
+  typeof value === 'boolean' ? null : wrong(path, 'neither true nor false');
+
+export const oneOf = (...values: readonly unknown[]): Shape => {
+  const known = new Set(values);
+  return (value, path) => (known.has(value) ? null : wrong(path, 'none of the words that may stand there'));
+};
+
+export const nullable =
+  (shape: Shape): Shape =>
+  (value, path) =>
+    value === null ? null : shape(value, path);
+
+export const optional =
+  (shape: Shape): Shape =>
+  (value, path) =>
+    value === undefined ? null : shape(value, path);
+
+export const list =
+  (shape: Shape, most = 1_000_000): Shape =>
+  (value, path) => {
+    if (!Array.isArray(value)) return wrong(path, 'no list');
+    if (value.length > most) return wrong(path, `longer than ${most}`);
+    for (let index = 0; index < value.length; index++) {
+      const found = shape(value[index], `${path}[${index}]`);
+      if (found) return found;
+    }
+    return null;
+  };
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** An object with these keys. Others are let through where `more` says so. */
+export const object = (
+  shapes: Readonly<Record<string, Shape>>,
+  more: 'more' | 'nomore' = 'nomore',
+): Shape => {
+  const entries = Object.entries(shapes);
+  return (value, path) => {
+    if (!isObject(value)) return wrong(path, 'no object');
+    for (const [key, shape] of entries) {
+      const found = shape(
+        Object.hasOwn(value, key) ? value[key] : undefined,
+        path === '' ? key : `${path}.${key}`,
+      );
+      if (found) return found;
+    }
+    if (more === 'nomore')
+      for (const key of Object.keys(value))
+        if (!Object.hasOwn(shapes, key)) return wrong(path === '' ? key : `${path}.${key}`, 'not known here');
+    return null;
+  };
+};
+
+/** An object whose values are all of one shape. */
+export const record =
+  (shape: Shape): Shape =>
+  (value, path) => {
+    if (!isObject(value)) return wrong(path, 'no object');
+    for (const [key, entry] of Object.entries(value)) {
+      const found = id(key, path) ?? shape(entry, `${path}.${key}`);
+      if (found) return found;
+    }
+    return null;
+  };
+
+/** One of several objects, told apart by their `type`. */
+export const union =
+  (shapes: Readonly<Record<string, Shape>>): Shape =>
+  (value, path) => {
+    const type = isObject(value) ? value.type : undefined;
+    const shape = typeof type === 'string' && Object.hasOwn(shapes, type) ? shapes[type] : undefined;
+    return shape ? shape(value, path) : wrong(`${path}.type`, 'not known here');
+  };
+
+/** A path below a root: no empty part, none that leads upwards. */
+export const path: Shape = (value, at) =>
+  text(5000)(value, at) ??
+  (String(value)
+    .split('/')
+    .some((part) => part === '' || part === '.' || part === '..')
+    ? wrong(at, 'no path below a root')
+    : null);
+
+/** The same for a folder, where the root itself is empty. */
+export const folder: Shape = (value, at) => (value === '' ? null : path(value, at));

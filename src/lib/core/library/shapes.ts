@@ -1,0 +1,198 @@
+import { FIELDS, FORMAT_IDS, UNREAD_CODES, type FieldFacts } from '../items';
+import { KINDS, ORIGINS } from '../kinds';
+import { LIBRARY_VERSION, PLACES } from './head';
+import {
+  folder,
+  id,
+  list,
+  nullable,
+  number,
+  object,
+  oneOf,
+  optional,
+  path,
+  record,
+  text,
+  union,
+  whole,
+  yesno,
+  type Shape,
+} from './shape';
+
+/* Every record of a library file. What is not told here does not come in. */
+
+const kind = oneOf(...KINDS);
+const time = number(0, 1e15);
+
+/** Within what a field of its type can hold at all: what may be typed into it is narrower. */
+function fieldShape({ type }: FieldFacts): Shape {
+  switch (type) {
+    case 'number':
+      return whole(0, 1e9);
+    case 'yesno':
+      return yesno;
+    case 'day':
+      return (value, at) =>
+        text(10)(value, at) ??
+        (/^\d{4}(-\d{2}){0,2}$/.test(String(value)) ? null : `${at} is no day such as 2024-05-31`);
+    default:
+      return text();
+  }
+}
+/** What a file itself says may be odd. */
+const fileFieldShape = (field: FieldFacts): Shape =>
+  field.type === 'number' ? number(0) : fieldShape(field);
+
+const edits = object(
+  Object.fromEntries(FIELDS.map((field) => [field.name, optional(nullable(fieldShape(field)))])),
+);
+const fields = object(
+  Object.fromEntries(FIELDS.map((field) => [field.name, nullable(fileFieldShape(field))])),
+);
+
+const chapters = list(object({ startSeconds: number(0), title: text() }), 100_000);
+const facts = object({
+  durationSeconds: nullable(number(0)),
+  streams: list(
+    object({
+      type: oneOf('sound', 'picture', 'subtitle'),
+      codec: nullable(text(300)),
+      channels: nullable(number(0)),
+      sampleRate: nullable(number(0)),
+      width: nullable(number(0)),
+      height: nullable(number(0)),
+    }),
+    10_000,
+  ),
+  pictures: list(
+    object({
+      role: text(1000),
+      mime: text(300),
+      bytes: whole(),
+      width: nullable(number(0)),
+      height: nullable(number(0)),
+      hash: number(),
+    }),
+    10_000,
+  ),
+  chapters,
+  tagFormats: list(text(100), 100),
+  isCut: optional(yesno),
+  locked: optional(oneOf('fragmented', 'foreignTags')),
+});
+const guess = object({
+  kind: nullable(kind),
+  certainty: oneOf('sure', 'likely', 'guess', 'open'),
+  points: number(),
+  next: nullable(kind),
+  nextPoints: number(),
+  evidence: list(object({ code: text(100), detail: text(10_000), points: number() }), 1000),
+});
+const picture = object({ id, mime: text(300), bytes: whole(), width: number(0), height: number(0) });
+const identity = union({
+  matched: object({ type: text(), release: id, entry: id, source: text(300), title: text(), at: time }),
+  left: object({ type: text(), at: time }),
+});
+
+export const itemShape: Shape = object({
+  id,
+  arrival: id,
+  source: id,
+  path,
+  size: whole(),
+  modified: number(),
+  format: oneOf(...FORMAT_IDS),
+  facts,
+  native: list(object({ format: text(100), id: text(10_000), value: text() }), 10_000),
+  fileFields: fields,
+  guess,
+  settled: nullable(kind),
+  edits,
+  picture: nullable(picture),
+  chapters: nullable(chapters),
+  beside: list(path, 1000),
+  gone: nullable(time),
+  identity: nullable(identity),
+  gathering: nullable(text(10_000)),
+});
+
+const placed = object({
+  path,
+  item: nullable(id),
+  signature: text(1_000_000),
+  size: whole(),
+  digest: nullable(text(200)),
+});
+const choices = object({
+  replace: list(path),
+  leftOut: list(id),
+  shorten: list(id),
+  renames: list(object({ from: path, to: path })),
+});
+const place = object({ placed: list(placed), choices });
+const player = object({
+  places: object(Object.fromEntries(PLACES.map((name) => [name, optional(place)]))),
+});
+
+const episode = object({
+  guid: text(10_000),
+  title: text(),
+  season: nullable(number(0)),
+  number: nullable(number(0)),
+  date: nullable(text(100)),
+  description: nullable(text(1_000_000)),
+  people: list(text(10_000), 1000),
+  url: text(10_000),
+  bytes: nullable(number(0)),
+  extension: text(100),
+  chaptersUrl: nullable(text(10_000)),
+  transcriptUrl: nullable(text(10_000)),
+  pictureUrl: nullable(text(10_000)),
+});
+const feed = object({
+  id,
+  address: nullable(text(10_000)),
+  title: text(),
+  maker: nullable(text()),
+  description: nullable(text(1_000_000)),
+  pictureUrl: nullable(text(10_000)),
+  checkedAt: time,
+  episodes: list(episode, 100_000),
+  warnings: list(
+    object({ code: oneOf('entities', 'malformed', 'brokenEpisodes', 'cutOff'), count: whole() }),
+    100,
+  ),
+  fetched: list(text(10_000)),
+  passed: list(text(10_000)),
+});
+const tie = object({ kind: nullable(kind), genreFromFolder: yesno });
+
+export const headShape: Shape = object({
+  version: oneOf(LIBRARY_VERSION),
+  chunks: whole(0, 10_000),
+  sources: list(object({ id, type: oneOf('folder', 'kept'), label: text(10_000) })),
+  arrivals: list(
+    object({
+      id,
+      source: id,
+      origin: oneOf(...ORIGINS),
+      label: text(10_000),
+      at: time,
+      unread: list(object({ path: text(10_000), code: oneOf(...UNREAD_CODES), detail: text() })),
+      setAside: whole(),
+    }),
+  ),
+  players: record(player),
+  folderKinds: list(object({ source: id, folder, kind, by: oneOf('rule', 'correction') })),
+  feeds: list(feed, 10_000),
+  watched: list(
+    object({
+      source: id,
+      label: text(10_000),
+      since: time,
+      choice: tie,
+      rules: list(object({ folder, kind: nullable(kind), defaults: edits })),
+    }),
+  ),
+  lists: list(object({ id, type: oneOf('mirror'), name: text(10_000), source: id, folder })),
+});

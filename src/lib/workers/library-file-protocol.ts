@@ -1,0 +1,20 @@
+import type { Item, PictureId } from '$lib/core/items';
+import type { LibraryHead } from '$lib/core/library';
+
+/** Looks through a library file, or hands over what is in it; the file is the same for both. */
+export type LibraryFileRequest =
+  | { readonly type: 'check'; readonly id: number; readonly file: Blob }
+  | { readonly type: 'read'; readonly id: number; readonly file: Blob };
+
+/** What a file holds, once all of it has been looked through. */
+export interface CheckedFile {
+  readonly head: LibraryHead;
+  readonly items: number;
+  readonly pictures: number;
+}
+
+export type LibraryFilePart =
+  | { readonly type: 'items'; readonly items: readonly Item[] }
+  | { readonly type: 'picture'; readonly picture: PictureId; readonly blob: Blob }
+  /** Parts looked through so far, and in all. */
+  | { readonly type: 'progress'; readonly done: number; readonly total: number };

@@ -1,0 +1,353 @@
+import { zipSync } from 'fflate';
+import { beforeEach, describe, expect, test, vi } from 'vitest';
+import { LEVELS, countKinds, inScope, toRows } from '../../src/lib/core/browse';
+import {
+  EMPTY_PARTS,
+  LIBRARY_VERSION,
+  readHead,
+  readItems,
+  type HeadParts,
+} from '../../src/lib/core/library';
+import { gather, toGatherItem } from '../../src/lib/core/identify';
+import type { ArrivalId, Item, ItemId, PictureId, SourceId } from '../../src/lib/core/items';
+import { NO_CHOICES, planRun } from '../../src/lib/core/plan';
+import { atticRulebook } from '../../src/lib/core/rulebooks';
+import { Library } from '../../src/lib/state/library.svelte';
+import { exportLibrary, importLibrary } from '../../src/lib/state/library-file';
+import { LibraryFileClient } from '../../src/lib/workers/library-file-client';
+import { serveLibraryFiles } from '../../src/lib/workers/library-file-service';
+import { channel } from '../helpers/channel';
+import { databases, refuseAfter } from '../helpers/fake-forage';
+import { makeAlbum, makeItem, planItem } from '../helpers/items';
+import { TRIAL_TIME, seeded, sized, tell } from './size';
+
+vi.mock('localforage', () => import('../helpers/fake-forage'));
+beforeEach(() => {
+  databases.clear();
+  refuseAfter(null);
+});
+
+const JPEG = Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, 1, 2, 3, 4);
+const picture = { id: 'p1' as PictureId, mime: 'image/jpeg', bytes: 8, width: 9, height: 9 };
+
+/** One of every record that a library keeps. */
+const HEAD = {
+  ...EMPTY_PARTS,
+  version: LIBRARY_VERSION,
+  chunks: 1,
+  sources: [{ id: 's', type: 'folder', label: 'Music' }],
+  arrivals: [
+    {
+      id: 'a',
+      source: 's',
+      origin: 'folder',
+      label: 'Music',
+      at: 1,
+      unread: [{ path: 'x.mp3', code: 'empty', detail: '' }],
+      setAside: 2,
+    },
+  ],
+  players: {
+    attic: {
+      places: {
+        attic: {
+          placed: [{ path: 'Music/a/b.mp3', item: 'song-1', signature: 'x', size: 3, digest: 'd' }],
+          choices: {
+            ...NO_CHOICES,
+            replace: ['Music/c.mp3'],
+            leftOut: ['song-2'],
+            renames: [{ from: 'a', to: 'b' }],
+          },
+        },
+      },
+    },
+  },
+  folderKinds: [{ source: 's', folder: 'a', kind: 'song', by: 'rule' }],
+  feeds: [
+    {
+      id: 'f',
+      address: null,
+      title: 'Slack Water',
+      maker: null,
+      description: 'd',
+      pictureUrl: null,
+      checkedAt: 1,
+      episodes: [
+        {
+          guid: 'g',
+          title: 't',
+          season: 1,
+          number: 2,
+          date: '2020-01-01',
+          description: null,
+          people: ['x'],
+          url: 'u',
+          bytes: 3,
+          extension: 'mp3',
+          chaptersUrl: null,
+          transcriptUrl: null,
+          pictureUrl: null,
+        },
+      ],
+      warnings: [{ code: 'cutOff', count: 1 }],
+      fetched: ['g'],
+      passed: [],
+    },
+  ],
+  watched: [
+    {
+      source: 's',
+      label: 'w',
+      since: 1,
+      choice: { kind: null, genreFromFolder: true },
+      rules: [{ folder: '', kind: 'song', defaults: { genre: 'x' } }],
+    },
+  ],
+  lists: [{ id: 'l', type: 'mirror', name: 'n', source: 's', folder: '' }],
+} as unknown as HeadParts & { version: number; chunks: number };
+
+const ITEMS: readonly Item[] = [
+  ...makeAlbum(3),
+  makeItem(
+    'full',
+    { title: 'T', artist: 'A', album: 'B', track: 1, year: 1999, compilation: true },
+    {
+      picture,
+      edits: { title: 'U', year: 2000, compilation: null, date: '2020-05' },
+      chapters: [{ startSeconds: 1, title: 'c' }],
+      identity: { type: 'matched', release: 'r', entry: 'e', source: 'x', title: 't', at: 1 },
+      gathering: 'g',
+      gone: 5,
+      beside: ['a/b.xml'],
+      native: [{ format: 'ID3v2.3', id: 'TIT2', value: 'T' }],
+      guess: {
+        kind: 'song',
+        certainty: 'likely',
+        points: 5,
+        next: null,
+        nextPoints: 0,
+        evidence: [{ code: 'chapters', detail: '3', points: 3 }],
+      },
+    },
+  ),
+];
+
+const WRONG: readonly unknown[] = [
+  null,
+  5,
+  -1,
+  Infinity,
+  'nonsense',
+  '',
+  '../x',
+  true,
+  [],
+  {},
+  [null],
+  { a: 1 },
+  '\ud800',
+  1.5,
+  ['x'],
+  { type: 'x' },
+];
+
+/** Every place in some JSON, as keys from the outside in. */
+function placesIn(
+  value: unknown,
+  at: readonly (string | number)[] = [],
+): readonly (readonly (string | number)[])[] {
+  if (typeof value !== 'object' || value === null) return [at];
+  return [at, ...Object.entries(value).flatMap(([key, inner]) => placesIn(inner, [...at, key]))];
+}
+
+function withValue(value: unknown, [key, ...rest]: readonly (string | number)[], wrong: unknown): unknown {
+  if (key === undefined) return wrong;
+  const copy = Array.isArray(value) ? [...value] : { ...(value as object) };
+  (copy as Record<string | number, unknown>)[key] = withValue(
+    (value as Record<string | number, unknown>)[key],
+    rest,
+    wrong,
+  );
+  return copy;
+}
+
+/** What the application does with a library at once, whatever is in it. */
+function live(parts: HeadParts, items: readonly Item[]): void {
+  for (const player of Object.values(parts.players))
+    for (const record of Object.values(player.places))
+      planRun({ items: items.map(planItem), rulebook: atticRulebook, there: [], ...record, token: 't' });
+  planRun({
+    items: items.map(planItem),
+    rulebook: atticRulebook,
+    there: [],
+    placed: [],
+    choices: NO_CHOICES,
+    token: 't',
+  });
+  gather(items.map(toGatherItem));
+  countKinds(items);
+  toRows(inScope(items, { kind: null, text: 'x' }), [...LEVELS], parts.arrivals, new Set());
+  toRows(items, [...LEVELS], parts.arrivals, new Set());
+}
+
+test(
+  'a wrong value anywhere in a library file is refused by name, or does no harm',
+  { timeout: TRIAL_TIME },
+  () => {
+    const random = seeded(37);
+    const count = sized(2500, 600);
+    let refused = 0;
+    for (let index = 0; index < count; index++) {
+      const isHead = random() < 0.5;
+      const whole: unknown = isHead ? HEAD : ITEMS;
+      const places = placesIn(whole);
+      const place = places[Math.floor(random() * places.length)] as (string | number)[];
+      const wrong = WRONG[Math.floor(random() * WRONG.length)];
+      // JSON has no word for what is beyond its numbers, but reads one as such.
+      const text = JSON.stringify(withValue(whole, place, wrong === Infinity ? '@' : wrong)).replace(
+        '"@"',
+        '1e400',
+      );
+      try {
+        let head: HeadParts = HEAD;
+        let items = ITEMS;
+        try {
+          if (isHead) head = readHead(text);
+          else items = readItems(text);
+        } catch (error) {
+          if (!['LibraryFileError', 'RangeError'].includes((error as Error).name)) throw error;
+          refused++;
+          continue;
+        }
+        live(head, items);
+      } catch (error) {
+        if (error instanceof Error)
+          error.message = `${place.join('.')} = ${JSON.stringify(wrong)}: ${error.message}`;
+        throw error;
+      }
+    }
+    expect(refused).toBeGreaterThan(count / 2);
+    tell('wrong values in library files', { values: count, refused, failures: 0 });
+  },
+);
+
+async function madeLibrary(): Promise<Library> {
+  const library = new Library('made');
+  library.merge('x', HEAD, ITEMS);
+  await library.storage.keepPicture(picture.id, new Blob([JPEG]));
+  await library.flush();
+  return library;
+}
+const readIn = (library: Library, file: Blob) =>
+  importLibrary(
+    library,
+    new File([file], 'x.zip'),
+    undefined,
+    new LibraryFileClient(() => channel(serveLibraryFiles)),
+  );
+const contentOf = (library: Library) => JSON.stringify([library.headParts(), library.items]);
+
+test('a file with a bit turned never comes in wrong', { timeout: TRIAL_TIME }, async () => {
+  const made = await madeLibrary();
+  const bytes = new Uint8Array(await (await exportLibrary(made)).arrayBuffer());
+  const whole = new Library('whole');
+  await readIn(whole, new Blob([bytes]));
+  const wanted = contentOf(whole);
+  const random = seeded(41);
+  const count = sized(2000, 120);
+  let same = 0;
+  for (let index = 0; index < count; index++) {
+    const turned = bytes.slice();
+    const at = Math.floor(random() * turned.length);
+    turned[at] = (turned[at] as number) ^ (1 << Math.floor(random() * 8));
+    const library = new Library(`turned-${index}`);
+    const outcome = await readIn(library, new Blob([turned])).then(
+      () => 'read',
+      () => 'refused',
+    );
+    const kept = await (await library.storage.findPicture(picture.id))?.arrayBuffer();
+    if (outcome === 'read') {
+      same++;
+      // A bit of a date or a name that nothing reads may turn unseen.
+      expect(contentOf(library)).toBe(wanted);
+      if (kept) expect(new Uint8Array(kept)).toEqual(JPEG);
+    } else {
+      expect(library.items).toEqual([]);
+      expect(kept).toBeUndefined();
+    }
+  }
+  tell('library files with a bit turned', { files: count, 'same all the same': same, failures: 0 });
+});
+
+describe('files that would fill the memory', () => {
+  const head = (chunks: number) => new TextEncoder().encode(JSON.stringify({ ...HEAD, chunks }));
+  test.each([
+    [
+      'items of 80 MB',
+      () => zipSync({ 'library.json': head(1), 'items/0000.json': new Uint8Array(80e6).fill(0x20) }),
+    ],
+    ['a head of 80 MB', () => zipSync({ 'library.json': new Uint8Array(80e6).fill(0x20) })],
+    [
+      'items that unfold a thousand times',
+      () => zipSync({ 'library.json': head(1), 'items/0000.json': new Uint8Array(40e6).fill(0x20) }),
+    ],
+    ['a picture of 40 MB', () => zipSync({ 'library.json': head(0), 'pictures/x': new Uint8Array(40e6) })],
+  ])('%s are refused before they are unfolded', { timeout: TRIAL_TIME }, async (_what, make) => {
+    const file = new Blob([make() as Uint8Array<ArrayBuffer>]);
+    const before = process.resourceUsage().maxRSS;
+    await expect(readIn(new Library('bomb'), file)).rejects.toThrow(/more than a part may|times its size/);
+    expect((process.resourceUsage().maxRSS - before) * 1024).toBeLessThan(100e6);
+  });
+});
+
+test('a browser that runs full in the middle keeps nothing of it', { timeout: TRIAL_TIME }, async () => {
+  const bytes = await exportLibrary(await madeLibrary());
+  for (let writes = 0; writes < 6; writes++) {
+    databases.clear();
+    const library = new Library('full');
+    library.put(
+      makeAlbum(1).map((item) => ({
+        id: 'own' as ItemId,
+        before: null,
+        after: { ...item, id: 'own' as ItemId },
+      })),
+    );
+    library.addSource({ id: 'own' as SourceId, type: 'kept', label: 'own' });
+    await library.flush();
+    const before = contentOf(library);
+    const { history } = library;
+    refuseAfter(writes);
+    const outcome = await readIn(library, bytes).then(
+      () => 'read',
+      () => 'refused',
+    );
+    refuseAfter(null);
+    await library.flush();
+    if (outcome === 'read') continue;
+    expect(contentOf(library)).toBe(before);
+    expect(library.history).toBe(history);
+    expect(await library.storage.findPicture(picture.id)).toBeNull();
+    const again = new Library('full');
+    await again.load();
+    expect(contentOf(again)).toBe(before);
+  }
+});
+
+test('undoing a reading-in gives back all that it changed, and keeps what came since', async () => {
+  const bytes = await exportLibrary(await madeLibrary());
+  const library = new Library('mine');
+  const own = { id: 's' as SourceId, type: 'kept' as const, label: 'mine, before' };
+  library.addSource(own);
+  await library.flush();
+  await readIn(library, bytes);
+  expect(library.sources).toEqual([HEAD.sources[0]]);
+  expect(library.players.attic?.places.attic?.choices.replace).toEqual([]);
+  const later = { ...HEAD.arrivals[0], id: 'later' as ArrivalId } as HeadParts['arrivals'][number];
+  library.addArrival(later);
+  expect(library.undo()?.label).toBe('Read in x.zip');
+  expect(library.items).toEqual([]);
+  expect(library.headParts()).toEqual({ ...EMPTY_PARTS, sources: [own], arrivals: [later] });
+  library.redo();
+  expect(library.items).toHaveLength(ITEMS.length);
+  expect(library.feeds).toEqual(HEAD.feeds);
+});
