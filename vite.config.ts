@@ -9,7 +9,5 @@ export default defineConfig({
     include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts', 'tests/hard/**/*.test.ts'],
     environment: 'node',
     testTimeout: 30_000,
-    // Trials at full size take their time in one file.
-    teardownTimeout: 60_000,
   },
 });

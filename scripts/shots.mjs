@@ -5,6 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
+// A demo that runs from this checkout keeps its own build.
+process.env.LECTORUM_BUILD ??= 'build-test';
 ensurePackages();
 ensureChromium();
 process.env.LECTORUM_ATTIC = await mkdtemp(join(tmpdir(), 'lectorum-shots-'));

@@ -64,6 +64,9 @@
     align-items: center;
     gap: 12px;
   }
+  .line b {
+    min-width: 84px;
+  }
   .last {
     display: flex;
     align-items: center;
