@@ -2,6 +2,19 @@ import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
 import { editItem, extensionOf, folderOf, parseFieldText, shareField, stemOf } from './index';
 
+test.each([
+  ['half a letter pair', 'a\ud800b', 'a\ufffdb'],
+  ['another half', '\udc00', '\ufffd'],
+  ['null letters', 'a\0b', 'ab'],
+  ['a byte order mark in front', '\ufeffLow Water', 'Low Water'],
+  ['whole pairs', 'sea 🌊', 'sea 🌊'],
+])('text loses what nothing can hold, whichever way it enters: %s', (_what, text, clean) => {
+  const item = makeItem('x', { title: 'old' });
+  expect(editItem(item, { title: text }).edits.title).toBe(clean);
+  expect(parseFieldText('title', text)).toEqual({ type: 'value', value: clean });
+  expect(encodeURIComponent(editItem(item, { album: text }).edits.album as string)).toBeTruthy();
+});
+
 describe('a field over a selection', () => {
   const items = makeAlbum(4);
 

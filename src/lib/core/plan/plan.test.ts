@@ -222,6 +222,18 @@ describe('findings', () => {
     expect(made.showing.shelves[0]?.year).toBe(2019);
   });
 
+  test('what bars a file’s tags from being written is told before the run, and its edits stay out of it', () => {
+    const [song] = makeAlbum(1) as [Item];
+    const locked = { ...song, facts: { ...song.facts, locked: 'fragmented' as const } };
+    const made = plan([editItem(locked, { year: 2001 })]);
+    expect(finding(made, 'cannotWrite')).toMatchObject({
+      severity: 'warns',
+      words: { edited: 'yes', locked: 'fragmented' },
+    });
+    expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({ changes: null, expect: null });
+    expect(made.showing.shelves[0]?.year).toBe(2019);
+  });
+
   test('a picture that is not square is offered to be made so', () => {
     const items = makeAlbum(2).map((item) => ({
       ...item,

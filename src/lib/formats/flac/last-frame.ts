@@ -1,8 +1,9 @@
-import { readU16, readU32, type ByteSource } from '$lib/core/bytes';
+import { readU16, readU24, readU32, skim, type ByteSource } from '$lib/core/bytes';
 import type { FlacStructure } from './layout';
 
-/** Frames are some tens of kilobytes; this much of the end holds the last one of all but the oddest files. */
-const TAIL_BYTES = 1_048_576;
+/** Bytes of the end in which the last frame begins, where the header does not say how large frames are. */
+const TAIL_BYTES = 131_072;
+const MOST_TAIL_BYTES = 1_048_576;
 
 /** CRC of 16 bits over a frame (RFC 9639, section 9.3): polynomial 0x8005, nothing reflected. */
 const CRC16 = table(16, 0x8005);
@@ -36,6 +37,8 @@ export interface StreamInfo {
   readonly blockSize: number;
   /** Bytes of the smallest frame, 0 where it is not said. */
   readonly leastFrame: number;
+  /** Bytes of the largest frame, 0 where it is not said. */
+  readonly mostFrame: number;
   /** Samples of one channel in all, 0 where it is not said. */
   readonly samples: number;
 }
@@ -45,7 +48,8 @@ export function readStreamInfo(block: Uint8Array): StreamInfo {
   const [least, most] = [readU16(block, 0), readU16(block, 2)];
   return {
     blockSize: least === most ? least : 0,
-    leastFrame: (readU16(block, 4) << 8) | (block[6] ?? 0),
+    leastFrame: readU24(block, 4),
+    mostFrame: readU24(block, 7),
     samples: ((block[13] ?? 0) & 0x0f) * 0x100000000 + readU32(block, 14),
   };
 }
@@ -62,8 +66,10 @@ export async function endsWhole(
   end: number,
 ): Promise<boolean | null> {
   if (info.samples === 0) return null;
-  const start = Math.max(audioStart, end - TAIL_BYTES);
-  const tail = await source.read(start, end);
+  // The last frame is no larger than the largest, and may be followed by the tag of another format.
+  const reach = info.mostFrame > 0 ? Math.min(info.mostFrame + 1024, MOST_TAIL_BYTES) : TAIL_BYTES;
+  const start = Math.max(audioStart, end - reach);
+  const tail = await skim(source, start, end);
   for (let at = tail.length - 6; at >= 0; at--) {
     if (tail[at] !== 0xff || ((tail[at + 1] as number) & 0xfe) !== 0xf8) continue;
     const frame = frameAt(tail, at, info.blockSize);

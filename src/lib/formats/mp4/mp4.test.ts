@@ -13,7 +13,7 @@ import { makePng } from '../../../../tests/helpers/picture-bytes';
 import type { FormatError } from '../format';
 import { findBox, findPath, makeBox, parseBoxes, readTopBoxes } from './layout';
 import { rewrite } from './writer';
-import { readMp4Facts } from './facts';
+import { readMp4Facts, sampleEnd } from './facts';
 import { readMp4 } from './reader';
 
 const factsOf = async (source: ByteSource) => readMp4Facts(source, await readMp4(source));
@@ -144,6 +144,65 @@ describe('what cannot be rewritten safely is refused', () => {
   });
   test('a file cut short', async () => expect(await codeOf(movieFirst(0).slice(0, -5))).toBe('cutShort'));
   test('a file without moov', async () => expect(await codeOf(FTYP)).toBe('damaged'));
+});
+
+test.each([
+  [
+    'fragments without room before them',
+    concat([FTYP, moov(0), makeBox('moof'), makeBox('mdat', SAMPLES)]),
+    'fragmented',
+  ],
+  [
+    'fragments with room before them',
+    concat([FTYP, moov(0), makeBox('free', new Uint8Array(1000)), makeBox('moof'), makeBox('mdat', SAMPLES)]),
+    null,
+  ],
+  [
+    'metadata kept by another handler',
+    concat([
+      FTYP,
+      moov(
+        0,
+        makeBox(
+          'udta',
+          makeBox('meta', u32(0), makeBox('hdlr', new Uint8Array(8), ascii('mdta'), new Uint8Array(13))),
+        ),
+      ),
+      makeBox('mdat', SAMPLES),
+    ]),
+    'foreignTags',
+  ],
+  ['a plain file', movieFirst(0), null],
+])('what bars tags from being written is known beforehand: %s', async (_what, file, locked) => {
+  expect((await factsOf(memorySource(file))).locked).toBe(locked);
+});
+
+test('a chunk that begins behind the end of the file tells that it is cut', async () => {
+  const file = movieFirst(0);
+  const structure = await readMp4(memorySource(file));
+  expect(sampleEnd(structure)).toBe(0);
+  const sized = concat([
+    FTYP,
+    makeBox(
+      'moov',
+      makeBox(
+        'trak',
+        makeBox(
+          'mdia',
+          makeBox(
+            'minf',
+            makeBox(
+              'stbl',
+              makeBox('stsz', u32(0), u32(0), u32(3), u32(5), u32(6), u32(7)),
+              makeBox('stsc', u32(0), u32(2), u32(1), u32(1), u32(1), u32(2), u32(2), u32(1)),
+              makeBox('stco', u32(0), u32(2), u32(1000), u32(2000)),
+            ),
+          ),
+        ),
+      ),
+    ),
+  ]);
+  expect(sampleEnd(await readMp4(memorySource(sized)))).toBe(2013);
 });
 
 test('lengths and streams are read from moov', async () => {

@@ -48,7 +48,7 @@ export async function checkChunks(source: ByteSource, little: boolean): Promise<
 
 /** Bytes of a foreign tag at the end of a file, which are no sound: ID3v1. */
 async function tailTagBytes(source: ByteSource): Promise<number> {
-  return isId3v1(await source.read(Math.max(0, source.size - 128), source.size)) ? 128 : 0;
+  return isId3v1(await skim(source, Math.max(0, source.size - 128), source.size)) ? 128 : 0;
 }
 
 /**

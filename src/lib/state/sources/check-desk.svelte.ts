@@ -35,19 +35,24 @@ export class CheckDesk {
     const job = work.start('Check', todo.length, () => (cancelled = true));
     const speech = new Map<ItemId, number | null>();
     let done = 0;
-    for (const item of todo) {
-      if (cancelled) break;
-      const checked = await this.check(item);
-      this.checks = new Map(this.checks).set(item.id, checked);
-      await library.storage.keepCheck(item.id, checked);
-      if (item.settled === null && (item.guess.certainty === 'open' || item.guess.certainty === 'guess'))
-        speech.set(item.id, checked.speech);
-      job.progress(++done);
+    try {
+      for (const item of todo) {
+        if (cancelled) break;
+        const checked = await this.check(item);
+        this.checks = new Map(this.checks).set(item.id, checked);
+        await library.storage.keepCheck(item.id, checked);
+        if (item.settled === null && (item.guess.certainty === 'open' || item.guess.certainty === 'guess'))
+          speech.set(item.id, checked.speech);
+        job.progress(++done);
+      }
+      // What is spoken and what is sung tells kinds apart where nothing else did.
+      library.put(await guessAround(library, speech.keys(), speech));
+      this.weigh();
+    } finally {
+      // A tab that the library was taken from keeps nothing of it.
+      this.running = false;
+      job.end();
     }
-    // What is spoken and what is sung tells kinds apart where nothing else did.
-    library.put(await guessAround(library, speech.keys(), speech));
-    this.weigh();
-    this.running = false;
     const trouble = this.findings.length;
     job.finish(
       `${done} of ${todo.length} checked${cancelled ? ' before it was cancelled' : ''}, ${trouble} to look at`,

@@ -29,7 +29,7 @@ export function failureWords(
     ],
     readBackDiffers: [`what was written ${detail}`, 'the copy was removed; leave its fields as they were'],
     itemFailed: ['the file it goes with failed', 'mend that, then run again'],
-    changedSince: ['it was changed after the run', 'look at it yourself: it was left alone'],
+    changedSince: ['another hand changed it in the meantime', 'look at it yourself: it was left alone'],
   };
   const [why, remedy] = told[code];
   return { why, remedy };
