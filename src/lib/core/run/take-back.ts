@@ -77,6 +77,8 @@ class Undoing<Content> {
         await this.undoWrite(step.path, outcome);
     }
     await pruneFolders([...outcome.made].reverse(), this.store);
+    // A hold that was broken off may have left its folder, which an undone step does not name any more.
+    if (outcome.was) await this.store.removeEmptyFolder(folderOf(outcome.hold));
   }
 
   /** What a broken step left in the run's own folder, and that folder itself. */
