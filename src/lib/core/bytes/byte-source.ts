@@ -21,6 +21,14 @@ export function skim(source: ByteSource, start: number, end: number): Promise<Ui
   return source.skim ? source.skim(start, end) : source.read(start, end);
 }
 
+/** Parts whose surroundings are worth having: what follows the first few is read next. */
+const WORTH_A_BLOCK = 16;
+
+/** The beginning of the `index`th of many parts: by blocks while there are few, in passing when there are many. */
+export function readHead(source: ByteSource, index: number, start: number, end: number): Promise<Uint8Array> {
+  return index < WORTH_A_BLOCK ? source.read(start, end) : skim(source, start, end);
+}
+
 /** A source over bytes already in memory. */
 export function memorySource(bytes: Uint8Array): ByteSource {
   return {

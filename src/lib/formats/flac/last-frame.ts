@@ -1,4 +1,5 @@
 import { readU16, readU24, readU32, skim, type ByteSource } from '$lib/core/bytes';
+import { ID3V1_BYTES, isId3v1 } from '../id3';
 import type { FlacStructure } from './layout';
 
 /** Bytes of the end in which the last frame begins, where the header does not say how large frames are. */
@@ -57,19 +58,18 @@ export function readStreamInfo(block: Uint8Array): StreamInfo {
 /**
  * Whether the last frame is there to its end: it must reach the last sample that STREAMINFO counts, and its checksum
  * must close the file. Null when the structure does not say how long the file is to be.
- * @param end where the sound ends, any foreign tag behind it left aside
  */
 export async function endsWhole(
   source: ByteSource,
   { audioStart }: FlacStructure,
   info: StreamInfo,
-  end: number,
 ): Promise<boolean | null> {
   if (info.samples === 0) return null;
-  // The last frame is no larger than the largest, and may be followed by the tag of another format.
+  // The last frame is no larger than the largest, and a foreign tag may stand behind it.
   const reach = info.mostFrame > 0 ? Math.min(info.mostFrame + 1024, MOST_TAIL_BYTES) : TAIL_BYTES;
-  const start = Math.max(audioStart, end - reach);
-  const tail = await skim(source, start, end);
+  const start = Math.max(audioStart, source.size - reach - ID3V1_BYTES);
+  const all = await skim(source, start, source.size);
+  const tail = isId3v1(all.subarray(-ID3V1_BYTES)) ? all.subarray(0, -ID3V1_BYTES) : all;
   for (let at = tail.length - 6; at >= 0; at--) {
     if (tail[at] !== 0xff || ((tail[at + 1] as number) & 0xfe) !== 0xf8) continue;
     const frame = frameAt(tail, at, info.blockSize);

@@ -1,4 +1,4 @@
-import { readAscii, skim, type ByteRange, type ByteSource } from '$lib/core/bytes';
+import { readAscii, readHead, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import type { Chapter, Stream } from '$lib/core/items';
 import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
 
@@ -139,8 +139,8 @@ function elementAt(b: Uint8Array, at: number, offset: number, limit: number): El
   return { id: id.value, start: offset, content, end: size.unknown ? limit : content + size.value };
 }
 
-async function readElement(source: ByteSource, at: number): Promise<Element | null> {
-  return elementAt(await skim(source, at, at + 16), 0, at, source.size);
+async function readElement(source: ByteSource, at: number, index = 0): Promise<Element | null> {
+  return elementAt(await readHead(source, index, at, at + 16), 0, at, source.size);
 }
 
 /** Elements other than clusters are small. @throws {FormatError} `tooMuch` for one that says otherwise and could be */
@@ -155,7 +155,7 @@ async function findElements(source: ByteSource, segment: Element): Promise<Reado
   const found = new Map<number, Element>();
   let count = 0;
   for (let at = segment.content; at < Math.min(segment.end, source.size);) {
-    const element = await readElement(source, at);
+    const element = await readElement(source, at, count);
     if (!element || element.id === ID.cluster || element.end <= at) break;
     limitParts(++count, 'outermost elements', MOST_OUTER_PARTS);
     if (!found.has(element.id)) found.set(element.id, element);

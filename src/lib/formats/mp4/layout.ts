@@ -1,4 +1,14 @@
-import { ascii, concat, readAscii, readU32, readU64, skim, u32, type ByteSource } from '$lib/core/bytes';
+import {
+  ascii,
+  concat,
+  readAscii,
+  readHead,
+  readU32,
+  readU64,
+  skim,
+  u32,
+  type ByteSource,
+} from '$lib/core/bytes';
 import { FormatError, MOST_OUTER_PARTS, limitParts } from '../format';
 
 /** A box (ISO/IEC 14496-12, section 4.2). Offsets count from the start of what was parsed. */
@@ -44,7 +54,7 @@ export async function readTopBoxes(source: ByteSource, evenCut = false): Promise
   const boxes: Box[] = [];
   let at = 0;
   while (at + 8 <= source.size) {
-    const header = await skim(source, at, at + 16);
+    const header = await readHead(source, boxes.length, at, at + 16);
     const box = boxAt(header, at, source.size);
     if (!box) {
       if (!evenCut) throw new FormatError('cutShort', `the box at byte ${at} passes the end of the file`);
@@ -57,7 +67,7 @@ export async function readTopBoxes(source: ByteSource, evenCut = false): Promise
     boxes.push(box);
     at = box.end;
   }
-  const rest = await skim(source, at, source.size);
+  const rest = at < source.size ? await skim(source, at, source.size) : new Uint8Array(0);
   // Some programs close a file with a few zeros; anything else is the beginning of a box.
   if (!evenCut && rest.some((byte) => byte !== 0))
     throw new FormatError('cutShort', 'the last box breaks off in its header');

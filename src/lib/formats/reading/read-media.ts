@@ -15,6 +15,7 @@ import {
   cleanText,
 } from '$lib/core/items';
 import { FormatError } from '../format';
+import { readFlac } from '../flac';
 import { id3Chapters, readId3, saidById3, type Id3Tag } from '../id3';
 import { readMatroskaFacts, type MatroskaFacts } from '../matroska';
 import { itemFields, readMp4, readMp4Facts, type Mp4Structure } from '../mp4';
@@ -71,7 +72,6 @@ export async function readMedia(source: ByteSource, path: string, evenCut = fals
     if (format === null)
       throw new UnreadableError('notMedia', 'its first bytes are of no known media format');
     if (!fitsExtension(format, path)) throw new UnreadableError('otherwise', FORMAT_NAMES[format]);
-    if (!evenCut) await checkWhole(cached, format);
     const read = await readParsed(cached, format, path, evenCut);
     return { ...mended(read, evenCut), bytesRead: cached.bytesFetched };
   } catch (error) {
@@ -102,15 +102,6 @@ export async function readPicture(
   return picture ? { mime: picture.format, bytes: picture.data } : null;
 }
 
-/** Looks whether the end of the file is there, where that is not told by reading its structure. */
-async function checkWhole(source: ByteSource, format: FormatId): Promise<void> {
-  if (format === 'wav') await checkWav(source);
-  else if (format === 'aiff') await checkAiff(source);
-  else if (format === 'flac') await checkFlac(source);
-  else if (isOgg(format)) await checkOgg(source);
-  else if (format === 'mp3') await checkMp3(source, await readId3(source));
-}
-
 interface Parsed {
   readonly metadata: IAudioMetadata;
   /** What our own reading of its tags says, which comes before the package's. */
@@ -119,7 +110,10 @@ interface Parsed {
   readonly mp4: Mp4Structure | null;
 }
 
-/** The one way in which tags are read, whoever asks. */
+/**
+ * The one way in which tags are read, whoever asks. The structure is read once, for the tags and for whether its end is
+ * there.
+ */
 async function parseAs(
   source: ByteSource,
   format: FormatId,
@@ -127,23 +121,34 @@ async function parseAs(
   evenCut: boolean,
 ): Promise<Parsed> {
   const none = { native: null, id3: null, mp4: null };
-  if (format === 'flac') return { ...none, metadata: await parse(await flacView(source), path, true) };
-  if (isOgg(format)) return { ...none, metadata: await parse(await oggView(source, format), path) };
+  if (format === 'flac') {
+    const flac = await readFlac(source);
+    if (!evenCut) await checkFlac(source, flac);
+    return { ...none, metadata: await parse(await flacView(source, flac), path, true) };
+  }
+  if (isOgg(format)) {
+    if (!evenCut) await checkOgg(source);
+    return { ...none, metadata: await parse(await oggView(source, format), path) };
+  }
   if (format === 'mp4') {
     const mp4 = await readMp4(source, evenCut);
     if (!evenCut) checkMp4(source, mp4);
     return { ...none, mp4, native: itemFields(mp4), metadata: await parse(mp4View(source, mp4), path) };
   }
-  if (format === 'mp3') {
-    const id3 = await readId3(source);
-    const start = await soundStart(source, id3?.size ?? 0);
-    await checkMp3Frame(source, start);
-    const view = id3 ? mp3View(source, id3, start) : source;
-    const native = id3 && saidById3(id3);
-    return { ...none, id3, native, metadata: await parse(view, path, native !== null) };
-  }
+  if (format === 'mp3') return parseMp3(source, path, evenCut);
+  if (!evenCut) await (format === 'wav' ? checkWav(source) : checkAiff(source));
   await checkChunks(source, format === 'wav');
   return { ...none, metadata: await parse(source, path) };
+}
+
+async function parseMp3(source: ByteSource, path: string, evenCut: boolean): Promise<Parsed> {
+  const id3 = await readId3(source);
+  const start = await soundStart(source, id3?.size ?? 0);
+  if (!evenCut) await checkMp3(source, start);
+  await checkMp3Frame(source, start);
+  const view = id3 ? mp3View(source, id3, start) : source;
+  const native = id3 && saidById3(id3);
+  return { id3, mp4: null, native, metadata: await parse(view, path, native !== null) };
 }
 
 /** Tags before the sound beside the first; more are damage. */

@@ -1,6 +1,6 @@
 import { ascii, concat, joinedSource, u24, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
-import { BLOCK, LAST_FLAG, MARK, readFlac } from '../flac';
+import { BLOCK, LAST_FLAG, MARK, type FlacStructure } from '../flac';
 import { hasOddities, normalId3, type Id3Tag } from '../id3';
 import { findBox, makeBox, parseBoxes, wholeBox, type Mp4Structure } from '../mp4';
 import { HEADER_PACKETS, readHeaderPackets } from '../ogg';
@@ -17,8 +17,7 @@ const PAGE_BYTES = 65_307;
 const COMMENT_MARK_BYTES = { opus: 8, vorbis: 7 } as const;
 
 /** Streaminfo, comments and pictures, nothing else; comments are counted before anybody reads them. */
-export async function flacView(source: ByteSource): Promise<ByteSource> {
-  const { start, blocks } = await readFlac(source);
+export async function flacView(source: ByteSource, { start, blocks }: FlacStructure): Promise<ByteSource> {
   const shown = blocks.filter(({ type }) =>
     [BLOCK.streamInfo, BLOCK.vorbisComment, BLOCK.picture].includes(type as 0 | 4 | 6),
   );

@@ -1,7 +1,7 @@
-import { readAscii, readU32, readU32le, skim, type ByteSource } from '$lib/core/bytes';
+import { readAscii, readHead, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
-import { endsWhole, readFlac, readStreamInfo } from '../flac';
-import { isId3v1, parseId3, type Id3Tag } from '../id3';
+import { endsWhole, readStreamInfo, type FlacStructure } from '../flac';
+import { parseId3 } from '../id3';
 import { sampleEnd, type Mp4Structure } from '../mp4';
 import { readLastPage } from '../ogg';
 
@@ -34,7 +34,7 @@ export async function checkChunks(source: ByteSource, little: boolean): Promise<
   let count = 0;
   for (let at = 12; at + 8 <= source.size;) {
     limitParts(++count, 'chunks', MOST_OUTER_PARTS);
-    const head = await skim(source, at, at + 8);
+    const head = await readHead(source, count, at, at + 8);
     const size = little ? readU32le(head, 4) : readU32(head, 4);
     const id = readAscii(head, 0, 4);
     const end = at + 8 + size;
@@ -46,25 +46,18 @@ export async function checkChunks(source: ByteSource, little: boolean): Promise<
   }
 }
 
-/** Bytes of a foreign tag at the end of a file, which are no sound: ID3v1. */
-async function tailTagBytes(source: ByteSource): Promise<number> {
-  return isId3v1(await skim(source, Math.max(0, source.size - 128), source.size)) ? 128 : 0;
-}
-
 /**
  * The frames that STREAMINFO counts take some least number of bytes (RFC 9639, section 8.2), and the last of them
  * ends the file.
  */
-export async function checkFlac(source: ByteSource): Promise<void> {
-  const structure = await readFlac(source);
+export async function checkFlac(source: ByteSource, structure: FlacStructure): Promise<void> {
   const [block] = structure.blocks;
   const info = readStreamInfo(await source.read(block?.start ?? 0, block?.end ?? 0));
-  const end = source.size - (await tailTagBytes(source));
-  const has = end - structure.audioStart;
+  const has = source.size - structure.audioStart;
   if (info.samples > 0 && has <= 0) throw cut(1);
   const least = info.blockSize > 0 ? Math.floor(info.samples / info.blockSize) * info.leastFrame : 0;
   if (least > has) throw cut(least - has);
-  if ((await endsWhole(source, structure, info, end)) === false)
+  if ((await endsWhole(source, structure, info)) === false)
     throw cutSomewhere('its last frame of sound is not the last one that its header counts');
 }
 
@@ -85,9 +78,9 @@ export function checkMp4(source: ByteSource, structure: Mp4Structure): void {
 /**
  * The Xing, Info or VBRI header in the first frame may count the bytes of the whole stream. A tag behind the sound is
  * counted by some programs and not by others, so it may count.
+ * @param start where the sound begins, in bytes
  */
-export async function checkMp3(source: ByteSource, tag: Id3Tag | null): Promise<void> {
-  const start = tag?.size ?? 0;
+export async function checkMp3(source: ByteSource, start: number): Promise<void> {
   if (start >= source.size) throw new FormatError('cutShort', 'nothing follows its tag');
   const says = streamBytes(await source.read(start, start + 512));
   if (says !== null && says > source.size - start) throw cut(says - (source.size - start));
@@ -106,13 +99,15 @@ function streamBytes(head: Uint8Array): number | null {
   return null;
 }
 
-/** The beginning of the sound is looked for no further than this behind a tag, in bytes. */
-const SYNC_SEARCH_BYTES = 65_536;
+/** How far the beginning of the sound is looked for behind a tag, in bytes: nearly always it is there at once. */
+const SYNC_SEARCH_BYTES = [512, 65_536] as const;
 
 /** @throws {FormatError} `damaged` when no frame of MPEG sound follows (ISO/IEC 11172-3, section 2.4.2.3) */
 export async function checkMp3Frame(source: ByteSource, start: number): Promise<void> {
-  const head = await source.read(start, start + SYNC_SEARCH_BYTES);
-  for (let at = 0; at + 3 < head.length; at++) if (isFrameHeader(head, at)) return;
+  for (const reach of SYNC_SEARCH_BYTES) {
+    const head = await source.read(start, start + reach);
+    for (let at = 0; at + 3 < head.length; at++) if (isFrameHeader(head, at)) return;
+  }
   throw new FormatError('damaged', 'no frame of sound follows its tag');
 }
 
