@@ -25,7 +25,12 @@ export function skim(source: ByteSource, start: number, end: number): Promise<Ui
 const WORTH_A_BLOCK = 16;
 
 /** The beginning of the `index`th of many parts: by blocks while there are few, in passing when there are many. */
-export function readHead(source: ByteSource, index: number, start: number, end: number): Promise<Uint8Array> {
+export function readPartHead(
+  source: ByteSource,
+  index: number,
+  start: number,
+  end: number,
+): Promise<Uint8Array> {
   return index < WORTH_A_BLOCK ? source.read(start, end) : skim(source, start, end);
 }
 

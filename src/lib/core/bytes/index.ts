@@ -1,4 +1,4 @@
-export { CachedSource, cachedSource, joinedSource, memorySource, readHead, skim } from './byte-source';
+export { CachedSource, cachedSource, joinedSource, memorySource, readPartHead, skim } from './byte-source';
 export type { ByteSource } from './byte-source';
 export { fresh, joinSpans, keepsRange, kept, spansLength } from './span';
 export type { ByteRange, Span } from './span';

@@ -49,7 +49,7 @@ export async function isTheOne<Content>(
   return (found.digest ?? (await digest(await store.read(found.path)))) === meant.digest;
 }
 
-/** Removes a folder and those above it as far as they are empty. */
+/** Removes these folders, in this order, as far as they are empty. */
 export async function pruneFolders<Content>(folders: Iterable<string>, store: Store<Content>): Promise<void> {
   for (const folder of folders) await store.removeEmptyFolder(folder);
 }

@@ -1,4 +1,4 @@
-import { readAscii, readHead, type ByteRange, type ByteSource } from '$lib/core/bytes';
+import { readAscii, readPartHead, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import type { Chapter, Stream } from '$lib/core/items';
 import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
 
@@ -140,7 +140,7 @@ function elementAt(b: Uint8Array, at: number, offset: number, limit: number): El
 }
 
 async function readElement(source: ByteSource, at: number, index = 0): Promise<Element | null> {
-  return elementAt(await readHead(source, index, at, at + 16), 0, at, source.size);
+  return elementAt(await readPartHead(source, index, at, at + 16), 0, at, source.size);
 }
 
 /** Elements other than clusters are small. @throws {FormatError} `tooMuch` for one that says otherwise and could be */

@@ -2,7 +2,7 @@ import {
   ascii,
   concat,
   readAscii,
-  readHead,
+  readPartHead,
   readU32,
   readU64,
   skim,
@@ -54,7 +54,7 @@ export async function readTopBoxes(source: ByteSource, evenCut = false): Promise
   const boxes: Box[] = [];
   let at = 0;
   while (at + 8 <= source.size) {
-    const header = await readHead(source, boxes.length, at, at + 16);
+    const header = await readPartHead(source, boxes.length, at, at + 16);
     const box = boxAt(header, at, source.size);
     if (!box) {
       if (!evenCut) throw new FormatError('cutShort', `the box at byte ${at} passes the end of the file`);

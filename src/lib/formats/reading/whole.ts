@@ -1,4 +1,4 @@
-import { readAscii, readHead, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
+import { readAscii, readPartHead, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
 import { endsWhole, readStreamInfo, type FlacStructure } from '../flac';
 import { parseId3 } from '../id3';
@@ -34,7 +34,7 @@ export async function checkChunks(source: ByteSource, little: boolean): Promise<
   let count = 0;
   for (let at = 12; at + 8 <= source.size;) {
     limitParts(++count, 'chunks', MOST_OUTER_PARTS);
-    const head = await readHead(source, count, at, at + 8);
+    const head = await readPartHead(source, count, at, at + 8);
     const size = little ? readU32le(head, 4) : readU32(head, 4);
     const id = readAscii(head, 0, 4);
     const end = at + 8 + size;
