@@ -1,4 +1,4 @@
-import { folderOf } from '../../src/lib/core/items';
+import { folderOf } from '../../src/lib/core/paths';
 import {
   StoreError,
   type MemoryStore,

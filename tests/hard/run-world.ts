@@ -1,4 +1,5 @@
-import { editItem, folderOf, type Item, type ItemId, type PictureId } from '../../src/lib/core/items';
+import { editItem, type Item, type ItemId, type PictureId } from '../../src/lib/core/items';
+import { folderOf } from '../../src/lib/core/paths';
 import { NO_CHOICES, planRun, type PlacedFile, type PlayerChoices, type Step } from '../../src/lib/core/plan';
 import { atticRulebook } from '../../src/lib/core/rulebooks';
 import {

@@ -1,4 +1,5 @@
-import { fieldsOf, folderOf, kindOf, type ItemId } from '$lib/core/items';
+import { fieldsOf, kindOf, type ItemId } from '$lib/core/items';
+import { folderOf } from '$lib/core/paths';
 import { Neighbourhood, artistKey, guessKind, kindOfFolder, type Guess } from '$lib/core/kinds';
 import type { Change } from '$lib/core/library';
 import type { Library } from './library.svelte';

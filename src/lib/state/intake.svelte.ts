@@ -1,6 +1,5 @@
 import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
-  nameOf,
   trimEdits,
   type Arrival,
   type ArrivalId,
@@ -9,6 +8,7 @@ import {
   type SourceId,
   type UnreadFile,
 } from '$lib/core/items';
+import { nameOf } from '$lib/core/paths';
 import { isMediaName } from '$lib/formats/reading/sniff';
 import { newId } from '$lib/io/new-id';
 import { openItem } from '$lib/io/take-in/open-item';

@@ -1,7 +1,6 @@
 import { getContext, setContext } from 'svelte';
 import { countKinds } from '$lib/core/browse';
 import {
-  folderOf,
   kindOf,
   type Arrival,
   type Item,
@@ -10,6 +9,7 @@ import {
   waits,
   type SourceId,
 } from '$lib/core/items';
+import { folderOf, isBelow } from '$lib/core/paths';
 import { countGaps, findSection } from '$lib/core/rulebooks';
 import { KIND_FACTS, type Kind } from '$lib/core/kinds';
 import type { Remedy } from '$lib/core/plan';
@@ -173,8 +173,7 @@ export class Session {
     this.library.setFolderKind(item.source, folder, 'rule', kind);
     void this.guessAgain(
       this.library.items.filter(
-        ({ source, path, settled }) =>
-          settled === null && source === item.source && (folder === '' || path.startsWith(`${folder}/`)),
+        ({ source, path, settled }) => settled === null && source === item.source && isBelow(path, folder),
       ),
     );
     this.work.say(

@@ -1,4 +1,5 @@
-import { fieldsOf, folderOf, kindOf, titleOf, type Arrival, type Item, type ItemId } from '../items';
+import { fieldsOf, kindOf, titleOf, type Arrival, type Item, type ItemId } from '../items';
+import { folderOf } from '../paths';
 import { KINDS, KIND_FACTS, type Kind } from '../kinds';
 
 /** What items can be grouped by. `none` ends the levels. */

@@ -1,4 +1,5 @@
-import { fieldsOf, folderOf, kindOf, nameOf, stemOf, type Fields, type Item, type ItemId } from '../items';
+import { fieldsOf, kindOf, type Fields, type Item, type ItemId } from '../items';
+import { folderOf, nameOf, stemOf } from '../paths';
 import type { Kind } from '../kinds';
 import { compareNames, readName } from './name-facts';
 import type { LineFile } from './evidence';

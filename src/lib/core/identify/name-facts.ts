@@ -1,4 +1,4 @@
-import { stemOf } from '../items';
+import { stemOf } from '../paths';
 
 /** What a file's own name says of its place and title. */
 export interface NameFacts {

@@ -1,4 +1,5 @@
 import type { Guess, Kind, Origin } from '../kinds';
+import { stemOf } from '../paths';
 import { cleanFields, type Edits, type FieldName, type Fields } from './fields';
 
 export type ItemId = string & { readonly __brand: 'ItemId' };
@@ -184,30 +185,6 @@ export function kindOf(item: Item): Kind | null {
 /** Whether the curator has yet to say what kind it is. */
 export function waits(item: Item): boolean {
   return item.settled === null && item.guess.certainty !== 'sure';
-}
-
-/** Last part of a path. */
-export function nameOf(path: string): string {
-  return path.slice(path.lastIndexOf('/') + 1);
-}
-
-/** Path of the folder that holds it, empty at the root. */
-export function folderOf(path: string): string {
-  return path.slice(0, Math.max(0, path.lastIndexOf('/')));
-}
-
-/** The name without its extension. */
-export function stemOf(path: string): string {
-  const name = nameOf(path);
-  const dot = name.lastIndexOf('.');
-  return dot > 0 ? name.slice(0, dot) : name;
-}
-
-/** The extension in lower case without its dot, empty when there is none. */
-export function extensionOf(path: string): string {
-  const name = nameOf(path);
-  const dot = name.lastIndexOf('.');
-  return dot > 0 ? name.slice(dot + 1).toLowerCase() : '';
 }
 
 /** The item's title, or its file's name where it has none. */

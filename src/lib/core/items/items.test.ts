@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
-import { editItem, extensionOf, folderOf, parseFieldText, shareField, stemOf } from './index';
+import { editItem, parseFieldText, shareField } from './index';
+import { extensionOf, folderOf, stemOf } from '../paths';
 
 test.each([
   ['half a letter pair', 'a\ud800b', 'a\ufffdb'],

@@ -1,4 +1,5 @@
-import { extensionOf, stemOf, type Facts, type Fields, type NativeTag } from '../items';
+import type { Facts, Fields, NativeTag } from '../items';
+import { extensionOf, stemOf } from '../paths';
 import { KINDS, type Certainty, type Evidence, type Guess, type Kind, type Origin } from './kind';
 import { RULES, type KindContext, type Rule, type Weights } from './weights';
 

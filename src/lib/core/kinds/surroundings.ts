@@ -1,4 +1,4 @@
-import { folderOf } from '../items';
+import { folderOf, isBelow } from '../paths';
 import type { Guess, Kind } from './kind';
 
 /** A kind that belongs to a folder of a source, and to the folders below it. */
@@ -20,7 +20,7 @@ export function kindOfFolder(
   let nearest: FolderKind | null = null;
   for (const one of known) {
     if (one.by !== by || one.source !== source) continue;
-    const holds = one.folder === '' || path.startsWith(`${one.folder}/`);
+    const holds = isBelow(path, one.folder);
     if (holds && (!nearest || one.folder.length > nearest.folder.length)) nearest = one;
   }
   return nearest?.kind ?? null;

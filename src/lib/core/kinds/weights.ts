@@ -1,3 +1,4 @@
+import { folderOf } from '../paths';
 import { KIND_FACTS, type Kind, type Origin } from './kind';
 
 /** Points that one piece of evidence gives to each kind. Kinds that are not named get none. */
@@ -50,7 +51,7 @@ const seconds = (c: KindContext) => c.durationSeconds ?? 0;
 const between = (c: KindContext, low: number, high: number) =>
   c.durationSeconds !== null && seconds(c) >= low && seconds(c) < high;
 const found = (text: string, pattern: RegExp): string | null => pattern.exec(text)?.[0] ?? null;
-const folders = (c: KindContext) => c.path.slice(0, Math.max(0, c.path.lastIndexOf('/')));
+const folders = (c: KindContext) => folderOf(c.path);
 /** Evidence that is a kind itself: its words are the sentence's detail, and that kind gets the points. */
 const speaksFor =
   (points: number) =>

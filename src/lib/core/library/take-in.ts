@@ -1,4 +1,5 @@
-import { extensionOf, folderOf, stemOf, type Item } from '../items';
+import type { Item } from '../items';
+import { extensionOf, folderOf, stemOf } from '../paths';
 
 /** A file as a walk through a folder finds it. */
 export interface FoundFile {

@@ -1,4 +1,5 @@
-import { folderOf, type Edits, type Item, type ItemId, type SourceId } from '../items';
+import type { Edits, Item, ItemId, SourceId } from '../items';
+import { folderOf, isBelow, nameOf } from '../paths';
 import type { Kind } from '../kinds';
 
 export type ListId = string & { readonly __brand: 'ListId' };
@@ -76,7 +77,7 @@ export function tieTree(
 ): { readonly tree: WatchedTree; readonly lists: readonly PlayList[] } {
   const known = new Map((before.tree?.rules ?? []).map((rule) => [rule.folder, rule]));
   const rules = folders.map((folder): FolderRule => {
-    const own = folder === '' ? tree.label : folder.slice(folder.lastIndexOf('/') + 1);
+    const own = folder === '' ? tree.label : nameOf(folder);
     return (
       known.get(folder) ?? {
         folder,
@@ -107,7 +108,7 @@ export function tieTree(
 /** Default values for a file at a path: the nearest folder's win over those above it. */
 export function defaultsFor(tree: WatchedTree, path: string): Edits {
   const above = tree.rules
-    .filter(({ folder }) => folder === '' || path.startsWith(`${folder}/`))
+    .filter(({ folder }) => isBelow(path, folder))
     .sort((a, b) => a.folder.length - b.folder.length);
   return Object.assign({}, ...above.map(({ defaults }) => defaults)) as Edits;
 }
@@ -136,13 +137,12 @@ export function findMoves(
   fresh: readonly { readonly path: string; readonly size: number; readonly modified: number }[],
 ): readonly Moved[] {
   const keyOf = ({ size, modified }: { size: number; modified: number }) => `${size}|${modified}`;
-  const name = (path: string) => path.slice(path.lastIndexOf('/') + 1);
   const byKey = new Map<string, Item[]>();
   for (const item of vanished) byKey.set(keyOf(item), [...(byKey.get(keyOf(item)) ?? []), item]);
   const moves: Moved[] = [];
   for (const file of fresh) {
     const left = byKey.get(keyOf(file)) ?? [];
-    const at = left.findIndex(({ path }) => name(path) === name(file.path));
+    const at = left.findIndex(({ path }) => nameOf(path) === nameOf(file.path));
     const place = at >= 0 ? at : left.length === 1 ? 0 : -1;
     const [item] = place < 0 ? [] : left.splice(place, 1);
     if (item) moves.push({ id: item.id, to: file.path });

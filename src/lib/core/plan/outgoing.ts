@@ -1,4 +1,4 @@
-import { extensionOf, folderOf, nameOf, stemOf } from '../items';
+import { extensionOf, folderOf, nameOf, stemOf, withoutExtension } from '../paths';
 import {
   lengthIn,
   pathKey,
@@ -105,7 +105,7 @@ export function nameOutgoing(
     const path = oneSpelling(named.path, folders, rulebook);
     if (!fits(item, path, rulebook, report)) continue;
     // The sidecar takes the same stem, so two items alike but for their extension collide too.
-    const key = pathKey(section.alike ? path.slice(0, path.lastIndexOf('.')) : path, rulebook.names);
+    const key = pathKey(section.alike ? withoutExtension(path) : path, rulebook.names);
     const other = takenBy.get(key);
     if (other) {
       report.collision(item, other, path);

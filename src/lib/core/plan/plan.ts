@@ -1,4 +1,5 @@
-import { extensionOf, folderOf, stemOf, type ItemId } from '../items';
+import type { ItemId } from '../items';
+import { extensionOf, folderOf, stemOf, withoutExtension } from '../paths';
 import type { Rulebook, Section } from '../rulebooks';
 import { nameOutgoing, type Outgoing } from './outgoing';
 import { outgoingFields, type PlanItem, type PlanPicture } from './plan-item';
@@ -111,7 +112,7 @@ function toCopy({ item, path }: Outgoing): Wanted {
 }
 
 const sidecarPath = (path: string, { extension }: NonNullable<Section['sidecar']>) =>
-  `${path.slice(0, path.lastIndexOf('.'))}.${extension}`;
+  `${withoutExtension(path)}.${extension}`;
 
 function toSidecar({ item, section, path }: Outgoing, texts: Map<string, string>): Wanted[] {
   if (!section.sidecar) return [];

@@ -1,4 +1,5 @@
-import { EMPTY_FIELDS, extensionOf, folderOf, nameOf, stemOf, type Fields, type ItemId } from '../items';
+import { EMPTY_FIELDS, type Fields, type ItemId } from '../items';
+import { extensionOf, folderOf, nameOf, stemOf } from '../paths';
 import type { Kind } from '../kinds';
 import type { Rulebook, Section } from '../rulebooks';
 import { readSidecar } from './sidecar';

@@ -1,4 +1,5 @@
-import { requireField, stemOf, folderOf, nameOf, type Edits, type FieldName, type ItemId } from '../items';
+import { requireField, type Edits, type FieldName, type ItemId } from '../items';
+import { stemOf, folderOf, nameOf } from '../paths';
 import { KIND_FACTS, type Kind } from '../kinds';
 import { readPattern, requirePattern } from '../naming';
 import type { PlanItem, PlanPicture } from './plan-item';

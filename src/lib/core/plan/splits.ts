@@ -1,4 +1,5 @@
-import { fieldText, folderOf, nameOf, type Edits, type Fields } from '../items';
+import { fieldText, type Edits, type Fields } from '../items';
+import { folderOf, nameOf } from '../paths';
 import type { Section } from '../rulebooks';
 import type { Outgoing } from './outgoing';
 import { outgoingFields, type PlanItem } from './plan-item';

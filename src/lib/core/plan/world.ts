@@ -1,4 +1,5 @@
-import { extensionOf, folderOf, nameOf, type ItemId } from '../items';
+import type { ItemId } from '../items';
+import { extensionOf, folderOf, nameOf } from '../paths';
 import { pathKey } from '../naming';
 import type { Rulebook } from '../rulebooks';
 import type { PlanItem } from './plan-item';

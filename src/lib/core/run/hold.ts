@@ -1,4 +1,4 @@
-import { folderOf, nameOf } from '../items';
+import { folderOf, nameOf } from '../paths';
 import { HOLD_FOLDER } from '../plan';
 
 /*

@@ -1,5 +1,5 @@
 import { memorySource, type ByteSource } from '../bytes';
-import { folderOf, nameOf } from '../items';
+import { folderOf, nameOf } from '../paths';
 import { foldCase } from '../naming';
 import { HOLD_FOLDER, type ThereFile } from '../plan';
 import { StoreError, type Store } from './store';

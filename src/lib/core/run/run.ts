@@ -1,4 +1,5 @@
-import { folderOf, type ItemId } from '../items';
+import type { ItemId } from '../items';
+import { folderOf } from '../paths';
 import { HOLD_FOLDER, type FileFacts, type Step, type ThereFile } from '../plan';
 import { STOPPING, StepError, isTheOne, pruneFolders, type RunEffects, type WritingStep } from './effects';
 import { holdFolders, holdPath, stagePath } from './hold';

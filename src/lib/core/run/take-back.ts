@@ -1,4 +1,4 @@
-import { folderOf } from '../items';
+import { folderOf } from '../paths';
 import type { FileFacts, Step } from '../plan';
 import { STOPPING, StepError, isTheOne, pruneFolders, type DigestOf, type SaveOutcomes } from './effects';
 import { holdFolders, stagePath } from './hold';

@@ -1,5 +1,6 @@
 import { readAscii, readU32, type ByteSource } from '$lib/core/bytes';
-import { extensionOf, type FormatId } from '$lib/core/items';
+import type { FormatId } from '$lib/core/items';
+import { extensionOf } from '$lib/core/paths';
 
 const EXTENSIONS: Readonly<Record<FormatId, readonly string[]>> = {
   mp3: ['mp3'],

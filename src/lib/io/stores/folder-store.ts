@@ -1,5 +1,5 @@
 import type { ByteSource } from '$lib/core/bytes';
-import { folderOf, nameOf } from '$lib/core/items';
+import { folderOf, nameOf } from '$lib/core/paths';
 import type { ThereFile } from '$lib/core/plan';
 import { StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';

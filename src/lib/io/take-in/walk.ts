@@ -1,3 +1,4 @@
+import { nameOf } from '$lib/core/paths';
 import type { Origin } from '$lib/core/kinds';
 import type { ChosenPicture, Chapter, Edits, Identity, UnreadFile } from '$lib/core/items';
 import type { FoundFile } from '$lib/core/library';
@@ -172,7 +173,7 @@ async function* fetchDemo(
   for (const { path } of files) {
     const answer = await fetcher(`/demo-files/${path.split('/').map(encodeURIComponent).join('/')}`);
     if (!answer.ok) throw new TypeError(`the demo's ${path} could not be fetched: status ${answer.status}`);
-    const name = path.slice(path.lastIndexOf('/') + 1);
+    const name = nameOf(path);
     yield walked(path, new File([await answer.blob()], name, { lastModified: modified }));
   }
 }

@@ -1,3 +1,4 @@
+import { nameOf } from '$lib/core/paths';
 import {
   factsFor,
   matchOf,
@@ -144,7 +145,7 @@ export class DiscDesk {
           bytesDone += count;
           this.tell(track.number, bytesDone, bytesTotal, startedAt);
         });
-        const file = new File([blob], path.slice(path.lastIndexOf('/') + 1), { lastModified: Date.now() });
+        const file = new File([blob], nameOf(path), { lastModified: Date.now() });
         const edits = this.editsFor(track.number);
         const says = { edits, identity: this.identityFor(track.number) };
         yield { path, size: file.size, modified: file.lastModified, file, says };

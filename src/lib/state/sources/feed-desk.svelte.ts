@@ -1,3 +1,4 @@
+import { nameOf } from '$lib/core/paths';
 import {
   FeedError,
   newEpisodes,
@@ -126,7 +127,7 @@ export class FeedDesk {
           { signal, mostBytes: MOST_EPISODE_BYTES, patience: EPISODE_PATIENCE },
         );
         const modified = episode.date ? Date.parse(episode.date) : 0;
-        const file = new File([bytes as Uint8Array<ArrayBuffer>], path.slice(path.lastIndexOf('/') + 1), {
+        const file = new File([bytes as Uint8Array<ArrayBuffer>], nameOf(path), {
           lastModified: modified,
         });
         const says = {

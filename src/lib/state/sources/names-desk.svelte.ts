@@ -1,15 +1,14 @@
 import {
   editItem,
   fieldsOf,
-  folderOf,
   parseFieldText,
-  stemOf,
   type Edits,
   type FieldName,
   type FieldValue,
   type Item,
   type ItemId,
 } from '$lib/core/items';
+import { folderOf, stemOf } from '$lib/core/paths';
 import { compareNames } from '$lib/core/identify';
 import {
   NOISE_RULES,

@@ -1,3 +1,4 @@
+import { nameOf } from '$lib/core/paths';
 import { EMPTY_FIELDS, type Edits, type SourceId } from '$lib/core/items';
 import {
   parsePattern,
@@ -130,7 +131,7 @@ export class ShelfDesk {
     for (const { track, path } of coming) {
       try {
         const blob = await this.fetchOne(track, signal);
-        const file = new File([blob], path.slice(path.lastIndexOf('/') + 1), { lastModified: 0 });
+        const file = new File([blob], nameOf(path), { lastModified: 0 });
         // The same track again is the same file: its date is that of the shelf, which tells none.
         yield { path, size: file.size, modified: 0, file, says: { edits: editsOf(track) } };
       } catch (error) {

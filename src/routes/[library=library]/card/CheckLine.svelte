@@ -1,7 +1,8 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { isFresh } from '$lib/core/checks';
-  import { nameOf, titleOf, type Item } from '$lib/core/items';
+  import { titleOf, type Item } from '$lib/core/items';
+  import { nameOf } from '$lib/core/paths';
   import { CheckDesk } from '$lib/state/sources/check-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { clock } from '$lib/ui/words/amounts';

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { sumPoints, weighPair, type PairEvidence, type ReferenceEntry } from '$lib/core/identify';
-  import { nameOf, type Item, type ItemId } from '$lib/core/items';
+  import type { Item, ItemId } from '$lib/core/items';
+  import { nameOf } from '$lib/core/paths';
   import { getSession } from '$lib/state/session.svelte';
   import { EVIDENCE_ROWS, evidenceCell } from '$lib/ui/words/identify-words';
 

@@ -4,7 +4,8 @@
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import { page } from '$app/state';
   import type { Row } from '$lib/core/browse';
-  import { fieldsOf, kindOf, nameOf, type FieldName, type Item, type ItemId } from '$lib/core/items';
+  import { fieldsOf, kindOf, type FieldName, type Item, type ItemId } from '$lib/core/items';
+  import { nameOf } from '$lib/core/paths';
   import { findSection, missingAsks } from '$lib/core/rulebooks';
   import type { Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';

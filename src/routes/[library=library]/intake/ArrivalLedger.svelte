@@ -8,7 +8,8 @@
   import Folder from '@lucide/svelte/icons/folder';
   import Rss from '@lucide/svelte/icons/rss';
   import type { GroupRow, Row } from '$lib/core/browse';
-  import { kindOf, nameOf, waits, type Arrival, type Item } from '$lib/core/items';
+  import { kindOf, waits, type Arrival, type Item } from '$lib/core/items';
+  import { nameOf } from '$lib/core/paths';
   import { KIND_FACTS, type Origin } from '$lib/core/kinds';
   import { findSection } from '$lib/core/rulebooks';
   import { getSession } from '$lib/state/session.svelte';

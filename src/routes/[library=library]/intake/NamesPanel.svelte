@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { fieldText, fieldsOf, folderOf, nameOf, requireField, type FieldName } from '$lib/core/items';
+  import { fieldText, fieldsOf, requireField, type FieldName } from '$lib/core/items';
+  import { folderOf, nameOf } from '$lib/core/paths';
   import type { NoiseRule } from '$lib/core/naming';
   import { NamesDesk, READABLE_FIELDS, type NameRow } from '$lib/state/sources/names-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { folderOf, nameOf } from '$lib/core/items';
+  import { folderOf, nameOf } from '$lib/core/paths';
   import type { ShelfTrack } from '$lib/io/shelf-client';
   import { ShelfDesk } from '$lib/state/sources/shelf-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { nameOf } from '$lib/core/items';
+  import { nameOf } from '$lib/core/paths';
   import type { Showing } from '$lib/core/plan';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { counted } from '$lib/ui/words/amounts';

@@ -1,0 +1,1 @@
+export { extensionOf, folderOf, isBelow, nameOf, stemOf, withoutExtension } from './paths';
