@@ -27,3 +27,21 @@ for (const [name, seed] of Object.entries(TUNES)) {
   }
   rmSync(wav);
 }
+
+// Containers that are met more rarely: a second of a tone, and of a moving picture where they hold one.
+const rare = join(import.meta.dirname, '../tests/fixtures/containers');
+rmSync(rare, { recursive: true, force: true });
+mkdirSync(rare, { recursive: true });
+const TONE = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=1:sample_rate=16000'];
+const MOVING = ['-f', 'lavfi', '-i', 'testsrc=duration=1:size=96x64:rate=5'];
+const H264 = ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-b:a', '32k'];
+const RARE = {
+  'tone.oga': [...TONE, '-c:a', 'flac', '-f', 'ogg', '-metadata', 'ARTIST=Orla Venn'],
+  'tone.mov': [...MOVING, ...TONE, ...H264],
+  'tone.m4v': [...MOVING, ...TONE, ...H264, '-f', 'mp4'],
+  'tone.3gp': [...MOVING, ...TONE, ...H264],
+};
+for (const [name, options] of Object.entries(RARE)) {
+  const title = ['-metadata', 'title=Harbour Bell', '-fflags', '+bitexact'];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...options, ...title, join(rare, name)]);
+}

@@ -23,7 +23,7 @@ type Task =
   | { readonly type: 'write'; readonly folder: string; readonly tags: boolean }
   | { readonly type: 'big'; readonly bytes: number; readonly template: Blob };
 
-const EDITS: Edits = { album: 'Another Album', year: 2001, genre: 'sea choir' };
+const EDITS: Edits = { album: 'Another Album', date: '2001', genre: ['sea choir'] };
 const FORMATS: Readonly<Record<string, FormatId>> = { mp3: 'mp3', flac: 'flac', m4a: 'mp4', m4b: 'mp4' };
 const extension = (path: string) => path.slice(path.lastIndexOf('.') + 1);
 
@@ -35,7 +35,7 @@ async function retagged(name: string, blob: Blob, edits: Edits): Promise<Blob> {
   const format = WRITABLE.get(FORMATS[extension(name)] as FormatId);
   if (!format) return blob;
   const { rewrite } = await format.load();
-  const { spans } = await rewrite(cachedSource(blobSource(blob)), { fields: edits, picture: null });
+  const { spans } = await rewrite(cachedSource(blobSource(blob)), { fields: edits });
   return spanBlob(blob, spans);
 }
 

@@ -1,9 +1,8 @@
 import { atticRulebook } from '../../src/lib/core/rulebooks';
 import { NO_CHOICES, planRun, toPlanItem } from '../../src/lib/core/plan';
-import type { FormatId, Item, ItemId } from '../../src/lib/core/items';
+import type { Item, ItemId } from '../../src/lib/core/items';
+import { outgoingOf } from '../../src/lib/formats';
 import { makeItem } from '../helpers/items';
-
-const WRITABLE: ReadonlySet<FormatId> = new Set<FormatId>(['mp3', 'flac', 'mp4']);
 
 /** A made library: albums of ten songs, one in fifty of them torn, and one video to every forty songs. */
 function makeLibrary(count: number): Item[] {
@@ -12,13 +11,13 @@ function makeLibrary(count: number): Item[] {
     const isVideo = index % 40 === 39;
     const fields = {
       title: `Song ${index}`,
-      artist: `Artist ${album % 700}`,
+      artist: [`Artist ${album % 700}`],
       albumArtist: album % 50 === 0 && index % 10 === 3 ? null : `Artist ${album % 700}`,
       album: `Album ${album}`,
-      year: 1960 + (album % 60),
+      date: '1960' + (album % 60),
       track: (index % 10) + 1,
       tracks: 10,
-      genre: 'folk',
+      genre: ['folk'],
     };
     return makeItem(`item-${index}` as ItemId, fields, {
       path: `Music/Artist ${album % 700}/Album ${album}/${String((index % 10) + 1).padStart(2, '0')} Song ${index}.${isVideo ? 'mp4' : 'flac'}`,
@@ -52,7 +51,7 @@ export function benchPlan(): {
   const items = makeLibrary(100_000);
   const json = JSON.stringify(items);
   const parseMs = median(() => JSON.parse(json));
-  const input = items.map((item) => toPlanItem(item, WRITABLE));
+  const input = items.map((item) => toPlanItem(item, outgoingOf));
   const plan = (part: typeof input) =>
     planRun({
       items: part,

@@ -22,7 +22,7 @@ test('facts are read out of names: proposed, seen for every file, taken for all 
 
   await test.step('every file shows what it would become; those that do not fit stand apart', async () => {
     await expect(row(/Harbour_Bell/)).toContainText(
-      /artist\s+Orla Venn\s*album\s+Wick\s*year\s+2016\s*track\s+1\s*title\s+Harbour Bell/,
+      /artist\s+Orla Venn\s*album\s+Wick\s*date\s+2016\s*track\s+1\s*title\s+Harbour Bell/,
     );
     await expect(row(/07 - Neap/)).toContainText(/title\s+- Neap/);
     await page.getByRole('button', { name: '1 do not fit' }).click();

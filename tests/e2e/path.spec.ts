@@ -48,8 +48,8 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
     await app.finding('1 music video has no artist').getByRole('button').click();
     await app.station('Describe').click();
     await app.row(/Harbour Bell/).click();
-    await page.getByLabel('year', { exact: true }).fill('2016');
-    await page.getByLabel('year', { exact: true }).press('Enter');
+    await page.getByLabel('date', { exact: true }).fill('2016');
+    await page.getByLabel('date', { exact: true }).press('Enter');
     await page.getByLabel('album', { exact: true }).fill('Nine Lamps Burning');
     await page.getByLabel('album', { exact: true }).press('Enter');
     await app.station('Players').click();
@@ -121,7 +121,7 @@ test('into a folder: files, sidecars and cover are real, and go again', async ({
   const clerk = files.get(`${SHELF}/03 The Harbour Clerk.flac`) as Buffer;
   expect((await parseBuffer(clerk, 'audio/flac')).common).toMatchObject({
     albumartist: 'The Tidewrack Choir',
-    year: 2019,
+    date: '2019',
     title: 'The Harbour Clerk',
   });
   expect(files.get(`${video}.xml`)?.toString()).toContain('<runtime>1</runtime>');

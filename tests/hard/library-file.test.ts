@@ -100,7 +100,7 @@ const HEAD = {
       label: 'w',
       since: 1,
       choice: { kind: null, genreFromFolder: true },
-      rules: [{ folder: '', kind: 'song', defaults: { genre: 'x' } }],
+      rules: [{ folder: '', kind: 'song', defaults: { genre: ['x'] } }],
     },
   ],
   lists: [{ id: 'l', type: 'mirror', name: 'n', source: 's', folder: '' }],
@@ -110,11 +110,13 @@ const ITEMS: readonly Item[] = [
   ...makeAlbum(3),
   makeItem(
     'full',
-    { title: 'T', artist: 'A', album: 'B', track: 1, year: 1999, compilation: true },
+    { title: 'T', artist: ['A'], album: 'B', track: 1, date: '1999', compilation: true },
     {
-      picture,
-      edits: { title: 'U', year: 2000, compilation: null, date: '2020-05' },
-      chapters: [{ startSeconds: 1, title: 'c' }],
+      edits: {
+        fields: { title: 'U', compilation: null, date: '2020-05', genre: ['a', 'b'] },
+        pictures: { front: picture },
+        chapters: [{ startSeconds: 1, endSeconds: 2, title: 'c', link: 'https://x.example/' }],
+      },
       identity: { type: 'matched', release: 'r', entry: 'e', source: 'x', title: 't', at: 1 },
       gathering: 'g',
       gone: 5,

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { ItemId } from '../../src/lib/core/items';
+import { toTexts, type ItemId } from '../../src/lib/core/items';
 import { lengthIn, pathKey } from '../../src/lib/core/naming';
 import { NO_CHOICES, planRun } from '../../src/lib/core/plan';
 import { atticRulebook } from '../../src/lib/core/rulebooks';
@@ -85,11 +85,11 @@ test(
           `i${done + index}`,
           {
             title: text(),
-            artist: text(),
+            artist: toTexts([text()]),
             albumArtist: random() < 0.5 ? text() : null,
             album: text(),
             track: Math.floor(random() * 40),
-            year: random() < 0.5 ? 2020 : null,
+            date: random() < 0.5 ? '2020' : null,
           },
           isVideo ? { settled: 'musicVideo', format: 'mp4', path: `v/${index}.mp4` } : {},
         );

@@ -115,7 +115,7 @@ export function journalOf({ steps, placed }: RunWorld, outcomes: readonly Outcom
 const song = (id: string, album: string, track: number, title: string, rest: Partial<Item> = {}) =>
   makeItem(
     id,
-    { title, artist: 'Orla Venn', albumArtist: 'Orla Venn', album, year: 2020, track },
+    { title, artist: ['Orla Venn'], albumArtist: 'Orla Venn', album, date: '2020', track },
     { format: 'opus', path: `Music/${album}/${id}.opus`, ...rest },
   );
 const flac = (id: string, album: string, track: number, title: string) =>
@@ -123,7 +123,7 @@ const flac = (id: string, album: string, track: number, title: string) =>
 const video = (id: string, title: string) =>
   makeItem(
     id,
-    { title, artist: 'Slack Tide', album: 'Ebb', year: 2021 },
+    { title, artist: ['Slack Tide'], album: 'Ebb', date: '2021' },
     { settled: 'musicVideo', format: 'mp4', path: `Videos/${id}.mp4` },
   );
 
@@ -166,9 +166,9 @@ function changed(item: Item): Item | null {
     case 'fold':
       return editItem(item, { album: 'Salt Ledger' });
     case 'edit':
-      return editItem(item, { composer: 'Somebody' });
+      return editItem(item, { composer: ['Somebody'] });
     case 'year':
-      return editItem(item, { year: 1999 });
+      return editItem(item, { date: '1999' });
     case 'mix':
       return editItem(item, n === 1 ? { album: 'Mixed Case' } : { album: 'Mixed Case', title: 'Zwei' });
     case 'gone':

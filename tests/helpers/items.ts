@@ -8,8 +8,7 @@ import {
 } from '../../src/lib/core/items';
 import type { Kind } from '../../src/lib/core/kinds';
 import { toPlanItem, type PlanItem } from '../../src/lib/core/plan';
-
-export const WRITABLE = new Set(['mp3', 'flac', 'mp4'] as const);
+import { outgoingOf } from '../../src/lib/formats';
 
 /** An item made for a test: a settled song of `A/B/01 name.flac`, unless told otherwise. */
 export function makeItem(id: string, fields: Partial<Fields> = {}, rest: Partial<Item> = {}): Item {
@@ -25,20 +24,18 @@ export function makeItem(id: string, fields: Partial<Fields> = {}, rest: Partial
     facts: {
       durationSeconds: 200,
       streams: [{ type: 'sound', codec: 'FLAC', channels: 2, sampleRate: 44_100, width: null, height: null }],
-      pictures: [
-        { role: 'Cover (front)', mime: 'image/jpeg', bytes: 9000, width: 600, height: 600, hash: 1 },
-      ],
-      chapters: [],
       tagFormats: ['vorbis'],
     },
     native: [],
-    fileFields: { ...EMPTY_FIELDS, ...fields },
+    file: {
+      fields: { ...EMPTY_FIELDS, ...fields },
+      pictures: [{ role: 'front', mime: 'image/jpeg', bytes: 9000, width: 600, height: 600, hash: 1 }],
+      chapters: [],
+    },
     guess: { kind, certainty: 'sure', points: 80, next: 'podcast', nextPoints: 0, evidence: [] },
     settled: kind,
     edits: {},
-    picture: null,
     beside: [],
-    chapters: null,
     gone: null,
     identity: null,
     gathering: null,
@@ -46,17 +43,17 @@ export function makeItem(id: string, fields: Partial<Fields> = {}, rest: Partial
   };
 }
 
-export const planItem = (item: Item): PlanItem => toPlanItem(item, WRITABLE);
+export const planItem = (item: Item): PlanItem => toPlanItem(item, outgoingOf);
 
 /** The songs of one well-made album. */
 export function makeAlbum(count: number, fields: Partial<Fields> = {}): Item[] {
   return Array.from({ length: count }, (_, index) =>
     makeItem(`song-${index + 1}`, {
       title: `Song ${index + 1}`,
-      artist: 'The Tidewrack Choir',
+      artist: ['The Tidewrack Choir'],
       albumArtist: 'The Tidewrack Choir',
       album: 'Salt Ledger',
-      year: 2019,
+      date: '2019',
       track: index + 1,
       tracks: count,
       ...fields,

@@ -33,6 +33,6 @@ test('an edit made while kinds are guessed stays', async () => {
   );
   library.edit('Title', library.items.slice(0, 1), { title: 'Mine' });
   library.put(await guessing);
-  expect(library.find('i0' as ItemId)).toMatchObject({ edits: { title: 'Mine' } });
+  expect(library.find('i0' as ItemId)).toMatchObject({ edits: { fields: { title: 'Mine' } } });
   expect(library.find('i0' as ItemId)?.guess.evidence.length).toBeGreaterThan(0);
 });

@@ -120,7 +120,7 @@ describe('what the curator decides', () => {
     two.desk.toggleSecond(second?.key ?? '');
     await vi.waitFor(() => expect(two.desk.lineUp?.pairs).toHaveLength(5));
     await two.desk.take();
-    expect(two.library.items.map(({ edits }) => edits.album)).toEqual([
+    expect(two.library.items.map(({ edits }) => edits.fields?.album)).toEqual([
       'Ebb Tables',
       'Ebb Tables',
       'Ebb Tables',
@@ -143,7 +143,7 @@ describe('taking a line-up', () => {
     made.desk.fields = new Set(['title', 'album', 'track']);
     await made.desk.take();
     const [first] = made.library.items;
-    expect(first?.edits).toEqual({ title: 'Springs', album: 'Ebb Tables', track: 4 });
+    expect(first?.edits).toEqual({ fields: { title: 'Springs', album: 'Ebb Tables', track: 4 } });
     expect(first?.identity).toMatchObject({
       type: 'matched',
       release: 'ebb-tables',
@@ -172,7 +172,7 @@ describe('taking a line-up', () => {
     );
     salt.desk.withLyrics = true;
     await salt.desk.take();
-    expect(salt.library.items[0]?.edits.lyrics).toBe('words of salt-ledger-1');
+    expect(salt.library.items[0]?.edits.fields?.lyrics).toBe('words of salt-ledger-1');
   });
 });
 

@@ -1,5 +1,13 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import type { Arrival, ArrivalId, Item, ItemId, PictureId, SourceId } from '../../src/lib/core/items';
+import {
+  editContent,
+  type Arrival,
+  type ArrivalId,
+  type Item,
+  type ItemId,
+  type PictureId,
+  type SourceId,
+} from '../../src/lib/core/items';
 import { NO_CHOICES, type Step } from '../../src/lib/core/plan';
 import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
 import { CHUNK_ITEMS, LibraryStorage, LookingOnError } from '../../src/lib/io/storage/library-storage';
@@ -26,7 +34,8 @@ beforeEach(() => {
 const adding = (items: readonly Item[]) => items.map((item) => ({ id: item.id, before: null, after: item }));
 const many = (count: number) =>
   Array.from({ length: count }, (_, index) => makeItem(`i${index}`, { title: `T${index}` }));
-const titles = ({ items }: Library) => items.map((item) => item.edits.title ?? item.fileFields.title);
+const titles = ({ items }: Library) =>
+  items.map((item) => item.edits.fields?.title ?? item.file.fields.title);
 
 async function reopened(name = 'home'): Promise<Library> {
   const library = new Library(name);
@@ -174,7 +183,7 @@ describe('a library as a file', () => {
     const library = new Library('home');
     const picture = { id: 'p1' as PictureId, mime: 'image/jpeg', bytes: 3, width: 1, height: 1 };
     await library.storage.keepPicture(picture.id, new Blob([JPEG]));
-    library.put(adding([...makeAlbum(2), makeItem('with', {}, { picture })]));
+    library.put(adding([...makeAlbum(2), makeItem('with', {}, { edits: { pictures: { front: picture } } })]));
     library.setPlace('attic', 'attic', {
       placed: [],
       choices: { ...NO_CHOICES, leftOut: ['with' as ItemId] },
@@ -260,8 +269,8 @@ test('each job in hand has a line and a cancel of its own', () => {
 
 describe('taking in', () => {
   const reading = (title: string): ReadOutcome => {
-    const { format, facts, fileFields, native, guess } = makeItem('x', { title, artist: 'A' });
-    return { type: 'read', read: { format, facts, fields: fileFields, native, bytesRead: 1 }, guess };
+    const { format, facts, file, native, guess } = makeItem('x', { title, artist: ['A'] });
+    return { type: 'read', read: { format, facts, file, native, bytesRead: 1 }, guess };
   };
   const pool = (answer: (path: string) => ReadOutcome) => () =>
     ({ read: async (path: string) => answer(path) }) as unknown as ParsePool;
@@ -323,7 +332,11 @@ describe('taking in', () => {
       },
     ]);
     expect(library.items).toHaveLength(1);
-    expect(library.items[0]).toMatchObject({ modified: 2, settled: 'podcast', edits: { title: 'Mine' } });
+    expect(library.items[0]).toMatchObject({
+      modified: 2,
+      settled: 'podcast',
+      edits: { fields: { title: 'Mine' } },
+    });
   });
 
   test('what the curator does while a changed file is read again is kept', async () => {
@@ -333,7 +346,9 @@ describe('taking in', () => {
       const [item] = library.items.filter((one) => one.path === path);
       if (item && path === '1.mp3') {
         library.edit('x', [item], { title: 'Meanwhile' });
-        library.act('x', library.findAll([item.id]), (one) => ({ ...one, picture: pictured }));
+        library.act('x', library.findAll([item.id]), (one) =>
+          editContent(one, { pictures: { front: pictured } }),
+        );
         library.settle('x', library.findAll([item.id]), () => 'podcast');
       }
       if (item && path === '2.mp3') library.act('Forget 1', [item], () => null);
@@ -347,7 +362,12 @@ describe('taking in', () => {
     })();
     await intake.takeIn([{ ...again, files }]);
     expect(library.items).toMatchObject([
-      { path: '1.mp3', modified: 2, edits: { title: 'Meanwhile' }, picture: pictured, settled: 'podcast' },
+      {
+        path: '1.mp3',
+        modified: 2,
+        edits: { fields: { title: 'Meanwhile' }, pictures: { front: pictured } },
+        settled: 'podcast',
+      },
     ]);
     library.undo();
     expect(library.find(library.items[0]?.id as ItemId)).not.toBeNull();

@@ -28,10 +28,10 @@ test('every whole file of the demo is read and taken for what it is; broken ones
   for (const path of (await demoPaths()).filter(isMediaName)) {
     const source = await demoSource(path);
     try {
-      const { facts, fields, native } = await readMedia(source, path);
+      const { facts, file, native } = await readMedia(source, path);
       expect(facts.durationSeconds, path).toBeGreaterThan(5);
       const guess = guessKind(
-        { path, facts, fields, native },
+        { path, facts, file, native },
         { ...NO_SURROUNDINGS, knownArtists: new Set(['tidewrack choir', 'orla venn']) },
       );
       expect([path, guess.kind]).toEqual([path, LABELLED.find(([pattern]) => pattern.test(path))?.[1]]);
@@ -49,7 +49,7 @@ test('formats, streams, chapters and pictures are what the script made', async (
   const read = async (path: string) => readMedia(await demoMemory(path), path);
   expect(await read("Books/The Lamp Keeper's Almanac.m4b")).toMatchObject({
     format: 'mp4',
-    facts: {
+    file: {
       chapters: [{ startSeconds: 0, title: 'The Lamp Is Lit' }, {}, {}, { title: 'Fog, First Day' }],
       pictures: [{ width: 600, mime: 'image/png' }],
     },
@@ -59,8 +59,11 @@ test('formats, streams, chapters and pictures are what the script made', async (
     facts: { streams: [{ type: 'picture', width: 320, height: 180 }, { type: 'sound' }] },
   });
   expect(await read('Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3')).toMatchObject({
-    fields: { compilation: true, track: 1, tracks: 4, year: 2023 },
-    facts: { pictures: [{ role: 'Cover (front)', width: 640 }], tagFormats: ['ID3v2.4'] },
+    file: {
+      fields: { compilation: true, track: 1, tracks: 4, date: '2023' },
+      pictures: [{ role: 'front', width: 640 }],
+    },
+    facts: { tagFormats: ['ID3v2.4'] },
   });
 });
 

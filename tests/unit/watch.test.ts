@@ -57,9 +57,11 @@ const lists = () =>
 
 test('tying takes everything in, with a list, a kind and values for every folder', () => {
   expect(lists()).toEqual({ Wave: [], Choral: ['Choral/one.mp3'], Reels: ['Reels/two.mp3'] });
-  expect(tools.library.items.map(({ edits, guess }) => [edits.genre, guess.kind, guess.certainty])).toEqual([
-    ['Choral', 'song', 'sure'],
-    ['Reels', 'song', 'sure'],
+  expect(
+    tools.library.items.map(({ edits, guess }) => [edits.fields?.genre, guess.kind, guess.certainty]),
+  ).toEqual([
+    [['Choral'], 'song', 'sure'],
+    [['Reels'], 'song', 'sure'],
   ]);
   expect(tools.library.arrivals.map(({ origin }) => origin)).toEqual(['watched']);
 });
@@ -79,7 +81,7 @@ describe('what changes in the folder', () => {
       Choral: ['Choral/one.mp3', 'Choral/three.mp3'],
       'Shanties / Deep': ['Shanties/Deep/four.mp3'],
     });
-    expect(tools.library.items.at(-1)?.edits.genre).toBe('Deep');
+    expect(tools.library.items.at(-1)?.edits.fields?.genre).toEqual(['Deep']);
   });
 
   test('a changed file is read again and stays one item, with its edits', async () => {
@@ -90,7 +92,7 @@ describe('what changes in the folder', () => {
     folder.put('Choral/one.mp3', SONG, 99);
     await look();
     expect(tools.library.items).toHaveLength(2);
-    expect(tools.library.find(one.id)).toMatchObject({ modified: 99, edits: { title: 'Mine' } });
+    expect(tools.library.find(one.id)).toMatchObject({ modified: 99, edits: { fields: { title: 'Mine' } } });
   });
 
   test('a moved file is the same item in another list', async () => {
@@ -150,19 +152,19 @@ describe('what the curator changes', () => {
   test('values hold for files to come, and are given to all there on demand', async () => {
     const rule = tree().rules.find(({ folder: own }) => own === 'Choral');
     if (!rule) throw new Error('no rule');
-    tools.desk.setRule(tree(), { ...rule, defaults: { genre: 'sea choir', artist: 'The Choir' } });
+    tools.desk.setRule(tree(), { ...rule, defaults: { genre: ['sea choir'], artist: ['The Choir'] } });
     folder.put('Choral/new.mp3', SONG, 7);
     await look();
-    expect(tools.library.items.map(({ edits }) => [edits.genre, edits.artist])).toEqual([
-      ['Choral', undefined],
-      ['Reels', undefined],
-      ['sea choir', 'The Choir'],
+    expect(tools.library.items.map(({ edits }) => [edits.fields?.genre, edits.fields?.artist])).toEqual([
+      [['Choral'], undefined],
+      [['Reels'], undefined],
+      [['sea choir'], ['The Choir']],
     ]);
     const list = tools.desk.listOf(tree(), 'Choral');
     if (list) tools.desk.giveDefaults(tree(), list);
-    expect(tools.library.items[0]?.edits).toEqual({ genre: 'Choral', artist: 'The Choir' });
+    expect(tools.library.items[0]?.edits).toEqual({ fields: { genre: ['Choral'], artist: ['The Choir'] } });
     tools.library.undo();
-    expect(tools.library.items[0]?.edits).toEqual({ genre: 'Choral' });
+    expect(tools.library.items[0]?.edits).toEqual({ fields: { genre: ['Choral'] } });
   });
 
   test('watching ends; items and lists stay', async () => {
@@ -182,5 +184,5 @@ test('everything is there again at the next start', async () => {
   await again.load();
   expect(again.watched).toEqual(tools.library.watched);
   expect(again.lists).toEqual(tools.library.lists);
-  expect(again.items.map(({ edits }) => edits.genre)).toEqual(['Choral', 'Reels']);
+  expect(again.items.map(({ edits }) => edits.fields?.genre)).toEqual([['Choral'], ['Reels']]);
 });

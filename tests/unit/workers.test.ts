@@ -27,7 +27,9 @@ describe('the pool of parsing workers', () => {
     ]);
     expect(started).toHaveLength(2);
     expect(
-      all.slice(0, 20).every((one) => one.type === 'read' && one.read.fields.title === 'Inventory of Gulls'),
+      all
+        .slice(0, 20)
+        .every((one) => one.type === 'read' && one.read.file.fields.title === 'Inventory of Gulls'),
     ).toBe(true);
     expect(all[20]).toMatchObject({ type: 'unread', code: 'notMedia' });
   });

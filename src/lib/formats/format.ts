@@ -1,5 +1,6 @@
 import type { ByteRange, ByteSource, Span } from '$lib/core/bytes';
-import type { Edits, Fields, FormatId } from '$lib/core/items';
+import type { Chapter, Edits, Fields, FormatId, PictureRole } from '$lib/core/items';
+import type { TagMap } from './tag-map';
 
 /** A picture to be written into a file. */
 export interface NewPicture {
@@ -18,8 +19,16 @@ export interface TagChanges {
    * look no further than that. Without it, it gets the changes alone.
    */
   readonly all?: Fields;
-  /** Becomes the front picture. Null leaves the pictures alone. */
-  readonly picture: NewPicture | null;
+  /** Each takes the place of the file's own picture of its role; others stay. */
+  readonly pictures?: ReadonlyMap<PictureRole, NewPicture>;
+  /** Take the place of all chapters that the file has. */
+  readonly chapters?: readonly Chapter[];
+}
+
+/** What a format's own tags hold, as it stands there and as its writer would write it. */
+export interface NativeRead {
+  readonly fields: Fields;
+  readonly chapters: readonly Chapter[];
 }
 
 export interface Rewrite {
@@ -48,14 +57,13 @@ export class FormatError extends Error {
 /** A format whose tags can be written. The writer loads when it is first needed. */
 export interface WritableFormat {
   readonly id: FormatId;
+  /** What its tags can hold. @param tagFormats tags found in the file, as its facts name them */
+  readonly mapFor: (tagFormats: readonly string[]) => TagMap;
   readonly load: () => Promise<{
     /** @throws {FormatError} when the file cannot be rewritten safely */
     rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite>;
-    /**
-     * The fields that its own tags hold, as they stand there and as the writer would write them; null when the file
-     * has no tag of the sort that is written.
-     */
-    readNative(source: ByteSource): Promise<Fields | null>;
+    /** What its own tags hold; null when the file has no tag of the sort that is written. */
+    readNative(source: ByteSource): Promise<NativeRead | null>;
   }>;
 }
 
@@ -92,12 +100,4 @@ export function splitPair(text: string | null): { no: number | null; of: number 
   };
   const [no, of] = (text ?? '').split('/');
   return { no: part(no), of: part(of) };
-}
-
-/** A field's text as its several values. */
-export function splitValues(text: string): string[] {
-  return text
-    .split('; ')
-    .map((value) => value.trim())
-    .filter((value) => value !== '');
 }

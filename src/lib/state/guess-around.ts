@@ -22,8 +22,8 @@ export async function guessAround(
   const folders = new Set(items.map(({ path }) => folderOf(path)));
   const hood = new Neighbourhood();
   for (const item of library.items) {
-    const { artist } = fieldsOf(item);
-    if (artist && kindOf(item) === 'song') artists.add(artistKey(artist));
+    if (kindOf(item) === 'song')
+      for (const artist of fieldsOf(item).artist ?? []) artists.add(artistKey(artist));
     if (folders.has(folderOf(item.path))) hood.add(item.path, item.guess, item.settled);
   }
   const origins = new Map(library.arrivals.map(({ id, origin }) => [id, origin]));
@@ -37,7 +37,7 @@ export async function guessAround(
       origin: origins.get(item.arrival) ?? 'folder',
       speech: speech.get(item.id) ?? heardBefore(item.guess),
     } as const;
-    const guess = guessKind({ ...item, fields: item.fileFields }, around);
+    const guess = guessKind(item, around);
     if (differs(guess, item.guess)) guesses.set(item.id, guess);
     if (index % AT_ONCE === AT_ONCE - 1) await new Promise((resolve) => setTimeout(resolve));
   }

@@ -18,12 +18,15 @@ import {
   type ReferenceRelease,
 } from '$lib/core/identify';
 import {
-  editItem,
+  editContent,
   kindOf,
   titleOf,
+  type ChosenPicture,
+  type Edits,
   type FieldName,
   type Item,
   type ItemId,
+  type Overlay,
   type PictureId,
 } from '$lib/core/items';
 import { ServiceError } from '$lib/io/bounded-fetch';
@@ -259,10 +262,10 @@ export class IdentifyDesk {
       this.library.act(label, this.library.findAll(taken.keys()), (item) => {
         const own = taken.get(item.id);
         if (!own) return item;
-        const edited = editItem(item, own.edits);
         const settled = item.settled ?? KIND_OF_TYPE[gathering.type];
         const identity = matchOf(own.release, own.entry, at);
-        return { ...edited, settled, identity, picture: picture ?? item.picture };
+        const over: Overlay = { fields: own.edits, ...(picture && { pictures: { front: picture } }) };
+        return { ...editContent(item, over), settled, identity };
       });
       const open = lineUp.openFiles.length;
       this.work.say(
@@ -411,7 +414,7 @@ export class IdentifyDesk {
     if (turn === this.turn) this.offer = offer;
   }
 
-  private async takePicture(release: ReferenceRelease): Promise<Item['picture']> {
+  private async takePicture(release: ReferenceRelease): Promise<ChosenPicture | null> {
     const size = this.pictureSize;
     if (size === null || !release.pictureSizes.includes(size)) return null;
     const { blob, mime, width, height } = await toJpeg(await this.reference.picture(release.id, size));
@@ -426,10 +429,7 @@ export class IdentifyDesk {
       this.chosen.flatMap(({ release }) => release.entries.map(({ id }) => [id, release] as const)),
     );
     const entries = new Map(this.entries.map((entry) => [entry.id, entry]));
-    const taken = new Map<
-      ItemId,
-      { release: ReferenceRelease; entry: ReferenceEntry; edits: Item['edits'] }
-    >();
+    const taken = new Map<ItemId, { release: ReferenceRelease; entry: ReferenceEntry; edits: Edits }>();
     for (const pair of lineUp.pairs) {
       const entry = entries.get(pair.entry);
       const release = owners.get(pair.entry);

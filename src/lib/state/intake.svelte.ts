@@ -1,6 +1,6 @@
 import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
-  trimEdits,
+  trimOverlay,
   type Arrival,
   type ArrivalId,
   type Item,
@@ -9,7 +9,7 @@ import {
   type UnreadFile,
 } from '$lib/core/items';
 import { nameOf } from '$lib/core/paths';
-import { isMediaName } from '$lib/formats/reading/sniff';
+import { isMediaName, otherMedia } from '$lib/formats/reading/media-names';
 import { newId } from '$lib/io/new-id';
 import { openItem } from '$lib/io/take-in/open-item';
 import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
@@ -159,7 +159,12 @@ export class Intake {
         continue;
       }
       if (!isMediaName(file.path)) {
-        walk.others.push(file.path);
+        const other = otherMedia(file.path);
+        if (other === null) walk.others.push(file.path);
+        else {
+          batch.lose({ path: file.path, lost: { code: 'otherMedia', detail: other } });
+          job.progress(++done);
+        }
         continue;
       }
       walk.media.push(file.path);
@@ -293,7 +298,7 @@ class Batch {
   /** @param known the item as it is now: it may have been edited while its file was read */
   private toItem({ id, file, outcome }: Read, known: Item | null): Item {
     const { read, guess } = outcome;
-    const { format, facts, fields, native } = read;
+    const { format, facts, file: content, native } = read;
     return {
       id,
       arrival: this.arrival.id,
@@ -304,12 +309,10 @@ class Batch {
       format,
       facts,
       native,
-      fileFields: fields,
+      file: content,
       guess,
       settled: known?.settled ?? null,
-      edits: trimEdits(fields, known?.edits ?? file.says?.edits ?? {}),
-      picture: known?.picture ?? file.says?.picture ?? null,
-      chapters: known?.chapters ?? file.says?.chapters ?? null,
+      edits: trimOverlay(content, known?.edits ?? file.says?.edits ?? {}),
       gone: null,
       beside: known?.beside ?? [],
       identity: known?.identity ?? file.says?.identity ?? null,

@@ -24,7 +24,7 @@ async function* parts(library: Library): AsyncGenerator<{ name: string; input: s
   const pictures = new Set<PictureId>();
   for (let index = 0; index < chunks; index++) {
     const chunk = items.slice(index * EXPORT_CHUNK, (index + 1) * EXPORT_CHUNK);
-    for (const { picture } of chunk) if (picture) pictures.add(picture.id);
+    for (const { edits } of chunk) for (const { id } of Object.values(edits.pictures ?? {})) pictures.add(id);
     yield { name: itemsFile(index), input: JSON.stringify(chunk) };
   }
   for (const id of pictures) {

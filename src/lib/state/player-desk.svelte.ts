@@ -1,5 +1,5 @@
 import type { Place, PlaceRecord } from '$lib/core/library';
-import { editItem, type Item, type SourceId } from '$lib/core/items';
+import { editItem, type Edits, type Item, type SourceId } from '$lib/core/items';
 import {
   NO_CHOICES,
   prove,
@@ -13,7 +13,7 @@ import {
 } from '$lib/core/plan';
 import { JOURNAL_VERSION, isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import { atticRulebook, type Rulebook } from '$lib/core/rulebooks';
-import { WRITABLE_IDS } from '$lib/formats';
+import { outgoingOf } from '$lib/formats';
 import { newId } from '$lib/io/new-id';
 import { AtticStore } from '$lib/io/stores/attic-store';
 import { FolderStore } from '$lib/io/stores/folder-store';
@@ -50,7 +50,7 @@ export class PlayerDesk {
 
   private readonly planner = new PlanClient();
   private readonly runner = new RunClient();
-  private readonly mirror = new ItemMirror((item) => toPlanItem(item, WRITABLE_IDS));
+  private readonly mirror = new ItemMirror((item) => toPlanItem(item, outgoingOf));
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
 
@@ -348,7 +348,7 @@ function placedBy(journal: Journal): readonly PlacedFile[] {
   return journal.state === 'takenBack' ? journal.placedBefore : placedAfter(journal);
 }
 
-function editedBy(item: Item, edits: Item['edits'] | undefined): Item {
+function editedBy(item: Item, edits: Edits | undefined): Item {
   return edits ? editItem(item, edits) : item;
 }
 

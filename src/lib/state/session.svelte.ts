@@ -1,12 +1,13 @@
 import { getContext, setContext } from 'svelte';
 import { countKinds } from '$lib/core/browse';
 import {
+  editContent,
   kindOf,
+  waits,
   type Arrival,
   type Item,
   type ItemId,
   type PictureId,
-  waits,
   type SourceId,
 } from '$lib/core/items';
 import { folderOf, isBelow } from '$lib/core/paths';
@@ -124,7 +125,8 @@ export class Session {
 
   /** The picture that stands for an item, or null. */
   async pictureOf(item: Item, index: number): Promise<Blob | null> {
-    if (item.picture) return this.library.storage.findPicture(item.picture.id);
+    const chosen = item.edits.pictures?.front;
+    if (chosen) return this.library.storage.findPicture(chosen.id);
     return this.parsePool().picture(item.path, await this.openFile(item), index);
   }
 
@@ -138,10 +140,8 @@ export class Session {
     const { blob, mime, width, height } = await toJpeg(file, square);
     const id = newId() as PictureId;
     await this.library.storage.keepPicture(id, blob);
-    this.library.act(label, items, (item) => ({
-      ...item,
-      picture: { id, mime, bytes: blob.size, width, height },
-    }));
+    const front = { id, mime, bytes: blob.size, width, height };
+    this.library.act(label, items, (item) => editContent(item, { pictures: { front } }));
   }
 
   confirm(items: readonly Item[]): void {

@@ -9,7 +9,7 @@ export function serveParsing(port: Port): void {
   serveAnswers<ParseRequest>(port, (request) =>
     request.type === 'read'
       ? read(request.file, request.path, request.evenCut)
-      : picture(request.file, request.path, request.index),
+      : picture(request.file, request.index),
   );
 }
 
@@ -23,6 +23,6 @@ async function read(file: Blob, path: string, evenCut: boolean): Promise<ReadOut
   }
 }
 
-async function picture(file: Blob, path: string, index: number): Promise<PictureOutcome> {
-  return readPicture(blobSource(file), path, index).catch(() => null);
+async function picture(file: Blob, index: number): Promise<PictureOutcome> {
+  return readPicture(blobSource(file), index).catch(() => null);
 }

@@ -1,8 +1,17 @@
 import type { ByteSource } from '$lib/core/bytes';
 import { cachedSource } from '$lib/core/bytes';
-import { EMPTY_FIELDS, FIELDS, fieldText, requireField, type FieldName, type Fields } from '$lib/core/items';
+import {
+  EMPTY_FIELDS,
+  FIELDS,
+  sameValue,
+  type Chapter,
+  type ChosenPicture,
+  type Fields,
+  type FieldValue,
+  type PictureRole,
+} from '$lib/core/items';
 import { StepError, type WritingStep } from '$lib/core/run';
-import { FormatError, WRITABLE, splitValues, type NewPicture } from '$lib/formats';
+import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
 import { readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { PictureError, toJpeg } from '$lib/io/pictures';
@@ -42,14 +51,17 @@ async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> 
   if (!step.changes) return original;
   const format = WRITABLE.get(step.format);
   if (!format) throw new StepError('cannotRewrite', `tags of ${step.format} cannot be written`);
-  const { edits, picture } = step.changes;
+  const { fields = {}, pictures = {}, chapters } = step.changes;
   try {
     const { rewrite } = await format.load();
-    const newPicture = picture && (await chosenPicture(picture.id, picture.width, picture.height, storage));
+    const chosen = new Map<PictureRole, NewPicture>();
+    for (const [role, picture] of Object.entries(pictures))
+      chosen.set(role as PictureRole, await chosenPicture(picture, storage));
     const { spans } = await rewrite(cachedSource(blobSource(original)), {
-      fields: edits,
+      fields,
       all: step.expect ?? undefined,
-      picture: newPicture,
+      pictures: chosen,
+      chapters,
     });
     return spanBlob(original, spans);
   } catch (error) {
@@ -59,9 +71,7 @@ async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> 
 }
 
 async function chosenPicture(
-  id: Parameters<LibraryStorage['findPicture']>[0],
-  width: number,
-  height: number,
+  { id, width, height }: ChosenPicture,
   storage: LibraryStorage,
 ): Promise<NewPicture> {
   const blob = await storage.findPicture(id);
@@ -77,11 +87,7 @@ async function makePicture(step: PictureStep, storage: LibraryStorage): Promise<
       if (!chosen) throw new StepError('unreadable', 'the chosen picture is gone from the browser');
       return (await toJpeg(chosen)).blob;
     }
-    const own = await readPicture(
-      blobSource(await openOriginal(step, storage)),
-      step.original.path,
-      picture.index,
-    );
+    const own = await readPicture(blobSource(await openOriginal(step, storage)), picture.index);
     if (!own) throw new StepError('unreadable', `${step.original.path} holds no picture any more`);
     return (await toJpeg(new Blob([own.bytes as Uint8Array<ArrayBuffer>], { type: own.mime }))).blob;
   } catch (error) {
@@ -105,11 +111,14 @@ export async function checkWritten(
   if (!format) return;
   try {
     const { readNative } = await format.load();
-    const found = (await readNative(cachedSource(written))) ?? EMPTY_FIELDS;
+    const found = (await readNative(cachedSource(written))) ?? { fields: EMPTY_FIELDS, chapters: [] };
     const before = await readNative(cachedSource(blobSource(await openOriginal(step, storage))));
     // A tag that was not there before says all that the file is to say.
-    const wanted: Fields = before ? { ...before, ...step.changes.edits } : step.expect;
-    const differing = FIELDS.filter(({ name }) => plain(wanted[name], name) !== plain(found[name], name));
+    const wanted: Fields = before ? { ...before.fields, ...step.changes.fields } : step.expect;
+    const differing = FIELDS.filter(({ name }) => !sameWritten(wanted[name], found.fields[name]));
+    const { chapters } = step.changes;
+    if (chapters && !sameStarts(chapters, found.chapters))
+      throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
     if (differing.length === 0) return;
     const labels = differing.map(({ label }) => label).join(', ');
     throw new StepError('readBackDiffers', `reads back otherwise: ${labels}`);
@@ -120,8 +129,18 @@ export async function checkWritten(
   }
 }
 
-/** A value as tags hold it: no difference between absent and not so, nor between ways of parting several values. */
-function plain(value: Fields[FieldName], name: FieldName): string {
-  const text = fieldText(value === false || value === 0 ? null : value);
-  return requireField(name).many ? splitValues(text).join('; ') : text;
+/** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
+function sameWritten(wanted: FieldValue, found: FieldValue): boolean {
+  const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
+  return sameValue(plain(wanted), plain(found));
 }
+
+/** Seconds by which a time may be rounded in a tag. */
+const ROUNDED = 0.002;
+
+const sameStarts = (wanted: readonly Chapter[], found: readonly Chapter[]) =>
+  wanted.length === found.length &&
+  wanted.every(
+    ({ startSeconds, title }, index) =>
+      found[index]?.title === title && Math.abs(found[index].startSeconds - startSeconds) < ROUNDED,
+  );

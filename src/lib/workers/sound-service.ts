@@ -5,7 +5,7 @@ import xxhash from 'xxhash-wasm';
 import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
 import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText } from '$lib/core/sound';
-import { payloadRanges } from '$lib/formats/payload';
+import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprintOf } from '$lib/io/chromaprint.js';
 import { serveAnswers, type Port } from './worker-client';
@@ -96,7 +96,7 @@ async function digest(file: Blob, format: FormatId): Promise<string> {
   const { create64 } = await (hashing ??= xxhash());
   const hash = create64();
   let length = 0;
-  for await (const { start, end } of payloadRanges(cachedSource(blobSource(file)), format))
+  for await (const { start, end } of locate(cachedSource(blobSource(file)), format))
     for (let at = start; at < end; at += PIECE_BYTES) {
       const piece = new Uint8Array(await file.slice(at, Math.min(end, at + PIECE_BYTES)).arrayBuffer());
       hash.update(piece);

@@ -1,4 +1,16 @@
-import { fieldsOf, kindOf, titleOf, type Arrival, type Item, type ItemId } from '../items';
+import {
+  fieldText,
+  fieldsOf,
+  homeOf,
+  kindOf,
+  releaseKey,
+  titleOf,
+  yearDate,
+  yearOf,
+  type Arrival,
+  type Item,
+  type ItemId,
+} from '../items';
 import { folderOf } from '../paths';
 import { KINDS, KIND_FACTS, type Kind } from '../kinds';
 
@@ -53,12 +65,10 @@ function haystack(item: Item): string {
     const fields = fieldsOf(item);
     text = [
       fields.title,
-      fields.artist,
       fields.albumArtist,
       fields.album,
-      fields.genre,
-      fields.composer,
-      fields.year,
+      ...[fields.artist, fields.genre, fields.composer].map((value) => value?.join('\n')),
+      fields.date,
       item.path,
     ]
       .join('\n')
@@ -159,7 +169,7 @@ function orderOf(item: Item): Order {
   if (!order) {
     const { album, disc, track } = fieldsOf(item);
     order = {
-      home: album === null ? folderOf(item.path) : `${folderOf(folderOf(item.path))}\n${album}`,
+      home: album === null ? folderOf(item.path) : `${homeOf(item.path)}\n${album}`,
       disc: disc ?? 1,
       track: track ?? 9999,
     };
@@ -187,9 +197,9 @@ function groupOf(
   arrivals: ReadonlyMap<string, Arrival>,
 ): { sort: string; label: string; note: string } {
   const fields = fieldsOf(item);
-  const text = (value: string | null, empty: string) => ({
-    sort: (value ?? LAST).toLowerCase(),
-    label: value ?? empty,
+  const texts = (value: readonly string[] | null, empty: string) => ({
+    sort: (value?.join('\n') ?? LAST).toLowerCase(),
+    label: fieldText(value) || empty,
     note: '',
   });
   switch (level) {
@@ -203,13 +213,13 @@ function groupOf(
       };
     }
     case 'release': {
-      const album = fields.album?.trim() ?? null;
-      const maker = fields.albumArtist ?? (fields.compilation ? 'various' : null);
-      // A release is one album name: whose maker differs stands beside its songs, where it can be seen.
+      const key = releaseKey(item.path, fields);
+      const album = fields.album?.trim() ?? '';
+      const maker = fields.albumArtist ?? (fields.compilation ? 'various' : fieldText(fields.artist));
       return {
-        sort: (album ?? LAST).toLowerCase(),
-        label: album ?? 'No album',
-        note: maker ?? (album ? (fields.artist ?? '') : ''),
+        sort: key === null ? LAST : `${album.toLowerCase()}\n${key}`,
+        label: key === null ? 'No album' : album,
+        note: key === null ? '' : maker,
       };
     }
     case 'kind': {
@@ -223,17 +233,19 @@ function groupOf(
     case 'folder':
       return { sort: folderOf(item.path), label: folderOf(item.path) || 'no folder', note: '' };
     case 'artist':
-      return text(fields.artist, 'Unknown artist');
+      return texts(fields.artist, 'Unknown artist');
     case 'genre':
-      return text(fields.genre, 'Unknown genre');
+      return texts(fields.genre, 'Unknown genre');
     case 'composer':
-      return text(fields.composer, 'Unknown composer');
-    case 'year':
+      return texts(fields.composer, 'Unknown composer');
+    case 'year': {
+      const year = yearOf(fields);
       return {
-        sort: fields.year === null ? LAST : String(fields.year).padStart(4, '0'),
-        label: String(fields.year ?? 'Unknown year'),
+        sort: year === null ? LAST : yearDate(year),
+        label: String(year ?? 'Unknown year'),
         note: '',
       };
+    }
     case 'none':
       return { sort: '', label: titleOf(item), note: '' };
   }

@@ -7,6 +7,7 @@ const latin1 = (() => {
 
 export const readU16 = (b: Uint8Array, at: number): number => ((b[at] ?? 0) << 8) | (b[at + 1] ?? 0);
 
+export const readU16le = (b: Uint8Array, at: number): number => (b[at] ?? 0) | ((b[at + 1] ?? 0) << 8);
 export const readU24 = (b: Uint8Array, at: number): number =>
   ((b[at] ?? 0) << 16) | ((b[at + 1] ?? 0) << 8) | (b[at + 2] ?? 0);
 

@@ -8,6 +8,7 @@ export {
   fnv1a,
   readAscii,
   readU16,
+  readU16le,
   readU24,
   readU32,
   readU32le,

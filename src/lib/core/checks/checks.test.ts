@@ -53,7 +53,7 @@ describe('one file', () => {
 });
 
 describe('doubles', () => {
-  const flac = makeItem('flac', { title: 'Wick', artist: 'Orla Venn' });
+  const flac = makeItem('flac', { title: 'Wick', artist: ['Orla Venn'] });
   const copy = makeItem('copy', {}, { format: 'mp3', size: 400 });
 
   test('the same data under two names, with what differs', () => {

@@ -1,4 +1,4 @@
-import { fieldsOf, type Fields, type Item, type ItemId } from '../items';
+import { FIELD_NAMES, fieldsOf, type FieldName, valueKey, type Item, type ItemId } from '../items';
 import { findAlikeSounds, parseFingerprint } from '../sound';
 
 /** What a check of one file found. */
@@ -40,7 +40,7 @@ export type CheckFinding =
       readonly items: readonly ItemId[];
       /** Greatest share of differing bits; 0 for identical data. */
       readonly distance: number;
-      readonly differing: readonly (keyof Fields | 'format' | 'path' | 'size')[];
+      readonly differing: readonly (FieldName | 'format' | 'path' | 'size')[];
     };
 
 /** Seconds by which a container's length and the decoded one may differ: encoders pad, headers round. */
@@ -138,7 +138,6 @@ function toDoubles(group: readonly Fresh[], how: 'identical' | 'alike', distance
       b.item.size - a.item.size,
   );
   const items = best.map(({ item }) => item);
-  const fields = Object.keys(fieldsOf(items[0] as Item)) as (keyof Fields)[];
   const differs = <T>(of: (item: Item) => T) => new Set(items.map(of)).size > 1;
   return {
     type: 'doubles',
@@ -149,7 +148,7 @@ function toDoubles(group: readonly Fresh[], how: 'identical' | 'alike', distance
       ...(differs(({ format }) => format) ? (['format'] as const) : []),
       ...(differs(({ path }) => path) ? (['path'] as const) : []),
       ...(differs(({ size }) => size) ? (['size'] as const) : []),
-      ...fields.filter((name) => differs((item) => fieldsOf(item)[name])),
+      ...FIELD_NAMES.filter((name) => differs((item) => valueKey(fieldsOf(item)[name]))),
     ],
   };
 }

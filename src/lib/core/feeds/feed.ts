@@ -66,6 +66,9 @@ export function renewFeed(feed: Feed, facts: FeedFacts, at: number): Feed {
   return { ...feed, ...facts, episodes: [...facts.episodes, ...left], checkedAt: at };
 }
 
+const isTime = (value: unknown): value is number =>
+  typeof value === 'number' && value >= 0 && Number.isFinite(value);
+
 /**
  * Chapters of a JSON chapters file, in order; what has no time or title is left out.
  * @throws {TypeError} when it is none
@@ -75,10 +78,16 @@ export function readJsonChapters(json: unknown): readonly Chapter[] {
   if (!Array.isArray(list)) throw new TypeError('no list of chapters');
   return list
     .flatMap((one: unknown) => {
-      const { startTime, title } = (one ?? {}) as { startTime?: unknown; title?: unknown };
-      return typeof startTime === 'number' && startTime >= 0 && Number.isFinite(startTime)
-        ? [{ startSeconds: startTime, title: typeof title === 'string' ? title : '' }]
-        : [];
+      const { startTime, endTime, title, url } = (one ?? {}) as Readonly<Record<string, unknown>>;
+      if (!isTime(startTime)) return [];
+      return [
+        {
+          startSeconds: startTime,
+          endSeconds: isTime(endTime) && endTime > startTime ? endTime : null,
+          title: typeof title === 'string' ? title : '',
+          link: typeof url === 'string' && /^https?:\/\//.test(url) ? url : null,
+        },
+      ];
     })
     .sort((a, b) => a.startSeconds - b.startSeconds);
 }

@@ -102,15 +102,15 @@ test('subscriptions come out of an OPML file, folders opened', () => {
 
 test('chapters of an episode come in order, nonsense left out', () => {
   const chapters = [
-    { startTime: 9, title: 'b' },
-    { startTime: 0 },
+    { startTime: 9, endTime: 12, title: 'b', url: 'https://skerry.example/b' },
+    { startTime: 0, url: 'javascript:alert(1)', endTime: -1 },
     { title: 'no time' },
     null,
     { startTime: -1 },
   ];
   expect(readJsonChapters({ chapters })).toEqual([
-    { startSeconds: 0, title: '' },
-    { startSeconds: 9, title: 'b' },
+    { startSeconds: 0, endSeconds: null, title: '', link: null },
+    { startSeconds: 9, endSeconds: 12, title: 'b', link: 'https://skerry.example/b' },
   ]);
   expect(() => readJsonChapters({})).toThrow(TypeError);
 });

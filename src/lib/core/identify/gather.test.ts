@@ -9,7 +9,7 @@ const at = (path: string, fields: Partial<Fields> = {}, rest: Partial<Item> = {}
 const gathered = (items: readonly Item[]): readonly Gathering[] => gather(items.map(toGatherItem));
 const labels = (items: readonly Item[]) =>
   gathered(items).map(({ label, items: own }) => [label, own.length]);
-const COMPLETE = { artist: 'Orla Venn', albumArtist: 'Orla Venn', album: 'Wick', year: 2016 };
+const COMPLETE = { artist: ['Orla Venn'], albumArtist: 'Orla Venn', album: 'Wick', date: '2016' };
 
 describe('files that likely belong together', () => {
   test('by their folder, a disc’s own folder counted to the one above', () => {
@@ -71,7 +71,7 @@ describe('where a set stands', () => {
   test('names and tags that say everything settle it without a question', () =>
     expect(state(songs({}))).toBe('said'));
 
-  test.each([{ year: null }, { albumArtist: null }, { title: null }, { track: 1 }] as Partial<Fields>[])(
+  test.each([{ date: null }, { albumArtist: null }, { title: null }, { track: 1 }] as Partial<Fields>[])(
     'not so with %j',
     (fields) => expect(state(songs(fields))).toBe('waits'),
   );

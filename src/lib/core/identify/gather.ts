@@ -1,4 +1,15 @@
-import { fieldsOf, kindOf, type Fields, type Item, type ItemId } from '../items';
+import {
+  discOf,
+  fieldsOf,
+  homeOf,
+  isCatchAll,
+  kindOf,
+  releaseKey,
+  valueKey,
+  type Fields,
+  type Item,
+  type ItemId,
+} from '../items';
 import { folderOf, nameOf, stemOf } from '../paths';
 import type { Kind } from '../kinds';
 import { compareNames, readName } from './name-facts';
@@ -67,16 +78,6 @@ export interface Gathering {
   readonly whole: ItemId | null;
 }
 
-const DISC_FOLDER = /^(cd|disc|disk|side|vol(ume)?|part)[ ._-]?(\d{1,2}|[a-d])$/i;
-/** Folders that things are thrown into: what lies in them does not belong together for that. */
-const CATCH_ALL = /^(drop|downloads?|inbox|incoming|new|unsorted|misc|desktop|tmp|temp)?$/i;
-
-/** The folder that stands for a release: a disc's own folder is part of the one above it. */
-function homeOf(path: string): string {
-  const folder = folderOf(path);
-  return DISC_FOLDER.test(nameOf(folder)) ? folderOf(folder) : folder;
-}
-
 /**
  * Gathers items into likely releases by path, tags and lengths. Linear in the items, but for sorting each
  * gathering by name.
@@ -96,18 +97,13 @@ export function gather(items: readonly GatherItem[]): readonly Gathering[] {
 
 function keyOf(item: GatherItem, type: ReleaseType): { key: string; by: Gathering['by'] } {
   if (item.gathering !== null) return { key: `${type}\n${item.gathering}`, by: 'hand' };
-  const { album, albumArtist, compilation } = item.fields;
   const home = homeOf(item.path);
   const place = `${type}\n${item.source}\n`;
   // A film is a release of its own, whatever lies beside it.
   if (type === 'film') return { key: `${place}${item.path}`, by: 'name' };
-  if (album !== null) {
-    const maker = compilation ? '' : (albumArtist ?? '').toLowerCase();
-    // In a folder of its own an album keeps songs whose album artist is missing.
-    const where = CATCH_ALL.test(nameOf(home)) ? maker : home;
-    return { key: `${place}${where}\n${album.trim().toLowerCase()}`, by: 'album' };
-  }
-  if (!CATCH_ALL.test(nameOf(home))) return { key: `${place}${home}`, by: 'folder' };
+  const release = releaseKey(item.path, item.fields);
+  if (release !== null) return { key: `${place}${release}`, by: 'album' };
+  if (!isCatchAll(home)) return { key: `${place}${home}`, by: 'folder' };
   return { key: `${place}${home}\n~${beginning(item.path)}`, by: 'name' };
 }
 
@@ -138,11 +134,6 @@ function toGathering(key: string, type: ReleaseType, by: Gathering['by'], found:
 
 const placeOf = (item: GatherItem) => ({ disc: discOf(item.path) ?? 0, path: item.path });
 
-function discOf(path: string): number | null {
-  const match = /(\d{1,2})$/.exec(DISC_FOLDER.test(nameOf(folderOf(path))) ? nameOf(folderOf(path)) : '');
-  return match ? Number(match[1]) : null;
-}
-
 function stateOf(items: readonly GatherItem[], type: ReleaseType, waiting: number): GatheringState {
   if (waiting === 0) return items.some(({ identity }) => identity === 'matched') ? 'matched' : 'left';
   return items.some(({ identity }) => identity !== null) ? 'waits' : saysAll(items, type) ? 'said' : 'waits';
@@ -156,14 +147,14 @@ function saysAll(items: readonly GatherItem[], type: ReleaseType): boolean {
   const fields = items.map((item) => item.fields);
   const [first] = fields;
   if (!first) return false;
-  if (type === 'film') return first.title !== null && first.year !== null;
+  if (type === 'film') return first.title !== null && first.date !== null;
   if (type === 'series')
     return (
       fields.every(({ show, season, episode, title }) => show && season && episode && title) &&
       fields.every(({ show }) => show === first.show)
     );
   const maker = ({ albumArtist, compilation, artist }: typeof first) =>
-    compilation ? 'various' : (albumArtist ?? (type === 'album' ? null : artist));
+    compilation ? 'various' : (albumArtist ?? (type === 'album' ? null : valueKey(artist)));
   const numbers = new Set(fields.map(({ disc, track }) => `${disc ?? 1}-${track}`));
   return (
     fields.every(
@@ -171,8 +162,8 @@ function saysAll(items: readonly GatherItem[], type: ReleaseType): boolean {
         own.title &&
         own.artist &&
         own.album === first.album &&
-        own.year !== null &&
-        own.year === first.year &&
+        own.date !== null &&
+        own.date === first.date &&
         maker(own) !== null &&
         maker(own) === maker(first) &&
         (own.track !== null || items.length === 1),
@@ -200,17 +191,17 @@ function wordsOf(items: readonly GatherItem[], type: ReleaseType): string {
   };
   const fields = items.map((item) => item.fields);
   const album = usual(fields.map((own) => (type === 'series' ? (own.show ?? own.album) : own.album)));
-  const maker = usual(fields.map((own) => own.albumArtist ?? own.artist));
+  const maker = usual(fields.map((own) => own.albumArtist ?? (own.artist && own.artist.join(' '))));
   if (album !== null) return [maker, album].filter(Boolean).join(' ');
   const [first] = items;
   const folder = first ? nameOf(homeOf(first.path)) : '';
   if (type === 'film' && first) return readName(first.path).title ?? stemOf(first.path);
-  if (CATCH_ALL.test(folder)) return items.length === 1 && first ? (readName(first.path).title ?? '') : '';
+  if (isCatchAll(folder)) return items.length === 1 && first ? (readName(first.path).title ?? '') : '';
   const above = first ? nameOf(folderOf(homeOf(first.path))) : '';
   const known = /^(music|audio|videos?|series|books?|audiobooks?|films?|podcasts?|albums?|discs?)$/i.test(
     above,
   );
-  const words = [known || CATCH_ALL.test(above) ? '' : above, folder].join(' ');
+  const words = [known || isCatchAll(above) ? '' : above, folder].join(' ');
   // A disc's label is written with _ and carries marks of season and disc.
   return words
     .replace(/_/g, ' ')

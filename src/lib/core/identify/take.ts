@@ -1,4 +1,4 @@
-import type { Edits, FieldName, Matched } from '../items';
+import { toTexts, yearDate, type Edits, type FieldName, type Matched } from '../items';
 import type { Kind } from '../kinds';
 import type { ReferenceEntry, ReferenceRelease, ReleaseType } from './reference';
 
@@ -10,17 +10,17 @@ export const TAKEN_FIELDS: Readonly<Record<ReleaseType, readonly FieldName[]>> =
     'albumArtist',
     'album',
     'compilation',
-    'year',
+    'date',
     'genre',
     'track',
     'tracks',
     'disc',
     'discs',
   ],
-  series: ['title', 'show', 'season', 'episode', 'year', 'date', 'genre', 'description'],
-  audiobook: ['title', 'artist', 'albumArtist', 'album', 'narrator', 'year', 'genre', 'track', 'tracks'],
-  podcast: ['title', 'artist', 'album', 'show', 'episode', 'season', 'date', 'year', 'genre', 'description'],
-  film: ['title', 'artist', 'year', 'genre', 'description'],
+  series: ['title', 'show', 'season', 'episode', 'date', 'genre', 'description'],
+  audiobook: ['title', 'artist', 'albumArtist', 'album', 'narrator', 'date', 'genre', 'track', 'tracks'],
+  podcast: ['title', 'artist', 'album', 'show', 'episode', 'season', 'date', 'genre', 'description'],
+  film: ['title', 'artist', 'date', 'genre', 'description'],
 };
 
 export const KIND_OF_TYPE: Readonly<Record<ReleaseType, Kind>> = {
@@ -45,19 +45,21 @@ export function factsFor(
 
 type Facts = (release: ReferenceRelease, entry: ReferenceEntry) => Edits;
 
-const yearOf = ({ year }: ReferenceRelease, { date }: ReferenceEntry) =>
-  date === null ? year : Number(date.slice(0, 4));
+/** The day of an entry where it is known, else the year of its release. */
+const dateOf = ({ year }: ReferenceRelease, entry?: ReferenceEntry) =>
+  entry?.date ?? (year === null ? null : yearDate(year));
+const one = (name: string | null) => toTexts([name ?? '']);
 const albumName = ({ title, edition }: ReferenceRelease) => (edition ? `${title} [${edition}]` : title);
 
 const FACTS: Readonly<Record<ReleaseType, Facts>> = {
   album: (release, entry) => ({
     title: entry.title,
-    artist: entry.artist ?? release.maker,
+    artist: one(entry.artist ?? release.maker),
     albumArtist: release.compilation ? null : release.maker,
     compilation: release.compilation ? true : null,
     album: albumName(release),
-    year: release.year,
-    genre: release.genre,
+    date: dateOf(release),
+    genre: one(release.genre),
     track: entry.number,
     tracks: release.entries.filter(({ disc }) => disc === entry.disc).length,
     disc: entry.disc,
@@ -68,39 +70,37 @@ const FACTS: Readonly<Record<ReleaseType, Facts>> = {
     show: release.title,
     season: entry.disc ?? release.season,
     episode: entry.number,
-    year: yearOf(release, entry),
-    date: entry.date,
-    genre: release.genre,
+    date: dateOf(release, entry),
+    genre: one(release.genre),
     description: entry.description,
   }),
   audiobook: (release, entry) => ({
     title: entry.title,
-    artist: release.maker,
+    artist: one(release.maker),
     albumArtist: release.maker,
     album: albumName(release),
-    narrator: release.narrator,
-    year: release.year,
-    genre: release.genre,
+    narrator: one(release.narrator),
+    date: dateOf(release),
+    genre: one(release.genre),
     track: entry.number,
     tracks: release.entries.length,
   }),
   podcast: (release, entry) => ({
     title: entry.title,
-    artist: release.maker,
+    artist: one(release.maker),
     album: release.title,
     show: release.title,
     episode: entry.number,
     season: entry.disc,
-    date: entry.date,
-    year: yearOf(release, entry),
-    genre: release.genre,
+    date: dateOf(release, entry),
+    genre: one(release.genre),
     description: entry.description,
   }),
   film: (release) => ({
     title: release.title,
-    artist: release.maker,
-    year: release.year,
-    genre: release.genre,
+    artist: one(release.maker),
+    date: dateOf(release),
+    genre: one(release.genre),
     description: release.description,
   }),
 };

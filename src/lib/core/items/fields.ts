@@ -1,98 +1,77 @@
-import { boolean, number, object, string, type ValidationError } from 'yup';
+import { object, type Schema, type ValidationError } from 'yup';
 import type { Kind } from '../kinds';
+import {
+  TYPE_RULES,
+  limitOf,
+  sameValue,
+  toTexts,
+  type FieldType,
+  type FieldTypes,
+  type FieldValue,
+} from './field-types';
 
-/** Letters that a text field takes at the most. */
-const MOST_LETTERS = 20_000;
-
-/** What is said of an item. Null means that nothing is said. Several values of one field are joined by `; `. */
-export interface Fields {
-  readonly title: string | null;
-  readonly artist: string | null;
-  readonly albumArtist: string | null;
-  readonly album: string | null;
-  readonly year: number | null;
-  readonly track: number | null;
-  readonly tracks: number | null;
-  readonly disc: number | null;
-  readonly discs: number | null;
-  readonly genre: string | null;
-  readonly composer: string | null;
-  readonly compilation: boolean | null;
-  readonly show: string | null;
-  readonly season: number | null;
-  readonly episode: number | null;
-  readonly narrator: string | null;
-  /** Day it came out, `YYYY-MM-DD`, or as much of it as is known. */
-  readonly date: string | null;
-  readonly description: string | null;
-  readonly lyrics: string | null;
+interface Row<T extends FieldType> {
+  readonly type: T;
+  readonly label: string;
+  /** Letters accepted at the most (texts) or the largest number. */
+  readonly limit: number;
+  /** Kinds that it matters to; null for all. Other kinds show it only where it says something. */
+  readonly kinds: readonly Kind[] | null;
+  /** Patterns can name it: what is short enough for a folder's or a file's name. */
+  readonly inNames: boolean;
 }
 
-export type FieldName = keyof Fields;
-export type FieldValue = string | number | boolean | null;
+function row<T extends FieldType>(
+  type: T,
+  label: string,
+  rest: Partial<Omit<Row<T>, 'type' | 'label'>> = {},
+): Row<T> {
+  const inNames = type !== 'lines' && type !== 'yesno';
+  return { type, label, limit: limitOf(type), kinds: null, inNames, ...rest };
+}
+
+const SHOWN: readonly Kind[] = ['episode', 'podcast'];
+
+/** Every field, in the order in which the card asks for them. Whatever differs between fields is said here. */
+const TABLE = {
+  title: row('text', 'title'),
+  album: row('text', 'album'),
+  albumArtist: row('text', 'album artist'),
+  /** When it came out, as precisely as it is known; the year is read from it. */
+  date: row('date', 'date'),
+  track: row('number', 'track', { limit: 9999 }),
+  tracks: row('number', 'of tracks', { limit: 9999 }),
+  disc: row('number', 'disc', { limit: 999 }),
+  discs: row('number', 'of discs', { limit: 999 }),
+  compilation: row('yesno', 'compilation'),
+  show: row('text', 'show', { kinds: SHOWN }),
+  season: row('number', 'season', { limit: 999, kinds: SHOWN }),
+  episode: row('number', 'episode', { limit: 9999, kinds: SHOWN }),
+  artist: row('texts', 'artist'),
+  composer: row('texts', 'composer'),
+  genre: row('texts', 'genre'),
+  narrator: row('texts', 'narrator', { kinds: ['audiobook'] }),
+  description: row('lines', 'description', { kinds: ['episode', 'podcast', 'film', 'audiobook'] }),
+  lyrics: row('lines', 'lyrics', { kinds: ['song', 'musicVideo'] }),
+} as const;
+
+export type FieldName = keyof typeof TABLE;
+
+/** What is said of an item. Null means that nothing is said. */
+export type Fields = { readonly [F in FieldName]: FieldTypes[(typeof TABLE)[F]['type']] | null };
 
 /** Changed fields only. A field set to null is emptied; a field that is absent is untouched. */
 export type Edits = { readonly [F in FieldName]?: Fields[F] };
 
-export interface FieldFacts {
+export interface FieldFacts extends Row<FieldType> {
   readonly name: FieldName;
-  readonly label: string;
-  readonly type: 'text' | 'lines' | 'number' | 'yesno' | 'day';
-  /** Holds several values, joined by `; `. */
-  readonly many: boolean;
-  /** Letters accepted at the most (text) or the largest number. */
-  readonly limit: number;
-  /** Kinds that it matters to; null for all. Other kinds show it only where it says something. */
-  readonly kinds: readonly Kind[] | null;
 }
 
-const text = (
-  name: FieldName,
-  label: string,
-  many = false,
-  kinds: FieldFacts['kinds'] = null,
-): FieldFacts => ({
-  name,
-  label,
-  type: 'text',
-  many,
-  limit: MOST_LETTERS,
-  kinds,
-});
-const count = (
-  name: FieldName,
-  label: string,
-  limit: number,
-  kinds: FieldFacts['kinds'] = null,
-): FieldFacts => ({ name, label, type: 'number', many: false, limit, kinds });
-const lines = (name: FieldName, label: string, kinds: FieldFacts['kinds'] = null): FieldFacts => ({
-  ...text(name, label, false, kinds),
-  type: 'lines',
-});
-const SHOWN: readonly Kind[] = ['episode', 'podcast'];
-
-/** Every field, in the order in which the card asks for them. */
-export const FIELDS: readonly FieldFacts[] = [
-  text('title', 'title'),
-  text('album', 'album'),
-  text('albumArtist', 'album artist'),
-  count('year', 'year', 9999),
-  count('track', 'track', 9999),
-  count('tracks', 'of tracks', 9999),
-  count('disc', 'disc', 999),
-  count('discs', 'of discs', 999),
-  { name: 'compilation', label: 'compilation', type: 'yesno', many: false, limit: 1, kinds: null },
-  text('show', 'show', false, SHOWN),
-  count('season', 'season', 999, SHOWN),
-  count('episode', 'episode', 9999, SHOWN),
-  { ...text('date', 'date', false, ['episode', 'podcast', 'film']), type: 'day' },
-  text('artist', 'artist', true),
-  text('composer', 'composer', true),
-  text('genre', 'genre', true),
-  text('narrator', 'narrator', true, ['audiobook']),
-  lines('description', 'description', ['episode', 'podcast', 'film', 'audiobook']),
-  lines('lyrics', 'lyrics', ['song', 'musicVideo']),
-];
+export const FIELDS: readonly FieldFacts[] = Object.entries(TABLE).map(([name, facts]) => ({
+  name: name as FieldName,
+  ...facts,
+}));
+export const FIELD_NAMES: readonly FieldName[] = FIELDS.map(({ name }) => name);
 
 const byName = new Map(FIELDS.map((field) => [field.name, field]));
 
@@ -103,69 +82,14 @@ export function requireField(name: string): FieldFacts {
   return field;
 }
 
-export const EMPTY_FIELDS: Fields = {
-  title: null,
-  artist: null,
-  albumArtist: null,
-  album: null,
-  year: null,
-  track: null,
-  tracks: null,
-  disc: null,
-  discs: null,
-  genre: null,
-  composer: null,
-  compilation: null,
-  show: null,
-  season: null,
-  episode: null,
-  narrator: null,
-  date: null,
-  description: null,
-  lyrics: null,
-};
-
-const line = () =>
-  string()
-    .nullable()
-    .max(MOST_LETTERS, 'is longer than 20,000 letters')
-    // eslint-disable-next-line no-control-regex
-    .matches(/^[^\u0000]*$/, { message: 'holds a null letter', excludeEmptyString: true });
-const whole = (limit: number) =>
-  number()
-    .nullable()
-    .typeError('is not a number')
-    .integer('is not a whole number')
-    .min(0, 'is below 0')
-    .max(limit, `is above ${limit}`);
+export const EMPTY_FIELDS = Object.fromEntries(FIELD_NAMES.map((name) => [name, null])) as Fields;
 
 /** The rules that every edit meets, typed or read in from a file. */
-export const editsSchema = object({
-  title: line(),
-  artist: line(),
-  albumArtist: line(),
-  album: line(),
-  genre: line(),
-  composer: line(),
-  year: whole(9999),
-  track: whole(9999),
-  tracks: whole(9999),
-  disc: whole(999),
-  discs: whole(999),
-  compilation: boolean().nullable(),
-  show: line(),
-  season: whole(999),
-  episode: whole(9999),
-  narrator: line(),
-  date: string()
-    .nullable()
-    .matches(/^\d{4}(-(0[1-9]|1[0-2])(-(0[1-9]|[12]\d|3[01]))?)?$/, {
-      message: 'is not a day such as 2024-05-31',
-      excludeEmptyString: true,
-    }),
-  description: line(),
-  lyrics: line(),
-}).noUnknown();
+export const editsSchema = object(
+  Object.fromEntries(
+    FIELDS.map(({ name, type, limit }) => [name, TYPE_RULES[type].schema(limit)] as const),
+  ) as Record<FieldName, Schema>,
+).noUnknown();
 
 /** What no name, tag or address can hold: half letter pairs, null letters, a byte order mark in front. */
 // eslint-disable-next-line no-control-regex
@@ -176,11 +100,20 @@ export function cleanText(text: string): string {
   return text.replace(UNWRITABLE, (found) => (found.isWellFormed() ? '' : '\ufffd'));
 }
 
+/** A value as it can be written anywhere; the same object where there is nothing to clean. */
+export function cleanValue<V extends FieldValue>(value: V): V {
+  if (typeof value === 'string') return (cleanText(value) || null) as V;
+  // Not so is what nothing said already means.
+  if (value === false) return null as V;
+  if (typeof value !== 'object' || value === null) return value;
+  const clean = toTexts(value.map(cleanText));
+  return (sameValue(clean, value) ? value : clean) as V;
+}
+
 /** Fields whose texts can be written anywhere. The same object where there is nothing to clean. */
 export function cleanFields<F extends Edits>(fields: F): F {
   const cleaned = Object.entries(fields)
-    .filter((entry): entry is [string, string] => typeof entry[1] === 'string')
-    .map(([name, value]) => [name, cleanText(value), value] as const)
+    .map(([name, value]) => [name, cleanValue(value as FieldValue), value] as const)
     .filter(([, clean, value]) => clean !== value);
   if (cleaned.length === 0) return fields;
   return { ...fields, ...Object.fromEntries(cleaned.map(([name, clean]) => [name, clean])) };
@@ -194,19 +127,27 @@ export type ParsedValue =
 export function parseFieldText(name: FieldName, typed: string): ParsedValue {
   const trimmed = cleanText(typed).trim();
   if (trimmed === '') return { type: 'value', value: null };
-  const { type } = requireField(name);
-  const value = type === 'number' ? (/^\d+$/.test(trimmed) ? Number(trimmed) : trimmed) : trimmed;
+  const value = TYPE_RULES[requireField(name).type].read(trimmed);
   try {
     editsSchema.validateSyncAt(name, { [name]: value }, { strict: true });
-    return { type: 'value', value };
+    return { type: 'value', value: value as FieldValue };
   } catch (error) {
     return { type: 'wrong', reason: (error as ValidationError).errors[0] ?? 'is not accepted' };
   }
 }
 
-/** A value as a person reads it; empty for null. */
-export function fieldText(value: FieldValue): string {
-  if (value === null) return '';
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  return String(value);
+/** The year of a date, or null. */
+export function yearOf({ date }: Pick<Fields, 'date'>): number | null {
+  return date === null ? null : Number(date.slice(0, 4));
+}
+
+/** A year as the date that it is. Years of one to three digits keep their place in the calendar. */
+export function yearDate(year: number): string {
+  return String(year).padStart(4, '0');
+}
+
+/** The more precise of two dates that may be the same; the first where they differ. */
+export function preciserDate(first: string | null, second: string | null): string | null {
+  if (first === null || second === null) return first ?? second;
+  return second.startsWith(first) ? second : first;
 }

@@ -1,31 +1,49 @@
 export {
   EMPTY_FIELDS,
   FIELDS,
-  editsSchema,
-  fieldText,
-  parseFieldText,
-  requireField,
+  FIELD_NAMES,
   cleanFields,
   cleanText,
+  cleanValue,
+  editsSchema,
+  parseFieldText,
+  preciserDate,
+  requireField,
+  yearDate,
+  yearOf,
 } from './fields';
-export type { Edits, FieldFacts, FieldName, Fields, FieldValue, ParsedValue } from './fields';
+export type { Edits, FieldFacts, FieldName, Fields, ParsedValue } from './fields';
+export { DATE, fieldText, joinTexts, sameValue, toTexts, valueKey } from './field-types';
+export type { FieldType, FieldValue } from './field-types';
 export {
-  FORMAT_IDS,
-  FORMAT_NAMES,
-  UNREAD_CODES,
   chaptersOf,
+  cleanChapter,
+  contentHash,
+  editContent,
   editItem,
+  editsOf,
   fieldsOf,
-  kindOf,
-  titleOf,
-  trimEdits,
-  waits,
-} from './item';
+  isEdited,
+  layOver,
+  putBack,
+  trimOverlay,
+} from './content';
+export type {
+  Chapter,
+  ChosenPicture,
+  Content,
+  Overlay,
+  PictureFact,
+  PictureId,
+  PutBack,
+  Saying,
+} from './content';
+export { PICTURE_ROLES, codeOfRole, roleOfCode, roleOfWords } from './pictures';
+export type { PictureRole } from './pictures';
+export { FORMAT_ENDINGS, FORMAT_IDS, FORMAT_NAMES, UNREAD_CODES, kindOf, titleOf, waits } from './item';
 export type {
   Arrival,
   ArrivalId,
-  Chapter,
-  ChosenPicture,
   Facts,
   FormatId,
   Identity,
@@ -33,8 +51,6 @@ export type {
   ItemId,
   Matched,
   NativeTag,
-  PictureFact,
-  PictureId,
   Source,
   SourceId,
   Stream,
@@ -42,3 +58,6 @@ export type {
 } from './item';
 export { shareField, shareFields } from './selection';
 export type { SharedValue } from './selection';
+export { earlierContent, earlierEdits, earlierFields, earlierOverlay, earlierSignature } from './earlier';
+export type { EarlierItem } from './earlier';
+export { discOf, homeOf, isCatchAll, releaseKey } from './release';

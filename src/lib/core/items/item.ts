@@ -1,13 +1,22 @@
 import type { Guess, Kind, Origin } from '../kinds';
 import { stemOf } from '../paths';
-import { cleanFields, type Edits, type FieldName, type Fields } from './fields';
+import { fieldsOf, type Content, type Overlay } from './content';
 
 export type ItemId = string & { readonly __brand: 'ItemId' };
 export type ArrivalId = string & { readonly __brand: 'ArrivalId' };
 export type SourceId = string & { readonly __brand: 'SourceId' };
-export type PictureId = string & { readonly __brand: 'PictureId' };
 
-export const FORMAT_IDS = ['mp3', 'flac', 'vorbis', 'opus', 'mp4', 'matroska', 'wav', 'aiff'] as const;
+export const FORMAT_IDS = [
+  'mp3',
+  'flac',
+  'vorbis',
+  'opus',
+  'oggFlac',
+  'mp4',
+  'matroska',
+  'wav',
+  'aiff',
+] as const;
 export type FormatId = (typeof FORMAT_IDS)[number];
 
 /** Names of formats as people say them. */
@@ -16,10 +25,24 @@ export const FORMAT_NAMES: Readonly<Record<FormatId, string>> = {
   flac: 'FLAC',
   vorbis: 'Ogg Vorbis',
   opus: 'Opus',
+  oggFlac: 'Ogg FLAC',
   mp4: 'MP4',
   matroska: 'Matroska',
   wav: 'WAV',
   aiff: 'AIFF',
+};
+
+/** Endings by which files of each format go, the usual one first. */
+export const FORMAT_ENDINGS: Readonly<Record<FormatId, readonly string[]>> = {
+  mp3: ['mp3'],
+  flac: ['flac'],
+  vorbis: ['ogg', 'oga'],
+  opus: ['opus', 'ogg', 'oga'],
+  oggFlac: ['oga', 'ogg', 'flac'],
+  mp4: ['mp4', 'm4a', 'm4b', 'm4v', 'm4r', 'mov', 'qt', '3gp', '3g2'],
+  matroska: ['mkv', 'webm', 'mka', 'mk3d'],
+  wav: ['wav', 'wave'],
+  aiff: ['aif', 'aiff', 'aifc'],
 };
 
 /** One stream of a file. Pixels, hertz; null means that the file does not say. */
@@ -32,27 +55,10 @@ export interface Stream {
   readonly height: number | null;
 }
 
-/** A picture inside a file. `hash` tells pictures apart without keeping them. */
-export interface PictureFact {
-  readonly role: string;
-  readonly mime: string;
-  readonly bytes: number;
-  readonly width: number | null;
-  readonly height: number | null;
-  readonly hash: number;
-}
-
-export interface Chapter {
-  readonly startSeconds: number;
-  readonly title: string;
-}
-
-/** What the bytes of a file say of itself. */
+/** What the bytes of a file are, beside what they say. */
 export interface Facts {
   readonly durationSeconds: number | null;
   readonly streams: readonly Stream[];
-  readonly pictures: readonly PictureFact[];
-  readonly chapters: readonly Chapter[];
   /** Tag formats found in the file, such as `ID3v2.3`. */
   readonly tagFormats: readonly string[];
   /** Its end is missing, and the curator took what there is. */
@@ -83,15 +89,6 @@ export interface Matched {
 /** What is known of an item's identity: matched, or left as it is by the curator. */
 export type Identity = Matched | { readonly type: 'left'; readonly at: number };
 
-/** A picture set by the curator, kept in the library under its id. */
-export interface ChosenPicture {
-  readonly id: PictureId;
-  readonly mime: string;
-  readonly bytes: number;
-  readonly width: number;
-  readonly height: number;
-}
-
 export interface Item {
   readonly id: ItemId;
   readonly arrival: ArrivalId;
@@ -106,15 +103,12 @@ export interface Item {
   readonly facts: Facts;
   readonly native: readonly NativeTag[];
   /** What the file itself says. */
-  readonly fileFields: Fields;
+  readonly file: Content;
   readonly guess: Guess;
   /** The kind that the curator settled, or null while only guessed. */
   readonly settled: Kind | null;
-  readonly edits: Edits;
-  /** Replaces the file's own front picture; null leaves it. */
-  readonly picture: ChosenPicture | null;
-  /** Chapters that came with the item, in place of the file's own; null leaves those. */
-  readonly chapters: readonly Chapter[] | null;
+  /** What is said otherwise than the file does, by the curator or by what came with it. */
+  readonly edits: Overlay;
   /** Other files that came beside this one and carry its name or lie alone with it, such as old sidecars. */
   readonly beside: readonly string[];
   /** When its file was found to have gone from its folder, milliseconds since 1970; null while it is there. */
@@ -138,6 +132,7 @@ export const UNREAD_CODES = [
   'cutShort',
   'tooMuch',
   'notMedia',
+  'otherMedia',
   'otherwise',
   'unknownFormat',
   'unreachable',
@@ -165,18 +160,6 @@ export interface Arrival {
   readonly setAside: number;
 }
 
-/** The fields as they will be written: the file's own, with the curator's edits over them. */
-export function fieldsOf(item: Item): Fields {
-  // Most items have no edits; boards ask for the fields of all of them at every change.
-  for (const _ in item.edits) return { ...item.fileFields, ...item.edits };
-  return item.fileFields;
-}
-
-/** Chapters as they are shown: those that came with the item, or the file's own. */
-export function chaptersOf(item: Item): readonly Chapter[] {
-  return item.chapters ?? item.facts.chapters;
-}
-
 /** The kind in force, or null while nothing is settled and no guess leads. */
 export function kindOf(item: Item): Kind | null {
   return item.settled ?? item.guess.kind;
@@ -190,17 +173,4 @@ export function waits(item: Item): boolean {
 /** The item's title, or its file's name where it has none. */
 export function titleOf(item: Item): string {
   return fieldsOf(item).title ?? stemOf(item.path);
-}
-
-/** Edits as they are kept: clean, and without those that say what the file says already. */
-export function trimEdits(fileFields: Fields, edits: Edits): Edits {
-  const rest = Object.entries(cleanFields(edits)).filter(
-    ([name, value]) => fileFields[name as FieldName] !== value,
-  );
-  return Object.fromEntries(rest) as Edits;
-}
-
-/** The item with these fields changed. */
-export function editItem(item: Item, edits: Edits): Item {
-  return { ...item, edits: trimEdits(item.fileFields, { ...item.edits, ...edits }) };
 }

@@ -1,5 +1,7 @@
-import { FIELDS, type FieldName, type FieldValue } from './fields';
-import { fieldsOf, type Item } from './item';
+import { fieldsOf } from './content';
+import { FIELDS, type FieldName } from './fields';
+import { valueKey, type FieldValue } from './field-types';
+import type { Item } from './item';
 
 /** One field over a selection: a shared value, or how the items differ. */
 export type SharedValue =
@@ -17,12 +19,14 @@ export type SharedValue =
 
 /** Compares one field over all items of a selection. */
 export function shareField(items: readonly Item[], field: FieldName): SharedValue {
-  const counts = new Map<FieldValue, number>();
+  const counts = new Map<string, [FieldValue, number]>();
   for (const item of items) {
     const value = fieldsOf(item)[field];
-    counts.set(value, (counts.get(value) ?? 0) + 1);
+    const known = counts.get(valueKey(value));
+    if (known) known[1]++;
+    else counts.set(valueKey(value), [value, 1]);
   }
-  const values = [...counts].sort((a, b) => b[1] - a[1]);
+  const values = [...counts.values()].sort((a, b) => b[1] - a[1]);
   const first = values[0] ?? ([null, 0] as const);
   if (values.length <= 1) return { type: 'same', value: first[0] };
   const usual = values.find(([value]) => value !== null) ?? first;
@@ -31,7 +35,7 @@ export function shareField(items: readonly Item[], field: FieldName): SharedValu
     usual: usual[0],
     usualCount: usual[1],
     different: values.length,
-    empty: counts.get(null) ?? 0,
+    empty: counts.get('')?.[1] ?? 0,
     values,
   };
 }

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
-import { EMPTY_FIELDS, type Facts, type Fields, type Stream } from '../items';
+import { EMPTY_FIELDS, type Content, type Facts, type Fields, type Stream } from '../items';
 import { NO_SURROUNDINGS, guessKind, type Surroundings } from './guess';
 import { Neighbourhood, kindOfFolder, type FolderKind } from './surroundings';
 import { KINDS, type Certainty, type Kind } from './kind';
@@ -23,32 +23,45 @@ const picture: Stream = {
   width: 640,
   height: 360,
 };
-const facts = (durationSeconds: number, moving: boolean, chapters = 0): Facts => ({
+/** Facts of a file, and how many chapters it has. */
+interface Own extends Facts {
+  readonly chapters: number;
+}
+const facts = (durationSeconds: number, moving: boolean, chapters = 0): Own => ({
+  chapters,
   durationSeconds,
   streams: moving ? [picture, sound] : [sound],
-  pictures: [],
-  chapters: Array.from({ length: chapters }, (_, index) => ({ startSeconds: index * 60, title: `${index}` })),
   tagFormats: [],
 });
-const guess = (path: string, own: Facts, fields: Partial<Fields> = {}, known: string[] = []) =>
+const fileOf = ({ chapters }: Own, fields: Partial<Fields>): Content => ({
+  fields: { ...EMPTY_FIELDS, ...fields },
+  pictures: [],
+  chapters: Array.from({ length: chapters }, (_, index) => ({
+    startSeconds: index * 60,
+    endSeconds: null,
+    title: `${index}`,
+    link: null,
+  })),
+});
+const guess = (path: string, own: Own, fields: Partial<Fields> = {}, known: string[] = []) =>
   guessKind(
-    { path, facts: own, fields: { ...EMPTY_FIELDS, ...fields }, native: [] },
+    { path, facts: own, file: fileOf(own, fields), native: [] },
     { ...NO_SURROUNDINGS, knownArtists: new Set(known) },
   );
-const ALBUM = { title: 'x', artist: 'y', album: 'z', track: 1 };
+const ALBUM = { title: 'x', artist: ['y'], album: 'z', track: 1 };
 
 /** Labelled files: what they are, and how firm the guess must be at least. */
-const LABELLED: readonly (readonly [string, Facts, Partial<Fields>, Kind, readonly Certainty[]])[] = [
+const LABELLED: readonly (readonly [string, Own, Partial<Fields>, Kind, readonly Certainty[]])[] = [
   ['Music/a/01 x.flac', facts(240, false), ALBUM, 'song', ['sure']],
   ['07 Slack Before Storm.mp3', facts(240, false), {}, 'song', ['likely', 'guess']],
   ['drop/Tidewrack Choir - Low Water.mp4', facts(232, true), {}, 'musicVideo', ['likely']],
-  ['Music Videos/x.mp4', facts(232, true), { artist: 'y', title: 'x' }, 'musicVideo', ['sure', 'likely']],
+  ['Music Videos/x.mp4', facts(232, true), { artist: ['y'], title: 'x' }, 'musicVideo', ['sure', 'likely']],
   ['books/almanac.m4b', facts(27_680, false, 24), { title: 'x' }, 'audiobook', ['sure']],
-  ['almanac.mp3', facts(15_000, false, 12), { genre: 'Audiobook' }, 'audiobook', ['sure']],
+  ['almanac.mp3', facts(15_000, false, 12), { genre: ['Audiobook'] }, 'audiobook', ['sure']],
   [
     'Slack Water/031.mp3',
     facts(2280, false),
-    { genre: 'Podcast', title: 'x' },
+    { genre: ['Podcast'], title: 'x' },
     'podcast',
     ['sure', 'likely'],
   ],
@@ -106,8 +119,8 @@ describe('evidence', () => {
 });
 
 describe('what is around a file', () => {
-  const told = (path: string, own: Facts, around: Partial<Surroundings>) =>
-    guessKind({ path, facts: own, fields: EMPTY_FIELDS, native: [] }, { ...NO_SURROUNDINGS, ...around });
+  const told = (path: string, own: Own, around: Partial<Surroundings>) =>
+    guessKind({ path, facts: own, file: fileOf(own, {}), native: [] }, { ...NO_SURROUNDINGS, ...around });
   const short = facts(45, false);
 
   test.each([

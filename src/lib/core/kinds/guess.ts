@@ -1,4 +1,4 @@
-import type { Facts, Fields, NativeTag } from '../items';
+import type { Content, Facts, NativeTag } from '../items';
 import { extensionOf, stemOf } from '../paths';
 import { KINDS, type Certainty, type Evidence, type Guess, type Kind, type Origin } from './kind';
 import { RULES, type KindContext, type Rule, type Weights } from './weights';
@@ -13,7 +13,7 @@ const LEADS: readonly (readonly [Certainty, number])[] = [
 export interface KindInput {
   readonly path: string;
   readonly facts: Facts;
-  readonly fields: Fields;
+  readonly file: Content;
   readonly native: readonly NativeTag[];
 }
 
@@ -73,7 +73,8 @@ interface Total {
   readonly points: number;
 }
 
-function toContext({ path, facts, fields, native }: KindInput, around: Surroundings): KindContext {
+function toContext({ path, facts, file, native }: KindInput, around: Surroundings): KindContext {
+  const { fields, chapters } = file;
   const picture = facts.streams.find((stream) => stream.type === 'picture');
   return {
     path: path.toLowerCase(),
@@ -83,12 +84,12 @@ function toContext({ path, facts, fields, native }: KindInput, around: Surroundi
     width: picture?.width ?? null,
     height: picture?.height ?? null,
     durationSeconds: facts.durationSeconds,
-    chapters: facts.chapters.length,
+    chapters: chapters.length,
     title: fields.title,
-    artist: fields.artist,
+    artists: fields.artist ?? [],
     album: fields.album,
     track: fields.track,
-    genre: fields.genre,
+    genre: fields.genre?.join(' ') ?? null,
     native: new Map(native.map((tag) => [tag.id.toLowerCase(), tag.value])),
     ...around,
   };

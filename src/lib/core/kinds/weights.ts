@@ -18,7 +18,7 @@ export interface KindContext {
   readonly durationSeconds: number | null;
   readonly chapters: number;
   readonly title: string | null;
-  readonly artist: string | null;
+  readonly artists: readonly string[];
   readonly album: string | null;
   readonly track: number | null;
   readonly genre: string | null;
@@ -200,12 +200,12 @@ export const RULES: readonly Rule[] = [
       film: -12,
       homeVideo: -20,
     },
-    holds: (c) => yes(c.album !== null && c.track !== null && c.artist !== null),
+    holds: (c) => yes(c.album !== null && c.track !== null && c.artists.length > 0),
   },
   {
     code: 'artistAndTitle',
     weights: { song: 10, musicVideo: 14, homeVideo: -16, film: -8, episode: -8, ringtone: -6 },
-    holds: (c) => yes(c.artist !== null && c.title !== null && c.track === null),
+    holds: (c) => yes(c.artists.length > 0 && c.title !== null && c.track === null),
   },
   {
     code: 'bareTags',
@@ -221,8 +221,9 @@ export const RULES: readonly Rule[] = [
     code: 'knownArtist',
     weights: { musicVideo: 16, homeVideo: -10, film: -8, episode: -8 },
     holds: (c) => {
-      const artist = c.artist ?? namedArtist(c.stem);
-      return artist !== null && c.moving && c.knownArtists.has(artistKey(artist)) ? artist : null;
+      const named = c.artists.length > 0 ? c.artists : [namedArtist(c.stem) ?? ''];
+      const known = named.find((artist) => c.knownArtists.has(artistKey(artist)));
+      return c.moving ? (known ?? null) : null;
     },
   },
   {

@@ -48,6 +48,9 @@ function parsed(text: string, name: string): unknown {
 const isObject = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
+const isOld = ({ fileFields, edits, facts }: Record<string, unknown>) =>
+  isObject(fileFields) && isObject(edits) && isObject(facts);
+
 /** @throws {LibraryFileError} naming the place that is wrong; RangeError for a newer version */
 export function readHead(text: string): LibraryHead {
   const kept = parsed(text, headFile);
@@ -67,7 +70,7 @@ export function readItems(text: string, name: string = itemsFile(0)): readonly I
   const kept = parsed(text, name);
   if (!Array.isArray(kept)) throw new LibraryFileError(`${name} is no list of items`);
   if (kept.length > EXPORT_CHUNK) throw new LibraryFileError(`${name} holds more than ${EXPORT_CHUNK} items`);
-  if (!kept.every((item) => isObject(item) && isObject(item.fileFields)))
+  if (!kept.every((item) => isObject(item) && (isObject(item.file) || isOld(item))))
     throw new LibraryFileError(`${name} holds something that is no item`);
   const items = (kept as unknown as Item[]).map(migrateItem);
   checked(

@@ -1,11 +1,19 @@
-import { EMPTY_FIELDS, type Arrival, type Item, type Source } from '../items';
+import {
+  earlierContent,
+  earlierEdits,
+  earlierSignature,
+  type Arrival,
+  type EarlierItem,
+  type Item,
+  type Source,
+} from '../items';
 import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
 import type { PlacedFile, PlayerChoices } from '../plan';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 2;
+export const LIBRARY_VERSION = 3;
 
 export const PLACES = ['attic', 'folder', 'zip'] as const;
 /** Where a run writes: the player itself, a chosen folder laid out for it, or a ZIP. */
@@ -51,7 +59,10 @@ export type HeadParts = Omit<LibraryHead, 'version' | 'chunks'>;
 
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
-/** `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players; version 1 knew no identities. */
+/**
+ * `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players; version 1 knew no identities; up to version 2
+ * several values were one text, and edits of other parts than fields were not part of what was noted of a copy.
+ */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
   (old) => ({
@@ -60,20 +71,35 @@ const MIGRATIONS: readonly Migration[] = [
     arrivals: ((old.arrivals ?? []) as object[]).map((arrival) => ({ origin: 'folder', ...arrival })),
     version: 2,
   }),
+  (old) => ({
+    ...old,
+    players: mapValues((old.players ?? {}) as LibraryHead['players'], ({ places }) => ({
+      places: mapValues(places, (place) => ({
+        ...place,
+        placed: place.placed.map((file) => ({ ...file, signature: earlierSignature(file.signature) })),
+      })),
+    })),
+    watched: ((old.watched ?? []) as LibraryHead['watched']).map((tree) => ({
+      ...tree,
+      rules: tree.rules.map((rule) => ({ ...rule, defaults: earlierEdits(rule.defaults) })),
+    })),
+    version: 3,
+  }),
 ];
 
+const mapValues = <V, W>(from: Readonly<Record<string, V>>, map: (value: V) => W): Record<string, W> =>
+  Object.fromEntries(Object.entries(from).map(([key, value]) => [key, map(value)]));
+
+/** What earlier versions kept of an item: all of it or some of what it has now. */
+type EarlierKept = Omit<Item, 'file' | 'edits'> & EarlierItem;
+
 /** An item of any earlier version as one of this version: what it did not have yet is empty. */
-export function migrateItem(kept: Item): Item {
-  if (kept.gone !== undefined && 'lyrics' in kept.fileFields) return kept;
-  const { identity = null, gathering = null, chapters = null, gone = null } = kept as Partial<Item>;
-  return {
-    ...kept,
-    identity,
-    gathering,
-    chapters,
-    gone,
-    fileFields: { ...EMPTY_FIELDS, ...kept.fileFields },
-  };
+export function migrateItem(kept: Item | EarlierKept): Item {
+  if (!('fileFields' in kept)) return kept;
+  const { fileFields: _, picture: __, chapters: ___, facts, ...rest } = kept;
+  const { pictures: ____, chapters: _____, ...ownFacts } = facts;
+  const { identity = null, gathering = null, gone = null } = kept;
+  return { ...rest, facts: ownFacts, identity, gathering, gone, ...earlierContent(kept) } as Item;
 }
 
 /**

@@ -97,8 +97,8 @@ describe('what comes from outside is checked', () => {
   test.each([
     ['a size below nothing', { size: -1 }],
     ['an unknown format', { format: 'exe' }],
-    ['an edit of no field', { edits: { nonsense: 'x' } }],
-    ['an edit of the wrong type', { edits: { year: 'soon' } }],
+    ['an edit of no field', { edits: { fields: { nonsense: 'x' } } }],
+    ['an edit of the wrong type', { edits: { fields: { date: 'soon' } } }],
   ])('%s is refused', (_what, wrong) => {
     expect(() => readItems(JSON.stringify([{ ...makeItem('x'), ...wrong }]))).toThrow();
   });

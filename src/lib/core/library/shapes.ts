@@ -1,4 +1,12 @@
-import { FIELDS, FORMAT_IDS, UNREAD_CODES, type FieldFacts } from '../items';
+import {
+  DATE,
+  FIELDS,
+  FORMAT_IDS,
+  PICTURE_ROLES,
+  UNREAD_CODES,
+  type FieldFacts,
+  type FieldType,
+} from '../items';
 import { KINDS, ORIGINS } from '../kinds';
 import { LIBRARY_VERSION, PLACES } from './head';
 import {
@@ -25,20 +33,17 @@ const kind = oneOf(...KINDS);
 const time = number(0, 1e15);
 
 /** Within what a field of its type can hold at all: what may be typed into it is narrower. */
-function fieldShape({ type }: FieldFacts): Shape {
-  switch (type) {
-    case 'number':
-      return whole(0, 1e9);
-    case 'yesno':
-      return yesno;
-    case 'day':
-      return (value, at) =>
-        text(10)(value, at) ??
-        (/^\d{4}(-\d{2}){0,2}$/.test(String(value)) ? null : `${at} is no day such as 2024-05-31`);
-    default:
-      return text();
-  }
-}
+const FIELD_SHAPES: Readonly<Record<FieldType, Shape>> = {
+  text: text(),
+  lines: text(),
+  texts: (value, at) =>
+    list(text(), 500)(value, at) ?? ((value as unknown[]).length === 0 ? `${at} is an empty list` : null),
+  number: whole(0, 1e9),
+  yesno,
+  date: (value, at) =>
+    text(10)(value, at) ?? (DATE.test(String(value)) ? null : `${at} is no date such as 2024-05-31`),
+};
+const fieldShape = ({ type }: FieldFacts): Shape => FIELD_SHAPES[type];
 /** What a file itself says may be odd. */
 const fileFieldShape = (field: FieldFacts): Shape =>
   field.type === 'number' ? number(0) : fieldShape(field);
@@ -50,7 +55,15 @@ const fields = object(
   Object.fromEntries(FIELDS.map((field) => [field.name, nullable(fileFieldShape(field))])),
 );
 
-const chapters = list(object({ startSeconds: number(0), title: text() }), 100_000);
+const chapters = list(
+  object({
+    startSeconds: number(0),
+    endSeconds: nullable(number(0)),
+    title: text(),
+    link: nullable(text(10_000)),
+  }),
+  100_000,
+);
 const facts = object({
   durationSeconds: nullable(number(0)),
   streams: list(
@@ -64,9 +77,15 @@ const facts = object({
     }),
     10_000,
   ),
+  tagFormats: list(text(100), 100),
+  isCut: optional(yesno),
+  locked: optional(oneOf('fragmented', 'foreignTags')),
+});
+const file = object({
+  fields,
   pictures: list(
     object({
-      role: text(1000),
+      role: oneOf(...PICTURE_ROLES),
       mime: text(300),
       bytes: whole(),
       width: nullable(number(0)),
@@ -76,9 +95,6 @@ const facts = object({
     10_000,
   ),
   chapters,
-  tagFormats: list(text(100), 100),
-  isCut: optional(yesno),
-  locked: optional(oneOf('fragmented', 'foreignTags')),
 });
 const guess = object({
   kind: nullable(kind),
@@ -89,6 +105,11 @@ const guess = object({
   evidence: list(object({ code: text(100), detail: text(10_000), points: number() }), 1000),
 });
 const picture = object({ id, mime: text(300), bytes: whole(), width: number(0), height: number(0) });
+const overlay = object({
+  fields: optional(edits),
+  pictures: optional(object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(picture)])))),
+  chapters: optional(chapters),
+});
 const identity = union({
   matched: object({ type: text(), release: id, entry: id, source: text(300), title: text(), at: time }),
   left: object({ type: text(), at: time }),
@@ -104,12 +125,10 @@ export const itemShape: Shape = object({
   format: oneOf(...FORMAT_IDS),
   facts,
   native: list(object({ format: text(100), id: text(10_000), value: text() }), 10_000),
-  fileFields: fields,
+  file,
   guess,
   settled: nullable(kind),
-  edits,
-  picture: nullable(picture),
-  chapters: nullable(chapters),
+  edits: overlay,
   beside: list(path, 1000),
   gone: nullable(time),
   identity: nullable(identity),

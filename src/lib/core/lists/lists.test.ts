@@ -24,8 +24,8 @@ describe('tying a tree', () => {
   test('gives every folder a rule and a list of its own', () => {
     expect(first.tree.rules).toEqual([
       { folder: '', kind: null, defaults: {} },
-      { folder: 'Choral', kind: null, defaults: { genre: 'Choral' } },
-      { folder: 'Reels/Fast', kind: null, defaults: { genre: 'Fast' } },
+      { folder: 'Choral', kind: null, defaults: { genre: ['Choral'] } },
+      { folder: 'Reels/Fast', kind: null, defaults: { genre: ['Fast'] } },
     ]);
     expect(first.lists.map(({ name }) => name)).toEqual(['Wave', 'Choral', 'Reels / Fast']);
   });
@@ -46,15 +46,15 @@ describe('tying a tree', () => {
     const rules = {
       ...first.tree,
       rules: [
-        { folder: '', kind: null, defaults: { genre: 'sea', artist: 'x' } },
+        { folder: '', kind: null, defaults: { genre: ['sea'], artist: ['x'] } },
         ...first.tree.rules.slice(1),
       ],
     };
-    expect(defaultsFor(rules, 'Choral/a.mp3')).toEqual({ genre: 'Choral', artist: 'x' });
-    expect(defaultsFor(rules, 'Elsewhere/a.mp3')).toEqual({ genre: 'sea', artist: 'x' });
-    const own = makeItem('a', { genre: 'folk' });
-    expect(missingDefaults(own, { genre: 'Choral', artist: 'x' })).toEqual({ artist: 'x' });
-    expect(missingDefaults({ ...own, edits: { artist: null } }, { artist: 'x' })).toEqual({});
+    expect(defaultsFor(rules, 'Choral/a.mp3')).toEqual({ genre: ['Choral'], artist: ['x'] });
+    expect(defaultsFor(rules, 'Elsewhere/a.mp3')).toEqual({ genre: ['sea'], artist: ['x'] });
+    const own = makeItem('a', { genre: ['folk'] });
+    expect(missingDefaults(own, { genre: ['Choral'], artist: ['x'] })).toEqual({ artist: ['x'] });
+    expect(missingDefaults({ ...own, edits: { fields: { artist: null } } }, { artist: ['x'] })).toEqual({});
   });
 });
 

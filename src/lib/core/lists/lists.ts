@@ -1,4 +1,4 @@
-import type { Edits, Item, ItemId, SourceId } from '../items';
+import { editsOf, type Edits, type Item, type ItemId, type SourceId } from '../items';
 import { folderOf, isBelow, nameOf } from '../paths';
 import type { Kind } from '../kinds';
 
@@ -82,7 +82,7 @@ export function tieTree(
       known.get(folder) ?? {
         folder,
         kind: tree.choice.kind,
-        defaults: tree.choice.genreFromFolder && folder !== '' ? { genre: own } : {},
+        defaults: tree.choice.genreFromFolder && folder !== '' ? { genre: [own] } : {},
       }
     );
   });
@@ -114,10 +114,10 @@ export function defaultsFor(tree: WatchedTree, path: string): Edits {
 }
 
 /** Defaults that a file does not say itself. */
-export function missingDefaults(item: Pick<Item, 'fileFields' | 'edits'>, defaults: Edits): Edits {
+export function missingDefaults(item: Pick<Item, 'file' | 'edits'>, defaults: Edits): Edits {
   return Object.fromEntries(
     Object.entries(defaults).filter(
-      ([name]) => item.fileFields[name as keyof Edits] === null && !(name in item.edits),
+      ([name]) => item.file.fields[name as keyof Edits] === null && !(name in editsOf(item)),
     ),
   ) as Edits;
 }

@@ -1,35 +1,15 @@
-import type { Fields } from '../items';
+import { FIELDS, joinTexts, yearOf, type FieldName, type Fields } from '../items';
 
-/** Fields that a pattern may name and that this application can fill. */
-export const PATTERN_FIELDS = [
-  'artist',
-  'albumArtist',
-  'album',
-  'title',
-  'track',
-  'tracks',
-  'disc',
-  'discs',
+/** Names that a pattern may use beside those of fields: what is read from fields, or known of the item itself. */
+const DERIVED = ['year', 'kind', 'sourceName'] as const;
+export type PatternField = FieldName | (typeof DERIVED)[number];
+
+const NAMED = FIELDS.filter(({ inNames }) => inNames);
+/** Everything that a pattern may name and that this application can fill. */
+export const PATTERN_FIELDS: readonly PatternField[] = [...NAMED.map(({ name }) => name), ...DERIVED];
+export const NUMBER_FIELDS: ReadonlySet<PatternField> = new Set<PatternField>([
+  ...NAMED.filter(({ type }) => type === 'number').map(({ name }) => name),
   'year',
-  'genre',
-  'composer',
-  'show',
-  'season',
-  'episode',
-  'narrator',
-  'date',
-  'kind',
-  'sourceName',
-] as const;
-export type PatternField = (typeof PATTERN_FIELDS)[number];
-export const NUMBER_FIELDS: ReadonlySet<PatternField> = new Set([
-  'track',
-  'tracks',
-  'disc',
-  'discs',
-  'year',
-  'season',
-  'episode',
 ]);
 
 /** Values for a pattern; what is absent or empty counts as empty. */
@@ -155,10 +135,15 @@ class Parser {
   }
 }
 
-/** Fields of an item as a pattern takes them. */
+/** What is known of an item as a pattern takes it. */
 export function patternValues(fields: Fields, kind: string | null, sourceName: string): PatternValues {
-  const { compilation: _, description: __, lyrics: ___, ...rest } = fields;
-  return { ...rest, kind, sourceName };
+  const values: Partial<Record<PatternField, string | number | null>> = { kind, sourceName };
+  for (const { name } of NAMED) {
+    const value = fields[name];
+    values[name] =
+      typeof value === 'object' ? value && joinTexts(value) : typeof value === 'boolean' ? null : value;
+  }
+  return { ...values, year: yearOf(fields) };
 }
 
 const isEmpty = (value: string | number | null | undefined) =>

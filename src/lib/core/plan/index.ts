@@ -1,5 +1,5 @@
 export { frontPicture, outgoingFields, toPlanItem } from './plan-item';
-export type { PlanItem, PlanPicture } from './plan-item';
+export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Unheld } from './plan-item';
 export { planRun } from './plan';
 export type { Plan, PlanInput, PlannedPath } from './plan';
 export { makerOf, rehearse } from './rehearsal';
@@ -7,7 +7,6 @@ export type { Shelf, ShownItem, Showing, TreeFile, Unplaced, UnplacedCode } from
 export { prove, scanSchema } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
 export { readSidecar, runtimeMinutes, writeSidecar } from './sidecar';
-export { releaseKey } from './splits';
 export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, mayBe } from './step';
 export type {
   FileFacts,

@@ -1,12 +1,14 @@
 import {
+  contentHash,
   fieldsOf,
   kindOf,
-  type ChosenPicture,
-  type Edits,
+  type Content,
+  type FieldName,
   type Fields,
   type FormatId,
   type Item,
   type ItemId,
+  type Overlay,
   type PictureId,
   type SourceId,
 } from '../items';
@@ -36,11 +38,12 @@ export interface PlanItem {
   readonly certainty: Certainty;
   readonly nextKind: Kind | null;
   readonly fields: Fields;
-  readonly fileFields: Fields;
-  readonly edits: Edits;
-  readonly chosen: ChosenPicture | null;
-  /** There is something to write into its copy. */
-  readonly edited: boolean;
+  readonly file: Content;
+  readonly edits: Overlay;
+  /** What of the edits is written into its copy. */
+  readonly outgoing: Overlay;
+  /** What of them its format cannot hold. */
+  readonly unheld: readonly Unheld[];
   /** Its tags can be written: its format's can, and nothing in the file stands against it. */
   readonly writable: boolean;
   /** What stands against it; null when nothing does. */
@@ -54,38 +57,45 @@ export interface PlanItem {
 
 /** The picture that stands for an item, or null. */
 export function frontPicture(item: Item): PlanPicture | null {
-  if (item.picture) {
-    const { id, mime, width, height } = item.picture;
+  const own = item.edits.pictures?.front;
+  if (own) {
+    const { id, mime, width, height } = own;
     return { key: `chosen:${id}`, chosen: id, index: 0, mime, width, height };
   }
-  const pictures = item.facts.pictures;
+  const { pictures } = item.file;
   const index = Math.max(
     0,
-    pictures.findIndex((picture) => /front/i.test(picture.role)),
+    pictures.findIndex(({ role }) => role === 'front'),
   );
-  const own = pictures[index];
-  if (!own) return null;
+  const front = pictures[index];
+  if (!front) return null;
   return {
-    key: `own:${own.hash}:${own.bytes}`,
+    key: `own:${front.hash}:${front.bytes}`,
     chosen: null,
     index,
-    mime: own.mime,
-    width: own.width,
-    height: own.height,
+    mime: front.mime,
+    width: front.width,
+    height: front.height,
   };
 }
 
-/** Edits as one text, in whatever order they were made. */
-function editsKey(edits: Edits): string {
-  const names = Object.keys(edits).sort() as (keyof Edits)[];
-  return JSON.stringify(edits, names);
+/** What a format cannot hold of what is said of an item. */
+export type Unheld = FieldName | 'chapters' | 'chapterEnds' | 'chapterLinks' | 'pictures';
+
+/** An item's edits as its format can write them, and what it cannot hold. */
+export interface OutgoingEdits {
+  readonly edits: Overlay;
+  readonly unheld: readonly Unheld[];
 }
 
-/** @param writable formats whose tags can be written */
-export function toPlanItem(item: Item, writable: ReadonlySet<FormatId>): PlanItem {
-  const edited = item.picture !== null || Object.keys(item.edits).length > 0;
-  const canWrite = writable.has(item.format) && !item.facts.locked;
-  const writes = canWrite && edited ? `${editsKey(item.edits)}|${item.picture?.id ?? ''}` : '';
+/** What a format makes of an item's edits; null where its tags are not written. */
+export type OutgoingOf = (item: Item) => OutgoingEdits | null;
+
+const NOTHING: OutgoingEdits = { edits: {}, unheld: [] };
+
+export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
+  const written = outgoingOf(item);
+  const { edits: outgoing, unheld } = written ?? NOTHING;
   return {
     id: item.id,
     source: item.source,
@@ -97,20 +107,20 @@ export function toPlanItem(item: Item, writable: ReadonlySet<FormatId>): PlanIte
     certainty: item.guess.certainty,
     nextKind: item.guess.next,
     fields: fieldsOf(item),
-    fileFields: item.fileFields,
+    file: item.file,
     edits: item.edits,
-    chosen: item.picture,
-    edited,
-    writable: canWrite,
+    outgoing,
+    unheld,
+    writable: written !== null,
     locked: item.facts.locked ?? null,
     picture: frontPicture(item),
     durationSeconds: item.facts.durationSeconds,
-    signature: `${item.id}|${item.size}|${item.modified}|${writes}`,
+    signature: `${item.id}|${item.size}|${item.modified}|${contentHash(outgoing)}`,
     beside: item.beside,
   };
 }
 
-/** The fields that the item's copy will carry: its format decides whether edits reach it. */
-export function outgoingFields(item: PlanItem): Fields {
-  return item.writable ? item.fields : item.fileFields;
+/** The fields that the item's copy will carry: its format decides which edits reach it. */
+export function outgoingFields({ file, outgoing }: PlanItem): Fields {
+  return fieldsOf({ file, edits: outgoing });
 }

@@ -84,6 +84,7 @@ function noteItem({ item, section, path, mended }: Outgoing, report: Report): vo
   if (mended) report.nameMended(item, path);
   if (!item.settled && item.certainty !== 'sure' && item.kind) report.kindGuess(item, item.kind);
   if (!item.writable) report.cannotWrite(item);
+  for (const part of item.unheld) report.cannotHold(item, part);
   const old =
     section.sidecar && item.beside.find((beside) => extensionOf(beside) === section.sidecar?.extension);
   if (old && stemOf(old) !== stemOf(path)) report.besideMismatch(item, old, path);
@@ -92,7 +93,7 @@ function noteItem({ item, section, path, mended }: Outgoing, report: Report): vo
 const originalOf = ({ source, path, size }: PlanItem) => ({ source, path, size });
 
 function toCopy({ item, path }: Outgoing): Wanted {
-  const changes = item.edited && item.writable ? { edits: item.edits, picture: item.chosen } : null;
+  const changes = Object.keys(item.outgoing).length > 0 ? item.outgoing : null;
   return {
     path,
     item: item.id,
@@ -104,7 +105,7 @@ function toCopy({ item, path }: Outgoing): Wanted {
       original: originalOf(item),
       format: item.format,
       changes,
-      expect: changes && item.fields,
+      expect: changes && outgoingFields(item),
       replaces,
       signature: item.signature,
     }),

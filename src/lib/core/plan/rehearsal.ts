@@ -1,4 +1,4 @@
-import { EMPTY_FIELDS, type Fields, type ItemId } from '../items';
+import { yearOf, type Fields, type ItemId } from '../items';
 import { extensionOf, folderOf, nameOf, stemOf } from '../paths';
 import type { Kind } from '../kinds';
 import type { Rulebook, Section } from '../rulebooks';
@@ -52,12 +52,19 @@ export interface Showing {
 
 /** What stands for the album artist: itself, "various" for a compilation, else the artist. */
 export function makerOf(fields: Fields, section: Section): string | null {
-  return fields.albumArtist ?? (fields.compilation ? section.reading.variousArtists : fields.artist);
+  return (
+    fields.albumArtist ??
+    (fields.compilation ? section.reading.variousArtists : (fields.artist?.join('; ') ?? null))
+  );
 }
 
 /** The values by which a player groups, as one text; equal for items of one shelf. */
 export function shelfKey(fields: Fields, section: Section): string {
-  const values = { album: fields.album?.trim(), maker: makerOf(fields, section)?.trim(), year: fields.year };
+  const values = {
+    album: fields.album?.trim(),
+    maker: makerOf(fields, section)?.trim(),
+    year: yearOf(fields),
+  };
   return section.kind + section.reading.groupBy.map((part) => `\n${values[part] ?? ''}`).join('');
 }
 
@@ -116,18 +123,7 @@ function readBeside(file: Media, section: Section, beside: ReadonlyMap<string, T
   if (sidecar.text === null) return { fields: null };
   const values = readSidecar(rules, sidecar.text);
   if (!values) return { code: 'badSidecar', detail: nameOf(path) };
-  const numeric = (text: string | undefined) => (text && /^\d+$/.test(text) ? Number(text) : null);
-  return {
-    fields: {
-      ...EMPTY_FIELDS,
-      title: values.title ?? null,
-      artist: values.artist ?? null,
-      album: values.album ?? null,
-      year: numeric(values.year),
-      track: numeric(values.track),
-      genre: values.genre ?? null,
-    },
-  };
+  return { fields: values };
 }
 
 function place(
@@ -147,7 +143,7 @@ function place(
       kind: section.kind,
       title: groups.includes('album') ? fields.album : null,
       maker: makerOf(fields, section),
-      year: groups.includes('year') ? fields.year : null,
+      year: groups.includes('year') ? yearOf(fields) : null,
       picture: cover !== null && beside.has(cover) ? cover : null,
       items: [],
     };
@@ -157,7 +153,7 @@ function place(
     path: file.path,
     item: file.item,
     title: fields.title ?? stemOf(file.path),
-    artist: fields.artist,
+    artist: fields.artist?.join('; ') ?? null,
     track: fields.track,
     disc: fields.disc,
   });

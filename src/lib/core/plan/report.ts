@@ -1,8 +1,16 @@
-import { requireField, type Edits, type FieldName, type ItemId } from '../items';
+import {
+  isEdited,
+  parseFieldText,
+  requireField,
+  type Edits,
+  type FieldName,
+  type FieldValue,
+  type ItemId,
+} from '../items';
 import { stemOf, folderOf, nameOf } from '../paths';
 import { KIND_FACTS, type Kind } from '../kinds';
 import { readPattern, requirePattern } from '../naming';
-import type { PlanItem, PlanPicture } from './plan-item';
+import type { PlanItem, PlanPicture, Unheld } from './plan-item';
 import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './step';
 
 interface Draft {
@@ -199,7 +207,9 @@ export class Report {
         .filter(Boolean)
         .join(' / ');
       draft.words.usual = usual.join(', ');
-      draft.edits.push({ item: item.id, edits });
+      // What its format cannot carry to the player, no edit mends.
+      if (Object.keys(edits).length > 0) draft.edits.push({ item: item.id, edits });
+      else draft.words.stuck = String(Number(draft.words.stuck ?? 0) + 1);
     }
   }
 
@@ -228,16 +238,24 @@ export class Report {
   }
 
   cannotWrite(item: PlanItem): void {
+    const edited = isEdited(item);
     const draft = this.draft(
-      `write ${item.format} ${item.edited} ${item.locked}`,
+      `write ${item.format} ${edited} ${item.locked}`,
       'cannotWrite',
-      item.edited ? 'warns' : 'note',
+      edited ? 'warns' : 'note',
       item,
       item.path,
     );
     draft.words.format = item.format;
-    draft.words.edited = item.edited ? 'yes' : '';
+    draft.words.edited = edited ? 'yes' : '';
     draft.words.locked = item.locked ?? '';
+  }
+
+  /** What was said and the format of the item cannot hold, or readers would take for something else. */
+  cannotHold(item: PlanItem, part: Unheld): void {
+    const draft = this.draft(`hold ${item.format} ${part}`, 'cannotHold', 'warns', item, item.path);
+    draft.words.format = item.format;
+    draft.words.part = part;
   }
 
   noPicture(item: PlanItem, folder: string): void {
@@ -273,14 +291,16 @@ export class Report {
   }
 
   /** What a missing field most likely is, from the file's name and its neighbours; null without a ground. */
-  private propose(item: PlanItem, field: FieldName): string | number | null {
-    if (field === 'album' || field === 'albumArtist' || field === 'year')
+  private propose(item: PlanItem, field: FieldName): FieldValue {
+    if (field === 'album' || field === 'albumArtist' || field === 'date')
       return this.usual.get(folderOf(item.path))?.[field] ?? null;
     if (field !== 'title' && field !== 'track' && field !== 'artist') return null;
     const stem = stemOf(item.path);
     for (const pattern of item.kind === 'song' ? NUMBERED : NAMED) {
       const value = readPattern(pattern, stem)[0]?.values[field];
-      if (value !== undefined) return value;
+      if (value === undefined) continue;
+      const parsed = parseFieldText(field, String(value));
+      if (parsed.type === 'value') return parsed.value;
     }
     return field === 'title' ? stem.replace(/_/g, ' ').trim() : null;
   }
@@ -297,7 +317,7 @@ function appended<T>(list: readonly T[], entry: T): readonly T[] {
 interface Usual {
   album?: string;
   albumArtist?: string;
-  year?: number;
+  date?: string;
 }
 
 /** Values that at least half of a folder's songs share: what their neighbours most likely lack. */
@@ -313,8 +333,8 @@ function usualValues(items: readonly PlanItem[]): ReadonlyMap<string, Usual> {
   for (const [folder, members] of folders) {
     const album = mostFrequent(members, ({ fields }) => fields.album);
     const albumArtist = mostFrequent(members, ({ fields }) => fields.albumArtist);
-    const year = mostFrequent(members, ({ fields }) => fields.year);
-    usual.set(folder, { album, albumArtist, year });
+    const date = mostFrequent(members, ({ fields }) => fields.date);
+    usual.set(folder, { album, albumArtist, date });
   }
   return usual;
 }

@@ -1,6 +1,15 @@
 import { XMLBuilder, XMLParser } from 'fast-xml-parser';
-import type { FieldName, Fields } from '../items';
-import type { Section } from '../rulebooks';
+import {
+  EMPTY_FIELDS,
+  fieldText,
+  parseFieldText,
+  yearDate,
+  yearOf,
+  type FieldName,
+  type Fields,
+  type FieldValue,
+} from '../items';
+import type { Section, SidecarSource } from '../rulebooks';
 
 type SidecarRules = NonNullable<Section['sidecar']>;
 
@@ -33,17 +42,21 @@ export function runtimeMinutes(durationSeconds: number): number {
 export function writeSidecar(rules: SidecarRules, fields: Fields, durationSeconds: number | null): string {
   const elements: Record<string, string> = {};
   for (const { name, from } of rules.elements) {
-    const value = from === 'runtime' ? durationSeconds && runtimeMinutes(durationSeconds) : fields[from];
-    if (value !== null && value !== 0) elements[name] = String(value).replace(NO_XML, '');
+    const text = textFrom(from, fields, durationSeconds);
+    if (text !== '') elements[name] = text.replace(NO_XML, '');
   }
   return `<?xml version="1.0" encoding="UTF-8"?>\n${builder.build({ [rules.root]: elements })}`;
 }
 
-/** What a player reads in a sidecar's text: element texts by field, or null when it is not of this dialect. */
-export function readSidecar(
-  rules: SidecarRules,
-  text: string,
-): Partial<Record<FieldName | 'runtime', string>> | null {
+function textFrom(from: SidecarSource, fields: Fields, durationSeconds: number | null): string {
+  if (from === 'runtime') return durationSeconds ? String(runtimeMinutes(durationSeconds)) : '';
+  if (from === 'year') return String(yearOf(fields) ?? '');
+  const value = fields[from];
+  return typeof value === 'object' ? (value?.join('; ') ?? '') : fieldText(value);
+}
+
+/** The fields that a player reads in a sidecar's text, or null when it is not of this dialect. */
+export function readSidecar(rules: SidecarRules, text: string): Fields | null {
   let root: unknown;
   try {
     root = (parser.parse(text, true) as Record<string, unknown>)[rules.root];
@@ -52,10 +65,16 @@ export function readSidecar(
   }
   if (root === undefined || typeof root !== 'object') return null;
   const elements = root as Record<string, unknown>;
-  const read: Partial<Record<FieldName | 'runtime', string>> = {};
+  const read: Partial<Record<FieldName, FieldValue>> = {};
   for (const { name, from } of rules.elements) {
     const value = elements[name];
-    if (typeof value === 'string' && value !== '') read[from] = value;
+    if (typeof value !== 'string' || from === 'runtime') continue;
+    const field = from === 'year' ? 'date' : from;
+    const parsed = parseFieldText(
+      field,
+      from === 'year' && /^\d+$/.test(value) ? yearDate(Number(value)) : value,
+    );
+    if (parsed.type === 'value' && parsed.value !== null) read[field] ??= parsed.value;
   }
-  return read;
+  return { ...EMPTY_FIELDS, ...(read as Partial<Fields>) };
 }

@@ -1,8 +1,7 @@
-import { fieldText, type Edits, type Fields } from '../items';
-import { folderOf, nameOf } from '../paths';
+import { fieldText, releaseKey, yearOf, type Edits, type Fields } from '../items';
 import type { Section } from '../rulebooks';
 import type { Outgoing } from './outgoing';
-import { outgoingFields, type PlanItem } from './plan-item';
+import { outgoingFields } from './plan-item';
 import { shelfKey } from './rehearsal';
 import type { Report } from './report';
 
@@ -10,23 +9,15 @@ import type { Report } from './report';
 const PART_FIELDS: Readonly<Record<Section['reading']['groupBy'][number], readonly (keyof Usual)[]>> = {
   album: ['album'],
   maker: ['albumArtist', 'compilation'],
-  year: ['year'],
+  year: ['date'],
 };
-
-/** A release as its curator means it: one album name in one folder, the folders of its discs taken together. */
-export function releaseKey(item: PlanItem): string {
-  const folder = folderOf(item.path);
-  const home = /^(cd|disc|disk|side)[ _-]*[0-9a-d]{1,2}$/i.test(nameOf(folder)) ? folderOf(folder) : folder;
-  const album = (item.fields.album ?? '').trim().toLowerCase().replace(/\s+/g, ' ');
-  return `${home}\n${album}`;
-}
 
 /** Reports every release that the player's grouping would tear apart, with the edits that join it. */
 export function reportSplits(outgoing: readonly Outgoing[], report: Report): void {
   const releases = new Map<string, Outgoing[]>();
   for (const out of outgoing) {
     if (!out.section.reading.groupBy.includes('album')) continue;
-    const key = `${out.section.kind}\n${releaseKey(out.item)}`;
+    const key = `${out.section.kind}\n${releaseKey(out.item.path, out.item.fields)}`;
     const members = releases.get(key);
     if (members) members.push(out);
     else releases.set(key, [out]);
@@ -51,10 +42,11 @@ function reportRelease(members: readonly Outgoing[], report: Report): void {
     .filter((member) => shelfKey(outgoingFields(member.item), section) !== wantedKey)
     .map(({ item }) => {
       const own = outgoingFields(item);
-      const differing = fields.filter((field) => own[field] !== usual[field]);
+      const differing = fields.filter((field) => !binds(field, own, usual));
+      const mendable = item.writable ? differing.filter((field) => !binds(field, item.fields, usual)) : [];
       return {
         item,
-        edits: Object.fromEntries(differing.map((field) => [field, usual[field]])) as Edits,
+        edits: Object.fromEntries(mendable.map((field) => [field, usual[field]])) as Edits,
         fields: differing,
         found: differing.map((field) => fieldText(own[field]) || 'empty'),
       };
@@ -62,11 +54,12 @@ function reportRelease(members: readonly Outgoing[], report: Report): void {
   if (apart.length === 0) return;
   const told = fields
     .map((field) => usual[field])
-    .filter((value) => typeof value === 'string' || typeof value === 'number');
-  report.splitAlbum(String(usual.album), groups.size, apart, told.map(String));
+    .filter((value) => value !== null && typeof value !== 'boolean')
+    .map(fieldText);
+  report.splitAlbum(String(usual.album), groups.size, apart, told);
 }
 
-type Usual = Pick<Fields, 'album' | 'albumArtist' | 'compilation' | 'year'>;
+type Usual = Pick<Fields, 'album' | 'albumArtist' | 'compilation' | 'date'>;
 
 /** The values that bind a release: those most of its items have; an empty value never wins over a filled one. */
 function usualOf(members: readonly Outgoing[]): Usual {
@@ -76,17 +69,23 @@ function usualOf(members: readonly Outgoing[]): Usual {
     return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
   };
   const all = members.map(({ item }) => outgoingFields(item));
-  const artists = new Set(all.map((fields) => fields.artist));
+  const makers = all.map(({ artist }) => artist?.join('; ') ?? null);
   const compilation = all.filter((fields) => fields.compilation).length * 2 > all.length;
   const named = most(all.map((fields) => fields.albumArtist));
   // Nobody names an album artist: the artist of more than half the songs is it, else it is a compilation.
-  const artist = most(all.map((fields) => fields.artist));
-  const leads = all.filter((fields) => fields.artist === artist).length * 2 > all.length;
-  const various = compilation || (named === null && artists.size > 1 && !leads);
+  const maker = most(makers);
+  const leads = makers.filter((one) => one === maker).length * 2 > all.length;
+  const various = compilation || (named === null && new Set(makers).size > 1 && !leads);
+  const year = most(all.map(yearOf));
   return {
     album: most(all.map((fields) => fields.album)),
-    albumArtist: named ?? (various ? null : artist),
+    albumArtist: named ?? (various ? null : maker),
     compilation: various ? true : null,
-    year: most(all.map((fields) => fields.year)),
+    date: most(all.filter((fields) => yearOf(fields) === year).map(({ date }) => date)),
   };
+}
+
+/** Players group by the year: two dates of one year bind as well as the same one twice. */
+function binds(field: keyof Usual, own: Usual, usual: Usual): boolean {
+  return field === 'date' ? yearOf(own) === yearOf(usual) : own[field] === usual[field];
 }

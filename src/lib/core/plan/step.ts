@@ -1,4 +1,4 @@
-import type { ChosenPicture, Edits, Fields, FormatId, ItemId, SourceId } from '../items';
+import type { Edits, Fields, FormatId, ItemId, Overlay, SourceId } from '../items';
 import type { Kind } from '../kinds';
 import type { PlanPicture } from './plan-item';
 
@@ -7,11 +7,6 @@ export interface Original {
   readonly source: SourceId;
   readonly path: string;
   readonly size: number;
-}
-
-export interface CopyChanges {
-  readonly edits: Edits;
-  readonly picture: ChosenPicture | null;
 }
 
 /**
@@ -27,7 +22,7 @@ export type Step =
       readonly original: Original;
       readonly format: FormatId;
       /** What is written into the copy; null when it goes out unchanged. */
-      readonly changes: CopyChanges | null;
+      readonly changes: Overlay | null;
       /** What the copy must say when it is read back; null when it goes out unchanged. */
       readonly expect: Fields | null;
       readonly replaces: FileFacts | null;
@@ -149,6 +144,7 @@ export type FindingCode =
   | 'sidecarMismatch'
   | 'besideMismatch'
   | 'cannotWrite'
+  | 'cannotHold'
   | 'noPicture'
   | 'pictureShape';
 

@@ -72,6 +72,9 @@ const ask = object({
     .required(),
 });
 
+/** What fills an element of a sidecar: a field, the year of its date, or its length in whole minutes. */
+export type SidecarSource = FieldName | 'year' | 'runtime';
+
 const sidecar = object({
   extension: string()
     .required()
@@ -79,14 +82,14 @@ const sidecar = object({
   root: string()
     .required()
     .matches(/^[A-Za-z][A-Za-z0-9]*$/),
-  /** Element name to what fills it. `runtime` is the length in whole minutes. */
+  /** Element name to what fills it. */
   elements: array(
     object({
       name: string()
         .required()
         .matches(/^[A-Za-z][A-Za-z0-9]*$/),
-      from: mixed<FieldName | 'runtime'>()
-        .oneOf([...fieldNames, 'runtime'])
+      from: mixed<SidecarSource>()
+        .oneOf([...fieldNames, 'year', 'runtime'])
         .required(),
     }),
   ).required(),

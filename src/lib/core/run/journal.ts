@@ -1,8 +1,16 @@
+import {
+  earlierFields,
+  earlierOverlay,
+  earlierSignature,
+  type ChosenPicture,
+  type Edits,
+  type Fields,
+} from '../items';
 import { foldCase } from '../naming';
 import type { FileFacts, PlacedFile, Step } from '../plan';
 import type { StoreErrorCode } from './store';
 
-export const JOURNAL_VERSION = 2;
+export const JOURNAL_VERSION = 3;
 
 export type FailureCode =
   StoreErrorCode | 'unreadable' | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
@@ -105,17 +113,46 @@ type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; rea
 
 /**
  * A kept journal of any earlier version as one of this version. Version 1 held files below their own paths,
- * noted only whether something had stood there, and knew neither the folders it made nor what it replaced.
+ * noted only whether something had stood there, and knew neither the folders it made nor what it replaced. Up to
+ * version 2 a copy's changes were edits of fields and a picture.
  * @throws {RangeError} when a newer version wrote it
  */
 export function migrateJournal(kept: Kept): Journal {
   if (kept.version === JOURNAL_VERSION) return kept as Journal;
-  if (kept.version !== 1) throw new RangeError(`version ${kept.version} of a journal is not known here`);
+  if (kept.version !== 1 && kept.version !== 2)
+    throw new RangeError(`version ${kept.version} of a journal is not known here`);
+  const placedBefore = kept.placedBefore.map((file) => ({
+    ...file,
+    signature: earlierSignature(file.signature),
+  }));
+  const second = kept.version === 1 ? fromFirst(kept) : (kept as Journal);
+  return { ...second, version: JOURNAL_VERSION, placedBefore, steps: second.steps.map(migrateCopy) };
+}
+
+type OldCopy = Omit<Extract<Step, { type: 'copy' }>, 'changes' | 'expect'> & {
+  readonly changes: { readonly edits: Edits; readonly picture: ChosenPicture | null } | null;
+  readonly expect: Fields | null;
+};
+
+function migrateCopy(step: Step): Step {
+  if (step.type === 'makeFolder' || step.type === 'remove') return step;
+  const signature = earlierSignature(step.signature);
+  if (step.type !== 'copy') return { ...step, signature };
+  const { changes, expect } = step as unknown as OldCopy;
+  return {
+    ...step,
+    signature,
+    changes: changes && earlierOverlay(changes.edits, changes.picture),
+    expect: expect && earlierFields(expect),
+  };
+}
+
+function fromFirst(kept: Kept): Journal {
   const steps = (kept.steps as OldStep[]).map(migrateStep);
   const outcomes = (kept.outcomes as OldOutcome[]).map((outcome, index) =>
     migrateOutcome(outcome, steps[index] as Step, `.lectorum-held/${kept.id}/${steps[index]?.path}`),
   );
-  return { ...kept, version: JOURNAL_VERSION, steps, outcomes };
+  return { ...kept, steps, outcomes };
 }
 
 type OldStep = Step & { readonly replaces?: boolean };

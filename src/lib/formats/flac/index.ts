@@ -1,5 +1,5 @@
 export { BLOCK, LAST_FLAG, MARK } from './layout';
 export type { FlacStructure } from './layout';
 export { endsWhole, readStreamInfo } from './last-frame';
-export { readFlac } from './reader';
+export { readFlac, readFlacComments } from './reader';
 export { readNative, rewrite } from './writer';

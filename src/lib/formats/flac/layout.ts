@@ -5,7 +5,6 @@ export const MARK = 'fLaC';
 export const MOST_BLOCK_BYTES = 0xffffff;
 /** Set on the last metadata block. */
 export const LAST_FLAG = 0x80;
-export const FRONT_COVER = 3;
 
 export interface FlacBlock {
   readonly type: number;

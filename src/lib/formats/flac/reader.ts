@@ -1,5 +1,6 @@
 import { readAscii, readU24, type ByteSource } from '$lib/core/bytes';
-import { FormatError, MOST_TAG_BYTES, limitParts } from '../format';
+import { FormatError, MOST_TAG_BYTES, limitParts, type NativeRead } from '../format';
+import { parseVorbisComment, readComment } from '../vorbis-comment';
 import { readId3 } from '../id3';
 import { BLOCK, LAST_FLAG, MARK, type FlacBlock, type FlacStructure } from './layout';
 
@@ -31,4 +32,13 @@ export async function readFlac(source: ByteSource): Promise<FlacStructure> {
   if (blocks[0]?.type !== BLOCK.streamInfo)
     throw new FormatError('damaged', 'STREAMINFO does not come first');
   return { start, blocks, audioStart: at };
+}
+
+/** What its comments say; null where it has none. @throws {FormatError} with more of them than real files have */
+export async function readFlacComments(
+  source: ByteSource,
+  { blocks }: FlacStructure,
+): Promise<NativeRead | null> {
+  const block = blocks.find(({ type }) => type === BLOCK.vorbisComment);
+  return block ? readComment(parseVorbisComment(await source.read(block.start, block.end))) : null;
 }

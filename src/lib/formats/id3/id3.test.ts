@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { ascii, concat, memorySource, u16, u24, u32 } from '$lib/core/bytes';
 import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
-import { changeId3v1, frameText, id3Fields, id3Chapters, isId3v1, readId3, writeId3 } from './index';
+import { changeId3v1, frameText, id3Chapters, readTag, isId3v1, readId3, writeId3 } from './index';
 import { syncSafe } from './layout';
 
 const text = (value: string) => concat([Uint8Array.of(0), ascii(value)]);
@@ -13,7 +13,7 @@ const tag = (version: number, flags: number, body: Uint8Array) =>
 /** One silent frame of MPEG-1 layer III at 128 kbit/s, some times over. */
 const sound = new Uint8Array(417 * 8).map((_, index) => [0xff, 0xfb, 0x90, 0xc4][index % 417] ?? 0);
 const sourceOf = (...parts: Uint8Array[]) => memorySource(concat([...parts, sound]));
-const none = { fields: {}, picture: null };
+const none = { fields: {} };
 
 async function titleOf(bytes: Uint8Array): Promise<string | null> {
   const read = await readId3(sourceOf(bytes));
@@ -29,7 +29,7 @@ describe('ways in which tags are written', () => {
   test('ID3v2.2 with its short frames stays ID3v2.2', async () => {
     const old = tag(2, 0, concat([ascii('TT2'), u24(5), text('Kelp'), ascii('XYZ'), u24(3), ascii('abc')]));
     const read = await readId3(sourceOf(old));
-    const written = writeId3(read, { fields: { artist: 'Orla' }, picture: null });
+    const written = writeId3(read, { fields: { artist: ['Orla'] } });
     const again = await readId3(sourceOf(written));
     expect(again?.version).toBe(2);
     expect(again?.frames.map(({ id }) => id)).toEqual(['TT2', 'XYZ', 'TP1']);
@@ -81,7 +81,7 @@ describe('ways in which tags are written', () => {
   test('frames that are not understood are carried byte for byte, in place', async () => {
     const priv = frame('PRIV', Uint8Array.of(1, 2, 0xff, 0xe0, 3));
     const old = tag(3, 0, concat([frame('TIT2', text('a')), priv, frame('TALB', text('b'))]));
-    const written = writeId3(await readId3(sourceOf(old)), { fields: { title: 'c' }, picture: null });
+    const written = writeId3(await readId3(sourceOf(old)), { fields: { title: 'c' } });
     const again = await readId3(sourceOf(written));
     expect(again?.frames.map(({ id }) => id)).toEqual(['TIT2', 'PRIV', 'TALB']);
     expect(Buffer.from(written).includes(Buffer.from(priv))).toBe(true);
@@ -90,16 +90,12 @@ describe('ways in which tags are written', () => {
 
 test('old room is used, so that a small edit leaves the tag as long as it was', async () => {
   const old = tag(3, 0, concat([frame('TIT2', text('a title of some length')), new Uint8Array(500)]));
-  expect(writeId3(await readId3(sourceOf(old)), { fields: { title: 'short' }, picture: null })).toHaveLength(
-    old.length,
-  );
+  expect(writeId3(await readId3(sourceOf(old)), { fields: { title: 'short' } })).toHaveLength(old.length);
 });
 
 test('an older date does not contradict a new year', async () => {
   const old = tag(3, 0, concat([frame('TYER', text('1999')), frame('TDAT', text('2412'))]));
-  const again = await readId3(
-    sourceOf(writeId3(await readId3(sourceOf(old)), { fields: { year: 2004 }, picture: null })),
-  );
+  const again = await readId3(sourceOf(writeId3(await readId3(sourceOf(old)), { fields: { date: '2004' } })));
   expect(again?.frames.map((one) => [one.id, frameText(one, 3)])).toEqual([['TYER', '2004']]);
 });
 
@@ -115,7 +111,9 @@ test('chapters are read with their titles', async () => {
     title,
   ]);
   const read = await readId3(sourceOf(tag(3, 0, frame('CHAP', chapter))));
-  expect(read && id3Chapters(read)).toEqual([{ startSeconds: 61.5, title: 'Fog' }]);
+  expect(read && id3Chapters(read)).toEqual([
+    { startSeconds: 61.5, endSeconds: 90, title: 'Fog', link: null },
+  ]);
 });
 
 test('ID3v1 follows as far as it can hold the change', () => {
@@ -126,7 +124,7 @@ test('ID3v1 follows as far as it can hold the change', () => {
   const changed = changeId3v1(old, {
     title: 'Øre 海 and a title far longer than thirty letters',
     track: 300,
-    year: 2001,
+    date: '2001',
   });
   expect(isId3v1(changed)).toBe(true);
   const latin = (at: number, length: number) =>
@@ -146,15 +144,14 @@ test('any text comes back as it was written', async () => {
     title: letters,
     album: letters,
     albumArtist: letters,
-    artist: single,
-    composer: single,
+    artist: fc.uniqueArray(single, { minLength: 1, maxLength: 3 }),
+    composer: fc.uniqueArray(single, { minLength: 1, maxLength: 3 }),
   });
   await fc.assert(
     fc.asyncProperty(edits, fc.constantFrom(3, 4), async (fields: Edits, version) => {
       const old = await readId3(sourceOf(tag(version, 0, frame('TXXX', text('kept')))));
-      const written = await readId3(memorySource(writeId3(old, { fields, picture: null })));
-      const read = written && id3Fields(written);
-      expect(read).toEqual({ ...EMPTY_FIELDS, ...fields });
+      const written = await readId3(memorySource(writeId3(old, { fields })));
+      expect(written && readTag(written).fields).toEqual({ ...EMPTY_FIELDS, ...fields });
     }),
     { seed: 31, numRuns: 150 },
   );

@@ -1,5 +1,5 @@
 import { ascii, readAscii } from '$lib/core/bytes';
-import type { Edits, FieldName } from '$lib/core/items';
+import { fieldText, type Edits, type FieldName } from '$lib/core/items';
 import { ID3V1_BYTES } from './layout';
 
 /** Offset and length in bytes of ID3v1's text fields. */
@@ -7,7 +7,7 @@ const TEXTS: Readonly<Partial<Record<FieldName, readonly [number, number]>>> = {
   title: [3, 30],
   artist: [33, 30],
   album: [63, 30],
-  year: [93, 4],
+  date: [93, 4],
 };
 const ZERO_MARK = 125;
 const TRACK = 126;
@@ -29,7 +29,7 @@ export function changeId3v1(old: Uint8Array, edits: Edits): Uint8Array {
     const value = edits[name as FieldName];
     if (value === undefined) continue;
     bytes.fill(0, at, at + length);
-    const latin = String(value ?? '').replace(/[^\u0020-\u00ff]/g, '?');
+    const latin = fieldText(value).replace(/[^\u0020-\u00ff]/g, '?');
     bytes.set(ascii(latin.slice(0, length)), at);
   }
   if (edits.track !== undefined) {

@@ -1,4 +1,5 @@
-export { id3Fields, saidById3 } from './fields';
+export { readTag, saidById3 } from './fields';
+export { ID3_MAPS } from './tag-map';
 export { HEADER_BYTES, ID3V1_BYTES } from './layout';
 export type { Id3Frame, Id3Tag, Id3Version } from './layout';
 export { frameContent, frameText, parseId3, readId3 } from './reader';

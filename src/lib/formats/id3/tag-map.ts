@@ -1,35 +1,87 @@
 import type { FieldName } from '$lib/core/items';
+import type { TagMap, TagRow } from '../tag-map';
+import { escapeGenre, isReference, unescapeGenre } from './genres';
 import type { Id3Version } from './layout';
 
-/** Text frames of the fields that have one of their own, by version of the tag. */
-export const TEXT_FRAMES: Readonly<Partial<Record<FieldName, Readonly<Record<Id3Version, string>>>>> = {
-  title: { 2: 'TT2', 3: 'TIT2', 4: 'TIT2' },
-  artist: { 2: 'TP1', 3: 'TPE1', 4: 'TPE1' },
-  albumArtist: { 2: 'TP2', 3: 'TPE2', 4: 'TPE2' },
-  album: { 2: 'TAL', 3: 'TALB', 4: 'TALB' },
-  year: { 2: 'TYE', 3: 'TYER', 4: 'TDRC' },
-  genre: { 2: 'TCO', 3: 'TCON', 4: 'TCON' },
-  composer: { 2: 'TCM', 3: 'TCOM', 4: 'TCOM' },
-  compilation: { 2: 'TCP', 3: 'TCMP', 4: 'TCMP' },
+/** Frames of fields that have one of their own, in ID3v2.2 and in later versions. */
+const FRAMES: readonly (Omit<TagRow, 'names'> & { readonly frames: readonly [string, string] })[] = [
+  { field: 'title', frames: ['TT2', 'TIT2'] },
+  { field: 'album', frames: ['TAL', 'TALB'] },
+  { field: 'albumArtist', frames: ['TP2', 'TPE2'] },
+  { field: 'track', of: 'tracks', frames: ['TRK', 'TRCK'] },
+  { field: 'disc', of: 'discs', frames: ['TPA', 'TPOS'] },
+  { field: 'compilation', frames: ['TCP', 'TCMP'] },
+  { field: 'artist', frames: ['TP1', 'TPE1'] },
+  { field: 'composer', frames: ['TCM', 'TCOM'] },
+  {
+    field: 'genre',
+    frames: ['TCO', 'TCON'],
+    write: escapeGenre,
+    read: unescapeGenre,
+    holds: (text) => !isReference(text),
+  },
+  { field: 'lyrics', frames: ['ULT', 'USLT'] },
+];
+
+/** Fields without a frame of their own, by the description of their user text frame (TXXX), and what else is read. */
+const USER_TEXTS: readonly (readonly [FieldName, string, ...string[]])[] = [
+  ['show', 'SHOW'],
+  ['season', 'SEASON'],
+  ['episode', 'EPISODE'],
+  ['narrator', 'NARRATOR'],
+  ['description', 'DESCRIPTION', 'TDES'],
+];
+
+const userFrame = (version: Id3Version): string => (version === 2 ? 'TXX' : 'TXXX');
+
+/**
+ * Dates: a year with a user text beside it for what is more precise up to ID3v2.3, a timestamp of any precision in
+ * ID3v2.4 (structure, section 4). Frames of the other versions are read where a program put them.
+ */
+const DATES: Readonly<Record<Id3Version, TagRow>> = {
+  2: {
+    field: 'date',
+    names: ['TYE'],
+    yearOnly: true,
+    precise: ['TXX:RELEASEDATE'],
+    also: ['TDA', 'TIM', 'TRD'],
+  },
+  3: {
+    field: 'date',
+    names: ['TYER', 'TDRC'],
+    yearOnly: true,
+    precise: ['TXXX:RELEASEDATE', 'TDRL'],
+    also: ['TDAT', 'TRDA', 'TIME'],
+  },
+  4: {
+    field: 'date',
+    names: ['TDRC', 'TYER'],
+    precise: ['TXXX:RELEASEDATE', 'TDRL'],
+    also: ['TDAT', 'TRDA', 'TIME'],
+  },
 };
 
-/** Fields without a frame of their own, by the description of their user text frame (TXXX). */
-export const USER_TEXTS: Readonly<Partial<Record<FieldName, string>>> = {
-  show: 'SHOW',
-  season: 'SEASON',
-  episode: 'EPISODE',
-  narrator: 'NARRATOR',
-  date: 'RELEASEDATE',
-  description: 'DESCRIPTION',
-};
+function mapOf(version: Id3Version): TagMap {
+  const column = version === 2 ? 0 : 1;
+  return {
+    rows: [
+      ...FRAMES.map(({ frames, ...row }): TagRow => ({ ...row, names: [frames[column]] })),
+      DATES[version],
+      ...USER_TEXTS.map(([field, text, ...others]): TagRow => ({
+        field,
+        names: [`${userFrame(version)}:${text}`, ...others],
+      })),
+    ],
+    pictures: null,
+    // One table of contents counts its chapters in a byte. ID3v2.2 has no frame for them.
+    chapters: version === 2 ? null : { most: 255, titleBytes: Infinity, links: true, ends: true },
+  };
+}
+
+export const ID3_MAPS: Readonly<Record<Id3Version, TagMap>> = { 2: mapOf(2), 3: mapOf(3), 4: mapOf(4) };
+
 export const USER_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TXX', 3: 'TXXX', 4: 'TXXX' };
 export const LYRICS_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'ULT', 3: 'USLT', 4: 'USLT' };
-
-export const TRACK_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TRK', 3: 'TRCK', 4: 'TRCK' };
-export const DISC_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TPA', 3: 'TPOS', 4: 'TPOS' };
 export const PICTURE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'PIC', 3: 'APIC', 4: 'APIC' };
-
-/** Frames that say the same in another place and would contradict a new value. */
-export const ALSO_REMOVED: Readonly<Partial<Record<FieldName, readonly string[]>>> = {
-  year: ['TYE', 'TYER', 'TDRC', 'TDAT', 'TDA', 'TRDA', 'TIME', 'TIM'],
-};
+export const CHAPTER_FRAME = 'CHAP';
+export const CONTENTS_FRAME = 'CTOC';

@@ -1,29 +1,20 @@
-import { ascii, concat, u16, u24, u32 } from '$lib/core/bytes';
-import { requireField, type Edits, type FieldName } from '$lib/core/items';
-import { FormatError, joinPair, splitPair, splitValues, type NewPicture, type TagChanges } from '../format';
-import { saidById3 } from './fields';
-import { escapeGenre } from './genres';
+import { ascii, concat } from '$lib/core/bytes';
+import { PICTURE_ROLES, codeOfRole, type PictureRole } from '$lib/core/items';
+import { FormatError, type NewPicture, type TagChanges } from '../format';
+import { changesFor, readRows, type NativeChange } from '../tag-map';
+import { chapterFrames } from './chapters';
+import { nameOfFrame, saidById3, textsOfTag } from './fields';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
-import { frameContent, frameText } from './reader';
-import {
-  ALSO_REMOVED,
-  DISC_FRAME,
-  LYRICS_FRAME,
-  PICTURE_FRAME,
-  TEXT_FRAMES,
-  TRACK_FRAME,
-  USER_FRAME,
-  USER_TEXTS,
-} from './tag-map';
+import { frameContent } from './reader';
+import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, LYRICS_FRAME, PICTURE_FRAME, USER_FRAME } from './tag-map';
+import { encodePair, encodeText, frameBytes } from './text';
 
 /** Room left for later edits in a tag that had to grow, in bytes. */
 const PADDING_BYTES = 1024;
 /** Old room is reused up to this much of it; more is given back. */
 const MOST_PADDING_BYTES = 65_536;
-/** What a tag's size can say in 28 bits, and a frame's of ID3v2.2 in 24. */
+/** What a tag's size can say in 28 bits. */
 const MOST_BODY_BYTES = 0x0fffffff;
-const MOST_FRAME22_BYTES = 0xffffff;
-const FRONT_COVER = 3;
 
 /**
  * The bytes of a tag with the changes in it. The version stays; frames that are not changed are
@@ -32,7 +23,7 @@ const FRONT_COVER = 3;
  */
 export function writeId3(old: Id3Tag | null, changes: TagChanges): Uint8Array {
   const version = old?.version ?? 3;
-  const frames = changeFrames(old?.frames ?? [], version, old && saidById3(old) ? changes : filled(changes));
+  const frames = changeFrames(old, version, old && saidById3(old) ? changes : filled(changes));
   const body = concat(frames.map((frame) => frameBytes(frame, version)));
   const room = (old?.size ?? 0) - HEADER_BYTES - body.length;
   const padding = room >= 0 && room <= MOST_PADDING_BYTES ? room : PADDING_BYTES;
@@ -65,165 +56,85 @@ export function normalId3({ version, frames }: Id3Tag): Uint8Array {
   return concat([tagHeader(version, body.length), body]);
 }
 
-function frameBytes({ id, flags, data }: Id3Frame, version: Id3Version): Uint8Array {
-  if (version === 2) {
-    if (data.length > MOST_FRAME22_BYTES)
-      throw new FormatError('tooLarge', 'a frame of ID3v2.2 holds at most 16 MiB');
-    return concat([ascii(id), u24(data.length), data]);
+function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChanges): Id3Frame[] {
+  const { rows } = ID3_MAPS[version];
+  const tag = old ?? { version, frames: [] };
+  let frames = [...tag.frames];
+  for (const change of changesFor(rows, changes.fields, readRows(rows, textsOfTag(tag)))) {
+    const goes = new Set(change.goes);
+    const fresh = fieldFrame(change, version);
+    frames = replaceWhere(frames, (frame) => goes.has(nameOfFrame(frame, version)), fresh ? [fresh] : []);
   }
-  const size = version === 4 ? syncSafe(data.length) : u32(data.length);
-  return concat([ascii(id), size, u16(flags), data]);
-}
-
-function changeFrames(old: readonly Id3Frame[], version: Id3Version, changes: TagChanges): Id3Frame[] {
-  let frames = [...old];
-  for (const name of Object.keys(changes.fields) as FieldName[]) {
-    const id = TEXT_FRAMES[name]?.[version];
-    if (id)
-      frames = replaceFrame(frames, id, textFor(name, changes.fields, version), version, ALSO_REMOVED[name]);
+  if (changes.chapters) {
+    if (!ID3_MAPS[version].chapters && changes.chapters.length > 0)
+      throw new FormatError('tooLarge', `ID3v2.${version} holds no chapters`);
+    const isOld = ({ id }: Id3Frame) => id === CHAPTER_FRAME || id === CONTENTS_FRAME;
+    frames = replaceWhere(frames, isOld, chapterFrames(changes.chapters, version));
   }
-  for (const [field, name] of Object.entries(USER_TEXTS)) {
-    const value = changes.fields[field as FieldName];
-    if (value !== undefined) frames = replaceUserText(frames, name, value, version);
-  }
-  if (changes.fields.lyrics !== undefined) frames = replaceLyrics(frames, changes.fields.lyrics, version);
-  frames = changePair(frames, TRACK_FRAME[version], version, changes.fields.track, changes.fields.tracks);
-  frames = changePair(frames, DISC_FRAME[version], version, changes.fields.disc, changes.fields.discs);
-  return changes.picture ? changePicture(frames, version, changes.picture) : frames;
+  for (const [role, picture] of changes.pictures ?? [])
+    frames = changePicture(frames, version, role, picture);
+  return frames;
 }
 
-function textFor(name: FieldName, edits: Edits, version: Id3Version): string | null {
-  const value = edits[name] ?? null;
-  if (value === null || value === false) return null;
-  if (value === true) return '1';
-  if (typeof value === 'number') return String(value).padStart(4, '0');
-  if (!requireField(name).many) return value;
-  // ID3v2.4 parts values by a null letter (frames, section 4.2). Earlier versions have no way that
-  // leaves a slash inside a name alone, so there the values stay one text.
-  if (version !== 4) return name === 'genre' ? escapeGenre(value) : value;
-  const values = splitValues(value);
-  return (name === 'genre' ? values.map(escapeGenre) : values).join('\0');
+/** The frame that a field's texts go into; null where none are left. */
+function fieldFrame({ name, texts }: NativeChange, version: Id3Version): Id3Frame | null {
+  if (texts.length === 0) return null;
+  const [id = '', label] = name.split(':');
+  // ID3v2.4 parts values by a null letter (frames, section 4.2). Earlier versions have no way that leaves a slash
+  // inside a name alone, so there the values stay one text.
+  const text = texts.join(version === 4 ? '\0' : '; ');
+  if (id === LYRICS_FRAME[version])
+    // Without a description, language unknown (ID3v2.3.0, section 4.9).
+    return { id, flags: 0, data: encodePair(ascii('XXX'), '', text, version) };
+  // A user text frame: encoding, description, a null letter, value (ID3v2.3.0, section 4.2.2).
+  if (id === USER_FRAME[version] && label !== undefined)
+    return { id, flags: 0, data: encodePair(new Uint8Array(0), label, text, version) };
+  return { id, flags: 0, data: encodeText(text, version) };
 }
 
-/** Puts the new frame where the first of the old ones stood, so that the order of a tag stays. */
-function replaceFrame(
-  frames: readonly Id3Frame[],
-  id: string,
-  text: string | null,
-  version: Id3Version,
-  also: readonly string[] = [],
-): Id3Frame[] {
-  const goes = (frame: Id3Frame) => frame.id === id || also.includes(frame.id);
-  const at = frames.findIndex(goes);
-  const rest = frames.filter((frame) => !goes(frame));
-  if (text === null) return rest;
-  const place = at < 0 ? rest.length : frames.slice(0, at).filter((frame) => !goes(frame)).length;
-  return [...rest.slice(0, place), { id, flags: 0, data: encodeText(text, version) }, ...rest.slice(place)];
-}
-
-/** A user text frame: encoding, description, a null letter, value (ID3v2.3.0, section 4.2.2). */
-function replaceUserText(
-  frames: readonly Id3Frame[],
-  name: string,
-  value: string | number | boolean | null,
-  version: Id3Version,
-): Id3Frame[] {
-  const id = USER_FRAME[version];
-  const isOld = (frame: Id3Frame) =>
-    frame.id === id && frameText(frame, version)?.split('\0')[0]?.toUpperCase() === name;
-  const data = value === null ? null : encodePair(new Uint8Array(0), name, String(value), version);
-  return replaceWhere(frames, isOld, data && { id, flags: 0, data });
-}
-
-/** Lyrics without a description, language unknown (ID3v2.3.0, section 4.9). Those of other descriptions go too. */
-function replaceLyrics(frames: readonly Id3Frame[], value: string | null, version: Id3Version): Id3Frame[] {
-  const id = LYRICS_FRAME[version];
-  const data = value === null ? null : encodePair(ascii('XXX'), '', value, version);
-  return replaceWhere(frames, (frame) => frame.id === id, data && { id, flags: 0, data });
-}
-
+/** Puts the new frames where the first of the old ones stood, so that the order of a tag stays. */
 function replaceWhere(
   frames: readonly Id3Frame[],
   isOld: (frame: Id3Frame) => boolean,
-  frame: Id3Frame | null,
+  fresh: readonly Id3Frame[],
 ): Id3Frame[] {
   const at = frames.findIndex(isOld);
-  const rest = frames.filter((candidate) => !isOld(candidate));
-  if (!frame) return rest;
+  const rest = frames.filter((frame) => !isOld(frame));
   const place = at < 0 ? rest.length : at;
-  return [...rest.slice(0, place), frame, ...rest.slice(place)];
+  return [...rest.slice(0, place), ...fresh, ...rest.slice(place)];
 }
 
-/** Encoding, what stands before the texts, then two texts parted by a null letter of the encoding. */
-function encodePair(before: Uint8Array, first: string, second: string, version: Id3Version): Uint8Array {
-  const encoding = encodeText(first + second, version)[0] as number;
-  if (encoding !== 1) {
-    const encode = (text: string) => (encoding === 3 ? new TextEncoder().encode(text) : ascii(text));
-    return concat([Uint8Array.of(encoding), before, encode(first), Uint8Array.of(0), encode(second)]);
-  }
-  const mark = Uint8Array.of(0xff, 0xfe);
-  const head = concat([mark, utf16le(first), Uint8Array.of(0, 0)]);
-  return concat([Uint8Array.of(1), before, head, mark, utf16le(second)]);
-}
-
-function changePair(
-  frames: Id3Frame[],
-  id: string,
+/** The new picture takes the place of the old one of its role, or of one of no role; other pictures stay. */
+function changePicture(
+  frames: readonly Id3Frame[],
   version: Id3Version,
-  no: number | null | undefined,
-  of: number | null | undefined,
+  role: PictureRole,
+  picture: NewPicture,
 ): Id3Frame[] {
-  if (no === undefined && of === undefined) return frames;
-  const frame = frames.find((candidate) => candidate.id === id);
-  const old = splitPair(frame ? frameText(frame, version) : null);
-  return replaceFrame(
-    frames,
-    id,
-    joinPair(no === undefined ? old.no : no, of === undefined ? old.of : of),
-    version,
-  );
-}
-
-/** A text frame's body: one byte of encoding, then text. Plain ASCII stays so; readers agree on it. */
-function encodeText(text: string, version: Id3Version): Uint8Array {
-  // eslint-disable-next-line no-control-regex
-  if (/^[\u0000-\u007f]*$/.test(text)) return concat([Uint8Array.of(version === 4 ? 3 : 0), ascii(text)]);
-  if (version === 4) return concat([Uint8Array.of(3), new TextEncoder().encode(text)]);
-  return concat([Uint8Array.of(1, 0xff, 0xfe), utf16le(text)]);
-}
-
-function utf16le(text: string): Uint8Array {
-  const bytes = new Uint8Array(text.length * 2);
-  for (let i = 0; i < text.length; i++) {
-    bytes[i * 2] = text.charCodeAt(i);
-    bytes[i * 2 + 1] = text.charCodeAt(i) >>> 8;
-  }
-  return bytes;
-}
-
-/** The new front picture takes the place of the old one; other pictures stay. */
-function changePicture(frames: readonly Id3Frame[], version: Id3Version, picture: NewPicture): Id3Frame[] {
   const id = PICTURE_FRAME[version];
-  const roles = new Map(
-    frames.filter((frame) => frame.id === id).map((frame) => [frame, pictureRole(frame, version)]),
+  const wanted = codeOfRole(role);
+  const codes = new Map(
+    frames.filter((frame) => frame.id === id).map((frame) => [frame, pictureCode(frame, version)]),
   );
-  const roleOut = [...roles.values()].includes(FRONT_COVER) ? FRONT_COVER : 0;
-  const at = frames.findIndex((frame) => roles.get(frame) === roleOut);
-  const rest = frames.filter((frame) => roles.get(frame) !== roleOut);
+  const stands = [...codes.values()].includes(wanted);
+  const out = stands || role !== 'front' ? wanted : codeOfRole('other');
+  const at = frames.findIndex((frame) => codes.get(frame) === out);
+  const rest = frames.filter((frame) => codes.get(frame) !== out);
   const place = at < 0 ? rest.findIndex((frame) => frame.id === id) : at;
-  const fresh: Id3Frame = { id, flags: 0, data: pictureBody(version, picture) };
+  const fresh: Id3Frame = { id, flags: 0, data: pictureBody(version, wanted, picture) };
   return place < 0 ? [...rest, fresh] : [...rest.slice(0, place), fresh, ...rest.slice(place)];
 }
 
-function pictureBody(version: Id3Version, { mime, bytes }: NewPicture): Uint8Array {
+function pictureBody(version: Id3Version, code: number, { mime, bytes }: NewPicture): Uint8Array {
   const format = version === 2 ? ascii(mime === 'image/png' ? 'PNG' : 'JPG') : ascii(`${mime}\0`);
-  return concat([Uint8Array.of(0), format, Uint8Array.of(FRONT_COVER, 0), bytes]);
+  return concat([Uint8Array.of(0), format, Uint8Array.of(code, 0), bytes]);
 }
 
 /** The picture type of APIC or PIC, or null when the frame cannot be looked into. */
-function pictureRole(frame: Id3Frame, version: Id3Version): number | null {
+function pictureCode(frame: Id3Frame, version: Id3Version): number | null {
   const content = frameContent(frame, version);
   if (!content) return null;
   const at = version === 2 ? 4 : content.indexOf(0, 1) + 1;
-  return content[at] ?? null;
+  const code = content[at];
+  return code === undefined || code >= PICTURE_ROLES.length ? null : code;
 }

@@ -1,6 +1,7 @@
-import { readAscii, readPartHead, type ByteRange, type ByteSource } from '$lib/core/bytes';
+import { readAscii, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import type { Chapter, Stream } from '$lib/core/items';
-import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
+import { bytesOf, children, float, number, readContent, readElement, text, type Element } from '../ebml';
+import { FormatError, MOST_OUTER_PARTS, limitParts } from '../format';
 
 /** Element ids that are read (RFC 9559, section 5.1). */
 const ID = {
@@ -24,6 +25,7 @@ const ID = {
   edition: 0x45b9,
   chapterAtom: 0xb6,
   chapterStart: 0x91,
+  chapterEnd: 0x92,
   chapterDisplay: 0x80,
   chapterText: 0x85,
   cluster: 0x1f43b675,
@@ -44,13 +46,6 @@ const ID = {
   fileType: 0x4660,
   fileData: 0x465c,
 } as const;
-
-interface Element {
-  readonly id: number;
-  readonly start: number;
-  readonly content: number;
-  readonly end: number;
-}
 
 export interface MatroskaTag {
   /** 50 for the whole release, 30 for the track itself (RFC 9559, section 5.1.8.1.1.1). */
@@ -112,44 +107,6 @@ export async function readMatroskaFacts(source: ByteSource, evenCut = false): Pr
   };
 }
 
-/** A variable-length number (RFC 8794, section 4). `keepMark` keeps the length mark, as ids do. */
-function readVint(
-  b: Uint8Array,
-  at: number,
-  keepMark: boolean,
-): { value: number; length: number; unknown: boolean } | null {
-  const first = b[at];
-  if (first === undefined || first === 0) return null;
-  const length = Math.clz32(first) - 23;
-  if (at + length > b.length) return null;
-  let value = keepMark ? first : first & (0xff >> length);
-  let unknown = (first & (0xff >> length)) === 0xff >> length;
-  for (let i = 1; i < length; i++) {
-    value = value * 256 + (b[at + i] as number);
-    unknown &&= b[at + i] === 0xff;
-  }
-  return { value, length, unknown };
-}
-
-function elementAt(b: Uint8Array, at: number, offset: number, limit: number): Element | null {
-  const id = readVint(b, at, true);
-  const size = id && readVint(b, at + id.length, false);
-  if (!id || !size) return null;
-  const content = offset + id.length + size.length;
-  return { id: id.value, start: offset, content, end: size.unknown ? limit : content + size.value };
-}
-
-async function readElement(source: ByteSource, at: number, index = 0): Promise<Element | null> {
-  return elementAt(await readPartHead(source, index, at, at + 16), 0, at, source.size);
-}
-
-/** Elements other than clusters are small. @throws {FormatError} `tooMuch` for one that says otherwise and could be */
-async function readContent(source: ByteSource, { content, end }: Element): Promise<Uint8Array | null> {
-  if (end > source.size) return null;
-  if (end - content > MOST_TAG_BYTES) throw new FormatError('tooMuch', 'an element of over 32 MiB');
-  return source.read(content, end);
-}
-
 /** Elements of the segment, up to the first cluster one after another, those behind it by the seek head. */
 async function findElements(source: ByteSource, segment: Element): Promise<ReadonlyMap<number, Element>> {
   const found = new Map<number, Element>();
@@ -178,49 +135,6 @@ async function findElements(source: ByteSource, segment: Element): Promise<Reado
 
 /** Entries of a seek head, each of which costs a read. */
 const MOST_SEEKS = 200;
-/** Elements inside one element: a chapter for every second of a long film is still fewer. */
-const MOST_CHILDREN = 5000;
-
-function children(b: Uint8Array, most = MOST_CHILDREN): Element[] {
-  const elements: Element[] = [];
-  for (let at = 0; at < b.length;) {
-    const element = elementAt(b, at, at, b.length);
-    if (!element || element.end > b.length) break;
-    limitParts(elements.length, 'elements in one element', most);
-    elements.push(element);
-    at = element.end;
-  }
-  return elements;
-}
-
-/** Content of the first element of this id; looked for no further than among the first few hundred. */
-function bytesOf(b: Uint8Array, id: number): Uint8Array | null {
-  for (let at = 0, count = 0; at < b.length && count < 500; count++) {
-    const element = elementAt(b, at, at, b.length);
-    if (!element || element.end > b.length) return null;
-    if (element.id === id) return b.subarray(element.content, element.end);
-    at = element.end;
-  }
-  return null;
-}
-
-function number(b: Uint8Array, id: number): number | null {
-  const bytes = bytesOf(b, id);
-  return bytes && bytes.reduce((value, byte) => value * 256 + byte, 0);
-}
-
-function float(b: Uint8Array, id: number): number | null {
-  const bytes = bytesOf(b, id);
-  if (!bytes) return null;
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
-  return bytes.length === 4 ? view.getFloat32(0) : bytes.length === 8 ? view.getFloat64(0) : null;
-}
-
-function text(b: Uint8Array, id: number): string | null {
-  const bytes = bytesOf(b, id);
-  return bytes && new TextDecoder().decode(bytes).replace(/\0+$/, '');
-}
-
 function readInfo(info: Uint8Array | null): { durationSeconds: number | null; title: string | null } {
   if (!info) return { durationSeconds: null, title: null };
   const scale = number(info, ID.timestampScale) ?? 1_000_000;
@@ -243,6 +157,8 @@ function readTrack(b: Uint8Array, entry: Element): Stream {
   };
 }
 
+const endOf = (nanoseconds: number | null) => (nanoseconds ? nanoseconds / 1e9 : null);
+
 function readChapters(b: Uint8Array): Chapter[] {
   const edition = bytesOf(b, ID.edition);
   if (!edition) return [];
@@ -253,7 +169,9 @@ function readChapters(b: Uint8Array): Chapter[] {
       const display = bytesOf(inside, ID.chapterDisplay);
       return {
         startSeconds: (number(inside, ID.chapterStart) ?? 0) / 1e9,
+        endSeconds: endOf(number(inside, ID.chapterEnd)),
         title: (display && text(display, ID.chapterText)) ?? '',
+        link: null,
       };
     });
 }

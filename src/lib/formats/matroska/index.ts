@@ -1,2 +1,3 @@
+export { MATROSKA_MAP } from './tag-map';
 export { clusterRanges, readMatroskaFacts } from './facts';
 export type { MatroskaFacts, MatroskaTag } from './facts';

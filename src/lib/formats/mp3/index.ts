@@ -1,2 +1,3 @@
+export { SYNC_SEARCH_BYTES, findFirstFrame, isFrameHeader } from './frames';
 export { readMp3 } from './reader';
 export { readNative, rewrite } from './writer';

@@ -1,5 +1,6 @@
 import { readAscii, type ByteSource } from '$lib/core/bytes';
 import { FormatError } from '../format';
+import { SYNC_SEARCH_BYTES, isFrameHeader } from './frames';
 import { ID3V1_BYTES, isId3v1, readId3, type Id3Tag } from '../id3';
 
 export interface Mp3Structure {
@@ -11,9 +12,6 @@ export interface Mp3Structure {
   /** The 128 bytes of ID3v1, or null. */
   readonly id3v1: Uint8Array | null;
 }
-
-/** How far a first frame may lie behind the tag, in bytes: nearly always at once, but some files carry zeros there. */
-const SYNC_SEARCH_BYTES = [512, 65_536] as const;
 
 /**
  * Where tags and sound lie in an MP3 file (ISO/IEC 11172-3 for the frame header).
@@ -37,17 +35,7 @@ async function findsFrame(source: ByteSource, start: number, end: number): Promi
   for (const bytes of SYNC_SEARCH_BYTES) {
     const head = await source.read(start, Math.min(end, start + bytes));
     if (readAscii(head, 0, 4) === 'fLaC') throw new FormatError('notThisFormat', 'FLAC behind an ID3 tag');
-    if (hasFrame(head)) return true;
-  }
-  return false;
-}
-
-function hasFrame(bytes: Uint8Array): boolean {
-  for (let at = 0; at + 3 < bytes.length; at++) {
-    if (bytes[at] !== 0xff || ((bytes[at + 1] as number) & 0xe0) !== 0xe0) continue;
-    const layer = ((bytes[at + 1] as number) >> 1) & 3;
-    const bitrate = (bytes[at + 2] as number) >> 4;
-    if (layer !== 0 && bitrate !== 15) return true;
+    for (let at = 0; at + 3 < head.length; at++) if (isFrameHeader(head, at)) return true;
   }
   return false;
 }

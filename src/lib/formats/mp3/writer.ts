@@ -1,11 +1,10 @@
 import { fresh, kept, type ByteSource, type Span } from '$lib/core/bytes';
-import type { Rewrite, TagChanges } from '../format';
-import type { Fields } from '$lib/core/items';
+import type { NativeRead, Rewrite, TagChanges } from '../format';
 import { changeId3v1, saidById3, writeId3 } from '../id3';
 import { readMp3 } from './reader';
 
 /** What its ID3v2 tag says, or null where it has none or an empty one. @throws {FormatError} when the file is no MP3 */
-export async function readNative(source: ByteSource): Promise<Fields | null> {
+export async function readNative(source: ByteSource): Promise<NativeRead | null> {
   const { tag } = await readMp3(source);
   return tag && saidById3(tag);
 }

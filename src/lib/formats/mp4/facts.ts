@@ -1,6 +1,7 @@
 import { readAscii, readU16, readU32, readU64, type ByteSource } from '$lib/core/bytes';
 import type { Chapter, Stream } from '$lib/core/items';
-import { findBox, findPath, parseBoxes, type Box } from './layout';
+import { chapterTrackIds, trackId } from './chapters';
+import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
 
 export interface Mp4Facts {
@@ -138,21 +139,16 @@ function readDuration(bytes: Uint8Array, box: Box): number | null {
 }
 
 function readTrack(bytes: Uint8Array, trak: Box): Track {
-  const header = findPath(bytes, trak, 'tkhd');
   const handlerBox = findPath(bytes, trak, 'mdia', 'hdlr');
   const times = findPath(bytes, trak, 'mdia', 'mdhd');
   const table = findPath(bytes, trak, 'mdia', 'minf', 'stbl');
-  const refers = findPath(bytes, trak, 'tref', 'chap');
   const handler = handlerBox ? readAscii(bytes, handlerBox.content + 8, 4) : '';
-  const chapterTracks: number[] = [];
-  if (refers)
-    for (let at = refers.content; at + 4 <= refers.end; at += 4) chapterTracks.push(readU32(bytes, at));
   return {
-    id: header ? readU32(bytes, header.content + (bytes[header.content] === 1 ? 20 : 12)) : 0,
+    id: trackId(bytes, trak),
     handler,
     timescale: times ? readTimes(bytes, times).timescale : 0,
     table,
-    chapterTracks,
+    chapterTracks: chapterTrackIds(bytes, trak),
     stream: table && readStream(bytes, handler, table),
   };
 }
@@ -194,7 +190,7 @@ function readChapterList(bytes: Uint8Array, moov: Box): Chapter[] {
   for (let i = 0; i < count && at + 9 <= list.end; i++) {
     const length = bytes[at + 8] ?? 0;
     const title = new TextDecoder().decode(bytes.subarray(at + 9, at + 9 + length));
-    chapters.push({ startSeconds: readU64(bytes, at) / 10_000_000, title });
+    chapters.push({ startSeconds: readU64(bytes, at) / 10_000_000, endSeconds: null, title, link: null });
     at += 9 + length;
   }
   return chapters;
@@ -209,7 +205,12 @@ async function readChapterTrack(source: ByteSource, bytes: Uint8Array, track: Tr
   for (const [index, place] of places.slice(0, MOST_CHAPTERS).entries()) {
     const sample = await source.read(place.start, place.start + Math.min(place.size, 2048));
     const title = new TextDecoder().decode(sample.subarray(2, 2 + readU16(sample, 0)));
-    chapters.push({ startSeconds: (starts[index] ?? 0) / track.timescale, title });
+    chapters.push({
+      startSeconds: (starts[index] ?? 0) / track.timescale,
+      endSeconds: null,
+      title,
+      link: null,
+    });
   }
   return chapters;
 }

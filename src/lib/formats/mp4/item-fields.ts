@@ -1,9 +1,10 @@
 import { readU16, readU32 } from '$lib/core/bytes';
-import { EMPTY_FIELDS, requireField, type FieldName, type Fields } from '$lib/core/items';
-import { splitValues } from '../format';
-import { findBox, findPath, parseBoxes, type Box } from './layout';
+import type { Fields } from '$lib/core/items';
+import { joinPair } from '../format';
+import { addText, readRows, type NativeTexts } from '../tag-map';
+import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
-import { COMPILATION_ITEM, DISC_ITEM, NAMED_ITEMS, NUMBER_ITEMS, TEXT_ITEMS, TRACK_ITEM } from './tag-map';
+import { MP4_MAP, NAMED, formOf } from './tag-map';
 
 /** The metadata item list, `moov/udta/meta/ilst`; null when there is none. */
 export function findItemList({ moovBytes: bytes, ...structure }: Mp4Structure): Box | null {
@@ -13,75 +14,71 @@ export function findItemList({ moovBytes: bytes, ...structure }: Mp4Structure): 
 
 /** The fields that the item list holds, as they stand; null when there is no list. */
 export function itemFields(structure: Mp4Structure): Fields | null {
-  const bytes = structure.moovBytes;
   const list = findItemList(structure);
   if (!list) return null;
-  const items = parseBoxes(bytes, list.content, list.end);
-  const find = (type: string) => findBox(items, type);
-  const said: Partial<Record<FieldName, string | number | boolean | null>> = {};
-  for (const [name, type] of Object.entries(TEXT_ITEMS) as [FieldName, string][])
-    said[name] = textField(name, textsIn(bytes, find(type)));
-  for (const [name, type] of Object.entries(NUMBER_ITEMS) as [FieldName, string][])
-    said[name] = numberIn(bytes, find(type)) || null;
-  for (const [name, wanted] of Object.entries(NAMED_ITEMS) as [FieldName, string][]) {
-    const item = items.find((box) => box.type === '----' && nameOfNamed(bytes, box) === wanted) ?? null;
-    said[name] = textField(name, textsIn(bytes, item));
-  }
-  const track = pairIn(bytes, find(TRACK_ITEM));
-  const disc = pairIn(bytes, find(DISC_ITEM));
-  return {
-    ...EMPTY_FIELDS,
-    ...(said as Partial<Fields>),
-    track: track.no,
-    tracks: track.of,
-    disc: disc.no,
-    discs: disc.of,
-    compilation: numberIn(bytes, find(COMPILATION_ITEM)) === 1 ? true : null,
-  };
+  const { moovBytes: bytes } = structure;
+  return fieldsOfItems(
+    parseBoxes(bytes, list.content, list.end).map((box) => bytes.subarray(box.start, box.end)),
+  );
 }
 
-/** Name of a freeform item, in capitals; empty when it has none. Offsets count in the bytes that the box lies in. */
-export function nameOfNamed(bytes: Uint8Array, item: Box): string {
-  const box = findBox(parseBoxes(bytes, item.content, item.end), 'name');
-  return box ? new TextDecoder().decode(bytes.subarray(box.content + 4, box.end)).toUpperCase() : '';
+/** The same of a list's items, each with its own header. */
+export function fieldsOfItems(items: readonly Uint8Array[]): Fields {
+  return readRows(MP4_MAP.rows, textsOfItems(items));
+}
+
+function textsOfItems(items: readonly Uint8Array[]): NativeTexts {
+  const texts = new Map<string, string[]>();
+  for (const item of items) {
+    const name = nameOfItem(item);
+    // Of several items of one name the first counts.
+    if (texts.has(name)) continue;
+    for (const text of textsIn(name, valuesIn(item))) addText(texts, name, text);
+  }
+  return texts;
+}
+
+function textsIn(name: string, values: readonly Uint8Array[]): string[] {
+  const [first] = values;
+  if (!first) return [];
+  switch (formOf(name)) {
+    case 'text':
+      return values.map((value) => new TextDecoder().decode(value));
+    case 'integer':
+      return numberIn(first) > 0 ? [String(numberIn(first))] : [];
+    case 'flag':
+      return [String(numberIn(first))];
+    default: {
+      // Two 16-bit numbers behind two bytes of zeros.
+      const pair = joinPair(readU16(first, 2) || null, readU16(first, 4) || null);
+      return pair === null ? [] : [pair];
+    }
+  }
+}
+
+/** Type of an item, with the name of a freeform one behind it, in capitals. */
+export function nameOfItem(item: Uint8Array): string {
+  const [box] = parseBoxes(item);
+  if (!box) return '';
+  if (box.type !== '----') return box.type;
+  const name = findBox(parseBoxes(item, box.content, box.end), 'name');
+  const text = name ? new TextDecoder().decode(item.subarray(name.content + 4, name.end)) : '';
+  return NAMED + text.toUpperCase();
 }
 
 /** Type code and locale stand before the value of a `data` box. */
 const DATA_HEADER_BYTES = 8;
 
-function valuesIn(bytes: Uint8Array, item: Box | null): Uint8Array[] {
-  if (!item) return [];
-  return parseBoxes(bytes, item.content, item.end)
+function valuesIn(item: Uint8Array): Uint8Array[] {
+  const [box] = parseBoxes(item);
+  if (!box) return [];
+  return parseBoxes(item, box.content, box.end)
     .filter(({ type }) => type === 'data')
-    .map(({ content, end }) => bytes.subarray(content + DATA_HEADER_BYTES, end));
-}
-
-const textsIn = (bytes: Uint8Array, item: Box | null): string[] =>
-  valuesIn(bytes, item)
-    .map((value) => new TextDecoder().decode(value))
-    .filter((text) => text !== '');
-
-function textField(name: FieldName, texts: readonly string[]): string | number | null {
-  const [text] = texts;
-  if (text === undefined) return null;
-  const { type, many } = requireField(name);
-  if (type === 'number') return Number.parseInt(text.slice(0, 4), 10) || null;
-  return many ? splitValues(texts.join('; ')).join('; ') || null : text;
+    .map(({ content, end }) => item.subarray(content + DATA_HEADER_BYTES, end));
 }
 
 /** A number of one to four bytes. */
-function numberIn(bytes: Uint8Array, item: Box | null): number {
-  const [value] = valuesIn(bytes, item);
-  if (!value) return 0;
-  return value.length === 1
-    ? (value[0] as number)
-    : value.length === 2
-      ? readU16(value, 0)
-      : readU32(value, 0);
-}
-
-/** Two 16-bit numbers behind two bytes of zeros. */
-export function pairIn(bytes: Uint8Array, item: Box | null): { no: number | null; of: number | null } {
-  const [value = new Uint8Array(0)] = valuesIn(bytes, item);
-  return { no: readU16(value, 2) || null, of: readU16(value, 4) || null };
+function numberIn(value: Uint8Array): number {
+  if (value.length === 1) return value[0] as number;
+  return value.length === 2 ? readU16(value, 0) : readU32(value, 0);
 }

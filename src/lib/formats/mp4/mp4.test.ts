@@ -11,7 +11,7 @@ import {
 } from '$lib/core/bytes';
 import { makePng } from '../../../../tests/helpers/picture-bytes';
 import type { FormatError } from '../format';
-import { findBox, findPath, makeBox, parseBoxes, readTopBoxes } from './layout';
+import { findBox, findPath, makeBox, parseBoxes, readTopBoxes } from './boxes';
 import { rewrite } from './writer';
 import { readMp4Facts, sampleEnd } from './facts';
 import { readMp4 } from './reader';
@@ -48,7 +48,7 @@ function movieFirst(free: number): Uint8Array {
 
 const write = async (file: Uint8Array, title: string) => {
   const source = memorySource(file);
-  const { spans, payload } = await rewrite(source, { fields: { title }, picture: null });
+  const { spans, payload } = await rewrite(source, { fields: { title } });
   for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
   return joinSpans(source, spans);
 };
@@ -117,7 +117,7 @@ test('a second cover stays behind the new front', async () => {
   ]);
   const picture = { mime: 'image/png', width: 9, height: 9, bytes: makePng(9, 9) };
   const source = memorySource(file);
-  const { spans } = await rewrite(source, { fields: {}, picture });
+  const { spans } = await rewrite(source, { fields: {}, pictures: new Map([['front', picture]]) });
   const written = Buffer.from(await joinSpans(source, spans));
   expect(written.includes(Buffer.from(picture.bytes))).toBe(true);
   expect(written.includes('front')).toBe(false);
@@ -126,7 +126,7 @@ test('a second cover stays behind the new front', async () => {
 
 describe('what cannot be rewritten safely is refused', () => {
   const codeOf = (file: Uint8Array) =>
-    rewrite(memorySource(file), { fields: { title: 'x'.repeat(99) }, picture: null }).then(
+    rewrite(memorySource(file), { fields: { title: 'x'.repeat(99) } }).then(
       () => 'written',
       (error: unknown) => (error as FormatError).code,
     );

@@ -1,33 +1,51 @@
-import type { FieldName } from '$lib/core/items';
+import type { TagMap } from '../tag-map';
 
-/** Items of the metadata item list that hold one text or several. `\u00a9` is the byte A9. */
-export const TEXT_ITEMS: Readonly<Partial<Record<FieldName, string>>> = {
-  title: '\u00a9nam',
-  artist: '\u00a9ART',
-  albumArtist: 'aART',
-  album: '\u00a9alb',
-  year: '\u00a9day',
-  genre: '\u00a9gen',
-  composer: '\u00a9wrt',
-  show: 'tvsh',
-  description: 'desc',
-  lyrics: '\u00a9lyr',
+/** What stands before the name of a freeform item, whatever its domain. */
+export const NAMED = '----:';
+
+/**
+ * Items of the metadata item list (`moov/udta/meta/ilst`). `\u00a9` is the byte A9. Several values are several `data`
+ * boxes of one item.
+ */
+export const MP4_MAP: TagMap = {
+  rows: [
+    { field: 'title', names: ['\u00a9nam'] },
+    { field: 'album', names: ['\u00a9alb'] },
+    { field: 'albumArtist', names: ['aART'] },
+    { field: 'date', names: ['\u00a9day'], precise: [`${NAMED}RELEASEDATE`] },
+    { field: 'track', of: 'tracks', names: ['trkn'] },
+    { field: 'disc', of: 'discs', names: ['disk'] },
+    { field: 'compilation', names: ['cpil'] },
+    { field: 'show', names: ['tvsh'] },
+    { field: 'season', names: ['tvsn'] },
+    { field: 'episode', names: ['tves'] },
+    { field: 'artist', names: ['\u00a9ART'] },
+    { field: 'composer', names: ['\u00a9wrt'] },
+    // A genre by number gives way to a written one.
+    { field: 'genre', names: ['\u00a9gen'], also: ['gnre'] },
+    { field: 'narrator', names: [`${NAMED}NARRATOR`] },
+    { field: 'description', names: ['desc'] },
+    { field: 'lyrics', names: ['\u00a9lyr'] },
+  ],
+  pictures: ['front'],
+  // A list of chapters counts them, and the bytes of each title, in one byte.
+  chapters: { most: 255, titleBytes: 255, links: false, ends: false },
 };
-/** Items that hold one 32-bit number. */
-export const NUMBER_ITEMS: Readonly<Partial<Record<FieldName, string>>> = { season: 'tvsn', episode: 'tves' };
-/** Fields without an item of their own: a freeform item (`----`) with a domain and a name. */
-export const NAMED_ITEMS: Readonly<Partial<Record<FieldName, string>>> = {
-  narrator: 'NARRATOR',
-  date: 'RELEASEDATE',
+
+/** How items that are no text hold their value. */
+export type ItemForm = 'text' | 'integer' | 'flag' | 'track' | 'disc';
+const FORMS: Readonly<Record<string, ItemForm>> = {
+  tvsn: 'integer',
+  tves: 'integer',
+  cpil: 'flag',
+  trkn: 'track',
+  disk: 'disc',
 };
+export const formOf = (name: string): ItemForm => FORMS[name] ?? 'text';
+
 /** The domain of named items that we write; those of any domain are read and replaced, by their names. */
 export const NAMED_DOMAIN = 'org.lectorum';
-export const TRACK_ITEM = 'trkn';
-export const DISC_ITEM = 'disk';
-export const COMPILATION_ITEM = 'cpil';
 export const COVER_ITEM = 'covr';
-/** Genre by number; a written genre takes its place. */
-export const GENRE_NUMBER_ITEM = 'gnre';
 
 /** Type codes of a `data` box. */
 export const DATA = { reserved: 0, utf8: 1, jpeg: 13, png: 14, integer: 21 } as const;

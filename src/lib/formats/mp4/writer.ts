@@ -11,31 +11,32 @@ import {
   type ByteSource,
   type Span,
 } from '$lib/core/bytes';
-import { requireField, type FieldName, type Fields } from '$lib/core/items';
-import { FormatError, splitValues, type NewPicture, type Rewrite, type TagChanges } from '../format';
-import { itemFields, nameOfNamed, pairIn } from './item-fields';
-import { findBox, findPath, makeBox, parseBoxes, type Box } from './layout';
-import { metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
 import {
-  COMPILATION_ITEM,
-  COVER_ITEM,
-  DATA,
-  DISC_ITEM,
-  GENRE_NUMBER_ITEM,
-  NAMED_DOMAIN,
-  NAMED_ITEMS,
-  NUMBER_ITEMS,
-  TEXT_ITEMS,
-  TRACK_ITEM,
-} from './tag-map';
+  FormatError,
+  splitPair,
+  type NativeRead,
+  type NewPicture,
+  type Rewrite,
+  type TagChanges,
+} from '../format';
+import { changesFor } from '../tag-map';
+import { chapterListBox, withoutChapterTracks } from './chapters';
+import { readMp4Facts } from './facts';
+import { fieldsOfItems, itemFields, nameOfItem } from './item-fields';
+import { findBox, findPath, makeBox, parseBoxes, replaceBox, type Box } from './boxes';
+import { mediaRanges, metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
+import { COVER_ITEM, DATA, MP4_MAP, NAMED, NAMED_DOMAIN, formOf } from './tag-map';
 
 /** What its item list says, or null where it has none. @throws {FormatError} when the file cannot be read */
-export async function readNative(source: ByteSource): Promise<Fields | null> {
-  return itemFields(await readMp4(source));
+export async function readNative(source: ByteSource): Promise<NativeRead | null> {
+  const structure = await readMp4(source);
+  const fields = itemFields(structure);
+  return fields && { fields, chapters: (await readMp4Facts(source, structure)).chapters };
 }
 
 /**
- * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`). Where `moov`
+ * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`) and list of
+ * chapters. Where `moov`
  * stands before the samples, free room behind it takes up the difference; without enough of it the
  * chunk offsets move along (`stco`, `co64`: ISO/IEC 14496-12, section 8.7.5).
  * @throws {FormatError} when the file cannot be rewritten safely
@@ -43,9 +44,7 @@ export async function readNative(source: ByteSource): Promise<Fields | null> {
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const structure = await readMp4(source);
   const { top, moov } = structure;
-  const payload = top
-    .filter(({ type }) => type === 'mdat')
-    .map(({ content, end }) => ({ start: content, end }));
+  const payload = mediaRanges(structure);
   const changed = changeMoov(structure, changes);
   const free =
     top.find(({ start, type }) => start === moov.end && (type === 'free' || type === 'skip')) ?? null;
@@ -75,17 +74,12 @@ function changeMoov(structure: Mp4Structure, changes: TagChanges): Uint8Array {
   const udta = findPath(bytes, moov, 'udta');
   const meta = udta && findPath(bytes, udta, 'meta');
   const newMeta = changeMeta(bytes, meta, changes);
-  const newUdta = udta ? replaceBox(bytes, udta, meta, newMeta) : makeBox('udta', newMeta);
-  return replaceBox(bytes, moov, udta, newUdta);
-}
-
-/** A box with one of its child boxes replaced, or the new one appended where there was none. */
-function replaceBox(bytes: Uint8Array, parent: Box, old: Box | null, fresh: Uint8Array): Uint8Array {
-  const children = parseBoxes(bytes, parent.content, parent.end);
-  const childrenEnd = children.at(-1)?.end ?? parent.content;
-  const start = old?.start ?? childrenEnd;
-  const end = old?.end ?? childrenEnd;
-  return makeBox(parent.type, bytes.subarray(parent.content, start), fresh, bytes.subarray(end, parent.end));
+  let newUdta = udta ? replaceBox(bytes, udta, meta, newMeta) : makeBox('udta', newMeta);
+  if (!changes.chapters) return replaceBox(bytes, moov, udta, newUdta);
+  const inside: Box = { type: 'udta', start: 0, content: 8, end: newUdta.length };
+  const list = findBox(parseBoxes(newUdta, inside.content, inside.end), 'chpl');
+  newUdta = replaceBox(newUdta, inside, list, chapterListBox(changes.chapters));
+  return withoutChapterTracks(replaceBox(bytes, moov, udta, newUdta));
 }
 
 const NEW_HANDLER = makeBox('hdlr', new Uint8Array(8), ascii('mdirappl'), new Uint8Array(9));
@@ -103,7 +97,9 @@ function changeMeta(bytes: Uint8Array, meta: Box | null, changes: TagChanges): U
   if (handler && readAscii(bytes, handler.content + 8, 4) !== 'mdir')
     throw new FormatError('foreignTags', 'its metadata is kept in another handler than mdir');
   const ilst = findBox(children, 'ilst');
-  const items = ilst ? parseBoxes(bytes, ilst.content, ilst.end).map((box) => toItem(bytes, box)) : [];
+  const items = ilst
+    ? parseBoxes(bytes, ilst.content, ilst.end).map((box) => bytes.subarray(box.start, box.end))
+    : [];
   const newIlst = makeBox('ilst', ...changeItems(items, changes));
   const rest = children.filter((box) => box !== ilst && box.type !== 'free');
   const raw = (box: Box) => bytes.subarray(box.start, box.end);
@@ -113,53 +109,33 @@ function changeMeta(bytes: Uint8Array, meta: Box | null, changes: TagChanges): U
   return makeBox('meta', version, ...before, newIlst, ...behind);
 }
 
-interface ListItem {
-  readonly type: string;
-  readonly bytes: Uint8Array;
-}
-
-const toItem = (bytes: Uint8Array, box: Box): ListItem => ({
-  type: box.type,
-  bytes: bytes.subarray(box.start, box.end),
-});
-
-function changeItems(old: readonly ListItem[], { fields, picture }: TagChanges): Uint8Array[] {
+function changeItems(old: readonly Uint8Array[], { fields, pictures }: TagChanges): Uint8Array[] {
   let items = [...old];
-  for (const [name, value] of Object.entries(fields)) {
-    const type = TEXT_ITEMS[name as FieldName];
-    if (!type) continue;
-    items = replaceItem(items, type, value === null ? null : textItem(type, textsOf(name, value)));
-    if (type === TEXT_ITEMS.genre) items = items.filter((item) => item.type !== GENRE_NUMBER_ITEM);
-  }
-  for (const [name, type] of Object.entries(NUMBER_ITEMS)) {
-    const value = fields[name as FieldName];
-    if (value === undefined) continue;
-    const box = value === null ? null : makeBox(type, dataBox(DATA.integer, u32(Number(value))));
-    items = replaceItem(items, type, box);
-  }
-  for (const [field, name] of Object.entries(NAMED_ITEMS)) {
-    const value = fields[field as FieldName];
-    if (value !== undefined) items = replaceNamed(items, name, value === null ? null : String(value));
-  }
-  items = changePair(items, TRACK_ITEM, fields.track, fields.tracks, 8);
-  items = changePair(items, DISC_ITEM, fields.disc, fields.discs, 6);
-  if (fields.compilation !== undefined) {
-    const item = fields.compilation
-      ? makeBox(COMPILATION_ITEM, dataBox(DATA.integer, Uint8Array.of(1)))
-      : null;
-    items = replaceItem(items, COMPILATION_ITEM, item);
-  }
-  if (picture) items = changeCover(items, picture);
-  return items.map(({ bytes }) => bytes);
+  for (const { name, goes, texts } of changesFor(MP4_MAP.rows, fields, fieldsOfItems(old)))
+    items = replaceItem(items, new Set(goes), texts.length === 0 ? null : itemBox(name, texts));
+  const front = pictures?.get('front');
+  return front ? changeCover(items, front) : items;
 }
 
-function textsOf(name: string, value: string | number | boolean): string[] {
-  if (typeof value === 'number') return [String(value).padStart(4, '0')];
-  return requireField(name).many ? splitValues(String(value)) : [String(value)];
-}
-
-function textItem(type: string, texts: readonly string[]): Uint8Array {
-  return makeBox(type, ...texts.map((text) => dataBox(DATA.utf8, new TextEncoder().encode(text))));
+/** An item with these values; null where its numbers say nothing. */
+function itemBox(name: string, texts: readonly string[]): Uint8Array | null {
+  const [text = ''] = texts;
+  const form = formOf(name);
+  if (form === 'integer') return makeBox(name, dataBox(DATA.integer, u32(Number(text))));
+  if (form === 'flag') return makeBox(name, dataBox(DATA.integer, Uint8Array.of(Number(text))));
+  if (form === 'track' || form === 'disc') {
+    const { no, of } = splitPair(text);
+    if (no === null && of === null) return null;
+    // Number and total as two 16-bit numbers behind two bytes of zeros; a track has two more behind them.
+    const value = new Uint8Array(form === 'track' ? 8 : 6);
+    value.set(concat([u16(no ?? 0), u16(of ?? 0)]), 2);
+    return makeBox(name, dataBox(DATA.reserved, value));
+  }
+  const data = texts.map((one) => dataBox(DATA.utf8, new TextEncoder().encode(one)));
+  if (!name.startsWith(NAMED)) return makeBox(name, ...data);
+  // A freeform item: its domain, its name, then its value.
+  const part = (type: string, said: string) => makeBox(type, u32(0), new TextEncoder().encode(said));
+  return makeBox('----', part('mean', NAMED_DOMAIN), part('name', name.slice(NAMED.length)), ...data);
 }
 
 /** A `data` box: type code, locale 0, value. */
@@ -167,57 +143,29 @@ function dataBox(type: number, value: Uint8Array): Uint8Array {
   return makeBox('data', u32(type), u32(0), value);
 }
 
-function replaceItem(items: readonly ListItem[], type: string, bytes: Uint8Array | null): ListItem[] {
-  const at = items.findIndex((item) => item.type === type);
-  const rest = items.filter((item) => item.type !== type);
-  if (!bytes) return rest;
-  const place = at < 0 ? rest.length : at;
-  return [...rest.slice(0, place), { type, bytes }, ...rest.slice(place)];
-}
-
-/** A freeform item: its domain, its name, then its value. */
-function replaceNamed(items: readonly ListItem[], name: string, value: string | null): ListItem[] {
-  const part = (type: string, text: string) => makeBox(type, u32(0), new TextEncoder().encode(text));
-  const isOld = ({ type, bytes }: ListItem) =>
-    type === '----' && nameOfNamed(bytes, { type, start: 0, content: 8, end: bytes.length }) === name;
+function replaceItem(
+  items: readonly Uint8Array[],
+  goes: ReadonlySet<string>,
+  item: Uint8Array | null,
+): Uint8Array[] {
+  const isOld = (one: Uint8Array) => goes.has(nameOfItem(one));
   const at = items.findIndex(isOld);
-  const rest = items.filter((item) => !isOld(item));
-  if (value === null) return rest;
+  const rest = items.filter((one) => !isOld(one));
+  if (!item) return rest;
   const place = at < 0 ? rest.length : at;
-  const value8 = dataBox(DATA.utf8, new TextEncoder().encode(value));
-  const bytes = makeBox('----', part('mean', NAMED_DOMAIN), part('name', name), value8);
-  return [...rest.slice(0, place), { type: '----', bytes }, ...rest.slice(place)];
-}
-
-/** Number and total as two 16-bit numbers behind two bytes of zeros. */
-function changePair(
-  items: ListItem[],
-  type: string,
-  no: number | null | undefined,
-  of: number | null | undefined,
-  length: number,
-): ListItem[] {
-  if (no === undefined && of === undefined) return items;
-  const old = items.find((item) => item.type === type)?.bytes;
-  const was = pairIn(old ?? new Uint8Array(0), old ? { type, start: 0, content: 8, end: old.length } : null);
-  const newNo = (no === undefined ? was.no : no) ?? 0;
-  const newOf = (of === undefined ? was.of : of) ?? 0;
-  if (newNo === 0 && newOf === 0) return replaceItem(items, type, null);
-  const value = new Uint8Array(length);
-  value.set(concat([u16(newNo), u16(newOf)]), 2);
-  return replaceItem(items, type, makeBox(type, dataBox(DATA.reserved, value)));
+  return [...rest.slice(0, place), item, ...rest.slice(place)];
 }
 
 /** The first picture is the front; the others of the item stay behind it. */
-function changeCover(items: readonly ListItem[], picture: NewPicture): ListItem[] {
-  const old = items.find(({ type }) => type === COVER_ITEM)?.bytes;
+function changeCover(items: readonly Uint8Array[], picture: NewPicture): Uint8Array[] {
+  const old = items.find((item) => nameOfItem(item) === COVER_ITEM);
   const others = old
     ? parseBoxes(old, 8)
         .slice(1)
         .map((box) => old.subarray(box.start, box.end))
     : [];
   const front = dataBox(picture.mime === 'image/png' ? DATA.png : DATA.jpeg, picture.bytes);
-  return replaceItem(items, COVER_ITEM, makeBox(COVER_ITEM, front, ...others));
+  return replaceItem(items, new Set([COVER_ITEM]), makeBox(COVER_ITEM, front, ...others));
 }
 
 /** Moves every chunk offset that points behind `from` by `delta` bytes, in place. */

@@ -1,1 +1,4 @@
-export { HEADER_PACKETS, readHeaderPackets, readLastPage, readOggDuration, readPreSkip } from './duration';
+export { readPage } from './pages';
+export type { OggPage } from './pages';
+export { codecOf, commentBytes, preSkipOf, readHeaderPackets, readLastPage, readOggDuration } from './stream';
+export type { HeaderPackets, OggCodec } from './stream';

@@ -1,1 +1,1 @@
-export { payloadRanges } from './payload';
+export { locate } from './locate';

@@ -1,4 +1,5 @@
-export { isMediaName, sniffFormat } from './sniff';
+export { isMediaName, otherMedia } from './media-names';
+export { sniffFormat } from './sniff';
 export { UnreadableError, readMedia, readPicture } from './read-media';
 export type { MediaRead } from './read-media';
 export { readPictureSize } from './picture-size';

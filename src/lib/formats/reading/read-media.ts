@@ -3,26 +3,33 @@ import { cachedSource, fnv1a, type ByteSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
   FORMAT_NAMES,
+  cleanChapter,
+  cleanFields,
+  roleOfWords,
+  toTexts,
   type Chapter,
+  type Content,
   type Facts,
   type Fields,
   type FormatId,
   type NativeTag,
   type PictureFact,
+  type PictureRole,
   type Stream,
   type UnreadFile,
-  cleanFields,
-  cleanText,
 } from '$lib/core/items';
-import { FormatError } from '../format';
-import { readFlac } from '../flac';
-import { id3Chapters, readId3, saidById3, type Id3Tag } from '../id3';
-import { readMatroskaFacts, type MatroskaFacts } from '../matroska';
+import { FormatError, type NativeRead } from '../format';
+import { readFlac, readFlacComments } from '../flac';
+import { readId3, saidById3 } from '../id3';
+import { MATROSKA_MAP, readMatroskaFacts, type MatroskaFacts } from '../matroska';
+import { findFirstFrame, isFrameHeader } from '../mp3';
 import { itemFields, readMp4, readMp4Facts, type Mp4Structure } from '../mp4';
-import { readOggDuration, readPreSkip } from '../ogg';
+import { commentBytes, preSkipOf, readHeaderPackets, readOggDuration } from '../ogg';
+import { addText, dateIn, readRows } from '../tag-map';
+import { parseVorbisComment, readComment } from '../vorbis-comment';
 import { MeteredSource } from './metered-source';
 import { nativeTags } from './native-tags';
-import { saidFields } from './said-fields';
+import { readPackageTags } from './package-tags';
 import { readPictureSize } from './picture-size';
 import {
   checkAiff,
@@ -34,7 +41,8 @@ import {
   checkOgg,
   checkWav,
 } from './whole';
-import { fitsExtension, sniffFormat } from './sniff';
+import { fitsExtension } from './media-names';
+import { sniffFormat } from './sniff';
 import { SourceTokenizer } from './tokenizer';
 import { flacView, isOgg, mp3View, mp4View, oggView } from './view';
 
@@ -42,7 +50,8 @@ import { flacView, isOgg, mp3View, mp4View, oggView } from './view';
 export interface MediaRead {
   readonly format: FormatId;
   readonly facts: Facts;
-  readonly fields: Fields;
+  /** What it says. */
+  readonly file: Content;
   readonly native: readonly NativeTag[];
   /** Bytes read from the file for it. */
   readonly bytesRead: number;
@@ -72,7 +81,7 @@ export async function readMedia(source: ByteSource, path: string, evenCut = fals
     if (format === null)
       throw new UnreadableError('notMedia', 'its first bytes are of no known media format');
     if (!fitsExtension(format, path)) throw new UnreadableError('otherwise', FORMAT_NAMES[format]);
-    const read = await readParsed(cached, format, path, evenCut);
+    const read = await readParsed(cached, format, evenCut);
     return { ...mended(read, evenCut), bytesRead: cached.bytesFetched };
   } catch (error) {
     throw asUnreadable(error);
@@ -81,23 +90,38 @@ export async function readMedia(source: ByteSource, path: string, evenCut = fals
 
 /** What was read as it can be written anywhere, so that no name, tag or address fails by it later. */
 function mended<R extends Omit<MediaRead, 'bytesRead'>>(read: R, isCut: boolean): R {
-  const { facts, fields } = read;
-  const chapters = facts.chapters.map(({ title, ...rest }) => ({ ...rest, title: cleanText(title) }));
-  const cut = isCut ? { isCut } : {};
-  return { ...read, fields: cleanFields(fields), facts: { ...facts, ...cut, chapters } };
+  const { facts, file } = read;
+  const content: Content = {
+    ...file,
+    fields: cleanFields(file.fields),
+    chapters: withOpenEnds(file.chapters.map(cleanChapter), facts.durationSeconds),
+  };
+  return { ...read, file: content, facts: { ...facts, ...(isCut && { isCut }) } };
+}
+
+/** Seconds by which an end may miss the next start and still mean it: times are rounded. */
+const SAME_TIME = 0.5;
+
+/** Chapters without the ends that say no more than that the next one begins, or that the file is over. */
+function withOpenEnds(chapters: readonly Chapter[], durationSeconds: number | null): readonly Chapter[] {
+  return chapters.map((chapter, index) => {
+    const next = chapters[index + 1]?.startSeconds ?? durationSeconds;
+    const { endSeconds } = chapter;
+    if (endSeconds === null || (next !== null && endSeconds < next - SAME_TIME)) return chapter;
+    return { ...chapter, endSeconds: null };
+  });
 }
 
 /** The bytes of one of a file's pictures, in the order in which its facts list them; null when it has fewer. */
 export async function readPicture(
   source: ByteSource,
-  path: string,
   index: number,
 ): Promise<{ mime: string; bytes: Uint8Array } | null> {
   const cached = cachedSource(new MeteredSource(source));
   const format = await sniffFormat(cached);
   if (format === 'matroska') return (await readMatroskaFacts(cached, true)).pictures[index] ?? null;
   if (format === null) return null;
-  const { metadata } = await parseAs(cached, format, path, true);
+  const { metadata } = await parseAs(cached, format, true);
   const picture = metadata.common.picture?.[index];
   return picture ? { mime: picture.format, bytes: picture.data } : null;
 }
@@ -105,8 +129,7 @@ export async function readPicture(
 interface Parsed {
   readonly metadata: IAudioMetadata;
   /** What our own reading of its tags says, which comes before the package's. */
-  readonly native: Fields | null;
-  readonly id3: Id3Tag | null;
+  readonly own: NativeRead | null;
   readonly mp4: Mp4Structure | null;
 }
 
@@ -114,41 +137,42 @@ interface Parsed {
  * The one way in which tags are read, whoever asks. The structure is read once, for the tags and for whether its end is
  * there.
  */
-async function parseAs(
-  source: ByteSource,
-  format: FormatId,
-  path: string,
-  evenCut: boolean,
-): Promise<Parsed> {
-  const none = { native: null, id3: null, mp4: null };
+async function parseAs(source: ByteSource, format: FormatId, evenCut: boolean): Promise<Parsed> {
+  const none = { own: null, mp4: null };
   if (format === 'flac') {
     const flac = await readFlac(source);
     if (!evenCut) await checkFlac(source, flac);
-    return { ...none, metadata: await parse(await flacView(source, flac), path, true) };
+    const own = await readFlacComments(source, flac);
+    return { ...none, own, metadata: await parse(flacView(source, flac), format, true) };
   }
   if (isOgg(format)) {
     if (!evenCut) await checkOgg(source);
-    return { ...none, metadata: await parse(await oggView(source, format), path) };
+    const headers = await readHeaderPackets(source);
+    const comment = commentBytes(headers, format);
+    const own = comment && readComment(parseVorbisComment(comment));
+    return { ...none, own, metadata: await parse(oggView(source, headers), format) };
   }
   if (format === 'mp4') {
     const mp4 = await readMp4(source, evenCut);
     if (!evenCut) checkMp4(source, mp4);
-    return { ...none, mp4, native: itemFields(mp4), metadata: await parse(mp4View(source, mp4), path) };
+    const fields = itemFields(mp4);
+    const own = fields && { fields, chapters: [] };
+    return { mp4, own, metadata: await parse(mp4View(source, mp4), format) };
   }
-  if (format === 'mp3') return parseMp3(source, path, evenCut);
+  if (format === 'mp3') return parseMp3(source, evenCut);
   if (!evenCut) await (format === 'wav' ? checkWav(source) : checkAiff(source));
-  await checkChunks(source, format === 'wav');
-  return { ...none, metadata: await parse(source, path) };
+  await checkChunks(source, format === 'wav' ? 'riff' : 'iff');
+  return { ...none, metadata: await parse(source, format) };
 }
 
-async function parseMp3(source: ByteSource, path: string, evenCut: boolean): Promise<Parsed> {
+async function parseMp3(source: ByteSource, evenCut: boolean): Promise<Parsed> {
   const id3 = await readId3(source);
   const start = await soundStart(source, id3?.size ?? 0);
   if (!evenCut) await checkMp3(source, start);
   await checkMp3Frame(source, start);
-  const view = id3 ? mp3View(source, id3, start) : source;
-  const native = id3 && saidById3(id3);
-  return { id3, mp4: null, native, metadata: await parse(view, path, native !== null) };
+  const view = mp3View(source, id3, start);
+  const own = id3 && saidById3(id3);
+  return { mp4: null, own, metadata: await parse(view, 'mp3', own !== null) };
 }
 
 /** Tags before the sound beside the first; more are damage. */
@@ -161,15 +185,29 @@ async function soundStart(source: ByteSource, first: number): Promise<number> {
     if (!next) break;
     at += next.size;
   }
-  return at;
+  const head = await source.read(at, at + 4);
+  return isFrameHeader(head, 0) ? at : ((await findFirstFrame(source, at)) ?? at);
 }
+
+/** Endings by which the parsing package knows its parsers, whatever the file is called. */
+const PACKAGE_ENDINGS: Readonly<Record<FormatId, string>> = {
+  mp3: 'mp3',
+  flac: 'flac',
+  vorbis: 'ogg',
+  opus: 'ogg',
+  oggFlac: 'ogg',
+  mp4: 'm4a',
+  matroska: 'mka',
+  wav: 'wav',
+  aiff: 'aiff',
+};
 
 /**
  * @param headOnly leaves tags at the end unread: behind a full tag at the start they only repeat it in
  *   fewer letters, and looking for them costs as much as all the rest
  */
-async function parse(source: ByteSource, path: string, headOnly = false): Promise<IAudioMetadata> {
-  const tokenizer = new SourceTokenizer(source, path, headOnly);
+async function parse(source: ByteSource, format: FormatId, headOnly = false): Promise<IAudioMetadata> {
+  const tokenizer = new SourceTokenizer(source, `file.${PACKAGE_ENDINGS[format]}`, headOnly);
   try {
     const metadata = await parseFromTokenizer(tokenizer, { duration: false, skipPostHeaders: headOnly });
     if (tokenizer.isExhausted) throw new FormatError('tooMuch', 'its structure has no end');
@@ -197,23 +235,21 @@ function asUnreadable(error: unknown): Error {
 async function readParsed(
   source: ByteSource,
   format: FormatId,
-  path: string,
   evenCut: boolean,
 ): Promise<Omit<MediaRead, 'bytesRead'>> {
   if (format === 'matroska') return readMatroska(source, evenCut);
-  const { metadata, native: own, id3, mp4 } = await parseAs(source, format, path, evenCut);
-  const pictures = toPictures(metadata);
-  const tagFormats = Object.keys(metadata.native);
+  const { metadata, own, mp4 } = await parseAs(source, format, evenCut);
   const native = nativeTags(metadata);
-  const base = { format, native, fields: toFields(metadata, own) };
-  const common = { pictures, tagFormats };
+  const said = { fields: toFields(metadata, own?.fields ?? null), pictures: toPictures(metadata) };
+  const tagFormats = Object.keys(metadata.native);
   if (mp4) {
     const { streams, chapters, durationSeconds, locked } = await readMp4Facts(source, mp4);
-    return { ...base, facts: { ...common, streams, chapters, durationSeconds, ...(locked && { locked }) } };
+    const facts = { tagFormats, streams, durationSeconds, ...(locked && { locked }) };
+    return { format, native, file: { ...said, chapters }, facts };
   }
   const durationSeconds = await lengthOf(source, format, metadata);
-  const chapters = id3 ? id3Chapters(id3) : commentChapters(native);
-  return { ...base, facts: { ...common, streams: [soundStream(metadata)], chapters, durationSeconds } };
+  const facts = { tagFormats, streams: [soundStream(metadata)], durationSeconds };
+  return { format, native, file: { ...said, chapters: own?.chapters ?? [] }, facts };
 }
 
 /** Matroska is read by our own reader alone: the parsing package would read every cluster of it. */
@@ -222,21 +258,19 @@ async function readMatroska(source: ByteSource, evenCut: boolean): Promise<Omit<
   const { streams, chapters, durationSeconds, tags } = facts;
   return {
     format: 'matroska',
-    fields: matroskaFields(facts),
+    file: {
+      fields: matroskaFields(facts),
+      chapters,
+      pictures: facts.pictures.map(({ name, mime, bytes }) =>
+        pictureFact(/cover/i.test(name) ? 'front' : 'other', mime, bytes),
+      ),
+    },
     native: tags.map(({ target, name, value }) => ({
       format: 'Matroska',
       id: `${target}:${name}`,
       value: value.slice(0, 400),
     })),
-    facts: {
-      streams,
-      chapters,
-      durationSeconds,
-      tagFormats: tags.length > 0 ? ['Matroska'] : [],
-      pictures: facts.pictures.map(({ name, mime, bytes }) =>
-        pictureFact(/cover/i.test(name) ? 'Cover (front)' : name, mime, bytes),
-      ),
-    },
+    facts: { streams, durationSeconds, tagFormats: tags.length > 0 ? ['Matroska'] : [] },
   };
 }
 
@@ -245,8 +279,8 @@ async function lengthOf(
   format: FormatId,
   { format: facts }: IAudioMetadata,
 ): Promise<number | null> {
-  if (format === 'opus') return readOggDuration(source, null, await readPreSkip(source));
-  if (format === 'vorbis') return readOggDuration(source, facts.sampleRate ?? 44_100);
+  if (format === 'opus') return readOggDuration(source, null, preSkipOf(await readHeaderPackets(source)));
+  if (format === 'vorbis' || format === 'oggFlac') return readOggDuration(source, facts.sampleRate ?? 44_100);
   if (facts.duration !== undefined) return facts.duration;
   // Constant bit rate: what is left of the bytes tells the length.
   return facts.bitrate ? (source.size * 8) / facts.bitrate : null;
@@ -265,11 +299,11 @@ function soundStream({ format }: IAudioMetadata): Stream {
 
 function toPictures(metadata: IAudioMetadata): PictureFact[] {
   return (metadata.common.picture ?? []).map(({ format, data, type }) =>
-    pictureFact(type ?? '', format, data),
+    pictureFact(roleOfWords(type ?? ''), format, data),
   );
 }
 
-function pictureFact(role: string, mime: string, bytes: Uint8Array): PictureFact {
+function pictureFact(role: PictureRole, mime: string, bytes: Uint8Array): PictureFact {
   const size = readPictureSize(bytes);
   return {
     role,
@@ -281,10 +315,6 @@ function pictureFact(role: string, mime: string, bytes: Uint8Array): PictureFact
   };
 }
 
-const joined = (values: readonly string[] | undefined): string | null => {
-  const text = (values ?? []).filter((value) => value !== '').join('; ');
-  return text === '' ? null : text;
-};
 const positive = (value: number | null | undefined): number | null => (value && value > 0 ? value : null);
 
 /**
@@ -293,55 +323,30 @@ const positive = (value: number | null | undefined): number | null => (value && 
  */
 function toFields(metadata: IAudioMetadata, own: Fields | null): Fields {
   const { common } = metadata;
-  const said = Object.entries(own ?? {}).filter(([name, value]) => value !== null && name !== 'genre');
+  const said = Object.entries(own ?? readPackageTags(metadata)).filter(
+    ([name, value]) => value !== null && name !== 'genre',
+  );
   return {
     ...EMPTY_FIELDS,
     title: common.title || null,
-    artist: joined(common.artists?.length ? common.artists : common.artist ? [common.artist] : []),
+    artist: toTexts(common.artists?.length ? common.artists : [common.artist ?? '']),
     albumArtist: common.albumartist || null,
     album: common.album || null,
-    year: positive(common.year),
+    date: dateIn(common.date ?? String(common.year ?? '')),
     track: positive(common.track.no),
     tracks: positive(common.track.of),
     disc: positive(common.disk.no),
     discs: positive(common.disk.of),
-    genre: joined(common.genre),
-    composer: joined(common.composer),
+    genre: toTexts(common.genre ?? []),
+    composer: toTexts(common.composer ?? []),
     compilation: common.compilation ? true : null,
-    ...saidFields(metadata),
     ...Object.fromEntries(said),
   };
 }
 
-/** Fields from the names of Matroska's tag registry (RFC 9559, section 5.1.8). */
 function matroskaFields({ title, tags }: MatroskaFacts): Fields {
-  const tag = (target: number, ...names: string[]) =>
-    tags.find((candidate) => candidate.target === target && names.includes(candidate.name.toUpperCase()))
-      ?.value || null;
-  const either = (...names: string[]) => tag(30, ...names) ?? tag(50, ...names);
-  const year = /\d{4}/.exec(either('DATE_RELEASED', 'DATE_RECORDED', 'DATE', 'YEAR') ?? '')?.[0];
-  const number = Number.parseInt(tag(30, 'PART_NUMBER') ?? either('TRACK', 'TRACKNUMBER') ?? '', 10);
-  return {
-    ...EMPTY_FIELDS,
-    title: tag(30, 'TITLE') ?? title,
-    artist: either('ARTIST', 'LEAD_PERFORMER'),
-    album: either('ALBUM'),
-    albumArtist: either('ALBUM_ARTIST', 'ALBUMARTIST'),
-    genre: either('GENRE'),
-    composer: either('COMPOSER'),
-    year: year ? Number(year) : null,
-    track: Number.isFinite(number) && number > 0 ? number : null,
-  };
-}
-
-/** Chapters as comments: `CHAPTER001` with a time, `CHAPTER001NAME` with a title. */
-function commentChapters(native: readonly NativeTag[]): Chapter[] {
-  const values = new Map(native.map(({ id, value }) => [id.toUpperCase(), value]));
-  return [...values]
-    .filter(([id]) => /^CHAPTER\d{1,3}$/.test(id))
-    .map(([id, value]) => {
-      const [hours = 0, minutes = 0, seconds = 0] = value.split(':').map(Number);
-      return { startSeconds: hours * 3600 + minutes * 60 + seconds, title: values.get(`${id}NAME`) ?? '' };
-    })
-    .filter(({ startSeconds }) => Number.isFinite(startSeconds));
+  const texts = new Map<string, string[]>();
+  for (const { target, name, value } of tags) addText(texts, `${target}:${name.toUpperCase()}`, value);
+  addText(texts, 'segment:TITLE', title ?? '');
+  return readRows(MATROSKA_MAP.rows, texts);
 }

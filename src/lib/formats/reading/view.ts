@@ -3,8 +3,7 @@ import type { FormatId } from '$lib/core/items';
 import { BLOCK, LAST_FLAG, MARK, type FlacStructure } from '../flac';
 import { hasOddities, normalId3, type Id3Tag } from '../id3';
 import { findBox, makeBox, parseBoxes, wholeBox, type Mp4Structure } from '../mp4';
-import { HEADER_PACKETS, readHeaderPackets } from '../ogg';
-import { parseVorbisComment } from '../vorbis-comment';
+import type { HeaderPackets, OggCodec } from '../ogg';
 
 /*
  * What the parsing package gets to see of a file: the parts that hold tags, in their plainest form. It walks through
@@ -13,16 +12,11 @@ import { parseVorbisComment } from '../vorbis-comment';
 
 /** A page of Ogg holds at most this many bytes (RFC 3533, section 6). */
 const PAGE_BYTES = 65_307;
-/** What stands before the comments in their packet: `OpusTags`, or a type and `vorbis`. */
-const COMMENT_MARK_BYTES = { opus: 8, vorbis: 7 } as const;
-
-/** Streaminfo, comments and pictures, nothing else; comments are counted before anybody reads them. */
-export async function flacView(source: ByteSource, { start, blocks }: FlacStructure): Promise<ByteSource> {
+/** Streaminfo, comments and pictures, nothing else. */
+export function flacView(source: ByteSource, { start, blocks }: FlacStructure): ByteSource {
   const shown = blocks.filter(({ type }) =>
     [BLOCK.streamInfo, BLOCK.vorbisComment, BLOCK.picture].includes(type as 0 | 4 | 6),
   );
-  for (const { type, start: from, end } of shown)
-    if (type === BLOCK.vorbisComment) parseVorbisComment(await source.read(from, end));
   const parts: (Uint8Array | ByteRange)[] = [ascii(MARK)];
   shown.forEach((block, index) => {
     const last = index === shown.length - 1 ? LAST_FLAG : 0;
@@ -34,10 +28,7 @@ export async function flacView(source: ByteSource, { start, blocks }: FlacStruct
 }
 
 /** The header packets and the page behind them. */
-export async function oggView(source: ByteSource, format: 'opus' | 'vorbis'): Promise<ByteSource> {
-  const { packets, end } = await readHeaderPackets(source, HEADER_PACKETS[format]);
-  const comments = packets[1];
-  if (comments) parseVorbisComment(comments.subarray(COMMENT_MARK_BYTES[format]));
+export function oggView(source: ByteSource, { end }: HeaderPackets): ByteSource {
   return joinedSource(source, [{ start: 0, end: Math.min(source.size, end + PAGE_BYTES) }]);
 }
 
@@ -59,11 +50,13 @@ export function mp4View(source: ByteSource, structure: Mp4Structure): ByteSource
   return joinedSource(source, [...(type ? [type] : []), makeBox('moov', ...shown)]);
 }
 
-/** The sound behind its leading tag in its plainest form; further tags before the sound are passed over. */
-export function mp3View(source: ByteSource, tag: Id3Tag, soundStart: number): ByteSource {
+/** The sound behind its leading tag in its plainest form; further tags and remains before the sound are passed over. */
+export function mp3View(source: ByteSource, tag: Id3Tag | null, soundStart: number): ByteSource {
+  if (tag === null)
+    return soundStart === 0 ? source : joinedSource(source, [{ start: soundStart, end: source.size }]);
   if (!hasOddities(tag) && soundStart === tag.size) return source;
   return joinedSource(source, [normalId3(tag), { start: soundStart, end: source.size }]);
 }
 
-export const isOgg = (format: FormatId): format is 'opus' | 'vorbis' =>
-  format === 'opus' || format === 'vorbis';
+export const isOgg = (format: FormatId): format is OggCodec =>
+  format === 'opus' || format === 'vorbis' || format === 'oggFlac';

@@ -1,9 +1,11 @@
-import { readAscii, readPartHead, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
-import { FormatError, MOST_OUTER_PARTS, MOST_TAG_BYTES, limitParts } from '../format';
+import { readAscii, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
+import { FormatError, MOST_TAG_BYTES } from '../format';
 import { endsWhole, readStreamInfo, type FlacStructure } from '../flac';
 import { parseId3 } from '../id3';
 import { sampleEnd, type Mp4Structure } from '../mp4';
 import { readLastPage } from '../ogg';
+import { isFrameHeader, SYNC_SEARCH_BYTES } from '../mp3';
+import { readChunks, type ChunkOrder } from '../riff';
 
 const cut = (missing: number) => new FormatError('cutShort', `its end is missing, about ${missing} bytes`);
 const cutSomewhere = (what: string) => new FormatError('cutShort', `its end is missing: ${what}`);
@@ -27,22 +29,13 @@ const READ_WHOLE = /^(LIST|id3 |ID3 |NAME|AUTH|ANNO|\(c\) |bext|COMM|fmt |fact)$
 
 /**
  * Looks through the chunks of a WAV or AIFF file before anything reads them.
- * @param little sizes are little-endian, as in WAV
  * @throws {FormatError} `tooMuch`
  */
-export async function checkChunks(source: ByteSource, little: boolean): Promise<void> {
-  let count = 0;
-  for (let at = 12; at + 8 <= source.size;) {
-    limitParts(++count, 'chunks', MOST_OUTER_PARTS);
-    const head = await readPartHead(source, count, at, at + 8);
-    const size = little ? readU32le(head, 4) : readU32(head, 4);
-    const id = readAscii(head, 0, 4);
-    const end = at + 8 + size;
-    if (READ_WHOLE.test(id) && end <= source.size) {
-      if (size > MOST_TAG_BYTES) throw new FormatError('tooMuch', `a chunk ${id.trim()} of ${size} bytes`);
-      if (/^id3 $/i.test(id)) parseId3(await source.read(at + 8, end));
-    }
-    at = end + (size % 2);
+export async function checkChunks(source: ByteSource, order: ChunkOrder): Promise<void> {
+  for await (const { id, start, end, size } of readChunks(source, order)) {
+    if (!READ_WHOLE.test(id) || end - start < size) continue;
+    if (size > MOST_TAG_BYTES) throw new FormatError('tooMuch', `a chunk ${id.trim()} of ${size} bytes`);
+    if (/^id3 $/i.test(id)) parseId3(await source.read(start, end));
   }
 }
 
@@ -99,9 +92,6 @@ function streamBytes(head: Uint8Array): number | null {
   return null;
 }
 
-/** How far the beginning of the sound is looked for behind a tag, in bytes: nearly always it is there at once. */
-const SYNC_SEARCH_BYTES = [512, 65_536] as const;
-
 /** @throws {FormatError} `damaged` when no frame of MPEG sound follows (ISO/IEC 11172-3, section 2.4.2.3) */
 export async function checkMp3Frame(source: ByteSource, start: number): Promise<void> {
   for (const reach of SYNC_SEARCH_BYTES) {
@@ -109,13 +99,4 @@ export async function checkMp3Frame(source: ByteSource, start: number): Promise<
     for (let at = 0; at + 3 < head.length; at++) if (isFrameHeader(head, at)) return;
   }
   throw new FormatError('damaged', 'no frame of sound follows its tag');
-}
-
-function isFrameHeader(b: Uint8Array, at: number): boolean {
-  if (b[at] !== 0xff || ((b[at + 1] as number) & 0xe0) !== 0xe0) return false;
-  const version = ((b[at + 1] as number) >> 3) & 3;
-  const layer = ((b[at + 1] as number) >> 1) & 3;
-  const bitrate = (b[at + 2] as number) >> 4;
-  const rate = ((b[at + 2] as number) >> 2) & 3;
-  return version !== 1 && layer !== 0 && bitrate !== 15 && bitrate !== 0 && rate !== 3;
 }

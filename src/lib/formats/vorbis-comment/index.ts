@@ -1,2 +1,4 @@
-export { changeVorbisComment, commentFields, parseVorbisComment, vorbisCommentBytes } from './vorbis-comment';
+export { chaptersIn } from './chapters';
+export { VORBIS_MAP } from './tag-map';
+export { changeVorbisComment, parseVorbisComment, readComment, vorbisCommentBytes } from './vorbis-comment';
 export type { VorbisComment } from './vorbis-comment';

@@ -1,6 +1,6 @@
 import { nameOf } from '$lib/core/paths';
 import type { Origin } from '$lib/core/kinds';
-import type { ChosenPicture, Chapter, Edits, Identity, UnreadFile } from '$lib/core/items';
+import type { Identity, Overlay, UnreadFile } from '$lib/core/items';
 import type { FoundFile } from '$lib/core/library';
 
 /** A file found by a walk, with its bytes at hand. */
@@ -12,10 +12,8 @@ export interface WalkedFile extends FoundFile {
 
 /** What is known of a file beside its own tags. It holds as if the curator had typed it. */
 export interface Said {
-  readonly edits: Edits;
+  readonly edits: Overlay;
   readonly identity?: Identity | null;
-  readonly picture?: ChosenPicture | null;
-  readonly chapters?: readonly Chapter[] | null;
 }
 
 /** A file that did not come through. */

@@ -8,7 +8,7 @@ import {
   type LineFile,
   type ReferenceRelease,
 } from '$lib/core/identify';
-import type { Edits } from '$lib/core/items';
+import { toTexts, type Edits } from '$lib/core/items';
 import { safeName, safeValue } from '$lib/core/naming';
 import { ServiceError } from '$lib/io/bounded-fetch';
 import { DiscClient, type DiscTrack, type Drive } from '$lib/io/disc-client';
@@ -147,7 +147,7 @@ export class DiscDesk {
         });
         const file = new File([blob], nameOf(path), { lastModified: Date.now() });
         const edits = this.editsFor(track.number);
-        const says = { edits, identity: this.identityFor(track.number) };
+        const says = { edits: { fields: edits }, identity: this.identityFor(track.number) };
         yield { path, size: file.size, modified: file.lastModified, file, says };
       } catch (error) {
         if (error instanceof ServiceError && error.code === 'cancelled') return;
@@ -196,7 +196,7 @@ export class DiscDesk {
     const mixed = artist.trim() === '';
     return {
       ...(title ? { title } : {}),
-      ...(by ? { artist: by } : {}),
+      ...(by ? { artist: toTexts([by]) } : {}),
       ...(album.trim() ? { album: album.trim(), track, tracks: total } : { track }),
       ...(album.trim() && mixed ? { compilation: true } : {}),
       ...(album.trim() && !mixed ? { albumArtist: artist.trim() } : {}),

@@ -11,7 +11,14 @@ import {
   type FeedFacts,
   type FeedId,
 } from '$lib/core/feeds';
-import type { Chapter, ChosenPicture, Edits, PictureId } from '$lib/core/items';
+import {
+  toTexts,
+  type Chapter,
+  type ChosenPicture,
+  type Edits,
+  type Overlay,
+  type PictureId,
+} from '$lib/core/items';
 import { safeName, safeValue } from '$lib/core/naming';
 import { ServiceError, fetchBounded, fetchJson, fetchUpTo } from '$lib/io/bounded-fetch';
 import { newId } from '$lib/io/new-id';
@@ -130,12 +137,14 @@ export class FeedDesk {
         const file = new File([bytes as Uint8Array<ArrayBuffer>], nameOf(path), {
           lastModified: modified,
         });
-        const says = {
-          edits: editsOf(feed, episode),
-          picture: await this.pictureOf(episode.pictureUrl ?? feed.pictureUrl),
-          chapters: await chaptersOf(episode, signal),
+        const front = await this.pictureOf(episode.pictureUrl ?? feed.pictureUrl);
+        const chapters = await chaptersOf(episode, signal);
+        const edits: Overlay = {
+          fields: editsOf(feed, episode),
+          ...(front && { pictures: { front } }),
+          ...(chapters && { chapters }),
         };
-        yield { path, size: file.size, modified, file, says };
+        yield { path, size: file.size, modified, file, says: { edits } };
         come.push(episode.guid);
       } catch (error) {
         if (error instanceof ServiceError && error.code === 'cancelled') return;
@@ -215,13 +224,13 @@ function editsOf(feed: Feed, episode: Episode): Edits {
   const { season, number, date, description } = episode;
   return {
     title: episode.title,
-    artist: episode.people.join('; ') || feed.maker,
+    artist: toTexts(episode.people) ?? toTexts([feed.maker ?? '']),
     album: feed.title,
     show: feed.title,
-    genre: 'Podcast',
+    genre: ['Podcast'],
     ...(season === null ? {} : { season }),
     ...(number === null ? {} : { episode: number, track: number }),
-    ...(date === null ? {} : { date, year: Number(date.slice(0, 4)) }),
+    ...(date === null ? {} : { date }),
     ...(description === null ? {} : { description: description.slice(0, 20_000) }),
   };
 }

@@ -2,13 +2,15 @@ import {
   editItem,
   fieldsOf,
   parseFieldText,
+  sameValue,
+  yearDate,
   type Edits,
   type FieldName,
   type FieldValue,
   type Item,
   type ItemId,
 } from '$lib/core/items';
-import { folderOf, stemOf } from '$lib/core/paths';
+import { withoutExtension } from '$lib/core/paths';
 import { compareNames } from '$lib/core/identify';
 import {
   NOISE_RULES,
@@ -147,10 +149,7 @@ export class NamesDesk {
   }
 }
 
-const pathOf = ({ path }: Item): string => {
-  const folder = folderOf(path);
-  return folder === '' ? stemOf(path) : `${folder}/${stemOf(path)}`;
-};
+const pathOf = ({ path }: Item): string => withoutExtension(path);
 
 /** Values as edits: only what differs from what the item says, and only what its fields take. */
 function toEdits(item: Item, values: ReadValues): Edits {
@@ -158,9 +157,12 @@ function toEdits(item: Item, values: ReadValues): Edits {
   const edits: Partial<Record<FieldName, FieldValue>> = {};
   for (const [name, value] of Object.entries(values)) {
     if (NO_FIELDS.has(name)) continue;
-    const parsed = parseFieldText(name as FieldName, String(value));
-    if (parsed.type === 'value' && parsed.value !== null && now[name as FieldName] !== parsed.value)
-      edits[name as FieldName] = parsed.value;
+    const field = name === 'year' ? 'date' : (name as FieldName);
+    const parsed = parseFieldText(field, name === 'year' ? yearDate(Number(value)) : String(value));
+    if (parsed.type !== 'value' || parsed.value === null || sameValue(now[field], parsed.value)) continue;
+    // A year says nothing new of a date that has it.
+    if (field === 'date' && now.date?.startsWith(String(parsed.value))) continue;
+    edits[field] = parsed.value;
   }
   return edits as Edits;
 }

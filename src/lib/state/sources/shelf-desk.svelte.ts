@@ -1,5 +1,5 @@
 import { nameOf } from '$lib/core/paths';
-import { EMPTY_FIELDS, type Edits, type SourceId } from '$lib/core/items';
+import { EMPTY_FIELDS, toTexts, yearDate, type Edits, type SourceId } from '$lib/core/items';
 import {
   parsePattern,
   patternValues,
@@ -133,7 +133,7 @@ export class ShelfDesk {
         const blob = await this.fetchOne(track, signal);
         const file = new File([blob], nameOf(path), { lastModified: 0 });
         // The same track again is the same file: its date is that of the shelf, which tells none.
-        yield { path, size: file.size, modified: 0, file, says: { edits: editsOf(track) } };
+        yield { path, size: file.size, modified: 0, file, says: { edits: { fields: editsOf(track) } } };
       } catch (error) {
         if (error instanceof ServiceError && error.code === 'cancelled') return;
         if (error instanceof DigestError)
@@ -189,9 +189,9 @@ class DigestError extends Error {}
 function editsOf({ title, artist, album, year, number, tracks }: ShelfTrack): Edits {
   return {
     title,
-    artist,
+    artist: toTexts([artist]),
     ...(album === null ? {} : { album, albumArtist: artist }),
-    ...(year === null ? {} : { year }),
+    ...(year === null ? {} : { date: yearDate(year) }),
     ...(number === null ? {} : { track: number }),
     ...(tracks === null ? {} : { tracks }),
   };

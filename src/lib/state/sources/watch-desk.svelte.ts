@@ -11,7 +11,7 @@ import {
   type WatchedTree,
 } from '$lib/core/lists';
 import { isSameFile, type Change } from '$lib/core/library';
-import { isMediaName } from '$lib/formats/reading/sniff';
+import { isMediaName } from '$lib/formats/reading/media-names';
 import { newId } from '$lib/io/new-id';
 import { mayRead } from '$lib/io/take-in/open-item';
 import { listFolders, walkHandle, type WalkedFile } from '$lib/io/take-in/walk';

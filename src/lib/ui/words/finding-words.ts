@@ -1,4 +1,4 @@
-import { FORMAT_NAMES, type FormatId } from '$lib/core/items';
+import { FORMAT_NAMES, requireField, type FormatId } from '$lib/core/items';
 import type { Finding, FindingCode } from '$lib/core/plan';
 import { counted } from './amounts';
 
@@ -17,6 +17,14 @@ const items = (count: number) => counted(count, 'item');
 const has = (count: number) => (count === 1 ? 'has' : 'have');
 
 const formatName = (id: string | undefined) => FORMAT_NAMES[id as FormatId] ?? id ?? '';
+
+const UNHELD: Readonly<Record<string, string>> = {
+  chapters: 'Chapters',
+  chapterEnds: 'Ends of chapters',
+  chapterLinks: 'Links of chapters',
+  pictures: 'Pictures beside the front',
+};
+const labelOf = (part: string | undefined) => requireField(part ?? 'title').label;
 
 const WRITE_REASONS: Readonly<Record<string, string>> = {
   fragmented: 'in fragments, with no room for new tags before them',
@@ -88,11 +96,17 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'another hand wrote there, so it stays',
     remedy: count === 1 ? 'Remove it' : `Remove ${count}`,
   }),
-  splitAlbum: (count, { album, groups, fields, found, usual }) => ({
-    what: `${album} would stand on ${groups} shelves`,
-    why: `${counted(count, 'song')} with another ${fields} (${found}); the rest: ${usual}`,
-    remedy: count === 1 ? 'Join it' : `Join ${count}`,
-  }),
+  splitAlbum: (count, { album, groups, fields, found, usual, stuck }) => {
+    const mendable = count - Number(stuck ?? 0);
+    const bound = stuck
+      ? `; tags of ${stuck} cannot be written, so ${stuck === '1' ? 'it stays' : 'they stay'} apart`
+      : '';
+    return {
+      what: `${album} would stand on ${groups} shelves`,
+      why: `${counted(count, 'song')} with another ${fields} (${found}); the rest: ${usual}${bound}`,
+      remedy: mendable === 0 ? null : mendable === 1 ? 'Join it' : `Join ${mendable}`,
+    };
+  },
   sidecarMismatch: (_count, { name, folder, sidecar }, player) => ({
     what: `${player} does not read ${name}`,
     why: sidecar
@@ -110,6 +124,11 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `${WRITE_REASONS[locked ?? ''] ?? 'tags of this format cannot be written yet'}${
       edited ? ': the player will show the old ones' : '; nothing was changed'
     }`,
+    remedy: null,
+  }),
+  cannotHold: (count, { format, part }) => ({
+    what: `${UNHELD[part ?? ''] ?? `The ${labelOf(part)}`} of ${items(count)} will not be written`,
+    why: `${formatName(format)} cannot hold ${part === 'chapters' ? 'so many or such long ones' : 'it as it was meant'}; ${count === 1 ? 'its copy says' : 'copies say'} what the file says`,
     remedy: null,
   }),
   noPicture: (count) => ({

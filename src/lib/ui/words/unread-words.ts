@@ -17,6 +17,11 @@ export function unreadWords({ code, detail }: UnreadFile): { readonly why: strin
         why: 'not what its name says: no known sound or video begins like this',
         remedy: 'open it in a text editor, or rename it',
       };
+    case 'otherMedia':
+      return {
+        why: `${detail}, which is not taken in`,
+        remedy: 'it needs a converted copy first: FLAC for sound, MP4 for video',
+      };
     case 'otherwise':
       return {
         why: `not what its name says: inside it is ${detail}`,

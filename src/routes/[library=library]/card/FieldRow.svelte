@@ -2,12 +2,14 @@
   import Undo from '@lucide/svelte/icons/rotate-ccw';
   import {
     editItem,
+    editsOf,
     fieldText,
     fieldsOf,
     parseFieldText,
+    putBack,
     requireField,
-    trimEdits,
     type FieldName,
+    type FieldValue,
     type Item,
     type SharedValue,
   } from '$lib/core/items';
@@ -25,7 +27,7 @@
 
   const facts = $derived(requireField(name));
   const standing = $derived(shared?.type === 'same' ? fieldText(shared.value) : '');
-  const edited = $derived(items.filter((item) => name in item.edits));
+  const edited = $derived(items.filter((item) => name in editsOf(item)));
   const note = $derived.by(() => {
     if (!shared || shared.type === 'same') return '';
     const empty = shared.empty > 0 ? `, ${shared.empty} empty` : '';
@@ -35,11 +37,11 @@
 
   /** Values that the library has already, offered while typing. */
   const known = $derived.by(() => {
-    if (typed === null || facts.type !== 'text' || name === 'title') return [];
+    if (typed === null || !(facts.type === 'text' || facts.type === 'texts') || name === 'title') return [];
     const values = new Set<string>();
     for (const item of session.library.items) {
-      const value = fieldsOf(item)[name];
-      if (typeof value === 'string') values.add(value);
+      const text = fieldText(fieldsOf(item)[name]);
+      if (text !== '') values.add(text);
       if (values.size >= 200) break;
     }
     return [...values].sort();
@@ -57,7 +59,7 @@
     leave();
   }
 
-  function set(value: string | number | boolean | null) {
+  function set(value: FieldValue) {
     session.library.edit(`${facts.label} of ${items.length}`, items, { [name]: value });
   }
 
@@ -66,11 +68,10 @@
     wrong = null;
   }
 
-  function putBack() {
-    session.library.act(`Put back ${facts.label} of ${edited.length}`, edited, (item) => {
-      const { [name]: _, ...rest } = item.edits;
-      return { ...item, edits: trimEdits(item.fileFields, rest) };
-    });
+  function restore() {
+    session.library.act(`Put back ${facts.label} of ${edited.length}`, edited, (item) =>
+      putBack(item, { fields: [name] }),
+    );
   }
 
   function empty() {
@@ -153,7 +154,7 @@
     {note}
     {#if edited.length > 0}
       <button
-        onclick={putBack}
+        onclick={restore}
         aria-label="Put {facts.label} back to what the file holds"
         title="Put back to what the file holds"><Undo size={13} /></button
       >

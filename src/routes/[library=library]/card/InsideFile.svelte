@@ -40,8 +40,8 @@
     </p>
     {#if one.facts.isCut}<p class="cut">Its end is missing; what is there was taken in.</p>{/if}
     <p class="quiet">
-      {one.facts.tagFormats.join(', ') || 'no tags'}{#if one.facts.pictures.length > 0}; {counted(
-          one.facts.pictures.length,
+      {one.facts.tagFormats.join(', ') || 'no tags'}{#if one.file.pictures.length > 0}; {counted(
+          one.file.pictures.length,
           'picture',
         )}{/if}
     </p>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Item } from '$lib/core/items';
+  import { putBack, type Item } from '$lib/core/items';
   import { frontPicture, type PlanPicture } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
@@ -23,7 +23,7 @@
     return [...byKey.values()].sort((a, b) => b.items.length - a.items.length);
   });
   const without = $derived(items.filter((item) => !frontPicture(item)).length);
-  const chosen = $derived(items.filter(({ picture }) => picture !== null));
+  const chosen = $derived(items.filter(({ edits }) => edits.pictures?.front));
 
   async function set(file: File | undefined) {
     if (!file) return;
@@ -78,10 +78,9 @@
     <button
       class="btn"
       onclick={() =>
-        session.library.act(`Put back picture of ${chosen.length}`, chosen, (item) => ({
-          ...item,
-          picture: null,
-        }))}
+        session.library.act(`Put back picture of ${chosen.length}`, chosen, (item) =>
+          putBack(item, { pictures: ['front'] }),
+        )}
     >
       Use the file’s own
     </button>

@@ -4,10 +4,19 @@
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import { page } from '$app/state';
   import type { Row } from '$lib/core/browse';
-  import { fieldsOf, kindOf, type FieldName, type Item, type ItemId } from '$lib/core/items';
+  import {
+    editsOf,
+    fieldText,
+    fieldsOf,
+    kindOf,
+    yearOf,
+    type FieldName,
+    type Item,
+    type ItemId,
+  } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
   import { findSection, missingAsks } from '$lib/core/rulebooks';
-  import type { Finding } from '$lib/core/plan';
+  import { frontPicture, type Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
@@ -17,7 +26,7 @@
 
   const session = getSession();
   const { library, scope, selection } = session;
-  const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'year', 'genre'];
+  const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'date', 'genre'];
 
   const splits = $derived((session.desk.plan?.findings ?? []).filter(({ code }) => code === 'splitAlbum'));
   const splitOf = $derived(
@@ -118,22 +127,19 @@
           <span class="number" role="gridcell"
             >{fields.disc && (fields.discs ?? 1) > 1 ? `${fields.disc}-` : ''}{fields.track ?? ''}</span
           >
-          <span class="cut" role="gridcell" class:changed={'title' in item.edits}>
+          <span class="cut" role="gridcell" class:changed={'title' in editsOf(item)}>
             {#if fields.title}{fields.title}{:else}<span class="path quiet">{nameOf(item.path)}</span>{/if}
           </span>
           {#each COLUMNS as column (column)}
-            <span class="cut" role="gridcell" class:changed={column in item.edits}>
-              {#if fields[column] !== null}{fields[column]}
+            <span class="cut" role="gridcell" class:changed={column in editsOf(item)}>
+              {#if fields[column] !== null}{column === 'date' ? yearOf(fields) : fieldText(fields[column])}
               {:else if column === 'albumArtist' && fields.compilation}<span class="quiet">compilation</span>
               {:else if missing(item).some(({ field }) => field === column)}<span class="gap">empty</span
                 >{/if}
             </span>
           {/each}
           <span role="gridcell" class="quiet">
-            {#if item.picture || item.facts.pictures.length > 0}<Check
-                size={13}
-                aria-label="has a picture"
-              />{/if}
+            {#if frontPicture(item)}<Check size={13} aria-label="has a picture" />{/if}
           </span>
         </div>
       {/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    FORMAT_NAMES,
     fieldText,
     fieldsOf,
     requireField,
@@ -28,7 +29,7 @@
   const columns = $derived([
     ...new Set([...edits.values()].flatMap((own) => Object.keys(own) as FieldName[])),
   ]);
-  const items = $derived(session.library.findAll(edits.keys()).slice(0, 6));
+  const items = $derived(session.library.findAll(finding.items).slice(0, 6));
 
   /** Letters that cannot be seen are drawn. */
   const drawn = (text: string) => text.replace(/^\s|\s$/g, '␣');
@@ -50,7 +51,13 @@
       {#each items as item (item.id)}
         <tr>
           <th scope="row">{titleOf(item)}</th>
-          {#each columns as column (column)}
+          {#if !edits.has(item.id)}
+            <td class="quiet" colspan={Math.max(1, columns.length)}
+              >stays apart: tags of {FORMAT_NAMES[item.format]} cannot be written here, so {player} reads the file’s
+              own</td
+            >
+          {/if}
+          {#each edits.has(item.id) ? columns : [] as column (column)}
             {@const wanted = edits.get(item.id)?.[column]}
             {#if wanted === undefined}
               <td class="quiet">same</td>

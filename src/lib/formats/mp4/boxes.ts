@@ -127,3 +127,12 @@ export function findPath(bytes: Uint8Array, within: Box, ...types: readonly stri
   }
   return box;
 }
+
+/** A box with one of its child boxes replaced, or the new one appended where there was none. */
+export function replaceBox(bytes: Uint8Array, parent: Box, old: Box | null, fresh: Uint8Array): Uint8Array {
+  const children = parseBoxes(bytes, parent.content, parent.end);
+  const childrenEnd = children.at(-1)?.end ?? parent.content;
+  const start = old?.start ?? childrenEnd;
+  const end = old?.end ?? childrenEnd;
+  return makeBox(parent.type, bytes.subarray(parent.content, start), fresh, bytes.subarray(end, parent.end));
+}

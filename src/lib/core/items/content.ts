@@ -1,0 +1,187 @@
+import { hash } from 'ohash';
+import { cleanFields, cleanText, type Edits, type FieldName, type Fields } from './fields';
+import { sameValue } from './field-types';
+import type { PictureRole } from './pictures';
+
+export type PictureId = string & { readonly __brand: 'PictureId' };
+
+/** A picture inside a file. `hash` tells pictures apart without keeping them. */
+export interface PictureFact {
+  readonly role: PictureRole;
+  readonly mime: string;
+  /** Length in bytes; pixels; null where its bytes do not say. */
+  readonly bytes: number;
+  readonly width: number | null;
+  readonly height: number | null;
+  readonly hash: number;
+}
+
+/** A picture set by the curator or brought along, kept in the library under its id. Bytes, pixels. */
+export interface ChosenPicture {
+  readonly id: PictureId;
+  readonly mime: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Chapters follow each other by their start. Seconds. */
+export interface Chapter {
+  readonly startSeconds: number;
+  /** Null where it lasts until the next one, or until the end. */
+  readonly endSeconds: number | null;
+  readonly title: string;
+  readonly link: string | null;
+}
+
+/** Everything that is said of an item and can go out with it. */
+export interface Content {
+  readonly fields: Fields;
+  readonly pictures: readonly PictureFact[];
+  readonly chapters: readonly Chapter[];
+}
+
+/**
+ * What is said otherwise than the file does, and nothing else: what is absent is as the file has it. Every part of
+ * content has its place here, so that undoing, putting back, comparing and writing are the same for all.
+ */
+export interface Overlay {
+  readonly fields?: Edits;
+  /** By the role that each takes in place of the file's own. */
+  readonly pictures?: { readonly [R in PictureRole]?: ChosenPicture };
+  readonly chapters?: readonly Chapter[];
+}
+export type OverlayPart = keyof Overlay;
+
+/** The least that an item says: its file's content, and what is said over it. */
+export interface Saying {
+  readonly file: Content;
+  readonly edits: Overlay;
+}
+
+const NO_EDITS: Edits = {};
+
+/** The fields as they will be written: the file's own, with the curator's over them. */
+export function fieldsOf({ file, edits }: Saying): Fields {
+  return edits.fields ? { ...file.fields, ...edits.fields } : file.fields;
+}
+
+/** The fields that are said otherwise than the file does. */
+export function editsOf({ edits }: Pick<Saying, 'edits'>): Edits {
+  return edits.fields ?? NO_EDITS;
+}
+
+/** Chapters as they are shown and written. */
+export function chaptersOf({ file, edits }: Saying): readonly Chapter[] {
+  return edits.chapters ?? file.chapters;
+}
+
+export function isEdited({ edits }: Pick<Saying, 'edits'>): boolean {
+  return Object.keys(edits).length > 0;
+}
+
+/** An overlay as it is kept: clean, and without what says the same as the file. */
+export function trimOverlay(file: Content, overlay: Overlay): Overlay {
+  const fields = trimmedFields(file.fields, overlay.fields);
+  const { pictures, chapters } = overlay;
+  const trimmed: Overlay = {
+    ...(fields && { fields }),
+    ...(pictures && Object.keys(pictures).length > 0 && { pictures }),
+    ...(chapters && !sameChapters(chapters, file.chapters) && { chapters: chapters.map(cleanChapter) }),
+  };
+  return trimmed;
+}
+
+function trimmedFields(file: Fields, edits: Edits | undefined): Edits | null {
+  const rest = Object.entries(cleanFields(edits ?? NO_EDITS)).filter(
+    ([name, value]) => value !== undefined && !sameValue(file[name as FieldName], value),
+  );
+  return rest.length === 0 ? null : (Object.fromEntries(rest) as Edits);
+}
+
+/** Titles can be written anywhere; a link is an address, which is ASCII (RFC 3986, section 2). */
+export const cleanChapter = (chapter: Chapter): Chapter => ({
+  ...chapter,
+  title: cleanText(chapter.title),
+  link: chapter.link?.toWellFormed().replace(/[^\u0021-\u007e]/gu, encodeURIComponent) || null,
+});
+
+const sameChapters = (a: readonly Chapter[], b: readonly Chapter[]) =>
+  a.length === b.length &&
+  a.every((one, index) => {
+    const other = b[index] as Chapter;
+    return (
+      one.startSeconds === other.startSeconds &&
+      one.endSeconds === other.endSeconds &&
+      one.title === other.title &&
+      one.link === other.link
+    );
+  });
+
+function sameOverlay(a: Overlay, b: Overlay): boolean {
+  const [fieldsA, fieldsB] = [a.fields ?? NO_EDITS, b.fields ?? NO_EDITS];
+  const names = Object.keys(fieldsA) as FieldName[];
+  const [rolesA, rolesB] = [Object.entries(a.pictures ?? {}), Object.entries(b.pictures ?? {})];
+  return (
+    names.length === Object.keys(fieldsB).length &&
+    names.every((name) => name in fieldsB && sameValue(fieldsA[name] ?? null, fieldsB[name] ?? null)) &&
+    rolesA.length === rolesB.length &&
+    rolesA.every(([role, { id }]) => b.pictures?.[role as PictureRole]?.id === id) &&
+    (a.chapters === b.chapters || (!!a.chapters && !!b.chapters && sameChapters(a.chapters, b.chapters)))
+  );
+}
+
+/** One overlay over another: what the second says stands. */
+export function layOver(under: Overlay, over: Overlay): Overlay {
+  return {
+    ...under,
+    ...over,
+    ...(over.fields && { fields: { ...under.fields, ...over.fields } }),
+    ...(over.pictures && { pictures: { ...under.pictures, ...over.pictures } }),
+  };
+}
+
+/** What is left to say over a file once some of it is put back to what the file holds. */
+export interface PutBack {
+  readonly fields?: readonly FieldName[];
+  readonly pictures?: readonly PictureRole[];
+  readonly chapters?: boolean;
+}
+
+/** The overlay without these parts, as if they had never been edited. */
+export function withoutParts(overlay: Overlay, parts: PutBack): Overlay {
+  const less = <T extends object>(from: T | undefined, names: readonly string[] = []): T | undefined => {
+    const left = Object.entries(from ?? {}).filter(([name]) => !names.includes(name));
+    return left.length === 0 ? undefined : (Object.fromEntries(left) as T);
+  };
+  const fields = less(overlay.fields, parts.fields);
+  const pictures = less(overlay.pictures, parts.pictures);
+  const chapters = parts.chapters ? undefined : overlay.chapters;
+  return { ...(fields && { fields }), ...(pictures && { pictures }), ...(chapters && { chapters }) };
+}
+
+/** The item with this said over what it says now. The same where that changes nothing. */
+export function editContent<S extends Saying>(item: S, over: Overlay): S {
+  const edits = trimOverlay(item.file, layOver(item.edits, over));
+  return sameOverlay(edits, item.edits) ? item : { ...item, edits };
+}
+
+/** The item with these fields changed. */
+export function editItem<S extends Saying>(item: S, fields: Edits): S {
+  return editContent(item, { fields });
+}
+
+/** The item with some of it as its file has it. */
+export function putBack<S extends Saying>(item: S, parts: PutBack): S {
+  return { ...item, edits: withoutParts(item.edits, parts) };
+}
+
+/**
+ * A text that is equal for overlays that would write the same, in whatever order they were made; empty where there is
+ * nothing to write. Compared, never parsed.
+ */
+export function contentHash(overlay: Overlay): string {
+  if (Object.keys(overlay).length === 0) return '';
+  const pictures = Object.entries(overlay.pictures ?? {}).map(([role, { id }]) => [role, id] as const);
+  return hash({ ...overlay, pictures: Object.fromEntries(pictures) });
+}

@@ -1,0 +1,110 @@
+import {
+  contentHash,
+  trimOverlay,
+  type Chapter,
+  type ChosenPicture,
+  type Content,
+  type Overlay,
+} from './content';
+import { toTexts } from './field-types';
+import { EMPTY_FIELDS, FIELDS, yearDate, type Edits, type Fields } from './fields';
+import { roleOfWords } from './pictures';
+
+/*
+ * What earlier versions kept of an item's content, as this one has it. Up to version 2 of a library, several values
+ * were one text parted by `; `, a year stood beside the date, and edits, picture and chapters lay apart.
+ */
+
+type OldValues = Readonly<Record<string, unknown>>;
+
+function valuesOf(old: OldValues): Record<string, unknown> {
+  const values: Record<string, unknown> = {};
+  for (const { name, type } of FIELDS) {
+    if (!(name in old)) continue;
+    const value = old[name];
+    values[name] = type === 'texts' && typeof value === 'string' ? toTexts(value.split('; ')) : value;
+  }
+  return values;
+}
+
+const yearText = (year: unknown): string | null =>
+  typeof year === 'number' && Number.isInteger(year) && year > 0 && year <= 9999 ? yearDate(year) : null;
+
+/** @param old fields of a file; odd numbers, as some files hold them, stay */
+export function earlierFields(old: OldValues): Fields {
+  const { year, date } = old;
+  return {
+    ...EMPTY_FIELDS,
+    ...valuesOf(old),
+    date: typeof date === 'string' ? date : yearText(year),
+  } as Fields;
+}
+
+/** @param fileYear what the file said of its year, which an emptied date left standing */
+export function earlierEdits(old: OldValues, fileYear: unknown = null): Edits {
+  const { date: _, ...edits } = valuesOf(old);
+  if (typeof old.date === 'string') return { ...edits, date: old.date } as Edits;
+  if ('year' in old) return { ...edits, date: yearText(old.year) } as Edits;
+  return (old.date === null ? { ...edits, date: yearText(fileYear) } : edits) as Edits;
+}
+
+/** The overlay that these edits and this picture are, whatever their file says. */
+export function earlierOverlay(
+  edits: OldValues,
+  picture: ChosenPicture | null,
+  chapters: readonly OldChapter[] | null = null,
+  fileYear: unknown = null,
+): Overlay {
+  const fields = earlierEdits(edits, fileYear);
+  return {
+    ...(Object.keys(fields).length > 0 && { fields }),
+    ...(picture && { pictures: { front: picture } }),
+    ...(chapters && { chapters: chapters.map(earlierChapter) }),
+  };
+}
+
+interface OldChapter {
+  readonly startSeconds: number;
+  readonly title: string;
+}
+
+const earlierChapter = ({ startSeconds, title }: OldChapter): Chapter => ({
+  startSeconds,
+  endSeconds: null,
+  title,
+  link: null,
+});
+
+/** An item as version 2 kept it: the parts that became its content. */
+export interface EarlierItem {
+  readonly fileFields: OldValues;
+  readonly edits: OldValues;
+  readonly picture?: ChosenPicture | null;
+  readonly chapters?: readonly OldChapter[] | null;
+  readonly facts: {
+    readonly pictures?: readonly (Omit<Content['pictures'][number], 'role'> & { readonly role: string })[];
+    readonly chapters?: readonly OldChapter[];
+  };
+}
+
+export function earlierContent(kept: EarlierItem): { file: Content; edits: Overlay } {
+  const file: Content = {
+    fields: earlierFields(kept.fileFields),
+    pictures: (kept.facts.pictures ?? []).map((picture) => ({ ...picture, role: roleOfWords(picture.role) })),
+    chapters: (kept.facts.chapters ?? []).map(earlierChapter),
+  };
+  const { edits, picture = null, chapters = null } = kept;
+  return { file, edits: trimOverlay(file, earlierOverlay(edits, picture, chapters, kept.fileFields.year)) };
+}
+
+/**
+ * What was noted of an edited copy, as it would be noted today, so that it need not be copied again. Signatures of
+ * other files have another form and stay.
+ */
+export function earlierSignature(signature: string): string {
+  const parts = /^([^|]*\|\d+\|[\d.]+)\|(\{.*\})\|([^|]*)$/s.exec(signature);
+  if (!parts) return signature;
+  const [, original, edits = '{}', picture] = parts;
+  const chosen = picture ? ({ id: picture } as ChosenPicture) : null;
+  return `${original}|${contentHash(earlierOverlay(JSON.parse(edits) as OldValues, chosen))}`;
+}

@@ -1,0 +1,127 @@
+import { boolean, mixed, number, string, type Schema } from 'yup';
+
+/** Letters that a text takes at the most. */
+const MOST_LETTERS = 20_000;
+/** Values that one field takes at the most. */
+const MOST_VALUES = 500;
+
+/** What a value of each type of field is. An absent value is null, whatever the type: a list is never empty. */
+export interface FieldTypes {
+  text: string;
+  /** Text of several lines. */
+  lines: string;
+  /** Several values, in their order, none of them empty. */
+  texts: readonly string[];
+  number: number;
+  yesno: boolean;
+  /** A day, month or year of the calendar, as precise as it is known: `2019`, `2019-05`, `2019-05-04`. */
+  date: string;
+}
+export type FieldType = keyof FieldTypes;
+export type FieldValue = FieldTypes[FieldType] | null;
+
+/** Everything that differs from type to type. Typed texts come trimmed and not empty. */
+interface TypeRules {
+  /** What was typed, as a value; a wrong one is told by the schema. */
+  readonly read: (typed: string) => unknown;
+  /** @param limit letters accepted at the most, or the largest number */
+  readonly schema: (limit: number) => Schema;
+}
+
+export const DATE = /^\d{4}(-(0[1-9]|1[0-2])(-(0[1-9]|[12]\d|3[01]))?)?$/;
+
+const line = (limit: number) =>
+  string()
+    .nullable()
+    .max(limit, `is longer than ${limit.toLocaleString('en')} letters`)
+    // eslint-disable-next-line no-control-regex
+    .matches(/^[^\u0000]*$/, { message: 'holds a null letter', excludeEmptyString: true });
+
+const text: TypeRules = { read: (typed) => typed, schema: line };
+
+export const TYPE_RULES: Readonly<Record<FieldType, TypeRules>> = {
+  text,
+  lines: text,
+  texts: {
+    read: (typed) => toTexts([typed]),
+    schema: (limit) =>
+      mixed<readonly string[]>()
+        .nullable()
+        .test('texts', 'is no list of texts', (value) => value === null || isTexts(value))
+        .test(
+          'length',
+          `is longer than ${limit.toLocaleString('en')} letters`,
+          (value) => !isTexts(value) || value.every((one) => one.length <= limit),
+        ),
+  },
+  number: {
+    read: (typed) => (/^\d+$/.test(typed) ? Number(typed) : typed),
+    schema: (limit) =>
+      number()
+        .nullable()
+        .typeError('is not a number')
+        .integer('is not a whole number')
+        .min(0, 'is below 0')
+        .max(limit, `is above ${limit}`),
+  },
+  yesno: {
+    read: (typed) => (typed === 'yes' ? true : typed === 'no' ? false : typed),
+    schema: () => boolean().nullable().typeError('is neither yes nor no'),
+  },
+  date: {
+    read: (typed) => typed,
+    schema: () =>
+      string().nullable().matches(DATE, {
+        message: 'is no date such as 2024, 2024-05 or 2024-05-31',
+        excludeEmptyString: true,
+      }),
+  },
+};
+
+/** @returns the largest text or number that fields of a type take unless told otherwise */
+export const limitOf = (type: FieldType): number => (type === 'yesno' || type === 'date' ? 10 : MOST_LETTERS);
+
+const isTexts = (value: unknown): value is readonly string[] =>
+  Array.isArray(value) &&
+  value.length > 0 &&
+  value.length <= MOST_VALUES &&
+  value.every((one) => typeof one === 'string' && one !== '' && !one.includes('\0'));
+
+/** What parts several values in one line. */
+const PARTING = '; ';
+
+/** Several values as one line. */
+export function joinTexts(values: readonly string[]): string {
+  return values.join(PARTING);
+}
+
+/**
+ * Texts as a field holds them: parted wherever `; ` stands, trimmed, without empty ones, each once; null when none is
+ * left. So several values read the same from every format, whether it parts them or writes them as one line.
+ */
+export function toTexts(values: Iterable<string>): readonly string[] | null {
+  const texts = new Set<string>();
+  for (const line of values)
+    for (const value of line.split(/;+(?=\s|$)/)) if (value.trim() !== '') texts.add(value.trim());
+  return texts.size === 0 ? null : [...texts];
+}
+
+/** A value as a person reads and types it; empty for null. */
+export function fieldText(value: FieldValue): string {
+  if (value === null) return '';
+  if (typeof value === 'object') return joinTexts(value);
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return String(value);
+}
+
+/** Whether two values of one field are the same. */
+export function sameValue(a: FieldValue, b: FieldValue): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
+  return a.length === b.length && a.every((value, index) => value === b[index]);
+}
+
+/** Equal for equal values of one field: for counting and grouping. */
+export function valueKey(value: FieldValue): string {
+  return value === null ? '' : typeof value === 'object' ? value.join('\0') : String(value);
+}

@@ -1,0 +1,37 @@
+/**
+ * What a picture shows: the list that ID3v2 (ID3v2.3.0, section 4.15) and FLAC (RFC 9639, section 8.8) share, in
+ * the order of its codes, with the words of the standard.
+ */
+const ROLES = [
+  ['other', 'Other'],
+  ['icon', "32x32 pixels 'file icon' (PNG only)"],
+  ['otherIcon', 'Other file icon'],
+  ['front', 'Cover (front)'],
+  ['back', 'Cover (back)'],
+  ['leaflet', 'Leaflet page'],
+  ['medium', 'Media (e.g. label side of CD)'],
+  ['leadArtist', 'Lead artist/lead performer/soloist'],
+  ['artist', 'Artist/performer'],
+  ['conductor', 'Conductor'],
+  ['band', 'Band/Orchestra'],
+  ['composer', 'Composer'],
+  ['lyricist', 'Lyricist/text writer'],
+  ['location', 'Recording Location'],
+  ['recording', 'During recording'],
+  ['performance', 'During performance'],
+  ['still', 'Movie/video screen capture'],
+  ['fish', 'A bright coloured fish'],
+  ['illustration', 'Illustration'],
+  ['artistMark', 'Band/artist logotype'],
+  ['publisherMark', 'Publisher/Studio logotype'],
+] as const;
+
+export type PictureRole = (typeof ROLES)[number][0];
+export const PICTURE_ROLES: readonly PictureRole[] = ROLES.map(([role]) => role);
+
+export const codeOfRole = (role: PictureRole): number => PICTURE_ROLES.indexOf(role);
+/** The role that a code stands for. Codes of no role count as `other`. */
+export const roleOfCode = (code: number): PictureRole => PICTURE_ROLES[code] ?? 'other';
+/** The role that the words of the standard stand for. Other words count as `other`. */
+export const roleOfWords = (words: string): PictureRole =>
+  ROLES.find(([, standard]) => standard === words)?.[0] ?? 'other';

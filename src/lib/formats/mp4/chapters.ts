@@ -1,0 +1,59 @@
+import { concat, readU32, u32 } from '$lib/core/bytes';
+import type { Chapter } from '$lib/core/items';
+import { findPath, makeBox, parseBoxes, type Box } from './boxes';
+import { MP4_MAP } from './tag-map';
+
+/** Units of a start in a list of chapters: 100 ns. */
+const UNITS_PER_SECOND = 10_000_000;
+
+/**
+ * A list of chapters (`moov/udta/chpl`, version 1): a count of one byte, then for each its start and its title behind a
+ * byte of length. What it cannot count is left out; that is told before.
+ */
+export function chapterListBox(chapters: readonly Chapter[]): Uint8Array {
+  const { most = 0, titleBytes = 0 } = MP4_MAP.chapters ?? {};
+  const listed = chapters.slice(0, most).map(({ startSeconds, title }) => {
+    const text = new TextEncoder().encode(title).subarray(0, titleBytes);
+    const units = BigInt(Math.round(startSeconds * UNITS_PER_SECOND));
+    const start = new Uint8Array(8);
+    new DataView(start.buffer).setBigUint64(0, units);
+    return concat([start, Uint8Array.of(text.length), text]);
+  });
+  return makeBox('chpl', Uint8Array.of(1, 0, 0, 0), u32(0), Uint8Array.of(listed.length), ...listed);
+}
+
+/** Tracks that others refer to for their chapters (`tref/chap`), by their ids. */
+export function chapterTrackIds(bytes: Uint8Array, trak: Box): readonly number[] {
+  const refers = findPath(bytes, trak, 'tref', 'chap');
+  const ids: number[] = [];
+  if (refers) for (let at = refers.content; at + 4 <= refers.end; at += 4) ids.push(readU32(bytes, at));
+  return ids;
+}
+
+/** Id of a track; 0 where it has no header. */
+export function trackId(bytes: Uint8Array, trak: Box): number {
+  const header = findPath(bytes, trak, 'tkhd');
+  return header ? readU32(bytes, header.content + (bytes[header.content] === 1 ? 20 : 12)) : 0;
+}
+
+/** `moov` without the tracks that hold its old chapters, and without what refers to them. Their samples stay unused. */
+export function withoutChapterTracks(moov: Uint8Array): Uint8Array {
+  const boxes = parseBoxes(moov, 8);
+  const tracks = boxes.filter(({ type }) => type === 'trak');
+  const gone = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
+  if (gone.size === 0) return moov;
+  const kept = boxes
+    .filter((box) => box.type !== 'trak' || !gone.has(trackId(moov, box)))
+    .map((box) => (box.type === 'trak' ? withoutReference(moov, box) : moov.subarray(box.start, box.end)));
+  return makeBox('moov', ...kept);
+}
+
+function withoutReference(moov: Uint8Array, trak: Box): Uint8Array {
+  const raw = (box: Box) => moov.subarray(box.start, box.end);
+  const children = parseBoxes(moov, trak.content, trak.end).flatMap((child) => {
+    if (child.type !== 'tref') return [raw(child)];
+    const others = parseBoxes(moov, child.content, child.end).filter(({ type }) => type !== 'chap');
+    return others.length > 0 ? [makeBox('tref', ...others.map(raw))] : [];
+  });
+  return makeBox('trak', ...children);
+}

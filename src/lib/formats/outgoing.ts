@@ -1,0 +1,69 @@
+import type { Chapter, FieldName, Item, Overlay } from '$lib/core/items';
+import type { OutgoingEdits, Unheld } from '$lib/core/plan';
+import { holdsValue, type ChapterLimits, type TagMap } from './tag-map';
+import { WRITABLE } from './writable';
+
+/**
+ * What of an item's edits can be written into its copy, and what its tags cannot hold or would not be read as it was
+ * meant. Null where its tags are not written at all.
+ */
+export function outgoingOf({
+  format,
+  facts,
+  edits,
+}: Pick<Item, 'format' | 'facts' | 'edits'>): OutgoingEdits | null {
+  const map = facts.locked ? undefined : WRITABLE.get(format)?.mapFor(facts.tagFormats);
+  if (!map) return null;
+  for (const _ in edits) return split(edits, map);
+  return { edits, unheld: [] };
+}
+
+function split(edits: Overlay, map: TagMap): OutgoingEdits {
+  const unheld: Unheld[] = [];
+  const held = <T extends object>(part: T | undefined, keeps: (name: string) => boolean): T | undefined => {
+    const entries = Object.entries(part ?? {}).filter(([name]) => keeps(name));
+    return entries.length > 0 ? (Object.fromEntries(entries) as T) : undefined;
+  };
+  const fields = held(edits.fields, (name) => {
+    if (holdsValue(map, name as FieldName, edits.fields?.[name as FieldName] ?? null)) return true;
+    unheld.push(name as FieldName);
+    return false;
+  });
+  const pictures = held(edits.pictures, (role) => {
+    if (!map.pictures || map.pictures.some((one) => one === role)) return true;
+    unheld.push('pictures');
+    return false;
+  });
+  const chapters = edits.chapters && heldChapters(edits.chapters, map.chapters, unheld);
+  return {
+    edits: { ...(fields && { fields }), ...(pictures && { pictures }), ...(chapters && { chapters }) },
+    unheld: [...new Set(unheld)],
+  };
+}
+
+/** Chapters as far as the format holds them; all or none, but for ends and links of their own. */
+function heldChapters(
+  chapters: readonly Chapter[],
+  limits: ChapterLimits | null,
+  unheld: Unheld[],
+): readonly Chapter[] | undefined {
+  if (chapters.length === 0) return chapters;
+  const fits =
+    limits !== null &&
+    chapters.length <= limits.most &&
+    chapters.every(({ title }) => new TextEncoder().encode(title).length <= limits.titleBytes);
+  if (!fits) {
+    unheld.push('chapters');
+    return undefined;
+  }
+  const ends = limits.ends || chapters.every(({ endSeconds }) => endSeconds === null);
+  const links = limits.links || chapters.every(({ link }) => link === null);
+  if (!ends) unheld.push('chapterEnds');
+  if (!links) unheld.push('chapterLinks');
+  if (ends && links) return chapters;
+  return chapters.map((one) => ({
+    ...one,
+    ...(!ends && { endSeconds: null }),
+    ...(!links && { link: null }),
+  }));
+}

@@ -1,0 +1,2 @@
+export { readChunks, sizeIn } from './chunks';
+export type { Chunk, ChunkOrder } from './chunks';

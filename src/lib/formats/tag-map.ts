@@ -1,0 +1,168 @@
+import {
+  EMPTY_FIELDS,
+  preciserDate,
+  requireField,
+  toTexts,
+  yearDate,
+  type Edits,
+  type FieldName,
+  type Fields,
+  type FieldValue,
+  type PictureRole,
+} from '$lib/core/items';
+import { joinPair, splitPair } from './format';
+
+/** Where a field lies in a format's tags, and what it can hold there. */
+export interface TagRow {
+  readonly field: FieldName;
+  /** Native names. The first is written; the others are read where it is missing, and go when it is written. */
+  readonly names: readonly string[];
+  /** The field whose number stands behind a slash in the same value (`3/12`), where it has no name of its own. */
+  readonly of?: FieldName;
+  /** Names of that number; the first is written. */
+  readonly totals?: readonly string[];
+  /** Names that may say a date more precisely. They go when it is written. */
+  readonly precise?: readonly string[];
+  /** Its own names hold no more than the year: a more precise date is written to the first of `precise` as well. */
+  readonly yearOnly?: boolean;
+  /** Names that say the same otherwise and would contradict a new value. */
+  readonly also?: readonly string[];
+  /** A value as its tag writes it, where it must be told from something else, and back. */
+  readonly write?: (text: string) => string;
+  readonly read?: (text: string) => string;
+  /** Whether readers take this text for what it is. All texts where it is absent. */
+  readonly holds?: (text: string) => boolean;
+}
+
+/** What a format's tags can hold: its readers, its writer, its limits and its documentation come from this. */
+export interface TagMap {
+  readonly rows: readonly TagRow[];
+  /** Roles of pictures that it tells apart; null for all of the standard's. */
+  readonly pictures: readonly PictureRole[] | null;
+  readonly chapters: ChapterLimits | null;
+}
+
+export interface ChapterLimits {
+  readonly most: number;
+  /** Bytes of a title in UTF-8, at the most. */
+  readonly titleBytes: number;
+  readonly links: boolean;
+  /** Whether a chapter may end before the next one begins. */
+  readonly ends: boolean;
+}
+
+/** Texts of tags by their native names, in the order of the file. */
+export type NativeTexts = ReadonlyMap<string, readonly string[]>;
+
+/** Adds a text under its name. Empty ones say nothing. */
+export function addText(texts: Map<string, string[]>, name: string, text: string): void {
+  if (text === '') return;
+  const known = texts.get(name);
+  if (known) known.push(text);
+  else texts.set(name, [text]);
+}
+
+/** The fields that tags hold, as they stand: of each the first of its names that is there. */
+export function readRows(rows: readonly TagRow[], texts: NativeTexts): Fields {
+  const first = (names: readonly string[] = []) =>
+    names.map((name) => texts.get(name)).find((found) => found !== undefined) ?? [];
+  const said: Partial<Record<FieldName, FieldValue>> = {};
+  for (const row of rows) {
+    const found = first(row.names);
+    const value = valueIn(row, found);
+    const precise = first(row.precise).map(dateIn)[0] ?? null;
+    said[row.field] = row.precise ? preciserDate(value as string | null, precise) : value;
+    if (row.of) said[row.of] = splitPair(first(row.totals)[0] ?? null).no ?? splitPair(found[0] ?? null).of;
+  }
+  return { ...EMPTY_FIELDS, ...(said as Partial<Fields>) };
+}
+
+function valueIn({ field, read }: TagRow, texts: readonly string[]): FieldValue {
+  const [text] = texts;
+  if (text === undefined) return null;
+  switch (requireField(field).type) {
+    case 'yesno':
+      return text === '1' ? true : null;
+    case 'number':
+      return splitPair(text).no;
+    case 'date':
+      return dateIn(text);
+    case 'texts': {
+      const values = toTexts(texts);
+      return read && values ? toTexts(values.map(read)) : values;
+    }
+    default:
+      return read ? read(text) : text;
+  }
+}
+
+/**
+ * The date that a tag's text begins with, as far as it is one: a time of day, a month of 00 and words behind it are
+ * left out. Null where it begins with no year.
+ */
+export function dateIn(text: string): string | null {
+  const parts = /^\s*(\d{4})(?:-(0[1-9]|1[0-2])(?:-(0[1-9]|[12]\d|3[01])(?!\d))?(?!\d))?/.exec(text);
+  if (!parts) {
+    const short = /^\s*(\d{1,3})(?!\d)/.exec(text)?.[1];
+    return short && Number(short) > 0 ? yearDate(Number(short)) : null;
+  }
+  const [, year = '', month, day] = parts;
+  if (year === '0000') return null;
+  return [year, month, day].filter(Boolean).join('-');
+}
+
+/** What is to stand under a native name from now on. */
+export interface NativeChange {
+  readonly name: string;
+  /** Everything that goes for it, itself included. */
+  readonly goes: readonly string[];
+  /** One text for each value; none empties it. */
+  readonly texts: readonly string[];
+}
+
+/** Edits as changes of native tags. @param before what the tags say now, for numbers that share a value */
+export function changesFor(rows: readonly TagRow[], edits: Edits, before: Fields): readonly NativeChange[] {
+  return rows.flatMap((row): NativeChange[] => {
+    const isChanged = edits[row.field] !== undefined || (row.of && edits[row.of] !== undefined);
+    if (!isChanged) return [];
+    const now = { ...before, ...edits };
+    const [name = '', ...others] = row.names;
+    const goes = [...others, ...(row.also ?? [])];
+    const all = [...goes, ...(row.precise ?? [])];
+    const value = now[row.field];
+    if (row.of) {
+      const [no, of] = [value as number | null, now[row.of] as number | null];
+      const [total] = row.totals ?? [];
+      if (!total) return [change(name, goes, joinPair(no, of))];
+      return [change(name, goes, joinPair(no, null)), change(total, row.totals ?? [], joinPair(of, null))];
+    }
+    if (typeof value === 'object')
+      return [{ name, goes: [name, ...all], texts: (value ?? []).map(row.write ?? same) }];
+    if (row.yearOnly && typeof value === 'string' && value.length > 4) {
+      const [precise = '', ...rest] = row.precise ?? [];
+      return [change(name, goes, value.slice(0, 4)), change(precise, rest, value)];
+    }
+    const text = value === true ? '1' : value === null || value === false ? null : String(value);
+    return [change(name, all, text)];
+  });
+}
+
+const same = (text: string): string => text;
+
+const change = (name: string, goes: readonly string[], text: string | null): NativeChange => ({
+  name,
+  goes: [name, ...goes],
+  texts: text === null ? [] : [text],
+});
+
+/** Whether a value that is written is read as it was meant. */
+export function holdsValue(map: TagMap, field: FieldName, value: FieldValue): boolean {
+  if (value === null) return true;
+  const row = map.rows.find((one) => one.field === field || one.of === field);
+  if (!row) return false;
+  // No number is told from a zero.
+  if (typeof value === 'number') return value > 0;
+  const { holds } = row;
+  if (!holds || typeof value === 'boolean') return true;
+  return typeof value === 'string' ? holds(value) : value.every(holds);
+}

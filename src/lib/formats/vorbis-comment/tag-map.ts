@@ -1,0 +1,26 @@
+import type { TagMap } from '../tag-map';
+
+/** Vorbis comments, as FLAC, Ogg Vorbis and Opus hold them. Several values are entries of the same name. */
+export const VORBIS_MAP: TagMap = {
+  rows: [
+    { field: 'title', names: ['TITLE'] },
+    { field: 'album', names: ['ALBUM'] },
+    { field: 'albumArtist', names: ['ALBUMARTIST', 'ALBUM ARTIST', 'ALBUM_ARTIST'] },
+    { field: 'date', names: ['DATE', 'YEAR'], precise: ['RELEASEDATE'] },
+    { field: 'track', of: 'tracks', names: ['TRACKNUMBER'], totals: ['TRACKTOTAL', 'TOTALTRACKS'] },
+    { field: 'disc', of: 'discs', names: ['DISCNUMBER'], totals: ['DISCTOTAL', 'TOTALDISCS'] },
+    { field: 'compilation', names: ['COMPILATION'] },
+    { field: 'show', names: ['SHOW'] },
+    { field: 'season', names: ['SEASON'] },
+    { field: 'episode', names: ['EPISODE'] },
+    { field: 'artist', names: ['ARTIST'] },
+    { field: 'composer', names: ['COMPOSER'] },
+    { field: 'genre', names: ['GENRE'] },
+    { field: 'narrator', names: ['NARRATOR'] },
+    { field: 'description', names: ['DESCRIPTION'] },
+    { field: 'lyrics', names: ['LYRICS', 'UNSYNCEDLYRICS'] },
+  ],
+  pictures: null,
+  // CHAPTER001, CHAPTER001NAME, CHAPTER001URL: three digits, and no ends.
+  chapters: { most: 999, titleBytes: Infinity, links: true, ends: false },
+};

@@ -1,0 +1,21 @@
+import type { FormatId } from '$lib/core/items';
+import type { WritableFormat } from './format';
+// The maps alone: a format's reader and writer load when they are first needed.
+import { ID3_MAPS } from './id3/tag-map';
+import { MP4_MAP } from './mp4/tag-map';
+import { VORBIS_MAP } from './vorbis-comment/tag-map';
+
+const mp3: WritableFormat = {
+  id: 'mp3',
+  mapFor: (tagFormats) =>
+    ID3_MAPS[tagFormats.includes('ID3v2.2') ? 2 : tagFormats.includes('ID3v2.4') ? 4 : 3],
+  load: () => import('./mp3'),
+};
+const flac: WritableFormat = { id: 'flac', mapFor: () => VORBIS_MAP, load: () => import('./flac') };
+const mp4: WritableFormat = { id: 'mp4', mapFor: () => MP4_MAP, load: () => import('./mp4') };
+
+/** Formats whose tags can be written. Files of others go out unchanged. */
+export const WRITABLE: ReadonlyMap<FormatId, WritableFormat> = new Map(
+  [mp3, flac, mp4].map((format) => [format.id, format]),
+);
+export const WRITABLE_IDS: ReadonlySet<FormatId> = new Set(WRITABLE.keys());

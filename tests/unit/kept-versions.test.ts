@@ -1,0 +1,121 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { chaptersOf, contentHash, fieldsOf, type ChosenPicture } from '../../src/lib/core/items';
+import { LIBRARY_VERSION, migrateHead, migrateItem, readHead, readItems } from '../../src/lib/core/library';
+import { toPlanItem } from '../../src/lib/core/plan';
+import { JOURNAL_VERSION, migrateJournal } from '../../src/lib/core/run';
+import { outgoingOf } from '../../src/lib/formats';
+
+/* What earlier versions wrote, kept as they wrote it: it must open as long as there is a Lectorum. */
+
+const kept = (name: string) => readFileSync(join(import.meta.dirname, '../kept', name), 'utf8');
+
+describe('a library file', () => {
+  test('of version 1 opens: several values, years and edits are what they were', () => {
+    expect(readHead(kept('library-1.json'))).toMatchObject({
+      version: LIBRARY_VERSION,
+      arrivals: [{ origin: 'folder', setAside: 1 }],
+      feeds: [],
+    });
+    const [item] = readItems(kept('items-1.json'));
+    if (!item) throw new Error('no item');
+    expect(fieldsOf(item)).toMatchObject({
+      title: 'Bell',
+      artist: ['Orla Venn', 'Dag Holme'],
+      genre: ['folk', 'sea choir'],
+      date: '2016',
+      lyrics: null,
+    });
+    expect(item).toMatchObject({
+      edits: { fields: { genre: ['folk', 'sea choir'] } },
+      identity: null,
+      gone: null,
+    });
+  });
+
+  test('of version 2 opens, with pictures and chapters in their places', () => {
+    const head = readHead(kept('library-2.json'));
+    expect(head.watched[0]?.rules[0]?.defaults).toEqual({ genre: ['Reels', 'dance'], date: '2003' });
+    const [item] = readItems(kept('items-2.json'));
+    if (!item) throw new Error('no item');
+    expect(item.file).toMatchObject({
+      fields: { date: '2016-04', artist: ['Orla Venn'] },
+      pictures: [{ role: 'front', hash: 7 }],
+      chapters: [{ startSeconds: 3, endSeconds: null, title: 'Fog', link: null }],
+    });
+    expect(item.edits).toMatchObject({
+      fields: { album: 'Wick', artist: ['Orla Venn', 'Dag Holme'], date: '2017' },
+      pictures: { front: { id: 'p1' } },
+    });
+    expect(chaptersOf(item)).toEqual([{ startSeconds: 0, endSeconds: null, title: 'One', link: null }]);
+    expect(item.facts).not.toHaveProperty('pictures');
+  });
+
+  test('what was noted of an edited copy is known again, so that it is not copied anew', () => {
+    const head = readHead(kept('library-2.json'));
+    const [item] = readItems(kept('items-2.json'));
+    if (!item) throw new Error('no item');
+    // The chapters came with the item and were not written before: they alone make the copy another one.
+    const { chapters: _, ...without } = item.edits;
+    const { signature } = toPlanItem({ ...item, edits: without }, outgoingOf);
+    const [copy, picture] = head.players.attic?.places.attic?.placed ?? [];
+    expect(copy?.signature).toBe(signature);
+    expect(picture?.signature).toBe('chosen:p1');
+  });
+});
+
+describe('what the browser kept', () => {
+  test.each(['1', '2'])(
+    'of version %s is taken over as it is, and a second time changes nothing',
+    (version) => {
+      const head = migrateHead(JSON.parse(kept(`library-${version}.json`)));
+      expect(migrateHead(structuredClone(head))).toEqual(head);
+      for (const old of JSON.parse(kept(`items-${version}.json`)) as never[]) {
+        const item = migrateItem(old);
+        expect(migrateItem(structuredClone(item))).toEqual(item);
+      }
+    },
+  );
+
+  test('a journal of version 2 can be resumed: its copies carry the same changes', () => {
+    const picture = {
+      id: 'p1',
+      mime: 'image/jpeg',
+      bytes: 9,
+      width: 5,
+      height: 5,
+    } as unknown as ChosenPicture;
+    const journal = migrateJournal({
+      version: 2,
+      id: 'run',
+      startedAt: 1,
+      endedAt: null,
+      state: 'stopped',
+      reason: 'unreachable',
+      placedBefore: [],
+      outcomes: [],
+      steps: [
+        { type: 'makeFolder', path: 'Music' },
+        {
+          type: 'copy',
+          path: 'Music/a.mp3',
+          item: 'x',
+          original: { source: 's', path: 'a.mp3', size: 1 },
+          format: 'mp3',
+          changes: { edits: { artist: 'A; B', year: 1999 }, picture },
+          expect: { title: null, artist: 'A; B', year: 1999 },
+          replaces: null,
+          signature: `x|1|2|${JSON.stringify({ artist: 'A; B', year: 1999 })}|p1`,
+        },
+      ],
+    });
+    const changes = { fields: { artist: ['A', 'B'], date: '1999' }, pictures: { front: picture } };
+    expect(journal.version).toBe(JOURNAL_VERSION);
+    expect(journal.steps[1]).toMatchObject({
+      changes,
+      expect: { artist: ['A', 'B'], date: '1999', lyrics: null },
+      signature: `x|1|2|${contentHash(changes as never)}`,
+    });
+  });
+});

@@ -1,0 +1,53 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { joinSpans, keepsRange, memorySource } from '../../src/lib/core/bytes';
+import { FIELD_NAMES, editContent, fieldsOf, type FormatId, type Item } from '../../src/lib/core/items';
+import { WRITABLE, outgoingOf } from '../../src/lib/formats';
+import { readMedia } from '../../src/lib/formats/reading';
+import { anyChapters, anyEdits } from '../helpers/any-content';
+import { demoMemory } from '../helpers/demo';
+import { makeItem } from '../helpers/items';
+
+/** One file of each sort of tag that is written. */
+const FILES: readonly (readonly [string, FormatId, string])[] = [
+  ['MP3 with ID3v2.3', 'mp3', 'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3'],
+  ['MP3 with ID3v2.4', 'mp3', 'Music/The Tidewrack Choir/Fathom Songs/4 - Drowned Bell.mp3'],
+  ['MP3 without tags', 'mp3', 'Drop/07 Slack Before Storm (take 2).mp3'],
+  ['FLAC', 'flac', 'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac'],
+  ['M4B', 'mp4', "Books/The Lamp Keeper's Almanac.m4b"],
+  ['MP4 without tags', 'mp4', 'Drop/clip_004.mp4'],
+];
+
+describe.each(FILES)('%s', (_name, format, path) => {
+  test('what its tag map holds is read back as it was said; what it cannot hold is told and stays out', async () => {
+    const original = await demoMemory(path);
+    const read = await readMedia(original, path);
+    const own: Item = makeItem('x', {}, { format, path, facts: read.facts, file: read.file });
+    const writer = await WRITABLE.get(format)?.load();
+    if (!writer) throw new Error(format);
+    await fc.assert(
+      fc.asyncProperty(anyEdits, fc.option(anyChapters), async (fields, chapters) => {
+        const item = editContent(own, { fields, ...(chapters && { chapters }) });
+        const outgoing = outgoingOf(item);
+        if (!outgoing) throw new Error('not written');
+        const { edits, unheld } = outgoing;
+        const says = fieldsOf({ file: read.file, edits });
+        const { spans, payload } = await writer.rewrite(original, {
+          ...edits,
+          fields: edits.fields ?? {},
+          all: says,
+          pictures: new Map(),
+        });
+        for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
+        const { file } = await readMedia(memorySource(await joinSpans(original, spans)), path);
+        expect(file.fields).toEqual(says);
+        for (const name of FIELD_NAMES)
+          if (!unheld.includes(name)) expect([name, file.fields[name]]).toEqual([name, fieldsOf(item)[name]]);
+        if (edits.chapters) expect(file.chapters).toEqual(edits.chapters);
+        if (chapters && unheld.length === 0 && item.edits.chapters)
+          expect(file.chapters).toEqual(item.edits.chapters);
+      }),
+      { seed: 5, numRuns: 90 },
+    );
+  });
+});
