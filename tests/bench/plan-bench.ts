@@ -1,4 +1,4 @@
-import { atticRulebook } from '../../src/lib/core/rulebooks';
+import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { NO_CHOICES, planRun, toPlanItem } from '../../src/lib/core/plan';
 import type { Item, ItemId } from '../../src/lib/core/items';
 import { outgoingOf } from '../../src/lib/formats';
@@ -55,7 +55,7 @@ export function benchPlan(): {
   const plan = (part: typeof input) =>
     planRun({
       items: part,
-      rulebook: atticRulebook,
+      rulebook: RULEBOOKS.attic,
       there: [],
       placed: [],
       choices: NO_CHOICES,

@@ -11,7 +11,7 @@ import {
 import { gather, toGatherItem } from '../../src/lib/core/identify';
 import type { ArrivalId, Item, ItemId, PictureId, SourceId } from '../../src/lib/core/items';
 import { NO_CHOICES, planRun } from '../../src/lib/core/plan';
-import { atticRulebook } from '../../src/lib/core/rulebooks';
+import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { Library } from '../../src/lib/state/library.svelte';
 import { exportLibrary, importLibrary } from '../../src/lib/state/library-file';
 import { LibraryFileClient } from '../../src/lib/workers/library-file-client';
@@ -177,10 +177,10 @@ function withValue(value: unknown, [key, ...rest]: readonly (string | number)[],
 function live(parts: HeadParts, items: readonly Item[]): void {
   for (const player of Object.values(parts.players))
     for (const record of Object.values(player.places))
-      planRun({ items: items.map(planItem), rulebook: atticRulebook, there: [], ...record, token: 't' });
+      planRun({ items: items.map(planItem), rulebook: RULEBOOKS.attic, there: [], ...record, token: 't' });
   planRun({
     items: items.map(planItem),
-    rulebook: atticRulebook,
+    rulebook: RULEBOOKS.attic,
     there: [],
     placed: [],
     choices: NO_CHOICES,

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { toTexts, type ItemId } from '../../src/lib/core/items';
 import { lengthIn, pathKey } from '../../src/lib/core/naming';
 import { NO_CHOICES, planRun } from '../../src/lib/core/plan';
-import { atticRulebook } from '../../src/lib/core/rulebooks';
+import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { makeItem, planItem } from '../helpers/items';
 import { TRIAL_TIME, seeded, sized, tell } from './size';
 
@@ -67,7 +67,7 @@ test(
     const random = seeded(29);
     const count = sized(300_000, 12_000);
     const AT_ONCE = 500;
-    const { names } = atticRulebook;
+    const { disk: names } = RULEBOOKS.attic;
     const text = () => {
       let out = '';
       for (let pieces = Math.floor(random() * 5); pieces >= 0; pieces--)
@@ -97,7 +97,7 @@ test(
       const shorten = items.map(({ id }): ItemId => id);
       const plan = planRun({
         items: items.map(planItem),
-        rulebook: atticRulebook,
+        rulebook: RULEBOOKS.attic,
         there: [],
         placed: [],
         choices: { ...NO_CHOICES, shorten },

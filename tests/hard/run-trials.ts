@@ -137,9 +137,7 @@ export function tryRuns(kind: StoreKind): void {
       const { steps, end, start } = await ground();
       expect(steps.length).toBeGreaterThanOrEqual(48);
       const types = new Set(steps.map(({ type }) => type));
-      expect(types).toEqual(
-        new Set(['makeFolder', 'copy', 'writePicture', 'writeSidecar', 'move', 'remove']),
-      );
+      expect(types).toEqual(new Set(['makeFolder', 'copy', 'writePicture', 'writeText', 'move', 'remove']));
       expect(steps.filter((step) => step.type === 'copy' && step.replaces).length).toBeGreaterThan(3);
       expect(end).not.toEqual(start);
     });

@@ -1,7 +1,7 @@
 import { editItem, type Item, type ItemId, type PictureId } from '../../src/lib/core/items';
 import { folderOf } from '../../src/lib/core/paths';
 import { NO_CHOICES, planRun, type PlacedFile, type PlayerChoices, type Step } from '../../src/lib/core/plan';
-import { atticRulebook } from '../../src/lib/core/rulebooks';
+import { RULEBOOKS } from '../../src/lib/rulebooks';
 import {
   JOURNAL_VERSION,
   MemoryStore,
@@ -75,7 +75,7 @@ export function snapshot(store: MemoryStore): Readonly<Record<string, string>> {
 /** What a step writes: the same whenever it is made, as real copies are. */
 function contentOf(step: WritingStep): Uint8Array {
   const what =
-    step.type === 'writeSidecar' ? step.text : step.type === 'copy' ? step.signature : step.picture.key;
+    step.type === 'writeText' ? step.text : step.type === 'copy' ? step.signature : step.picture.key;
   return bytesOf(
     `${step.type} ${step.type === 'copy' ? step.item : ''} ${cheapDigest(encoder.encode(what))}`,
   );
@@ -222,7 +222,7 @@ async function planFor(
 ): Promise<readonly Step[]> {
   return planRun({
     items: items.map(planItem),
-    rulebook: atticRulebook,
+    rulebook: RULEBOOKS.attic,
     there: await store.list(),
     placed,
     choices: { ...NO_CHOICES, ...choices },

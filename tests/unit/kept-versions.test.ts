@@ -58,9 +58,9 @@ describe('a library file', () => {
     if (!item) throw new Error('no item');
     // The chapters came with the item and were not written before: they alone make the copy another one.
     const { chapters: _, ...without } = item.edits;
-    const { signature } = toPlanItem({ ...item, edits: without }, outgoingOf);
+    const { recipe } = toPlanItem({ ...item, edits: without }, outgoingOf);
     const [copy, picture] = head.players.attic?.places.attic?.placed ?? [];
-    expect(copy?.signature).toBe(signature);
+    expect(copy?.signature).toBe(recipe.hash);
     expect(picture?.signature).toBe('chosen:p1');
   });
 });

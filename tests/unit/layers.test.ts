@@ -3,19 +3,20 @@ import { dirname, join, relative, resolve } from 'node:path';
 import { expect, test } from 'vitest';
 
 const SRC = join(import.meta.dirname, '../../src');
-const LAYERS = ['core', 'formats', 'io', 'workers', 'state', 'ui', 'server'] as const;
+const LAYERS = ['core', 'rulebooks', 'formats', 'io', 'workers', 'state', 'ui', 'server'] as const;
 type Layer = (typeof LAYERS)[number] | 'routes';
 
 /** What each layer may import, itself included. */
 const MAY: Readonly<Record<Layer, readonly Layer[]>> = {
   core: ['core'],
+  rulebooks: ['rulebooks', 'core'],
   formats: ['formats', 'core'],
   io: ['io', 'core'],
   workers: ['workers', 'io', 'formats', 'core'],
-  state: ['state', 'workers', 'io', 'formats', 'core'],
+  state: ['state', 'rulebooks', 'workers', 'io', 'formats', 'core'],
   ui: ['ui', 'core'],
   server: ['server', 'core', 'formats', 'io'],
-  routes: ['routes', 'state', 'workers', 'io', 'formats', 'core', 'ui', 'server'],
+  routes: ['routes', 'rulebooks', 'state', 'workers', 'io', 'formats', 'core', 'ui', 'server'],
 };
 
 const files = readdirSync(SRC, { recursive: true, encoding: 'utf8' })

@@ -1,3 +1,5 @@
+import { roleOf } from '$lib/core/rulebooks';
+import { RULEBOOKS } from '$lib/rulebooks';
 import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
   trimOverlay,
@@ -122,7 +124,7 @@ export class Intake {
     const batch = new Batch(this.library, arrival);
     const walk = await this.readAll(given, source, batch, job);
     batch.handOver();
-    const beside = findBeside(walk.media, walk.others);
+    const beside = findBeside(walk.media, walk.others, isSidecar);
     this.noteBeside(batch.taken, beside);
     if (batch.taken.length + batch.unread.length > 0)
       this.library.addArrival({ ...arrival, unread: batch.unread, setAside: walk.others.length });
@@ -339,3 +341,7 @@ function inWords(label: string, result: TakeInResult): string {
   ];
   return `${label}: ${parts.join(', ')}${cancelled ? ' before it was cancelled' : ''}`;
 }
+
+/** Whether some player puts sidecars of this ending beside its items. */
+const isSidecar = (path: string): boolean =>
+  Object.values(RULEBOOKS).some((rulebook) => roleOf(rulebook, path) === 'sidecar');

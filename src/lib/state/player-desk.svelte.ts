@@ -12,7 +12,8 @@ import {
   type ThereFile,
 } from '$lib/core/plan';
 import { JOURNAL_VERSION, isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
-import { atticRulebook, type Rulebook } from '$lib/core/rulebooks';
+import type { Rulebook } from '$lib/core/rulebooks';
+import { RULEBOOKS } from '$lib/rulebooks';
 import { outgoingOf } from '$lib/formats';
 import { newId } from '$lib/io/new-id';
 import { AtticStore } from '$lib/io/stores/attic-store';
@@ -33,7 +34,7 @@ const ZIP_NAME = 'attic.zip';
 
 /** One player: what it lists, the plan and rehearsal for it, runs, and the proof afterwards. */
 export class PlayerDesk {
-  readonly rulebook: Rulebook = atticRulebook;
+  readonly rulebook: Rulebook = RULEBOOKS.attic;
   place = $state<Place>('attic');
   plan = $state.raw<Plan | null>(null);
   planning = $state(false);

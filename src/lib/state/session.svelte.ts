@@ -11,7 +11,7 @@ import {
   type SourceId,
 } from '$lib/core/items';
 import { folderOf, isBelow } from '$lib/core/paths';
-import { countGaps, findSection } from '$lib/core/rulebooks';
+import { countGaps, picturesFor } from '$lib/core/rulebooks';
 import { KIND_FACTS, type Kind } from '$lib/core/kinds';
 import type { Remedy } from '$lib/core/plan';
 import { newId } from '$lib/io/new-id';
@@ -256,8 +256,9 @@ export class Session {
     const items = this.library.findAll(ids);
     const first = items[0];
     const own = first && (await this.pictureOf(first, 0));
-    const least =
-      findSection(this.desk.rulebook, first ? kindOf(first) : null)?.folderPicture?.minPixels ?? 500;
+    const kind = first && kindOf(first);
+    const asked = kind ? picturesFor(this.desk.rulebook, kind) : [];
+    const least = Math.max(500, ...asked.map(({ minPixels }) => minPixels));
     if (own) await this.setPicture(items, own, { least }, label);
   }
 

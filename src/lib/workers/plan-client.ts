@@ -38,7 +38,7 @@ export class PlanClient {
 
   /** @throws {WorkerError} when planning failed, which is a fault of ours */
   async plan(input: Omit<PlanInput, 'items'>, generation: number): Promise<Plan> {
-    const lists = { steps: [] as unknown[], paths: [] as unknown[], shelves: [] as unknown[] };
+    const lists = { steps: [] as unknown[], paths: [] as unknown[], nodes: [] as unknown[] };
     const plan = await this.client.ask<Plan, Partial<PlanLists>>(
       { type: 'plan', input },
       {
@@ -49,7 +49,7 @@ export class PlanClient {
         },
       },
     );
-    const { steps, paths, shelves } = lists as unknown as PlanLists;
-    return { ...plan, steps, paths, showing: { ...plan.showing, shelves } };
+    const { steps, paths, nodes } = lists as unknown as PlanLists;
+    return { ...plan, steps, paths, showing: { ...plan.showing, nodes } };
   }
 }

@@ -15,5 +15,5 @@ export type PlanRequest =
 export interface PlanLists {
   readonly steps: Plan['steps'];
   readonly paths: Plan['paths'];
-  readonly shelves: Plan['showing']['shelves'];
+  readonly nodes: Plan['showing']['nodes'];
 }

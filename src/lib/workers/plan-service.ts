@@ -20,8 +20,8 @@ export function servePlanning(port: Port): void {
 
 /** Sends the long lists ahead. @returns the plan without them */
 function inParts(plan: Plan, tellPart: (part: Partial<PlanLists>) => void): Plan {
-  const lists: PlanLists = { steps: plan.steps, paths: plan.paths, shelves: plan.showing.shelves };
+  const lists: PlanLists = { steps: plan.steps, paths: plan.paths, nodes: plan.showing.nodes };
   for (const [name, values] of Object.entries(lists) as [keyof PlanLists, readonly unknown[]][])
     for (let at = 0; at < values.length; at += PART) tellPart({ [name]: values.slice(at, at + PART) });
-  return { ...plan, steps: [], paths: [], showing: { ...plan.showing, shelves: [] } };
+  return { ...plan, steps: [], paths: [], showing: { ...plan.showing, nodes: [] } };
 }

@@ -25,8 +25,8 @@ type PictureStep = Extract<WritingStep, { type: 'writePicture' }>;
 /** The bytes that a step puts on the player. @throws {StepError} when they cannot be made */
 export async function makeContent(step: WritingStep, storage: LibraryStorage): Promise<Blob> {
   switch (step.type) {
-    case 'writeSidecar':
-      return new Blob([step.text], { type: 'application/xml' });
+    case 'writeText':
+      return new Blob([step.text], { type: step.mime });
     case 'writePicture':
       return makePicture(step, storage);
     case 'copy':

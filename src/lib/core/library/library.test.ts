@@ -18,7 +18,11 @@ test.each([
 });
 
 test('a sidecar lies beside the file of its name, or beside the only one in its folder', () => {
-  const beside = findBeside(['a/x.mp4', 'a/y.mp4', 'b/z.mp4'], ['a/x.xml', 'b/other.xml', 'b/cover.jpg']);
+  const beside = findBeside(
+    ['a/x.mp4', 'a/y.mp4', 'b/z.mp4'],
+    ['a/x.xml', 'b/other.xml', 'b/cover.jpg'],
+    (path) => path.endsWith('.xml'),
+  );
   expect([...beside]).toEqual([
     ['a/x.mp4', ['a/x.xml']],
     ['b/z.mp4', ['b/other.xml']],

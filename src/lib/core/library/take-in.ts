@@ -1,5 +1,5 @@
 import type { Item } from '../items';
-import { extensionOf, folderOf, stemOf } from '../paths';
+import { folderOf, stemOf } from '../paths';
 
 /** A file as a walk through a folder finds it. */
 export interface FoundFile {
@@ -17,10 +17,11 @@ export function isSameFile(file: FoundFile, item: Item): boolean {
 export function findBeside(
   mediaPaths: readonly string[],
   otherPaths: readonly string[],
+  isSidecar: (path: string) => boolean,
 ): ReadonlyMap<string, readonly string[]> {
   const inFolder = new Map<string, string[]>();
   for (const path of otherPaths) {
-    if (extensionOf(path) !== 'xml') continue;
+    if (!isSidecar(path)) continue;
     const folder = folderOf(path);
     inFolder.set(folder, [...(inFolder.get(folder) ?? []), path]);
   }

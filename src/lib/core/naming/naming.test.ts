@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { atticRulebook } from '../rulebooks';
+import { RULEBOOKS } from '$lib/rulebooks';
 import {
   PATTERN_FIELDS,
   parsePattern,
@@ -144,7 +144,7 @@ test('what a pattern writes it reads back, over made patterns and values', () =>
 });
 
 describe('safe names', () => {
-  const rules = atticRulebook.names;
+  const rules = RULEBOOKS.attic.disk;
 
   test.each([
     ['Who Goes There?', 'Who Goes There'],

@@ -1,4 +1,5 @@
-import { extensionOf, folderOf, nameOf, stemOf, withoutExtension } from '../paths';
+import { folderOf, nameOf, stemOf, withoutExtension } from '../paths';
+import type { Kind } from '../kinds';
 import {
   lengthIn,
   pathKey,
@@ -10,7 +11,7 @@ import {
   writePattern,
   type Pattern,
 } from '../naming';
-import { findSection, missingAsks, type Rulebook, type Section } from '../rulebooks';
+import { findPlace, missingAsks, refusalOf, sidecarFor, type Place, type Rulebook } from '../rulebooks';
 import type { Report } from './report';
 import type { PlanItem } from './plan-item';
 import type { PlayerChoices } from './step';
@@ -18,7 +19,8 @@ import type { PlayerChoices } from './step';
 /** An item with the path that it gets on the player. */
 export interface Outgoing {
   readonly item: PlanItem;
-  readonly section: Section;
+  readonly kind: Kind;
+  readonly place: Place;
   readonly path: string;
   /** Unsafe letters were mended by rule, so the name differs from its fields. */
   readonly mended: boolean;
@@ -26,17 +28,17 @@ export interface Outgoing {
 
 /** Names items for one rulebook. Patterns are parsed once, and folder names of albums are made safe once. */
 export class Namer {
-  private readonly patterns = new Map<Section, Pattern>();
+  private readonly patterns = new Map<Place, Pattern>();
   private readonly safe = new Map<string, string>();
 
   constructor(private readonly rulebook: Rulebook) {}
 
   /** The path below the player's root, extension included. */
-  path(item: PlanItem, section: Section, short: boolean): { path: string; mended: boolean } {
-    const { names } = this.rulebook;
+  path(item: PlanItem, kind: Kind, place: Place, short: boolean): { path: string; mended: boolean } {
+    const names = this.rulebook.disk;
     let mended = false;
     const { parts } = writePattern(
-      this.pattern(section),
+      this.pattern(place),
       patternValues(item.fields, item.kind, stemOf(item.path)),
       {
         numberWidth: names.numberWidth,
@@ -47,33 +49,31 @@ export class Namer {
         },
       },
     );
-    const extension = `.${extensionOf(item.path) || item.format}`;
-    const longest =
-      section.sidecar && section.sidecar.extension.length + 1 > extension.length
-        ? `.${section.sidecar.extension}`
-        : extension;
+    const extension = `.${item.recipe.extension}`;
+    const beside = sidecarFor(this.rulebook, kind)?.extension ?? '';
+    const longest = beside.length + 1 > extension.length ? `.${beside}` : extension;
     const named = parts.map((part, index) => {
       const name = safeName(part, names);
       if (name !== part) mended = true;
-      const suffix = index === parts.length - 1 || section.alike ? longest : '';
+      const suffix = index === parts.length - 1 || place.alike ? longest : '';
       if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
       return shorten(name, names.maxName - lengthIn(suffix, names.unit), names);
     });
-    return { path: `${section.root}/${named.join('/')}${extension}`, mended };
+    return { path: [place.folder, ...named].filter(Boolean).join('/') + extension, mended };
   }
 
-  private pattern(section: Section): Pattern {
-    const known = this.patterns.get(section);
+  private pattern(place: Place): Pattern {
+    const known = this.patterns.get(place);
     if (known) return known;
-    const parsed = requirePattern(section.pattern);
-    this.patterns.set(section, parsed);
+    const parsed = requirePattern(place.pattern);
+    this.patterns.set(place, parsed);
     return parsed;
   }
 
   private value(text: string): string {
     const known = this.safe.get(text);
     if (known !== undefined) return known;
-    const safe = safeValue(text, this.rulebook.names);
+    const safe = safeValue(text, this.rulebook.disk);
     this.safe.set(text, safe);
     return safe;
   }
@@ -99,51 +99,59 @@ export function nameOutgoing(
   const outgoing: Outgoing[] = [];
   for (const item of items) {
     if (leftOut.has(item.id)) continue;
-    const section = sectionFor(item, rulebook, report);
-    if (!section || !hasWhatBlocks(item, section, report)) continue;
-    const named = namer.path(item, section, short.has(item.id));
+    const found = placeFor(item, rulebook, report);
+    if (!found || !hasWhatBlocks(item, found.place, report)) continue;
+    const { kind, place } = found;
+    const named = namer.path(item, kind, place, short.has(item.id));
     const path = oneSpelling(named.path, folders, rulebook);
     if (!fits(item, path, rulebook, report)) continue;
     // The sidecar takes the same stem, so two items alike but for their extension collide too.
-    const key = pathKey(section.alike ? withoutExtension(path) : path, rulebook.names);
+    const key = pathKey(place.alike ? withoutExtension(path) : path, rulebook.disk);
     const other = takenBy.get(key);
     if (other) {
       report.collision(item, other, path);
       continue;
     }
     takenBy.set(key, item);
-    outgoing.push({ item, section, path, mended: named.mended });
+    outgoing.push({ item, kind, place, path, mended: named.mended });
   }
   return outgoing;
 }
 
-function sectionFor(item: PlanItem, rulebook: Rulebook, report: Report): Section | null {
-  if (item.kind === null) {
+function placeFor(
+  item: PlanItem,
+  rulebook: Rulebook,
+  report: Report,
+): { readonly kind: Kind; readonly place: Place } | null {
+  const { kind } = item;
+  if (kind === null) {
     report.kindOpen(item);
     return null;
   }
-  const section = findSection(rulebook, item.kind);
-  if (!section) {
-    report.noSection(item, findSection(rulebook, item.nextKind)?.kind ?? null);
+  const place = findPlace(rulebook, kind);
+  if (!place) {
+    report.noSection(item, findPlace(rulebook, item.nextKind) ? item.nextKind : null);
     return null;
   }
-  if (!section.formats.includes(item.format)) {
-    report.formatRefused(item);
+  const refusal = refusalOf(rulebook, kind, item);
+  const tooLarge = rulebook.disk.largestFile !== null && item.size > rulebook.disk.largestFile;
+  if (refusal !== null || tooLarge) {
+    report.formatRefused(item, refusal ?? 'bytes');
     return null;
   }
-  return section;
+  return { kind, place };
 }
 
-function hasWhatBlocks(item: PlanItem, section: Section, report: Report): boolean {
+function hasWhatBlocks(item: PlanItem, place: Place, report: Report): boolean {
   let passes = true;
-  for (const { field, severity } of missingAsks(section, item.fields)) {
+  for (const { field, severity } of missingAsks(place, item.fields)) {
     report.missingField(item, field, severity);
     if (severity === 'blocks') passes = false;
   }
   return passes;
 }
 
-function fits(item: PlanItem, path: string, { names }: Rulebook, report: Report): boolean {
+function fits(item: PlanItem, path: string, { disk: names }: Rulebook, report: Report): boolean {
   if (
     names.unit === 'utf16'
       ? path.length <= Math.min(names.maxName, names.maxPath)
@@ -159,9 +167,10 @@ function fits(item: PlanItem, path: string, { names }: Rulebook, report: Report)
 }
 
 /** Folders that differ only in letter case are one folder on such a target: the first spelling stands. */
-function oneSpelling(path: string, folders: Map<string, string>, { names }: Rulebook): string {
+function oneSpelling(path: string, folders: Map<string, string>, { disk: names }: Rulebook): string {
   if (names.caseSensitive) return path;
   const folder = folderOf(path);
+  if (folder === '') return path;
   const known = folders.get(folder);
   if (known !== undefined) return known === folder ? path : `${known}/${nameOf(path)}`;
   let spelled = '';

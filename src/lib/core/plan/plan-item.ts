@@ -1,4 +1,5 @@
 import {
+  FORMAT_ENDINGS,
   contentHash,
   fieldsOf,
   kindOf,
@@ -11,7 +12,9 @@ import {
   type Overlay,
   type PictureId,
   type SourceId,
+  type Stream,
 } from '../items';
+import { extensionOf } from '../paths';
 import type { Certainty, Kind } from '../kinds';
 
 /** The picture that stands for an item: chosen by the curator, or the file's own front picture. */
@@ -24,6 +27,15 @@ export interface PlanPicture {
   readonly mime: string;
   readonly width: number | null;
   readonly height: number | null;
+}
+
+/** How an item's outgoing file comes to be: as it is, or with other tags. */
+export interface Recipe {
+  readonly type: 'asIs' | 'retag';
+  /** Ending of its name, without a dot. */
+  readonly extension: string;
+  /** Changes when the outgoing bytes would change. */
+  readonly hash: string;
 }
 
 /** What planning needs of an item, small enough to send to a worker by the hundred thousand. */
@@ -50,8 +62,9 @@ export interface PlanItem {
   readonly locked: NonNullable<Item['facts']['locked']> | null;
   readonly picture: PlanPicture | null;
   readonly durationSeconds: number | null;
-  /** Changes when the outgoing bytes would change. */
-  readonly signature: string;
+  readonly streams: readonly Stream[];
+  readonly tagFormats: readonly string[];
+  readonly recipe: Recipe;
   readonly beside: readonly string[];
 }
 
@@ -115,7 +128,13 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     locked: item.facts.locked ?? null,
     picture: frontPicture(item),
     durationSeconds: item.facts.durationSeconds,
-    signature: `${item.id}|${item.size}|${item.modified}|${contentHash(outgoing)}`,
+    streams: item.facts.streams,
+    tagFormats: item.facts.tagFormats,
+    recipe: {
+      type: Object.keys(outgoing).length > 0 ? 'retag' : 'asIs',
+      extension: extensionOf(item.path) || (FORMAT_ENDINGS[item.format][0] ?? item.format),
+      hash: `${item.id}|${item.size}|${item.modified}|${contentHash(outgoing)}`,
+    },
     beside: item.beside,
   };
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem, planItem } from '../../../../tests/helpers/items';
 import { editItem, toTexts, type Item } from '../items';
-import { atticRulebook } from '../rulebooks';
+import { RULEBOOKS } from '$lib/rulebooks';
 import { planRun, type Plan } from './plan';
 import {
   HOLD_FOLDER,
@@ -23,7 +23,7 @@ interface World {
 function plan(items: readonly Item[], { there = [], placed = [], choices = {} }: World = {}): Plan {
   return planRun({
     items: items.map(planItem),
-    rulebook: atticRulebook,
+    rulebook: RULEBOOKS.attic,
     there,
     placed,
     choices: { ...NO_CHOICES, ...choices },
@@ -38,7 +38,7 @@ const pathsOf = (made: Plan) => made.paths.map(({ path }) => path);
 /** The player after a plan's steps went through, as its listing and our memory of it. */
 function after(made: Plan): { there: ThereFile[]; placed: PlacedFile[] } {
   const placed = made.steps.flatMap((step): PlacedFile[] =>
-    step.type === 'copy' || step.type === 'writePicture' || step.type === 'writeSidecar'
+    step.type === 'copy' || step.type === 'writePicture' || step.type === 'writeText'
       ? [{ path: step.path, item: step.item, signature: step.signature, size: 1, digest: `d${step.path}` }]
       : [],
   );
@@ -59,8 +59,8 @@ test('an album gets its folder, its tracks and its picture', () => {
     'copy Music/The Tidewrack Choir/Salt Ledger (2019)/02 Song 2.flac',
     'writePicture Music/The Tidewrack Choir/Salt Ledger (2019)/cover.jpg',
   ]);
-  expect(made.showing.shelves).toHaveLength(1);
-  expect(made.showing.shelves[0]).toMatchObject({
+  expect(made.showing.nodes).toHaveLength(1);
+  expect(made.showing.nodes[0]?.facts).toMatchObject({
     title: 'Salt Ledger',
     maker: 'The Tidewrack Choir',
     year: 2019,
@@ -92,7 +92,7 @@ describe('findings', () => {
     expect(remedy.changes).toEqual([{ item: odd.id, edits: { date: '2019' } }]);
     const mended = plan([editItem(odd, { date: '2019' }), ...rest]);
     expect(finding(mended, 'splitAlbum')).toBeUndefined();
-    expect(mended.showing.shelves).toHaveLength(1);
+    expect(mended.showing.nodes).toHaveLength(1);
   });
 
   test('a guest without an album artist splits an album', () => {
@@ -117,13 +117,13 @@ describe('findings', () => {
       file: { ...item.file, fields: { ...item.file.fields, artist: [`Artist ${index}`] } },
     }));
     const made = plan(items);
-    expect(made.showing.shelves).toHaveLength(4);
+    expect(made.showing.nodes).toHaveLength(4);
     const remedy = finding(made, 'splitAlbum')?.remedy;
     if (remedy?.type !== 'edit') throw new Error('no edits');
     const edits = new Map(remedy.changes.map((change) => [change.item, change.edits]));
     const mended = plan(items.map((item) => editItem(item, edits.get(item.id) ?? {})));
-    expect(mended.showing.shelves).toHaveLength(1);
-    expect(mended.showing.shelves[0]?.maker).toBe('Various Artists');
+    expect(mended.showing.nodes).toHaveLength(1);
+    expect(mended.showing.nodes[0]?.facts.maker).toBe('Various Artists');
   });
 
   test('a missing album blocks its song; its neighbours say what it is', () => {
@@ -171,7 +171,7 @@ describe('findings', () => {
     const made = plan(items, { choices: { shorten: [(items[0] as Item).id] } });
     expect(made.findings).toEqual([]);
     const name = pathsOf(made)[0]?.split('/').at(-1) ?? '';
-    expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(atticRulebook.names.maxName);
+    expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(RULEBOOKS.attic.disk.maxName);
     expect(name).toMatch(/^01 ö+\.flac$/);
   });
 
@@ -226,7 +226,7 @@ describe('findings', () => {
     const item = editItem(opus, { date: '2001' });
     const made = plan([item]);
     expect(finding(made, 'cannotWrite')).toMatchObject({ severity: 'warns', words: { edited: 'yes' } });
-    expect(made.showing.shelves[0]?.year).toBe(2019);
+    expect(made.showing.nodes[0]?.facts.year).toBe(2019);
   });
 
   test('what bars a file’s tags from being written is told before the run, and its edits stay out of it', () => {
@@ -238,7 +238,7 @@ describe('findings', () => {
       words: { edited: 'yes', locked: 'fragmented' },
     });
     expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({ changes: null, expect: null });
-    expect(made.showing.shelves[0]?.year).toBe(2019);
+    expect(made.showing.nodes[0]?.facts.year).toBe(2019);
   });
 
   test('a picture that is not square is offered to be made so', () => {

@@ -1,10 +1,10 @@
 import type { ItemId } from '../items';
-import { extensionOf, folderOf, stemOf, withoutExtension } from '../paths';
-import type { Rulebook, Section } from '../rulebooks';
+import { folderOf, stemOf } from '../paths';
+import { picturesFor, roleOf, sidecarFor, sidecarPath, type PictureRules, type Rulebook } from '../rulebooks';
 import { nameOutgoing, type Outgoing } from './outgoing';
 import { outgoingFields, type PlanItem, type PlanPicture } from './plan-item';
-import { rehearse, type Showing, type TreeFile } from './rehearsal';
 import { Report } from './report';
+import { categoryOf, rehearse, type Showing, type TreeFile } from './showing';
 import { writeSidecar } from './sidecar';
 import { reportSplits } from './splits';
 import type { FileFacts, Finding, PlacedFile, PlayerChoices, Step, ThereFile } from './step';
@@ -50,23 +50,24 @@ export function planRun({ items, rulebook, there, placed, choices, token }: Plan
   const report = new Report(items);
   const world = new World(there, placed, choices, rulebook, token);
   const named = nameOutgoing(items, rulebook, choices, report, world.fixedFolders);
-  const outgoing = named.filter(({ item, section, path }) =>
-    [path, ...(section.sidecar ? [sidecarPath(path, section.sidecar)] : [])].every((at) =>
+  const outgoing = named.filter(({ item, kind, path }) => {
+    const rules = sidecarFor(rulebook, kind);
+    return [path, ...(rules ? [sidecarPath(path, rules)] : [])].every((at) =>
       world.mayTake(at, item, report, 'blocks'),
-    ),
-  );
-  for (const out of outgoing) noteItem(out, report);
+    );
+  });
+  for (const out of outgoing) noteItem(out, rulebook, report);
   reportSplits(outgoing, report);
   const sidecars = new Map<string, string>();
   const wanted = [
     ...outgoing.map(toCopy),
-    ...folderPictures(outgoing, world, report),
-    ...outgoing.flatMap((out) => toSidecar(out, sidecars)),
+    ...picturesBeside(outgoing, rulebook, world, report),
+    ...outgoing.flatMap((out) => toSidecar(out, rulebook, sidecars)),
   ];
   const goes = new Set(outgoing.map(({ item }) => item.id));
   const held = report.blocked().filter((id) => !goes.has(id));
   const { steps, current } = world.stepsFor(wanted, new Set(held), report);
-  const tree = treeOf(outgoing, wanted, sidecars, world);
+  const tree = treeOf(outgoing, wanted, sidecars, world, rulebook);
   const showing = rehearse(tree, rulebook);
   world.reportForeign(showing, report);
   return {
@@ -80,13 +81,15 @@ export function planRun({ items, rulebook, there, placed, choices, token }: Plan
   };
 }
 
-function noteItem({ item, section, path, mended }: Outgoing, report: Report): void {
+function noteItem({ item, kind, path, mended }: Outgoing, rulebook: Rulebook, report: Report): void {
   if (mended) report.nameMended(item, path);
   if (!item.settled && item.certainty !== 'sure' && item.kind) report.kindGuess(item, item.kind);
   if (!item.writable) report.cannotWrite(item);
   for (const part of item.unheld) report.cannotHold(item, part);
-  const old =
-    section.sidecar && item.beside.find((beside) => extensionOf(beside) === section.sidecar?.extension);
+  const version = item.tagFormats.map((sort) => /^ID3v2\.([234])/.exec(sort)).find(Boolean);
+  if (version && !rulebook.tags.id3.includes(Number(version[1]) as 3)) report.tagVersion(item, version[0]);
+  const rules = sidecarFor(rulebook, kind);
+  const old = rules && item.beside.find((beside) => roleOf(rulebook, beside) === 'sidecar');
   if (old && stemOf(old) !== stemOf(path)) report.besideMismatch(item, old, path);
 }
 
@@ -97,7 +100,7 @@ function toCopy({ item, path }: Outgoing): Wanted {
   return {
     path,
     item: item.id,
-    signature: item.signature,
+    signature: item.recipe.hash,
     step: (replaces) => ({
       type: 'copy',
       path,
@@ -107,23 +110,22 @@ function toCopy({ item, path }: Outgoing): Wanted {
       changes,
       expect: changes && outgoingFields(item),
       replaces,
-      signature: item.signature,
+      signature: item.recipe.hash,
     }),
   };
 }
 
-const sidecarPath = (path: string, { extension }: NonNullable<Section['sidecar']>) =>
-  `${withoutExtension(path)}.${extension}`;
-
-function toSidecar({ item, section, path }: Outgoing, texts: Map<string, string>): Wanted[] {
-  if (!section.sidecar) return [];
-  const beside = sidecarPath(path, section.sidecar);
-  const text = writeSidecar(section.sidecar, item.fields, item.durationSeconds);
+function toSidecar({ item, kind, path }: Outgoing, rulebook: Rulebook, texts: Map<string, string>): Wanted[] {
+  const rules = sidecarFor(rulebook, kind);
+  if (!rules) return [];
+  const beside = sidecarPath(path, rules);
+  const text = writeSidecar(rules, item.fields, item.durationSeconds);
   texts.set(beside, text);
   const step = (replaces: FileFacts | null): Step => ({
-    type: 'writeSidecar',
+    type: 'writeText',
     path: beside,
     item: item.id,
+    mime: rules.mime,
     text,
     replaces,
     signature: text,
@@ -131,31 +133,35 @@ function toSidecar({ item, section, path }: Outgoing, texts: Map<string, string>
   return [{ path: beside, item: item.id, signature: text, step }];
 }
 
-/** One picture for each folder that asks for one: the picture most of its items carry. */
-function folderPictures(outgoing: readonly Outgoing[], world: World, report: Report): Wanted[] {
-  const folders = new Map<string, Outgoing[]>();
-  for (const out of outgoing) {
-    if (!out.section.folderPicture) continue;
-    const folder = folderOf(out.path);
-    const members = folders.get(folder);
-    if (members) members.push(out);
-    else folders.set(folder, [out]);
-  }
-  const wanted: Wanted[] = [];
-  for (const [folder, members] of folders) {
-    const rules = (members[0] as Outgoing).section.folderPicture as NonNullable<Section['folderPicture']>;
+/** One picture for each folder and category that asks for one: the picture most of its items carry. */
+function picturesBeside(
+  outgoing: readonly Outgoing[],
+  rulebook: Rulebook,
+  world: World,
+  report: Report,
+): Wanted[] {
+  const asked = new Map<string, { readonly rules: PictureRules; readonly members: Outgoing[] }>();
+  for (const out of outgoing)
+    for (const rules of picturesFor(rulebook, out.kind)) {
+      const folder = rules.of === 'folder' ? folderOf(out.path) : categoryOf(out.place, out.path);
+      const path = folder === '' ? rules.name : `${folder}/${rules.name}`;
+      const known = asked.get(path);
+      if (known) known.members.push(out);
+      else asked.set(path, { rules, members: [out] });
+    }
+  return [...asked].flatMap(([path, { rules, members }]): Wanted[] => {
+    const folder = folderOf(path);
     const best = usualPicture(members);
     if (!best) {
       for (const { item } of members) report.noPicture(item, folder);
-      continue;
+      return [];
     }
     const { item, picture } = best;
     if (!isShaped(picture, rules))
       for (const member of members)
         if (member.item.picture?.key === picture.key)
           report.pictureShape(member.item, picture, folder, rules.minPixels);
-    const path = `${folder}/${rules.name}`;
-    if (!world.mayTake(path, item, report, 'warns')) continue;
+    if (!world.mayTake(path, item, report, 'warns')) return [];
     const step = (replaces: FileFacts | null): Step => ({
       type: 'writePicture',
       path,
@@ -165,12 +171,11 @@ function folderPictures(outgoing: readonly Outgoing[], world: World, report: Rep
       replaces,
       signature: picture.key,
     });
-    wanted.push({ path, item: item.id, signature: picture.key, step });
-  }
-  return wanted;
+    return [{ path, item: item.id, signature: picture.key, step }];
+  });
 }
 
-function isShaped({ width, height }: PlanPicture, rules: NonNullable<Section['folderPicture']>): boolean {
+function isShaped({ width, height }: PlanPicture, rules: PictureRules): boolean {
   if (width === null || height === null) return false;
   return Math.min(width, height) >= rules.minPixels && (!rules.square || width === height);
 }
@@ -196,23 +201,24 @@ function treeOf(
   wanted: readonly Wanted[],
   sidecars: ReadonlyMap<string, string>,
   world: World,
+  rulebook: Rulebook,
 ): readonly TreeFile[] {
-  const tree: TreeFile[] = outgoing.map(({ item, path }) => ({
-    type: 'media',
-    path,
-    item: item.id,
-    fields: outgoingFields(item),
-    durationSeconds: item.durationSeconds,
-  }));
-  for (const { path } of wanted.slice(outgoing.length)) {
-    const text = sidecars.get(path);
-    tree.push(text === undefined ? { type: 'picture', path } : { type: 'sidecar', path, text });
-  }
-  for (const path of world.staying()) {
-    const extension = extensionOf(path);
-    if (extension === 'xml') tree.push({ type: 'sidecar', path, text: null });
-    else if (/^(jpe?g|png|webp)$/.test(extension)) tree.push({ type: 'picture', path });
-    else tree.push({ type: 'media', path, item: null, fields: null, durationSeconds: null });
-  }
-  return tree;
+  const none = { item: null, kind: null, fields: null, text: null };
+  return [
+    ...outgoing.map(({ item, kind, path }): TreeFile => ({
+      ...none,
+      path,
+      role: 'media',
+      item: item.id,
+      kind,
+      fields: outgoingFields(item),
+    })),
+    ...wanted.slice(outgoing.length).map(({ path }): TreeFile => {
+      const text = sidecars.get(path);
+      return text === undefined
+        ? { ...none, path, role: 'picture' }
+        : { ...none, path, role: 'sidecar', text };
+    }),
+    ...world.staying().map((path): TreeFile => ({ ...none, path, role: roleOf(rulebook, path) })),
+  ];
 }

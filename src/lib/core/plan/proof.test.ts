@@ -1,28 +1,44 @@
 import { expect, test } from 'vitest';
 import { prove, type PlayerScan } from './proof';
-import { rehearse, type TreeFile } from './rehearsal';
+import { rehearse, type ShownFacts, type TreeFile } from './showing';
 import { readSidecar, runtimeMinutes, writeSidecar } from './sidecar';
 import { EMPTY_FIELDS, type Fields } from '../items';
-import { atticRulebook, findSection } from '../rulebooks';
+import { sidecarFor } from '../rulebooks';
+import { RULEBOOKS } from '$lib/rulebooks';
 
 const song = (path: string, fields: Partial<Fields>): TreeFile => ({
-  type: 'media',
   path,
+  role: 'media',
   item: null,
+  kind: 'song',
   fields: { ...EMPTY_FIELDS, ...fields },
-  durationSeconds: 100,
+  text: null,
 });
 const tree = [
   song('Music/a/1.mp3', { title: 'One', album: 'A', artist: ['X'], track: 1 }),
   song('Music/a/2.mp3', { title: 'Two', album: 'A', artist: ['X'], track: 2 }),
   song('Music/a/3.mp3', { title: 'Three', artist: ['X'] }),
 ];
-const showing = rehearse(tree, atticRulebook);
-const scanOf = (
-  items: PlayerScan['shelves'][number]['items'],
-  rest: Partial<PlayerScan['shelves'][number]> = {},
-): PlayerScan => ({
-  shelves: [{ kind: 'song', title: 'A', maker: 'X', year: null, picture: null, items, ...rest }],
+const showing = rehearse(tree, RULEBOOKS.attic);
+type Leaf = { readonly path: string } & ShownFacts;
+const scanOf = (items: readonly Leaf[], rest: ShownFacts = {}): PlayerScan => ({
+  nodes: [
+    {
+      key: 'a',
+      kind: 'song',
+      facts: { title: 'A', maker: 'X', year: null, picture: null, ...rest },
+      path: null,
+      item: null,
+      nodes: items.map(({ path, ...facts }) => ({
+        key: path,
+        kind: 'song',
+        facts,
+        path,
+        item: null,
+        nodes: [],
+      })),
+    },
+  ],
   unplaced: [],
 });
 const one = { path: 'Music/a/1.mp3', title: 'One', artist: 'X', track: 1, disc: null };
@@ -30,7 +46,7 @@ const two = { path: 'Music/a/2.mp3', title: 'Two', artist: 'X', track: 2, disc: 
 const ours = new Set(tree.map(({ path }) => path));
 
 test('a rehearsal places what has an album, and says what it would miss', () => {
-  expect(showing.shelves.map(({ title, items }) => [title, items.length])).toEqual([['A', 2]]);
+  expect(showing.nodes.map(({ facts, nodes }) => [facts.title, nodes.length])).toEqual([['A', 2]]);
   expect(showing.unplaced).toEqual([{ path: 'Music/a/3.mp3', code: 'missing', detail: 'album' }]);
 });
 
@@ -58,7 +74,7 @@ test('what the player has of its own is counted, not blamed', () => {
 });
 
 test('a sidecar says what it was given, hostile letters included', () => {
-  const rules = findSection(atticRulebook, 'musicVideo')?.sidecar;
+  const rules = sidecarFor(RULEBOOKS.attic, 'musicVideo');
   if (!rules) throw new Error('no sidecar');
   const fields = {
     ...EMPTY_FIELDS,

@@ -1,42 +1,15 @@
-import { array, mixed, number, object, string, type InferType } from 'yup';
-import { KINDS, type Kind } from '../kinds';
-import type { Shelf, Showing } from './rehearsal';
+import { FACTS, leavesOf, type Fact, type ShownFacts, type ShownNode, type Showing } from './showing';
 
-const text = () => string().defined().nullable();
-const count = () => number().defined().nullable();
-
-/** What a player's own scan answers. Checked here, since it comes from outside. */
-export const scanSchema = object({
-  shelves: array(
-    object({
-      kind: mixed<Kind>()
-        .oneOf([...KINDS])
-        .required(),
-      title: text(),
-      maker: text(),
-      year: count(),
-      picture: text(),
-      items: array(
-        object({
-          path: string().required(),
-          title: string().defined(),
-          artist: text(),
-          track: count(),
-          disc: count(),
-        }),
-      ).required(),
-    }),
-  ).required(),
-  unplaced: array(object({ path: string().required(), reason: string().required() })).required(),
-}).required();
-
-export type PlayerScan = InferType<typeof scanSchema>;
+/** What a player's own scan says that it shows, and what it could not place. */
+export interface PlayerScan {
+  readonly nodes: readonly ShownNode[];
+  readonly unplaced: readonly { readonly path: string; readonly reason: string }[];
+}
 
 export interface Difference {
   readonly path: string;
-  /** `missing`: the player does not show it. `refused`: it could not place it. `extra`: not rehearsed. Else a field. */
-  readonly what:
-    'missing' | 'refused' | 'extra' | 'shelf' | 'title' | 'artist' | 'track' | 'disc' | 'picture';
+  /** `missing`: the player does not show it. `refused`: it could not place it. `extra`: not rehearsed. Else a fact. */
+  readonly what: 'missing' | 'refused' | 'extra' | 'shelf' | Fact;
   readonly rehearsed: string;
   readonly shown: string;
 }
@@ -49,74 +22,77 @@ export interface Proof {
   readonly foreign: number;
 }
 
-const shelfName = ({
-  title,
-  maker,
-  year,
-}: {
-  title: string | null;
-  maker: string | null;
-  year: number | null;
-}) =>
-  [maker, title, year].filter((part) => part !== null && part !== '').join(', ') || 'a shelf without a name';
-const word = (value: string | number | null) => (value === null ? 'nothing' : String(value));
+/** What tells one node from its neighbours, as it is read. Pictures are compared on their own. */
+const nameOfNode = ({ facts }: ShownNode): string =>
+  [facts.maker, facts.title, facts.season, facts.year]
+    .filter((part) => part !== null && part !== undefined && part !== '')
+    .join(', ');
+const nameOfBranch = (above: readonly ShownNode[]): string =>
+  above.map(nameOfNode).join(' / ') || 'a shelf without a name';
+const word = (value: string | number | null | undefined) =>
+  value === null || value === undefined ? 'nothing' : String(value);
+
+/** Everything that is shown around a file and of it, as one. */
+interface Seen {
+  readonly branch: string;
+  readonly picture: string | number | null;
+  readonly facts: ShownFacts;
+}
+
+function seen(leaf: ShownNode, above: readonly ShownNode[]): Seen {
+  const picture = above.findLast(({ facts }) => facts.picture !== undefined)?.facts.picture ?? null;
+  return { branch: nameOfBranch(above), picture, facts: leaf.facts };
+}
 
 /**
  * Holds a player's own scan against the rehearsal.
  * @param ours paths that the plan put or left on the player; others are foreign and only counted
  */
 export function prove(rehearsed: Showing, scan: PlayerScan, ours: ReadonlySet<string>): Proof {
-  const shown = new Map(
-    scan.shelves.flatMap((shelf) => shelf.items.map((item) => [item.path, { shelf, item }] as const)),
-  );
+  const shown = new Map<string, Seen>();
+  for (const { leaf, above } of leavesOf(scan.nodes)) shown.set(leaf.path as string, seen(leaf, above));
   const refused = new Map(scan.unplaced.map(({ path, reason }) => [path, reason]));
   const differences: Difference[] = [];
   const expected = new Set<string>();
   let agreed = 0;
-  for (const shelf of rehearsed.shelves) {
-    for (const item of shelf.items) {
-      expected.add(item.path);
-      const found = shown.get(item.path);
-      const reason = refused.get(item.path);
-      const differs: Difference[] = found
-        ? compareItem(shelf, item, found)
-        : [
-            {
-              path: item.path,
-              what: reason ? 'refused' : 'missing',
-              rehearsed: shelfName(shelf),
-              shown: reason ?? 'not there',
-            },
-          ];
-      if (differs.length === 0) agreed++;
-      differences.push(...differs);
-    }
+  for (const { leaf, above } of leavesOf(rehearsed.nodes)) {
+    const path = leaf.path as string;
+    expected.add(path);
+    const mine = seen(leaf, above);
+    const theirs = shown.get(path);
+    const differs = theirs ? compare(path, mine, theirs) : [lost(path, mine, refused.get(path))];
+    if (differs.length === 0) agreed++;
+    differences.push(...differs);
   }
   let foreign = 0;
-  for (const [path, { shelf }] of shown) {
+  for (const [path, { branch }] of shown) {
     if (expected.has(path)) continue;
-    if (ours.has(path))
-      differences.push({ path, what: 'extra', rehearsed: 'not placed', shown: shelfName(shelf) });
+    if (ours.has(path)) differences.push({ path, what: 'extra', rehearsed: 'not placed', shown: branch });
     else foreign++;
   }
   return { agreed, differences, foreign };
 }
 
-type Found = {
-  readonly shelf: PlayerScan['shelves'][number];
-  readonly item: PlayerScan['shelves'][number]['items'][number];
-};
+const lost = (path: string, { branch }: Seen, reason: string | undefined): Difference => ({
+  path,
+  what: reason ? 'refused' : 'missing',
+  rehearsed: branch,
+  shown: reason ?? 'not there',
+});
 
-function compareItem(shelf: Shelf, item: Shelf['items'][number], found: Found): Difference[] {
-  const pairs = [
-    ['shelf', shelfName(shelf), shelfName(found.shelf)],
-    ['title', item.title, found.item.title],
-    ['artist', item.artist, found.item.artist],
-    ['track', item.track, found.item.track],
-    ['disc', item.disc, found.item.disc],
-    ['picture', shelf.picture, found.shelf.picture],
-  ] as const;
+function compare(path: string, mine: Seen, theirs: Seen): Difference[] {
+  const pairs: [Difference['what'], Seen['picture'] | undefined, Seen['picture'] | undefined][] = [
+    ['shelf', mine.branch, theirs.branch],
+    ...FACTS.filter((fact) => fact !== 'picture').map(
+      (fact): [Fact, Seen['picture'] | undefined, Seen['picture'] | undefined] => [
+        fact,
+        mine.facts[fact],
+        theirs.facts[fact],
+      ],
+    ),
+    ['picture', mine.picture, theirs.picture],
+  ];
   return pairs
-    .filter(([, mine, theirs]) => mine !== theirs)
-    .map(([what, mine, theirs]) => ({ path: item.path, what, rehearsed: word(mine), shown: word(theirs) }));
+    .filter(([, a, b]) => (a ?? null) !== (b ?? null))
+    .map(([what, a, b]) => ({ path, what, rehearsed: word(a), shown: word(b) }));
 }

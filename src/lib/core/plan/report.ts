@@ -9,6 +9,7 @@ import {
 } from '../items';
 import { stemOf, folderOf, nameOf } from '../paths';
 import { KIND_FACTS, type Kind } from '../kinds';
+import type { Refusal } from '../rulebooks';
 import { readPattern, requirePattern } from '../naming';
 import type { PlanItem, PlanPicture, Unheld } from './plan-item';
 import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './step';
@@ -106,9 +107,11 @@ export class Report {
     draft.remedy = { type: 'settleKind', changes: appended(changes, { item: item.id, kind: offered }) };
   }
 
-  formatRefused(item: PlanItem): void {
+  /** @param refusal what the nearest of the player's rules does not take of it */
+  formatRefused(item: PlanItem, refusal: Refusal): void {
+    const codec = refusal === 'codec' ? item.streams.map(({ codec: one }) => one ?? '').join(', ') : '';
     const draft = this.draft(
-      `format ${item.format} ${item.kind}`,
+      `format ${item.format} ${item.kind} ${refusal} ${codec}`,
       'formatRefused',
       'blocks',
       item,
@@ -116,6 +119,8 @@ export class Report {
     );
     draft.words.format = item.format;
     draft.words.kind = item.kind ? KIND_FACTS[item.kind].one : '';
+    draft.words.refusal = refusal;
+    draft.words.codec = codec;
     draft.remedy = leaveOut(draft.items);
   }
 
@@ -249,6 +254,11 @@ export class Report {
     draft.words.format = item.format;
     draft.words.edited = edited ? 'yes' : '';
     draft.words.locked = item.locked ?? '';
+  }
+
+  /** @param version of its tag, which the player does not read */
+  tagVersion(item: PlanItem, version: string): void {
+    this.draft(`tags ${version}`, 'tagVersion', 'warns', item, item.path).words.version = version;
   }
 
   /** What was said and the format of the item cannot hold, or readers would take for something else. */

@@ -9,9 +9,7 @@ import {
   type Fields,
   type FieldValue,
 } from '../items';
-import type { Section, SidecarSource } from '../rulebooks';
-
-type SidecarRules = NonNullable<Section['sidecar']>;
+import type { SidecarRules, SidecarSource } from '../rulebooks';
 
 /** Letters that XML 1.0 does not allow even as references (section 2.2). */
 const NO_XML = new RegExp(

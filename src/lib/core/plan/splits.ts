@@ -1,23 +1,27 @@
 import { fieldText, releaseKey, yearOf, type Edits, type Fields } from '../items';
-import type { Section } from '../rulebooks';
+import type { GroupPart } from '../rulebooks';
 import type { Outgoing } from './outgoing';
 import { outgoingFields } from './plan-item';
-import { shelfKey } from './rehearsal';
+import { groupKey } from './showing';
 import type { Report } from './report';
 
-/** Fields of an item that each part of a player's grouping is read from. */
-const PART_FIELDS: Readonly<Record<Section['reading']['groupBy'][number], readonly (keyof Usual)[]>> = {
+/** Fields that each part of a player's grouping is read from; folders follow from names. */
+const PART_FIELDS: Readonly<Record<GroupPart, readonly (keyof Usual)[]>> = {
   album: ['album'],
   maker: ['albumArtist', 'compilation'],
   year: ['date'],
+  show: [],
+  season: [],
+  folder1: [],
+  folder2: [],
 };
 
 /** Reports every release that the player's grouping would tear apart, with the edits that join it. */
 export function reportSplits(outgoing: readonly Outgoing[], report: Report): void {
   const releases = new Map<string, Outgoing[]>();
   for (const out of outgoing) {
-    if (!out.section.reading.groupBy.includes('album')) continue;
-    const key = `${out.section.kind}\n${releaseKey(out.item.path, out.item.fields)}`;
+    if (!out.place.groups.flat().includes('album')) continue;
+    const key = `${out.kind}\n${releaseKey(out.item.path, out.item.fields)}`;
     const members = releases.get(key);
     if (members) members.push(out);
     else releases.set(key, [out]);
@@ -25,21 +29,23 @@ export function reportSplits(outgoing: readonly Outgoing[], report: Report): voi
   for (const members of releases.values()) if (members.length > 1) reportRelease(members, report);
 }
 
+const keyOf = (fields: Fields, { kind, place, path }: Outgoing) => groupKey(kind, fields, place, path);
+
 function reportRelease(members: readonly Outgoing[], report: Report): void {
   const groups = new Map<string, Outgoing[]>();
   for (const member of members) {
-    const key = shelfKey(outgoingFields(member.item), member.section);
+    const key = keyOf(outgoingFields(member.item), member);
     const group = groups.get(key);
     if (group) group.push(member);
     else groups.set(key, [member]);
   }
   if (groups.size < 2) return;
   const usual = usualOf(members);
-  const section = (members[0] as Outgoing).section;
-  const wantedKey = shelfKey({ ...outgoingFields((members[0] as Outgoing).item), ...usual }, section);
-  const fields = section.reading.groupBy.flatMap((part) => PART_FIELDS[part]);
+  const [first] = members as readonly [Outgoing, ...Outgoing[]];
+  const wantedKey = keyOf({ ...outgoingFields(first.item), ...usual }, first);
+  const fields = first.place.groups.flat().flatMap((part) => PART_FIELDS[part]);
   const apart = members
-    .filter((member) => shelfKey(outgoingFields(member.item), section) !== wantedKey)
+    .filter((member) => keyOf(outgoingFields(member.item), member) !== wantedKey)
     .map(({ item }) => {
       const own = outgoingFields(item);
       const differing = fields.filter((field) => !binds(field, own, usual));

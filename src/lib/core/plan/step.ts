@@ -38,9 +38,11 @@ export type Step =
       readonly signature: string;
     }
   | {
-      readonly type: 'writeSidecar';
+      readonly type: 'writeText';
       readonly path: string;
+      /** The item that it goes with. */
       readonly item: ItemId;
+      readonly mime: string;
       readonly text: string;
       readonly replaces: FileFacts | null;
       readonly signature: string;
@@ -79,7 +81,7 @@ export const STEP_TYPES: readonly StepType[] = [
   'makeFolder',
   'copy',
   'writePicture',
-  'writeSidecar',
+  'writeText',
   'move',
   'remove',
 ];
@@ -141,6 +143,7 @@ export type FindingCode =
   | 'changedThere'
   | 'changedUnwanted'
   | 'splitAlbum'
+  | 'tagVersion'
   | 'sidecarMismatch'
   | 'besideMismatch'
   | 'cannotWrite'

@@ -1,9 +1,9 @@
 import type { ItemId } from '../items';
 import { extensionOf, folderOf, nameOf } from '../paths';
 import { pathKey } from '../naming';
-import type { Rulebook } from '../rulebooks';
+import { placesAt, roleOf, sidecarFor, type Rulebook } from '../rulebooks';
 import type { PlanItem } from './plan-item';
-import type { Showing } from './rehearsal';
+import type { Showing } from './showing';
 import type { Report } from './report';
 import {
   HOLD_FOLDER,
@@ -49,11 +49,14 @@ export class World {
   /** Files of ours that stay as they are, since their items are held back by what blocks them. */
   private readonly kept = new Set<string>();
   private readonly keys = new Map<string, string>();
+  /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
+  private readonly renamed = new Map<string, Move>();
+  private readonly renamedFrom = new Set<string>();
 
   constructor(
     private readonly there: readonly ThereFile[],
     placed: readonly PlacedFile[],
-    private readonly choices: PlayerChoices,
+    choices: PlayerChoices,
     private readonly rulebook: Rulebook,
     private readonly token: string,
   ) {
@@ -63,7 +66,8 @@ export class World {
     }
     this.mayReplace = new Set(choices.replace.map((path) => this.key(path)));
     for (const record of placed) this.claim(record);
-    if (rulebook.names.caseSensitive) return;
+    for (const rename of choices.renames) this.acceptRename(rename);
+    if (rulebook.disk.caseSensitive) return;
     for (const [key, { path }] of this.files) if (!this.ours.has(key)) this.fixFolders(folderOf(path));
   }
 
@@ -71,6 +75,11 @@ export class World {
   mayTake(path: string, item: PlanItem, report: Report, severity: 'blocks' | 'warns'): boolean {
     for (let at = path; at !== ''; at = folderOf(at)) {
       const key = this.key(at);
+      const coming = this.renamed.get(key);
+      if (coming) {
+        report.occupied(item, coming.path, severity);
+        return false;
+      }
       const file = this.files.get(key);
       if (!file || this.ours.has(key) || this.mayReplace.has(key)) continue;
       if (this.changed.has(key)) report.changedThere(item, file.path, severity);
@@ -99,7 +108,7 @@ export class World {
     const clearing: Remove[] = [];
     const replaces = (path: string) => this.clearFor(path, leaving, clearing);
     const moves: Move[] = [
-      ...this.renames(),
+      ...this.renamed.values(),
       ...[...moved].map(([want, { file, placed }]): Move => ({
         type: 'move',
         from: file.path,
@@ -141,7 +150,7 @@ export class World {
 
   /** Files there that stay without being planned for, under their coming names: what others put there, and what is kept. */
   staying(): readonly string[] {
-    const renamed = new Map(this.choices.renames.map(({ from, to }) => [from, to]));
+    const renamed = new Map([...this.renamed.values()].map(({ from, path }) => [from, path]));
     return this.there
       .filter(({ path }) => {
         const key = this.key(path);
@@ -158,16 +167,18 @@ export class World {
     );
     if (missed.length === 0) return;
     const sidecars = new Map<string, string>();
-    for (const path of this.staying()) if (extensionOf(path) === 'xml') sidecars.set(folderOf(path), path);
+    for (const path of this.staying())
+      if (roleOf(this.rulebook, path) === 'sidecar') sidecars.set(folderOf(path), path);
     for (const { path } of missed) {
-      const section = this.rulebook.sections.find(({ root }) => path.startsWith(`${root}/`));
-      if (!section?.sidecar) continue;
+      const kind = placesAt(this.rulebook, path)[0]?.kinds[0];
+      const rules = kind && sidecarFor(this.rulebook, kind);
+      if (!rules) continue;
       const folder = folderOf(path);
       const sidecar = sidecars.get(folder) ?? null;
       const base = `${folder}/${nameOf(folder)}`;
       const wanted = [
         { from: path, to: `${base}.${extensionOf(path)}` },
-        ...(sidecar ? [{ from: sidecar, to: `${base}.${section.sidecar.extension}` }] : []),
+        ...(sidecar ? [{ from: sidecar, to: `${base}.${rules.extension}` }] : []),
       ];
       report.sidecarMismatch(
         path,
@@ -179,7 +190,7 @@ export class World {
 
   private key(path: string): string {
     let key = this.keys.get(path);
-    if (key === undefined) this.keys.set(path, (key = pathKey(path, this.rulebook.names)));
+    if (key === undefined) this.keys.set(path, (key = pathKey(path, this.rulebook.disk)));
     return key;
   }
 
@@ -240,13 +251,20 @@ export class World {
     return null;
   }
 
-  private renames(): Move[] {
-    return this.choices.renames.flatMap(({ from, to }): Move[] => {
-      const file = this.files.get(this.key(from));
-      if (file?.path !== from || !this.isFreeFor(from, to)) return [];
-      const was = factsOf(file, null);
-      return [{ type: 'move', from, path: to, item: null, was, replaces: null, signature: '' }];
-    });
+  /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
+  private acceptRename({ from, to }: PlayerChoices['renames'][number]): void {
+    const key = this.key(from);
+    const file = this.files.get(key);
+    if (file?.path !== from || this.ours.has(key) || this.mayReplace.has(key) || !this.isFreeFor(from, to))
+      return;
+    if ([...this.renamed.values()].some((other) => other.from === from) || this.renamed.has(this.key(to)))
+      return;
+    for (let at = folderOf(to); at !== ''; at = folderOf(at))
+      if (this.files.has(this.key(at)) || this.renamed.has(this.key(at))) return;
+    const was = factsOf(file, null);
+    const move: Move = { type: 'move', from, path: to, item: null, was, replaces: null, signature: '' };
+    this.renamed.set(this.key(to), move);
+    this.renamedFrom.add(from);
   }
 
   private isFreeFor(from: string, to: string): boolean {

@@ -1,8 +1,26 @@
-import attic from './attic.json';
-import { readRulebook, type Rulebook } from './schema';
-
-export { RULEBOOK_VERSION, countGaps, findSection, missingAsks, readRulebook } from './schema';
-export type { Rulebook, Section, SidecarSource } from './schema';
-
-/** The rulebook of Attic, the playback server that ships as a stand-in. */
-export const atticRulebook: Rulebook = readRulebook(attic);
+export { migrateRulebook } from './migrate';
+export {
+  besideFor,
+  countGaps,
+  findPlace,
+  missingAsks,
+  picturesFor,
+  placesAt,
+  readRulebook,
+  refusalOf,
+  roleOf,
+  sidecarFor,
+  sidecarPath,
+} from './rulebook';
+export type { FileRole, Playable, Refusal } from './rulebook';
+export { GROUP_PARTS, RULEBOOK_VERSION } from './schema';
+export type {
+  Beside,
+  GroupPart,
+  PictureRules,
+  Place,
+  Rulebook,
+  SidecarRules,
+  SidecarSource,
+  Take,
+} from './schema';

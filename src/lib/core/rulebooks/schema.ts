@@ -1,30 +1,23 @@
-import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
-import {
-  FIELDS,
-  FORMAT_IDS,
-  fieldsOf,
-  kindOf,
-  type FieldName,
-  type Fields,
-  type FormatId,
-  type Item,
-} from '../items';
+import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
+import { FIELD_NAMES, FORMAT_IDS, type FieldName, type FormatId } from '../items';
 import { KINDS, type Kind } from '../kinds';
 import { parsePattern } from '../naming';
 
-/** Version of the rulebook's shape. Raise it with a migration in `readRulebook`. */
-export const RULEBOOK_VERSION = 1;
+/** Version of the rulebook's shape. Raise it with a migration in `migrate.ts`. */
+export const RULEBOOK_VERSION = 2;
 
-const kind = () =>
-  mixed<Kind>()
-    .oneOf([...KINDS])
+const kinds = () =>
+  array(
+    mixed<Kind>()
+      .oneOf([...KINDS])
+      .required(),
+  )
+    .required()
+    .min(1);
+const field = () =>
+  mixed<FieldName>()
+    .oneOf([...FIELD_NAMES])
     .required();
-const format = () =>
-  mixed<FormatId>()
-    .oneOf([...FORMAT_IDS])
-    .required();
-const fieldNames: FieldName[] = FIELDS.map(({ name }) => name);
-const field = () => mixed<FieldName>().oneOf(fieldNames).required();
 const pattern = () =>
   string()
     .required()
@@ -33,12 +26,122 @@ const pattern = () =>
       ({ path, value }) => `${path} is no pattern: ${value}`,
       (text) => parsePattern(text ?? '').type === 'pattern',
     );
-const folderName = () =>
+const limit = () => number().integer().min(1).nullable().default(null);
+
+/** Which sound and video it plays: formats, codecs in them, and how large they may be. */
+const take = object({
+  kinds: kinds(),
+  formats: array(
+    mixed<FormatId>()
+      .oneOf([...FORMAT_IDS])
+      .required(),
+  )
+    .required()
+    .min(1),
+  /** Codecs as their containers write them, without regard to case; null takes all. */
+  codecs: array(string().required()).min(1).nullable().default(null),
+  /** Limits of a file: bytes, seconds, hertz, channels, pixels. */
+  most: object({
+    bytes: limit(),
+    seconds: limit(),
+    sampleRate: limit(),
+    channels: limit(),
+    width: limit(),
+    height: limit(),
+  }).default({ bytes: null, seconds: null, sampleRate: null, channels: null, width: null, height: null }),
+});
+
+/** What items are grouped by. `maker` is the album artist, or what stands in for it; `folder1` the place's first level. */
+export const GROUP_PARTS = ['album', 'maker', 'year', 'show', 'season', 'folder1', 'folder2'] as const;
+export type GroupPart = (typeof GROUP_PARTS)[number];
+
+/** Where items of some kinds lie, what they are called there, and how the player reads and groups them. */
+const place = object({
+  kinds: kinds(),
+  /** The folder that is declared to hold them, empty for the root. */
+  folder: string()
+    .defined()
+    .matches(/^([^/\\]+(\/[^/\\]+)*)?$/, 'is a path without slashes at its ends'),
+  pattern: pattern(),
+  /** Folder, file and what lies beside it carry exactly the same name. */
+  alike: boolean().required(),
+  asks: array(
+    object({
+      field: field(),
+      severity: string()
+        .oneOf(['blocks', 'warns'] as const)
+        .required(),
+    }),
+  ).required(),
+  reads: object({
+    /** Where the player takes its facts from. */
+    from: string()
+      .oneOf(['tags', 'sidecar', 'path'] as const)
+      .required(),
+    /** Without these it does not place the item. */
+    needs: array(field()).required(),
+  }).required(),
+  /** Levels of what it shows: items share a node when all parts of its level agree. */
+  groups: array(
+    array(
+      mixed<GroupPart>()
+        .oneOf([...GROUP_PARTS])
+        .required(),
+    )
+      .required()
+      .min(1),
+  ).required(),
+  /** Stands for the album artist of a compilation that names none; null where the player knows no compilations. */
+  various: string().nullable().defined(),
+});
+
+/** What fills an element of a sidecar: a field, the year of its date, or its length in whole minutes. */
+export type SidecarSource = FieldName | 'year' | 'runtime';
+const word = () =>
   string()
     .required()
-    .matches(/^[^/\\]+$/, 'is the name of one folder');
+    .matches(/^[A-Za-z][A-Za-z0-9]*$/);
 
-const names = object({
+const sidecar = object({
+  type: string()
+    .oneOf(['sidecar'] as const)
+    .required(),
+  kinds: kinds(),
+  extension: string()
+    .required()
+    .matches(/^[a-z0-9]+$/),
+  mime: string().required(),
+  root: word(),
+  /** Element name to what fills it. */
+  elements: array(
+    object({
+      name: word(),
+      from: mixed<SidecarSource>()
+        .oneOf([...FIELD_NAMES, 'year', 'runtime'])
+        .required(),
+    }),
+  ).required(),
+});
+
+const picture = object({
+  type: string()
+    .oneOf(['picture'] as const)
+    .required(),
+  kinds: kinds(),
+  /** `folder`: the folder that holds the items. `category`: the first one below their place. */
+  of: string()
+    .oneOf(['folder', 'category'] as const)
+    .required(),
+  name: string()
+    .required()
+    .matches(/^[^/\\]+\.jpg$/, 'is a name that ends in .jpg'),
+  minPixels: number().integer().min(1).required(),
+  square: boolean().required(),
+});
+
+const besideOf = { sidecar, picture };
+
+const disk = object({
   unsafe: string().defined(),
   replacements: mixed<Record<string, string>>()
     .required()
@@ -63,74 +166,10 @@ const names = object({
   maxName: number().integer().min(8).required(),
   maxPath: number().integer().min(16).required(),
   numberWidth: number().integer().min(1).max(6).required(),
+  /** Bytes of the largest file that it holds, and of all together; null without a limit that is known. */
+  largestFile: limit(),
+  room: limit(),
 }).required();
-
-const ask = object({
-  field: field(),
-  severity: string()
-    .oneOf(['blocks', 'warns'] as const)
-    .required(),
-});
-
-/** What fills an element of a sidecar: a field, the year of its date, or its length in whole minutes. */
-export type SidecarSource = FieldName | 'year' | 'runtime';
-
-const sidecar = object({
-  extension: string()
-    .required()
-    .matches(/^[a-z0-9]+$/),
-  root: string()
-    .required()
-    .matches(/^[A-Za-z][A-Za-z0-9]*$/),
-  /** Element name to what fills it. */
-  elements: array(
-    object({
-      name: string()
-        .required()
-        .matches(/^[A-Za-z][A-Za-z0-9]*$/),
-      from: mixed<SidecarSource>()
-        .oneOf([...fieldNames, 'year', 'runtime'])
-        .required(),
-    }),
-  ).required(),
-});
-
-const section = object({
-  kind: kind(),
-  /** The folder that is declared to hold this kind. */
-  root: folderName(),
-  pattern: pattern(),
-  formats: array(format()).required().min(1),
-  asks: array(ask).required(),
-  /** Folder, file and sidecar of one item carry exactly the same name. */
-  alike: boolean().required(),
-  sidecar: sidecar.nullable().default(null),
-  folderPicture: object({
-    name: string()
-      .required()
-      .matches(/^[^/\\]+\.jpg$/),
-    minPixels: number().integer().min(1).required(),
-    square: boolean().required(),
-  })
-    .nullable()
-    .default(null),
-  reading: object({
-    /** Where the player takes its facts from. */
-    from: string()
-      .oneOf(['tags', 'sidecar'] as const)
-      .required(),
-    /** Without these the player does not place the item. */
-    needs: array(field()).required(),
-    /** Items share a shelf when all of these agree. `maker` is the album artist, or what stands in for it. */
-    groupBy: array(
-      string()
-        .oneOf(['album', 'maker', 'year'] as const)
-        .required(),
-    ).required(),
-    /** Stands for the album artist of a compilation that names none. */
-    variousArtists: string().required(),
-  }).required(),
-});
 
 export const rulebookSchema = object({
   version: number().oneOf([RULEBOOK_VERSION]).required(),
@@ -140,47 +179,27 @@ export const rulebookSchema = object({
   name: string().required(),
   initial: string().required().length(1),
   about: string().required(),
-  names,
-  sections: array(section).required().min(1),
+  takes: array(take).required().min(1),
+  places: array(place).required().min(1),
+  beside: array(
+    lazy(
+      (one: unknown) =>
+        besideOf[(one as { type?: keyof typeof besideOf } | null)?.type ?? 'sidecar'] ?? sidecar,
+    ),
+  ).required(),
+  tags: object({
+    /** Versions of ID3v2 that it reads. */
+    id3: array(mixed<2 | 3 | 4>().oneOf([2, 3, 4]).required()).required(),
+  }).required(),
+  disk,
 }).required();
 
-/** What a player asks for, as plain JSON. */
-export type Rulebook = InferType<typeof rulebookSchema>;
-export type Section = Rulebook['sections'][number];
-
-/**
- * A rulebook from JSON that came from outside.
- * @throws {ValidationError} naming the place that is wrong
- */
-export function readRulebook(json: unknown): Rulebook {
-  return rulebookSchema.validateSync(json, { strict: true, abortEarly: true });
-}
-
-/** What a section asks for and these fields lack. A compilation needs no album artist. */
-export function missingAsks(section: Section, fields: Fields): Section['asks'] {
-  return section.asks.filter(
-    ({ field: asked }) => fields[asked] === null && !(asked === 'albumArtist' && fields.compilation),
-  );
-}
-
-const gapCounts = new WeakMap<Rulebook, WeakMap<Item, number>>();
-
-/** Counts what an item lacks of what its section asks for, each item once: boards ask for all at every change. */
-export function countGaps(rulebook: Rulebook): (item: Item) => number {
-  const counts = gapCounts.get(rulebook) ?? new WeakMap<Item, number>();
-  gapCounts.set(rulebook, counts);
-  return (item) => {
-    let count = counts.get(item);
-    if (count === undefined) {
-      const section = findSection(rulebook, kindOf(item));
-      count = section ? missingAsks(section, fieldsOf(item)).length : 0;
-      counts.set(item, count);
-    }
-    return count;
-  };
-}
-
-/** The section that takes a kind, or null when the player has no place for it. */
-export function findSection(rulebook: Rulebook, kindSought: Kind | null): Section | null {
-  return rulebook.sections.find((candidate) => candidate.kind === kindSought) ?? null;
-}
+export type Take = InferType<typeof take>;
+export type Place = InferType<typeof place>;
+export type SidecarRules = InferType<typeof sidecar>;
+export type PictureRules = InferType<typeof picture>;
+export type Beside = SidecarRules | PictureRules;
+/** What a player asks for, as plain JSON. `docs/rulebook.md` says what each key means. */
+export type Rulebook = Omit<InferType<typeof rulebookSchema>, 'beside'> & {
+  readonly beside: readonly Beside[];
+};

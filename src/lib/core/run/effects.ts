@@ -14,7 +14,7 @@ export class StepError extends Error {
   }
 }
 
-export type WritingStep = Extract<Step, { type: 'copy' | 'writePicture' | 'writeSidecar' }>;
+export type WritingStep = Extract<Step, { type: 'copy' | 'writePicture' | 'writeText' }>;
 
 /** Keeps the journal; nothing is changed on the place before this resolved. */
 export type SaveOutcomes = (outcomes: readonly Outcome[], changedFrom: number) => Promise<void>;

@@ -10,7 +10,7 @@ import { foldCase } from '../naming';
 import type { FileFacts, PlacedFile, Step } from '../plan';
 import type { StoreErrorCode } from './store';
 
-export const JOURNAL_VERSION = 3;
+export const JOURNAL_VERSION = 4;
 
 export type FailureCode =
   StoreErrorCode | 'unreadable' | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
@@ -114,19 +114,21 @@ type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; rea
 /**
  * A kept journal of any earlier version as one of this version. Version 1 held files below their own paths,
  * noted only whether something had stood there, and knew neither the folders it made nor what it replaced. Up to
- * version 2 a copy's changes were edits of fields and a picture.
+ * version 2 a copy's changes were edits of fields and a picture, and up to version 3 texts were sidecars in XML alone.
  * @throws {RangeError} when a newer version wrote it
  */
 export function migrateJournal(kept: Kept): Journal {
   if (kept.version === JOURNAL_VERSION) return kept as Journal;
-  if (kept.version !== 1 && kept.version !== 2)
+  if (![1, 2, 3].includes(kept.version))
     throw new RangeError(`version ${kept.version} of a journal is not known here`);
   const placedBefore = kept.placedBefore.map((file) => ({
     ...file,
     signature: earlierSignature(file.signature),
   }));
   const second = kept.version === 1 ? fromFirst(kept) : (kept as Journal);
-  return { ...second, version: JOURNAL_VERSION, placedBefore, steps: second.steps.map(migrateCopy) };
+  const third =
+    kept.version === 3 ? second : { ...second, placedBefore, steps: second.steps.map(migrateCopy) };
+  return { ...third, version: JOURNAL_VERSION, steps: third.steps.map(migrateText) };
 }
 
 type OldCopy = Omit<Extract<Step, { type: 'copy' }>, 'changes' | 'expect'> & {
@@ -145,6 +147,12 @@ function migrateCopy(step: Step): Step {
     changes: changes && earlierOverlay(changes.edits, changes.picture),
     expect: expect && earlierFields(expect),
   };
+}
+
+/** A text was written by a step of its own name, which said nothing of its type. */
+function migrateText(step: Step): Step {
+  if ((step.type as string) !== 'writeSidecar') return step;
+  return { ...(step as Extract<Step, { type: 'writeText' }>), type: 'writeText', mime: 'application/xml' };
 }
 
 function fromFirst(kept: Kept): Journal {

@@ -51,7 +51,8 @@ const copy = (path: string, replaces = false, item = path): Step => ({
   signature: 'x',
 });
 const sidecar = (path: string, item: string): Step => ({
-  type: 'writeSidecar',
+  type: 'writeText',
+  mime: 'application/xml',
   path,
   item: item as ItemId,
   text: 'side',

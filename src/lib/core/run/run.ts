@@ -142,8 +142,7 @@ class Run<Content> {
   }
 
   private async beginWrite(step: WritingStep, index: number): Promise<Outcome> {
-    if (step.type === 'writeSidecar' && this.failed.has(step.item))
-      throw new StepError('itemFailed', step.path);
+    if (step.type === 'writeText' && this.failed.has(step.item)) throw new StepError('itemFailed', step.path);
     const put = await this.stage(step);
     const begun = await this.look(step.path, step.replaces, index, put);
     await this.note(index, begun);
@@ -337,6 +336,6 @@ class Run<Content> {
 }
 
 const isWriting = (step: Step): step is WritingStep =>
-  step.type === 'copy' || step.type === 'writePicture' || step.type === 'writeSidecar';
+  step.type === 'copy' || step.type === 'writePicture' || step.type === 'writeText';
 
 const factsOf = ({ size, digest }: ThereFile): FileFacts => ({ size, digest });

@@ -1,9 +1,10 @@
 import { array, number, object, string } from 'yup';
 import type { ByteSource } from '$lib/core/bytes';
-import { scanSchema, type PlayerScan, type ThereFile } from '$lib/core/plan';
+import type { PlayerScan, ThereFile } from '$lib/core/plan';
 import { StoreError, type Store, type StoreErrorCode, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
+import { readAtticScan } from './attic-scan';
 
 const fileSchema = object({
   path: string().required(),
@@ -30,7 +31,7 @@ export class AtticStore implements Store<Blob> {
   /** What Attic shows, by its own scan. */
   async scan(): Promise<PlayerScan> {
     const answer = await this.ask(`${this.base}/shelves`, '', {});
-    return scanSchema.validateSync(await answer.json(), { strict: true });
+    return readAtticScan(await answer.json());
   }
 
   async makeFolder(path: string): Promise<void> {

@@ -18,6 +18,17 @@ const has = (count: number) => (count === 1 ? 'has' : 'have');
 
 const formatName = (id: string | undefined) => FORMAT_NAMES[id as FormatId] ?? id ?? '';
 
+const REFUSALS: Readonly<Record<string, string>> = {
+  format: '',
+  codec: 'its codec is',
+  bytes: 'its file is too large',
+  seconds: 'it is too long',
+  sampleRate: 'its sample rate is too high',
+  channels: 'it has too many channels',
+  width: 'its picture is too wide',
+  height: 'its picture is too high',
+};
+
 const UNHELD: Readonly<Record<string, string>> = {
   chapters: 'Chapters',
   chapterEnds: 'Ends of chapters',
@@ -56,9 +67,12 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       : `${items(count)} stay${count === 1 ? 's' : ''} here`,
     remedy: instead ? `Make ${count === 1 ? 'it' : 'them'} ${instead}` : null,
   }),
-  formatRefused: (count, { format, kind }, player) => ({
-    what: `${player} does not take ${formatName(format)} as ${kind}`,
-    why: `${items(count)} held back`,
+  formatRefused: (count, { format, kind, refusal, codec }, player) => ({
+    what:
+      refusal === 'format'
+        ? `${player} does not take ${formatName(format)} as ${kind}`
+        : `${player} does not take this ${formatName(format)} as ${kind}`,
+    why: `${REFUSALS[refusal ?? 'format'] ?? ''}${codec ? ` ${codec}` : ''}${refusal === 'format' ? '' : '; '}${items(count)} held back`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   nameMended: (count) => ({
@@ -129,6 +143,11 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   cannotHold: (count, { format, part }) => ({
     what: `${UNHELD[part ?? ''] ?? `The ${labelOf(part)}`} of ${items(count)} will not be written`,
     why: `${formatName(format)} cannot hold ${part === 'chapters' ? 'so many or such long ones' : 'it as it was meant'}; ${count === 1 ? 'its copy says' : 'copies say'} what the file says`,
+    remedy: null,
+  }),
+  tagVersion: (count, { version }, player) => ({
+    what: `${player} does not read ${version ?? ''}`,
+    why: `tags of ${items(count)} stay in that version; it may show file names instead`,
     remedy: null,
   }),
   noPicture: (count) => ({

@@ -15,7 +15,7 @@
     type ItemId,
   } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
-  import { findSection, missingAsks } from '$lib/core/rulebooks';
+  import { findPlace, missingAsks } from '$lib/core/rulebooks';
   import { frontPicture, type Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
@@ -43,8 +43,8 @@
   );
 
   function missing(item: Item) {
-    const section = findSection(session.desk.rulebook, kindOf(item));
-    return section ? missingAsks(section, fieldsOf(item)) : [];
+    const place = findPlace(session.desk.rulebook, kindOf(item));
+    return place ? missingAsks(place, fieldsOf(item)) : [];
   }
 
   function splitIn(items: readonly Item[]): Finding | null {

@@ -11,7 +11,7 @@
   import { kindOf, waits, type Arrival, type Item } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
   import { KIND_FACTS, type Origin } from '$lib/core/kinds';
-  import { findSection } from '$lib/core/rulebooks';
+  import { refusalOf } from '$lib/core/rulebooks';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
@@ -37,7 +37,8 @@
   const open = $derived(waiting.filter(({ guess }) => guess.kind === null).length);
 
   function plays(item: Item): boolean {
-    return findSection(session.desk.rulebook, kindOf(item))?.formats.includes(item.format) ?? false;
+    const kind = kindOf(item);
+    return kind !== null && refusalOf(session.desk.rulebook, kind, { ...item, ...item.facts }) === null;
   }
 
   function arrivalOf(row: GroupRow): Arrival | null {

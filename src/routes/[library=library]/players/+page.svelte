@@ -67,7 +67,12 @@
 <div class="player">
   <Server size={16} />
   <b>{rulebook.name}</b><span class="quiet">{rulebook.about}</span>
-  <span class="takes">takes {rulebook.sections.map(({ kind }) => KIND_FACTS[kind].many).join(' and ')}</span>
+  <span class="takes"
+    >takes {rulebook.places
+      .flatMap(({ kinds }) => kinds)
+      .map((kind) => KIND_FACTS[kind].many)
+      .join(' and ')}</span
+  >
   <span class="state {standing.word}" role={desk.trouble ? 'alert' : undefined}
     >{standing.word} <small>{standing.detail}</small></span
   >
@@ -136,8 +141,8 @@
       </div>
       <PathRuler
         paths={plan.paths}
-        limit={rulebook.names.maxPath}
-        unit={rulebook.names.unit}
+        limit={rulebook.disk.maxPath}
+        unit={rulebook.disk.unit}
         player={rulebook.name}
       />
     {:else}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { nameOf } from '$lib/core/paths';
-  import type { Showing } from '$lib/core/plan';
+  import type { ShownNode, Showing } from '$lib/core/plan';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { unplacedWords } from '$lib/ui/words/run-words';
@@ -15,43 +15,53 @@
 
   const MOST = 200;
   let open = $state<string | null>(null);
+
+  /** Files in a node and below it. */
+  const countOf = ({ path, nodes }: ShownNode): number =>
+    path === null ? nodes.reduce((sum, node) => sum + countOf(node), 0) : 1;
 </script>
+
+{#snippet leaves(nodes: readonly ShownNode[])}
+  <ol>
+    {#each nodes.slice(0, MOST) as node (node.key)}
+      <li>
+        <span class="number">{node.facts.track ?? node.facts.episode ?? ''}</span>
+        {node.facts.title ?? node.facts.maker ?? 'no name'}
+        {#if node.path === null}{@render leaves(node.nodes)}{/if}
+      </li>
+    {/each}
+  </ol>
+{/snippet}
 
 <section aria-label="What {player} will show">
   <header>
-    <b>{player} will show</b> <span class="quiet">{counted(showing.shelves.length, 'shelf', 'shelves')}</span>
+    <b>{player} will show</b> <span class="quiet">{counted(showing.nodes.length, 'shelf', 'shelves')}</span>
   </header>
   <ul>
-    {#each showing.shelves.slice(0, MOST) as shelf (shelf.key)}
+    {#each showing.nodes.slice(0, MOST) as node (node.key)}
+      {@const { title, maker, year, picture } = node.facts}
       <li>
         <button
-          aria-expanded={open === shelf.key}
-          onclick={() => (open = open === shelf.key ? null : shelf.key)}
+          aria-expanded={open === node.key}
+          onclick={() => (open = open === node.key ? null : node.key)}
         >
-          <SpineLabel kind={shelf.kind} />
+          <SpineLabel kind={node.kind} />
           <span class="name"
-            ><b>{shelf.title ?? shelf.maker ?? 'no name'}</b>
-            {shelf.title ? (shelf.maker ?? '') : ''}
-            {shelf.year ?? ''}</span
+            ><b>{title ?? maker ?? 'no name'}</b>
+            {title ? (maker ?? '') : ''}
+            {year ?? ''}</span
           >
-          {#if shelf.title && splits.has(shelf.title.trim())}<span class="split">split</span>{/if}
-          {#if shelf.kind === 'song' && !shelf.picture}<span class="quiet">no picture</span>{/if}
-          <span class="count">{shelf.items.length}</span>
+          {#if typeof title === 'string' && splits.has(title.trim())}<span class="split">split</span>{/if}
+          {#if picture === null}<span class="quiet">no picture</span>{/if}
+          <span class="count">{countOf(node)}</span>
         </button>
-        {#if open === shelf.key}
-          <ol>
-            {#each shelf.items as item (item.path)}<li>
-                <span class="number">{item.track ?? ''}</span>
-                {item.title}
-              </li>{/each}
-          </ol>
-        {/if}
+        {#if open === node.key}{@render leaves(node.nodes)}{/if}
       </li>
     {/each}
-    {#if showing.shelves.length > MOST}<li class="quiet more">
-        {showing.shelves.length - MOST} more shelves
+    {#if showing.nodes.length > MOST}<li class="quiet more">
+        {showing.nodes.length - MOST} more shelves
       </li>{/if}
-    {#if showing.shelves.length === 0}<li class="quiet more">nothing yet</li>{/if}
+    {#if showing.nodes.length === 0}<li class="quiet more">nothing yet</li>{/if}
   </ul>
   {#if showing.unplaced.length > 0}
     <h3>It would miss {showing.unplaced.length}</h3>

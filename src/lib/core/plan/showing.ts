@@ -1,0 +1,266 @@
+import { EMPTY_FIELDS, yearOf, type Fields, type ItemId } from '../items';
+import { folderOf, nameOf, stemOf } from '../paths';
+import type { Kind } from '../kinds';
+import {
+  picturesFor,
+  placesAt,
+  sidecarFor,
+  sidecarPath,
+  type FileRole,
+  type GroupPart,
+  type Place,
+  type Rulebook,
+} from '../rulebooks';
+import { readSidecar } from './sidecar';
+
+/** A file of a planned tree, as much as a player could read of it. */
+export interface TreeFile {
+  readonly path: string;
+  readonly role: FileRole;
+  /** The item that it comes from, and its kind; null for what others put there. */
+  readonly item: ItemId | null;
+  readonly kind: Kind | null;
+  /** What its tags say; null where that is not known here. */
+  readonly fields: Fields | null;
+  /** What a sidecar says; null where that is not known here. */
+  readonly text: string | null;
+}
+
+/** What players tell of what they show. */
+export const FACTS = [
+  'title',
+  'maker',
+  'artist',
+  'year',
+  'disc',
+  'track',
+  'season',
+  'episode',
+  'picture',
+] as const;
+export type Fact = (typeof FACTS)[number];
+export type ShownFacts = Readonly<Partial<Record<Fact, string | number | null>>>;
+
+/** One thing that a player shows: an album, a show, a folder, or at the end of its branch a file. */
+export interface ShownNode {
+  /** Equal for equal nodes of one showing. */
+  readonly key: string;
+  readonly kind: Kind | null;
+  readonly facts: ShownFacts;
+  /** The file that it stands for; null for what holds others. */
+  readonly path: string | null;
+  readonly item: ItemId | null;
+  readonly nodes: readonly ShownNode[];
+}
+
+export type UnplacedCode = 'noSuchFolder' | 'missing' | 'namesDiffer' | 'noSidecar' | 'badSidecar';
+
+export interface Unplaced {
+  readonly path: string;
+  readonly code: UnplacedCode;
+  readonly detail: string;
+}
+
+/** What a player would show of a tree of files, and what not. */
+export interface Showing {
+  readonly nodes: readonly ShownNode[];
+  readonly unplaced: readonly Unplaced[];
+}
+
+/** What stands for the album artist: itself, the place's word for a compilation, else the artist. */
+export function makerOf(fields: Fields, { various }: Place): string | null {
+  if (fields.albumArtist !== null) return fields.albumArtist;
+  return fields.compilation && various !== null ? various : (fields.artist?.join('; ') ?? null);
+}
+
+/** What one part of a level is for an item at a path. */
+function partOf(part: GroupPart, fields: Fields, place: Place, path: string): string | number | null {
+  switch (part) {
+    case 'album':
+      return fields.album?.trim() ?? null;
+    case 'maker':
+      return makerOf(fields, place)?.trim() ?? null;
+    case 'year':
+      return yearOf(fields);
+    case 'show':
+      return fields.show?.trim() ?? null;
+    case 'season':
+      return fields.season;
+    case 'folder1':
+    case 'folder2':
+      return foldersBelow(place, path)[part === 'folder1' ? 0 : 1] ?? null;
+  }
+}
+
+/** Folders between a place's own and the file. */
+function foldersBelow({ folder }: Place, path: string): string[] {
+  const below = folder === '' ? path : path.slice(folder.length + 1);
+  return below.split('/').slice(0, -1);
+}
+
+const FACT_OF: Readonly<Record<GroupPart, Fact>> = {
+  album: 'title',
+  maker: 'maker',
+  year: 'year',
+  show: 'title',
+  season: 'season',
+  folder1: 'title',
+  folder2: 'title',
+};
+
+/** The values by which a player groups, as one text; equal for items that it shows together. */
+export function groupKey(kind: Kind | null, fields: Fields, place: Place, path: string): string {
+  const parts = place.groups.flat().map((part) => partOf(part, fields, place, path) ?? '');
+  return [kind, ...parts].join('\n');
+}
+
+interface Growing extends ShownNode {
+  readonly nodes: Growing[];
+}
+
+/** Applies a rulebook's reading rules to a tree of files: what the player would show, and what not. */
+export function rehearse(files: readonly TreeFile[], rulebook: Rulebook): Showing {
+  const beside = new Map<string, TreeFile>();
+  for (const file of files) if (file.role !== 'media') beside.set(file.path, file);
+  const reader = new Reader(rulebook, beside);
+  for (const file of files) if (file.role === 'media') reader.add(file);
+  return reader.showing();
+}
+
+class Reader {
+  private readonly roots: Growing[] = [];
+  private readonly groups = new Map<string, Growing>();
+  private readonly unplaced: Unplaced[] = [];
+
+  constructor(
+    private readonly rulebook: Rulebook,
+    private readonly beside: ReadonlyMap<string, TreeFile>,
+  ) {}
+
+  add(file: TreeFile): void {
+    const places = placesAt(this.rulebook, file.path);
+    const place = places.find(({ kinds }) => file.kind !== null && kinds.includes(file.kind)) ?? places[0];
+    const read = place ? this.read(file, place) : ({ code: 'noSuchFolder', detail: '' } as const);
+    if ('code' in read) this.unplaced.push({ path: file.path, ...read });
+    else if (read.fields && place) this.place(file, read.fields, place);
+  }
+
+  showing(): Showing {
+    sortNodes(this.roots);
+    return { nodes: this.roots, unplaced: this.unplaced };
+  }
+
+  private kindAt(file: TreeFile, { kinds }: Place): Kind {
+    return file.kind !== null && kinds.includes(file.kind) ? file.kind : (kinds[0] as Kind);
+  }
+
+  private read(
+    file: TreeFile,
+    place: Place,
+  ): { readonly fields: Fields | null } | { readonly code: UnplacedCode; readonly detail: string } {
+    const folder = nameOf(folderOf(file.path));
+    if (place.alike && stemOf(file.path) !== folder) return { code: 'namesDiffer', detail: folder };
+    const read = this.readFields(file, place);
+    if ('code' in read || read.fields === null) return read;
+    const { fields } = read;
+    const missing = place.reads.needs.find((need) => fields[need] === null);
+    return missing ? { code: 'missing', detail: missing } : read;
+  }
+
+  private readFields(
+    file: TreeFile,
+    place: Place,
+  ): { readonly fields: Fields | null } | { readonly code: UnplacedCode; readonly detail: string } {
+    if (place.reads.from === 'path') return { fields: { ...EMPTY_FIELDS, title: stemOf(file.path) } };
+    const rules = place.reads.from === 'sidecar' ? sidecarFor(this.rulebook, this.kindAt(file, place)) : null;
+    if (!rules) return { fields: file.fields };
+    const path = sidecarPath(file.path, rules);
+    const sidecar = this.beside.get(path);
+    if (sidecar?.role !== 'sidecar') return { code: 'noSidecar', detail: nameOf(path) };
+    if (sidecar.text === null) return { fields: null };
+    const fields = readSidecar(rules, sidecar.text);
+    return fields ? { fields } : { code: 'badSidecar', detail: nameOf(path) };
+  }
+
+  private place(file: TreeFile, fields: Fields, place: Place): void {
+    const kind = this.kindAt(file, place);
+    let nodes = this.roots;
+    let key: string = kind;
+    for (const [depth, level] of place.groups.entries()) {
+      const values = level.map((part) => partOf(part, fields, place, file.path));
+      key += `\n${values.map((value) => value ?? '').join('\n')}`;
+      let node = this.groups.get(key);
+      if (!node) {
+        const facts: Partial<Record<Fact, string | number | null>> = {};
+        level.forEach((part, index) => (facts[FACT_OF[part]] = values[index] ?? null));
+        const picture = this.pictureOf(kind, place, file.path, depth);
+        if (picture !== undefined) facts.picture = picture;
+        node = { key, kind, facts, path: null, item: null, nodes: [] };
+        this.groups.set(key, node);
+        nodes.push(node);
+      }
+      nodes = node.nodes;
+    }
+    nodes.push({
+      key: file.path,
+      kind,
+      facts: leafFacts(fields, place),
+      path: file.path,
+      item: file.item,
+      nodes: [],
+    });
+  }
+
+  /** The picture of a node, null where it is not there; undefined where the player shows none at this depth. */
+  private pictureOf(kind: Kind, place: Place, path: string, depth: number): string | null | undefined {
+    const innermost = depth === place.groups.length - 1;
+    const rules = picturesFor(this.rulebook, kind).find(({ of }) =>
+      of === 'folder' ? innermost : depth === 0 && !innermost,
+    );
+    if (!rules) return undefined;
+    const at = `${rules.of === 'folder' ? folderOf(path) : categoryOf(place, path)}/${rules.name}`;
+    return this.beside.get(at)?.role === 'picture' ? at : null;
+  }
+}
+
+/** The first folder below a place that a path lies in; the place's own where it lies in that. */
+export function categoryOf(place: Place, path: string): string {
+  const [first] = foldersBelow(place, path);
+  return [place.folder, first].filter(Boolean).join('/');
+}
+
+function leafFacts(fields: Fields, place: Place): ShownFacts {
+  if (place.reads.from === 'path') return { title: fields.title };
+  const { title, track, disc, season, episode } = fields;
+  const artist = fields.artist?.join('; ') ?? null;
+  const shown = place.groups.flat().includes('show');
+  return shown ? { title, season, episode } : { title, artist, track, disc };
+}
+
+const order = (a: string | number | null | undefined, b: string | number | null | undefined) =>
+  (a ?? '') < (b ?? '') ? -1 : (a ?? '') > (b ?? '') ? 1 : 0;
+
+/** Groups by kind, maker, year and title; files by disc, track and path. */
+function sortNodes(nodes: Growing[]): void {
+  nodes.sort((a, b) =>
+    a.path !== null && b.path !== null
+      ? (Number(a.facts.disc) || 1) - (Number(b.facts.disc) || 1) ||
+        (Number(a.facts.track) || 0) - (Number(b.facts.track) || 0) ||
+        order(a.path, b.path)
+      : order(a.kind, b.kind) ||
+        order(a.facts.maker, b.facts.maker) ||
+        (Number(a.facts.year) || 0) - (Number(b.facts.year) || 0) ||
+        order(a.facts.title, b.facts.title),
+  );
+  for (const { nodes: inner } of nodes) if (inner.length > 0) sortNodes(inner);
+}
+
+/** Files of a showing with the nodes that they stand in, outermost first. */
+export function* leavesOf(
+  nodes: readonly ShownNode[],
+  above: readonly ShownNode[] = [],
+): Generator<{ readonly leaf: ShownNode; readonly above: readonly ShownNode[] }> {
+  for (const node of nodes)
+    if (node.path !== null) yield { leaf: node, above };
+    else yield* leavesOf(node.nodes, [...above, node]);
+}

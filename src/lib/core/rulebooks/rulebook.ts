@@ -1,0 +1,130 @@
+import {
+  FORMAT_ENDINGS,
+  fieldsOf,
+  kindOf,
+  type Fields,
+  type FormatId,
+  type Item,
+  type Stream,
+} from '../items';
+import { extensionOf, isBelow, nameOf, withoutExtension } from '../paths';
+import type { Kind } from '../kinds';
+import { migrateRulebook } from './migrate';
+import {
+  rulebookSchema,
+  type Beside,
+  type PictureRules,
+  type Place,
+  type Rulebook,
+  type SidecarRules,
+  type Take,
+} from './schema';
+
+/**
+ * A rulebook from JSON that came from outside, of any version.
+ * @throws {ValidationError} naming the place that is wrong; RangeError for a newer version
+ */
+export function readRulebook(json: unknown): Rulebook {
+  const migrated = rulebookSchema.validateSync(migrateRulebook(json), { strict: true, abortEarly: true });
+  return rulebookSchema.cast(migrated) as Rulebook;
+}
+
+/** The place that takes a kind, or null when the player has none for it. */
+export function findPlace(rulebook: Rulebook, kind: Kind | null): Place | null {
+  return rulebook.places.find(({ kinds }) => kind !== null && kinds.includes(kind)) ?? null;
+}
+
+/** Where a path below a player's root may belong: the nearest folders first, and several where they share one. */
+export function placesAt(rulebook: Rulebook, path: string): readonly Place[] {
+  return rulebook.places
+    .filter(({ folder }) => isBelow(path, folder))
+    .sort((a, b) => b.folder.length - a.folder.length);
+}
+
+/** What goes beside items of a kind. */
+export function besideFor(rulebook: Rulebook, kind: Kind): readonly Beside[] {
+  return rulebook.beside.filter(({ kinds }) => kinds.includes(kind));
+}
+export const sidecarFor = (rulebook: Rulebook, kind: Kind): SidecarRules | null =>
+  besideFor(rulebook, kind).find((one) => one.type === 'sidecar') ?? null;
+export const picturesFor = (rulebook: Rulebook, kind: Kind): readonly PictureRules[] =>
+  besideFor(rulebook, kind).filter((one) => one.type === 'picture');
+
+export const sidecarPath = (path: string, { extension }: SidecarRules): string =>
+  `${withoutExtension(path)}.${extension}`;
+
+/** What a file of an item is like, as far as it decides whether a player takes it. */
+export interface Playable {
+  readonly format: FormatId;
+  readonly size: number;
+  readonly durationSeconds: number | null;
+  readonly streams: readonly Stream[];
+}
+
+/** Why a player does not take a file: its format, a codec in it, or the limit that it passes. */
+export type Refusal = 'format' | 'codec' | keyof Take['most'];
+
+/** Null when the player takes it as it is; what the nearest of its rules refuses otherwise. */
+export function refusalOf(rulebook: Rulebook, kind: Kind, file: Playable): Refusal | null {
+  let nearest: Refusal = 'format';
+  for (const take of rulebook.takes) {
+    if (!take.kinds.includes(kind) || !take.formats.includes(file.format)) continue;
+    const refusal = refusedBy(take, file);
+    if (refusal === null) return null;
+    nearest = refusal;
+  }
+  return nearest;
+}
+
+function refusedBy({ codecs, most }: Take, { size, durationSeconds, streams }: Playable): Refusal | null {
+  const heard = streams.filter(({ type }) => type !== 'subtitle');
+  const known = codecs?.map((codec) => codec.toLowerCase());
+  if (known && !heard.every(({ codec }) => codec !== null && known.includes(codec.toLowerCase())))
+    return 'codec';
+  const passes = (value: number | null, limit: number | null) =>
+    value !== null && limit !== null && value > limit;
+  if (passes(size, most.bytes)) return 'bytes';
+  if (passes(durationSeconds, most.seconds)) return 'seconds';
+  const most4 = ['sampleRate', 'channels', 'width', 'height'] as const;
+  return most4.find((name) => heard.some((stream) => passes(stream[name], most[name]))) ?? null;
+}
+
+/** What a place asks for and these fields lack. A compilation needs no album artist. */
+export function missingAsks(place: Place, fields: Fields): Place['asks'] {
+  return place.asks.filter(
+    ({ field }) => fields[field] === null && !(field === 'albumArtist' && fields.compilation),
+  );
+}
+
+const gapCounts = new WeakMap<Rulebook, WeakMap<Item, number>>();
+
+/** Counts what an item lacks of what its place asks for, each item once: boards ask for all at every change. */
+export function countGaps(rulebook: Rulebook): (item: Item) => number {
+  const counts = gapCounts.get(rulebook) ?? new WeakMap<Item, number>();
+  gapCounts.set(rulebook, counts);
+  return (item) => {
+    let count = counts.get(item);
+    if (count === undefined) {
+      const place = findPlace(rulebook, kindOf(item));
+      count = place ? missingAsks(place, fieldsOf(item)).length : 0;
+      counts.set(item, count);
+    }
+    return count;
+  };
+}
+
+/** What a file on a player is to it, by name: what the rulebook puts beside items, what it plays, or nothing it knows. */
+export type FileRole = 'media' | 'sidecar' | 'picture' | 'unknown';
+
+export function roleOf(rulebook: Rulebook, path: string): FileRole {
+  const name = nameOf(path).toLowerCase();
+  for (const one of rulebook.beside) {
+    if (one.type === 'sidecar' && name.endsWith(`.${one.extension}`)) return 'sidecar';
+    if (one.type === 'picture' && name === one.name.toLowerCase()) return 'picture';
+  }
+  const ending = extensionOf(path);
+  const plays = rulebook.takes.some(({ formats }) =>
+    formats.some((format) => FORMAT_ENDINGS[format].includes(ending)),
+  );
+  return plays ? 'media' : 'unknown';
+}

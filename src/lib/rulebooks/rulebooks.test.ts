@@ -1,0 +1,92 @@
+import Ajv from 'ajv';
+import { readFileSync } from 'node:fs';
+import { describe, expect, test } from 'vitest';
+import { makeItem } from '../../../tests/helpers/items';
+import type { Item } from '$lib/core/items';
+import { findPlace, migrateRulebook, placesAt, readRulebook, refusalOf, roleOf } from '$lib/core/rulebooks';
+import { RULEBOOKS } from './index';
+import attic from './attic.json';
+import galley from './galley.json';
+import pocket from './pocket.json';
+
+const page = (path: string) => readFileSync(new URL(`../../../${path}`, import.meta.url), 'utf8');
+const published = new Ajv({ allErrors: true }).compile(
+  JSON.parse(page('docs/rulebook.schema.json')) as object,
+);
+
+describe('a rulebook', () => {
+  test.each([attic, galley, pocket])('$name meets the schema that is published', (json) => {
+    expect([published(json), published.errors]).toEqual([true, null]);
+    expect(readRulebook(json)).toEqual(RULEBOOKS[json.id as 'attic']);
+  });
+
+  test('of version 1 reads as what it became', () => {
+    const kept = JSON.parse(page('tests/kept/rulebook-1.json')) as object;
+    const read = readRulebook(kept);
+    const now = RULEBOOKS.attic;
+    expect(read.places).toEqual(now.places);
+    expect(read.beside).toEqual(now.beside);
+    expect(read.disk).toEqual(now.disk);
+    for (const kind of ['song', 'musicVideo'] as const)
+      expect(read.takes.find(({ kinds }) => kinds.includes(kind))?.formats).toEqual(
+        now.takes.find(({ kinds }) => kinds.includes(kind))?.formats.filter((format) => format !== 'oggFlac'),
+      );
+    expect(published(migrateRulebook(kept))).toBe(true);
+    expect(() => readRulebook({ ...kept, version: 99 })).toThrow(RangeError);
+  });
+
+  test.each([
+    ['no places', { places: [] }],
+    ['an unknown format', { takes: [{ kinds: ['song'], formats: ['exe'] }] }],
+    ['a pattern of no known field', { places: [{ ...attic.places[0], pattern: ':nonsense' }] }],
+    ['a folder with a slash at its end', { places: [{ ...attic.places[0], folder: 'Music/' }] }],
+    ['something beside that is nothing known', { beside: [{ type: 'hologram', kinds: ['song'] }] }],
+    ['a name that nothing can be short enough for', { disk: { ...attic.disk, maxName: 1 } }],
+  ])('with %s is refused', (_what, wrong) => {
+    expect(() => readRulebook({ ...attic, ...wrong })).toThrow();
+  });
+});
+
+describe('what a player takes', () => {
+  const stream = (codec: string) =>
+    ({ type: 'sound', codec, channels: 2, sampleRate: 44_100, width: null, height: null }) as const;
+  const file = (format: Item['format'], codec: string, durationSeconds = 200) => ({
+    ...makeItem('x', {}, { format }),
+    durationSeconds,
+    streams: [stream(codec)],
+  });
+
+  test.each([
+    ['galley', 'song', file('mp3', 'MPEG 1 Layer 3'), null],
+    ['galley', 'song', file('flac', 'FLAC'), 'format'],
+    ['pocket', 'song', file('mp4', 'alac'), null],
+    ['pocket', 'song', file('mp4', 'mp4a'), null],
+    ['pocket', 'song', file('mp4', 'ac-3'), 'codec'],
+    ['pocket', 'song', file('flac', 'FLAC'), 'format'],
+    ['pocket', 'ringtone', file('mp4', 'mp4a', 29), null],
+    ['pocket', 'ringtone', file('mp4', 'mp4a', 31), 'seconds'],
+    ['attic', 'song', file('oggFlac', 'FLAC'), null],
+    ['attic', 'musicVideo', file('flac', 'FLAC'), 'format'],
+  ] as const)('%s and %s', (player, kind, own, refusal) =>
+    expect(refusalOf(RULEBOOKS[player], kind, own)).toBe(refusal),
+  );
+});
+
+test('a place is found by kind, and by path with the nearest folder first', () => {
+  expect(findPlace(RULEBOOKS.pocket, 'film')).toBeNull();
+  expect(findPlace(RULEBOOKS.galley, 'audiobook')?.folder).toBe('Books');
+  expect(placesAt(RULEBOOKS.galley, 'Books/a/b.mp3').map(({ folder }) => folder)).toEqual(['Books', '']);
+  expect(placesAt(RULEBOOKS.attic, 'Musical/a.mp3')).toEqual([]);
+});
+
+test('files are told by what the rulebook knows of them', () => {
+  const role = (path: string) => roleOf(RULEBOOKS.attic, path);
+  expect(['a/b.mp3', 'a/b.XML', 'a/Cover.JPG', 'a/other.jpg', 'a/b.info', 'a/b.wma'].map(role)).toEqual([
+    'media',
+    'sidecar',
+    'picture',
+    'unknown',
+    'unknown',
+    'unknown',
+  ]);
+});
