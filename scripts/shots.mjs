@@ -96,7 +96,7 @@ await page.getByRole('option', { name: /^title_03/ }).click();
 await shoot('identify');
 
 await station('Describe');
-await row(/^.*Salt Ledger.*7 items/);
+await row(/^.*Salt Ledger.*5 items/);
 await page.getByRole('img', { name: 'Front of the release' }).first().waitFor();
 await page.getByRole('button', { name: /^Join/ }).waitFor();
 await shoot('describe');

@@ -41,6 +41,7 @@ function sum({ name, status, text }, passes, fails) {
 await run('sync', 'npx', ['svelte-kit', 'sync']);
 sum(await run('lint', 'npx', ['eslint', '.']));
 sum(await run('format', 'npx', ['prettier', '--check', '.']));
+sum(await run('unused', 'npx', ['knip']));
 sum(await run('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--fail-on-warnings']));
 sum(await run('units', 'npx', ['vitest', 'run']), /Tests\s.*?(\d+) passed/g, /Tests\s+(\d+) failed/g);
 console.log('\n== build');

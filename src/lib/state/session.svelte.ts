@@ -1,5 +1,5 @@
 import { getContext, setContext } from 'svelte';
-import { countKinds } from '$lib/core/browse';
+import { countKinds, inScope, type Scope } from '$lib/core/browse';
 import {
   editContent,
   kindOf,
@@ -47,6 +47,8 @@ export class Session {
   trouble = $state('');
   /** Folders whose permission ended with the last visit. */
   shutFolders = $state.raw<readonly { label: string; handle: FileSystemDirectoryHandle }[]>([]);
+  /** Set while the board shows what is no item of the library yet: there is nothing for the card to be about. */
+  aside = $state(false);
   /** What other items sound like, by item, once a check has told. */
   doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
   private readonly parts = new Map<string, unknown>();
@@ -142,6 +144,18 @@ export class Session {
     await this.library.storage.keepPicture(id, blob);
     const front = { id, mime, bytes: blob.size, width, height };
     this.library.act(label, items, (item) => editContent(item, { pictures: { front } }));
+  }
+
+  /** Looks at other items of the library. What is selected and not among them is let go. */
+  narrow(scope: Scope): void {
+    this.scope.scope = scope;
+    const { items, cursor } = this.selection;
+    const kept = inScope(items, scope);
+    if (kept.length < items.length)
+      this.selection.set(
+        kept.map(({ id }) => id),
+        cursor,
+      );
   }
 
   confirm(items: readonly Item[]): void {

@@ -60,6 +60,16 @@
     } else onkey?.(event, current);
   }
 
+  /** A cell whose text does not fit says all of it in its title, unless it has one of its own. */
+  function tellClipped(event: PointerEvent) {
+    const cell = (event.target as HTMLElement).closest<HTMLElement>('[role=gridcell]');
+    if (!cell || (cell.title !== '' && cell.dataset.clipped === undefined)) return;
+    const clipped = cell.scrollWidth > cell.clientWidth;
+    cell.title = clipped ? (cell.textContent?.trim().replace(/\s+/g, ' ') ?? '') : '';
+    if (clipped) cell.dataset.clipped = '';
+    else delete cell.dataset.clipped;
+  }
+
   function press(event: MouseEvent, row: R) {
     if ((event.target as HTMLElement).closest('button, input, select, a')) return;
     onpick(row, event.shiftKey ? 'extend' : event.ctrlKey || event.metaKey ? 'toggle' : 'only');
@@ -93,6 +103,7 @@
           aria-selected={isSelected(row)}
           style:height="{rowHeight}px"
           onclick={(event) => press(event, row)}
+          onpointerover={tellClipped}
         >
           {@render drawRow(row)}
         </div>
@@ -132,6 +143,13 @@
     background: var(--raised);
     user-select: none;
     outline: none;
+  }
+  /* No value runs over the next column. */
+  .row :global([role='gridcell']) {
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
   .row[aria-selected='true'] {
     background: var(--select);

@@ -1,7 +1,7 @@
 import loadChromaprint from '@unimusic/chromaprint/dist/chromaprint.js';
 import wasmUrl from '@unimusic/chromaprint/dist/chromaprint.wasm?url';
 import { ALL_FORMATS, AudioSampleSink, BlobSource, Input, VideoSampleSink } from 'mediabunny';
-import xxhash from 'xxhash-wasm';
+import { createXXHash64 } from 'hash-wasm';
 import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
 import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText } from '$lib/core/sound';
@@ -11,7 +11,6 @@ import { fingerprintOf } from '$lib/io/chromaprint.js';
 import { serveAnswers, type Port } from './worker-client';
 import type { Listened, SoundRequest } from './sound-protocol';
 
-let hashing: ReturnType<typeof xxhash> | null = null;
 let chromaprint: Promise<unknown> | null = null;
 const loadOnce = () => (chromaprint ??= loadChromaprint({ locateFile: () => wasmUrl }));
 
@@ -93,8 +92,7 @@ const PIECE_BYTES = 4_194_304;
 
 /** 64 bits over the payload with its length, in hexadecimal; memory does not grow with the file. */
 async function digest(file: Blob, format: FormatId): Promise<string> {
-  const { create64 } = await (hashing ??= xxhash());
-  const hash = create64();
+  const hash = await createXXHash64();
   let length = 0;
   for await (const { start, end } of locate(cachedSource(blobSource(file)), format))
     for (let at = start; at < end; at += PIECE_BYTES) {
@@ -103,7 +101,8 @@ async function digest(file: Blob, format: FormatId): Promise<string> {
       length += piece.length;
     }
   if (length === 0) throw new Error('no sound or picture data was found');
-  return `${hash.digest().toString(16)}-${length}`;
+  // Without leading zeros, as digests have been kept from the first.
+  return `${hash.digest('hex').replace(/^0+(?=.)/, '')}-${length}`;
 }
 
 /** The beginning of a sound, mixed to one channel of 16 bits. */

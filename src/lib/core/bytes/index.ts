@@ -1,6 +1,6 @@
-export { CachedSource, cachedSource, joinedSource, memorySource, readPartHead, skim } from './byte-source';
+export { cachedSource, joinedSource, memorySource, readPartHead, skim } from './byte-source';
 export type { ByteSource } from './byte-source';
-export { fresh, joinSpans, keepsRange, kept, spansLength } from './span';
+export { fresh, joinSpans, keepsRange, kept } from './span';
 export type { ByteRange, Span } from './span';
 export {
   ascii,
@@ -18,4 +18,3 @@ export {
   u32,
   u32le,
 } from './binary';
-export { assertNever } from './assert-never';

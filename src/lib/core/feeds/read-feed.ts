@@ -1,3 +1,4 @@
+import { decodeHTML } from 'entities';
 import { parseOpml, parseRssFeed } from 'feedsmith';
 import type { Episode, FeedFacts, FeedWarning } from './feed';
 
@@ -174,28 +175,21 @@ function extensionFor(url: string, type: string | null): string {
   return known ?? /\.([a-z0-9]{2,4})(?:[?#]|$)/i.exec(url)?.[1]?.toLowerCase() ?? 'mp3';
 }
 
-const NAMED: Readonly<Record<string, string>> = {
-  amp: '&',
-  lt: '<',
-  gt: '>',
-  quot: '"',
-  apos: "'",
-  nbsp: ' ',
-};
+/** Letters that no text of a description has a use for. */
+// eslint-disable-next-line no-control-regex
+const CONTROLS = /[\u0000-\u0008\u000b-\u001f]/g;
 
 /** Markup as plain text: blocks become lines. */
 export function plainWords(html: string | null): string | null {
   if (html === null) return null;
-  const text = html
+  const words = html
     .replace(/<(script|style)[\s\S]*?<\/\1>/gi, '')
     .replace(/<\s*li[^>]*>/gi, '\n- ')
     .replace(/<\s*(br|\/p|\/div|\/ul|\/ol|\/h\d)[^>]*>/gi, '\n')
-    .replace(/<[^>]*>/g, '')
-    .replace(/&(#x?[0-9a-f]+|[a-z]+);/gi, (whole, name: string) => {
-      if (!name.startsWith('#')) return NAMED[name.toLowerCase()] ?? whole;
-      const code = name[1]?.toLowerCase() === 'x' ? parseInt(name.slice(2), 16) : parseInt(name.slice(1), 10);
-      return code > 31 && code < 0x110000 ? String.fromCodePoint(code) : '';
-    })
+    .replace(/<[^>]*>/g, '');
+  const text = decodeHTML(words)
+    .replace(CONTROLS, '')
+    .replace(/\u00a0/g, ' ')
     .replace(/[ \t]+/g, ' ')
     .replace(/ ?\n ?/g, '\n')
     .replace(/\n{3,}/g, '\n\n')

@@ -15,7 +15,7 @@ const file = (id: string, number: number, lengthSeconds: number): LineFile => ({
   lengthSeconds,
   heard: null,
 });
-const require = (id: string) => HOUSEHOLD.find((release) => release.id === id) as ReferenceRelease;
+const releaseOf = (id: string) => HOUSEHOLD.find((release) => release.id === id) as ReferenceRelease;
 const FERRY = [1512, 1498, 1601, 1437, 1530, 1504].map((seconds, index) =>
   file(`title_0${index + 1}`, index + 1, seconds),
 );
@@ -46,7 +46,7 @@ describe('what a set could be', () => {
   });
 
   test('the same release named twice counts once', () => {
-    const album = require('salt-ledger');
+    const album = releaseOf('salt-ledger');
     const files = album.entries.map(({ lengthSeconds }, index) =>
       file(`f${index}`, index + 1, lengthSeconds ?? 0),
     );
@@ -55,7 +55,7 @@ describe('what a set could be', () => {
 });
 
 test('an order renumbers the entries and keeps them', () => {
-  const season = require('ferry-inspector-1');
+  const season = releaseOf('ferry-inspector-1');
   const pressed = entriesInOrder(season, 'disc');
   expect(pressed.slice(8, 10).map(({ title, number }) => [title, number])).toEqual([
     ['A Question of Ballast', 9],
@@ -65,7 +65,7 @@ test('an order renumbers the entries and keeps them', () => {
 });
 
 describe('an answer of the reference is checked', () => {
-  const good = require('salt-ledger');
+  const good = releaseOf('salt-ledger');
 
   test('what is malformed is left out and counted', () => {
     const answer = { releases: [good, { ...good, id: 7 }, null, { title: 'x' }] };
@@ -119,7 +119,7 @@ describe('what an entry says of its file', () => {
     );
 
   test('a song', () =>
-    expect(all(require('salt-ledger-remaster'), 2)).toMatchObject({
+    expect(all(releaseOf('salt-ledger-remaster'), 2)).toMatchObject({
       title: 'The Harbour Clerk',
       artist: ['The Tidewrack Choir with Orla Venn'],
       albumArtist: 'The Tidewrack Choir',
@@ -129,7 +129,7 @@ describe('what an entry says of its file', () => {
     }));
 
   test('an episode', () =>
-    expect(all(require('ferry-inspector-2'), 0)).toMatchObject({
+    expect(all(releaseOf('ferry-inspector-2'), 0)).toMatchObject({
       title: 'The New Vessel',
       show: 'The Ferry Inspector',
       season: 2,
@@ -138,12 +138,12 @@ describe('what an entry says of its file', () => {
     }));
 
   test('a chapter of a book, and only the fields that were chosen', () => {
-    expect(all(require('wreckmasters-daughters'), 0)).toMatchObject({
+    expect(all(releaseOf('wreckmasters-daughters'), 0)).toMatchObject({
       narrator: ['Tove Askeland'],
       track: 1,
       tracks: 10,
     });
-    const book = require('wreckmasters-daughters');
+    const book = releaseOf('wreckmasters-daughters');
     expect(factsFor(book, book.entries[1] as never, new Set(['title']))).toEqual({ title: 'Marit' });
   });
 });

@@ -59,19 +59,7 @@ function naming(rest: string): string | null {
   return BARE.test(word) || word.length < 2 ? null : trimmed;
 }
 
-const parts = /(\d+)/;
+const counting = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 
-/** Orders names as people count: 2 before 10. */
-export function compareNames(a: string, b: string): number {
-  const [piecesA, piecesB] = [a.toLowerCase().split(parts), b.toLowerCase().split(parts)];
-  for (let index = 0; index < Math.min(piecesA.length, piecesB.length); index++) {
-    const [pieceA, pieceB] = [piecesA[index] as string, piecesB[index] as string];
-    if (pieceA === pieceB) continue;
-    if (index % 2 === 1) {
-      const difference = Number(pieceA) - Number(pieceB);
-      if (difference !== 0) return difference;
-    }
-    return pieceA < pieceB ? -1 : 1;
-  }
-  return piecesA.length - piecesB.length;
-}
+/** Orders names as people count: 2 before 10, letter case and accents aside. */
+export const compareNames = (a: string, b: string): number => counting.compare(a, b);

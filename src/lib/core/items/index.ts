@@ -3,9 +3,6 @@ export {
   FIELDS,
   FIELD_NAMES,
   cleanFields,
-  cleanText,
-  cleanValue,
-  editsSchema,
   parseFieldText,
   preciserDate,
   requireField,
@@ -24,7 +21,6 @@ export {
   editsOf,
   fieldsOf,
   isEdited,
-  layOver,
   putBack,
   trimOverlay,
 } from './content';
@@ -38,7 +34,7 @@ export type {
   PutBack,
   Saying,
 } from './content';
-export { PICTURE_ROLES, codeOfRole, roleOfCode, roleOfWords } from './pictures';
+export { PICTURE_ROLES, codeOfRole, roleOfWords } from './pictures';
 export type { PictureRole } from './pictures';
 export { FORMAT_ENDINGS, FORMAT_IDS, FORMAT_NAMES, UNREAD_CODES, kindOf, titleOf, waits } from './item';
 export type {

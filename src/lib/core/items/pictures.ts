@@ -30,8 +30,6 @@ export type PictureRole = (typeof ROLES)[number][0];
 export const PICTURE_ROLES: readonly PictureRole[] = ROLES.map(([role]) => role);
 
 export const codeOfRole = (role: PictureRole): number => PICTURE_ROLES.indexOf(role);
-/** The role that a code stands for. Codes of no role count as `other`. */
-export const roleOfCode = (code: number): PictureRole => PICTURE_ROLES[code] ?? 'other';
 /** The role that the words of the standard stand for. Other words count as `other`. */
 export const roleOfWords = (words: string): PictureRole =>
   ROLES.find(([, standard]) => standard === words)?.[0] ?? 'other';

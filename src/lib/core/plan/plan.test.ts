@@ -229,6 +229,48 @@ describe('findings', () => {
     expect(made.showing.nodes[0]?.facts.year).toBe(2019);
   });
 
+  test('a release that only its format keeps apart is told so, and offers nothing that would change nothing', () => {
+    const [first, ...rest] = makeAlbum(3) as [Item, ...Item[]];
+    const unnamed = { ...first.file, fields: { ...first.file.fields, album: 'Salt Ledger (rip)' } };
+    const opus: Item = { ...first, format: 'opus', path: 'Music/Album/1.opus', file: unnamed };
+    const described = editItem(opus, { album: 'Salt Ledger' });
+    const split = finding(plan([described, ...rest]), 'splitAlbum');
+    expect(split).toMatchObject({ words: { groups: '2', stuck: '1' }, remedy: null });
+  });
+
+  test('a number that no release has is an odd value, from a file as from a slip', () => {
+    const [first, second, ...rest] = makeAlbum(3) as [Item, Item, ...Item[]];
+    const odd = {
+      ...first,
+      file: { ...first.file, fields: { ...first.file.fields, track: 999_999_999_999_999 } },
+    };
+    expect(finding(plan([odd, second, ...rest]), 'oddValue')).toMatchObject({
+      severity: 'warns',
+      items: [odd.id],
+      words: { field: 'track', value: '999999999999999' },
+      remedy: { type: 'describe', items: [odd.id] },
+    });
+  });
+
+  test('what a tag cannot hold is told, and the copy says what the file says', () => {
+    const [song] = makeAlbum(1) as [Item];
+    const mp3: Item = {
+      ...song,
+      format: 'mp3',
+      path: 'a/1.mp3',
+      facts: { ...song.facts, tagFormats: ['ID3v2.3'] },
+    };
+    const made = plan([editItem(mp3, { genre: ['17'], track: 0, title: 'Bell' })]);
+    expect(made.findings.filter(({ code }) => code === 'cannotHold').map(({ words }) => words.part)).toEqual([
+      'genre',
+      'track',
+    ]);
+    expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({
+      changes: { fields: { title: 'Bell' } },
+      expect: { title: 'Bell', track: 1, genre: null },
+    });
+  });
+
   test('what bars a file’s tags from being written is told before the run, and its edits stay out of it', () => {
     const [song] = makeAlbum(1) as [Item];
     const locked = { ...song, facts: { ...song.facts, locked: 'fragmented' as const } };

@@ -1,4 +1,4 @@
-import type { ItemId } from '../items';
+import { FIELDS, type ItemId } from '../items';
 import { folderOf, stemOf } from '../paths';
 import { picturesFor, roleOf, sidecarFor, sidecarPath, type PictureRules, type Rulebook } from '../rulebooks';
 import { nameOutgoing, type Outgoing } from './outgoing';
@@ -81,11 +81,17 @@ export function planRun({ items, rulebook, there, placed, choices, token }: Plan
   };
 }
 
+const NUMBERS = FIELDS.filter(({ type }) => type === 'number');
+
 function noteItem({ item, kind, path, mended }: Outgoing, rulebook: Rulebook, report: Report): void {
   if (mended) report.nameMended(item, path);
   if (!item.settled && item.certainty !== 'sure' && item.kind) report.kindGuess(item, item.kind);
   if (!item.writable) report.cannotWrite(item);
   for (const part of item.unheld) report.cannotHold(item, part);
+  for (const { name, limit } of NUMBERS) {
+    const value = item.fields[name];
+    if (typeof value === 'number' && value > limit) report.oddValue(item, name, value);
+  }
   const version = item.tagFormats.map((sort) => /^ID3v2\.([234])/.exec(sort)).find(Boolean);
   if (version && !rulebook.tags.id3.includes(Number(version[1]) as 3)) report.tagVersion(item, version[0]);
   const rules = sidecarFor(rulebook, kind);

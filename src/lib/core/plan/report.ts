@@ -76,6 +76,14 @@ export class Report {
     }
   }
 
+  /** A number that no release has, such as a track of a million: read from a file, or typed by a slip. */
+  oddValue(item: PlanItem, field: FieldName, value: number): void {
+    const draft = this.draft(`odd ${field}`, 'oddValue', 'warns', item, item.path);
+    draft.words.field = requireField(field).label;
+    draft.words.value = String(value);
+    draft.remedy = { type: 'describe', items: draft.items };
+  }
+
   kindOpen(item: PlanItem): void {
     this.draft('kindOpen', 'kindOpen', 'blocks', item, item.path);
     this.describes('kindOpen');

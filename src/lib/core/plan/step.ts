@@ -131,6 +131,7 @@ export type Remedy =
 
 export type FindingCode =
   | 'missingField'
+  | 'oddValue'
   | 'kindOpen'
   | 'kindGuess'
   | 'noSection'

@@ -1,6 +1,5 @@
 export { migrateRulebook } from './migrate';
 export {
-  besideFor,
   countGaps,
   findPlace,
   missingAsks,
@@ -13,7 +12,6 @@ export {
   sidecarPath,
 } from './rulebook';
 export type { FileRole, Playable, Refusal } from './rulebook';
-export { GROUP_PARTS, RULEBOOK_VERSION } from './schema';
 export type {
   Beside,
   GroupPart,

@@ -1,8 +1,8 @@
 export { readTag, saidById3 } from './fields';
 export { ID3_MAPS } from './tag-map';
-export { HEADER_BYTES, ID3V1_BYTES } from './layout';
+export { ID3V1_BYTES } from './layout';
 export type { Id3Frame, Id3Tag, Id3Version } from './layout';
-export { frameContent, frameText, parseId3, readId3 } from './reader';
+export { frameText, parseId3, readId3 } from './reader';
 export { hasOddities, normalId3, writeId3 } from './writer';
 export { changeId3v1, isId3v1 } from './id3v1';
 export { id3Chapters } from './chapters';

@@ -1,2 +1,2 @@
-export { readChunks, sizeIn } from './chunks';
+export { readChunks } from './chunks';
 export type { Chunk, ChunkOrder } from './chunks';

@@ -1,4 +1,3 @@
-export { chaptersIn } from './chapters';
 export { VORBIS_MAP } from './tag-map';
 export { changeVorbisComment, parseVorbisComment, readComment, vorbisCommentBytes } from './vorbis-comment';
 export type { VorbisComment } from './vorbis-comment';

@@ -1,3 +1,4 @@
+import { escapeUTF8 } from 'entities';
 import { rangeResponse, sizeOf } from '../files';
 
 interface Episode {
@@ -78,25 +79,20 @@ const SHOWS: readonly Show[] = [
 /** Prefix of the open namespace for podcasts. */
 const OPEN = 'podcast';
 
-const escape = (text: string) =>
-  text.replace(
-    /[&<>"]/g,
-    (letter) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[letter] ?? letter,
-  );
 const mediaOf = (show: string, number: number) => `feeds/${show}/${number}.mp3`;
 
 function item(show: Show, episode: Episode): string {
   const base = `/feeds/${show.id}`;
   return [
     '<item>',
-    `<title>${escape(episode.title)}</title>`,
+    `<title>${escapeUTF8(episode.title)}</title>`,
     `<guid isPermaLink="false">${show.id}-${episode.number}</guid>`,
     `<pubDate>${episode.date}</pubDate>`,
     `<description><![CDATA[${episode.about}]]></description>`,
     `<enclosure url="${base}/media/${episode.number}" length="${sizeOf(mediaOf(show.id, episode.number))}" type="audio/mpeg"/>`,
     ...(show.season === null ? [] : [`<podcast:season>${show.season}</podcast:season>`]),
     `<podcast:episode>${episode.number}</podcast:episode>`,
-    `<podcast:person role="host">${escape(episode.person)}</podcast:person>`,
+    `<podcast:person role="host">${escapeUTF8(episode.person)}</podcast:person>`,
     `<podcast:transcript url="${base}/transcript/${episode.number}" type="text/vtt"/>`,
     ...(episode.chapters.length > 0
       ? [`<${OPEN}:chapters url="${base}/chapters/${episode.number}" type="application/json+chapters"/>`]
@@ -109,11 +105,11 @@ function rss(show: Show): string {
   return `<?xml version="1.0" encoding="UTF-8"?>
 <rss version="2.0" xmlns:podcast="https://podcastindex.org/namespace/1.0">
 <channel>
-<title>${escape(show.title)}</title>
+<title>${escapeUTF8(show.title)}</title>
 <link>/feeds/${show.id}</link>
-<description>${escape(show.about)}</description>
-<managingEditor>${escape(show.maker)}</managingEditor>
-<image><url>/feeds/${show.id}/picture</url><title>${escape(show.title)}</title><link>/feeds/${show.id}</link></image>
+<description>${escapeUTF8(show.about)}</description>
+<managingEditor>${escapeUTF8(show.maker)}</managingEditor>
+<image><url>/feeds/${show.id}/picture</url><title>${escapeUTF8(show.title)}</title><link>/feeds/${show.id}</link></image>
 ${show.episodes.map((episode) => item(show, episode)).join('\n')}
 </channel>
 </rss>`;
@@ -186,7 +182,7 @@ export const findShowTitle = (id: string): string | null => SHOWS.find((one) => 
 /** The shows of this host as a list of subscriptions. */
 export function opml(): string {
   const outlines = SHOWS.map(
-    ({ id, title }) => `<outline type="rss" text="${escape(title)}" xmlUrl="/feeds/${id}"/>`,
+    ({ id, title }) => `<outline type="rss" text="${escapeUTF8(title)}" xmlUrl="/feeds/${id}"/>`,
   );
   return `<?xml version="1.0" encoding="UTF-8"?>
 <opml version="2.0"><head><title>Skarra Harbour Radio</title></head><body>${outlines.join('')}</body></opml>`;

@@ -1,1 +1,1 @@
-export { digestOf, rangeResponse, sizeOf, standInPath } from './stand-in-files';
+export { digestOf, rangeResponse, sizeOf } from './stand-in-files';

@@ -50,6 +50,11 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       : 'nothing nearby says it',
     remedy: value ? (count === 1 ? `Fill in ${field}` : `Fill in ${count}`) : `Write the ${field}`,
   }),
+  oddValue: (count, { field, value }) => ({
+    what: `${items(count)} with an odd ${field}`,
+    why: count === 1 ? `it is ${value}` : `the last of them is ${value}`,
+    remedy: `Look at the ${field}`,
+  }),
   kindOpen: (count) => ({
     what: `${items(count)} without a kind`,
     why: 'the evidence is even; held back until one is chosen',

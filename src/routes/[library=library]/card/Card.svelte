@@ -14,6 +14,7 @@
   <button
     class="fold"
     onclick={onfold}
+    disabled={session.aside}
     aria-label={folded ? 'Unfold the card' : 'Fold the card'}
     aria-expanded={!folded}
   >

@@ -172,8 +172,8 @@
   .cols {
     display: grid;
     grid-template-columns:
-      33px 34px minmax(100px, 1.5fr) minmax(80px, 1.2fr) minmax(80px, 1.2fr) minmax(80px, 1.1fr)
-      42px minmax(50px, 0.6fr) 26px;
+      33px 38px minmax(100px, 1.5fr) minmax(80px, 1.2fr) minmax(80px, 1.2fr) minmax(80px, 1.1fr)
+      52px minmax(50px, 0.6fr) 26px;
     align-items: center;
     height: 100%;
   }

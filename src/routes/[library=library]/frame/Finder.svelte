@@ -55,7 +55,7 @@
   }
 
   function show(item: Item) {
-    session.scope.scope = { kind: null, text: '' };
+    session.narrow({ kind: null, text: '' });
     session.selection.set([item.id], item.id);
     onclose();
   }

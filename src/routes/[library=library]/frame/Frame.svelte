@@ -60,7 +60,7 @@
     })}
 />
 
-<div class="frame" class:folded>
+<div class="frame" class:folded={folded || session.aside}>
   <StageStrip {board} onfind={() => (finding = true)} />
   <Notices />
   <ScopeBar />
@@ -77,7 +77,7 @@
         <p class="state quiet">Opening the library</p>
       {/if}
     </main>
-    <Card {folded} {board} onfold={() => (folded = !folded)} />
+    <Card folded={folded || session.aside} {board} onfold={() => (folded = !folded)} />
   </div>
   <Dock />
 </div>

@@ -14,7 +14,7 @@
   const grouped = $derived(scope.board === 'intake' || scope.board === 'describe');
 
   const choose = (kind: Kind | 'open' | null) =>
-    (scope.scope = { ...scope.scope, kind: scope.scope.kind === kind ? null : kind });
+    session.narrow({ ...scope.scope, kind: scope.scope.kind === kind ? null : kind });
   const words: Record<Level, string> = {
     arrival: 'arrival',
     release: 'release',
@@ -54,7 +54,7 @@
       placeholder="Narrow by any field"
       aria-label="Narrow by any field"
       value={scope.scope.text}
-      oninput={(event) => (scope.scope = { ...scope.scope, text: event.currentTarget.value })}
+      oninput={(event) => session.narrow({ ...scope.scope, text: event.currentTarget.value })}
     />
   </label>
   {#if grouped}

@@ -22,6 +22,13 @@
   /** The work surface that is open instead of the arrivals. */
   let panel = $state<PanelName | null>(null);
 
+  /** Ways in whose rows are no items of the library yet. */
+  const OUTSIDE: ReadonlySet<PanelName | null> = new Set(['disc', 'feeds', 'shelf', 'watched']);
+  $effect(() => {
+    session.aside = OUTSIDE.has(panel);
+    return () => (session.aside = false);
+  });
+
   const toggle = (name: PanelName) => (panel = panel === name ? null : name);
   const isDemo = $derived(page.params.library === 'demo');
   const likely = $derived(

@@ -128,6 +128,8 @@
     isSelected={(row) => !desk.out.has(row.key) && Object.keys(row.edits).length > 0}
     onpick={(row, how) => {
       cursor = row.key;
+      // The card shows the item that the row is about.
+      session.selection.set([row.item.id], null);
       if (how === 'toggle') desk.toggle(row);
     }}
   >

@@ -46,7 +46,7 @@
       const words = findingWords(finding, rulebook.name);
       const byHand = await session.mend(finding.remedy, words.remedy ?? words.what);
       if (byHand) {
-        session.scope.scope = { kind: null, text: '' };
+        session.narrow({ kind: null, text: '' });
         session.selection.set(byHand, byHand[0] ?? null);
         await goto(`/${page.params.library}/${finding.code === 'kindOpen' ? 'intake' : 'describe'}`);
       }
