@@ -1,6 +1,6 @@
 import { zipSync } from 'fflate';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import { LEVELS, countKinds, inScope, toRows } from '../../src/lib/core/browse';
+import { LEVELS, LiveRows, Tally } from '../../src/lib/core/browse';
 import {
   EMPTY_PARTS,
   LIBRARY_VERSION,
@@ -187,9 +187,13 @@ function live(parts: HeadParts, items: readonly Item[]): void {
     token: 't',
   });
   gather(items.map(toGatherItem));
-  countKinds(items);
-  toRows(inScope(items, { kind: null, text: 'x' }), [...LEVELS], parts.arrivals, new Set());
-  toRows(items, [...LEVELS], parts.arrivals, new Set());
+  new Tally(() => 0).change(items.map((after) => ({ before: null, after })));
+  for (const text of ['x', '']) {
+    const rows = new LiveRows();
+    const query = { scope: { kind: null, text }, levels: LEVELS, arrivals: parts.arrivals };
+    for (const _ of rows.build(items, query)) void _;
+    rows.rows(new Set());
+  }
 }
 
 test(
@@ -235,7 +239,7 @@ test(
 
 async function madeLibrary(): Promise<Library> {
   const library = new Library('made');
-  library.merge('x', HEAD, ITEMS);
+  await library.merge('x', HEAD, ITEMS);
   await library.storage.keepPicture(picture.id, new Blob([JPEG]));
   await library.flush();
   return library;

@@ -116,7 +116,7 @@ describe('what a library keeps', () => {
     library.setWatched([]);
     library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
     library.setPlace('attic', 'attic', { placed: [], choices: NO_CHOICES });
-    library.merge('Read in', head, many(5));
+    await library.merge('Read in', head, many(5));
     expect(library.undo()).toBeNull();
     expect(library.redo()).toBeNull();
     await library.flush();

@@ -6,6 +6,7 @@ import {
   factsFor,
   matchOf,
   toGatherItem,
+  type GatherItem,
   toLineFile,
   type Candidate,
   type Decisions,
@@ -112,7 +113,7 @@ export class IdentifyDesk {
   /** Items that no line-up has touched, over all gatherings that wait. */
   readonly unmatched: number = $derived(this.waiting.reduce((sum, { waiting }) => sum + waiting, 0));
 
-  private readonly mirror = new ItemMirror(toGatherItem);
+  private readonly mirror: ItemMirror<GatherItem>;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
   private asking: AbortController | null = null;
@@ -123,7 +124,9 @@ export class IdentifyDesk {
     private readonly listening: Listening,
     private readonly reference = new ReferenceClient(),
     private readonly client = new IdentifyClient(),
-  ) {}
+  ) {
+    this.mirror = new ItemMirror(library, toGatherItem);
+  }
 
   /** Gathers soon, once edits have settled. */
   gatherSoon(): void {
@@ -152,7 +155,7 @@ export class IdentifyDesk {
 
   private async gather(): Promise<void> {
     const { generation } = this.client;
-    const { changed, removed } = await this.mirror.changedSince(this.library.items, generation);
+    const { changed, removed } = await this.mirror.changes(generation);
     await this.client.update(changed, removed, generation);
     const first = this.gathering?.items[0];
     this.gatherings = await this.client.gather(generation);

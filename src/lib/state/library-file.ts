@@ -66,7 +66,7 @@ export async function importLibrary(
 async function keepAll(
   library: Library,
   pictures: readonly { id: PictureId; blob: Blob }[],
-  merge: () => void,
+  merge: () => Promise<void>,
 ): Promise<void> {
   const { storage } = library;
   const kept: PictureId[] = [];
@@ -77,7 +77,7 @@ async function keepAll(
       await storage.keepPicture(id, blob);
       kept.push(id);
     }
-    merge();
+    await merge();
     library.keepFailure = null;
     await library.flush();
     if (library.keepFailure !== null) {

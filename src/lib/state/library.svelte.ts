@@ -23,12 +23,19 @@ import {
   type Source,
   type SourceId,
 } from '$lib/core/items';
+import type { ItemChange } from '$lib/core/browse';
 import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
 import { NO_CHOICES } from '$lib/core/plan';
 import { CHUNK_ITEMS, LibraryStorage } from '$lib/io/storage/library-storage';
 import { WriteBehind } from './write-behind';
+
+/** Items of a library file that come in before the page gets its turn. */
+const MERGED_AT_ONCE = 2000;
+const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
+
+type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 
 const EMPTY_PLACE: PlaceRecord = { placed: [], choices: NO_CHOICES };
 
@@ -51,6 +58,7 @@ export class Library {
 
   readonly storage: LibraryStorage;
   private places = new Map<ItemId, number>();
+  private readonly listeners = new Set<ChangeListener>();
   private chunkOf = new Map<ItemId, number>();
   /** Items of each record in the browser's storage, those forgotten since included. */
   private chunks: ItemId[][] = [];
@@ -74,23 +82,41 @@ export class Library {
     this.chunkOf = new Map(chunks.flatMap((chunk, index) => chunk.map((item) => [item.id, index] as const)));
     this.history = EMPTY_HISTORY;
     this.setItems(chunks.flat());
+    this.tell(null);
   }
 
   /**
    * Adds what an exported library holds, as one act that can be undone whole. What is there under the same id is
    * replaced.
    */
-  merge(label: string, head: HeadParts, items: readonly Item[]): void {
+  async merge(label: string, head: HeadParts, items: readonly Item[]): Promise<void> {
     if (!this.mayWrite) return;
-    const changes = items.map((item): Change => ({ id: item.id, before: this.find(item.id), after: item }));
+    const changes: Change[] = [];
+    for (const [index, item] of items.entries()) {
+      changes.push({ id: item.id, before: this.find(item.id), after: item });
+      if (index % MERGED_AT_ONCE === MERGED_AT_ONCE - 1) await nextTurn();
+    }
     const parts = mergeParts(this.headParts(), head);
-    this.history = record(this.history, { label, changes, parts });
     this.putParts(parts);
-    this.put(changes);
+    for (let at = 0; at < changes.length; at += MERGED_AT_ONCE) {
+      this.put(changes.slice(at, at + MERGED_AT_ONCE));
+      await nextTurn();
+    }
+    // An act is there to be undone once it is whole.
+    this.history = record(this.history, { label, changes, parts });
   }
 
   private putParts(parts: readonly PartChange[]): void {
     if (parts.length > 0) this.changeHead(() => this.setParts(changeParts(this.headParts(), parts)));
+  }
+
+  /** Tells of every change of items: of each what it was and is, or null where all of them may be others. */
+  onChange(listener: ChangeListener): void {
+    this.listeners.add(listener);
+  }
+
+  private tell(changes: readonly ItemChange[] | null): void {
+    for (const listener of this.listeners) listener(changes);
   }
 
   find(id: ItemId): Item | null {
@@ -128,8 +154,10 @@ export class Library {
     if (changes.length === 0 || !this.mayWrite) return;
     const removed = new Set<ItemId>();
     const next = [...this.items];
+    const done: ItemChange[] = [];
     for (const { id, after } of changes) {
       const place = this.places.get(id);
+      done.push({ before: place === undefined ? null : (next[place] ?? null), after });
       if (after === null) removed.add(id);
       else if (place === undefined) {
         this.places.set(id, next.push(after) - 1);
@@ -141,6 +169,7 @@ export class Library {
     }
     if (removed.size > 0) this.setItems(next.filter(({ id }) => !removed.has(id)));
     else this.items = next;
+    this.tell(done);
   }
 
   undo(): Act | null {

@@ -4,6 +4,7 @@ import {
   NO_CHOICES,
   prove,
   toPlanItem,
+  type PlanItem,
   type PlacedFile,
   type Plan,
   type PlayerChoices,
@@ -51,14 +52,16 @@ export class PlayerDesk {
 
   private readonly planner = new PlanClient();
   private readonly runner = new RunClient();
-  private readonly mirror = new ItemMirror((item) => toPlanItem(item, outgoingOf));
+  private readonly mirror: ItemMirror<PlanItem>;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
 
   constructor(
     private readonly library: Library,
     private readonly work: Work,
-  ) {}
+  ) {
+    this.mirror = new ItemMirror(library, (item) => toPlanItem(item, outgoingOf));
+  }
 
   /** Looks at the place afresh: what lies there, and the journal of the last run. */
   async open(place: Place = this.place): Promise<void> {
@@ -329,7 +332,7 @@ export class PlayerDesk {
   private async makePlan(again = false): Promise<Plan | null> {
     try {
       const { generation } = this.planner;
-      const { changed, removed } = await this.mirror.changedSince(this.library.items, generation);
+      const { changed, removed } = await this.mirror.changes(generation);
       await this.planner.update(changed, removed, generation);
       const { there, placed, rulebook } = this;
       const { choices } = this.record;

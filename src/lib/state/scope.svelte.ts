@@ -1,8 +1,11 @@
-import { inScope, toRows, type Level, type Row, type Scope } from '$lib/core/browse';
+import { LiveRows, type ItemChange, type Level, type Row, type Scope } from '$lib/core/browse';
 import type { Item, ItemId } from '$lib/core/items';
 import type { Library } from './library.svelte';
 
 export type Board = 'intake' | 'identify' | 'describe' | 'players';
+
+/** Milliseconds that building rows takes of the page at once. */
+const AT_ONCE = 10;
 
 /** What is looked at: it stays while the stage changes. Grouping is each board's own. */
 export class ScopeState {
@@ -15,25 +18,83 @@ export class ScopeState {
     players: ['none', 'none'],
   });
   closed = $state.raw<ReadonlySet<string>>(new Set());
+  rows = $state.raw<readonly Row[]>([]);
+  /** Items in scope, in the order of the rows. */
+  readonly items: readonly Item[] = $derived.by(() => {
+    void this.rows;
+    return this.live.items();
+  });
 
-  readonly items: readonly Item[] = $derived.by(() => inScope(this.library.items, this.scope));
-  readonly rows: readonly Row[] = $derived.by(() =>
-    toRows(this.items, this.levels[this.board], this.library.arrivals, this.closed),
-  );
+  private readonly live = new LiveRows();
+  /** Changes that came while rows were being built. */
+  private late: ItemChange[] | null = null;
+  private turn = 0;
 
-  constructor(private readonly library: Library) {}
+  constructor(private readonly library: Library) {
+    library.onChange((changes) => {
+      if (changes === null) this.build();
+      else if (this.late) this.late.push(...changes);
+      else this.take(changes);
+    });
+  }
+
+  /** Looks at other items. */
+  narrow(scope: Scope): void {
+    this.scope = scope;
+    this.build();
+  }
+
+  /** The board that is seen. Those without a ledger of items are grouped by nothing. */
+  show(board: Board): void {
+    if (board === this.board) return;
+    const same = String(this.levels[board]) === String(this.levels[this.board]);
+    this.board = board;
+    if (!same) this.build();
+  }
 
   setLevel(index: 0 | 1, level: Level): void {
     const [first, second] = this.levels[this.board];
     const next: readonly [Level, Level] =
       index === 0 ? [level, second === level ? 'none' : second] : [first, level];
     this.levels = { ...this.levels, [this.board]: next };
+    this.build();
   }
 
   toggle(key: string): void {
     const next = new Set(this.closed);
     if (!next.delete(key)) next.add(key);
     this.closed = next;
+    this.rows = this.live.rows(next);
+  }
+
+  /** Makes all rows anew: at once where that is soon done, else in steps that the page does not feel. */
+  build(): void {
+    const { scope, levels, board, library } = this;
+    const query = { scope, levels: levels[board], arrivals: library.arrivals };
+    const steps = this.live.build(library.items, query);
+    this.late = [];
+    this.goOn(steps, ++this.turn);
+  }
+
+  private goOn(steps: Generator<void>, turn: number): void {
+    if (turn !== this.turn) return;
+    const until = performance.now() + AT_ONCE;
+    while (performance.now() < until) {
+      if (!steps.next().done) continue;
+      const late = this.late ?? [];
+      this.late = null;
+      this.take(late);
+      return;
+    }
+    setTimeout(() => this.goOn(steps, turn));
+  }
+
+  private take(changes: readonly ItemChange[]): void {
+    // A new arrival names a group of its own.
+    if (changes.some(({ before, after }) => after && before?.arrival !== after.arrival))
+      this.live.know(this.library.arrivals);
+    this.live.change(changes);
+    this.rows = this.live.rows(this.closed);
   }
 }
 

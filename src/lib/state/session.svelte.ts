@@ -1,5 +1,5 @@
 import { getContext, setContext } from 'svelte';
-import { countKinds, inScope, type Scope } from '$lib/core/browse';
+import { Tally, inScope, type ItemChange, type Scope, type TallyCounts } from '$lib/core/browse';
 import {
   editContent,
   kindOf,
@@ -52,15 +52,11 @@ export class Session {
   /** What other items sound like, by item, once a check has told. */
   doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
   private readonly parts = new Map<string, unknown>();
+  private counting: Tally | null = null;
   private pool: ParsePool | null = null;
 
-  readonly kindCounts = $derived.by(() => countKinds(this.library.items));
-  readonly toConfirm: readonly Item[] = $derived.by(() => this.library.items.filter(waits));
-  /** Fields that the player asks for and that are empty, over all items. */
-  readonly gaps: number = $derived.by(() => {
-    const count = countGaps(this.desk.rulebook);
-    return this.library.items.reduce((sum, item) => sum + count(item), 0);
-  });
+  /** Counts over the whole library. */
+  tally = $state.raw<TallyCounts>({ kinds: new Map(), waiting: 0, gaps: 0 });
   readonly splits: number = $derived.by(
     () => this.desk.plan?.findings.filter(({ code }) => code === 'splitAlbum').length ?? 0,
   );
@@ -68,6 +64,7 @@ export class Session {
   constructor(readonly name: string) {
     this.library = new Library(name);
     this.scope = new ScopeState(this.library);
+    this.library.onChange((changes) => this.count(changes));
     this.selection = new Selection(this.library);
     this.listening = new Listening((item) => this.openFile(item), this.work);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening);
@@ -79,6 +76,14 @@ export class Session {
       (ids) => void this.listenWhereOpen(ids),
     );
     this.lock = new TabLock(name, () => this.look());
+  }
+
+  /** Counts on from what changed; a library that was opened is counted anew. */
+  private count(changes: readonly ItemChange[] | null): void {
+    this.counting ??= new Tally(countGaps(this.desk.rulebook));
+    if (changes === null) this.counting = new Tally(countGaps(this.desk.rulebook));
+    this.counting.change(changes ?? this.library.items.map((after) => ({ before: null, after })));
+    this.tally = this.counting.counts();
   }
 
   /** Opens the library from the browser's storage. */
@@ -148,7 +153,7 @@ export class Session {
 
   /** Looks at other items of the library. What is selected and not among them is let go. */
   narrow(scope: Scope): void {
-    this.scope.scope = scope;
+    this.scope.narrow(scope);
     const { items, cursor } = this.selection;
     const kept = inScope(items, scope);
     if (kept.length < items.length)
@@ -162,6 +167,11 @@ export class Session {
     const waiting = items.filter((item) => item.settled === null && item.guess.kind !== null);
     if (waiting.length > 0)
       this.library.settle(`Confirm ${waiting.length}`, waiting, (item) => item.guess.kind);
+  }
+
+  /** Confirms every kind that is likely, whatever is looked at. */
+  confirmLikely(): void {
+    this.confirm(this.library.items.filter((item) => waits(item) && item.guess.certainty === 'likely'));
   }
 
   /** Settles a kind; where that corrects a guess, others of the folder are guessed with it in mind. */

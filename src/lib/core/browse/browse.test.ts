@@ -1,7 +1,9 @@
+import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
-import type { Arrival, ArrivalId, SourceId } from '../items';
-import { countKinds, inScope, toRows, type Row } from './index';
+import { editItem, type Arrival, type ArrivalId, type Item, type SourceId } from '../items';
+import { LiveRows, Tally, inScope, type ItemChange, type Level, type Row, type Scope } from './index';
+import { sortSteps } from './sort-steps';
 
 const arrivals: Arrival[] = [
   {
@@ -14,6 +16,18 @@ const arrivals: Arrival[] = [
     setAside: 0,
   },
 ];
+/** Rows made at once. */
+function toRows(
+  of: readonly Item[],
+  levels: readonly Level[],
+  arrived: readonly Arrival[],
+  closed: ReadonlySet<string>,
+  scope: Scope = { kind: null, text: '' },
+): readonly Row[] {
+  const live = new LiveRows();
+  for (const _ of live.build(of, { scope, levels, arrivals: arrived })) void _;
+  return live.rows(closed);
+}
 const drawn = (rows: readonly Row[]) =>
   rows.map((row) => (row.type === 'group' ? `${'>'.repeat(row.depth + 1)} ${row.label}` : row.key));
 const items = [
@@ -28,11 +42,26 @@ test('a scope narrows by kind and by words in any field', () => {
   expect(inScope(items, { kind: null, text: '  ' })).toHaveLength(4);
 });
 
-test('kinds are counted', () =>
-  expect([...countKinds(items)]).toEqual([
+test('counts follow every change', () => {
+  const tally = new Tally(({ edits }) => Object.keys(edits).length);
+  tally.change(items.map((after) => ({ before: null, after })));
+  expect([...tally.counts().kinds]).toEqual([
     ['song', 3],
     ['audiobook', 1],
-  ]));
+  ]);
+  const [first] = items as [Item];
+  const open = {
+    ...editItem(first, { title: 'x' }),
+    settled: null,
+    guess: { ...first.guess, kind: null, certainty: 'open' as const },
+  };
+  tally.change([{ before: first, after: open }]);
+  const now = tally.counts();
+  expect([now.kinds.get('song'), now.kinds.get('open'), now.waiting, now.gaps]).toEqual([2, 1, 1, 1]);
+  tally.change([{ before: open, after: null }]);
+  const { kinds, waiting, gaps } = tally.counts();
+  expect([kinds.has('open'), waiting, gaps]).toEqual([false, 0, 0]);
+});
 
 test('groups come in order, "unknown" last, songs by track', () => {
   expect(drawn(toRows([...items].reverse(), ['release'], arrivals, new Set()))).toEqual([
@@ -65,3 +94,80 @@ test('levels nest, and what is closed is left out', () => {
 
 test('an arrival is known by its label', () =>
   expect(drawn(toRows(items, ['arrival', 'none'], arrivals, new Set()))[0]).toBe('> drop'));
+
+test('rows that follow changes are those that are made anew', () => {
+  const word = fc.constantFrom('Wick', 'Ebb', 'kelp', 'Salt Ledger');
+  const item = fc
+    .record({
+      id: fc.nat(12),
+      album: fc.option(word),
+      title: word,
+      track: fc.option(fc.nat(3)),
+      folder: word,
+      book: fc.boolean(),
+    })
+    .map(({ id, album, title, track, folder, book }) =>
+      makeItem(
+        `i${id}`,
+        { album, title, track },
+        { path: `${folder}/${id}.flac`, settled: book ? 'audiobook' : 'song' },
+      ),
+    );
+  const levels = fc.constantFrom<Level[]>(
+    ['release', 'none'],
+    ['kind', 'release'],
+    ['folder', 'kind'],
+    ['none', 'none'],
+  );
+  const scope = fc.constantFrom<Scope>(
+    { kind: null, text: '' },
+    { kind: 'song', text: '' },
+    { kind: null, text: 'wick' },
+  );
+  const batches = fc.array(fc.array(fc.tuple(item, fc.boolean()), { maxLength: 14 }), { maxLength: 5 });
+  fc.assert(
+    fc.property(
+      fc.uniqueArray(item, { selector: ({ id }) => id }),
+      batches,
+      levels,
+      scope,
+      (first, changes, by, narrowed) => {
+        const live = new LiveRows();
+        const query = { scope: narrowed, levels: by, arrivals: [] };
+        for (const _ of live.build(first, query)) void _;
+        const now = new Map<string, Item>(first.map((one) => [one.id, one]));
+        for (const batch of changes) {
+          const once = [...new Map(batch.map((entry) => [entry[0].id, entry])).values()];
+          live.change(
+            once.map(([one, leaves]): ItemChange => {
+              const before = now.get(one.id) ?? null;
+              if (leaves) now.delete(one.id);
+              else now.set(one.id, one);
+              return { before, after: leaves ? null : one };
+            }),
+          );
+          const anew = toRows([...now.values()], by, [], new Set(), narrowed);
+          expect(live.rows(new Set()).map(told)).toEqual(anew.map(told));
+          expect(live.count).toBe(anew.filter(({ type }) => type === 'item').length);
+        }
+      },
+    ),
+    { seed: 8, numRuns: 500 },
+  );
+});
+
+const told = (row: Row) =>
+  row.type === 'item'
+    ? [row.key, row.item.path]
+    : [row.key, row.label, row.note, row.items.map(({ id }) => id)];
+
+test('sorting in steps is sorting', () => {
+  fc.assert(
+    fc.property(fc.array(fc.tuple(fc.nat(9), fc.nat())), fc.integer({ min: 1, max: 7 }), (list, atOnce) => {
+      const sorted = [...list];
+      for (const _ of sortSteps(sorted, (a, b) => a[0] - b[0], atOnce)) void _;
+      expect(sorted).toEqual([...list].sort((a, b) => a[0] - b[0]));
+    }),
+    { seed: 8 },
+  );
+});

@@ -1,2 +1,6 @@
-export { LEVELS, countKinds, inScope, toRows } from './rows';
-export type { GroupRow, ItemRow, Level, Row, Scope } from './rows';
+export { LiveRows } from './live-rows';
+export type { ItemChange } from './live-rows';
+export { LEVELS, inScope } from './rows';
+export type { GroupRow, Level, Row, Scope } from './rows';
+export { Tally } from './tally';
+export type { TallyCounts } from './tally';

@@ -78,75 +78,17 @@ function haystack(item: Item): string {
   return text;
 }
 
+/** Tells whether an item is in scope; its words are taken apart once. */
+export function scopeTest(scope: Scope): (item: Item) => boolean {
+  const words = scope.text.toLowerCase().split(/\s+/).filter(Boolean);
+  return (item) =>
+    (scope.kind === null || (kindOf(item) ?? 'open') === scope.kind) &&
+    (words.length === 0 || words.every((word) => haystack(item).includes(word)));
+}
+
 /** The items in scope, in their own order. */
 export function inScope(items: readonly Item[], scope: Scope): readonly Item[] {
-  const words = scope.text.toLowerCase().split(/\s+/).filter(Boolean);
-  if (scope.kind === null && words.length === 0) return items;
-  return items.filter((item) => {
-    if (scope.kind !== null && (kindOf(item) ?? 'open') !== scope.kind) return false;
-    return words.length === 0 || words.every((word) => haystack(item).includes(word));
-  });
-}
-
-/** Items of each kind, and of none. */
-export function countKinds(items: readonly Item[]): ReadonlyMap<Kind | 'open', number> {
-  const counts = new Map<Kind | 'open', number>();
-  for (const item of items) {
-    const kind = kindOf(item) ?? 'open';
-    counts.set(kind, (counts.get(kind) ?? 0) + 1);
-  }
-  return counts;
-}
-
-/** Items grouped by levels, as rows of a ledger; what is in closed groups is left out. */
-export function toRows(
-  items: readonly Item[],
-  levels: readonly Level[],
-  arrivals: readonly Arrival[],
-  closed: ReadonlySet<string>,
-): readonly Row[] {
-  const rows: Row[] = [];
-  const byArrival = new Map<string, Arrival>(arrivals.map((arrival) => [arrival.id, arrival]));
-  addRows(
-    rows,
-    items,
-    levels.filter((level) => level !== 'none'),
-    0,
-    '',
-    byArrival,
-    closed,
-  );
-  return rows;
-}
-
-function addRows(
-  rows: Row[],
-  items: readonly Item[],
-  levels: readonly Level[],
-  depth: number,
-  above: string,
-  arrivals: ReadonlyMap<string, Arrival>,
-  closed: ReadonlySet<string>,
-): void {
-  const level = levels[depth];
-  if (level === undefined) {
-    const ordered = items.map((item) => ({ item, order: orderOf(item) })).sort(inOrder);
-    for (const { item } of ordered) rows.push({ type: 'item', key: item.id, item });
-    return;
-  }
-  const groups = new Map<string, { sort: string; label: string; note: string; items: Item[] }>();
-  for (const item of items) {
-    const group = groupOf(item, level, arrivals);
-    const known = groups.get(group.sort);
-    if (known) known.items.push(item);
-    else groups.set(group.sort, { ...group, items: [item] });
-  }
-  for (const { sort, ...group } of [...groups.values()].sort((a, b) => (a.sort < b.sort ? -1 : 1))) {
-    const key = `${above}${level}:${sort}`;
-    const row: GroupRow = { type: 'group', key, depth, level, ...group, closed: closed.has(key) };
-    rows.push(row);
-    if (!row.closed) addRows(rows, group.items, levels, depth + 1, `${key}\n`, arrivals, closed);
-  }
+  return scope.kind === null && scope.text.trim() === '' ? items : items.filter(scopeTest(scope));
 }
 
 /** What an item is ordered by within its group, worked out once. */
@@ -155,11 +97,6 @@ interface Order {
   readonly home: string;
   readonly disc: number;
   readonly track: number;
-}
-
-interface Placed {
-  readonly item: Item;
-  readonly order: Order;
 }
 
 const orders = new WeakMap<Item, Order>();
@@ -179,23 +116,26 @@ function orderOf(item: Item): Order {
 }
 
 /** Within a group: by disc and track where they are known, else by path. */
-function inOrder(a: Placed, b: Placed): number {
+export function inOrder(a: Item, b: Item): number {
+  const [first, second] = [orderOf(a), orderOf(b)];
   return (
-    compare(a.order.home, b.order.home) ||
-    a.order.disc - b.order.disc ||
-    a.order.track - b.order.track ||
-    compare(a.item.path, b.item.path)
+    compare(first.home, second.home) ||
+    first.disc - second.disc ||
+    first.track - second.track ||
+    compare(a.path, b.path) ||
+    compare(a.id, b.id)
   );
 }
 
 const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 const LAST = '\uffff';
 
-function groupOf(
+/** The group that an item belongs to on a level: what it is ordered by, and its words. */
+export function groupOf(
   item: Item,
   level: Level,
   arrivals: ReadonlyMap<string, Arrival>,
-): { sort: string; label: string; note: string } {
+): { readonly sort: string; readonly label: string; readonly note: string } {
   const fields = fieldsOf(item);
   const texts = (value: readonly string[] | null, empty: string) => ({
     sort: (value?.join('\n') ?? LAST).toLowerCase(),

@@ -29,7 +29,7 @@
     { name: 'Do again', act: () => session.redo() },
     {
       name: 'Confirm all likely kinds',
-      act: () => session.confirm(session.toConfirm.filter(({ guess }) => guess.certainty === 'likely')),
+      act: () => session.confirmLikely(),
     },
     { name: 'Rehearse again', act: () => void session.desk.look() },
     { name: theme.dark ? 'Use the light theme' : 'Use the dark theme', act: () => theme.toggle() },

@@ -40,7 +40,7 @@
   }
 
   $effect(() => {
-    session.scope.board = board;
+    session.scope.show(board);
   });
 
   // The plan and the gatherings follow every edit; they are made in workers, once edits have settled.

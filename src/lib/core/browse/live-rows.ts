@@ -1,0 +1,262 @@
+import type { Arrival, Item, ItemId } from '../items';
+import {
+  groupOf,
+  inOrder,
+  scopeTest,
+  type GroupRow,
+  type ItemRow,
+  type Level,
+  type Row,
+  type Scope,
+} from './rows';
+import { sortSteps } from './sort-steps';
+
+/** What is looked at, and how it is grouped. */
+export interface RowsQuery {
+  readonly scope: Scope;
+  readonly levels: readonly Level[];
+  readonly arrivals: readonly Arrival[];
+}
+
+/** An item before and after something happened to it; null where it was not or is not there. */
+export interface ItemChange {
+  readonly before: Item | null;
+  readonly after: Item | null;
+}
+
+/** Items looked at before others get their turn. */
+const AT_ONCE = 1500;
+
+/** A group of one level, with groups of the next one or, on the last, its items in order. */
+class Group implements GroupRow {
+  readonly type = 'group';
+  readonly groups = new Map<string, Group>();
+  closed = false;
+  own: ItemRow[] = [];
+  private ordered: Group[] | null = null;
+  private all: readonly Item[] | null = null;
+  private shown: Group | null = null;
+
+  constructor(
+    readonly key: string,
+    readonly level: Level,
+    readonly depth: number,
+    readonly sort: string,
+    readonly label: string,
+    readonly note: string,
+    readonly above: Group | null,
+  ) {}
+
+  /** All items in it, those of its groups included. */
+  get items(): readonly Item[] {
+    this.all ??=
+      this.groups.size === 0
+        ? this.own.map(({ item }) => item)
+        : this.inOrder().flatMap(({ items }) => items);
+    return this.all;
+  }
+
+  inOrder(): readonly Group[] {
+    this.ordered ??= [...this.groups.values()].sort((a, b) => (a.sort < b.sort ? -1 : 1));
+    return this.ordered;
+  }
+
+  /** Something in it came or went. */
+  touch(): void {
+    this.ordered = null;
+    this.all = null;
+    this.shown = null;
+  }
+
+  /** It as a row: another one once something in it has changed, so that what is shown of it is drawn anew. */
+  row(closed: boolean): Group {
+    if (this.shown?.closed !== closed) {
+      this.shown = Object.assign(Object.create(Group.prototype) as Group, this);
+      this.shown.closed = closed;
+    }
+    return this.shown as Group;
+  }
+}
+
+/**
+ * The rows of a ledger, kept as items change: what one edit touches is found without looking at the others. Building
+ * them goes in steps, so that whoever waits for them can do something else in between.
+ */
+export class LiveRows {
+  private root = new Group('', 'none', -1, '', '', '', null);
+  private homes = new Map<ItemId, { readonly row: ItemRow; readonly path: readonly Group[] }>();
+  private test: (item: Item) => boolean = () => true;
+  private levels: readonly Level[] = [];
+  private arrivals: ReadonlyMap<string, Arrival> = new Map();
+
+  /** Items that are shown, in no order. */
+  get count(): number {
+    return this.homes.size;
+  }
+
+  /** Begins anew with these items. Each step is short; the rows are there after the last one. */
+  *build(items: readonly Item[], { scope, levels, arrivals }: RowsQuery): Generator<void> {
+    this.root = new Group('', 'none', -1, '', '', '', null);
+    this.homes = new Map();
+    this.test = scopeTest(scope);
+    this.levels = levels.filter((level) => level !== 'none');
+    this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
+    for (let at = 0; at < items.length; at++) {
+      const item = items[at] as Item;
+      if (this.test(item)) {
+        const path = this.pathOf(item);
+        const row = rowOf(item);
+        (path.at(-1) as Group).own.push(row);
+        this.homes.set(item.id, { row, path });
+      }
+      if (at % AT_ONCE === AT_ONCE - 1) yield;
+    }
+    let sorted = 0;
+    for (const group of this.leaves(this.root)) {
+      if (group.own.length > AT_ONCE) yield* sortSteps(group.own, byItem, AT_ONCE);
+      else group.own.sort(byItem);
+      sorted += group.own.length;
+      if (sorted > AT_ONCE) {
+        sorted = 0;
+        yield;
+      }
+    }
+  }
+
+  /** Takes changes up, in time that does not grow with the library but for copying the lists that they touch. */
+  change(changes: readonly ItemChange[]): void {
+    const leaving = new Map<Group, Set<ItemRow>>();
+    const coming = new Map<Group, ItemRow[]>();
+    for (const { before, after } of changes) {
+      const home = before && this.homes.get(before.id);
+      if (home) {
+        this.homes.delete(home.row.key);
+        listFor(leaving, home.path.at(-1) as Group, () => new Set<ItemRow>()).add(home.row);
+        this.touch(home.path);
+      }
+      if (!after || !this.test(after)) continue;
+      const path = this.pathOf(after);
+      const row = rowOf(after);
+      listFor(coming, path.at(-1) as Group, () => []).push(row);
+      this.homes.set(after.id, { row, path });
+      this.touch(path);
+    }
+    for (const leaf of new Set([...leaving.keys(), ...coming.keys()]))
+      leaf.own = exchanged(leaf.own, leaving.get(leaf), coming.get(leaf)?.sort(byItem) ?? []);
+    for (const leaf of leaving.keys()) this.prune(leaf);
+  }
+
+  /** Arrivals as they are now, for items that come by new ones. */
+  know(arrivals: readonly Arrival[]): void {
+    this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
+  }
+
+  /** Everything that is shown, in the order of the rows. */
+  items(): readonly Item[] {
+    return this.root.items;
+  }
+
+  /** The rows as they stand, without what is in closed groups. */
+  rows(closed: ReadonlySet<string>): readonly Row[] {
+    const rows: Row[] = [];
+    this.addRows(this.root, closed, rows);
+    return rows;
+  }
+
+  private addRows(group: Group, closed: ReadonlySet<string>, rows: Row[]): void {
+    if (group.depth >= 0) {
+      const row = group.row(closed.has(group.key));
+      rows.push(row);
+      if (row.closed) return;
+    }
+    for (const inner of group.inOrder()) this.addRows(inner, closed, rows);
+    if (group.groups.size === 0) for (const row of group.own) rows.push(row);
+  }
+
+  private *leaves(group: Group): Generator<Group> {
+    if (group.depth === this.levels.length - 1) yield group;
+    else for (const inner of group.groups.values()) yield* this.leaves(inner);
+  }
+
+  /** The groups that an item belongs to, outermost first; they are made where they are not there yet. */
+  private pathOf(item: Item): readonly Group[] {
+    const path: Group[] = [this.root];
+    for (const [depth, level] of this.levels.entries()) {
+      const above = path[depth] as Group;
+      const { sort, label, note } = groupOf(item, level, this.arrivals);
+      let group = above.groups.get(sort);
+      if (!group) {
+        const key = `${depth === 0 ? '' : `${above.key}\n`}${level}:${sort}`;
+        group = new Group(key, level, depth, sort, label, note, above);
+        above.groups.set(sort, group);
+        above.touch();
+      }
+      path.push(group);
+    }
+    return path;
+  }
+
+  private touch(path: readonly Group[]): void {
+    for (const group of path) group.touch();
+  }
+
+  /** Takes a group out that nothing is left in, and those above it that only held it. */
+  private prune(leaf: Group): void {
+    for (
+      let group = leaf;
+      group.above && group.own.length === 0 && group.groups.size === 0;
+      group = group.above
+    ) {
+      group.above.groups.delete(group.sort);
+      group.above.touch();
+    }
+  }
+}
+
+function listFor<V>(map: Map<Group, V>, group: Group, make: () => V): V {
+  let list = map.get(group);
+  if (!list) map.set(group, (list = make()));
+  return list;
+}
+
+/** How few entries are put in and taken out one by one: beyond, one pass over the list costs less. */
+const FEW = 8;
+
+/** An ordered list without some entries and with others, which come in order. */
+function exchanged(
+  list: readonly ItemRow[],
+  leaving: ReadonlySet<ItemRow> | undefined,
+  coming: readonly ItemRow[],
+): ItemRow[] {
+  if ((leaving?.size ?? 0) + coming.length <= FEW) {
+    const next = list.slice();
+    for (const row of leaving ?? []) {
+      const at = placeIn(next, row);
+      if (next[at] === row) next.splice(at, 1);
+    }
+    for (const row of coming) next.splice(placeIn(next, row), 0, row);
+    return next;
+  }
+  const next: ItemRow[] = [];
+  let at = 0;
+  for (const row of list) {
+    if (leaving?.has(row)) continue;
+    while (at < coming.length && byItem(coming[at] as ItemRow, row) < 0) next.push(coming[at++] as ItemRow);
+    next.push(row);
+  }
+  return next.concat(coming.slice(at));
+}
+
+/** Where a row stands among others in order, or would stand. */
+function placeIn(rows: readonly ItemRow[], row: ItemRow): number {
+  let [low, high] = [0, rows.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (byItem(rows[middle] as ItemRow, row) < 0) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+const rowOf = (item: Item): ItemRow => ({ type: 'item', key: item.id, item });
+const byItem = (a: ItemRow, b: ItemRow): number => inOrder(a.item, b.item);
