@@ -3,8 +3,8 @@ import { chromium } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { mkdtemp, readFile, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
-import { build } from 'vite';
+import { join } from 'node:path';
+import { LAUNCH, bundle, ratio, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 ensurePackages();
@@ -14,40 +14,17 @@ process.env.LECTORUM_ATTIC = join(work, 'attic');
 const FILES = Number(process.env.BENCH_FILES ?? 2000);
 const BIG_BYTES = Number(process.env.BENCH_BIG ?? 1_000_000_000);
 
-const ratio = (value) => value.toFixed(2);
-const row = (what, value, aim) => console.log(`${what.padEnd(66)}${value.padStart(10)}   ${aim}`);
-
-/** One file of ours with everything it needs, for Node or for a worker. */
-async function bundle(entry, ssr) {
-  const outDir = join(work, basename(entry, '.ts'));
-  await build({
-    root,
-    configFile: false,
-    logLevel: 'error',
-    resolve: { alias: { $lib: join(root, 'src/lib') } },
-    ssr: { noExternal: true },
-    build: {
-      ssr,
-      outDir,
-      lib: ssr ? undefined : { entry: join(root, entry), formats: ['es'], fileName: 'bench' },
-      rollupOptions: {
-        ...(ssr ? { input: join(root, entry) } : {}),
-        output: { codeSplitting: false, entryFileNames: 'bench.mjs' },
-      },
-    },
-  });
-  return join(outDir, 'bench.mjs');
-}
+const bundled = (entry, ssr) => bundle(work, entry, ssr);
 
 console.log('\nPlan and rehearsal, 100,000 items\n');
-const { benchPlan } = await import(await bundle('tests/bench/plan-bench.ts', true));
+const { benchPlan } = await import(await bundled('tests/bench/plan-bench.ts', true));
 const plan = benchPlan();
 row('plan / JSON.parse of the same items', ratio(plan.planMs / plan.parseMs), 'at most 10');
 row('plan of all / plan of half', ratio(plan.planMs / plan.halfMs), 'about 2 is linear');
 
 console.log('\nGathering 100,000 items\n');
 const { benchGather, benchLongBook, benchLineUps } = await import(
-  await bundle('tests/bench/identify-bench.ts', true)
+  await bundled('tests/bench/identify-bench.ts', true)
 );
 const gathered = benchGather();
 row('gathering / JSON.parse of the same items', ratio(gathered.allMs / gathered.parseMs), '');
@@ -74,11 +51,7 @@ ensureBuild();
 const { serve } = await import('./serve.mjs');
 const address = await serve(4600);
 // A profile on disk: a private one may keep too little for these files.
-const context = await chromium.launchPersistentContext(join(work, 'profile'), {
-  executablePath: '/usr/bin/chromium',
-  viewport: { width: 1280, height: 800 },
-  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-quic'],
-});
+const context = await chromium.launchPersistentContext(join(work, 'profile'), LAUNCH);
 const page = await context.newPage();
 await page.addInitScript(() => {
   window.showDirectoryPicker = async () =>
@@ -90,7 +63,7 @@ await page.addInitScript(() => {
 });
 await page.goto(`${address}/home/intake`);
 await page.getByRole('heading', { name: 'What has come in?' }).waitFor();
-const source = await readFile(await bundle('tests/bench/bench-worker.ts', false), 'utf8');
+const source = await readFile(await bundled('tests/bench/bench-worker.ts', false), 'utf8');
 await page.evaluate((text) => {
   const url = URL.createObjectURL(new Blob([text], { type: 'text/javascript' }));
   window.bench = (task) =>

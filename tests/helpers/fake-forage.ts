@@ -24,6 +24,9 @@ export default {
       },
       removeItem: async (key: string) => void keys.delete(key),
       keys: async () => [...keys.keys()],
+      iterate: async (each: (value: unknown, key: string) => void) => {
+        for (const [key, value] of keys) each(structuredClone(value), key);
+      },
       clear: async () => keys.clear(),
     };
   },

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import {
   editContent,
@@ -21,7 +22,7 @@ import type { ReadOutcome } from '../../src/lib/workers/parse-protocol';
 import { LibraryFileClient } from '../../src/lib/workers/library-file-client';
 import { serveLibraryFiles } from '../../src/lib/workers/library-file-service';
 import { channel } from '../helpers/channel';
-import { databases, writes } from '../helpers/fake-forage';
+import { databases, refuseAfter, writes } from '../helpers/fake-forage';
 import { makeAlbum, makeItem } from '../helpers/items';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
@@ -31,6 +32,7 @@ beforeEach(() => {
   writes.length = 0;
 });
 
+const kept = (name: string) => readFileSync(new URL(`../kept/${name}`, import.meta.url), 'utf8');
 const adding = (items: readonly Item[]) => items.map((item) => ({ id: item.id, before: null, after: item }));
 const many = (count: number) =>
   Array.from({ length: count }, (_, index) => makeItem(`i${index}`, { title: `T${index}` }));
@@ -79,8 +81,50 @@ describe('what a library keeps', () => {
     writes.length = 0;
     library.edit('x', [library.find(`i${CHUNK_ITEMS + 5}` as ItemId) as Item], { title: 'y' });
     await library.flush();
-    expect(writes.filter((write) => write.includes('items:'))).toEqual(['lectorum-home-library items:1']);
+    const [record, ...others] = writes.filter((write) => !write.endsWith(' head'));
+    expect([record, others]).toEqual([expect.stringMatching(/^lectorum-home-said \d+$/), []]);
+    const size = (database: string, key: string) => JSON.stringify(databases.get(database)?.get(key)).length;
+    expect(size('lectorum-home-said', record?.split(' ')[1] ?? '')).toBeLessThan(
+      size('lectorum-home-library', 'items:1') / 20,
+    );
+    expect((await reopened()).find(`i${CHUNK_ITEMS + 5}` as ItemId)?.edits.fields?.title).toBe('y');
     expect((await reopened()).items).toHaveLength(CHUNK_ITEMS * 3 + 1);
+  });
+
+  test('what a library of an earlier version kept is written anew, edits apart and first', async () => {
+    const store = new Map<string, unknown>();
+    databases.set('lectorum-home-library', store);
+    store.set('head', JSON.parse(kept('library-2.json')));
+    store.set('items:0', JSON.parse(kept('items-2.json')));
+    const library = await reopened();
+    const before = library.items;
+    expect(before[0]?.edits.fields).toMatchObject({ album: 'Wick', date: '2017' });
+    await library.flush();
+    expect(writes.slice(0, 2)).toEqual(['lectorum-home-said 0', 'lectorum-home-library items:0']);
+    expect(store.get('items:0')).toEqual([
+      expect.not.objectContaining({ edits: expect.anything() as unknown }),
+    ]);
+    writes.length = 0;
+    const again = await reopened();
+    expect(again.items).toEqual(before);
+    expect(writes).toEqual([]);
+    again.act('Put back', again.items, (item) => ({ ...item, edits: {}, settled: null, identity: null }));
+    await again.flush();
+    expect((await reopened()).items[0]?.edits).toEqual({});
+  });
+
+  test('where the browser has no room for that, what is kept stays as it was', async () => {
+    const store = new Map<string, unknown>();
+    databases.set('lectorum-home-library', store);
+    store.set('head', JSON.parse(kept('library-2.json')));
+    store.set('items:0', JSON.parse(kept('items-2.json')));
+    refuseAfter(0);
+    const library = await reopened();
+    await library.flush();
+    refuseAfter(null);
+    expect(library.keepFailure).toBe('QuotaExceededError');
+    expect(store.get('items:0')).toEqual(JSON.parse(kept('items-2.json')));
+    expect((await reopened()).items).toEqual(library.items);
   });
 
   test('forgotten items stay forgotten, and come back by undo, also after a reload', async () => {

@@ -4,6 +4,9 @@ import {
   mergeParts,
   record,
   redo,
+  saidOf,
+  sameOriginal,
+  sameSaid,
   undo,
   type Act,
   type Change,
@@ -28,7 +31,7 @@ import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
 import { NO_CHOICES } from '$lib/core/plan';
-import { CHUNK_ITEMS, LibraryStorage } from '$lib/io/storage/library-storage';
+import { CHUNK_ITEMS, LibraryStorage, SAID_ITEMS } from '$lib/io/storage/library-storage';
 import { WriteBehind } from './write-behind';
 
 /** Items of a library file that come in before the page gets its turn. */
@@ -62,12 +65,17 @@ export class Library {
   private chunkOf = new Map<ItemId, number>();
   /** Items of each record in the browser's storage, those forgotten since included. */
   private chunks: ItemId[][] = [];
-  private readonly behind: WriteBehind<number | 'head'>;
+  /** What is said of items is kept apart from them; not yet where an earlier version kept it with them. */
+  private apart = true;
+  private saidIn = new Map<ItemId, number>();
+  /** Items of each record of edits, those that nothing is said of any more included. */
+  private saidRecords: ItemId[][] = [];
+  private readonly behind: WriteBehind<`items ${number}` | `said ${number}` | 'head'>;
 
   constructor(readonly name: string) {
     this.storage = new LibraryStorage(name, () => this.mayWrite);
     this.behind = new WriteBehind(
-      (key) => (key === 'head' ? this.keepHead() : this.keepChunk(key)),
+      (key) => this.keep(key),
       (error) => (this.keepFailure = error instanceof Error ? error.message : String(error)),
     );
   }
@@ -76,12 +84,16 @@ export class Library {
   async load(): Promise<void> {
     const kept = await this.storage.load();
     if (!kept) return;
-    const { head, chunks } = kept;
+    const { head, chunks, said, isOld } = kept;
     this.setParts(head);
     this.chunks = chunks.map((chunk) => chunk.map(({ id }) => id));
     this.chunkOf = new Map(chunks.flatMap((chunk, index) => chunk.map((item) => [item.id, index] as const)));
+    this.saidRecords = said.map((record) => [...record]);
+    this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
     this.history = EMPTY_HISTORY;
     this.setItems(chunks.flat());
+    this.apart = !isOld;
+    if (isOld && this.mayWrite) await this.keepAnew();
     this.tell(null);
   }
 
@@ -163,9 +175,7 @@ export class Library {
         this.places.set(id, next.push(after) - 1);
         this.assignChunk(id);
       } else next[place] = after;
-      const chunk = this.chunkOf.get(id);
-      if (chunk !== undefined) this.behind.mark(chunk);
-      if (after === null) this.chunkOf.delete(id);
+      this.markChanged(id, done.at(-1)?.before ?? null, after);
     }
     if (removed.size > 0) this.setItems(next.filter(({ id }) => !removed.has(id)));
     else this.items = next;
@@ -278,12 +288,62 @@ export class Library {
     this.chunkOf.set(id, this.chunks.length - 1);
   }
 
+  /** Marks what is to be kept of a change, and nothing else: an edit leaves what its file says alone. */
+  private markChanged(id: ItemId, before: Item | null, after: Item | null): void {
+    const chunk = this.chunkOf.get(id);
+    if (chunk !== undefined && !(before && after && sameOriginal(before, after)))
+      this.behind.mark(`items ${chunk}`);
+    if (after === null) this.chunkOf.delete(id);
+    if (!(before && after && sameSaid(before, after)))
+      this.markSaid(id, after !== null && saidOf(after) !== null);
+  }
+
+  private markSaid(id: ItemId, says: boolean): void {
+    let record = this.saidIn.get(id);
+    if (record === undefined) {
+      if (!says) return;
+      if ((this.saidRecords.at(-1)?.length ?? SAID_ITEMS) >= SAID_ITEMS) this.saidRecords.push([]);
+      record = this.saidRecords.length - 1;
+      this.saidRecords[record]?.push(id);
+      this.saidIn.set(id, record);
+    }
+    this.behind.mark(`said ${record}`);
+  }
+
+  /**
+   * Writes all of a library that an earlier version kept. What is said lies with the items until then: it is kept apart
+   * first, and where the browser refuses that, the items stay as they are.
+   */
+  private async keepAnew(): Promise<void> {
+    for (const item of this.items) this.markSaid(item.id, saidOf(item) !== null);
+    await this.behind.flush();
+    if (this.keepFailure !== null) return;
+    this.apart = true;
+    for (let index = 0; index < this.chunks.length; index++) this.behind.mark(`items ${index}`);
+    this.behind.mark('head');
+  }
+
+  private async keep(key: `items ${number}` | `said ${number}` | 'head'): Promise<void> {
+    if (key === 'head') return this.keepHead();
+    const [what, index] = key.split(' ') as ['items' | 'said', string];
+    return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
+  }
+
+  private async keepSaid(index: number): Promise<void> {
+    const said = (this.saidRecords[index] ?? []).flatMap((id) => {
+      const item = this.find(id);
+      const own = item && saidOf(item);
+      return own ? [[id, own] as const] : [];
+    });
+    await this.storage.saveSaid(index, said);
+  }
+
   private async keepHead(): Promise<void> {
     await this.storage.saveHead({ chunks: this.chunks.length, ...this.headParts() });
   }
 
   private async keepChunk(index: number): Promise<void> {
     const ids = (this.chunks[index] ?? []).filter((id) => this.chunkOf.get(id) === index);
-    await this.storage.saveChunk(index, this.findAll(ids));
+    await this.storage.saveChunk(index, this.findAll(ids), this.apart);
   }
 }

@@ -3,13 +3,43 @@ import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
 import { migrateJournal, type Journal, type Outcome } from '$lib/core/run';
 import type { Step } from '$lib/core/plan';
-import { LIBRARY_VERSION, migrateHead, migrateItem, type LibraryHead } from '$lib/core/library';
+import {
+  LIBRARY_VERSION,
+  holdsSaid,
+  joinKept,
+  migrateHead,
+  migrateItem,
+  originalOf,
+  type LibraryHead,
+  type Original,
+  type Said,
+} from '$lib/core/library';
 
 /** Items that share one record: one transaction a record is what costs. */
 export const CHUNK_ITEMS = 250;
 const CHUNK_STEPS = 200;
 
-type Part = 'library' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
+/** Items whose edits share one record: an edit writes no more than that. */
+export const SAID_ITEMS = 25;
+/** Version of a record of edits. Raise it with a migration where it is loaded. */
+const SAID_VERSION = 1;
+
+interface SaidRecord {
+  readonly version: number;
+  readonly said: readonly (readonly [ItemId, Said])[];
+}
+
+/** A library as the browser kept it. */
+export interface KeptLibrary {
+  readonly head: LibraryHead;
+  readonly chunks: readonly (readonly Item[])[];
+  /** Items of each record of edits. */
+  readonly said: readonly (readonly ItemId[])[];
+  /** An earlier version kept it: it is to be written anew. */
+  readonly isOld: boolean;
+}
+
+type Part = 'library' | 'said' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
 
 /** A write that was refused, since another tab works on the library. */
 export class LookingOnError extends Error {
@@ -30,28 +60,59 @@ export class LibraryStorage {
   ) {}
 
   /** The head and all items, migrated to this version; null when nothing was kept yet. */
-  async load(): Promise<{ head: LibraryHead; chunks: readonly (readonly Item[])[] } | null> {
+  async load(): Promise<KeptLibrary | null> {
     const store = this.part('library');
-    const kept = await store.getItem<unknown>('head');
+    const kept = await store.getItem<{ readonly version?: number }>('head');
     if (kept === null) return null;
     const head = migrateHead(kept);
+    const { said, records } = await this.loadSaid();
+    let isOld = kept.version !== LIBRARY_VERSION;
     const chunks: (readonly Item[])[] = [];
-    for (let index = 0; index < head.chunks; index++)
-      chunks.push(((await store.getItem<Item[]>(`items:${index}`)) ?? []).map(migrateItem));
-    return { head, chunks };
+    for (let index = 0; index < head.chunks; index++) {
+      const originals = (await store.getItem<Original[]>(`items:${index}`)) ?? [];
+      isOld ||= originals.some(holdsSaid);
+      chunks.push(
+        originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null)),
+      );
+    }
+    return { head, chunks, said: records, isOld };
+  }
+
+  private async loadSaid(): Promise<{ said: Map<ItemId, Said>; records: ItemId[][] }> {
+    const said = new Map<ItemId, Said>();
+    const records: ItemId[][] = [];
+    await this.part('said').iterate<SaidRecord, void>((record, key) => {
+      if (record.version !== SAID_VERSION)
+        throw new RangeError(`version ${record.version} of edits is not known here`);
+      records[Number(key)] = record.said.map(([id, one]) => {
+        said.set(id, one);
+        return id;
+      });
+    });
+    // A record that is missing has nobody in it.
+    return { said, records: Array.from(records, (record) => record ?? []) };
+  }
+
+  /** Keeps what is said of the items of one record. */
+  async saveSaid(index: number, said: SaidRecord['said']): Promise<void> {
+    await this.writable('said').setItem(String(index), { version: SAID_VERSION, said });
   }
 
   async saveHead(head: Omit<LibraryHead, 'version'>): Promise<void> {
     await this.writable('library').setItem('head', { version: LIBRARY_VERSION, ...head });
   }
 
-  async saveChunk(index: number, items: readonly Item[]): Promise<void> {
-    await this.writable('library').setItem(`items:${index}`, items);
+  /**
+   * Keeps what the items of one record are.
+   * @param apart what is said of them lies apart; it lies with them where that could not be kept yet
+   */
+  async saveChunk(index: number, items: readonly Item[], apart = true): Promise<void> {
+    await this.writable('library').setItem(`items:${index}`, apart ? items.map(originalOf) : items);
   }
 
   /** Forgets everything of this library: records, kept files, handles, pictures and journals. */
   async clear(): Promise<void> {
-    for (const part of ['library', 'files', 'handles', 'pictures', 'journals', 'checks'] as const)
+    for (const part of ['library', 'said', 'files', 'handles', 'pictures', 'journals', 'checks'] as const)
       await this.writable(part).clear();
   }
 
