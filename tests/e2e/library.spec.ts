@@ -18,12 +18,13 @@ test('edits, arrivals and settled kinds are there again after a reload', async (
       page.evaluate(
         () =>
           new Promise<string>((resolve) => {
-            const open = indexedDB.open('lectorum-home-library');
+            const open = indexedDB.open('lectorum-home-said');
             open.onsuccess = () => {
-              const all = open.result
-                .transaction('keyvaluepairs')
-                .objectStore('keyvaluepairs')
-                .get('items:0');
+              if (!open.result.objectStoreNames.contains('keyvaluepairs')) {
+                open.result.close();
+                return resolve('');
+              }
+              const all = open.result.transaction('keyvaluepairs').objectStore('keyvaluepairs').getAll();
               all.onsuccess = () => {
                 open.result.close();
                 resolve(JSON.stringify(all.result));

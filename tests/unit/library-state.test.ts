@@ -15,6 +15,7 @@ import { CHUNK_ITEMS, LibraryStorage, LookingOnError } from '../../src/lib/io/st
 import { OpenError, openItem } from '../../src/lib/io/take-in/open-item';
 import { Intake } from '../../src/lib/state/intake.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
+import { ScopeState } from '../../src/lib/state/scope.svelte';
 import { exportLibrary, importLibrary } from '../../src/lib/state/library-file';
 import { Work } from '../../src/lib/state/work.svelte';
 import type { ParsePool } from '../../src/lib/workers/parse-pool';
@@ -44,6 +45,17 @@ async function reopened(name = 'home'): Promise<Library> {
   await library.load();
   return library;
 }
+
+test('rows of a library that begins empty are grouped like any others', () => {
+  const library = new Library('home');
+  const scope = new ScopeState(library);
+  library.put(adding(many(2)));
+  expect(scope.rows.map(({ type }) => type)).toEqual(['group', 'item', 'item']);
+  scope.narrow({ kind: null, text: 'T1' });
+  expect(scope.items.map(({ id }) => id)).toEqual(['i1']);
+  library.edit('x', library.items, { title: 'T1 too' });
+  expect(scope.items).toHaveLength(2);
+});
 
 describe('what a library keeps', () => {
   test('items, sources and arrivals are there again', async () => {

@@ -36,6 +36,7 @@ export class ScopeState {
       else if (this.late) this.late.push(...changes);
       else this.take(changes);
     });
+    this.build();
   }
 
   /** Looks at other items. */
