@@ -73,7 +73,7 @@ describe('an MP3 with remains before its first frame', () => {
 test('media that is not taken in is known by its name, and nothing else is', () => {
   expect(['a/b.avi', 'x.WMA', 'y.dsf', 'z.wv'].map(otherMedia)).toEqual([
     'AVI',
-    'Windows Media sound',
+    'WMA sound',
     'DSD stream file',
     'WavPack',
   ]);

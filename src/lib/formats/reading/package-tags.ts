@@ -1,7 +1,6 @@
 import type { IAudioMetadata } from 'music-metadata';
 import type { Fields } from '$lib/core/items';
 import { ID3_MAPS } from '../id3';
-import { MP4_MAP } from '../mp4';
 import { addText, readRows, type TagRow } from '../tag-map';
 import { VORBIS_MAP } from '../vorbis-comment';
 
@@ -14,7 +13,6 @@ const ROWS: Readonly<Record<string, readonly TagRow[]>> = {
   'ID3v2.3': ID3_MAPS[3].rows,
   'ID3v2.4': ID3_MAPS[4].rows,
   vorbis: VORBIS_MAP.rows,
-  iTunes: MP4_MAP.rows,
   AIFF: AIFF_ROWS,
 };
 
