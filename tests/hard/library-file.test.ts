@@ -335,7 +335,8 @@ test('a browser that runs full in the middle keeps nothing of it', { timeout: TR
     expect(await library.storage.findPicture(picture.id)).toBeNull();
     const again = new Library('full');
     await again.load();
-    expect(contentOf(again)).toBe(before);
+    // What is said of an item is kept apart from it: the order of its parts says nothing.
+    expect(JSON.parse(contentOf(again))).toEqual(JSON.parse(before));
   }
 });
 

@@ -32,6 +32,8 @@ export class WriteBehind<Key> {
         try {
           await this.write(key);
         } catch (error) {
+          // It is tried again with whatever is written next.
+          this.dirty.add(key);
           this.failed(error);
         }
       }
