@@ -86,12 +86,15 @@ export class Library {
     if (!kept) return;
     const { head, chunks, said, isOld } = kept;
     this.setParts(head);
-    this.chunks = chunks.map((chunk) => chunk.map(({ id }) => id));
+    const items = new Map(chunks.flatMap((chunk) => chunk.map((item) => [item.id, item] as const)));
     this.chunkOf = new Map(chunks.flatMap((chunk, index) => chunk.map((item) => [item.id, index] as const)));
+    this.chunks = chunks.map(() => []);
+    for (const [id, index] of this.chunkOf) this.chunks[index]?.push(id);
     this.saidRecords = said.map((record) => [...record]);
     this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
     this.history = EMPTY_HISTORY;
-    this.setItems(chunks.flat());
+    // Stores that an earlier version wrote hold some items twice.
+    this.setItems([...items.values()]);
     this.apart = !isOld;
     if (isOld && this.mayWrite) await this.keepAnew();
     this.tell(null);
@@ -279,6 +282,8 @@ export class Library {
   }
 
   private assignChunk(id: ItemId): void {
+    // What was forgotten and comes back has its record still.
+    if (this.chunkOf.has(id)) return;
     let last = this.chunks.at(-1);
     if (!last || last.length >= CHUNK_ITEMS) {
       this.chunks.push((last = []));
@@ -293,7 +298,6 @@ export class Library {
     const chunk = this.chunkOf.get(id);
     if (chunk !== undefined && !(before && after && sameOriginal(before, after)))
       this.behind.mark(`items ${chunk}`);
-    if (after === null) this.chunkOf.delete(id);
     if (!(before && after && sameSaid(before, after)))
       this.markSaid(id, after !== null && saidOf(after) !== null);
   }
@@ -343,7 +347,6 @@ export class Library {
   }
 
   private async keepChunk(index: number): Promise<void> {
-    const ids = (this.chunks[index] ?? []).filter((id) => this.chunkOf.get(id) === index);
-    await this.storage.saveChunk(index, this.findAll(ids), this.apart);
+    await this.storage.saveChunk(index, this.findAll(this.chunks[index] ?? []), this.apart);
   }
 }
