@@ -1,11 +1,21 @@
-import { LiveRows, type ItemChange, type Level, type Row, type Scope } from '$lib/core/browse';
+import {
+  LiveRows,
+  Tally,
+  type Counts,
+  type GapsOf,
+  type ItemChange,
+  type Level,
+  type Row,
+  type Scope,
+} from '$lib/core/browse';
 import type { Item, ItemId } from '$lib/core/items';
+import { Following } from './following';
 import type { Library } from './library.svelte';
 
 export type Board = 'intake' | 'identify' | 'describe' | 'players';
 
-/** Milliseconds that building rows takes of the page at once. */
-const AT_ONCE = 10;
+/** Counts over nothing. */
+export const NONE: Counts = new Tally(() => 0).counts();
 
 /** What is looked at: it stays while the stage changes. Grouping is each board's own. */
 export class ScopeState {
@@ -25,16 +35,19 @@ export class ScopeState {
     return this.live.items();
   });
 
-  private readonly live = new LiveRows();
-  /** Changes that came while rows were being built. */
-  private late: ItemChange[] | null = null;
-  private turn = 0;
+  counts = $state.raw<Counts>(NONE);
 
-  constructor(private readonly library: Library) {
+  private readonly live: LiveRows;
+  private readonly following = new Following((changes) => this.take(changes));
+
+  constructor(
+    private readonly library: Library,
+    gapsOf: GapsOf = () => 0,
+  ) {
+    this.live = new LiveRows(gapsOf);
     library.onChange((changes) => {
       if (changes === null) this.build();
-      else if (this.late) this.late.push(...changes);
-      else this.take(changes);
+      else this.following.change(changes);
     });
     this.build();
   }
@@ -65,29 +78,13 @@ export class ScopeState {
     const next = new Set(this.closed);
     if (!next.delete(key)) next.add(key);
     this.closed = next;
-    this.rows = this.live.rows(next);
+    if (!this.following.isBuilding) this.rows = this.live.rows(next);
   }
 
-  /** Makes all rows anew: at once where that is soon done, else in steps that the page does not feel. */
-  build(): void {
+  private build(): void {
     const { scope, levels, board, library } = this;
     const query = { scope, levels: levels[board], arrivals: library.arrivals };
-    const steps = this.live.build(library.items, query);
-    this.late = [];
-    this.goOn(steps, ++this.turn);
-  }
-
-  private goOn(steps: Generator<void>, turn: number): void {
-    if (turn !== this.turn) return;
-    const until = performance.now() + AT_ONCE;
-    while (performance.now() < until) {
-      if (!steps.next().done) continue;
-      const late = this.late ?? [];
-      this.late = null;
-      this.take(late);
-      return;
-    }
-    setTimeout(() => this.goOn(steps, turn));
+    this.following.build(this.live.build(library.items, query));
   }
 
   private take(changes: readonly ItemChange[]): void {
@@ -96,6 +93,7 @@ export class ScopeState {
       this.live.know(this.library.arrivals);
     this.live.change(changes);
     this.rows = this.live.rows(this.closed);
+    this.counts = this.live.counts();
   }
 }
 

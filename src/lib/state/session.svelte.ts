@@ -1,5 +1,5 @@
 import { getContext, setContext } from 'svelte';
-import { Tally, inScope, type ItemChange, type Scope, type TallyCounts } from '$lib/core/browse';
+import { Tally, inScope, type Counts, type Scope } from '$lib/core/browse';
 import {
   editContent,
   kindOf,
@@ -18,13 +18,14 @@ import { newId } from '$lib/io/new-id';
 import { toJpeg } from '$lib/io/pictures';
 import { askToRead, mayRead, openItem } from '$lib/io/take-in/open-item';
 import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
+import { Following } from './following';
 import { guessAround } from './guess-around';
 import { IdentifyDesk } from './identify-desk.svelte';
 import { Intake } from './intake.svelte';
 import { Library } from './library.svelte';
 import { Listening } from './listening.svelte';
 import { PlayerDesk } from './player-desk.svelte';
-import { ScopeState, Selection } from './scope.svelte';
+import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work } from './work.svelte';
 
@@ -52,23 +53,22 @@ export class Session {
   /** What other items sound like, by item, once a check has told. */
   doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
   private readonly parts = new Map<string, unknown>();
-  private counting: Tally | null = null;
   private pool: ParsePool | null = null;
 
   /** Counts over the whole library. */
-  tally = $state.raw<TallyCounts>({ kinds: new Map(), waiting: 0, gaps: 0 });
+  counts = $state.raw<Counts>(NONE);
   readonly splits: number = $derived.by(
     () => this.desk.plan?.findings.filter(({ code }) => code === 'splitAlbum').length ?? 0,
   );
 
   constructor(readonly name: string) {
     this.library = new Library(name);
-    this.scope = new ScopeState(this.library);
-    this.library.onChange((changes) => this.count(changes));
     this.selection = new Selection(this.library);
     this.listening = new Listening((item) => this.openFile(item), this.work);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening);
     this.desk = new PlayerDesk(this.library, this.work);
+    this.scope = new ScopeState(this.library, countGaps(this.desk.rulebook));
+    this.follow();
     this.intake = new Intake(
       this.library,
       () => this.parsePool(),
@@ -79,11 +79,18 @@ export class Session {
   }
 
   /** Counts on from what changed; a library that was opened is counted anew. */
-  private count(changes: readonly ItemChange[] | null): void {
-    this.counting ??= new Tally(countGaps(this.desk.rulebook));
-    if (changes === null) this.counting = new Tally(countGaps(this.desk.rulebook));
-    this.counting.change(changes ?? this.library.items.map((after) => ({ before: null, after })));
-    this.tally = this.counting.counts();
+  private follow(): void {
+    const gapsOf = countGaps(this.desk.rulebook);
+    let tally = new Tally(gapsOf);
+    const following = new Following((changes) => {
+      tally.change(changes);
+      this.counts = tally.counts();
+    });
+    this.library.onChange((changes) => {
+      if (changes) return following.change(changes);
+      tally = new Tally(gapsOf);
+      following.build(tally.build(this.library.items));
+    });
   }
 
   /** Opens the library from the browser's storage. */
@@ -134,7 +141,7 @@ export class Session {
   async pictureOf(item: Item, index: number): Promise<Blob | null> {
     const chosen = item.edits.pictures?.front;
     if (chosen) return this.library.storage.findPicture(chosen.id);
-    return this.parsePool().picture(item.path, await this.openFile(item), index);
+    return this.parsePool().picture(await this.openFile(item), index);
   }
 
   /** Sets a picture for items. @throws {PictureError} when the browser cannot show it */
@@ -169,9 +176,9 @@ export class Session {
       this.library.settle(`Confirm ${waiting.length}`, waiting, (item) => item.guess.kind);
   }
 
-  /** Confirms every kind that is likely, whatever is looked at. */
-  confirmLikely(): void {
-    this.confirm(this.library.items.filter((item) => waits(item) && item.guess.certainty === 'likely'));
+  /** Confirms every kind that is likely among these. */
+  confirmLikely(items: readonly Item[]): void {
+    this.confirm(items.filter((item) => waits(item) && item.guess.certainty === 'likely'));
   }
 
   /** Settles a kind; where that corrects a guess, others of the folder are guessed with it in mind. */

@@ -148,7 +148,11 @@ test('rows that follow changes are those that are made anew', () => {
           );
           const anew = toRows([...now.values()], by, [], new Set(), narrowed);
           expect(live.rows(new Set()).map(told)).toEqual(anew.map(told));
-          expect(live.count).toBe(anew.filter(({ type }) => type === 'item').length);
+          const shown = anew.flatMap((row) => (row.type === 'item' ? [row.item] : []));
+          expect([live.counts().items, live.counts().bytes]).toEqual([
+            shown.length,
+            shown.reduce((sum, { size }) => sum + size, 0),
+          ]);
         }
       },
     ),
@@ -159,7 +163,7 @@ test('rows that follow changes are those that are made anew', () => {
 const told = (row: Row) =>
   row.type === 'item'
     ? [row.key, row.item.path]
-    : [row.key, row.label, row.note, row.items.map(({ id }) => id)];
+    : [row.key, row.label, row.note, row.items.map(({ id }) => id), row.counts.items, row.counts.waiting];
 
 test('sorting in steps is sorting', () => {
   fc.assert(

@@ -10,18 +10,13 @@ import {
   type Scope,
 } from './rows';
 import { sortSteps } from './sort-steps';
+import { Tally, type Counts, type GapsOf, type ItemChange } from './tally';
 
 /** What is looked at, and how it is grouped. */
 export interface RowsQuery {
   readonly scope: Scope;
   readonly levels: readonly Level[];
   readonly arrivals: readonly Arrival[];
-}
-
-/** An item before and after something happened to it; null where it was not or is not there. */
-export interface ItemChange {
-  readonly before: Item | null;
-  readonly after: Item | null;
 }
 
 /** Items looked at before others get their turn. */
@@ -45,6 +40,8 @@ class Group implements GroupRow {
     readonly label: string,
     readonly note: string,
     readonly above: Group | null,
+    /** Counts over all items in it. */
+    readonly counts: Tally,
   ) {}
 
   /** All items in it, those of its groups included. */
@@ -83,20 +80,24 @@ class Group implements GroupRow {
  * them goes in steps, so that whoever waits for them can do something else in between.
  */
 export class LiveRows {
-  private root = new Group('', 'none', -1, '', '', '', null);
+  private root: Group;
   private homes = new Map<ItemId, { readonly row: ItemRow; readonly path: readonly Group[] }>();
   private test: (item: Item) => boolean = () => true;
   private levels: readonly Level[] = [];
   private arrivals: ReadonlyMap<string, Arrival> = new Map();
 
-  /** Items that are shown, in no order. */
-  get count(): number {
-    return this.homes.size;
+  constructor(private readonly gapsOf: GapsOf = () => 0) {
+    this.root = this.emptyRoot();
+  }
+
+  /** Counts over the items that are shown, as they stand. */
+  counts(): Counts {
+    return this.root.counts.counts();
   }
 
   /** Begins anew with these items. Each step is short; the rows are there after the last one. */
   *build(items: readonly Item[], { scope, levels, arrivals }: RowsQuery): Generator<void> {
-    this.root = new Group('', 'none', -1, '', '', '', null);
+    this.root = this.emptyRoot();
     this.homes = new Map();
     this.test = scopeTest(scope);
     this.levels = levels.filter((level) => level !== 'none');
@@ -108,6 +109,7 @@ export class LiveRows {
         const row = rowOf(item);
         (path.at(-1) as Group).own.push(row);
         this.homes.set(item.id, { row, path });
+        for (const group of path) group.counts.add(item, 1);
       }
       if (at % AT_ONCE === AT_ONCE - 1) yield;
     }
@@ -132,14 +134,14 @@ export class LiveRows {
       if (home) {
         this.homes.delete(home.row.key);
         listFor(leaving, home.path.at(-1) as Group, () => new Set<ItemRow>()).add(home.row);
-        this.touch(home.path);
+        this.touch(home.path, home.row.item, -1);
       }
       if (!after || !this.test(after)) continue;
       const path = this.pathOf(after);
       const row = rowOf(after);
       listFor(coming, path.at(-1) as Group, () => []).push(row);
       this.homes.set(after.id, { row, path });
-      this.touch(path);
+      this.touch(path, after, 1);
     }
     for (const leaf of new Set([...leaving.keys(), ...coming.keys()]))
       leaf.own = exchanged(leaf.own, leaving.get(leaf), coming.get(leaf)?.sort(byItem) ?? []);
@@ -187,7 +189,7 @@ export class LiveRows {
       let group = above.groups.get(sort);
       if (!group) {
         const key = `${depth === 0 ? '' : `${above.key}\n`}${level}:${sort}`;
-        group = new Group(key, level, depth, sort, label, note, above);
+        group = new Group(key, level, depth, sort, label, note, above, new Tally(this.gapsOf));
         above.groups.set(sort, group);
         above.touch();
       }
@@ -196,8 +198,15 @@ export class LiveRows {
     return path;
   }
 
-  private touch(path: readonly Group[]): void {
-    for (const group of path) group.touch();
+  private touch(path: readonly Group[], item: Item, by: 1 | -1): void {
+    for (const group of path) {
+      group.touch();
+      group.counts.add(item, by);
+    }
+  }
+
+  private emptyRoot(): Group {
+    return new Group('', 'none', -1, '', '', '', null, new Tally(this.gapsOf));
   }
 
   /** Takes a group out that nothing is left in, and those above it that only held it. */

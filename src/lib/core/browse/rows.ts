@@ -13,6 +13,7 @@ import {
 } from '../items';
 import { folderOf } from '../paths';
 import { KINDS, KIND_FACTS, type Kind } from '../kinds';
+import type { Counts } from './tally';
 
 /** What items can be grouped by. `none` ends the levels. */
 export const LEVELS = [
@@ -44,7 +45,9 @@ export interface GroupRow {
   readonly label: string;
   /** A second word for it, such as the maker of a release. */
   readonly note: string;
+  /** Looks them up where there are many groups in it: `counts` tells of them without. */
   readonly items: readonly Item[];
+  readonly counts: Counts;
   readonly closed: boolean;
 }
 

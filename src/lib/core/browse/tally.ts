@@ -1,23 +1,55 @@
 import { kindOf, waits, type Item } from '../items';
-import type { Kind } from '../kinds';
-import type { ItemChange } from './live-rows';
+import type { Certainty, Kind } from '../kinds';
 
-export interface TallyCounts {
-  readonly kinds: ReadonlyMap<Kind | 'open', number>;
-  /** Items whose kind the curator has yet to confirm. */
-  readonly waiting: number;
-  /** Fields that the player asks for and that are empty. */
-  readonly gaps: number;
+/** An item before and after something happened to it; null where it was not or is not there. */
+export interface ItemChange {
+  readonly before: Item | null;
+  readonly after: Item | null;
 }
 
-/** Counts over all items, kept as they change: an edit of one never counts the others. */
-export class Tally {
-  private readonly kinds = new Map<Kind | 'open', number>();
-  private waiting = 0;
-  private gaps = 0;
+/** Counts over some items. */
+export interface Counts {
+  readonly items: number;
+  readonly bytes: number;
+  /** Of items whose kind the curator has yet to confirm: how certain their guess is. */
+  readonly waiting: number;
+  readonly likely: number;
+  readonly guesses: number;
+  /** Waiting, without any kind. */
+  readonly open: number;
+  /** Fields that the player asks for and that are empty. */
+  readonly gaps: number;
+  readonly kinds: ReadonlyMap<Kind | 'open', number>;
+}
 
-  /** @param gapsOf what an item lacks of what its player asks for */
-  constructor(private readonly gapsOf: (item: Item) => number) {}
+/** What an item lacks of what its player asks for. */
+export type GapsOf = (item: Item) => number;
+
+const NAMES: Readonly<Partial<Record<Certainty, 'likely' | 'guesses'>>> = {
+  likely: 'likely',
+  guess: 'guesses',
+};
+
+/** Counts that are kept as items come and go: an edit of one never counts the others. */
+export class Tally implements Counts {
+  items = 0;
+  bytes = 0;
+  waiting = 0;
+  likely = 0;
+  guesses = 0;
+  open = 0;
+  gaps = 0;
+  readonly kinds = new Map<Kind | 'open', number>();
+
+  constructor(private readonly gapsOf: GapsOf) {}
+
+  /** Counts all of these, in steps. */
+  *build(items: readonly Item[], atOnce = 1500): Generator<void> {
+    for (let at = 0; at < items.length; at++) {
+      this.add(items[at] as Item, 1);
+      if (at % atOnce === atOnce - 1) yield;
+    }
+  }
 
   change(changes: readonly ItemChange[]): void {
     for (const { before, after } of changes) {
@@ -27,16 +59,22 @@ export class Tally {
   }
 
   /** The counts as they stand, which do not change any more. */
-  counts(): TallyCounts {
-    return { kinds: new Map(this.kinds), waiting: this.waiting, gaps: this.gaps };
+  counts(): Counts {
+    return Object.assign(Object.create(Tally.prototype) as Tally, this, { kinds: new Map(this.kinds) });
   }
 
-  private add(item: Item, by: 1 | -1): void {
+  add(item: Item, by: 1 | -1): void {
     const kind = kindOf(item) ?? 'open';
     const count = (this.kinds.get(kind) ?? 0) + by;
     if (count === 0) this.kinds.delete(kind);
     else this.kinds.set(kind, count);
-    if (waits(item)) this.waiting += by;
+    this.items += by;
+    this.bytes += by * item.size;
     this.gaps += by * this.gapsOf(item);
+    if (!waits(item)) return;
+    this.waiting += by;
+    const name = NAMES[item.guess.certainty];
+    if (name) this[name] += by;
+    if (item.guess.kind === null) this.open += by;
   }
 }

@@ -35,9 +35,10 @@
   });
   const unwritten = $derived(edited.filter((item) => !WRITABLE_IDS.has(item.format)).length);
 
-  /** Values that the library has already, offered while typing. */
+  /** Values that the library has already, offered while typing: looked for once, not at every letter. */
+  const isTyping = $derived(typed !== null);
   const known = $derived.by(() => {
-    if (typed === null || !(facts.type === 'text' || facts.type === 'texts') || name === 'title') return [];
+    if (!isTyping || !(facts.type === 'text' || facts.type === 'texts') || name === 'title') return [];
     const values = new Set<string>();
     for (const item of session.library.items) {
       const text = fieldText(fieldsOf(item)[name]);

@@ -48,7 +48,12 @@
   }
 
   function splitIn(items: readonly Item[]): Finding | null {
-    return items.map(({ id }) => splitOf.get(id)).find((finding) => finding !== undefined) ?? null;
+    if (splitOf.size === 0) return null;
+    for (const { id } of items) {
+      const finding = splitOf.get(id);
+      if (finding) return finding;
+    }
+    return null;
   }
 </script>
 
@@ -97,7 +102,7 @@
     {/snippet}
     {#snippet row(row)}
       {#if row.type === 'group'}
-        {@const gaps = row.items.reduce((sum, item) => sum + missing(item).length, 0)}
+        {@const { gaps } = row.counts}
         {@const split = splitIn(row.items)}
         <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
           <button
@@ -108,13 +113,13 @@
             {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
           </button>
           <b>{row.label}</b><span class="quiet">{row.note}</span>
-          <span class="quiet">{counted(row.items.length, 'item')}</span>
+          <span class="quiet">{counted(row.counts.items, 'item')}</span>
           <span class="end">
             {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}
             {#if split}<span class="splits"
                 >splits in {split.words.groups} on {session.desk.rulebook.name}</span
               >
-            {:else if row.items.some((item) => kindOf(item) === 'song')}<span class="quiet">holds</span>{/if}
+            {:else if row.counts.kinds.has('song')}<span class="quiet">holds</span>{/if}
           </span>
         </div>
       {:else}

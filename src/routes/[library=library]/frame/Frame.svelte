@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount, type Snippet } from 'svelte';
+  import { onMount, untrack, type Snippet } from 'svelte';
   import { page } from '$app/state';
   import { provideSession, Session } from '$lib/state/session.svelte';
   import type { Board } from '$lib/state/scope.svelte';
@@ -40,7 +40,8 @@
   }
 
   $effect(() => {
-    session.scope.show(board);
+    const shown = board;
+    untrack(() => session.scope.show(shown));
   });
 
   // The plan and the gatherings follow every edit; they are made in workers, once edits have settled.

@@ -8,7 +8,7 @@
   const session = getSession();
   const scope = session.scope;
   const present = $derived<(Kind | 'open')[]>(
-    [...KINDS, 'open' as const].filter((kind) => session.tally.kinds.has(kind)),
+    [...KINDS, 'open' as const].filter((kind) => session.counts.kinds.has(kind)),
   );
   const levels = $derived(scope.levels[scope.board]);
   const grouped = $derived(scope.board === 'intake' || scope.board === 'describe');
@@ -38,13 +38,13 @@
       class="kind"
       aria-pressed={scope.scope.kind === kind}
       onclick={() => choose(kind)}
-      aria-label="{session.tally.kinds.get(kind)} {name}"
+      aria-label="{session.counts.kinds.get(kind)} {name}"
     >
       <SpineLabel
         kind={kind === 'open' ? null : kind}
         drained={scope.scope.kind !== null && scope.scope.kind !== kind}
       />
-      <b>{session.tally.kinds.get(kind)?.toLocaleString('en')}</b>
+      <b>{session.counts.kinds.get(kind)?.toLocaleString('en')}</b>
     </button>
   {/each}
   <label class="filter">
@@ -76,7 +76,7 @@
       {/each}
     </span>
   {/if}
-  <span class="count"><b>{scope.items.length.toLocaleString('en')}</b> in scope</span>
+  <span class="count"><b>{scope.counts.items.toLocaleString('en')}</b> in scope</span>
 </section>
 
 <style>

@@ -22,8 +22,8 @@
   }
   const waits = $derived<Record<Board, Waiting>>({
     intake: {
-      count: session.tally.waiting,
-      word: session.tally.waiting === 1 ? 'kind to confirm' : 'kinds to confirm',
+      count: session.counts.waiting,
+      word: session.counts.waiting === 1 ? 'kind to confirm' : 'kinds to confirm',
       none: 'all settled',
     },
     identify: {
@@ -32,8 +32,8 @@
       none: 'all placed',
     },
     describe: {
-      count: session.tally.gaps + session.splits,
-      word: `${session.tally.gaps === 1 ? 'gap' : 'gaps'}${session.splits > 0 ? `, ${counted(session.splits, 'split')}` : ''}`,
+      count: session.counts.gaps + session.splits,
+      word: `${session.counts.gaps === 1 ? 'gap' : 'gaps'}${session.splits > 0 ? `, ${counted(session.splits, 'split')}` : ''}`,
       none: 'no gaps',
     },
     players: { count: steps, word: steps === 1 ? 'step to run' : 'steps to run', none: 'nothing to run' },
@@ -54,7 +54,7 @@
         <span>
           {#if waits[own].count > 0}
             <strong
-              >{(own === 'describe' ? session.tally.gaps : waits[own].count).toLocaleString('en')}</strong
+              >{(own === 'describe' ? session.counts.gaps : waits[own].count).toLocaleString('en')}</strong
             >
             <span class="word">{waits[own].word}</span>
           {:else}{waits[own].none}{/if}

@@ -31,9 +31,7 @@
 
   const toggle = (name: PanelName) => (panel = panel === name ? null : name);
   const isDemo = $derived(page.params.library === 'demo');
-  const likely = $derived(
-    scope.items.filter((item) => item.settled === null && item.guess.certainty === 'likely'),
-  );
+  const likely = $derived(scope.counts.likely);
   const unread = $derived(library.arrivals.flatMap((arrival) => arrival.unread));
 
   onMount(() => {
@@ -127,17 +125,17 @@
         <button class="btn" onclick={() => toggle('names')}>Facts from names</button>
         <button class="btn" onclick={() => toggle('check')}>Check</button>
       </span>
-      <button class="btn" disabled={likely.length === 0} onclick={() => session.confirm(likely)}>
-        {likely.length === 0
+      <button class="btn" disabled={likely === 0} onclick={() => session.confirmLikely(scope.items)}>
+        {likely === 0
           ? 'Nothing likely waits'
-          : `Confirm ${likely.length === 1 ? 'the one' : `all ${likely.length}`} likely`}
+          : `Confirm ${likely === 1 ? 'the one' : `all ${likely}`} likely`}
         <span class="key">Shift Enter</span>
       </button>
     </div>
     {#if unreadShown && unread.length > 0}
       <UnreadList {unread} onTake={takeEvenCut} />
     {:else}
-      <ArrivalLedger {likely} />
+      <ArrivalLedger />
     {/if}
   {/if}
 {/if}

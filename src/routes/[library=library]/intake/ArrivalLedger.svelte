@@ -21,7 +21,6 @@
   import { ledgerKeys } from '../frame/ledger-keys';
 
   /** What came in, by arrivals, with the evidence for each kind. */
-  let { likely }: { likely: readonly Item[] } = $props();
   const session = getSession();
   const { library, scope, selection } = session;
 
@@ -32,9 +31,6 @@
     feed: Rss,
     shelf: Cloud,
   };
-  const waiting = $derived(scope.items.filter(waits));
-  const guesses = $derived(waiting.filter(({ guess }) => guess.certainty === 'guess').length);
-  const open = $derived(waiting.filter(({ guess }) => guess.kind === null).length);
 
   function plays(item: Item): boolean {
     const kind = kindOf(item);
@@ -54,7 +50,7 @@
   });
 
   function keys(event: KeyboardEvent, row: Row | null) {
-    if (event.key === 'Enter' && event.shiftKey) session.confirm(likely);
+    if (event.key === 'Enter' && event.shiftKey) session.confirmLikely(scope.items);
     else if (event.key === 'Enter') session.confirm(selection.items);
     else ledgerKeys(event, row, session);
   }
@@ -84,7 +80,7 @@
   {#snippet row(row)}
     {#if row.type === 'group'}
       {@const arrival = arrivalOf(row)}
-      {@const rest = row.items.filter(waits)}
+      {@const rest = row.counts.waiting}
       <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
         <button
           aria-expanded={!row.closed}
@@ -100,16 +96,14 @@
           <span>{row.label}</span>
         {/if}
         <span class="quiet">
-          {counted(row.items.length, 'file')}, {bytes(
-            row.items.reduce((sum, { size }) => sum + size, 0),
-          )}{#if arrival && arrival.setAside > 0}, {arrival.setAside}
+          {counted(row.counts.items, 'file')}, {bytes(row.counts.bytes)}{#if arrival && arrival.setAside > 0}, {arrival.setAside}
             set aside{/if}
         </span>
         <span class="end">
-          {#if rest.length > 0}
-            <span class="waits">{rest.length} {rest.length === 1 ? 'waits' : 'wait'}</span>
-            <button class="act" onclick={() => session.confirm(rest)}
-              >Confirm {rest.length === 1 ? 'it' : 'them'}</button
+          {#if rest > 0}
+            <span class="waits">{rest} {rest === 1 ? 'waits' : 'wait'}</span>
+            <button class="act" onclick={() => session.confirm(row.items.filter(waits))}
+              >Confirm {rest === 1 ? 'it' : 'them'}</button
             >
           {:else}<span class="quiet">all settled</span>{/if}
           {#if arrival}
@@ -170,8 +164,8 @@
   >
   <span><PlayerMark initial="A" name="Attic" plays /> plays it as it is</span>
   <span class="end"
-    >{waiting.length} wait: {likely.length} likely, {guesses}
-    {guesses === 1 ? 'guess' : 'guesses'}, {open} open</span
+    >{scope.counts.waiting} wait: {scope.counts.likely} likely, {scope.counts.guesses}
+    {scope.counts.guesses === 1 ? 'guess' : 'guesses'}, {scope.counts.open} open</span
   >
 </div>
 
