@@ -52,6 +52,12 @@ describe('a library file', () => {
     expect(item.facts).not.toHaveProperty('pictures');
   });
 
+  test('whose files said a month of 00 opens too', () => {
+    const [old] = JSON.parse(kept('items-2.json')) as { fileFields: object }[];
+    const odd = { ...old, fileFields: { ...old?.fileFields, date: '2016-00-00' } };
+    expect(readItems(JSON.stringify([odd]))[0]?.file.fields.date).toBe('2016');
+  });
+
   test('what was noted of an edited copy is known again, so that it is not copied anew', () => {
     const head = readHead(kept('library-2.json'));
     const [item] = readItems(kept('items-2.json'));

@@ -1,9 +1,9 @@
 import {
   EMPTY_FIELDS,
+  dateIn,
   preciserDate,
   requireField,
   toTexts,
-  yearDate,
   type Edits,
   type FieldName,
   type Fields,
@@ -94,21 +94,6 @@ function valueIn({ field, read }: TagRow, texts: readonly string[]): FieldValue 
     default:
       return read ? read(text) : text;
   }
-}
-
-/**
- * The date that a tag's text begins with, as far as it is one: a time of day, a month of 00 and words behind it are
- * left out. Null where it begins with no year.
- */
-export function dateIn(text: string): string | null {
-  const parts = /^\s*(\d{4})(?:-(0[1-9]|1[0-2])(?:-(0[1-9]|[12]\d|3[01])(?!\d))?(?!\d))?/.exec(text);
-  if (!parts) {
-    const short = /^\s*(\d{1,3})(?!\d)/.exec(text)?.[1];
-    return short && Number(short) > 0 ? yearDate(Number(short)) : null;
-  }
-  const [, year = '', month, day] = parts;
-  if (year === '0000') return null;
-  return [year, month, day].filter(Boolean).join('-');
 }
 
 /** What is to stand under a native name from now on. */

@@ -53,8 +53,8 @@ export class ParsePool {
   }
 
   /** One of a file's pictures, or null when it has none at this place or cannot be read. */
-  async picture(path: string, file: Blob, index: number): Promise<Blob | null> {
-    const found = await this.ask<PictureOutcome>({ type: 'picture', path, file, index }).catch(() => null);
+  async picture(file: Blob, index: number): Promise<Blob | null> {
+    const found = await this.ask<PictureOutcome>({ type: 'picture', file, index }).catch(() => null);
     return found && new Blob([found.bytes as Uint8Array<ArrayBuffer>], { type: found.mime });
   }
 

@@ -15,7 +15,6 @@ export type ParseRequest =
   | {
       readonly type: 'picture';
       readonly id: number;
-      readonly path: string;
       readonly file: Blob;
       readonly index: number;
     };

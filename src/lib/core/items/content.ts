@@ -51,7 +51,6 @@ export interface Overlay {
   readonly pictures?: { readonly [R in PictureRole]?: ChosenPicture };
   readonly chapters?: readonly Chapter[];
 }
-export type OverlayPart = keyof Overlay;
 
 /** The least that an item says: its file's content, and what is said over it. */
 export interface Saying {

@@ -7,7 +7,7 @@ import {
   type Overlay,
 } from './content';
 import { toTexts } from './field-types';
-import { EMPTY_FIELDS, FIELDS, yearDate, type Edits, type Fields } from './fields';
+import { EMPTY_FIELDS, FIELDS, dateIn, yearDate, type Edits, type Fields } from './fields';
 import { roleOfWords } from './pictures';
 
 /*
@@ -30,20 +30,23 @@ function valuesOf(old: OldValues): Record<string, unknown> {
 const yearText = (year: unknown): string | null =>
   typeof year === 'number' && Number.isInteger(year) && year > 0 && year <= 9999 ? yearDate(year) : null;
 
-/** @param old fields of a file; odd numbers, as some files hold them, stay */
+/**
+ * Dates were kept as files said them, months of 00 among them: what is no date of the calendar goes.
+ * @param old fields of a file; odd numbers, as some files hold them, stay
+ */
 export function earlierFields(old: OldValues): Fields {
   const { year, date } = old;
   return {
     ...EMPTY_FIELDS,
     ...valuesOf(old),
-    date: typeof date === 'string' ? date : yearText(year),
+    date: (typeof date === 'string' ? dateIn(date) : null) ?? yearText(year),
   } as Fields;
 }
 
 /** @param fileYear what the file said of its year, which an emptied date left standing */
 export function earlierEdits(old: OldValues, fileYear: unknown = null): Edits {
   const { date: _, ...edits } = valuesOf(old);
-  if (typeof old.date === 'string') return { ...edits, date: old.date } as Edits;
+  if (typeof old.date === 'string') return { ...edits, date: dateIn(old.date) } as Edits;
   if ('year' in old) return { ...edits, date: yearText(old.year) } as Edits;
   return (old.date === null ? { ...edits, date: yearText(fileYear) } : edits) as Edits;
 }

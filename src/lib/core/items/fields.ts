@@ -146,6 +146,21 @@ export function yearDate(year: number): string {
   return String(year).padStart(4, '0');
 }
 
+/**
+ * The date that a text begins with, as far as it is one: a time of day, a month of 00 and words behind it are
+ * left out. Null where it begins with no year.
+ */
+export function dateIn(text: string): string | null {
+  const parts = /^\s*(\d{4})(?:-(0[1-9]|1[0-2])(?:-(0[1-9]|[12]\d|3[01])(?!\d))?(?!\d))?/.exec(text);
+  if (!parts) {
+    const short = /^\s*(\d{1,3})(?!\d)/.exec(text)?.[1];
+    return short && Number(short) > 0 ? yearDate(Number(short)) : null;
+  }
+  const [, year = '', month, day] = parts;
+  if (year === '0000') return null;
+  return [year, month, day].filter(Boolean).join('-');
+}
+
 /** The more precise of two dates that may be the same; the first where they differ. */
 export function preciserDate(first: string | null, second: string | null): string | null {
   if (first === null || second === null) return first ?? second;

@@ -3,6 +3,7 @@ export {
   FIELDS,
   FIELD_NAMES,
   cleanFields,
+  dateIn,
   parseFieldText,
   preciserDate,
   requireField,

@@ -1,9 +1,9 @@
 import { readAscii, readU32le, type ByteSource } from '$lib/core/bytes';
 
 /** Bytes of a page's header before its lacing values (RFC 3533, section 6). */
-export const PAGE_HEADER_BYTES = 27;
+const PAGE_HEADER_BYTES = 27;
 /** A page is at most 65,307 bytes, so the last one begins in this many at the end. */
-export const TAIL_BYTES = 65_536;
+const TAIL_BYTES = 65_536;
 const MOST_LACING = 255;
 const ENDS_STREAM = 4;
 
@@ -22,7 +22,7 @@ export interface OggPage {
 }
 
 /** The page whose header begins at `at` of these bytes, or null. Offsets count from `offset`. A header may break off. */
-export function pageAt(bytes: Uint8Array, at: number, offset: number): OggPage | null {
+function pageAt(bytes: Uint8Array, at: number, offset: number): OggPage | null {
   if (readAscii(bytes, at, 4) !== 'OggS') return null;
   const segments = bytes[at + 26] ?? MOST_LACING;
   const lacing = bytes.subarray(at + PAGE_HEADER_BYTES, at + PAGE_HEADER_BYTES + segments);
@@ -46,13 +46,14 @@ export async function readPage(source: ByteSource, start: number): Promise<OggPa
 }
 
 /** Pages that begin in the tail of a file, the last one first. */
-export async function readTailPages(source: ByteSource): Promise<readonly OggPage[]> {
+export async function readTailPages(source: ByteSource): Promise<Iterable<OggPage>> {
   const start = Math.max(0, source.size - TAIL_BYTES);
-  const tail = await source.read(start, source.size);
-  const pages: OggPage[] = [];
+  return pagesBackwards(await source.read(start, source.size), start);
+}
+
+function* pagesBackwards(tail: Uint8Array, offset: number): Generator<OggPage> {
   for (let at = tail.length - 4; at >= 0; at--) {
-    const page = tail[at] === 0x4f ? pageAt(tail, at, start) : null;
-    if (page) pages.push(page);
+    const page = tail[at] === 0x4f ? pageAt(tail, at, offset) : null;
+    if (page) yield page;
   }
-  return pages;
 }

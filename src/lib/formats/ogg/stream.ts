@@ -26,9 +26,9 @@ export async function readOggDuration(
   rate: number | null,
   preSkip = 0,
 ): Promise<number | null> {
-  const samples = (await readTailPages(source)).find(({ granule }) => granule !== null)?.granule ?? null;
-  if (samples === null) return null;
-  return rate === null ? Math.max(0, samples - preSkip) / OPUS_RATE : samples / rate;
+  for (const { granule } of await readTailPages(source))
+    if (granule !== null) return rate === null ? Math.max(0, granule - preSkip) / OPUS_RATE : granule / rate;
+  return null;
 }
 
 export interface LastPage {

@@ -5,6 +5,7 @@ import {
   FORMAT_NAMES,
   cleanChapter,
   cleanFields,
+  dateIn,
   roleOfWords,
   toTexts,
   type Chapter,
@@ -24,8 +25,8 @@ import { readId3, saidById3 } from '../id3';
 import { MATROSKA_MAP, readMatroskaFacts, type MatroskaFacts } from '../matroska';
 import { findFirstFrame, isFrameHeader } from '../mp3';
 import { itemFields, readMp4, readMp4Facts, type Mp4Structure } from '../mp4';
-import { commentBytes, preSkipOf, readHeaderPackets, readOggDuration } from '../ogg';
-import { addText, dateIn, readRows } from '../tag-map';
+import { commentBytes, preSkipOf, readHeaderPackets, readOggDuration, type HeaderPackets } from '../ogg';
+import { addText, readRows } from '../tag-map';
 import { parseVorbisComment, readComment } from '../vorbis-comment';
 import { MeteredSource } from './metered-source';
 import { nativeTags } from './native-tags';
@@ -131,6 +132,7 @@ interface Parsed {
   /** What our own reading of its tags says, which comes before the package's. */
   readonly own: NativeRead | null;
   readonly mp4: Mp4Structure | null;
+  readonly oggHeaders: HeaderPackets | null;
 }
 
 /**
@@ -138,7 +140,7 @@ interface Parsed {
  * there.
  */
 async function parseAs(source: ByteSource, format: FormatId, evenCut: boolean): Promise<Parsed> {
-  const none = { own: null, mp4: null };
+  const none = { own: null, mp4: null, oggHeaders: null };
   if (format === 'flac') {
     const flac = await readFlac(source);
     if (!evenCut) await checkFlac(source, flac);
@@ -150,14 +152,15 @@ async function parseAs(source: ByteSource, format: FormatId, evenCut: boolean): 
     const headers = await readHeaderPackets(source);
     const comment = commentBytes(headers, format);
     const own = comment && readComment(parseVorbisComment(comment));
-    return { ...none, own, metadata: await parse(oggView(source, headers), format) };
+    const metadata = await parse(oggView(source, headers), format);
+    return { ...none, own, oggHeaders: headers, metadata };
   }
   if (format === 'mp4') {
     const mp4 = await readMp4(source, evenCut);
     if (!evenCut) checkMp4(source, mp4);
     const fields = itemFields(mp4);
     const own = fields && { fields, chapters: [] };
-    return { mp4, own, metadata: await parse(mp4View(source, mp4), format) };
+    return { ...none, mp4, own, metadata: await parse(mp4View(source, mp4), format) };
   }
   if (format === 'mp3') return parseMp3(source, evenCut);
   if (!evenCut) await (format === 'wav' ? checkWav(source) : checkAiff(source));
@@ -172,7 +175,7 @@ async function parseMp3(source: ByteSource, evenCut: boolean): Promise<Parsed> {
   await checkMp3Frame(source, start);
   const view = mp3View(source, id3, start);
   const own = id3 && saidById3(id3);
-  return { mp4: null, own, metadata: await parse(view, 'mp3', own !== null) };
+  return { own, mp4: null, oggHeaders: null, metadata: await parse(view, 'mp3', own !== null) };
 }
 
 /** Tags before the sound beside the first; more are damage. */
@@ -238,7 +241,7 @@ async function readParsed(
   evenCut: boolean,
 ): Promise<Omit<MediaRead, 'bytesRead'>> {
   if (format === 'matroska') return readMatroska(source, evenCut);
-  const { metadata, own, mp4 } = await parseAs(source, format, evenCut);
+  const { metadata, own, mp4, oggHeaders } = await parseAs(source, format, evenCut);
   const native = nativeTags(metadata);
   const said = { fields: toFields(metadata, own?.fields ?? null), pictures: toPictures(metadata) };
   const tagFormats = Object.keys(metadata.native);
@@ -247,7 +250,7 @@ async function readParsed(
     const facts = { tagFormats, streams, durationSeconds, ...(locked && { locked }) };
     return { format, native, file: { ...said, chapters }, facts };
   }
-  const durationSeconds = await lengthOf(source, format, metadata);
+  const durationSeconds = await lengthOf(source, format, metadata, oggHeaders);
   const facts = { tagFormats, streams: [soundStream(metadata)], durationSeconds };
   return { format, native, file: { ...said, chapters: own?.chapters ?? [] }, facts };
 }
@@ -278,8 +281,9 @@ async function lengthOf(
   source: ByteSource,
   format: FormatId,
   { format: facts }: IAudioMetadata,
+  oggHeaders: HeaderPackets | null,
 ): Promise<number | null> {
-  if (format === 'opus') return readOggDuration(source, null, preSkipOf(await readHeaderPackets(source)));
+  if (format === 'opus') return readOggDuration(source, null, oggHeaders ? preSkipOf(oggHeaders) : 0);
   if (format === 'vorbis' || format === 'oggFlac') return readOggDuration(source, facts.sampleRate ?? 44_100);
   if (facts.duration !== undefined) return facts.duration;
   // Constant bit rate: what is left of the bytes tells the length.
