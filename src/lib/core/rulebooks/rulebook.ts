@@ -8,11 +8,10 @@ import {
   type Stream,
 } from '../items';
 import { extensionOf, isBelow, nameOf, withoutExtension } from '../paths';
-import type { Kind } from '../kinds';
+import { KINDS, type Kind } from '../kinds';
 import { migrateRulebook } from './migrate';
 import {
   rulebookSchema,
-  type Beside,
   type PictureRules,
   type Place,
   type Rulebook,
@@ -29,26 +28,60 @@ export function readRulebook(json: unknown): Rulebook {
   return rulebookSchema.cast(migrated) as Rulebook;
 }
 
+/** What is asked of a rulebook for every item and file, looked up once. */
+interface Index {
+  /** Those of the deepest folders first. */
+  readonly places: readonly Place[];
+  readonly byKind: ReadonlyMap<Kind, OfKind>;
+}
+interface OfKind {
+  readonly place: Place | null;
+  readonly takes: readonly Take[];
+  readonly sidecar: SidecarRules | null;
+  readonly pictures: readonly PictureRules[];
+}
+
+const indexes = new WeakMap<Rulebook, Index>();
+
+function indexOf(rulebook: Rulebook): Index {
+  let index = indexes.get(rulebook);
+  if (!index) {
+    const { takes, places, beside } = rulebook;
+    const ofKind = (kind: Kind): OfKind => {
+      const own = beside.filter(({ kinds }) => kinds.includes(kind));
+      return {
+        place: places.find(({ kinds }) => kinds.includes(kind)) ?? null,
+        takes: takes.filter(({ kinds }) => kinds.includes(kind)),
+        sidecar: own.find((one) => one.type === 'sidecar') ?? null,
+        pictures: own.filter((one) => one.type === 'picture'),
+      };
+    };
+    index = {
+      places: [...places].sort((a, b) => b.folder.length - a.folder.length),
+      byKind: new Map(KINDS.map((kind) => [kind, ofKind(kind)])),
+    };
+    indexes.set(rulebook, index);
+  }
+  return index;
+}
+
+const rulesFor = (rulebook: Rulebook, kind: Kind): OfKind => indexOf(rulebook).byKind.get(kind) as OfKind;
+
 /** The place that takes a kind, or null when the player has none for it. */
 export function findPlace(rulebook: Rulebook, kind: Kind | null): Place | null {
-  return rulebook.places.find(({ kinds }) => kind !== null && kinds.includes(kind)) ?? null;
+  return kind === null ? null : rulesFor(rulebook, kind).place;
 }
 
-/** Where a path below a player's root may belong: the nearest folders first, and several where they share one. */
+/** Where a path below a player's root may belong: the deepest folders first, and several where they share one. */
 export function placesAt(rulebook: Rulebook, path: string): readonly Place[] {
-  return rulebook.places
-    .filter(({ folder }) => isBelow(path, folder))
-    .sort((a, b) => b.folder.length - a.folder.length);
+  return indexOf(rulebook).places.filter(({ folder }) => isBelow(path, folder));
 }
 
-/** What goes beside items of a kind. */
-export function besideFor(rulebook: Rulebook, kind: Kind): readonly Beside[] {
-  return rulebook.beside.filter(({ kinds }) => kinds.includes(kind));
-}
+/** What goes beside each item of a kind. */
 export const sidecarFor = (rulebook: Rulebook, kind: Kind): SidecarRules | null =>
-  besideFor(rulebook, kind).find((one) => one.type === 'sidecar') ?? null;
+  rulesFor(rulebook, kind).sidecar;
 export const picturesFor = (rulebook: Rulebook, kind: Kind): readonly PictureRules[] =>
-  besideFor(rulebook, kind).filter((one) => one.type === 'picture');
+  rulesFor(rulebook, kind).pictures;
 
 export const sidecarPath = (path: string, { extension }: SidecarRules): string =>
   `${withoutExtension(path)}.${extension}`;
@@ -67,8 +100,8 @@ export type Refusal = 'format' | 'codec' | keyof Take['most'];
 /** Null when the player takes it as it is; what the nearest of its rules refuses otherwise. */
 export function refusalOf(rulebook: Rulebook, kind: Kind, file: Playable): Refusal | null {
   let nearest: Refusal = 'format';
-  for (const take of rulebook.takes) {
-    if (!take.kinds.includes(kind) || !take.formats.includes(file.format)) continue;
+  for (const take of rulesFor(rulebook, kind).takes) {
+    if (!take.formats.includes(file.format)) continue;
     const refusal = refusedBy(take, file);
     if (refusal === null) return null;
     nearest = refusal;
