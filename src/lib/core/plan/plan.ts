@@ -159,7 +159,7 @@ function picturesBeside(
     const folder = folderOf(path);
     const best = usualPicture(members);
     if (!best) {
-      for (const { item } of members) report.noPicture(item, folder);
+      for (const { item } of members) report.noPicture(item, rules.of, folder);
       return [];
     }
     const { item, picture } = best;

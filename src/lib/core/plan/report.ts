@@ -9,7 +9,7 @@ import {
 } from '../items';
 import { stemOf, folderOf, nameOf } from '../paths';
 import { KIND_FACTS, type Kind } from '../kinds';
-import type { Refusal } from '../rulebooks';
+import type { PictureRules, Refusal } from '../rulebooks';
 import { readPattern, requirePattern } from '../naming';
 import type { PlanItem, PlanPicture, Unheld } from './plan-item';
 import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './step';
@@ -276,8 +276,10 @@ export class Report {
     draft.words.part = part;
   }
 
-  noPicture(item: PlanItem, folder: string): void {
-    const draft = this.draft('noPicture', 'noPicture', 'warns', item, folder);
+  /** @param of what the picture would stand for */
+  noPicture(item: PlanItem, of: PictureRules['of'], folder: string): void {
+    const draft = this.draft(`noPicture ${of}`, 'noPicture', 'warns', item, folder);
+    draft.words.of = of;
     draft.remedy = { type: 'describe', items: draft.items };
   }
 

@@ -155,9 +155,9 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `tags of ${items(count)} stay in that version; it may show file names instead`,
     remedy: null,
   }),
-  noPicture: (count) => ({
-    what: `${counted(count, 'song')} without a picture`,
-    why: 'no file of the folder holds one',
+  noPicture: (count, { of }) => ({
+    what: `${items(count)} without a picture${of === 'category' ? ' for their category' : ''}`,
+    why: `no file of the ${of === 'category' ? 'category' : 'folder'} holds one`,
     remedy: 'Set a picture',
   }),
   pictureShape: (count, { shape, least, folder }) => ({
