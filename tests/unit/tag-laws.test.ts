@@ -43,9 +43,12 @@ describe.each(FILES)('%s', (_name, format, path) => {
         expect(file.fields).toEqual(says);
         for (const name of FIELD_NAMES)
           if (!unheld.includes(name)) expect([name, file.fields[name]]).toEqual([name, fieldsOf(item)[name]]);
-        if (edits.chapters) expect(file.chapters).toEqual(edits.chapters);
-        if (chapters && unheld.length === 0 && item.edits.chapters)
-          expect(file.chapters).toEqual(item.edits.chapters);
+        // An end that says no more than that the file is over is none.
+        const said = edits.chapters?.map((one, index, all) =>
+          index === all.length - 1 ? { ...one, endSeconds: null } : one,
+        );
+        if (said) expect(file.chapters).toEqual(said);
+        if (unheld.length === 0 && item.edits.chapters) expect(file.chapters).toEqual(item.edits.chapters);
       }),
       { seed: 5, numRuns: 90 },
     );

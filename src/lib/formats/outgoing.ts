@@ -1,4 +1,4 @@
-import type { Chapter, FieldName, Item, Overlay } from '$lib/core/items';
+import type { Chapter, Facts, FieldName, Item, Overlay } from '$lib/core/items';
 import type { OutgoingEdits, Unheld } from '$lib/core/plan';
 import { holdsValue, type ChapterLimits, type TagMap } from './tag-map';
 import { WRITABLE } from './writable';
@@ -14,11 +14,11 @@ export function outgoingOf({
 }: Pick<Item, 'format' | 'facts' | 'edits'>): OutgoingEdits | null {
   const map = facts.locked ? undefined : WRITABLE.get(format)?.mapFor(facts.tagFormats);
   if (!map) return null;
-  for (const _ in edits) return split(edits, map);
+  for (const _ in edits) return split(edits, facts, map);
   return { edits, unheld: [] };
 }
 
-function split(edits: Overlay, map: TagMap): OutgoingEdits {
+function split(edits: Overlay, facts: Facts, map: TagMap): OutgoingEdits {
   const unheld: Unheld[] = [];
   const held = <T extends object>(part: T | undefined, keeps: (name: string) => boolean): T | undefined => {
     const entries = Object.entries(part ?? {}).filter(([name]) => keeps(name));
@@ -34,16 +34,25 @@ function split(edits: Overlay, map: TagMap): OutgoingEdits {
     unheld.push('pictures');
     return false;
   });
-  const chapters = edits.chapters && heldChapters(edits.chapters, map.chapters, unheld);
+  const chapters = edits.chapters && heldChapters(edits.chapters, facts, map.chapters, unheld);
   return {
     edits: { ...(fields && { fields }), ...(pictures && { pictures }), ...(chapters && { chapters }) },
     unheld: [...new Set(unheld)],
   };
 }
 
+/** Where a format says ends, the last chapter's is that of the file; the others end where the next begins. */
+function withLastEnd(chapters: readonly Chapter[], { durationSeconds }: Facts): readonly Chapter[] {
+  const last = chapters.at(-1);
+  if (!last || last.endSeconds !== null || durationSeconds === null || durationSeconds <= last.startSeconds)
+    return chapters;
+  return [...chapters.slice(0, -1), { ...last, endSeconds: durationSeconds }];
+}
+
 /** Chapters as far as the format holds them; all or none, but for ends and links of their own. */
 function heldChapters(
   chapters: readonly Chapter[],
+  facts: Facts,
   limits: ChapterLimits | null,
   unheld: Unheld[],
 ): readonly Chapter[] | undefined {
@@ -60,10 +69,10 @@ function heldChapters(
   const links = limits.links || chapters.every(({ link }) => link === null);
   if (!ends) unheld.push('chapterEnds');
   if (!links) unheld.push('chapterLinks');
-  if (ends && links) return chapters;
-  return chapters.map((one) => ({
+  const held = chapters.map((one) => ({
     ...one,
     ...(!ends && { endSeconds: null }),
     ...(!links && { link: null }),
   }));
+  return limits.ends ? withLastEnd(held, facts) : held;
 }

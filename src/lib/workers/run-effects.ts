@@ -117,7 +117,7 @@ export async function checkWritten(
     const wanted: Fields = before ? { ...before.fields, ...step.changes.fields } : step.expect;
     const differing = FIELDS.filter(({ name }) => !sameWritten(wanted[name], found.fields[name]));
     const { chapters } = step.changes;
-    if (chapters && !sameStarts(chapters, found.chapters))
+    if (chapters && !sameChapters(chapters, found.chapters))
       throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
     if (differing.length === 0) return;
     const labels = differing.map(({ label }) => label).join(', ');
@@ -138,9 +138,11 @@ function sameWritten(wanted: FieldValue, found: FieldValue): boolean {
 /** Seconds by which a time may be rounded in a tag. */
 const ROUNDED = 0.002;
 
-const sameStarts = (wanted: readonly Chapter[], found: readonly Chapter[]) =>
+const sameChapters = (wanted: readonly Chapter[], found: readonly Chapter[]) =>
   wanted.length === found.length &&
   wanted.every(
-    ({ startSeconds, title }, index) =>
-      found[index]?.title === title && Math.abs(found[index].startSeconds - startSeconds) < ROUNDED,
+    ({ startSeconds, title, link }, index) =>
+      found[index]?.title === title &&
+      found[index].link === link &&
+      Math.abs(found[index].startSeconds - startSeconds) < ROUNDED,
   );
