@@ -1,9 +1,8 @@
 // npm run bench, second part: a library of 100,000 items in the real browser.
-import { chromium } from '@playwright/test';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { LAUNCH, bundle, row } from './bench-tools.mjs';
+import { bundle, launch, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages } from './ensure.mjs';
 
 ensurePackages();
@@ -18,14 +17,7 @@ await writeFile(file, bigLibrary(ITEMS));
 ensureBuild();
 const { serve } = await import('./serve.mjs');
 const address = await serve(4601);
-const context = await chromium.launchPersistentContext(join(work, 'profile'), LAUNCH);
-const page = await context.newPage();
-await page.addInitScript(() => {
-  window.longTasks = [];
-  new PerformanceObserver((list) =>
-    window.longTasks.push(...list.getEntries().map(({ duration }) => duration)),
-  ).observe({ entryTypes: ['longtask'] });
-});
+const { context, page } = await launch(work);
 const longest = async () => {
   const tasks = await page.evaluate(() => window.longTasks.splice(0));
   return `${Math.round(Math.max(0, ...tasks))} (${tasks.length} above 50)`;

@@ -1,14 +1,31 @@
 // What the measuring scripts share: bundles of our own code, and lines of figures.
+import { chromium } from '@playwright/test';
 import { basename, join } from 'node:path';
 import { build } from 'vite';
 import { root } from './ensure.mjs';
 
 /** Browser settings under which figures are taken. */
-export const LAUNCH = {
+const LAUNCH = {
   executablePath: '/usr/bin/chromium',
   viewport: { width: 1280, height: 800 },
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-quic'],
 };
+
+/**
+ * A page that counts its long tasks in `window.longTasks`. Its profile lies on disk, below the folder `work`: a private
+ * one may keep too little for these files.
+ */
+export async function launch(work) {
+  const context = await chromium.launchPersistentContext(join(work, 'profile'), LAUNCH);
+  const page = await context.newPage();
+  await page.addInitScript(() => {
+    window.longTasks = [];
+    new PerformanceObserver((list) =>
+      window.longTasks.push(...list.getEntries().map(({ duration }) => duration)),
+    ).observe({ entryTypes: ['longtask'] });
+  });
+  return { context, page };
+}
 
 export const ratio = (value) => value.toFixed(2);
 export const row = (what, value, aim) => console.log(`${what.padEnd(66)}${value.padStart(10)}   ${aim}`);

@@ -1,10 +1,9 @@
 // npm run bench: ratios of our work to plain work on the same files, within one run. Nothing here fails a test.
-import { chromium } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { mkdtemp, readFile, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { LAUNCH, bundle, ratio, row } from './bench-tools.mjs';
+import { bundle, launch, ratio, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 ensurePackages();
@@ -50,16 +49,10 @@ for (const { kind, sure, sureRight, found, pairs } of benchLineUps(300))
 ensureBuild();
 const { serve } = await import('./serve.mjs');
 const address = await serve(4600);
-// A profile on disk: a private one may keep too little for these files.
-const context = await chromium.launchPersistentContext(join(work, 'profile'), LAUNCH);
-const page = await context.newPage();
+const { context, page } = await launch(work);
 await page.addInitScript(() => {
   window.showDirectoryPicker = async () =>
     (await navigator.storage.getDirectory()).getDirectoryHandle('bench', { create: true });
-  window.longTasks = [];
-  new PerformanceObserver((list) =>
-    window.longTasks.push(...list.getEntries().map(({ duration }) => duration)),
-  ).observe({ entryTypes: ['longtask'] });
 });
 await page.goto(`${address}/home/intake`);
 await page.getByRole('heading', { name: 'What has come in?' }).waitFor();
