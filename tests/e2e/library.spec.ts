@@ -264,7 +264,7 @@ test.describe('for everyone', () => {
       test.slow();
       await page.addInitScript((name) => localStorage.setItem('lectorum-theme', name), theme);
       const check = async (where: string) => {
-        const { violations } = await new AxeBuilder({ page }).analyze();
+        const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
         expect(
           violations.map(
             ({ id, nodes }) => `${where}: ${id} ${nodes.map(({ html }) => html.slice(0, 120)).join(' | ')}`,
