@@ -56,7 +56,7 @@ await page.getByRole('heading', { name: 'What has come in?' }).waitFor();
 await page.keyboard.press('Control+k');
 await page.getByRole('dialog').getByRole('combobox').fill('read a library');
 const chooser = page.waitForEvent('filechooser');
-await page.keyboard.press('Enter');
+await page.getByRole('option', { name: /Read a library/ }).click();
 const started = Date.now();
 await (await chooser).setFiles(file);
 await page

@@ -35,7 +35,9 @@ import { CHUNK_ITEMS, LibraryStorage, SAID_ITEMS } from '$lib/io/storage/library
 import { WriteBehind } from './write-behind';
 
 /** Items of a library file that come in before the page gets its turn. */
-const MERGED_AT_ONCE = 2000;
+const MERGED_AT_ONCE = 500;
+/** Changes at once beyond which those who follow do better to look at all items anew. */
+const MANY = 10_000;
 const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 type ChangeListener = (changes: readonly ItemChange[] | null) => void;
@@ -113,10 +115,13 @@ export class Library {
     }
     const parts = mergeParts(this.headParts(), head);
     this.putParts(parts);
+    // Into the list itself: who follows it is told once, at the end, and not fifty times on the way.
     for (let at = 0; at < changes.length; at += MERGED_AT_ONCE) {
-      this.put(changes.slice(at, at + MERGED_AT_ONCE));
+      this.apply(changes.slice(at, at + MERGED_AT_ONCE), this.items as Item[]);
       await nextTurn();
     }
+    this.items = [...this.items];
+    this.tell(null);
     // An act is there to be undone once it is whole.
     this.history = record(this.history, { label, changes, parts });
   }
@@ -167,22 +172,26 @@ export class Library {
   /** Changes that are not the curator's own, such as what a take-in brings: they are not undone. */
   put(changes: readonly Change[]): void {
     if (changes.length === 0 || !this.mayWrite) return;
-    const removed = new Set<ItemId>();
     const next = [...this.items];
-    const done: ItemChange[] = [];
-    for (const { id, after } of changes) {
-      const place = this.places.get(id);
-      done.push({ before: place === undefined ? null : (next[place] ?? null), after });
-      if (after === null) removed.add(id);
-      else if (place === undefined) {
-        this.places.set(id, next.push(after) - 1);
-        this.assignChunk(id);
-      } else next[place] = after;
-      this.markChanged(id, done.at(-1)?.before ?? null, after);
-    }
+    const done = this.apply(changes, next);
+    const removed = new Set(done.flatMap(({ before, after }) => (before && !after ? [before.id] : [])));
     if (removed.size > 0) this.setItems(next.filter(({ id }) => !removed.has(id)));
     else this.items = next;
-    this.tell(done);
+    this.tell(done.length > MANY ? null : done);
+  }
+
+  /** Changes items in a list, and marks what is to be kept of them. What is to go stays in the list. */
+  private apply(changes: readonly Change[], list: Item[]): ItemChange[] {
+    return changes.map(({ id, after }): ItemChange => {
+      const place = this.places.get(id);
+      const before = place === undefined ? null : (list[place] ?? null);
+      if (after && place === undefined) {
+        this.places.set(id, list.push(after) - 1);
+        this.assignChunk(id);
+      } else if (after && place !== undefined) list[place] = after;
+      this.markChanged(id, before, after);
+      return { before, after };
+    });
   }
 
   undo(): Act | null {

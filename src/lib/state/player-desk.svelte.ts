@@ -1,24 +1,23 @@
 import type { Place, PlaceRecord } from '$lib/core/library';
-import { editItem, type Edits, type Item, type SourceId } from '$lib/core/items';
+import { editItem, type Edits, type Item, type ItemId, type SourceId } from '$lib/core/items';
 import {
   NO_CHOICES,
-  prove,
   toPlanItem,
-  type PlanItem,
+  type Finding,
   type PlacedFile,
-  type Plan,
+  type PlanAbout,
+  type PlanDigest,
+  type PlanItem,
   type PlayerChoices,
   type Proof,
   type Remedy,
-  type ThereFile,
+  type ShownNode,
 } from '$lib/core/plan';
-import { JOURNAL_VERSION, isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
+import { isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import type { Rulebook } from '$lib/core/rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { outgoingOf } from '$lib/formats';
 import { newId } from '$lib/io/new-id';
-import { AtticStore } from '$lib/io/stores/attic-store';
-import { FolderStore } from '$lib/io/stores/folder-store';
 import { findZip } from '$lib/io/stores/zip-store';
 import { PlanClient } from '$lib/workers/plan-client';
 import { RunClient } from '$lib/workers/run-client';
@@ -37,7 +36,8 @@ const ZIP_NAME = 'attic.zip';
 export class PlayerDesk {
   readonly rulebook: Rulebook = RULEBOOKS.attic;
   place = $state<Place>('attic');
-  plan = $state.raw<Plan | null>(null);
+  /** What a screen shows of the plan; the plan itself stays in its worker. */
+  plan = $state.raw<PlanDigest | null>(null);
   planning = $state(false);
   /** Milliseconds since 1970 of the rehearsal on show. */
   plannedAt = $state<number | null>(null);
@@ -48,7 +48,11 @@ export class PlayerDesk {
   running = $state(false);
   folder = $state.raw<FileSystemDirectoryHandle | null>(null);
   zip = $state.raw<File | null>(null);
-  private there: readonly ThereFile[] = [];
+  /** Names the plan on show: a run is of that one or of none. */
+  private token = '';
+  /** The start of the worker that knows what lies at the place, and what it was told of our own files there. */
+  private lookedAt = 0;
+  private base: { readonly placed: readonly PlacedFile[]; readonly generation: number } | null = null;
 
   private readonly planner = new PlanClient();
   private readonly runner = new RunClient();
@@ -82,13 +86,7 @@ export class PlayerDesk {
 
   /** Lists the player and rehearses again. */
   async look(): Promise<void> {
-    this.trouble = null;
-    try {
-      this.there = await this.listThere();
-    } catch (error) {
-      this.there = [];
-      this.trouble = error instanceof Error ? error.message : String(error);
-    }
+    this.lookedAt = 0;
     await this.planNow();
   }
 
@@ -110,10 +108,10 @@ export class PlayerDesk {
   }
 
   /** What lies there by our hand. The journal knows it at every point of a run, the record after it. */
-  private get placed(): readonly PlacedFile[] {
+  private readonly placed: readonly PlacedFile[] = $derived.by(() => {
     if (this.place === 'zip') return [];
     return this.journal ? placedBy(this.journal) : this.record.placed;
-  }
+  });
 
   /** Brings the record up to what the journal says: the page may have gone while its run went on. */
   private keepPlaced(): void {
@@ -182,29 +180,27 @@ export class PlayerDesk {
   /** Applies the plan on show. */
   async run(): Promise<void> {
     const plan = this.plan;
-    if (!this.mayStart || !plan || this.planning || this.unfinished || plan.steps.length === 0) return;
+    if (!this.mayStart || !plan || this.planning || this.unfinished || plan.stepCount === 0) return;
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
-    const journal: Journal = {
-      version: JOURNAL_VERSION,
-      id: newId(),
-      startedAt: Date.now(),
-      endedAt: null,
-      state: 'running',
-      reason: null,
-      steps: plan.steps,
-      outcomes: [],
-      placedBefore: this.placed,
-    };
-    await this.library.storage.dropJournal(this.place);
-    await this.library.storage.startJournal(this.place, journal);
-    await this.apply(journal);
+    try {
+      await this.planner.begin({
+        token: this.token,
+        library: this.library.name,
+        place: this.place,
+        journal: { id: newId(), startedAt: Date.now() },
+      });
+    } catch (error) {
+      this.work.say(`${this.rulebook.name}: the run did not begin, ${wordsOf(error)}`, true);
+      return;
+    }
+    await this.apply(plan.stepCount);
   }
 
   /** Goes on with a run that was cancelled, stopped, or cut off by a reload. */
   async resume(): Promise<void> {
     if (!this.mayStart || !this.journal || !this.unfinished || this.journal.state === 'takingBack') return;
-    await this.apply(this.journal);
+    await this.apply(this.journal.steps.length);
   }
 
   async takeBack(): Promise<void> {
@@ -249,16 +245,17 @@ export class PlayerDesk {
     return false;
   }
 
-  private async apply(journal: Journal): Promise<void> {
-    const result = await this.inWorker(`${this.rulebook.name} run`, journal.steps.length, 'apply');
+  /** @param steps how many the run has */
+  private async apply(steps: number): Promise<void> {
+    const result = await this.inWorker(`${this.rulebook.name} run`, steps, 'apply');
     const after = await this.library.storage.loadJournal(this.place);
     this.journal = after;
     this.keepPlaced();
     await this.library.flush();
-    if (result.type !== 'applied') return this.failed(result);
+    if (result.type !== 'applied' || !after) return this.failed(result);
     this.work.say(
-      inWords(this.rulebook.name, after ?? journal),
-      result.state === 'stopped' || totalsOf(after ?? journal).failed > 0,
+      inWords(this.rulebook.name, after),
+      result.state === 'stopped' || totalsOf(after).failed > 0,
     );
     await this.refresh();
     if (this.place === 'attic' && result.state === 'finished') await this.readProof();
@@ -274,12 +271,25 @@ export class PlayerDesk {
   async readProof(): Promise<void> {
     if (!this.plan) return;
     try {
-      const scan = await new AtticStore().scan();
-      const ours = new Set(this.plan.paths.map(({ path }) => path));
-      this.proof = prove(this.plan.showing, scan, ours);
+      this.proof = await this.planner.prove();
     } catch (error) {
-      this.trouble = error instanceof Error ? error.message : String(error);
+      this.trouble = wordsOf(error);
     }
+  }
+
+  /** What a shelf of the showing holds. */
+  nodesOf(shelf: string): Promise<readonly ShownNode[]> {
+    return this.planner.nodes(shelf);
+  }
+
+  /** What the plan on show means for some items. */
+  about(items: readonly ItemId[]): Promise<PlanAbout | null> {
+    return this.planner.about(items);
+  }
+
+  /** A finding of the plan on show, with all its items and with what mends them. */
+  finding(id: string): Promise<Finding | null> {
+    return this.planner.finding(id);
   }
 
   private async inWorker(
@@ -310,12 +320,6 @@ export class PlayerDesk {
     this.work.say(`${this.rulebook.name}: the run stopped, ${detail}`, true);
   }
 
-  private async listThere(): Promise<readonly ThereFile[]> {
-    if (this.place === 'attic') return new AtticStore().list();
-    if (this.place === 'folder' && this.folder) return new FolderStore(this.folder).list();
-    return [];
-  }
-
   private async planNow(): Promise<void> {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
@@ -329,20 +333,41 @@ export class PlayerDesk {
     this.planning = this.timer !== null;
   }
 
-  private async makePlan(again = false): Promise<Plan | null> {
+  private async makePlan(again = false): Promise<PlanDigest | null> {
     try {
       const { generation } = this.planner;
       const { changed, removed } = await this.mirror.changes(generation);
       await this.planner.update(changed, removed, generation);
-      const { there, placed, rulebook } = this;
+      await this.tellPlace(generation);
+      const { rulebook } = this;
       const { choices } = this.record;
-      return await this.planner.plan({ rulebook, there, placed, choices, token: newId() }, generation);
+      this.token = newId();
+      return await this.planner.plan({ rulebook, choices, token: this.token }, generation);
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
       // A planner that fell over is started anew and told everything, once.
       if (error instanceof WorkerError && error.code === 'died' && !again) return this.makePlan(true);
-      this.trouble = `the rehearsal failed: ${error instanceof Error ? error.message : String(error)}`;
+      this.trouble = `the rehearsal failed: ${wordsOf(error)}`;
       return null;
+    }
+  }
+
+  /** Has the worker list the place, where it has not since `look`, and tells it what lies there by our hand. */
+  private async tellPlace(generation: number): Promise<void> {
+    const { placed } = this;
+    if (this.base?.placed !== placed || this.base.generation !== generation) {
+      await this.planner.base(placed, generation);
+      this.base = { placed, generation };
+    }
+    if (this.lookedAt === generation) return;
+    this.lookedAt = generation;
+    this.trouble = null;
+    try {
+      await this.planner.look(this.place === 'folder' && !this.folder ? null : this.target(), generation);
+    } catch (error) {
+      // A place that does not answer counts as empty, and says so.
+      if (!(error instanceof WorkerError && error.code === 'failed')) throw error;
+      this.trouble = error.message;
     }
   }
 }
@@ -355,6 +380,8 @@ function placedBy(journal: Journal): readonly PlacedFile[] {
 function editedBy(item: Item, edits: Edits | undefined): Item {
   return edits ? editItem(item, edits) : item;
 }
+
+const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 function inWords(player: string, journal: Journal): string {
   const { done, failed, left } = totalsOf(journal);

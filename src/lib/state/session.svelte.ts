@@ -57,9 +57,7 @@ export class Session {
 
   /** Counts over the whole library. */
   counts = $state.raw<Counts>(NONE);
-  readonly splits: number = $derived.by(
-    () => this.desk.plan?.findings.filter(({ code }) => code === 'splitAlbum').length ?? 0,
-  );
+  readonly splits: number = $derived.by(() => this.desk.plan?.splits.count ?? 0);
 
   constructor(readonly name: string) {
     this.library = new Library(name);

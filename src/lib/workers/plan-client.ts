@@ -1,7 +1,8 @@
 import type { ItemId } from '$lib/core/items';
-import type { Plan, PlanInput, PlanItem } from '$lib/core/plan';
-import type { PlanLists, PlanRequest } from './plan-protocol';
-import { WorkerClient, type Port } from './worker-client';
+import type { Finding, PlacedFile, PlanAbout, PlanDigest, PlanItem, Proof, ShownNode } from '$lib/core/plan';
+import type { PlanRequest, PlanStart, PlanWishes } from './plan-protocol';
+import type { RunTarget } from './run-protocol';
+import { WorkerClient, type Port, type Unnumbered } from './worker-client';
 
 /** Items sent in one message, so that handing them over never holds the page up. */
 const CHUNK_ITEMS = 200;
@@ -18,7 +19,7 @@ export class PlanClient {
     this.client = new WorkerClient(makePort);
   }
 
-  /** Changes when the worker was started anew, and knows no items any more. */
+  /** Changes when the worker was started anew, and knows nothing any more. */
   get generation(): number {
     return this.client.generation;
   }
@@ -30,26 +31,56 @@ export class PlanClient {
   /** Tells the worker which items changed since the last call. @throws {WorkerError} when it was started anew since */
   async update(changed: readonly PlanItem[], removed: readonly ItemId[], generation: number): Promise<void> {
     for (let at = 0; at < changed.length || (at === 0 && removed.length > 0); at += CHUNK_ITEMS)
-      await this.client.ask(
+      await this.ask(
         { type: 'items', changed: changed.slice(at, at + CHUNK_ITEMS), removed: at === 0 ? removed : [] },
-        { generation, limit: LIMIT },
+        generation,
       );
   }
 
+  /** Lists a place. @throws {WorkerError} `failed` when it cannot be listed; it counts as empty then */
+  look(target: RunTarget | null, generation: number): Promise<null> {
+    return this.ask({ type: 'look', target }, generation);
+  }
+
+  /** What lies at the place by our hand. */
+  base(placed: readonly PlacedFile[], generation: number): Promise<null> {
+    return this.ask({ type: 'base', placed }, generation);
+  }
+
   /** @throws {WorkerError} when planning failed, which is a fault of ours */
-  async plan(input: Omit<PlanInput, 'items'>, generation: number): Promise<Plan> {
-    const lists = { steps: [] as unknown[], paths: [] as unknown[], nodes: [] as unknown[] };
-    const plan = await this.client.ask<Plan, Partial<PlanLists>>(
-      { type: 'plan', input },
-      {
-        generation,
-        limit: LIMIT,
-        onPart: (part) => {
-          for (const [name, values] of Object.entries(part)) lists[name as keyof PlanLists].push(...values);
-        },
-      },
+  plan(input: PlanWishes, generation: number): Promise<PlanDigest> {
+    return this.ask({ type: 'plan', input }, generation);
+  }
+
+  /** What an outermost node of the showing holds. */
+  nodes(key: string): Promise<readonly ShownNode[]> {
+    return this.ask({ type: 'nodes', key });
+  }
+
+  /** What the plan means for some items; null while there is none. */
+  about(items: readonly ItemId[]): Promise<PlanAbout | null> {
+    return this.ask({ type: 'about', items });
+  }
+
+  /** A finding with all its items, and with what mends them. */
+  finding(finding: string): Promise<Finding | null> {
+    return this.ask({ type: 'finding', finding });
+  }
+
+  /** Writes the journal of a run of the plan. @throws {WorkerError} when that is not the plan any more */
+  begin(start: PlanStart): Promise<null> {
+    return this.ask({ type: 'begin', ...start });
+  }
+
+  /** Holds the player's own scan against the rehearsal. @throws {WorkerError} when the player does not answer */
+  prove(): Promise<Proof> {
+    return this.ask({ type: 'prove' });
+  }
+
+  private ask<Value>(request: Unnumbered<PlanRequest>, generation?: number): Promise<Value> {
+    return this.client.ask(
+      request,
+      generation === undefined ? { limit: LIMIT } : { generation, limit: LIMIT },
     );
-    const { steps, paths, nodes } = lists as unknown as PlanLists;
-    return { ...plan, steps, paths, showing: { ...plan.showing, nodes } };
   }
 }

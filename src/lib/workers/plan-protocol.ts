@@ -1,19 +1,36 @@
 import type { ItemId } from '$lib/core/items';
-import type { Plan, PlanInput, PlanItem } from '$lib/core/plan';
+import type { Place } from '$lib/core/library';
+import type { PlacedFile, PlanInput, PlanItem } from '$lib/core/plan';
+import type { Journal } from '$lib/core/run';
+import type { RunTarget } from './run-protocol';
 
-/** The planning worker keeps a mirror of the items, so that only what changed is sent. */
-export type PlanRequest =
-  | {
-      readonly type: 'items';
-      readonly id: number;
-      readonly changed: readonly PlanItem[];
-      readonly removed: readonly ItemId[];
-    }
-  | { readonly type: 'plan'; readonly id: number; readonly input: Omit<PlanInput, 'items'> };
+/**
+ * The planning worker keeps a mirror of the items, what lies at the place, and the plan. The page is told what a screen
+ * shows of it.
+ */
+export type PlanRequest = { readonly id: number } & (
+  | { readonly type: 'items'; readonly changed: readonly PlanItem[]; readonly removed: readonly ItemId[] }
+  /** Lists the place afresh. Null for one that is not chosen yet. */
+  | { readonly type: 'look'; readonly target: RunTarget | null }
+  /** What lies there by our hand. */
+  | { readonly type: 'base'; readonly placed: readonly PlacedFile[] }
+  | { readonly type: 'plan'; readonly input: PlanWishes }
+  | { readonly type: 'nodes'; readonly key: string }
+  | { readonly type: 'about'; readonly items: readonly ItemId[] }
+  | { readonly type: 'finding'; readonly finding: string }
+  | ({ readonly type: 'begin' } & PlanStart)
+  /** Holds the player's own scan against the plan's rehearsal. */
+  | { readonly type: 'prove' }
+);
 
-/** The long lists of a plan. They come in parts before the plan itself, so that no message holds the page up. */
-export interface PlanLists {
-  readonly steps: Plan['steps'];
-  readonly paths: Plan['paths'];
-  readonly nodes: Plan['showing']['nodes'];
+/** What a plan is made from beside what the worker knows. */
+export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'token'>;
+
+/** Writes the journal of a run that is to begin: the steps never pass the page. */
+export interface PlanStart {
+  /** Of the plan that the curator saw. */
+  readonly token: string;
+  readonly library: string;
+  readonly place: Place;
+  readonly journal: Pick<Journal, 'id' | 'startedAt'>;
 }

@@ -1,27 +1,102 @@
 import type { ItemId } from '$lib/core/items';
-import { planRun, type Plan, type PlanItem } from '$lib/core/plan';
-import type { PlanLists, PlanRequest } from './plan-protocol';
+import {
+  aboutItems,
+  digestOf,
+  nodesOf,
+  planRun,
+  prove,
+  type PlacedFile,
+  type Plan,
+  type PlanItem,
+  type PlayerScan,
+  type ThereFile,
+} from '$lib/core/plan';
+import { JOURNAL_VERSION, type Journal } from '$lib/core/run';
+import type { PlanRequest, PlanStart, PlanWishes } from './plan-protocol';
+import type { RunTarget } from './run-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
-/** Entries of a list that go in one message. */
-const PART = 400;
-
-/** Plans for whoever asks through a port. */
-export function servePlanning(port: Port): void {
-  const mirror = new Map<ItemId, PlanItem>();
-  serveAnswers<PlanRequest, Partial<PlanLists>>(port, (request, tellPart) => {
-    if (request.type === 'plan')
-      return inParts(planRun({ ...request.input, items: [...mirror.values()] }), tellPart);
-    for (const id of request.removed) mirror.delete(id);
-    for (const item of request.changed) mirror.set(item.id, item);
-    return null;
-  });
+/** What planning needs of the world outside. */
+export interface PlanOutside {
+  list(target: RunTarget): Promise<readonly ThereFile[]>;
+  /** What the player itself shows. */
+  scan(): Promise<PlayerScan>;
+  keepJournal(library: string, place: string, journal: Journal): Promise<void>;
 }
 
-/** Sends the long lists ahead. @returns the plan without them */
-function inParts(plan: Plan, tellPart: (part: Partial<PlanLists>) => void): Plan {
-  const lists: PlanLists = { steps: plan.steps, paths: plan.paths, nodes: plan.showing.nodes };
-  for (const [name, values] of Object.entries(lists) as [keyof PlanLists, readonly unknown[]][])
-    for (let at = 0; at < values.length; at += PART) tellPart({ [name]: values.slice(at, at + PART) });
-  return { ...plan, steps: [], paths: [], showing: { ...plan.showing, nodes: [] } };
+/** Plans for whoever asks through a port. */
+export function servePlanning(port: Port, outside: PlanOutside): void {
+  const planner = new Planner(outside);
+  serveAnswers<PlanRequest>(port, (request) => planner.answer(request));
+}
+
+/** The items, the player as it lies there, and the plan from the ones to the other. */
+class Planner {
+  private readonly items = new Map<ItemId, PlanItem>();
+  private there: readonly ThereFile[] = [];
+  private placed: readonly PlacedFile[] = [];
+  private made: { readonly plan: Plan; readonly token: string } | null = null;
+
+  constructor(private readonly outside: PlanOutside) {}
+
+  answer(request: PlanRequest): unknown {
+    switch (request.type) {
+      case 'items':
+        for (const id of request.removed) this.items.delete(id);
+        for (const item of request.changed) this.items.set(item.id, item);
+        return null;
+      case 'look':
+        return this.look(request.target);
+      case 'base':
+        this.placed = request.placed;
+        return null;
+      case 'plan':
+        return this.plan(request.input);
+      case 'nodes':
+        return this.made ? nodesOf(this.made.plan, request.key) : [];
+      case 'about':
+        return this.made && aboutItems(this.made.plan, new Set(request.items));
+      case 'finding':
+        return this.made?.plan.findings.find(({ id }) => id === request.finding) ?? null;
+      case 'begin':
+        return this.begin(request);
+      case 'prove':
+        return this.prove();
+    }
+  }
+
+  private async look(target: RunTarget | null): Promise<null> {
+    // What a place said before it stopped answering is no ground for a plan.
+    this.there = [];
+    if (target) this.there = await this.outside.list(target);
+    return null;
+  }
+
+  private plan({ rulebook, choices, token }: PlanWishes) {
+    const { there, placed } = this;
+    const plan = planRun({ items: [...this.items.values()], rulebook, there, placed, choices, token });
+    this.made = { plan, token };
+    return digestOf(plan, rulebook);
+  }
+
+  private async begin({ token, library, place, journal }: PlanStart): Promise<null> {
+    if (this.made?.token !== token) throw new Error('the plan was made anew in between');
+    await this.outside.keepJournal(library, place, {
+      ...journal,
+      version: JOURNAL_VERSION,
+      endedAt: null,
+      state: 'running',
+      reason: null,
+      steps: this.made.plan.steps,
+      outcomes: [],
+      placedBefore: this.placed,
+    });
+    return null;
+  }
+
+  private async prove() {
+    if (!this.made) throw new Error('there is no rehearsal to hold it against');
+    const { showing, paths } = this.made.plan;
+    return prove(showing, await this.outside.scan(), new Set(paths.map(({ path }) => path)));
+  }
 }

@@ -8,18 +8,17 @@ import {
   type Store,
 } from '$lib/core/run';
 import { digestOf } from '$lib/io/digest';
-import { LibraryStorage } from '$lib/io/storage/library-storage';
+import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import { AtticStore } from '$lib/io/stores/attic-store';
 import { FolderStore } from '$lib/io/stores/folder-store';
 import { ZipStore, createZipFile, dropZips } from '$lib/io/stores/zip-store';
 import { checkWritten, makeContent } from './run-effects';
+import { RunElsewhereError, withRunLock } from './run-lock';
 import type { CancelRun, RunPart, RunRequest, RunResult, RunTarget } from './run-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
 /** Milliseconds between two words of progress. */
 const PROGRESS_EVERY = 80;
-/** Milliseconds that a run of another tab is given to come to its end. */
-const PATIENCE = 10_000;
 let cancelled = false;
 
 type TellProgress = (ended: number) => void;
@@ -27,8 +26,11 @@ type TellProgress = (ended: number) => void;
 serveAnswers<RunRequest, RunPart>(self as unknown as Port, async (request, tellPart) => {
   cancelled = false;
   try {
-    return await withRunLock(request, sparing(tellPart));
+    const progress = sparing(tellPart);
+    return await withRunLock(request.library, request.place, (storage) => handle(request, storage, progress));
   } catch (error) {
+    if (error instanceof RunElsewhereError)
+      return { type: 'failed', code: 'elsewhere', detail: error.message } satisfies RunResult;
     const code = error instanceof StoreError ? error.code : 'fault';
     const detail = error instanceof Error ? error.message : String(error);
     return { type: 'failed', code, detail } satisfies RunResult;
@@ -37,29 +39,6 @@ serveAnswers<RunRequest, RunPart>(self as unknown as Port, async (request, tellP
 self.addEventListener('message', ({ data }: MessageEvent<RunRequest | CancelRun>) => {
   if (data.type === 'cancel') cancelled = true;
 });
-
-/** One run at a place, whichever tab it began in: a tab that took the library over waits for the other's step. */
-async function withRunLock(request: RunRequest, progress: TellProgress): Promise<RunResult> {
-  const name = `lectorum-run-${request.library}-${request.place}`;
-  let holds = false;
-  const storage = new LibraryStorage(request.library, () => holds);
-  const act = async (): Promise<RunResult> => {
-    holds = true;
-    try {
-      return await handle(request, storage, progress);
-    } finally {
-      holds = false;
-    }
-  };
-  if (!navigator.locks) return act();
-  try {
-    return await navigator.locks.request(name, { signal: AbortSignal.timeout(PATIENCE) }, act);
-  } catch (error) {
-    if (error instanceof DOMException && error.name === 'TimeoutError')
-      return { type: 'failed', code: 'elsewhere', detail: 'a run of another tab is under way there' };
-    throw error;
-  }
-}
 
 async function handle(
   request: RunRequest,

@@ -168,6 +168,6 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
 };
 
 /** The sentence for a finding. */
-export function findingWords(finding: Finding, player: string): FindingWords {
+export function findingWords(finding: Pick<Finding, 'code' | 'words'>, player: string): FindingWords {
   return WRITERS[finding.code](Number(finding.words.count), finding.words, player);
 }

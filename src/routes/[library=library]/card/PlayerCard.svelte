@@ -1,7 +1,7 @@
 <script lang="ts">
   import Play from '@lucide/svelte/icons/play';
   import { format } from 'date-fns/format';
-  import { STEP_TYPES, type Step } from '$lib/core/plan';
+  import { STEP_TYPES } from '$lib/core/plan';
   import { totalsOf } from '$lib/core/run';
   import { PLACES, type Place } from '$lib/core/library';
   import { getSession } from '$lib/state/session.svelte';
@@ -18,18 +18,13 @@
     folder: 'a folder',
     zip: 'a ZIP file',
   };
-  const steps = $derived(desk.plan?.steps ?? []);
+  const plan = $derived(desk.plan);
+  const steps = $derived(plan?.stepCount ?? 0);
   const byType = $derived(
-    STEP_TYPES.map((type) => ({ type, count: steps.filter((step) => step.type === type).length })).filter(
-      ({ count }) => count > 0,
-    ),
+    STEP_TYPES.map((type) => ({ type, count: plan?.steps[type] ?? 0 })).filter(({ count }) => count > 0),
   );
-  const copies = $derived(
-    steps.filter((step): step is Extract<Step, { type: 'copy' }> => step.type === 'copy'),
-  );
-  const amount = $derived(copies.reduce((sum, { original }) => sum + original.size, 0));
-  const tagged = $derived(copies.filter(({ changes }) => changes !== null).length);
-  const held = $derived(desk.plan?.held.length ?? 0);
+  const tagged = $derived(plan?.tagged ?? 0);
+  const held = $derived(plan?.held ?? 0);
   const journal = $derived(desk.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
@@ -51,8 +46,8 @@
     ) ?? [],
   );
   const ready = $derived(
-    desk.plan !== null &&
-      steps.length > 0 &&
+    plan !== null &&
+      steps > 0 &&
       !unfinished &&
       !desk.running &&
       !desk.planning &&
@@ -110,7 +105,7 @@
     <h3>
       What will the run do?<small>{desk.plannedAt ? `dry run ${format(desk.plannedAt, 'HH:mm')}` : ''}</small>
     </h3>
-    {#if steps.length === 0}
+    {#if steps === 0}
       <p>
         {desk.plan
           ? desk.plan.current > 0
@@ -124,7 +119,7 @@
           {#each byType as { type, count } (type)}
             <tr>
               <th scope="row">{STEP_WORDS[type]}</th>
-              <td class="quiet">{type === 'copy' ? bytes(amount) : ''}</td>
+              <td class="quiet">{type === 'copy' ? bytes(plan?.bytes ?? 0) : ''}</td>
               <td>{count.toLocaleString('en')}</td>
             </tr>
             {#if type === 'copy' && tagged > 0}
@@ -135,8 +130,7 @@
               >
             {/if}
           {/each}
-          <tr class="all"><th scope="row">in all</th><td></td><td>{steps.length.toLocaleString('en')}</td></tr
-          >
+          <tr class="all"><th scope="row">in all</th><td></td><td>{steps.toLocaleString('en')}</td></tr>
         </tbody>
       </table>
     {/if}
@@ -209,11 +203,11 @@
   </section>
 </div>
 <footer>
-  {#if unfinished && !desk.running && steps.length > 0}
+  {#if unfinished && !desk.running && steps > 0}
     <p class="first">The last run comes first: resume it or take it back.</p>
   {/if}
   <button class="btn btn-primary run-it" disabled={!ready} onclick={() => desk.run()}>
-    <Play size={16} />{steps.length === 0 ? 'Nothing to run' : `Run ${counted(steps.length, 'step')}`}
+    <Play size={16} />{steps === 0 ? 'Nothing to run' : `Run ${counted(steps, 'step')}`}
   </button>
   <button class="btn run-it" disabled={desk.running} onclick={() => desk.look()}>Dry run again</button>
 </footer>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Item } from '$lib/core/items';
+  import type { PlanAbout } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
   import SeverityMark from '$lib/ui/SeverityMark.svelte';
@@ -9,29 +10,37 @@
   const session = getSession();
   const { rulebook } = session.desk;
 
-  const ids = $derived(new Set(items.map(({ id }) => id)));
-  const goes = $derived((session.desk.plan?.paths ?? []).filter(({ item }) => ids.has(item)));
-  const findings = $derived(
-    (session.desk.plan?.findings ?? []).filter(({ items: own }) => own.some((id) => ids.has(id))).slice(0, 6),
-  );
+  let about = $state.raw<PlanAbout | null>(null);
+  $effect(() => {
+    if (!session.desk.plan) return void (about = null);
+    let stale = false;
+    void session.desk.about(items.map(({ id }) => id)).then(
+      (told) => {
+        if (!stale) about = told;
+      },
+      // A planner that fell over is started anew with the next plan, which asks again.
+      () => {},
+    );
+    return () => (stale = true);
+  });
 </script>
 
 <section>
   <h3>Where {items.length === 1 ? 'does it' : 'do they'} play?</h3>
-  {#if session.desk.plan}
+  {#if about}
     <p class="line">
-      <PlayerMark initial={rulebook.initial} name={rulebook.name} plays={goes.length > 0} />
+      <PlayerMark initial={rulebook.initial} name={rulebook.name} plays={about.goes > 0} />
       <b>{rulebook.name}</b>
       <span
-        >{goes.length === items.length
+        >{about.goes === items.length
           ? items.length === 1
             ? 'as it is'
             : `all ${items.length}`
-          : `${goes.length} of ${items.length}`}</span
+          : `${about.goes} of ${items.length}`}</span
       >
     </p>
-    {#if items.length === 1 && goes[0]}<p class="path">{goes[0].path}</p>{/if}
-    {#each findings as finding (finding.id)}
+    {#if items.length === 1 && about.path}<p class="path">{about.path}</p>{/if}
+    {#each about.findings as finding (finding.id)}
       <p class="line">
         <SeverityMark severity={finding.severity} /> <span>{findingWords(finding, rulebook.name).what}</span>
       </p>

@@ -28,7 +28,7 @@
   const { library, scope, selection } = session;
   const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'date', 'genre'];
 
-  const splits = $derived((session.desk.plan?.findings ?? []).filter(({ code }) => code === 'splitAlbum'));
+  const splits = $derived(session.desk.plan?.splits.first ?? []);
   const splitOf = $derived(
     new Map<ItemId, Finding>(splits.flatMap((finding) => finding.items.map((id) => [id, finding] as const))),
   );

@@ -13,7 +13,7 @@
   let { board, onfind }: { board: Board; onfind: () => void } = $props();
   const session = getSession();
 
-  const steps = $derived(session.desk.plan?.steps.length ?? 0);
+  const steps = $derived(session.desk.plan?.stepCount ?? 0);
   interface Waiting {
     readonly count: number;
     readonly word: string;

@@ -5,7 +5,7 @@
   import { page } from '$app/state';
   import { format } from 'date-fns/format';
   import { KIND_FACTS } from '$lib/core/kinds';
-  import type { Finding } from '$lib/core/plan';
+  import type { FindingLine } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import SeverityMark from '$lib/ui/SeverityMark.svelte';
   import { counted } from '$lib/ui/words/amounts';
@@ -21,16 +21,14 @@
   let trouble = $state<string | null>(null);
 
   const plan = $derived(desk.plan);
-  const splits = $derived(
-    new Set(plan?.findings.flatMap(({ code, words }) => (code === 'splitAlbum' ? [words.album ?? ''] : []))),
-  );
-  const blocks = $derived(plan?.findings.filter(({ severity }) => severity === 'blocks').length ?? 0);
+  const splits = $derived(new Set(plan?.splits.first.map(({ words }) => words.album ?? '')));
+  const blocks = $derived(plan?.blocks ?? 0);
   const standing = $derived.by(() => {
     if (desk.trouble) return { word: 'away', detail: desk.trouble };
     if (desk.running) return { word: 'running', detail: '' };
     if (!plan) return { word: 'rehearsing', detail: '' };
-    if (plan.steps.length > 0)
-      return { word: blocks > 0 ? 'behind' : 'ready', detail: counted(plan.steps.length, 'step') };
+    if (plan.stepCount > 0)
+      return { word: blocks > 0 ? 'behind' : 'ready', detail: counted(plan.stepCount, 'step') };
     return { word: 'current', detail: plan.current > 0 ? 'as planned' : 'nothing planned' };
   });
 
@@ -38,13 +36,14 @@
     if (!desk.running) void desk.look();
   });
 
-  async function mend(finding: Finding) {
-    if (!finding.remedy) return;
+  async function mend(finding: FindingLine) {
     mending = finding.id;
     trouble = null;
     try {
       const words = findingWords(finding, rulebook.name);
-      const byHand = await session.mend(finding.remedy, words.remedy ?? words.what);
+      const whole = await desk.finding(finding.id);
+      if (!whole?.remedy) return;
+      const byHand = await session.mend(whole.remedy, words.remedy ?? words.what);
       if (byHand) {
         session.narrow({ kind: null, text: '' });
         session.selection.set(byHand, byHand[0] ?? null);
@@ -100,7 +99,7 @@
     <div class="subtitle">
       <h2>Rehearsal for {rulebook.name}</h2>
       <span class="quiet">
-        {#if plan}its own rules run over {counted(plan.paths.length, 'planned file')} at {format(
+        {#if plan}its own rules run over {counted(plan.paths.count, 'planned file')} at {format(
             desk.plannedAt ?? 0,
             'HH:mm',
           )}; nothing written{:else}under way{/if}
@@ -113,11 +112,11 @@
     </div>
     {#if plan}
       <div class="rehearsal">
-        <ShelfList showing={plan.showing} player={rulebook.name} foreign={plan.foreign} {splits} />
+        <ShelfList {plan} player={rulebook.name} {splits} onopen={(shelf) => desk.nodesOf(shelf)} />
         <div class="findings">
           {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
           <ul aria-label="Findings">
-            {#each plan.findings as finding (finding.id)}
+            {#each plan.findings.first as finding (finding.id)}
               {@const words = findingWords(finding, rulebook.name)}
               <li>
                 <SeverityMark severity={finding.severity} />
@@ -136,15 +135,16 @@
             {:else}
               <li class="fine">Nothing was found: {rulebook.name} would show all of it as it was meant.</li>
             {/each}
+            {#if plan.findings.count > plan.findings.first.length}
+              <li class="fine">
+                {counted(plan.findings.count - plan.findings.first.length, 'more finding')}; they move up as
+                these are mended
+              </li>
+            {/if}
           </ul>
         </div>
       </div>
-      <PathRuler
-        paths={plan.paths}
-        limit={rulebook.disk.maxPath}
-        unit={rulebook.disk.unit}
-        player={rulebook.name}
-      />
+      <PathRuler {plan} limit={rulebook.disk.maxPath} unit={rulebook.disk.unit} player={rulebook.name} />
     {:else}
       <p class="pad quiet">Rehearsing</p>
     {/if}

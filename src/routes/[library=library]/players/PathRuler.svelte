@@ -1,29 +1,20 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
-  import { lengthIn } from '$lib/core/naming';
-  import type { PlannedPath } from '$lib/core/plan';
+  import type { PlanDigest } from '$lib/core/plan';
   import { counted } from '$lib/ui/words/amounts';
 
   /** Lengths of the planned paths against the player's limit, and the paths themselves, before and after. */
   let {
-    paths,
+    plan,
     limit,
     unit,
     player,
-  }: { paths: readonly PlannedPath[]; limit: number; unit: 'bytes' | 'utf16'; player: string } = $props();
+  }: { plan: PlanDigest; limit: number; unit: 'bytes' | 'utf16'; player: string } = $props();
 
   const HEIGHT = 44;
-  const MOST = 6;
   let width = $state(600);
 
-  const lengths = $derived.by(() => {
-    const counts = new Map<number, number>();
-    for (const { path } of paths) {
-      const length = lengthIn(path, unit);
-      counts.set(length, (counts.get(length) ?? 0) + 1);
-    }
-    return [...counts].sort((a, b) => a[0] - b[0]);
-  });
+  const { lengths, paths } = $derived(plan);
   const longest = $derived(lengths.at(-1)?.[0] ?? 0);
   const most = $derived(Math.max(1, ...lengths.map(([, count]) => count)));
   /** The limit is drawn where it is near; far away it is only said. */
@@ -33,7 +24,6 @@
   const x = $derived(scaleLinear().domain([0, end]).range([0, width]));
   const y = $derived(scaleLinear().domain([0, most]).range([0, 26]));
   const ticks = $derived(x.ticks(6));
-  const shown = $derived([...paths].sort((a, b) => b.path.length - a.path.length).slice(0, MOST));
 
   /** The path cut into its folders, each with whether the original's path has it too. */
   function parts(from: string, to: string): { text: string; changed: boolean; last: boolean }[] {
@@ -57,7 +47,7 @@
       {width}
       height={HEIGHT}
       role="img"
-      aria-label="{counted(paths.length, 'path')}, the longest {longest} of {limit} {unit}"
+      aria-label="{counted(paths.count, 'path')}, the longest {longest} of {limit} {unit}"
     >
       {#each lengths as [length, count] (length)}
         <rect
@@ -92,7 +82,7 @@
     </svg>
   </div>
   <ul>
-    {#each shown as { item, from, path } (item)}
+    {#each paths.first as { item, from, path } (item)}
       <li class="path">
         <span class="before">{from}</span>
         <span>
@@ -104,7 +94,9 @@
       </li>
     {/each}
   </ul>
-  {#if paths.length > MOST}<p class="quiet">the {MOST} longest of {paths.length.toLocaleString('en')}</p>{/if}
+  {#if paths.count > paths.first.length}<p class="quiet">
+      the {paths.first.length} longest of {paths.count.toLocaleString('en')}
+    </p>{/if}
 </section>
 
 <style>

@@ -1,29 +1,51 @@
 <script lang="ts">
   import { nameOf } from '$lib/core/paths';
-  import type { ShownNode, Showing } from '$lib/core/plan';
+  import type { PlanDigest, ShownNode } from '$lib/core/plan';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { unplacedWords } from '$lib/ui/words/run-words';
 
   /** What the player would show, shelf by shelf, and what it would miss. */
   let {
-    showing,
+    plan,
     player,
-    foreign,
     splits,
-  }: { showing: Showing; player: string; foreign: number; splits: ReadonlySet<string> } = $props();
+    onopen,
+  }: {
+    plan: PlanDigest;
+    player: string;
+    splits: ReadonlySet<string>;
+    /** What a shelf holds. */
+    onopen: (shelf: string) => Promise<readonly ShownNode[]>;
+  } = $props();
 
-  const MOST = 200;
   let open = $state<string | null>(null);
+  let inside = $state.raw<readonly ShownNode[]>([]);
 
-  /** Files in a node and below it. */
-  const countOf = ({ path, nodes }: ShownNode): number =>
-    path === null ? nodes.reduce((sum, node) => sum + countOf(node), 0) : 1;
+  // Asked for again with every plan: what the shelf holds may be other things by then.
+  $effect(() => {
+    void plan;
+    const shelf = open;
+    if (shelf === null) return;
+    let stale = false;
+    void onopen(shelf).then(
+      (nodes) => {
+        if (!stale) inside = nodes;
+      },
+      () => {},
+    );
+    return () => (stale = true);
+  });
+
+  function toggle(shelf: string) {
+    inside = [];
+    open = open === shelf ? null : shelf;
+  }
 </script>
 
 {#snippet leaves(nodes: readonly ShownNode[])}
   <ol>
-    {#each nodes.slice(0, MOST) as node (node.key)}
+    {#each nodes as node (node.key)}
       <li>
         <span class="number">{node.facts.track ?? node.facts.episode ?? ''}</span>
         {node.facts.title ?? node.facts.maker ?? 'no name'}
@@ -35,16 +57,13 @@
 
 <section aria-label="What {player} will show">
   <header>
-    <b>{player} will show</b> <span class="quiet">{counted(showing.nodes.length, 'shelf', 'shelves')}</span>
+    <b>{player} will show</b> <span class="quiet">{counted(plan.shelves.count, 'shelf', 'shelves')}</span>
   </header>
   <ul>
-    {#each showing.nodes.slice(0, MOST) as node (node.key)}
+    {#each plan.shelves.first as node (node.key)}
       {@const { title, maker, year, picture } = node.facts}
       <li>
-        <button
-          aria-expanded={open === node.key}
-          onclick={() => (open = open === node.key ? null : node.key)}
-        >
+        <button aria-expanded={open === node.key} onclick={() => toggle(node.key)}>
           <SpineLabel kind={node.kind} />
           <span class="name"
             ><b>{title ?? maker ?? 'no name'}</b>
@@ -53,27 +72,29 @@
           >
           {#if typeof title === 'string' && splits.has(title.trim())}<span class="split">split</span>{/if}
           {#if picture === null}<span class="quiet">no picture</span>{/if}
-          <span class="count">{countOf(node)}</span>
+          <span class="count">{node.count}</span>
         </button>
-        {#if open === node.key}{@render leaves(node.nodes)}{/if}
+        {#if open === node.key}{@render leaves(inside)}{/if}
       </li>
     {/each}
-    {#if showing.nodes.length > MOST}<li class="quiet more">
-        {showing.nodes.length - MOST} more shelves
+    {#if plan.shelves.count > plan.shelves.first.length}<li class="quiet more">
+        {plan.shelves.count - plan.shelves.first.length} more shelves
       </li>{/if}
-    {#if showing.nodes.length === 0}<li class="quiet more">nothing yet</li>{/if}
+    {#if plan.shelves.count === 0}<li class="quiet more">nothing yet</li>{/if}
   </ul>
-  {#if showing.unplaced.length > 0}
-    <h3>It would miss {showing.unplaced.length}</h3>
+  {#if plan.unplaced.count > 0}
+    <h3>It would miss {plan.unplaced.count}</h3>
     <ul>
-      {#each showing.unplaced.slice(0, 20) as { path, code, detail } (path)}
+      {#each plan.unplaced.first as { path, code, detail } (path)}
         <li class="missed">
           <span class="path">{nameOf(path)}</span> <span>{unplacedWords(code, detail)}</span>
         </li>
       {/each}
     </ul>
   {/if}
-  {#if foreign > 0}<p class="quiet more">{counted(foreign, 'file')} of its own there, left alone</p>{/if}
+  {#if plan.foreign > 0}<p class="quiet more">
+      {counted(plan.foreign, 'file')} of its own there, left alone
+    </p>{/if}
 </section>
 
 <style>

@@ -1,0 +1,167 @@
+import fc from 'fast-check';
+import { beforeEach, describe, expect, test } from 'vitest';
+import { editItem, type Item, type ItemId } from '../../src/lib/core/items';
+import {
+  NO_CHOICES,
+  digestOf,
+  planRun,
+  type PlacedFile,
+  type PlayerScan,
+  type ThereFile,
+} from '../../src/lib/core/plan';
+import type { Journal } from '../../src/lib/core/run';
+import { RULEBOOKS } from '../../src/lib/rulebooks';
+import { PlanClient } from '../../src/lib/workers/plan-client';
+import { servePlanning } from '../../src/lib/workers/plan-service';
+import { channel } from '../helpers/channel';
+import { makeAlbum, makeItem, planItem } from '../helpers/items';
+
+const rulebook = RULEBOOKS.attic;
+const there: ThereFile[] = [{ path: 'Music/letter.txt', size: 7, digest: null }];
+const kept: [string, string, Journal][] = [];
+let lists: () => Promise<readonly ThereFile[]>;
+let shows: PlayerScan;
+
+function planner(): PlanClient {
+  return new PlanClient(() =>
+    channel((port) =>
+      servePlanning(port, {
+        list: () => lists(),
+        scan: () => Promise.resolve(shows),
+        keepJournal: (...journal) => Promise.resolve(void kept.push(journal)),
+      }),
+    ),
+  );
+}
+
+beforeEach(() => {
+  kept.length = 0;
+  lists = () => Promise.resolve(there);
+  shows = { nodes: [], unplaced: [] };
+});
+
+const songs = (count: number): Item[] =>
+  makeAlbum(count).map((item) => ({ ...item, settled: 'song' as const }));
+const anew = (items: readonly Item[], placed: readonly PlacedFile[] = []) =>
+  planRun({ items: items.map(planItem), rulebook, there, placed, choices: NO_CHOICES, token: 't' });
+
+async function planned(client: PlanClient, items: readonly Item[], removed: readonly ItemId[] = []) {
+  const { generation } = client;
+  await client.update(items.map(planItem), removed, generation);
+  await client.look({ type: 'attic' }, generation);
+  return client.plan({ rulebook, choices: NO_CHOICES, token: 't' }, generation);
+}
+
+describe('the planner', () => {
+  test('tells what a screen shows of a plan, and the rest when it is asked', async () => {
+    const client = planner();
+    const items = songs(3).map((item, index) => (index === 2 ? editItem(item, { title: null }) : item));
+    const plan = anew(items);
+    expect(await planned(client, items)).toEqual(digestOf(plan, rulebook));
+    const [shelf] = plan.showing.nodes;
+    expect(await client.nodes(shelf?.key ?? '')).toEqual(shelf?.nodes);
+    const second = items[1] as Item;
+    const about = await client.about([second.id, 'nobody' as ItemId]);
+    expect(about).toEqual({ goes: 1, path: plan.paths[1]?.path, findings: [] });
+    const [finding] = plan.findings;
+    const untitled = items[2] as Item;
+    expect(finding).toMatchObject({ code: 'missingField', items: [untitled.id] });
+    const { findings } = (await client.about([untitled.id])) ?? {};
+    expect(findings?.map(({ code }) => code)).toEqual(['missingField', 'nameMended']);
+    expect(await client.finding(finding?.id ?? '')).toEqual(finding);
+    expect(await client.finding('no such')).toBeNull();
+  });
+
+  test('a place that does not answer counts as empty', async () => {
+    const client = planner();
+    const first = await planned(client, songs(1));
+    expect(first.foreign).toBe(1);
+    lists = () => Promise.reject(new Error('nobody is there'));
+    await expect(client.look({ type: 'attic' }, client.generation)).rejects.toThrow('nobody is there');
+    const second = await client.plan({ rulebook, choices: NO_CHOICES, token: 'u' }, client.generation);
+    expect(second.foreign).toBe(0);
+  });
+
+  test('a run begins with the plan that was seen, or not at all', async () => {
+    const client = planner();
+    const items = songs(2);
+    await planned(client, items);
+    const placed = [{ path: 'Music/x.mp3', item: null, signature: 's', size: 1, digest: null }];
+    await client.base(placed, client.generation);
+    await client.plan({ rulebook, choices: NO_CHOICES, token: 'seen' }, client.generation);
+    const start = { library: 'home', place: 'attic' as const, journal: { id: 'j', startedAt: 5 } };
+    await expect(client.begin({ ...start, token: 'another' })).rejects.toThrow('made anew');
+    expect(kept).toEqual([]);
+    await client.begin({ ...start, token: 'seen' });
+    expect(kept).toEqual([
+      [
+        'home',
+        'attic',
+        expect.objectContaining({
+          id: 'j',
+          startedAt: 5,
+          state: 'running',
+          outcomes: [],
+          placedBefore: placed,
+        }),
+      ],
+    ]);
+    expect(kept[0]?.[2].steps).toEqual(anew(items, placed).steps);
+  });
+
+  test('its proof is of the plan on show', async () => {
+    const client = planner();
+    const items = songs(2);
+    await planned(client, items);
+    shows = { nodes: anew(items).showing.nodes, unplaced: [] };
+    expect(await client.prove()).toMatchObject({ agreed: 2, differences: [] });
+    await planned(client, [], [(items[0] as Item).id]);
+    expect(await client.prove()).toMatchObject({ agreed: 1, foreign: 1 });
+  });
+});
+
+test('what is told of a plan does not grow with the library', () => {
+  const size = (count: number) => {
+    const items = Array.from({ length: count }, (_, index) =>
+      makeItem(
+        `i${index}`,
+        { title: `T${index}`, artist: [`A${index % 900}`], album: `B${index}`, track: 1, date: '1999' },
+        { settled: 'song', path: `in/${index}.mp3` },
+      ),
+    );
+    return JSON.stringify(digestOf(anew(items), rulebook)).length;
+  };
+  expect(size(4000)).toBeLessThan(size(1000) * 1.1);
+  expect(size(4000)).toBeLessThan(100_000);
+});
+
+test('planning after changes is planning anew', async () => {
+  const title = fc.constantFrom('Ebb', 'Wick', 'ebb', null);
+  const change = fc.record({ index: fc.nat(11), title, leaves: fc.boolean() });
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.array(change, { maxLength: 5 }), { maxLength: 4 }), async (rounds) => {
+      const client = planner();
+      const library = new Map(songs(12).map((item) => [item.id, item]));
+      await planned(client, [...library.values()]);
+      for (const changes of rounds) {
+        const changed: Item[] = [];
+        const removed: ItemId[] = [];
+        for (const { index, title: said, leaves } of changes) {
+          const item = [...library.values()][index];
+          if (!item || removed.includes(item.id)) continue;
+          if (leaves) {
+            library.delete(item.id);
+            removed.push(item.id);
+          } else {
+            const next = editItem(item, { title: said });
+            library.set(item.id, next);
+            changed.push(next);
+          }
+        }
+        const told = changed.filter(({ id }) => !removed.includes(id));
+        expect(await planned(client, told, removed)).toEqual(digestOf(anew([...library.values()]), rulebook));
+      }
+    }),
+    { seed: 11, numRuns: 500 },
+  );
+});
