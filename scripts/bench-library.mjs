@@ -57,6 +57,7 @@ await page.keyboard.press('Control+k');
 await page.getByRole('dialog').getByRole('combobox').fill('read a library');
 const chooser = page.waitForEvent('filechooser');
 await page.getByRole('option', { name: /Read a library/ }).click();
+await longest();
 const started = Date.now();
 await (await chooser).setFiles(file);
 await page

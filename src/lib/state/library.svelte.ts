@@ -36,6 +36,8 @@ import { WriteBehind } from './write-behind';
 
 /** Items of a library file that come in before the page gets its turn. */
 const MERGED_AT_ONCE = 500;
+/** Records taken over before it. */
+const CHUNKS_AT_ONCE = 20;
 /** Changes at once beyond which those who follow do better to look at all items anew. */
 const MANY = 10_000;
 const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
@@ -88,15 +90,10 @@ export class Library {
     if (!kept) return;
     const { head, chunks, said, isOld } = kept;
     this.setParts(head);
-    const items = new Map(chunks.flatMap((chunk) => chunk.map((item) => [item.id, item] as const)));
-    this.chunkOf = new Map(chunks.flatMap((chunk, index) => chunk.map((item) => [item.id, index] as const)));
-    this.chunks = chunks.map(() => []);
-    for (const [id, index] of this.chunkOf) this.chunks[index]?.push(id);
     this.saidRecords = said.map((record) => [...record]);
     this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
     this.history = EMPTY_HISTORY;
-    // Stores that an earlier version wrote hold some items twice.
-    this.setItems([...items.values()]);
+    await this.setChunks(chunks);
     this.apart = !isOld;
     if (isOld && this.mayWrite) await this.keepAnew();
     this.tell(null);
@@ -287,6 +284,30 @@ export class Library {
 
   private setItems(items: readonly Item[]): void {
     this.places = new Map(items.map((item, index) => [item.id, index]));
+    this.items = items;
+  }
+
+  /** Takes the records of the browser over, in steps that the page does not feel. */
+  private async setChunks(chunks: readonly (readonly Item[])[]): Promise<void> {
+    const items: Item[] = [];
+    this.places = new Map();
+    this.chunkOf = new Map();
+    this.chunks = [];
+    for (const [index, chunk] of chunks.entries()) {
+      const ids: ItemId[] = [];
+      for (const item of chunk) {
+        const place = this.places.get(item.id);
+        // Stores that an earlier version wrote hold some items twice.
+        if (place !== undefined) items[place] = item;
+        else {
+          this.places.set(item.id, items.push(item) - 1);
+          this.chunkOf.set(item.id, index);
+          ids.push(item.id);
+        }
+      }
+      this.chunks.push(ids);
+      if (index % CHUNKS_AT_ONCE === CHUNKS_AT_ONCE - 1) await nextTurn();
+    }
     this.items = items;
   }
 

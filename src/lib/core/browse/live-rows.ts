@@ -21,6 +21,8 @@ export interface RowsQuery {
 
 /** Items looked at before others get their turn. */
 const AT_ONCE = 1500;
+/** Items put in order before: each is looked at several times. */
+const SORTED_AT_ONCE = 300;
 
 /** A group of one level, with groups of the next one or, on the last, its items in order. */
 class Group implements GroupRow {
@@ -115,10 +117,10 @@ export class LiveRows {
     }
     let sorted = 0;
     for (const group of this.leaves(this.root)) {
-      if (group.own.length > AT_ONCE) yield* sortSteps(group.own, byItem, AT_ONCE);
+      if (group.own.length > SORTED_AT_ONCE) yield* sortSteps(group.own, byItem, SORTED_AT_ONCE);
       else group.own.sort(byItem);
       sorted += group.own.length;
-      if (sorted > AT_ONCE) {
+      if (sorted > SORTED_AT_ONCE) {
         sorted = 0;
         yield;
       }

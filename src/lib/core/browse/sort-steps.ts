@@ -9,7 +9,7 @@ export function* sortSteps<T>(list: T[], compare: (a: T, b: T) => number, atOnce
     yield;
   }
   let from = list;
-  let to: T[] = Array.from(list);
+  let to: T[] = list.slice();
   for (let width = atOnce; width < list.length; width *= 2) {
     let done = 0;
     for (let start = 0; start < list.length; start += 2 * width) {
