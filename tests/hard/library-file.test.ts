@@ -7,6 +7,8 @@ import {
   readHead,
   readItems,
   type HeadParts,
+  targetId,
+  type PlayerId,
 } from '../../src/lib/core/library';
 import { gather, toGatherItem } from '../../src/lib/core/identify';
 import type { ArrivalId, Item, ItemId, PictureId, SourceId } from '../../src/lib/core/items';
@@ -47,11 +49,14 @@ const HEAD = {
       setAside: 2,
     },
   ],
-  players: {
-    attic: {
-      places: {
-        attic: {
-          placed: [{ path: 'Music/a/b.mp3', item: 'song-1', signature: 'x', size: 3, digest: 'd' }],
+  players: [
+    {
+      id: 'attic',
+      rulebook: 'attic',
+      targets: [
+        {
+          id: 'attic.device',
+          type: 'device',
           choices: {
             ...NO_CHOICES,
             replace: ['Music/c.mp3'],
@@ -59,9 +64,15 @@ const HEAD = {
             renames: [{ from: 'a', to: 'b' }],
           },
         },
-      },
+      ],
     },
-  },
+  ],
+  bases: [
+    {
+      target: 'attic.device',
+      placed: [{ path: 'Music/a/b.mp3', item: 'song-1', signature: 'x', size: 3, digest: 'd' }],
+    },
+  ],
   folderKinds: [{ source: 's', folder: 'a', kind: 'song', by: 'rule' }],
   feeds: [
     {
@@ -175,9 +186,11 @@ function withValue(value: unknown, [key, ...rest]: readonly (string | number)[],
 
 /** What the application does with a library at once, whatever is in it. */
 function live(parts: HeadParts, items: readonly Item[]): void {
-  for (const player of Object.values(parts.players))
-    for (const record of Object.values(player.places))
-      planRun({ items: items.map(planItem), rulebook: RULEBOOKS.attic, there: [], ...record, token: 't' });
+  for (const { id: target, choices } of parts.players.flatMap(({ targets }) => targets)) {
+    const placed = parts.bases.find((base) => base.target === target)?.placed ?? [];
+    const there = placed.map(({ path, size, digest }) => ({ path, size, digest }));
+    planRun({ items: items.map(planItem), rulebook: RULEBOOKS.attic, there, placed, choices, token: 't' });
+  }
   planRun({
     items: items.map(planItem),
     rulebook: RULEBOOKS.attic,
@@ -348,7 +361,14 @@ test('undoing a reading-in gives back all that it changed, and keeps what came s
   await library.flush();
   await readIn(library, bytes);
   expect(library.sources).toEqual([HEAD.sources[0]]);
-  expect(library.players.attic?.places.attic?.choices.replace).toEqual([]);
+  const attic = 'attic' as PlayerId;
+  const { targets } = library.playerOf(attic, 'attic');
+  expect(targets.map(({ choices }) => choices)).toEqual([
+    { ...NO_CHOICES, leftOut: ['song-2'] },
+    NO_CHOICES,
+    NO_CHOICES,
+  ]);
+  expect(library.baseOf(targetId(attic, 'device'))).toHaveLength(1);
   const later = { ...HEAD.arrivals[0], id: 'later' as ArrivalId } as HeadParts['arrivals'][number];
   library.addArrival(later);
   expect(library.undo()?.label).toBe('Read in x.zip');

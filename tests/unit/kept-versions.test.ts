@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { chaptersOf, contentHash, fieldsOf, type ChosenPicture } from '../../src/lib/core/items';
 import { LIBRARY_VERSION, migrateHead, migrateItem, readHead, readItems } from '../../src/lib/core/library';
-import { toPlanItem } from '../../src/lib/core/plan';
+import { NO_CHOICES, toPlanItem } from '../../src/lib/core/plan';
 import { JOURNAL_VERSION, migrateJournal } from '../../src/lib/core/run';
 import { outgoingOf } from '../../src/lib/formats';
 
@@ -52,6 +52,23 @@ describe('a library file', () => {
     expect(item.facts).not.toHaveProperty('pictures');
   });
 
+  test('of version 3 opens: what was kept of a player goes by targets', () => {
+    const head = readHead(kept('library-3.json'));
+    expect(head.players).toMatchObject([
+      {
+        id: 'attic',
+        rulebook: 'attic',
+        targets: [
+          { id: 'attic.device', type: 'device', choices: { leftOut: ['other'] } },
+          { id: 'attic.folder', choices: NO_CHOICES },
+          { id: 'attic.zip', choices: NO_CHOICES },
+        ],
+      },
+    ]);
+    expect(head.bases.map(({ target, placed }) => [target, placed.length])).toEqual([['attic.device', 2]]);
+    expect(readItems(kept('items-3.json'))[0]?.edits.fields?.genre).toEqual(['Reels', 'dance']);
+  });
+
   test('whose files said a month of 00 opens too', () => {
     const [old] = JSON.parse(kept('items-2.json')) as { fileFields: object }[];
     const odd = { ...old, fileFields: { ...old?.fileFields, date: '2016-00-00' } };
@@ -65,14 +82,14 @@ describe('a library file', () => {
     // The chapters came with the item and were not written before: they alone make the copy another one.
     const { chapters: _, ...without } = item.edits;
     const { recipe } = toPlanItem({ ...item, edits: without }, outgoingOf);
-    const [copy, picture] = head.players.attic?.places.attic?.placed ?? [];
+    const [copy, picture] = head.bases[0]?.placed ?? [];
     expect(copy?.signature).toBe(recipe.hash);
     expect(picture?.signature).toBe('chosen:p1');
   });
 });
 
 describe('what the browser kept', () => {
-  test.each(['1', '2'])(
+  test.each(['1', '2', '3'])(
     'of version %s is taken over as it is, and a second time changes nothing',
     (version) => {
       const head = migrateHead(JSON.parse(kept(`library-${version}.json`)));

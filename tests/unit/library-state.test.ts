@@ -10,6 +10,7 @@ import {
   type SourceId,
 } from '../../src/lib/core/items';
 import { NO_CHOICES, type Step } from '../../src/lib/core/plan';
+import { newPlayer, targetId, type PlayerId, type Target } from '../../src/lib/core/library';
 import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
 import { CHUNK_ITEMS, LibraryStorage, LookingOnError } from '../../src/lib/io/storage/library-storage';
 import { OpenError, openItem } from '../../src/lib/io/take-in/open-item';
@@ -33,6 +34,8 @@ beforeEach(() => {
   writes.length = 0;
 });
 
+const ATTIC = newPlayer('attic' as PlayerId, 'attic');
+const DEVICE = targetId(ATTIC.id, 'device');
 const kept = (name: string) => readFileSync(new URL(`../kept/${name}`, import.meta.url), 'utf8');
 const adding = (items: readonly Item[]) => items.map((item) => ({ id: item.id, before: null, after: item }));
 const many = (count: number) =>
@@ -108,17 +111,23 @@ describe('what a library keeps', () => {
     databases.set('lectorum-home-library', store);
     store.set('head', JSON.parse(kept('library-2.json')));
     store.set('items:0', JSON.parse(kept('items-2.json')));
+    const head = { version: JOURNAL_VERSION, id: 'run', state: 'stopped', placedBefore: [], stepCount: 0 };
+    databases.set('lectorum-home-journals', new Map([['attic:head', head]]));
     const library = await reopened();
     const before = library.items;
     expect(before[0]?.edits.fields).toMatchObject({ album: 'Wick', date: '2017' });
     await library.flush();
-    expect(writes.slice(0, 2)).toEqual(['lectorum-home-said 0', 'lectorum-home-library items:0']);
-    expect(store.get('items:0')).toEqual([
+    const records = writes.filter((write) => !write.includes('journals'));
+    expect(records.slice(0, 2)).toEqual(['lectorum-home-said 0', 'lectorum-home-bases attic.device 0']);
+    expect(records.indexOf('lectorum-home-library items:0')).toBeGreaterThan(1);
+    expect(JSON.parse(store.get('items:0') as string)).toEqual([
       expect.not.objectContaining({ edits: expect.anything() as unknown }),
     ]);
     writes.length = 0;
     const again = await reopened();
     expect(again.items).toEqual(before);
+    expect(again.baseOf(DEVICE)).toHaveLength(2);
+    expect(await again.storage.loadJournal(DEVICE)).toMatchObject({ id: 'run', state: 'stopped' });
     expect(writes).toEqual([]);
     again.act('Put back', again.items, (item) => ({ ...item, edits: {}, settled: null, identity: null }));
     await again.flush();
@@ -155,8 +164,8 @@ describe('what a library keeps', () => {
     library.put(adding(many(2)));
     await library.flush();
     const records = databases.get('lectorum-home-library');
-    const record = records?.get('items:0') as readonly unknown[];
-    records?.set('items:0', [...record, record[0]]);
+    const record = JSON.parse(records?.get('items:0') as string) as readonly unknown[];
+    records?.set('items:0', JSON.stringify([...record, record[0]]));
     expect(titles(await reopened())).toEqual(['T0', 'T1']);
   });
 
@@ -181,7 +190,8 @@ describe('what a library keeps', () => {
     library.setFeeds([]);
     library.setWatched([]);
     library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
-    library.setPlace('attic', 'attic', { placed: [], choices: NO_CHOICES });
+    library.setChoices(ATTIC, ATTIC.targets[0] as Target, NO_CHOICES);
+    library.setBase(DEVICE, []);
     await library.merge('Read in', head, many(5));
     expect(library.undo()).toBeNull();
     expect(library.redo()).toBeNull();
@@ -198,8 +208,8 @@ describe('what a library keeps', () => {
       () => storage.keepFile('s' as SourceId, 'a', new Blob([])),
       () => storage.dropFile('s' as SourceId, 'a'),
       () => storage.keepPicture(picture, new Blob([])),
-      () => storage.dropJournal('attic'),
-      () => storage.saveOutcomes('attic', [], 0),
+      () => storage.dropJournal(DEVICE),
+      () => storage.saveOutcomes(DEVICE, [], 0),
     ])
       await expect(write()).rejects.toThrow(LookingOnError);
     expect(writes).toEqual([]);
@@ -250,17 +260,14 @@ describe('a library as a file', () => {
     const picture = { id: 'p1' as PictureId, mime: 'image/jpeg', bytes: 3, width: 1, height: 1 };
     await library.storage.keepPicture(picture.id, new Blob([JPEG]));
     library.put(adding([...makeAlbum(2), makeItem('with', {}, { edits: { pictures: { front: picture } } })]));
-    library.setPlace('attic', 'attic', {
-      placed: [],
-      choices: { ...NO_CHOICES, leftOut: ['with' as ItemId] },
-    });
+    library.setChoices(ATTIC, ATTIC.targets[0] as Target, { ...NO_CHOICES, leftOut: ['with' as ItemId] });
     const file = new File([await exportLibrary(library)], 'x.zip');
     const other = new Library('elsewhere');
     other.put(adding(many(1)));
     expect(await readIn(other, file)).toBe(3);
     expect(other.items).toHaveLength(4);
     expect(await (await other.storage.findPicture(picture.id))?.arrayBuffer()).toEqual(JPEG.buffer);
-    expect(other.placeOf('attic', 'attic').choices.leftOut).toEqual(['with']);
+    expect(other.playerOf(ATTIC.id, 'attic').targets[0]?.choices.leftOut).toEqual(['with']);
     expect(other.undo()?.label).toBe('Read in x.zip');
     expect(titles(other)).toEqual(['T0']);
   });
@@ -296,7 +303,7 @@ test('a journal is kept in parts, and found again with what came of it', async (
     outcomes: [],
     placedBefore: [],
   };
-  await storage.startJournal('attic', journal);
+  await storage.startJournal(DEVICE, journal);
   const outcomes: Outcome[] = Array.from({ length: 201 }, () => ({
     type: 'done',
     was: null,
@@ -304,14 +311,41 @@ test('a journal is kept in parts, and found again with what came of it', async (
     made: [],
     put: null,
   }));
-  await storage.saveOutcomes('attic', outcomes, 0);
+  await storage.saveOutcomes(DEVICE, outcomes, 0);
   writes.length = 0;
-  await storage.saveOutcomes('attic', outcomes, 200);
-  expect(writes).toEqual(['lectorum-home-journals attic:outcomes:1']);
-  expect(await storage.loadJournal('attic')).toEqual({ ...journal, outcomes });
-  expect(await storage.loadJournal('folder')).toBeNull();
-  await storage.dropJournal('attic');
-  expect(await storage.loadJournal('attic')).toBeNull();
+  await storage.saveOutcomes(DEVICE, outcomes, 200);
+  expect(writes).toEqual(['lectorum-home-journals attic.device:outcomes:1']);
+  expect(await storage.loadJournal(DEVICE)).toEqual({ ...journal, outcomes });
+  expect(await storage.loadJournal(targetId(ATTIC.id, 'folder'))).toBeNull();
+  await storage.startJournal(DEVICE, { ...journal, id: 'next', startedAt: 9 });
+  expect(await storage.loadPast(DEVICE)).toEqual([
+    { id: 'r', startedAt: 1, endedAt: null, takenBack: false, done: 201, failed: 0 },
+  ]);
+  expect(await storage.loadJournal(DEVICE)).toMatchObject({ id: 'next', outcomes: [] });
+  await storage.dropJournal(DEVICE);
+  expect(await storage.loadJournal(DEVICE)).toBeNull();
+  expect(await storage.loadPast(DEVICE)).toEqual([]);
+});
+
+test('what lies at a target is kept in parts, beside the head', async () => {
+  const library = new Library('home');
+  const placed = Array.from({ length: 1200 }, (_, index) => ({
+    path: `a/${index}.mp3`,
+    item: null,
+    signature: 's',
+    size: index,
+    digest: null,
+  }));
+  library.setBase(DEVICE, placed);
+  await library.flush();
+  expect(JSON.stringify(databases.get('lectorum-home-library')?.get('head'))).not.toContain('a/7.mp3');
+  expect((await reopened()).baseOf(DEVICE)).toEqual(placed);
+  library.setBase(DEVICE, placed.slice(0, 3));
+  await library.flush();
+  expect((await reopened()).baseOf(DEVICE)).toEqual(placed.slice(0, 3));
+  library.setBase(DEVICE, []);
+  await library.flush();
+  expect(databases.get('lectorum-home-bases')?.size).toBe(0);
 });
 
 test('each job in hand has a line and a cancel of its own', () => {

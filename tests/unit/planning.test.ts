@@ -9,6 +9,7 @@ import {
   type PlayerScan,
   type ThereFile,
 } from '../../src/lib/core/plan';
+import type { TargetId } from '../../src/lib/core/library';
 import type { Journal } from '../../src/lib/core/run';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { PlanClient } from '../../src/lib/workers/plan-client';
@@ -89,14 +90,14 @@ describe('the planner', () => {
     const placed = [{ path: 'Music/x.mp3', item: null, signature: 's', size: 1, digest: null }];
     await client.base(placed, client.generation);
     await client.plan({ rulebook, choices: NO_CHOICES, token: 'seen' }, client.generation);
-    const start = { library: 'home', place: 'attic' as const, journal: { id: 'j', startedAt: 5 } };
+    const start = { library: 'home', target: 'attic.device' as TargetId, journal: { id: 'j', startedAt: 5 } };
     await expect(client.begin({ ...start, token: 'another' })).rejects.toThrow('made anew');
     expect(kept).toEqual([]);
     await client.begin({ ...start, token: 'seen' });
     expect(kept).toEqual([
       [
         'home',
-        'attic',
+        'attic.device',
         expect.objectContaining({
           id: 'j',
           startedAt: 5,

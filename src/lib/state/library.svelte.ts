@@ -2,6 +2,7 @@ import {
   EMPTY_HISTORY,
   changeParts,
   mergeParts,
+  newPlayer,
   record,
   redo,
   saidOf,
@@ -14,8 +15,10 @@ import {
   type HeadParts,
   type LibraryHead,
   type PartChange,
-  type PlaceRecord,
-  type Place,
+  type Player,
+  type PlayerId,
+  type Target,
+  type TargetId,
 } from '$lib/core/library';
 import {
   editItem,
@@ -30,7 +33,7 @@ import type { ItemChange } from '$lib/core/browse';
 import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
-import { NO_CHOICES } from '$lib/core/plan';
+import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
 import { CHUNK_ITEMS, LibraryStorage, SAID_ITEMS } from '$lib/io/storage/library-storage';
 import { WriteBehind } from './write-behind';
 
@@ -44,14 +47,18 @@ const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 
-const EMPTY_PLACE: PlaceRecord = { placed: [], choices: NO_CHOICES };
+/** What is there of a target that no run wrote to. */
+const NOTHING: readonly PlacedFile[] = [];
+
+type Kept = `items ${number}` | `said ${number}` | `base ${string}` | 'head';
 
 /** The items of one library, their edits with undo, and what is kept of them in the browser. */
 export class Library {
   items = $state.raw<readonly Item[]>([]);
   sources = $state.raw<readonly Source[]>([]);
   arrivals = $state.raw<readonly Arrival[]>([]);
-  players = $state.raw<LibraryHead['players']>({});
+  players = $state.raw<LibraryHead['players']>([]);
+  bases = $state.raw<LibraryHead['bases']>([]);
   /** Kinds set for folders or learnt from corrections. */
   folderKinds = $state.raw<readonly FolderKind[]>([]);
   feeds = $state.raw<readonly Feed[]>([]);
@@ -74,7 +81,7 @@ export class Library {
   private saidIn = new Map<ItemId, number>();
   /** Items of each record of edits, those that nothing is said of any more included. */
   private saidRecords: ItemId[][] = [];
-  private readonly behind: WriteBehind<`items ${number}` | `said ${number}` | 'head'>;
+  private readonly behind: WriteBehind<Kept>;
 
   constructor(readonly name: string) {
     this.storage = new LibraryStorage(name, () => this.mayWrite);
@@ -124,7 +131,9 @@ export class Library {
   }
 
   private putParts(parts: readonly PartChange[]): void {
-    if (parts.length > 0) this.changeHead(() => this.setParts(changeParts(this.headParts(), parts)));
+    if (parts.length === 0) return;
+    this.changeHead(() => this.setParts(changeParts(this.headParts(), parts)));
+    for (const { part, key } of parts) if (part === 'bases') this.behind.mark(`base ${key}`);
   }
 
   /** Tells of every change of items: of each what it was and is, or null where all of them may be others. */
@@ -211,14 +220,15 @@ export class Library {
 
   /** Everything that is kept beside the items, as it stands. */
   headParts(): HeadParts {
-    const { sources, arrivals, players, folderKinds, feeds, watched, lists } = this;
-    return { sources, arrivals, players, folderKinds, feeds, watched, lists };
+    const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists } = this;
+    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists };
   }
 
   private setParts(parts: HeadParts): void {
     this.sources = parts.sources;
     this.arrivals = parts.arrivals;
     this.players = parts.players;
+    this.bases = parts.bases;
     this.folderKinds = parts.folderKinds;
     this.feeds = parts.feeds;
     this.watched = parts.watched;
@@ -246,13 +256,26 @@ export class Library {
     );
   }
 
-  placeOf(player: string, place: Place): PlaceRecord {
-    return this.players[player]?.places[place] ?? EMPTY_PLACE;
+  /** A player, as it is kept or as it is before anything was decided for it. */
+  playerOf(id: PlayerId, rulebook: string): Player {
+    return this.players.find((player) => player.id === id) ?? newPlayer(id, rulebook);
   }
 
-  setPlace(player: string, place: Place, record: PlaceRecord): void {
-    const places = { ...this.players[player]?.places, [place]: record };
-    this.changeHead(() => (this.players = { ...this.players, [player]: { places } }));
+  setChoices(player: Player, { id }: Target, choices: PlayerChoices): void {
+    const targets = player.targets.map((target) => (target.id === id ? { ...target, choices } : target));
+    const rest = this.players.filter((other) => other.id !== player.id);
+    this.changeHead(() => (this.players = [...rest, { ...player, targets }]));
+  }
+
+  /** What we know that our runs left at a target. */
+  baseOf(id: TargetId): readonly PlacedFile[] {
+    return this.bases.find(({ target }) => target === id)?.placed ?? NOTHING;
+  }
+
+  setBase(target: TargetId, placed: readonly PlacedFile[]): void {
+    if (!this.mayWrite) return;
+    this.bases = [...this.bases.filter((base) => base.target !== target), { target, placed }];
+    this.behind.mark(`base ${target}`);
   }
 
   /** Changes something that is kept beside the items. A tab that only looks on changes nothing. */
@@ -353,13 +376,16 @@ export class Library {
     await this.behind.flush();
     if (this.keepFailure !== null) return;
     this.apart = true;
+    for (const { id } of this.players) await this.storage.moveJournals(id);
+    for (const { target } of this.bases) this.behind.mark(`base ${target}`);
     for (let index = 0; index < this.chunks.length; index++) this.behind.mark(`items ${index}`);
     this.behind.mark('head');
   }
 
-  private async keep(key: `items ${number}` | `said ${number}` | 'head'): Promise<void> {
+  private async keep(key: Kept): Promise<void> {
     if (key === 'head') return this.keepHead();
-    const [what, index] = key.split(' ') as ['items' | 'said', string];
+    const [what, index] = key.split(' ') as ['items' | 'said' | 'base', string];
+    if (what === 'base') return this.storage.saveBase(index as TargetId, this.baseOf(index as TargetId));
     return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
   }
 

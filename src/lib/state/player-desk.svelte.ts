@@ -1,4 +1,4 @@
-import type { Place, PlaceRecord } from '$lib/core/library';
+import type { PastRun, Player, PlayerId, Target, TargetId } from '$lib/core/library';
 import { editItem, type Edits, type Item, type ItemId, type SourceId } from '$lib/core/items';
 import {
   NO_CHOICES,
@@ -35,7 +35,8 @@ const ZIP_NAME = 'attic.zip';
 /** One player: what it lists, the plan and rehearsal for it, runs, and the proof afterwards. */
 export class PlayerDesk {
   readonly rulebook: Rulebook = RULEBOOKS.attic;
-  place = $state<Place>('attic');
+  readonly id = this.rulebook.id as PlayerId;
+  targetId = $state<TargetId | null>(null);
   /** What a screen shows of the plan; the plan itself stays in its worker. */
   plan = $state.raw<PlanDigest | null>(null);
   planning = $state(false);
@@ -44,6 +45,8 @@ export class PlayerDesk {
   /** Why the player could not be looked at. */
   trouble = $state<string | null>(null);
   journal = $state.raw<Journal | null>(null);
+  /** Runs before the last one, the latest first. */
+  past = $state.raw<readonly PastRun[]>([]);
   proof = $state.raw<Proof | null>(null);
   running = $state(false);
   folder = $state.raw<FileSystemDirectoryHandle | null>(null);
@@ -67,14 +70,26 @@ export class PlayerDesk {
     this.mirror = new ItemMirror(library, (item) => toPlanItem(item, outgoingOf));
   }
 
-  /** Looks at the place afresh: what lies there, and the journal of the last run. */
-  async open(place: Place = this.place): Promise<void> {
-    this.place = place;
+  get player(): Player {
+    return this.library.playerOf(this.id, this.rulebook.id);
+  }
+
+  /** Where the next run writes: the device itself until another one is chosen. */
+  get target(): Target {
+    const { targets } = this.player;
+    return targets.find(({ id }) => id === this.targetId) ?? (targets[0] as Target);
+  }
+
+  /** Looks at a target afresh: what lies there, and the journal of the last run. */
+  async open(target: TargetId = this.target.id): Promise<void> {
+    const { storage } = this.library;
+    this.targetId = target;
     this.proof = null;
     this.plan = null;
-    this.folder = await this.library.storage.findHandle(FOLDER_KEY);
-    this.zip = place === 'zip' ? await findZip() : null;
-    this.journal = await this.library.storage.loadJournal(place);
+    this.folder = await storage.findHandle(FOLDER_KEY);
+    this.zip = this.target.type === 'zip' ? await findZip() : null;
+    this.journal = await storage.loadJournal(target);
+    this.past = await storage.loadPast(target);
     this.keepPlaced();
     await this.look();
   }
@@ -98,10 +113,6 @@ export class PlayerDesk {
     this.timer = setTimeout(() => void this.planNow(), SETTLE);
   }
 
-  get record(): PlaceRecord {
-    return this.library.placeOf(this.rulebook.id, this.place);
-  }
-
   /** One run at a time, and none in a tab that only looks on. */
   private get mayStart(): boolean {
     return !this.running && this.library.mayWrite;
@@ -109,32 +120,32 @@ export class PlayerDesk {
 
   /** What lies there by our hand. The journal knows it at every point of a run, the record after it. */
   private readonly placed: readonly PlacedFile[] = $derived.by(() => {
-    if (this.place === 'zip') return [];
-    return this.journal ? placedBy(this.journal) : this.record.placed;
+    if (this.target.type === 'zip') return [];
+    return this.journal ? placedBy(this.journal) : this.library.baseOf(this.target.id);
   });
 
   /** Brings the record up to what the journal says: the page may have gone while its run went on. */
   private keepPlaced(): void {
-    const { placed, record } = this;
-    if (this.place === 'zip' || JSON.stringify(placed) === JSON.stringify(record.placed)) return;
-    this.library.setPlace(this.rulebook.id, this.place, { ...record, placed });
+    const { placed, target } = this;
+    const base = this.library.baseOf(target.id);
+    if (target.type === 'zip' || placed === base || JSON.stringify(placed) === JSON.stringify(base)) return;
+    this.library.setBase(target.id, placed);
   }
 
   choose(add: Partial<PlayerChoices>): void {
-    const { placed, choices } = this.record;
     const merged = Object.fromEntries(
-      Object.entries(choices).map(([name, list]) => [
+      Object.entries(this.target.choices).map(([name, list]) => [
         name,
         [...(list as unknown[]), ...((add[name as keyof PlayerChoices] ?? []) as unknown[])],
       ]),
     ) as unknown as PlayerChoices;
-    this.library.setPlace(this.rulebook.id, this.place, { placed, choices: merged });
+    this.library.setChoices(this.player, this.target, merged);
     this.planSoon();
   }
 
-  /** Takes every decision for this place back: what was left out, shortened, to be replaced or renamed. */
+  /** Takes every decision for this target back: what was left out, shortened, to be replaced or renamed. */
   forgetChoices(): void {
-    this.library.setPlace(this.rulebook.id, this.place, { ...this.record, choices: NO_CHOICES });
+    this.library.setChoices(this.player, this.target, NO_CHOICES);
     this.planSoon();
   }
 
@@ -163,18 +174,20 @@ export class PlayerDesk {
   /** Writes to this folder from now on. What runs put into another one says nothing of it. */
   async useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
     const { storage } = this.library;
-    if (!this.mayStart) return;
+    const target = this.player.targets.find(({ type }) => type === 'folder');
+    if (!this.mayStart || !target) return;
     const isSame = this.folder !== null && (await this.folder.isSameEntry(handle));
     if (!isSame) {
       if (this.unfinished) {
         this.work.say('The last run into the folder is unfinished: resume it or take it back first', true);
         return;
       }
-      await storage.dropJournal('folder');
-      this.library.setPlace(this.rulebook.id, 'folder', { placed: [], choices: NO_CHOICES });
+      await storage.dropJournal(target.id);
+      this.library.setChoices(this.player, target, NO_CHOICES);
+      this.library.setBase(target.id, []);
     }
     await storage.keepHandle(FOLDER_KEY, handle);
-    await this.open('folder');
+    await this.open(target.id);
   }
 
   /** Applies the plan on show. */
@@ -187,7 +200,7 @@ export class PlayerDesk {
       await this.planner.begin({
         token: this.token,
         library: this.library.name,
-        place: this.place,
+        target: this.target.id,
         journal: { id: newId(), startedAt: Date.now() },
       });
     } catch (error) {
@@ -207,7 +220,7 @@ export class PlayerDesk {
     const journal = this.journal;
     if (!journal || !this.mayStart) return;
     const result = await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
-    this.journal = await this.library.storage.loadJournal(this.place);
+    this.journal = await this.library.storage.loadJournal(this.target.id);
     this.keepPlaced();
     this.proof = null;
     if (result.type !== 'takenBack') return this.failed(result);
@@ -248,7 +261,7 @@ export class PlayerDesk {
   /** @param steps how many the run has */
   private async apply(steps: number): Promise<void> {
     const result = await this.inWorker(`${this.rulebook.name} run`, steps, 'apply');
-    const after = await this.library.storage.loadJournal(this.place);
+    const after = await this.library.storage.loadJournal(this.target.id);
     this.journal = after;
     this.keepPlaced();
     await this.library.flush();
@@ -258,12 +271,13 @@ export class PlayerDesk {
       result.state === 'stopped' || totalsOf(after).failed > 0,
     );
     await this.refresh();
-    if (this.place === 'attic' && result.state === 'finished') await this.readProof();
+    if (this.target.type === 'device' && result.state === 'finished') await this.readProof();
   }
 
   private async refresh(): Promise<void> {
-    this.journal = await this.library.storage.loadJournal(this.place);
-    this.zip = this.place === 'zip' ? await findZip() : null;
+    this.journal = await this.library.storage.loadJournal(this.target.id);
+    this.past = await this.library.storage.loadPast(this.target.id);
+    this.zip = this.target.type === 'zip' ? await findZip() : null;
     await this.look();
   }
 
@@ -300,7 +314,7 @@ export class PlayerDesk {
     this.running = true;
     const job = this.work.start(label, total, type === 'apply' ? () => this.cancel() : null);
     try {
-      const request = { type, library: this.library.name, place: this.place, target: this.target() };
+      const request = { type, library: this.library.name, target: this.target.id, at: this.whereabouts() };
       return await this.runner.do(request, (ended) => job.progress(ended));
     } finally {
       job.end();
@@ -308,9 +322,10 @@ export class PlayerDesk {
     }
   }
 
-  private target(): RunTarget {
-    if (this.place === 'attic') return { type: 'attic' };
-    if (this.place === 'zip') return { type: 'zip', name: ZIP_NAME };
+  private whereabouts(): RunTarget {
+    const { type } = this.target;
+    if (type === 'device') return { type: 'attic' };
+    if (type === 'zip') return { type: 'zip', name: ZIP_NAME };
     if (!this.folder) throw new RangeError('no folder is chosen');
     return { type: 'folder', handle: this.folder };
   }
@@ -340,7 +355,7 @@ export class PlayerDesk {
       await this.planner.update(changed, removed, generation);
       await this.tellPlace(generation);
       const { rulebook } = this;
-      const { choices } = this.record;
+      const { choices } = this.target;
       this.token = newId();
       return await this.planner.plan({ rulebook, choices, token: this.token }, generation);
     } catch (error) {
@@ -363,7 +378,8 @@ export class PlayerDesk {
     this.lookedAt = generation;
     this.trouble = null;
     try {
-      await this.planner.look(this.place === 'folder' && !this.folder ? null : this.target(), generation);
+      const unchosen = this.target.type === 'folder' && !this.folder;
+      await this.planner.look(unchosen ? null : this.whereabouts(), generation);
     } catch (error) {
       // A place that does not answer counts as empty, and says so.
       if (!(error instanceof WorkerError && error.code === 'failed')) throw error;

@@ -101,7 +101,7 @@ export class Session {
       this.phase = 'open';
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
       void navigator.storage?.persist?.();
-      await this.desk.open('attic');
+      await this.desk.open();
     } catch (error) {
       this.trouble = error instanceof Error ? error.message : String(error);
       this.phase = 'failed';

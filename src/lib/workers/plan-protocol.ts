@@ -1,5 +1,5 @@
 import type { ItemId } from '$lib/core/items';
-import type { Place } from '$lib/core/library';
+import type { TargetId } from '$lib/core/library';
 import type { PlacedFile, PlanInput, PlanItem } from '$lib/core/plan';
 import type { Journal } from '$lib/core/run';
 import type { RunTarget } from './run-protocol';
@@ -31,6 +31,6 @@ export interface PlanStart {
   /** Of the plan that the curator saw. */
   readonly token: string;
   readonly library: string;
-  readonly place: Place;
+  readonly target: TargetId;
   readonly journal: Pick<Journal, 'id' | 'startedAt'>;
 }

@@ -1,4 +1,5 @@
 import type { ItemId } from '$lib/core/items';
+import type { TargetId } from '$lib/core/library';
 import {
   aboutItems,
   digestOf,
@@ -21,7 +22,7 @@ export interface PlanOutside {
   list(target: RunTarget): Promise<readonly ThereFile[]>;
   /** What the player itself shows. */
   scan(): Promise<PlayerScan>;
-  keepJournal(library: string, place: string, journal: Journal): Promise<void>;
+  keepJournal(library: string, target: TargetId, journal: Journal): Promise<void>;
 }
 
 /** Plans for whoever asks through a port. */
@@ -79,9 +80,9 @@ class Planner {
     return digestOf(plan, rulebook);
   }
 
-  private async begin({ token, library, place, journal }: PlanStart): Promise<null> {
+  private async begin({ token, library, target, journal }: PlanStart): Promise<null> {
     if (this.made?.token !== token) throw new Error('the plan was made anew in between');
-    await this.outside.keepJournal(library, place, {
+    await this.outside.keepJournal(library, target, {
       ...journal,
       version: JOURNAL_VERSION,
       endedAt: null,

@@ -11,9 +11,6 @@ servePlanning(self as unknown as Port, {
     return target.type === 'folder' ? new FolderStore(target.handle).list() : [];
   },
   scan: () => new AtticStore().scan(),
-  keepJournal: (library, place, journal) =>
-    withRunLock(library, place, async (storage) => {
-      await storage.dropJournal(place);
-      await storage.startJournal(place, journal);
-    }),
+  keepJournal: (library, target, journal) =>
+    withRunLock(library, target, (storage) => storage.startJournal(target, journal)),
 });

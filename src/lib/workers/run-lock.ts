@@ -1,3 +1,4 @@
+import type { TargetId } from '$lib/core/library';
 import { LibraryStorage } from '$lib/io/storage/library-storage';
 
 /** Milliseconds that a run of another tab is given to come to its end. */
@@ -9,13 +10,13 @@ export class RunElsewhereError extends Error {
 }
 
 /**
- * One run at a place, whichever tab it began in: a tab that took the library over waits for the other's step. The
+ * One run at a target, whichever tab it began in: a tab that took the library over waits for the other's step. The
  * storage can be written to while the lock is held, and not after.
  * @throws {RunElsewhereError} when the other does not come to its end
  */
 export async function withRunLock<T>(
   library: string,
-  place: string,
+  target: TargetId,
   act: (storage: LibraryStorage) => Promise<T>,
 ): Promise<T> {
   let holds = false;
@@ -31,7 +32,7 @@ export async function withRunLock<T>(
   if (!navigator.locks) return locked();
   try {
     const signal = AbortSignal.timeout(PATIENCE);
-    return await navigator.locks.request(`lectorum-run-${library}-${place}`, { signal }, locked);
+    return await navigator.locks.request(`lectorum-run-${library}-${target}`, { signal }, locked);
   } catch (error) {
     if (error instanceof DOMException && error.name === 'TimeoutError')
       throw new RunElsewhereError('a run of another tab is under way there');

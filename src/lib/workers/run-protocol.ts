@@ -1,7 +1,7 @@
-import type { Place } from '$lib/core/library';
+import type { TargetId } from '$lib/core/library';
 import type { FailureCode, RunEnd, TakenBack } from '$lib/core/run';
 
-/** Where a run's store is. */
+/** Where the store of a target is. */
 export type RunTarget =
   | { readonly type: 'attic' }
   | { readonly type: 'folder'; readonly handle: FileSystemDirectoryHandle }
@@ -9,8 +9,8 @@ export type RunTarget =
 
 interface Addressed {
   readonly library: string;
-  readonly place: Place;
-  readonly target: RunTarget;
+  readonly target: TargetId;
+  readonly at: RunTarget;
 }
 
 /** The journal itself is not sent: the worker finds it in the library's storage, where it also goes on. */

@@ -7,6 +7,7 @@ import {
   type Outcome,
   type Store,
 } from '$lib/core/run';
+import type { TargetId } from '$lib/core/library';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import { AtticStore } from '$lib/io/stores/attic-store';
@@ -27,7 +28,9 @@ serveAnswers<RunRequest, RunPart>(self as unknown as Port, async (request, tellP
   cancelled = false;
   try {
     const progress = sparing(tellPart);
-    return await withRunLock(request.library, request.place, (storage) => handle(request, storage, progress));
+    return await withRunLock(request.library, request.target, (storage) =>
+      handle(request, storage, progress),
+    );
   } catch (error) {
     if (error instanceof RunElsewhereError)
       return { type: 'failed', code: 'elsewhere', detail: error.message } satisfies RunResult;
@@ -45,24 +48,24 @@ async function handle(
   storage: LibraryStorage,
   progress: TellProgress,
 ): Promise<RunResult> {
-  const journal = await storage.loadJournal(request.place);
+  const journal = await storage.loadJournal(request.target);
   if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
-  if (request.target.type === 'zip')
-    return handleZip(request.type, request.target.name, journal, request.place, storage, progress);
-  const store = openStore(request.target);
+  if (request.at.type === 'zip')
+    return handleZip(request.type, request.at.name, journal, request.target, storage, progress);
+  const store = openStore(request.at);
   switch (request.type) {
     case 'apply':
-      return apply(journal, store, request.place, storage, progress);
+      return apply(journal, store, request.target, storage, progress);
     case 'takeBack':
-      return takeRunBack(journal, store, request.place, storage, progress);
+      return takeRunBack(journal, store, request.target, storage, progress);
     case 'takeAsGood':
       await takeAsGood(journal, store);
       return { type: 'good' };
   }
 }
 
-function openStore(target: Exclude<RunTarget, { type: 'zip' }>): Store<Blob> {
-  return target.type === 'attic' ? new AtticStore() : new FolderStore(target.handle);
+function openStore(at: Exclude<RunTarget, { type: 'zip' }>): Store<Blob> {
+  return at.type === 'attic' ? new AtticStore() : new FolderStore(at.handle);
 }
 
 /** A ZIP has no half: a broken one begins anew, and taking it back throws it away. */
@@ -70,20 +73,20 @@ async function handleZip(
   type: RunRequest['type'],
   name: string,
   journal: Journal,
-  place: string,
+  target: TargetId,
   storage: LibraryStorage,
   progress: TellProgress,
 ): Promise<RunResult> {
   if (type !== 'apply') {
     await dropZips();
-    await endJournal(storage, place, journal, 'takenBack');
+    await endJournal(storage, target, journal, 'takenBack');
     return type === 'takeBack'
       ? { type: 'takenBack', undone: journal.outcomes.length, left: [] }
       : { type: 'good' };
   }
   const file = await createZipFile(name);
   const store = new ZipStore(await file.createWritable());
-  const end = await apply({ ...journal, outcomes: [] }, store, place, storage, progress);
+  const end = await apply({ ...journal, outcomes: [] }, store, target, storage, progress);
   await store.close();
   if (end.type === 'applied' && end.state !== 'finished') await dropZips();
   return end;
@@ -92,52 +95,52 @@ async function handleZip(
 async function apply(
   journal: Journal,
   store: Store<Blob>,
-  place: string,
+  target: TargetId,
   storage: LibraryStorage,
   progress: TellProgress,
 ): Promise<RunResult> {
   const running: Journal = { ...journal, state: 'running', reason: null, endedAt: null };
-  await storage.saveJournalHead(place, running);
+  await storage.saveJournalHead(target, running);
   const { state, reason, outcomes } = await applyRun(running, store, {
     content: (step) => makeContent(step, storage),
     check: (step, written) => checkWritten(step, written, storage),
     digest: digestOf,
-    save: saving(place, storage),
+    save: saving(target, storage),
     progress,
     isCancelled: () => cancelled,
   });
-  await storage.saveJournalHead(place, { ...running, outcomes, state, reason, endedAt: Date.now() });
+  await storage.saveJournalHead(target, { ...running, outcomes, state, reason, endedAt: Date.now() });
   return { type: 'applied', state, reason };
 }
 
 async function takeRunBack(
   journal: Journal,
   store: Store<Blob>,
-  place: string,
+  target: TargetId,
   storage: LibraryStorage,
   progress: TellProgress,
 ): Promise<RunResult> {
   // Noted first: from here on the run cannot go on, only be taken back to its end.
-  await storage.saveJournalHead(place, { ...journal, state: 'takingBack' });
+  await storage.saveJournalHead(target, { ...journal, state: 'takingBack' });
   const taken = await takeBack(journal, store, {
     digest: digestOf,
-    save: saving(place, storage),
+    save: saving(target, storage),
     progress,
   });
-  await endJournal(storage, place, journal, 'takenBack');
+  await endJournal(storage, target, journal, 'takenBack');
   return { type: 'takenBack', ...taken };
 }
 
-const saving = (place: string, storage: LibraryStorage) => (all: readonly Outcome[], changed: number) =>
-  storage.saveOutcomes(place, all, changed);
+const saving = (target: TargetId, storage: LibraryStorage) => (all: readonly Outcome[], changed: number) =>
+  storage.saveOutcomes(target, all, changed);
 
 async function endJournal(
   storage: LibraryStorage,
-  place: string,
+  target: TargetId,
   journal: Journal,
   state: Journal['state'],
 ): Promise<void> {
-  await storage.saveJournalHead(place, { ...journal, state, endedAt: Date.now() });
+  await storage.saveJournalHead(target, { ...journal, state, endedAt: Date.now() });
 }
 
 /** Lets a word through only now and then. */

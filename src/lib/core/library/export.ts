@@ -51,13 +51,23 @@ const isObject = (value: unknown): value is Record<string, unknown> =>
 const isOld = ({ fileFields, edits, facts }: Record<string, unknown>) =>
   isObject(fileFields) && isObject(edits) && isObject(facts);
 
+/** Migrations count on what their version wrote: what is something else stops them somewhere. */
+function migrated(kept: Record<string, unknown>): LibraryHead {
+  try {
+    return migrateHead(kept);
+  } catch (error) {
+    if (error instanceof TypeError) throw new LibraryFileError(`${headFile} is no head of a library`);
+    throw error;
+  }
+}
+
 /** @throws {LibraryFileError} naming the place that is wrong; RangeError for a newer version */
 export function readHead(text: string): LibraryHead {
   const kept = parsed(text, headFile);
   if (!isObject(kept)) throw new LibraryFileError(`${headFile} is no head of a library`);
   if (kept.arrivals !== undefined && !(Array.isArray(kept.arrivals) && kept.arrivals.every(isObject)))
     throw new LibraryFileError(`${headFile}: arrivals is no list of arrivals`);
-  const head = migrateHead(kept);
+  const head = migrated(kept);
   checked(head, headShape, headFile);
   return head;
 }

@@ -11,24 +11,10 @@ import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
 import type { PlacedFile, PlayerChoices } from '../plan';
+import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 3;
-
-export const PLACES = ['attic', 'folder', 'zip'] as const;
-/** Where a run writes: the player itself, a chosen folder laid out for it, or a ZIP. */
-export type Place = (typeof PLACES)[number];
-
-export interface PlaceRecord {
-  /** What runs put there and is there still. */
-  readonly placed: readonly PlacedFile[];
-  readonly choices: PlayerChoices;
-}
-
-/** What the library remembers of one player. */
-export interface PlayerRecord {
-  readonly places: Readonly<Partial<Record<Place, PlaceRecord>>>;
-}
+export const LIBRARY_VERSION = 4;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -37,7 +23,9 @@ export interface LibraryHead {
   readonly chunks: number;
   readonly sources: readonly Source[];
   readonly arrivals: readonly Arrival[];
-  readonly players: Readonly<Record<string, PlayerRecord>>;
+  readonly players: readonly Player[];
+  /** What our runs left at each target. */
+  readonly bases: readonly Base[];
   /** Kinds set for folders, and those that corrections hint at. */
   readonly folderKinds: readonly FolderKind[];
   readonly feeds: readonly Feed[];
@@ -49,7 +37,8 @@ export interface LibraryHead {
 export const EMPTY_PARTS = {
   sources: [],
   arrivals: [],
-  players: {},
+  players: [],
+  bases: [],
   folderKinds: [],
   feeds: [],
   watched: [],
@@ -61,22 +50,27 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
 /**
  * `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players; version 1 knew no identities; up to version 2
- * several values were one text, and edits of other parts than fields were not part of what was noted of a copy.
+ * several values were one text, and edits of other parts than fields were not part of what was noted of a copy; up to
+ * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
   (old) => ({
     ...EMPTY_PARTS,
+    players: {},
     ...old,
     arrivals: ((old.arrivals ?? []) as object[]).map((arrival) => ({ origin: 'folder', ...arrival })),
     version: 2,
   }),
   (old) => ({
     ...old,
-    players: mapValues((old.players ?? {}) as LibraryHead['players'], ({ places }) => ({
+    players: mapValues((old.players ?? {}) as EarlierPlayers, ({ places }) => ({
       places: mapValues(places, (place) => ({
         ...place,
-        placed: place.placed.map((file) => ({ ...file, signature: earlierSignature(file.signature) })),
+        placed: (place?.placed ?? []).map((file) => ({
+          ...file,
+          signature: earlierSignature(file.signature),
+        })),
       })),
     })),
     watched: ((old.watched ?? []) as LibraryHead['watched']).map((tree) => ({
@@ -85,7 +79,41 @@ const MIGRATIONS: readonly Migration[] = [
     })),
     version: 3,
   }),
+  (old) => ({ ...old, ...playersOf((old.players ?? {}) as EarlierPlayers), version: 4 }),
 ];
+
+/** What up to version 3 was kept of players, by the names of their rulebooks. */
+type EarlierPlayers = Readonly<
+  Record<string, { readonly places: Readonly<Record<string, EarlierPlace | undefined>> }>
+>;
+interface EarlierPlace {
+  readonly placed: readonly PlacedFile[];
+  readonly choices: PlayerChoices;
+}
+
+/** Targets by the names that their places had up to version 3. */
+export const EARLIER_PLACES: Readonly<Record<string, TargetType>> = {
+  attic: 'device',
+  folder: 'folder',
+  zip: 'zip',
+};
+
+function playersOf(old: EarlierPlayers): Pick<LibraryHead, 'players' | 'bases'> {
+  const bases: Base[] = [];
+  const players = Object.entries(old).map(([name, { places }]): Player => {
+    const player = newPlayer(name as PlayerId, name);
+    const choices = new Map<string, PlayerChoices>();
+    for (const [place, record] of Object.entries(places)) {
+      const type = EARLIER_PLACES[place];
+      if (!type || !record) continue;
+      choices.set(type, record.choices);
+      if (record.placed.length > 0) bases.push({ target: targetId(player.id, type), placed: record.placed });
+    }
+    const targets = player.targets.map((one) => ({ ...one, choices: choices.get(one.type) ?? one.choices }));
+    return { ...player, targets };
+  });
+  return { players, bases };
+}
 
 const mapValues = <V, W>(from: Readonly<Record<string, V>>, map: (value: V) => W): Record<string, W> =>
   Object.fromEntries(Object.entries(from).map(([key, value]) => [key, map(value)]));

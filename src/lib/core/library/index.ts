@@ -1,5 +1,7 @@
-export { EMPTY_PARTS, LIBRARY_VERSION, PLACES, migrateHead, migrateItem } from './head';
-export type { HeadParts, LibraryHead, Place, PlaceRecord, PlayerRecord } from './head';
+export { EARLIER_PLACES, EMPTY_PARTS, LIBRARY_VERSION, migrateHead, migrateItem } from './head';
+export { newPlayer, targetId } from './players';
+export type { Base, PastRun, Player, PlayerId, Target, TargetId } from './players';
+export type { HeadParts, LibraryHead } from './head';
 export {
   EXPORT_CHUNK,
   LIMITS,

@@ -93,7 +93,8 @@ describe('what comes from outside is checked', () => {
   test('an older head is migrated, a newer one refused', () => {
     expect(migrateHead({ version: 0, chunks: 0, sources: [], arrivals: [] })).toMatchObject({
       version: LIBRARY_VERSION,
-      players: {},
+      players: [],
+      bases: [],
     });
     expect(() => migrateHead({ version: LIBRARY_VERSION + 1 })).toThrow(RangeError);
   });

@@ -1,5 +1,6 @@
 import { NO_CHOICES } from '../plan';
-import { EMPTY_PARTS, type HeadParts, type PlayerRecord } from './head';
+import { EMPTY_PARTS, type HeadParts } from './head';
+import { newPlayer, type Base, type Player } from './players';
 
 /** One entry of one part of a head before and after an act. Null stands for an entry that is not there. */
 export interface PartChange {
@@ -11,18 +12,18 @@ export interface PartChange {
 
 type Entries = ReadonlyMap<string, unknown>;
 
-const KEYS: { readonly [P in Exclude<keyof HeadParts, 'players'>]: (entry: HeadParts[P][number]) => string } =
-  {
-    sources: ({ id }) => id,
-    arrivals: ({ id }) => id,
-    feeds: ({ id }) => id,
-    lists: ({ id }) => id,
-    watched: ({ source }) => source,
-    folderKinds: ({ source, folder, by }) => `${source}\n${folder}\n${by}`,
-  };
+const KEYS: { readonly [P in keyof HeadParts]: (entry: HeadParts[P][number]) => string } = {
+  sources: ({ id }) => id,
+  arrivals: ({ id }) => id,
+  players: ({ id }) => id,
+  bases: ({ target }) => target,
+  feeds: ({ id }) => id,
+  lists: ({ id }) => id,
+  watched: ({ source }) => source,
+  folderKinds: ({ source, folder, by }) => `${source}\n${folder}\n${by}`,
+};
 
 function entriesOf(parts: HeadParts, part: keyof HeadParts): Entries {
-  if (part === 'players') return new Map(Object.entries(parts.players));
   const keyOf = KEYS[part] as (entry: unknown) => string;
   return new Map((parts[part] as readonly unknown[]).map((entry) => [keyOf(entry), entry]));
 }
@@ -32,9 +33,10 @@ export function mergeParts(mine: HeadParts, theirs: HeadParts): readonly PartCha
   return (Object.keys(EMPTY_PARTS) as (keyof HeadParts)[]).flatMap((part) => {
     const known = entriesOf(mine, part);
     return [...entriesOf(theirs, part)].flatMap(([key, entry]): PartChange[] => {
+      const claim = CLAIMS[part];
       // What a player holds is known better here than from a file.
-      if (part === 'players' && known.has(key)) return [];
-      const after = part === 'players' ? claimed(entry as PlayerRecord) : entry;
+      if (claim && known.has(key)) return [];
+      const after = claim ? claim(entry as never) : entry;
       return [{ part, key, before: known.get(key) ?? null, after }];
     });
   });
@@ -44,19 +46,19 @@ export function mergeParts(mine: HeadParts, theirs: HeadParts): readonly PartCha
  * What a file says of what lies on a player is a claim: it counts only where a digest can prove it, and leaves
  * nothing to be replaced or renamed.
  */
-function claimed({ places }: PlayerRecord): PlayerRecord {
-  return {
-    places: Object.fromEntries(
-      Object.entries(places).map(([place, record]) => [
-        place,
-        {
-          placed: record.placed.filter(({ digest }) => digest !== null),
-          choices: { ...NO_CHOICES, leftOut: record.choices.leftOut, shorten: record.choices.shorten },
-        },
-      ]),
-    ),
-  };
-}
+const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) => HeadParts[P][number] } = {
+  players: ({ id, rulebook, targets }): Player => {
+    const player = newPlayer(id, rulebook);
+    return {
+      ...player,
+      targets: player.targets.map((target) => {
+        const { leftOut = [], shorten = [] } = targets.find((one) => one.id === target.id)?.choices ?? {};
+        return { ...target, choices: { ...NO_CHOICES, leftOut, shorten } };
+      }),
+    };
+  },
+  bases: ({ target, placed }): Base => ({ target, placed: placed.filter(({ digest }) => digest !== null) }),
+};
 
 /** The parts with these entries changed; all others stay, whatever became of them in between. */
 export function changeParts(parts: HeadParts, changes: readonly PartChange[]): HeadParts {
@@ -68,7 +70,7 @@ export function changeParts(parts: HeadParts, changes: readonly PartChange[]): H
       if (after === null) entries.delete(key);
       else entries.set(key, after);
     }
-    next[part] = part === 'players' ? Object.fromEntries(entries) : [...entries.values()];
+    next[part] = [...entries.values()];
   }
   return next as unknown as HeadParts;
 }

@@ -89,18 +89,6 @@ export const object = (
   };
 };
 
-/** An object whose values are all of one shape. */
-export const record =
-  (shape: Shape): Shape =>
-  (value, path) => {
-    if (!isObject(value)) return wrong(path, 'no object');
-    for (const [key, entry] of Object.entries(value)) {
-      const found = id(key, path) ?? shape(entry, `${path}.${key}`);
-      if (found) return found;
-    }
-    return null;
-  };
-
 /** One of several objects, told apart by their `type`. */
 export const union =
   (shapes: Readonly<Record<string, Shape>>): Shape =>

@@ -8,7 +8,8 @@ import {
   type FieldType,
 } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
-import { LIBRARY_VERSION, PLACES } from './head';
+import { LIBRARY_VERSION } from './head';
+import { TARGET_TYPES } from './players';
 import {
   folder,
   id,
@@ -19,7 +20,6 @@ import {
   oneOf,
   optional,
   path,
-  record,
   text,
   union,
   whole,
@@ -148,9 +148,10 @@ const choices = object({
   shorten: list(id),
   renames: list(object({ from: path, to: path })),
 });
-const place = object({ placed: list(placed), choices });
 const player = object({
-  places: object(Object.fromEntries(PLACES.map((name) => [name, optional(place)]))),
+  id,
+  rulebook: id,
+  targets: list(object({ id, type: oneOf(...TARGET_TYPES), choices }), 100),
 });
 
 const episode = object({
@@ -201,7 +202,8 @@ export const headShape: Shape = object({
       setAside: whole(),
     }),
   ),
-  players: record(player),
+  players: list(player, 100),
+  bases: list(object({ target: id, placed: list(placed) }), 1000),
   folderKinds: list(object({ source: id, folder, kind, by: oneOf('rule', 'correction') })),
   feeds: list(feed, 10_000),
   watched: list(

@@ -1,23 +1,35 @@
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
-import { migrateJournal, type Journal, type Outcome } from '$lib/core/run';
-import type { Step } from '$lib/core/plan';
+import { migrateJournal, totalsOf, type Journal, type Outcome } from '$lib/core/run';
+import type { PlacedFile, Step } from '$lib/core/plan';
 import {
+  EARLIER_PLACES,
   LIBRARY_VERSION,
   holdsSaid,
   joinKept,
   migrateHead,
   migrateItem,
   originalOf,
+  targetId,
+  type Base,
   type LibraryHead,
   type Original,
+  type PastRun,
+  type PlayerId,
   type Said,
+  type TargetId,
 } from '$lib/core/library';
 
 /** Items that share one record: one transaction a record is what costs. */
 export const CHUNK_ITEMS = 250;
 const CHUNK_STEPS = 200;
+/** Files of a base that share one record. */
+const CHUNK_PLACED = 500;
+/** Version of a record of a base. Raise it with a migration where it is loaded. */
+const BASE_VERSION = 1;
+/** Past runs that are remembered of a target. */
+const MOST_PAST = 50;
 
 /** Items whose edits share one record: an edit writes no more than that. */
 export const SAID_ITEMS = 25;
@@ -39,7 +51,7 @@ export interface KeptLibrary {
   readonly isOld: boolean;
 }
 
-type Part = 'library' | 'said' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
+type Part = 'library' | 'said' | 'bases' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
 
 /** A write that was refused, since another tab works on the library. */
 export class LookingOnError extends Error {
@@ -64,12 +76,14 @@ export class LibraryStorage {
     const store = this.part('library');
     const kept = await store.getItem<{ readonly version?: number }>('head');
     if (kept === null) return null;
-    const head = migrateHead(kept);
+    const migrated = migrateHead(kept);
+    // Up to version 3 bases were part of the head.
+    const head = kept.version === LIBRARY_VERSION ? { ...migrated, bases: await this.loadBases() } : migrated;
     const { said, records } = await this.loadSaid();
     let isOld = kept.version !== LIBRARY_VERSION;
     const chunks: (readonly Item[])[] = [];
     for (let index = 0; index < head.chunks; index++) {
-      const originals = (await store.getItem<Original[]>(`items:${index}`)) ?? [];
+      const originals = originalsIn(await store.getItem<string | Original[]>(`items:${index}`));
       isOld ||= originals.some(holdsSaid);
       chunks.push(
         originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null)),
@@ -98,21 +112,60 @@ export class LibraryStorage {
     await this.writable('said').setItem(String(index), { version: SAID_VERSION, said });
   }
 
-  async saveHead(head: Omit<LibraryHead, 'version'>): Promise<void> {
+  /** Keeps everything beside the items but bases, which have records of their own. */
+  async saveHead({ bases: _, ...head }: Omit<LibraryHead, 'version'>): Promise<void> {
     await this.writable('library').setItem('head', { version: LIBRARY_VERSION, ...head });
   }
 
+  /** Keeps what our runs left at a target. */
+  async saveBase(target: TargetId, placed: readonly PlacedFile[]): Promise<void> {
+    const store = this.writable('bases');
+    const chunks = chunksOf(placed, CHUNK_PLACED);
+    const before = (await store.getItem<BaseHead>(target))?.chunks ?? 0;
+    for (const [index, chunk] of chunks.entries()) await store.setItem(`${target} ${index}`, chunk);
+    if (chunks.length === 0) await store.removeItem(target);
+    else await store.setItem(target, { version: BASE_VERSION, chunks: chunks.length } satisfies BaseHead);
+    for (let index = chunks.length; index < before; index++) await store.removeItem(`${target} ${index}`);
+  }
+
+  private async loadBases(): Promise<Base[]> {
+    const store = this.part('bases');
+    const bases: Base[] = [];
+    for (const target of (await store.keys()).filter((key) => !key.includes(' '))) {
+      const head = await store.getItem<BaseHead>(target);
+      if (head?.version !== BASE_VERSION)
+        throw new RangeError(`version ${head?.version} of what lies on players is not known here`);
+      const placed: PlacedFile[] = [];
+      for (let index = 0; index < head.chunks; index++)
+        placed.push(...((await store.getItem<PlacedFile[]>(`${target} ${index}`)) ?? []));
+      bases.push({ target: target as TargetId, placed });
+    }
+    return bases;
+  }
+
   /**
-   * Keeps what the items of one record are.
+   * Keeps what the items of one record are, as text: a browser reads that in a third of the time.
    * @param apart what is said of them lies apart; it lies with them where that could not be kept yet
    */
   async saveChunk(index: number, items: readonly Item[], apart = true): Promise<void> {
-    await this.writable('library').setItem(`items:${index}`, apart ? items.map(originalOf) : items);
+    await this.writable('library').setItem(
+      `items:${index}`,
+      JSON.stringify(apart ? items.map(originalOf) : items),
+    );
   }
 
   /** Forgets everything of this library: records, kept files, handles, pictures and journals. */
   async clear(): Promise<void> {
-    for (const part of ['library', 'said', 'files', 'handles', 'pictures', 'journals', 'checks'] as const)
+    for (const part of [
+      'library',
+      'said',
+      'bases',
+      'files',
+      'handles',
+      'pictures',
+      'journals',
+      'checks',
+    ] as const)
       await this.writable(part).clear();
   }
 
@@ -161,46 +214,75 @@ export class LibraryStorage {
     return this.part('pictures').getItem<Blob>(id);
   }
 
-  /** Begins a journal: its steps in chunks, no outcomes yet. */
-  async startJournal(place: string, journal: Journal): Promise<void> {
+  /** Begins a journal: its steps in chunks, no outcomes yet. Of the run before, it is remembered what came of it. */
+  async startJournal(target: TargetId, journal: Journal): Promise<void> {
     const store = this.writable('journals');
+    const last = await this.loadJournal(target);
+    if (last) await this.remember(target, last);
     for (const [index, steps] of chunksOf(journal.steps, CHUNK_STEPS).entries()) {
-      await store.setItem(`${place}:steps:${index}`, steps);
-      await store.setItem(`${place}:outcomes:${index}`, []);
+      await store.setItem(`${target}:steps:${index}`, steps);
+      await store.setItem(`${target}:outcomes:${index}`, []);
     }
-    await this.saveJournalHead(place, journal);
+    await this.saveJournalHead(target, journal);
   }
 
-  async saveJournalHead(place: string, { steps, outcomes: _, ...head }: Journal): Promise<void> {
-    await this.writable('journals').setItem(`${place}:head`, { ...head, stepCount: steps.length });
+  async saveJournalHead(target: TargetId, { steps, outcomes: _, ...head }: Journal): Promise<void> {
+    await this.writable('journals').setItem(`${target}:head`, { ...head, stepCount: steps.length });
   }
 
   /** Keeps the chunk of outcomes that holds the one at `changed`. */
-  async saveOutcomes(place: string, outcomes: readonly Outcome[], changed: number): Promise<void> {
+  async saveOutcomes(target: TargetId, outcomes: readonly Outcome[], changed: number): Promise<void> {
     const chunk = Math.floor(changed / CHUNK_STEPS);
     const slice = outcomes.slice(chunk * CHUNK_STEPS, (chunk + 1) * CHUNK_STEPS);
-    await this.writable('journals').setItem(`${place}:outcomes:${chunk}`, slice);
+    await this.writable('journals').setItem(`${target}:outcomes:${chunk}`, slice);
   }
 
-  async loadJournal(place: string): Promise<Journal | null> {
+  async loadJournal(target: TargetId): Promise<Journal | null> {
     const store = this.part('journals');
     const head = await store.getItem<Omit<Journal, 'steps' | 'outcomes'> & { stepCount: number }>(
-      `${place}:head`,
+      `${target}:head`,
     );
     if (!head) return null;
     const { stepCount, ...rest } = head;
     const steps: Step[] = [];
     const outcomes: Outcome[] = [];
     for (let index = 0; index * CHUNK_STEPS < stepCount; index++) {
-      steps.push(...((await store.getItem<Step[]>(`${place}:steps:${index}`)) ?? []));
-      outcomes.push(...((await store.getItem<Outcome[]>(`${place}:outcomes:${index}`)) ?? []));
+      steps.push(...((await store.getItem<Step[]>(`${target}:steps:${index}`)) ?? []));
+      outcomes.push(...((await store.getItem<Outcome[]>(`${target}:outcomes:${index}`)) ?? []));
     }
     return migrateJournal({ ...rest, steps, outcomes });
   }
 
-  async dropJournal(place: string): Promise<void> {
+  /** The runs at a target before the last one, the latest first. */
+  async loadPast(target: TargetId): Promise<readonly PastRun[]> {
+    return (await this.part('journals').getItem<PastRun[]>(`${target}:past`)) ?? [];
+  }
+
+  private async remember(target: TargetId, journal: Journal): Promise<void> {
+    const { id, startedAt, endedAt, state } = journal;
+    const { done, failed } = totalsOf(journal);
+    const past: PastRun = { id, startedAt, endedAt, takenBack: state === 'takenBack', done, failed };
+    const all = [past, ...(await this.loadPast(target))].slice(0, MOST_PAST);
+    await this.dropJournal(target);
+    await this.writable('journals').setItem(`${target}:past`, all);
+  }
+
+  /** Journals of up to version 3 went by the names of places: they are told by their targets now. */
+  async moveJournals(player: PlayerId): Promise<void> {
     const store = this.writable('journals');
-    for (const key of await store.keys()) if (key.startsWith(`${place}:`)) await store.removeItem(key);
+    for (const key of await store.keys()) {
+      const [place = '', ...rest] = key.split(':');
+      const type = EARLIER_PLACES[place];
+      if (!type) continue;
+      await store.setItem([targetId(player, type), ...rest].join(':'), await store.getItem(key));
+      await store.removeItem(key);
+    }
+  }
+
+  /** Forgets the runs at a target. */
+  async dropJournal(target: TargetId): Promise<void> {
+    const store = this.writable('journals');
+    for (const key of await store.keys()) if (key.startsWith(`${target}:`)) await store.removeItem(key);
   }
 
   /** The one way to change something. @throws {LookingOnError} */
@@ -220,6 +302,16 @@ export class LibraryStorage {
     }
     return store;
   }
+}
+
+interface BaseHead {
+  readonly version: number;
+  readonly chunks: number;
+}
+
+/** A record of items. Up to version 3 it was no text. */
+function originalsIn(record: string | readonly Original[] | null): readonly Original[] {
+  return typeof record === 'string' ? (JSON.parse(record) as Original[]) : (record ?? []);
 }
 
 function chunksOf<T>(list: readonly T[], size: number): T[][] {

@@ -3,7 +3,7 @@
   import { format } from 'date-fns/format';
   import { STEP_TYPES } from '$lib/core/plan';
   import { totalsOf } from '$lib/core/run';
-  import { PLACES, type Place } from '$lib/core/library';
+  import type { Target } from '$lib/core/library';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
@@ -13,8 +13,8 @@
   const { desk } = session;
   const name = desk.rulebook.name;
 
-  const PLACE_WORDS: Record<Place, string> = {
-    attic: `${name} itself`,
+  const TARGET_WORDS: Record<Target['type'], string> = {
+    device: `${name} itself`,
     folder: 'a folder',
     zip: 'a ZIP file',
   };
@@ -28,7 +28,7 @@
   const journal = $derived(desk.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
-    const { leftOut, shorten, replace, renames } = desk.record.choices;
+    const { leftOut, shorten, replace, renames } = desk.target.choices;
     const words = [
       leftOut.length > 0 ? `${leftOut.length} left out` : '',
       shorten.length > 0 ? `${counted(shorten.length, 'name')} shortened` : '',
@@ -51,7 +51,7 @@
       !unfinished &&
       !desk.running &&
       !desk.planning &&
-      (desk.place !== 'folder' || desk.folder !== null) &&
+      (desk.target.type !== 'folder' || desk.folder !== null) &&
       session.library.mayWrite &&
       !desk.trouble,
   );
@@ -75,22 +75,22 @@
     <h3>Where is it written?</h3>
     <fieldset disabled={desk.running}>
       <legend class="sr-only">Where the run writes</legend>
-      {#each PLACES as place (place)}
-        {#if place !== 'folder' || typeof window.showDirectoryPicker === 'function'}
+      {#each desk.player.targets as target (target.id)}
+        {#if target.type !== 'folder' || typeof window.showDirectoryPicker === 'function'}
           <label>
             <input
               type="radio"
-              name="place"
-              value={place}
-              checked={desk.place === place}
-              onchange={() => desk.open(place)}
+              name="target"
+              value={target.id}
+              checked={desk.target.id === target.id}
+              onchange={() => desk.open(target.id)}
             />
-            {PLACE_WORDS[place]}
+            {TARGET_WORDS[target.type]}
           </label>
         {/if}
       {/each}
     </fieldset>
-    {#if desk.place === 'folder'}
+    {#if desk.target.type === 'folder'}
       <p>
         {#if desk.folder}<span class="path">{desk.folder.name}</span>{:else}<span class="quiet"
             >no folder chosen</span
@@ -151,7 +151,7 @@
   <section>
     <h3>Can it be taken back?</h3>
     <p>
-      {desk.place === 'zip'
+      {desk.target.type === 'zip'
         ? 'The ZIP is thrown away here; one that was saved is yours.'
         : 'All of it, until the next run begins. What it replaces is held aside.'}
     </p>
@@ -193,12 +193,26 @@
             onclick={() => desk.takeBack()}
             >{takingBack ? 'Go on taking it back' : 'Take the run back'}</button
           >{/if}
-        {#if desk.place === 'zip' && desk.zip && journal.state === 'finished'}
+        {#if desk.target.type === 'zip' && desk.zip && journal.state === 'finished'}
           <button class="btn btn-primary" onclick={() => desk.zip && download(desk.zip, desk.zip.name)}
             >Save the ZIP, {bytes(desk.zip.size)}</button
           >
         {/if}
       </div>
+    {/if}
+    {#if desk.past.length > 0}
+      <details>
+        <summary>{counted(desk.past.length, 'earlier run')}</summary>
+        <ul>
+          {#each desk.past as { id, startedAt, takenBack, done, failed } (id)}
+            <li>
+              {format(startedAt, 'd MMM yyyy HH:mm')}: {takenBack
+                ? 'taken back'
+                : `${done} done, ${failed} failed`}
+            </li>
+          {/each}
+        </ul>
+      </details>
     {/if}
   </section>
 </div>

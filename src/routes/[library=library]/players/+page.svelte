@@ -104,7 +104,7 @@
             'HH:mm',
           )}; nothing written{:else}under way{/if}
       </span>
-      {#if desk.place === 'attic' && plan && plan.current > 0 && !desk.proof}
+      {#if desk.target.type === 'device' && plan && plan.current > 0 && !desk.proof}
         <button class="act" onclick={() => desk.readProof()}
           >Hold it against {rulebook.name}’s own scan</button
         >
