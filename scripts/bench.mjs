@@ -19,6 +19,7 @@ console.log('\nPlan and rehearsal, 100,000 items\n');
 const { benchPlan } = await import(await bundled('tests/bench/plan-bench.ts', true));
 const plan = benchPlan();
 row('plan / JSON.parse of the same items', ratio(plan.planMs / plan.parseMs), 'at most 10');
+row('plan again after one edit / first plan', ratio(plan.againMs / plan.planMs), 'at most 0.5');
 row('plan of all / plan of half', ratio(plan.planMs / plan.halfMs), 'about 2 is linear');
 
 console.log('\nGathering 100,000 items\n');

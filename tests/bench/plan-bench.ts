@@ -1,6 +1,6 @@
 import { RULEBOOKS } from '../../src/lib/rulebooks';
-import { NO_CHOICES, planRun, toPlanItem } from '../../src/lib/core/plan';
-import type { Item, ItemId } from '../../src/lib/core/items';
+import { NO_CHOICES, PlanMemory, planRun, toPlanItem } from '../../src/lib/core/plan';
+import { editItem, type Item, type ItemId } from '../../src/lib/core/items';
 import { outgoingOf } from '../../src/lib/formats';
 import { makeItem } from '../helpers/items';
 
@@ -46,26 +46,32 @@ export function benchPlan(): {
   parseMs: number;
   planMs: number;
   halfMs: number;
+  /** Planning again after one edit. */
+  againMs: number;
   steps: number;
 } {
   const items = makeLibrary(100_000);
   const json = JSON.stringify(items);
   const parseMs = median(() => JSON.parse(json));
   const input = items.map((item) => toPlanItem(item, outgoingOf));
-  const plan = (part: typeof input) =>
-    planRun({
-      items: part,
-      rulebook: RULEBOOKS.attic,
-      there: [],
-      placed: [],
-      choices: NO_CHOICES,
-      token: 'bench',
-    });
-  const { steps } = plan(input);
+  const memory = new PlanMemory(RULEBOOKS.attic);
+  const nothing = { there: [], placed: [] };
+  const plan = (part: typeof input, known?: PlanMemory) =>
+    planRun(
+      { items: part, rulebook: RULEBOOKS.attic, ...nothing, choices: NO_CHOICES, token: 'bench' },
+      known,
+    );
+  const { steps } = plan(input, memory);
+  const again = (turn: number) => {
+    const item = editItem(items[turn] as Item, { title: `Edited ${turn}` });
+    return plan(input.with(turn, toPlanItem(item, outgoingOf)), memory);
+  };
+  let turn = 0;
   return {
     items: items.length,
     parseMs,
     planMs: median(() => plan(input)),
+    againMs: median(() => again(turn++)),
     halfMs: median(() => plan(input.slice(0, 50_000))),
     steps: steps.length,
   };

@@ -2,6 +2,7 @@ import type { ItemId } from '$lib/core/items';
 import type { TargetId } from '$lib/core/library';
 import {
   aboutItems,
+  PlanMemory,
   digestOf,
   nodesOf,
   planRun,
@@ -12,6 +13,7 @@ import {
   type PlayerScan,
   type ThereFile,
 } from '$lib/core/plan';
+import type { Rulebook } from '$lib/core/rulebooks';
 import { JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import type { PlanRequest, PlanStart, PlanWishes } from './plan-protocol';
 import type { RunTarget } from './run-protocol';
@@ -36,6 +38,7 @@ class Planner {
   private readonly items = new Map<ItemId, PlanItem>();
   private there: readonly ThereFile[] = [];
   private placed: readonly PlacedFile[] = [];
+  private memory: PlanMemory | null = null;
   private made: { readonly plan: Plan; readonly token: string } | null = null;
 
   constructor(private readonly outside: PlanOutside) {}
@@ -73,11 +76,21 @@ class Planner {
     return null;
   }
 
-  private plan({ rulebook, choices, token }: PlanWishes) {
+  private plan({ rulebook: told, choices, token }: PlanWishes) {
     const { there, placed } = this;
-    const plan = planRun({ items: [...this.items.values()], rulebook, there, placed, choices, token });
+    const memory = this.memoryFor(told);
+    const { rulebook } = memory;
+    const items = [...this.items.values()];
+    const plan = planRun({ items, rulebook, there, placed, choices, token }, memory);
     this.made = { plan, token };
     return digestOf(plan, rulebook);
+  }
+
+  /** The memory of the plans before, where they were for the same rulebook: each message brings a copy of it. */
+  private memoryFor(rulebook: Rulebook): PlanMemory {
+    if (!this.memory || JSON.stringify(this.memory.rulebook) !== JSON.stringify(rulebook))
+      this.memory = new PlanMemory(rulebook);
+    return this.memory;
   }
 
   private async begin({ token, library, target, journal }: PlanStart): Promise<null> {

@@ -59,7 +59,7 @@ const trimEnds = (name: string) =>
 
 /** Length of a text in the unit that the file system counts. */
 export function lengthIn(text: string, unit: NameRules['unit']): number {
-  return unit === 'bytes' ? encoder.encode(text).length : text.length;
+  return unit === 'bytes' && !ASCII.test(text) ? encoder.encode(text).length : text.length;
 }
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });

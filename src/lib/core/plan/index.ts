@@ -2,6 +2,7 @@ export { frontPicture, toPlanItem } from './plan-item';
 export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld } from './plan-item';
 export { aboutItems, digestOf, nodesOf } from './digest';
 export type { FindingLine, PlanAbout, PlanDigest, Shelf, Some } from './digest';
+export { PlanMemory } from './memory';
 export { planRun } from './plan';
 export type { Plan, PlanInput, PlannedPath } from './plan';
 export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './showing';

@@ -7,7 +7,8 @@ import { pathKey } from '../naming';
 import { folderOf, nameOf } from '../paths';
 import { roleOf, type Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
-import { outgoingFields } from './plan-item';
+import { outgoingFields, type PlanItem } from './plan-item';
+import { PlanMemory } from './memory';
 import { planRun, type Plan } from './plan';
 import { rehearse, type Showing, type TreeFile } from './showing';
 import { NO_CHOICES, type PlacedFile, type PlayerChoices, type ThereFile } from './step';
@@ -316,6 +317,67 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
       }),
       RUNS,
     );
+  });
+
+  test('planning after changes is planning anew', () => {
+    const change = fc.record({
+      at: fc.nat(13),
+      title: fc.constantFrom('Wick', 'wick', 'Ebb '.repeat(80), null),
+      album: fc.constantFrom('Ebb', 'ebb', 'Tides', null),
+      leaves: fc.boolean(),
+    });
+    const round = fc.record({
+      changes: fc.array(change, { maxLength: 4 }),
+      runs: fc.boolean(),
+      chosen: choices,
+    });
+    fc.assert(
+      fc.property(library, foreign, fc.array(round, { maxLength: 4 }), (items, there, rounds) => {
+        const memory = new PlanMemory(rulebook);
+        // Items that stay the same are told once, as a planner is told of them.
+        let planned = items.map((item) => ({ item, plan: planItem(item) }));
+        let player: Player = { there, placed: [] };
+        for (const { changes, runs, chosen } of rounds) {
+          for (const { at, title, album, leaves } of changes) {
+            const one = planned[at];
+            if (!one) continue;
+            const item = editItem(one.item, { title, album });
+            planned = leaves
+              ? planned.filter((other) => other !== one)
+              : planned.with(at, { item, plan: planItem(item) });
+          }
+          const input = {
+            items: planned.map(({ plan }) => plan),
+            rulebook,
+            ...player,
+            choices: chosen,
+            token: 't',
+          };
+          const plan = planRun(input, memory);
+          expect(plan).toEqual(planRun(input));
+          if (runs) player = apply(player, plan, rulebook);
+        }
+      }),
+      RUNS,
+    );
+  });
+
+  test('a folder is spelled as the first item that is left spells it, whatever was planned before', () => {
+    const song = (id: string, album: string) =>
+      planItem(
+        makeItem(
+          id,
+          { title: id, artist: ['Wick'], albumArtist: 'Wick', genre: ['folk'], album, track: 1 },
+          { settled: 'song', format: 'mp3', path: `in/${id}.mp3` },
+        ),
+      );
+    const [first, second] = [song('a', 'Ebb'), song('b', 'ebb')];
+    const input = { rulebook, there: [], placed: [], choices: NO_CHOICES, token: 't' };
+    const memory = new PlanMemory(rulebook);
+    const spelled = (items: readonly PlanItem[]) =>
+      planRun({ ...input, items }, memory).paths.map(({ path }) => /ebb/i.exec(path)?.[0]);
+    expect(spelled([first, second])).toEqual(['Ebb', 'Ebb']);
+    expect(spelled([second])).toEqual(['ebb']);
   });
 
   test('songs of one album that trade names, spellings and folders come to lie as they are called', () => {

@@ -1,7 +1,9 @@
 import { FIELDS, type ItemId } from '../items';
 import { folderOf, stemOf } from '../paths';
 import { picturesFor, roleOf, sidecarFor, sidecarPath, type PictureRules, type Rulebook } from '../rulebooks';
-import { nameOutgoing, type Outgoing } from './outgoing';
+import { PlanMemory } from './memory';
+import type { Outgoing } from './item-plan';
+import { nameOutgoing } from './outgoing';
 import { outgoingFields, type PlanItem, type PlanPicture } from './plan-item';
 import { Report } from './report';
 import { categoryOf, rehearse, type Showing, type TreeFile } from './showing';
@@ -45,29 +47,40 @@ export interface Plan {
 /**
  * The run sheet that brings a player up to date, and what the player would then show. Nothing is
  * written here. Linear in items and in files there.
+ * @param memory of earlier plans for this rulebook, which this one goes on with
  */
-export function planRun({ items, rulebook, there, placed, choices, token }: PlanInput): Plan {
+export function planRun(
+  { items, rulebook, there, placed, choices, token }: PlanInput,
+  memory = new PlanMemory(rulebook),
+): Plan {
   const report = new Report(items);
-  const world = new World(there, placed, choices, rulebook, token);
-  const named = nameOutgoing(items, rulebook, choices, report, world.fixedFolders);
+  const lies = memory.there(there, placed, choices);
+  const world = new World(lies, memory, token);
+  const named = nameOutgoing(items, memory, choices, report, lies.fixedFolders);
   const outgoing = named.filter(({ item, kind, path }) => {
+    if (!lies.hasWhatStays) return true;
     const rules = sidecarFor(rulebook, kind);
     return [path, ...(rules ? [sidecarPath(path, rules)] : [])].every((at) =>
       world.mayTake(at, item, report, 'blocks'),
     );
   });
-  for (const out of outgoing) noteItem(out, rulebook, report);
-  reportSplits(outgoing, report);
+  for (const out of outgoing) {
+    if (out.isQuiet) continue;
+    const { entries } = report;
+    noteItem(out, rulebook, report);
+    out.isQuiet = report.entries === entries;
+  }
+  reportSplits(outgoing, memory, report);
   const sidecars = new Map<string, string>();
   const wanted = [
-    ...outgoing.map(toCopy),
-    ...picturesBeside(outgoing, rulebook, world, report),
-    ...outgoing.flatMap((out) => toSidecar(out, rulebook, sidecars)),
+    ...outgoing.map((out) => (out.copy ??= toCopy(out, memory))),
+    ...picturesBeside(outgoing, memory, world, report),
+    ...outgoing.flatMap((out) => toSidecar(out, memory, sidecars)),
   ];
   const goes = new Set(outgoing.map(({ item }) => item.id));
   const held = report.blocked().filter((id) => !goes.has(id));
   const { steps, current } = world.stepsFor(wanted, new Set(held), report);
-  const tree = treeOf(outgoing, wanted, sidecars, world, rulebook);
+  const tree = treeOf(outgoing, wanted, sidecars, world, memory);
   const showing = rehearse(tree, rulebook);
   world.reportForeign(showing, report);
   return {
@@ -101,10 +114,11 @@ function noteItem({ item, kind, path, mended }: Outgoing, rulebook: Rulebook, re
 
 const originalOf = ({ source, path, size }: PlanItem) => ({ source, path, size });
 
-function toCopy({ item, path }: Outgoing): Wanted {
+function toCopy({ item, path }: Outgoing, memory: PlanMemory): Wanted {
   const changes = Object.keys(item.outgoing).length > 0 ? item.outgoing : null;
   return {
     path,
+    key: memory.key(path),
     item: item.id,
     signature: item.recipe.hash,
     step: (replaces) => ({
@@ -121,8 +135,8 @@ function toCopy({ item, path }: Outgoing): Wanted {
   };
 }
 
-function toSidecar({ item, kind, path }: Outgoing, rulebook: Rulebook, texts: Map<string, string>): Wanted[] {
-  const rules = sidecarFor(rulebook, kind);
+function toSidecar({ item, kind, path }: Outgoing, memory: PlanMemory, texts: Map<string, string>): Wanted[] {
+  const rules = sidecarFor(memory.rulebook, kind);
   if (!rules) return [];
   const beside = sidecarPath(path, rules);
   const text = writeSidecar(rules, item.fields, item.durationSeconds);
@@ -136,20 +150,21 @@ function toSidecar({ item, kind, path }: Outgoing, rulebook: Rulebook, texts: Ma
     replaces,
     signature: text,
   });
-  return [{ path: beside, item: item.id, signature: text, step }];
+  return [{ path: beside, key: memory.key(beside), item: item.id, signature: text, step }];
 }
 
 /** One picture for each folder and category that asks for one: the picture most of its items carry. */
 function picturesBeside(
   outgoing: readonly Outgoing[],
-  rulebook: Rulebook,
+  memory: PlanMemory,
   world: World,
   report: Report,
 ): Wanted[] {
+  const { rulebook } = memory;
   const asked = new Map<string, { readonly rules: PictureRules; readonly members: Outgoing[] }>();
   for (const out of outgoing)
     for (const rules of picturesFor(rulebook, out.kind)) {
-      const folder = rules.of === 'folder' ? folderOf(out.path) : categoryOf(out.place, out.path);
+      const folder = rules.of === 'folder' ? out.folder : categoryOf(out.place, out.path);
       const path = folder === '' ? rules.name : `${folder}/${rules.name}`;
       const known = asked.get(path);
       if (known) known.members.push(out);
@@ -177,7 +192,7 @@ function picturesBeside(
       replaces,
       signature: picture.key,
     });
-    return [{ path, item: item.id, signature: picture.key, step }];
+    return [{ path, key: memory.key(path), item: item.id, signature: picture.key, step }];
   });
 }
 
@@ -207,24 +222,17 @@ function treeOf(
   wanted: readonly Wanted[],
   sidecars: ReadonlyMap<string, string>,
   world: World,
-  rulebook: Rulebook,
+  memory: PlanMemory,
 ): readonly TreeFile[] {
   const none = { item: null, kind: null, fields: null, text: null };
   return [
-    ...outgoing.map(({ item, kind, path }): TreeFile => ({
-      ...none,
-      path,
-      role: 'media',
-      item: item.id,
-      kind,
-      fields: outgoingFields(item),
-    })),
+    ...outgoing.map(({ file }) => file),
     ...wanted.slice(outgoing.length).map(({ path }): TreeFile => {
       const text = sidecars.get(path);
       return text === undefined
         ? { ...none, path, role: 'picture' }
         : { ...none, path, role: 'sidecar', text };
     }),
-    ...world.staying().map((path): TreeFile => ({ ...none, path, role: roleOf(rulebook, path) })),
+    ...world.staying().map((path): TreeFile => ({ ...none, path, role: roleOf(memory.rulebook, path) })),
   ];
 }

@@ -39,11 +39,11 @@ const NAMED = [':artist - :title'].map(requirePattern);
  */
 export class Report {
   private readonly drafts = new Map<string, Draft>();
-  private readonly usual: ReadonlyMap<string, Usual>;
+  /** Entries so far: whether something was reported meanwhile. */
+  entries = 0;
+  private usual: ReadonlyMap<string, Usual> | null = null;
 
-  constructor(items: readonly PlanItem[]) {
-    this.usual = usualValues(items);
-  }
+  constructor(private readonly items: readonly PlanItem[]) {}
 
   /** The gathered findings, gravest first. */
   findings(): readonly Finding[] {
@@ -294,6 +294,7 @@ export class Report {
   }
 
   private draft(id: string, code: FindingCode, severity: Severity, item: PlanItem, place: string): Draft {
+    this.entries++;
     let draft = this.drafts.get(id);
     if (!draft) {
       draft = { code, severity, items: [], places: [], words: {}, edits: [], remedy: null };
@@ -312,8 +313,11 @@ export class Report {
 
   /** What a missing field most likely is, from the file's name and its neighbours; null without a ground. */
   private propose(item: PlanItem, field: FieldName): FieldValue {
-    if (field === 'album' || field === 'albumArtist' || field === 'date')
+    if (field === 'album' || field === 'albumArtist' || field === 'date') {
+      // Most libraries have no gap of this kind, and then nobody needs to look at all neighbours.
+      this.usual ??= usualValues(this.items);
       return this.usual.get(folderOf(item.path))?.[field] ?? null;
+    }
     if (field !== 'title' && field !== 'track' && field !== 'artist') return null;
     const stem = stemOf(item.path);
     for (const pattern of item.kind === 'song' ? NUMBERED : NAMED) {

@@ -127,6 +127,18 @@ export function rehearse(files: readonly TreeFile[], rulebook: Rulebook): Showin
   return reader.showing();
 }
 
+/** Where a file stands in a showing, as far as it follows from the file alone. */
+interface Standing {
+  readonly rulebook: Rulebook;
+  readonly place: Place;
+  readonly kind: Kind;
+  readonly levels: readonly { readonly key: string; readonly facts: ShownFacts }[];
+  readonly leaf: Growing;
+}
+
+/** Files stay the same from one plan to the next: what follows from one alone is worked out once. */
+const standings = new WeakMap<TreeFile, Standing>();
+
 class Reader {
   private readonly roots: Growing[] = [];
   private readonly groups = new Map<string, Growing>();
@@ -138,6 +150,8 @@ class Reader {
   ) {}
 
   add(file: TreeFile): void {
+    const known = standings.get(file);
+    if (known?.rulebook === this.rulebook) return this.stand(known, file);
     const places = placesAt(this.rulebook, file.path);
     const place = places.find(({ kinds }) => file.kind !== null && kinds.includes(file.kind)) ?? places[0];
     const read = place ? this.read(file, place) : ({ code: 'noSuchFolder', detail: '' } as const);
@@ -184,31 +198,35 @@ class Reader {
 
   private place(file: TreeFile, fields: Fields, place: Place): void {
     const kind = this.kindAt(file, place);
-    let nodes = this.roots;
     let key: string = kind;
-    for (const [depth, level] of place.groups.entries()) {
+    const levels = place.groups.map((level) => {
       const values = level.map((part) => partOf(part, fields, place, file.path));
       key += `\n${values.map((value) => value ?? '').join('\n')}`;
+      const facts = Object.fromEntries(level.map((part, index) => [FACT_OF[part], values[index] ?? null]));
+      return { key, facts };
+    });
+    const { path, item } = file;
+    const leaf = { key: path, kind, facts: leafFacts(fields, place), path, item, nodes: [] };
+    const standing = { rulebook: this.rulebook, place, kind, levels, leaf };
+    // What a sidecar says follows from another file as well.
+    if (fields === file.fields) standings.set(file, standing);
+    this.stand(standing, file);
+  }
+
+  private stand({ kind, place, levels, leaf }: Standing, { path }: TreeFile): void {
+    let nodes = this.roots;
+    for (const [depth, { key, facts }] of levels.entries()) {
       let node = this.groups.get(key);
       if (!node) {
-        const facts: Partial<Record<Fact, string | number | null>> = {};
-        level.forEach((part, index) => (facts[FACT_OF[part]] = values[index] ?? null));
-        const picture = this.pictureOf(kind, place, file.path, depth);
-        if (picture !== undefined) facts.picture = picture;
-        node = { key, kind, facts, path: null, item: null, nodes: [] };
+        const picture = this.pictureOf(kind, place, path, depth);
+        const all = picture === undefined ? facts : { ...facts, picture };
+        node = { key, kind, facts: all, path: null, item: null, nodes: [] };
         this.groups.set(key, node);
         nodes.push(node);
       }
       nodes = node.nodes;
     }
-    nodes.push({
-      key: file.path,
-      kind,
-      facts: leafFacts(fields, place),
-      path: file.path,
-      item: file.item,
-      nodes: [],
-    });
+    nodes.push(leaf);
   }
 
   /** The picture of a node, null where it is not there; undefined where the player shows none at this depth. */

@@ -1,7 +1,7 @@
-import { fieldText, releaseKey, yearOf, type Edits, type Fields } from '../items';
-import type { GroupPart } from '../rulebooks';
-import type { Outgoing } from './outgoing';
-import { outgoingFields } from './plan-item';
+import { fieldText, yearOf, type Edits, type Fields } from '../items';
+import type { GroupPart, Place } from '../rulebooks';
+import type { PlanMemory } from './memory';
+import type { Outgoing } from './item-plan';
 import { groupKey } from './showing';
 import type { Report } from './report';
 
@@ -17,11 +17,11 @@ const PART_FIELDS: Readonly<Record<GroupPart, readonly (keyof Usual)[]>> = {
 };
 
 /** Reports every release that the player's grouping would tear apart, with the edits that join it. */
-export function reportSplits(outgoing: readonly Outgoing[], report: Report): void {
+export function reportSplits(outgoing: readonly Outgoing[], memory: PlanMemory, report: Report): void {
   const releases = new Map<string, Outgoing[]>();
   for (const out of outgoing) {
-    if (!out.place.groups.flat().includes('album')) continue;
-    const key = `${out.kind}\n${releaseKey(out.item.path, out.item.fields)}`;
+    if (!byAlbum(out.place)) continue;
+    const key = memory.of(out.item).release;
     const members = releases.get(key);
     if (members) members.push(out);
     else releases.set(key, [out]);
@@ -30,24 +30,27 @@ export function reportSplits(outgoing: readonly Outgoing[], report: Report): voi
 }
 
 const keyOf = (fields: Fields, { kind, place, path }: Outgoing) => groupKey(kind, fields, place, path);
+const byAlbum = ({ groups }: Place) => groups.some((level) => level.includes('album'));
 
 function reportRelease(members: readonly Outgoing[], report: Report): void {
+  const fieldsOut = ({ file }: Outgoing) => file.fields as Fields;
   const groups = new Map<string, Outgoing[]>();
   for (const member of members) {
-    const key = keyOf(outgoingFields(member.item), member);
+    const key = member.group;
     const group = groups.get(key);
     if (group) group.push(member);
     else groups.set(key, [member]);
   }
   if (groups.size < 2) return;
-  const usual = usualOf(members);
+  const usual = usualOf(members.map(fieldsOut));
   const [first] = members as readonly [Outgoing, ...Outgoing[]];
-  const wantedKey = keyOf({ ...outgoingFields(first.item), ...usual }, first);
+  const wantedKey = keyOf({ ...fieldsOut(first), ...usual }, first);
   const fields = first.place.groups.flat().flatMap((part) => PART_FIELDS[part]);
   const apart = members
-    .filter((member) => keyOf(outgoingFields(member.item), member) !== wantedKey)
-    .map(({ item }) => {
-      const own = outgoingFields(item);
+    .filter((member) => member.group !== wantedKey)
+    .map((member) => {
+      const { item } = member;
+      const own = fieldsOut(member);
       const differing = fields.filter((field) => !binds(field, own, usual));
       const mendable = item.writable ? differing.filter((field) => !binds(field, item.fields, usual)) : [];
       return {
@@ -68,13 +71,12 @@ function reportRelease(members: readonly Outgoing[], report: Report): void {
 type Usual = Pick<Fields, 'album' | 'albumArtist' | 'compilation' | 'date'>;
 
 /** The values that bind a release: those most of its items have; an empty value never wins over a filled one. */
-function usualOf(members: readonly Outgoing[]): Usual {
+function usualOf(all: readonly Fields[]): Usual {
   const most = <V>(values: readonly (V | null)[]): V | null => {
     const counts = new Map<V, number>();
     for (const value of values) if (value !== null) counts.set(value, (counts.get(value) ?? 0) + 1);
     return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
   };
-  const all = members.map(({ item }) => outgoingFields(item));
   const makers = all.map(({ artist }) => artist?.join('; ') ?? null);
   const compilation = all.filter((fields) => fields.compilation).length * 2 > all.length;
   const named = most(all.map((fields) => fields.albumArtist));

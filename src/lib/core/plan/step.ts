@@ -102,6 +102,12 @@ export interface PlacedFile {
   readonly digest: string | null;
 }
 
+/** What the player lists of a file, and what we remember of it where the player says nothing. */
+export const factsOf = ({ size, digest }: ThereFile, placed: PlacedFile | null): FileFacts => ({
+  size,
+  digest: digest ?? placed?.digest ?? null,
+});
+
 /** What a curator decided for one player beyond its rulebook. */
 export interface PlayerChoices {
   /** Foreign files that may be replaced (the old one is held until the run is taken as good). */

@@ -1,0 +1,67 @@
+import type { Kind } from '../kinds';
+import {
+  lengthIn,
+  patternValues,
+  requirePattern,
+  safeName,
+  safeValue,
+  shorten,
+  writePattern,
+  type Pattern,
+} from '../naming';
+import { stemOf } from '../paths';
+import { sidecarFor, type Place, type Rulebook } from '../rulebooks';
+import type { PlanItem } from './plan-item';
+
+/** Names items for one rulebook. Patterns are parsed once, and folder names of albums are made safe once. */
+export class Namer {
+  private readonly patterns = new Map<Place, Pattern>();
+  private readonly safe = new Map<string, string>();
+
+  constructor(private readonly rulebook: Rulebook) {}
+
+  /** The path below the player's root, extension included. */
+  path(item: PlanItem, kind: Kind, place: Place, short: boolean): { path: string; mended: boolean } {
+    const names = this.rulebook.disk;
+    let mended = false;
+    const { parts } = writePattern(
+      this.pattern(place),
+      patternValues(item.fields, item.kind, stemOf(item.path)),
+      {
+        numberWidth: names.numberWidth,
+        safeValue: (text) => {
+          const safe = this.value(text);
+          if (safe !== text) mended = true;
+          return safe;
+        },
+      },
+    );
+    const extension = `.${item.recipe.extension}`;
+    const beside = sidecarFor(this.rulebook, kind)?.extension ?? '';
+    const longest = beside.length + 1 > extension.length ? `.${beside}` : extension;
+    const named = parts.map((part, index) => {
+      const name = safeName(part, names);
+      if (name !== part) mended = true;
+      const suffix = index === parts.length - 1 || place.alike ? longest : '';
+      if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
+      return shorten(name, names.maxName - lengthIn(suffix, names.unit), names);
+    });
+    return { path: [place.folder, ...named].filter(Boolean).join('/') + extension, mended };
+  }
+
+  private pattern(place: Place): Pattern {
+    const known = this.patterns.get(place);
+    if (known) return known;
+    const parsed = requirePattern(place.pattern);
+    this.patterns.set(place, parsed);
+    return parsed;
+  }
+
+  private value(text: string): string {
+    const known = this.safe.get(text);
+    if (known !== undefined) return known;
+    const safe = safeValue(text, this.rulebook.disk);
+    this.safe.set(text, safe);
+    return safe;
+  }
+}

@@ -1,0 +1,98 @@
+import { folderOf } from '../paths';
+import type { PlanMemory } from './memory';
+import { factsOf, mayBe, type PlacedFile, type PlayerChoices, type Step, type ThereFile } from './step';
+
+type Move = Extract<Step, { type: 'move' }>;
+
+/** A file there that a run of ours put there and that nobody has changed since, as far as a listing tells. */
+export interface Ours {
+  readonly file: ThereFile;
+  readonly placed: PlacedFile;
+}
+
+/**
+ * The player as it is, and what earlier runs know of it. What we have on record as placed is ours only while the player
+ * still lists it as we left it. Nothing of it depends on what is planned.
+ */
+export class There {
+  /** Folders that hold files which stay where they are, with all above them: their spelling stands. */
+  readonly fixedFolders = new Map<string, string>();
+  readonly files = new Map<string, ThereFile>();
+  readonly ours = new Map<string, Ours>();
+  /** Files of ours that another hand has changed. */
+  readonly changed = new Set<string>();
+  readonly mayReplace: ReadonlySet<string>;
+  /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
+  readonly renamed = new Map<string, Move>();
+  /** Keys of all folders that hold something. */
+  readonly folders = new Set<string>();
+
+  constructor(
+    readonly list: readonly ThereFile[],
+    placed: readonly PlacedFile[],
+    choices: PlayerChoices,
+    private readonly memory: PlanMemory,
+  ) {
+    for (const file of list) {
+      const key = memory.key(file.path);
+      if (!this.files.has(key)) this.files.set(key, file);
+      for (let at = folderOf(file.path); at !== ''; at = folderOf(at)) {
+        const folder = memory.key(at);
+        if (this.folders.has(folder)) break;
+        this.folders.add(folder);
+      }
+    }
+    this.mayReplace = new Set(choices.replace.map((path) => memory.key(path)));
+    for (const record of placed) this.claim(record);
+    for (const rename of choices.renames) this.acceptRename(rename);
+    if (memory.rulebook.disk.caseSensitive) return;
+    for (const [key, { path }] of this.files) if (!this.ours.has(key)) this.fixFolders(folderOf(path));
+  }
+
+  /** Whether anything is there that a plan may find in its way. */
+  get hasWhatStays(): boolean {
+    return this.files.size > this.ours.size || this.renamed.size > 0;
+  }
+
+  isFreeFor(from: string, to: string): boolean {
+    return this.key(from) === this.key(to) || !this.files.has(this.key(to));
+  }
+
+  private claim(placed: PlacedFile): void {
+    const key = this.key(placed.path);
+    const file = this.files.get(key);
+    if (!file) return;
+    if (mayBe(file, placed)) this.ours.set(key, { file, placed });
+    // The curator lets it go: whatever it is now, it is replaced or removed.
+    else if (this.mayReplace.has(key))
+      this.ours.set(key, { file, placed: { ...placed, ...file, path: placed.path, signature: '' } });
+    else this.changed.add(key);
+  }
+
+  private fixFolders(folder: string): void {
+    for (let at = folder; at !== ''; at = folderOf(at)) {
+      const key = this.key(at);
+      if (this.fixedFolders.has(key)) return;
+      this.fixedFolders.set(key, at);
+    }
+  }
+
+  /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
+  private acceptRename({ from, to }: PlayerChoices['renames'][number]): void {
+    const key = this.key(from);
+    const file = this.files.get(key);
+    if (file?.path !== from || this.ours.has(key) || this.mayReplace.has(key) || !this.isFreeFor(from, to))
+      return;
+    if ([...this.renamed.values()].some((other) => other.from === from) || this.renamed.has(this.key(to)))
+      return;
+    for (let at = folderOf(to); at !== ''; at = folderOf(at))
+      if (this.files.has(this.key(at)) || this.renamed.has(this.key(at))) return;
+    const was = factsOf(file, null);
+    const move: Move = { type: 'move', from, path: to, item: null, was, replaces: null, signature: '' };
+    this.renamed.set(this.key(to), move);
+  }
+
+  private key(path: string): string {
+    return this.memory.key(path);
+  }
+}
