@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import type { ReferenceRelease } from '../../src/lib/core/identify';
-import type { Item } from '../../src/lib/core/items';
+import { gather, toGatherItem, type ReferenceRelease } from '../../src/lib/core/identify';
+import type { Item, ItemId } from '../../src/lib/core/items';
 import type { LookUpAnswer, ReferenceClient } from '../../src/lib/io/reference-client';
 import { ServiceError } from '../../src/lib/io/bounded-fetch';
 import { HOUSEHOLD } from '../../src/lib/server/reference/household';
@@ -12,7 +12,7 @@ import { IdentifyClient } from '../../src/lib/workers/identify-client';
 import { serveIdentifying } from '../../src/lib/workers/identify-service';
 import { channel } from '../helpers/channel';
 import { databases } from '../helpers/fake-forage';
-import { makeItem } from '../helpers/items';
+import { makeAlbum, makeItem } from '../helpers/items';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
 
@@ -266,4 +266,48 @@ describe('sets by hand', () => {
     });
     expect(labels).toEqual(['one', 'two', 'one', 'two']);
   });
+});
+
+test('of gatherings that are known already only those that changed are sent again', async () => {
+  const sent: unknown[] = [];
+  const client = new IdentifyClient(() =>
+    channel((port) => {
+      const post = port.postMessage;
+      port.postMessage = (message) => {
+        sent.push(message);
+        post(message);
+      };
+      serveIdentifying(port);
+    }),
+  );
+  const album = (name: string) =>
+    makeAlbum(2, { album: name }).map((item) => ({
+      ...item,
+      id: `${name} ${item.id}` as ItemId,
+      path: `in/${name}/${item.id}.mp3`,
+    }));
+  const { generation } = client;
+  const items = ['Ebb', 'Tides', 'Wick'].flatMap(album);
+  await client.update(items.map(toGatherItem), [], generation);
+  const first = await client.gather(generation);
+  expect(first).toEqual(gather(items.map(toGatherItem)));
+  expect(first).toHaveLength(3);
+
+  const edited = { ...(items[2] as Item), identity: { type: 'left', at: 5 } as const };
+  const later = items.map((item) => (item.id === edited.id ? edited : item));
+  await client.update([toGatherItem(edited)], [], generation);
+  sent.length = 0;
+  const [one, two] = await Promise.all([client.gather(generation), client.gather(generation)]);
+  expect(one).toEqual(gather(later.map(toGatherItem)));
+  expect(two).toEqual(one);
+  expect(one.filter((gathering) => first.includes(gathering))).toHaveLength(2);
+  expect(JSON.stringify(sent)).not.toContain('Wick');
+
+  const left = later.filter(({ path }) => !path.includes('Ebb'));
+  await client.update(
+    [],
+    later.filter((item) => !left.includes(item)).map(({ id }) => id),
+    generation,
+  );
+  expect(await client.gather(generation)).toEqual(gather(left.map(toGatherItem)));
 });

@@ -38,7 +38,7 @@ import { CHUNK_ITEMS, LibraryStorage, SAID_ITEMS } from '$lib/io/storage/library
 import { WriteBehind } from './write-behind';
 
 /** Items of a library file that come in before the page gets its turn. */
-const MERGED_AT_ONCE = 500;
+const MERGED_AT_ONCE = 250;
 /** Records taken over before it. */
 const CHUNKS_AT_ONCE = 20;
 /** Changes at once beyond which those who follow do better to look at all items anew. */

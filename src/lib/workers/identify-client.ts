@@ -9,7 +9,7 @@ import type {
   ReferenceRelease,
 } from '$lib/core/identify';
 import type { ItemId } from '$lib/core/items';
-import type { IdentifyRequest } from './identify-protocol';
+import type { GatheredPart, IdentifyRequest } from './identify-protocol';
 import { WorkerClient, type Port } from './worker-client';
 
 /** Items sent in one message, so that handing them over never holds the page up. */
@@ -20,6 +20,9 @@ const LIMIT = 120_000;
 /** The identifying worker of this page; it starts with the first question. */
 export class IdentifyClient {
   private readonly client: WorkerClient<IdentifyRequest>;
+  /** Gatherings as the worker told them, in order, and the start of the worker that did. */
+  private told = new Map<string, Gathering>();
+  private toldBy = 0;
 
   constructor(
     makePort: () => Port = () =>
@@ -50,8 +53,23 @@ export class IdentifyClient {
       );
   }
 
-  gather(generation: number): Promise<readonly Gathering[]> {
-    return this.client.ask({ type: 'gather' }, { generation, limit: LIMIT });
+  /** All gatherings; those that are what they were are the same objects as before. */
+  async gather(generation: number): Promise<readonly Gathering[]> {
+    if (generation !== this.toldBy) this.told = new Map();
+    this.toldBy = generation;
+    const { told } = this;
+    const order = await this.client.ask<readonly string[] | null, GatheredPart>(
+      { type: 'gather' },
+      {
+        generation,
+        limit: LIMIT,
+        onPart: (part) => {
+          for (const gathering of part) told.set(gathering.key, gathering);
+        },
+      },
+    );
+    if (order) this.told = new Map(order.flatMap((key) => listed(key, told.get(key))));
+    return [...this.told.values()];
   }
 
   rank(
@@ -70,3 +88,6 @@ export class IdentifyClient {
     return this.client.ask({ type: 'lineUp', files, entries, decisions }, { limit: LIMIT });
   }
 }
+
+const listed = (key: string, gathering: Gathering | undefined): (readonly [string, Gathering])[] =>
+  gathering ? [[key, gathering]] : [];

@@ -1,4 +1,11 @@
-import type { Decisions, GatherItem, LineFile, ReferenceEntry, ReferenceRelease } from '$lib/core/identify';
+import type {
+  Decisions,
+  GatherItem,
+  Gathering,
+  LineFile,
+  ReferenceEntry,
+  ReferenceRelease,
+} from '$lib/core/identify';
 import type { ItemId } from '$lib/core/items';
 
 /** The identifying worker keeps a mirror of the items, so that only what changed is sent. */
@@ -24,3 +31,6 @@ export type IdentifyRequest =
       readonly entries: readonly ReferenceEntry[];
       readonly decisions: Decisions;
     };
+
+/** Gatherings that are new or not what they were. */
+export type GatheredPart = readonly Gathering[];
