@@ -226,7 +226,7 @@ export class PlayerDesk {
     if (result.type !== 'takenBack') return this.failed(result);
     this.work.say(
       result.left.length === 0
-        ? `Run taken back: ${result.undone} steps undone`
+        ? `Run taken back: ${result.undone} ${result.undone === 1 ? 'step' : 'steps'} undone`
         : `Run taken back but for ${result.left.length} files that were changed since: ${result.left[0]?.path}`,
       result.left.length > 0,
     );
@@ -401,8 +401,9 @@ const wordsOf = (error: unknown): string => (error instanceof Error ? error.mess
 
 function inWords(player: string, journal: Journal): string {
   const { done, failed, left } = totalsOf(journal);
-  if (journal.state === 'cancelled') return `${player} run cancelled: ${done} steps done, ${left} left`;
+  const steps = done === 1 ? '1 step' : `${done} steps`;
+  if (journal.state === 'cancelled') return `${player} run cancelled: ${steps} done, ${left} left`;
   if (journal.state === 'stopped')
-    return `${player} run stopped, it can be resumed: ${done} steps done, ${left + failed} left`;
-  return `${player} run finished: ${done} steps, ${failed === 0 ? 'none' : failed} failed`;
+    return `${player} run stopped, it can be resumed: ${steps} done, ${left + failed} left`;
+  return `${player} run finished: ${steps}, ${failed === 0 ? 'none' : failed} failed`;
 }

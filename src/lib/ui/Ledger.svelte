@@ -16,6 +16,7 @@
     head,
     row: drawRow,
     rowHeight = 29,
+    columns,
   }: {
     rows: readonly R[];
     cursor: string | null;
@@ -27,6 +28,8 @@
     head?: Snippet;
     row: Snippet<[R]>;
     rowHeight?: number;
+    /** Widths of the columns of what is marked `.cols`, as CSS has them in a grid. */
+    columns?: string;
   } = $props();
 
   let list = $state<VListHandle>();
@@ -85,6 +88,7 @@
   aria-rowcount={rows.length}
   aria-activedescendant={at >= 0 ? idOf(at) : undefined}
   onkeydown={keydown}
+  style:--columns={columns}
 >
   {#if head}
     <div class="head" role="row">{@render head()}</div>
@@ -143,6 +147,19 @@
     background: var(--raised);
     user-select: none;
     outline: none;
+  }
+  .ledger :global(.cols) {
+    display: grid;
+    grid-template-columns: var(--columns);
+    align-items: center;
+    height: 100%;
+  }
+  .row :global(.cols) {
+    padding: 0 16px 0 13px;
+    border-left: 3px solid transparent;
+  }
+  .row :global(.cut) {
+    padding-right: 10px;
   }
   /* No value runs over the next column. */
   .row :global([role='gridcell']) {

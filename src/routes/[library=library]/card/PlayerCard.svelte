@@ -201,7 +201,7 @@
       </div>
     {/if}
     {#if desk.past.length > 0}
-      <details>
+      <details class="past">
         <summary>{counted(desk.past.length, 'earlier run')}</summary>
         <ul>
           {#each desk.past as { id, startedAt, takenBack, done, failed } (id)}
@@ -329,5 +329,12 @@
   }
   footer .btn-primary {
     flex: 1;
+  }
+  .past {
+    margin-top: 8px;
+  }
+  .past summary {
+    color: var(--ink-2);
+    font-weight: 400;
   }
 </style>

@@ -1,9 +1,6 @@
 <script lang="ts">
   import Check from '@lucide/svelte/icons/check';
-  import ChevronDown from '@lucide/svelte/icons/chevron-down';
-  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import { page } from '$app/state';
-  import type { Row } from '$lib/core/browse';
   import {
     editsOf,
     fieldText,
@@ -18,14 +15,13 @@
   import { findPlace, missingAsks } from '$lib/core/rulebooks';
   import { frontPicture, type Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
-  import Ledger from '$lib/ui/Ledger.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { counted } from '$lib/ui/words/amounts';
-  import { ledgerKeys } from '../frame/ledger-keys';
+  import ItemLedger from '../frame/ItemLedger.svelte';
   import SplitMatrix from './SplitMatrix.svelte';
 
   const session = getSession();
-  const { library, scope, selection } = session;
+  const { library, selection } = session;
   const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'date', 'genre'];
 
   const splits = $derived(session.desk.plan?.splits.first ?? []);
@@ -75,81 +71,49 @@
       >select one or several; what is typed on the card is written to outgoing copies only</span
     >
   </div>
-  <Ledger
-    rows={scope.rows}
-    cursor={selection.cursor}
+  <ItemLedger
     label="Items by release"
+    columns="33px 38px minmax(100px, 1.5fr) minmax(80px, 1.2fr) minmax(80px, 1.2fr) minmax(80px, 1.1fr) 52px minmax(50px, 0.6fr) 26px"
+    names={['', 'no.', 'title', 'artist', 'album artist', 'album', 'year', 'genre', 'pic.']}
     rowHeight={28}
-    isSelected={(row: Row) =>
-      row.type === 'item'
-        ? selection.ids.has(row.item.id)
-        : row.items.every(({ id }) => selection.ids.has(id))}
-    onpick={(row, how) =>
-      how === 'only'
-        ? selection.only(row)
-        : how === 'toggle'
-          ? selection.toggle(row)
-          : selection.extend(scope.rows, row)}
-    onkey={(event, row) => ledgerKeys(event, row, session)}
+    selectsGroups
   >
-    {#snippet head()}
-      <div class="cols">
-        <span></span>
-        {#each ['no.', 'title', 'artist', 'album artist', 'album', 'year', 'genre', 'pic.'] as name (name)}<span
-            role="columnheader">{name}</span
-          >{/each}
+    {#snippet group(row)}
+      {@const { gaps } = row.counts}
+      {@const split = splitIn(row.items)}
+      <b>{row.label}</b><span class="quiet">{row.note}</span>
+      <span class="quiet">{counted(row.counts.items, 'item')}</span>
+      <span class="end">
+        {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}
+        {#if split}<span class="splits">splits in {split.words.groups} on {session.desk.rulebook.name}</span>
+        {:else if row.counts.kinds.has('song')}<span class="quiet">holds</span>{/if}
+      </span>
+    {/snippet}
+    {#snippet item(item)}
+      {@const fields = fieldsOf(item)}
+      <div class="cols" class:apart={splitOf.has(item.id)}>
+        <span role="gridcell"
+          ><SpineLabel kind={kindOf(item)} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
+        >
+        <span class="number" role="gridcell"
+          >{fields.disc && (fields.discs ?? 1) > 1 ? `${fields.disc}-` : ''}{fields.track ?? ''}</span
+        >
+        <span class="cut" role="gridcell" class:changed={'title' in editsOf(item)}>
+          {#if fields.title}{fields.title}{:else}<span class="path quiet">{nameOf(item.path)}</span>{/if}
+        </span>
+        {#each COLUMNS as column (column)}
+          <span class="cut" role="gridcell" class:changed={column in editsOf(item)}>
+            {#if fields[column] !== null}{column === 'date' ? yearOf(fields) : fieldText(fields[column])}
+            {:else if column === 'albumArtist' && fields.compilation}<span class="quiet">compilation</span>
+            {:else if missing(item).some(({ field }) => field === column)}<span class="gap">empty</span>{/if}
+          </span>
+        {/each}
+        <span role="gridcell" class="quiet">
+          {#if frontPicture(item)}<Check size={13} aria-label="has a picture" />{/if}
+        </span>
       </div>
     {/snippet}
-    {#snippet row(row)}
-      {#if row.type === 'group'}
-        {@const { gaps } = row.counts}
-        {@const split = splitIn(row.items)}
-        <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
-          <button
-            aria-expanded={!row.closed}
-            aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
-            onclick={() => scope.toggle(row.key)}
-          >
-            {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
-          </button>
-          <b>{row.label}</b><span class="quiet">{row.note}</span>
-          <span class="quiet">{counted(row.counts.items, 'item')}</span>
-          <span class="end">
-            {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}
-            {#if split}<span class="splits"
-                >splits in {split.words.groups} on {session.desk.rulebook.name}</span
-              >
-            {:else if row.counts.kinds.has('song')}<span class="quiet">holds</span>{/if}
-          </span>
-        </div>
-      {:else}
-        {@const { item } = row}
-        {@const fields = fieldsOf(item)}
-        <div class="cols item" class:apart={splitOf.has(item.id)}>
-          <span role="gridcell"
-            ><SpineLabel kind={kindOf(item)} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
-          >
-          <span class="number" role="gridcell"
-            >{fields.disc && (fields.discs ?? 1) > 1 ? `${fields.disc}-` : ''}{fields.track ?? ''}</span
-          >
-          <span class="cut" role="gridcell" class:changed={'title' in editsOf(item)}>
-            {#if fields.title}{fields.title}{:else}<span class="path quiet">{nameOf(item.path)}</span>{/if}
-          </span>
-          {#each COLUMNS as column (column)}
-            <span class="cut" role="gridcell" class:changed={column in editsOf(item)}>
-              {#if fields[column] !== null}{column === 'date' ? yearOf(fields) : fieldText(fields[column])}
-              {:else if column === 'albumArtist' && fields.compilation}<span class="quiet">compilation</span>
-              {:else if missing(item).some(({ field }) => field === column)}<span class="gap">empty</span
-                >{/if}
-            </span>
-          {/each}
-          <span role="gridcell" class="quiet">
-            {#if frontPicture(item)}<Check size={13} aria-label="has a picture" />{/if}
-          </span>
-        </div>
-      {/if}
-    {/snippet}
-  </Ledger>
+  </ItemLedger>
   {#if shownSplit}<SplitMatrix finding={shownSplit} />{/if}
 {/if}
 
@@ -174,31 +138,13 @@
     white-space: nowrap;
     overflow: hidden;
   }
-  .cols {
-    display: grid;
-    grid-template-columns:
-      33px 38px minmax(100px, 1.5fr) minmax(80px, 1.2fr) minmax(80px, 1.2fr) minmax(80px, 1.1fr)
-      52px minmax(50px, 0.6fr) 26px;
-    align-items: center;
-    height: 100%;
-  }
-  .item {
-    padding: 0 16px 0 13px;
-    border-left: 3px solid transparent;
-  }
-  .item.apart {
+  .cols.apart {
     border-left-color: var(--blocks);
   }
   .number {
     text-align: right;
     padding-right: 10px;
     color: var(--ink-2);
-  }
-  .cut {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    padding-right: 8px;
   }
   .changed {
     text-decoration: underline;
@@ -212,23 +158,5 @@
   .splits {
     color: var(--blocks-ink);
     font-weight: 600;
-  }
-  .group {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-    height: 100%;
-    padding-right: 16px;
-    background: var(--sunk);
-    white-space: nowrap;
-    overflow: hidden;
-  }
-  .group b {
-    font-family: var(--font-head);
-  }
-  .end {
-    margin-left: auto;
-    display: flex;
-    gap: 12px;
   }
 </style>

@@ -45,6 +45,7 @@
   {rows}
   {cursor}
   label="Sets"
+  columns="33px minmax(140px, 1fr) 72px 76px minmax(180px, 1.4fr) 64px"
   isSelected={(row) => row.key === cursor}
   onpick={pick}
   onkey={(event, row) => {
@@ -59,7 +60,7 @@
     </div>
   {/snippet}
   {#snippet row({ gathering })}
-    <div class="cols item" class:waiting={gathering.state === 'waits'}>
+    <div class="cols" class:waiting={gathering.state === 'waits'}>
       <span role="gridcell"><SpineLabel kind={KIND_OF_TYPE[gathering.type]} /></span>
       <span class="cut" role="gridcell"><b>{gathering.label}</b></span>
       <span role="gridcell">{counted(gathering.items.length, 'file')}</span>
@@ -94,24 +95,8 @@
   .title .btn {
     margin-left: auto;
   }
-  .cols {
-    display: grid;
-    grid-template-columns: 33px minmax(140px, 1fr) 72px 76px minmax(180px, 1.4fr) 64px;
-    align-items: center;
-    height: 100%;
-  }
-  .item {
-    padding: 0 16px 0 13px;
-    border-left: 3px solid transparent;
-  }
-  .item.waiting {
+  .cols.waiting {
     border-left-color: var(--attention);
-  }
-  .cut {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    padding-right: 12px;
   }
   .waits {
     color: var(--attention-ink);

@@ -1,7 +1,5 @@
 <script lang="ts">
   import Check from '@lucide/svelte/icons/check';
-  import ChevronDown from '@lucide/svelte/icons/chevron-down';
-  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import Cloud from '@lucide/svelte/icons/cloud';
   import Disc from '@lucide/svelte/icons/disc-3';
   import Eye from '@lucide/svelte/icons/eye';
@@ -13,11 +11,11 @@
   import { KIND_FACTS, type Origin } from '$lib/core/kinds';
   import { refusalOf } from '$lib/core/rulebooks';
   import { getSession } from '$lib/state/session.svelte';
-  import Ledger from '$lib/ui/Ledger.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { evidenceWords } from '$lib/ui/words/evidence-words';
+  import ItemLedger from '../frame/ItemLedger.svelte';
   import { ledgerKeys } from '../frame/ledger-keys';
 
   /** What came in, by arrivals, with the evidence for each kind. */
@@ -56,108 +54,82 @@
   }
 </script>
 
-<Ledger
-  rows={scope.rows}
-  cursor={selection.cursor}
+<ItemLedger
   label="Arrivals"
-  isSelected={(row) => (row.type === 'item' ? selection.ids.has(row.item.id) : false)}
-  onpick={(row, how) =>
-    how === 'only'
-      ? selection.only(row)
-      : how === 'toggle'
-        ? selection.toggle(row)
-        : selection.extend(scope.rows, row)}
+  columns="33px minmax(150px, 1.05fr) minmax(160px, 1.35fr) 72px 108px 28px"
+  names={['', 'As it came', 'Evidence, weightiest first', 'Who takes it', 'Kind', '']}
   onkey={keys}
 >
-  {#snippet head()}
-    <div class="cols">
-      <span></span><span role="columnheader">As it came</span><span role="columnheader"
-        >Evidence, weightiest first</span
+  {#snippet group(row)}
+    {@const arrival = arrivalOf(row)}
+    {@const rest = row.counts.waiting}
+    <b>{arrival ? when.format(arrival.at) : row.label}</b>
+    {#if arrival}
+      {@const Icon = ORIGIN_ICONS[arrival.origin]}
+      <Icon size={14} aria-label={`by ${arrival.origin}`} />
+      <span>{row.label}</span>
+    {/if}
+    <span class="quiet">
+      {counted(row.counts.items, 'file')}, {bytes(row.counts.bytes)}{#if arrival && arrival.setAside > 0}, {arrival.setAside}
+        set aside{/if}
+    </span>
+    <span class="end">
+      {#if rest > 0}
+        <span class="waits">{rest} {rest === 1 ? 'waits' : 'wait'}</span>
+        <button class="act" onclick={() => session.confirm(row.items.filter(waits))}
+          >Confirm {rest === 1 ? 'it' : 'them'}</button
+        >
+      {:else}<span class="quiet">all settled</span>{/if}
+      {#if arrival}
+        <button class="act" aria-label="Take back {row.label}" onclick={() => session.takeBack(arrival)}
+          >Take back</button
+        >
+      {/if}
+    </span>
+  {/snippet}
+  {#snippet item(item)}
+    {@const kind = kindOf(item)}
+    <div class="cols" class:waiting={waits(item)}>
+      <span role="gridcell"
+        ><SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
       >
-      <span role="columnheader">Who takes it</span><span role="columnheader">Kind</span><span></span>
+      <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
+      <span class="cut" role="gridcell">
+        {clock(item.facts.durationSeconds)}{#if session.doubles.has(item.id)}
+          <span class="dot">·</span>
+          <span class="against">sounds like {session.doubles.get(item.id)}</span
+          >{/if}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
+          <span class="dot">·</span>
+          <span class={piece.points < 0 ? 'against' : 'quiet'}
+            >{piece.points < 0 ? 'but ' : ''}{evidenceWords(piece)}</span
+          >{/each}
+      </span>
+      <span role="gridcell"
+        ><PlayerMark
+          initial={session.desk.rulebook.initial}
+          name={session.desk.rulebook.name}
+          plays={plays(item)}
+        /></span
+      >
+      <span role="gridcell">
+        {#if kind}<span class="kind {item.settled ? 'sure' : item.guess.certainty}"
+            >{KIND_FACTS[kind].one}</span
+          >{:else}<b class="against">open</b>{/if}
+      </span>
+      <span role="gridcell">
+        {#if waits(item) && kind}
+          <button
+            class="tick"
+            aria-label="Confirm {nameOf(item.path)} as {KIND_FACTS[kind].one}"
+            onclick={() => session.confirm([item])}
+          >
+            <Check size={14} />
+          </button>
+        {/if}
+      </span>
     </div>
   {/snippet}
-  {#snippet row(row)}
-    {#if row.type === 'group'}
-      {@const arrival = arrivalOf(row)}
-      {@const rest = row.counts.waiting}
-      <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
-        <button
-          aria-expanded={!row.closed}
-          aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
-          onclick={() => scope.toggle(row.key)}
-        >
-          {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
-        </button>
-        <b>{arrival ? when.format(arrival.at) : row.label}</b>
-        {#if arrival}
-          {@const Icon = ORIGIN_ICONS[arrival.origin]}
-          <Icon size={14} aria-label={`by ${arrival.origin}`} />
-          <span>{row.label}</span>
-        {/if}
-        <span class="quiet">
-          {counted(row.counts.items, 'file')}, {bytes(row.counts.bytes)}{#if arrival && arrival.setAside > 0}, {arrival.setAside}
-            set aside{/if}
-        </span>
-        <span class="end">
-          {#if rest > 0}
-            <span class="waits">{rest} {rest === 1 ? 'waits' : 'wait'}</span>
-            <button class="act" onclick={() => session.confirm(row.items.filter(waits))}
-              >Confirm {rest === 1 ? 'it' : 'them'}</button
-            >
-          {:else}<span class="quiet">all settled</span>{/if}
-          {#if arrival}
-            <button class="act" aria-label="Take back {row.label}" onclick={() => session.takeBack(arrival)}
-              >Take back</button
-            >
-          {/if}
-        </span>
-      </div>
-    {:else}
-      {@const { item } = row}
-      {@const kind = kindOf(item)}
-      <div class="cols item" class:waiting={waits(item)}>
-        <span role="gridcell"
-          ><SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
-        >
-        <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
-        <span class="cut" role="gridcell">
-          {clock(item.facts.durationSeconds)}{#if session.doubles.has(item.id)}
-            <span class="dot">·</span>
-            <span class="against">sounds like {session.doubles.get(item.id)}</span
-            >{/if}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
-            <span class="dot">·</span>
-            <span class={piece.points < 0 ? 'against' : 'quiet'}
-              >{piece.points < 0 ? 'but ' : ''}{evidenceWords(piece)}</span
-            >{/each}
-        </span>
-        <span role="gridcell"
-          ><PlayerMark
-            initial={session.desk.rulebook.initial}
-            name={session.desk.rulebook.name}
-            plays={plays(item)}
-          /></span
-        >
-        <span role="gridcell">
-          {#if kind}<span class="kind {item.settled ? 'sure' : item.guess.certainty}"
-              >{KIND_FACTS[kind].one}</span
-            >{:else}<b class="against">open</b>{/if}
-        </span>
-        <span role="gridcell">
-          {#if waits(item) && kind}
-            <button
-              class="tick"
-              aria-label="Confirm {nameOf(item.path)} as {KIND_FACTS[kind].one}"
-              onclick={() => session.confirm([item])}
-            >
-              <Check size={14} />
-            </button>
-          {/if}
-        </span>
-      </div>
-    {/if}
-  {/snippet}
-</Ledger>
+</ItemLedger>
 <div class="legend">
   <span><i class="sure"></i> sure</span><span><i class="likely"></i> likely</span><span
     ><i class="guess"></i> a guess</span
@@ -170,25 +142,8 @@
 </div>
 
 <style>
-  .cols {
-    display: grid;
-    grid-template-columns: 33px minmax(150px, 1.05fr) minmax(160px, 1.35fr) 72px 108px 28px;
-    align-items: center;
-    height: 100%;
-    gap: 0;
-  }
-  .item {
-    padding: 0 16px 0 13px;
-    border-left: 3px solid transparent;
-  }
-  .item.waiting {
+  .cols.waiting {
     border-left-color: var(--attention);
-  }
-  .cut {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    padding-right: 12px;
   }
   .against {
     color: var(--attention-ink);
@@ -219,23 +174,6 @@
     background: var(--primary);
     color: var(--on-primary);
   }
-  .group {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-    height: 100%;
-    padding: 0 16px;
-    background: var(--sunk);
-    white-space: nowrap;
-  }
-  .group b {
-    font-family: var(--font-head);
-  }
-  .end {
-    margin-left: auto;
-    display: flex;
-    gap: 12px;
-  }
   .waits {
     color: var(--attention-ink);
     font-weight: 600;
@@ -251,6 +189,9 @@
     font-size: var(--t-small);
     color: var(--ink-2);
     background: var(--base);
+  }
+  .legend .end {
+    margin-left: auto;
   }
   .legend span {
     display: flex;

@@ -4,6 +4,7 @@
   import { FORMAT_NAMES, requireField, titleOf, type Item, type ItemId } from '$lib/core/items';
   import { CheckDesk } from '$lib/state/sources/check-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
 
   /** Whether everything really plays, how long it is, and what is here twice. */
@@ -66,9 +67,8 @@
   }
 </script>
 
-<div class="panel">
-  <header>
-    <h1>Check</h1>
+<Panel title="Check">
+  {#snippet tools()}
     <span class="quiet">
       {left === 0
         ? `all ${items.length} checked`
@@ -83,7 +83,7 @@
         {desk.running ? 'Checking' : `Check ${counted(left, 'item')}`}
       </button>
     </span>
-  </header>
+  {/snippet}
   {#if shown.length === 0}
     <p class="about quiet">
       {#if desk.checks.size === 0}Each file is decoded to its end, its length is held against what it says,
@@ -130,7 +130,7 @@
       </li>
     {/each}
   </ul>
-</div>
+</Panel>
 
 <style>
   .about {

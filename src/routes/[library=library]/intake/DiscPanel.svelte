@@ -2,6 +2,7 @@
   import { onMount } from 'svelte';
   import { DiscDesk } from '$lib/state/sources/disc-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
   import { clock, counted, timeLeft } from '$lib/ui/words/amounts';
   import { reasonWords, releaseWords } from '$lib/ui/words/identify-words';
 
@@ -17,9 +18,8 @@
   onMount(() => void desk.look());
 </script>
 
-<div class="panel">
-  <header>
-    <h1>Disc</h1>
+<Panel title="Disc">
+  {#snippet tools()}
     {#if tracks}
       <span class="quiet"
         >{counted(tracks.length, 'track')}, {clock(
@@ -41,7 +41,7 @@
         {#each desk.drive.beside as { id, written } (id)}<option value={id}>{written}</option>{/each}
       </select>
     {/if}
-  </header>
+  {/snippet}
   {#if desk.trouble}<p class="trouble" role="alert">{desk.trouble}</p>{/if}
   {#if tracks}
     <div class="two">
@@ -170,7 +170,7 @@
       knows is named in one go.
     </p>
   {/if}
-</div>
+</Panel>
 
 <style>
   .two {

@@ -2,6 +2,7 @@
   import { newEpisodes, type Episode, type Feed } from '$lib/core/feeds';
   import { FeedDesk } from '$lib/state/sources/feed-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { feedWarningWords } from '$lib/ui/words/feed-words';
 
@@ -40,9 +41,8 @@
     if (file) void desk.readFile(file);
   }}
 />
-<div class="panel">
-  <header>
-    <h1>Feeds</h1>
+<Panel title="Feeds">
+  {#snippet tools()}
     <form
       onsubmit={(event) => {
         event.preventDefault();
@@ -59,7 +59,7 @@
     <button class="btn" disabled={desk.asking || desk.feeds.length === 0} onclick={() => void desk.renew()}
       >Look for new ones</button
     >
-  </header>
+  {/snippet}
   {#if desk.trouble}<p class="trouble" role="alert">{desk.trouble}</p>{/if}
   {#if desk.feeds.length === 0}
     <p class="about quiet">
@@ -120,7 +120,9 @@
                   <td>
                     <b>{episode.title}</b>
                     {#if episode.chaptersUrl}<small class="quiet">with chapters</small>{/if}
-                    {#if episode.description}<small class="said">{episode.description}</small>{/if}
+                    {#if episode.description}<small class="said"
+                        >{episode.description.split('\n', 1)[0]}</small
+                      >{/if}
                   </td>
                   <td>{episode.date ?? ''}</td>
                   <td>{episode.bytes === null ? '' : bytes(episode.bytes)}</td>
@@ -147,16 +149,9 @@
       {/if}
     </div>
   {/if}
-</div>
+</Panel>
 
 <style>
-  form {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-    margin-left: auto;
-    color: var(--ink-2);
-  }
   .about {
     padding: 16px;
     max-width: 560px;

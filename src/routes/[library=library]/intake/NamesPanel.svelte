@@ -5,6 +5,7 @@
   import type { NoiseRule } from '$lib/core/naming';
   import { NamesDesk, READABLE_FIELDS, type NameRow } from '$lib/state/sources/names-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { problemWords } from '$lib/ui/words/pattern-words';
@@ -50,16 +51,15 @@
       .join(', ');
 </script>
 
-<div class="panel names">
-  <header>
-    <h1>Facts from names</h1>
+<Panel title="Facts from names" fits>
+  {#snippet tools()}
     <span class="quiet">{counted(desk.rows.length, 'file')}, nothing is taken before you say so</span>
     <span class="end">
       <button class="btn btn-primary" disabled={desk.ready.length === 0} onclick={() => desk.take()}
         >Take the facts of {desk.ready.length}</button
       >
     </span>
-  </header>
+  {/snippet}
   <div class="tools">
     <div>
       <label for="{uid}-pattern">pattern</label>
@@ -176,14 +176,9 @@
       </div>
     {/snippet}
   </Ledger>
-</div>
+</Panel>
 
 <style>
-  .names {
-    display: flex;
-    flex-direction: column;
-    overflow: hidden;
-  }
   .tools {
     display: grid;
     grid-template-columns: minmax(0, 1.5fr) minmax(0, 1.1fr) auto;

@@ -4,6 +4,7 @@
   import type { ShelfTrack } from '$lib/io/shelf-client';
   import { ShelfDesk } from '$lib/state/sources/shelf-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { problemWords } from '$lib/ui/words/pattern-words';
 
@@ -62,9 +63,8 @@
   </li>
 {/snippet}
 
-<div class="panel">
-  <header>
-    <h1>Remote shelf</h1>
+<Panel title="Remote shelf">
+  {#snippet tools()}
     <form
       onsubmit={(event) => {
         event.preventDefault();
@@ -75,7 +75,7 @@
       <input id="{uid}-address" bind:value={desk.address} />
       <button class="btn" disabled={desk.asking}>{desk.asking ? 'Looking' : 'Look'}</button>
     </form>
-  </header>
+  {/snippet}
   {#if desk.trouble}<p class="trouble" role="alert">{desk.trouble}</p>{/if}
   {#if desk.shelf}
     <div class="two">
@@ -135,16 +135,9 @@
       </section>
     </div>
   {/if}
-</div>
+</Panel>
 
 <style>
-  form {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-    margin-left: auto;
-    color: var(--ink-2);
-  }
   .two {
     display: grid;
     grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);

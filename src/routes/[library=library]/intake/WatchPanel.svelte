@@ -5,6 +5,7 @@
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
   import type { FolderRule, WatchedTree } from '$lib/core/lists';
   import { getSession } from '$lib/state/session.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
   import { watchDesk } from '../frame/watching';
   import { clock, counted } from '$lib/ui/words/amounts';
 
@@ -65,9 +66,8 @@
   };
 </script>
 
-<div class="panel">
-  <header>
-    <h1>Watched folders</h1>
+<Panel title="Watched folders">
+  {#snippet tools()}
     <span class="end">
       <label
         >kind <select bind:value={kind} aria-label="Kind of all folders">
@@ -80,7 +80,7 @@
         >Watch a folder</button
       >
     </span>
-  </header>
+  {/snippet}
   {#if desk.trouble}<p class="trouble" role="alert">{desk.trouble}</p>{/if}
   {#each desk.trees as tree (tree.source)}
     <section aria-label={tree.label}>
@@ -190,7 +190,7 @@
       its next start.
     </p>
   {/each}
-</div>
+</Panel>
 
 <style>
   .end {
