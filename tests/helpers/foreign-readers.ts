@@ -31,6 +31,17 @@ export function ffprobeTags(path: string): Record<string, string> {
   return Object.fromEntries(Object.entries(tags).map(([name, value]) => [name.toLowerCase(), value]));
 }
 
+/** Chapters as ffprobe tells them: where each begins in seconds, and its title. */
+export function ffprobeChapters(path: string): [number, string][] {
+  const { stdout } = spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_chapters', path], {
+    encoding: 'utf8',
+  });
+  const { chapters } = JSON.parse(stdout) as {
+    chapters: { start_time: string; tags?: { title?: string } }[];
+  };
+  return chapters.map(({ start_time, tags }) => [Number(start_time), tags?.title ?? '']);
+}
+
 /** Digest of the decoded samples of the first sound stream and of the moving picture. */
 export function decodedDigest(path: string): string {
   const args = ['-v', 'error', '-i', path, '-map', '0:a:0', '-map', '0:V?', '-f', 'md5', '-'];

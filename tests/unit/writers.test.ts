@@ -1,18 +1,20 @@
 import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { joinSpans, keepsRange, memorySource, type ByteSource } from '../../src/lib/core/bytes';
-import { fieldText, type Edits, type FormatId } from '../../src/lib/core/items';
-import { WRITABLE, type TagChanges } from '../../src/lib/formats';
+import { editContent, fieldText, type Edits, type FormatId } from '../../src/lib/core/items';
+import { WRITABLE, outgoingOf, type TagChanges } from '../../src/lib/formats';
 import { readMedia } from '../../src/lib/formats/reading';
 import { demoMemory } from '../helpers/demo';
 import {
   decodedDigest,
+  ffprobeChapters,
   ffprobeTags,
   hasFfmpeg,
   hasMutagen,
   mutagenTags,
   withFile,
 } from '../helpers/foreign-readers';
+import { makeItem } from '../helpers/items';
 import { makePng } from '../helpers/picture-bytes';
 
 interface Case {
@@ -151,6 +153,24 @@ describe.each(CASES)('$name', ({ path, format }) => {
     const once = await write(original, format, { fields: EVERYTHING });
     const twice = await write(memorySource(once), format, { fields: EVERYTHING });
     expect(Buffer.from(twice).equals(Buffer.from(once))).toBe(true);
+  });
+
+  test.runIf(hasFfmpeg)('ffprobe reads the chapters', async () => {
+    const starts = [0, 4.5, 11] as const;
+    const titles = ['Fog', 'Low «Water» 海', 'Øyets lys'];
+    const chapters = titles.map((title, at) => ({
+      startSeconds: starts[at] as number,
+      endSeconds: starts[at + 1] ?? null,
+      title,
+      link: null,
+    }));
+    const read = await readMedia(original, path);
+    const item = makeItem('x', {}, { format, path, facts: read.facts, file: read.file });
+    const edits = outgoingOf(editContent(item, { chapters }))?.edits ?? {};
+    const bytes = await write(original, format, { fields: {}, chapters: edits.chapters });
+    const told = withFile(bytes, extension(path), ffprobeChapters);
+    expect(told.map(([, title]) => title)).toEqual(titles);
+    for (const [at, [start]] of told.entries()) expect(start).toBeCloseTo(starts[at] as number, 2);
   });
 
   test.runIf(hasFfmpeg)('ffprobe reads it, and the sound decodes to the same samples', async () => {

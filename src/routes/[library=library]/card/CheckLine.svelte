@@ -3,7 +3,7 @@
   import { isFresh } from '$lib/core/checks';
   import { titleOf, type Item } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
-  import { CheckDesk } from '$lib/state/sources/check-desk.svelte';
+  import { CheckDesk } from '$lib/state/check-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { clock } from '$lib/ui/words/amounts';
 

@@ -2,7 +2,7 @@
   import { onMount } from 'svelte';
   import type { CheckFinding } from '$lib/core/checks';
   import { FORMAT_NAMES, requireField, titleOf, type Item, type ItemId } from '$lib/core/items';
-  import { CheckDesk } from '$lib/state/sources/check-desk.svelte';
+  import { CheckDesk } from '$lib/state/check-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';

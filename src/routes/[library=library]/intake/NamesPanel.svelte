@@ -3,7 +3,7 @@
   import { fieldText, fieldsOf, requireField, type FieldName } from '$lib/core/items';
   import { folderOf, nameOf } from '$lib/core/paths';
   import type { NoiseRule } from '$lib/core/naming';
-  import { NamesDesk, READABLE_FIELDS, type NameRow } from '$lib/state/sources/names-desk.svelte';
+  import { NamesDesk, READABLE_FIELDS, type NameRow } from '$lib/state/names-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';

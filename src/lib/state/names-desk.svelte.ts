@@ -24,7 +24,7 @@ import {
   type ProposedPattern,
   type ReadValues,
 } from '$lib/core/naming';
-import type { Session } from '../session.svelte';
+import type { Session } from './session.svelte';
 
 /** Names read before the page gets its turn. */
 const AT_ONCE = 400;

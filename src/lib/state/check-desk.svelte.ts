@@ -1,7 +1,7 @@
 import { findingsOf, isFresh, type CheckFinding, type Checked } from '$lib/core/checks';
 import { titleOf, type Item, type ItemId } from '$lib/core/items';
-import { guessAround } from '../guess-around';
-import type { Session } from '../session.svelte';
+import { guessAround } from './guess-around';
+import type { Session } from './session.svelte';
 
 /** Checks whether items really decode, how long they are, and which are here twice. */
 export class CheckDesk {
