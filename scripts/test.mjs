@@ -7,19 +7,22 @@ process.env.LECTORUM_BUILD ??= 'build-test';
 ensurePackages();
 ensureChromium();
 
-/** Runs a command, shows what it prints, and answers with its status and text. */
-function run(name, command, args) {
+/** Runs a command and answers with its status and text; what it prints is shown as it comes, or at its end. */
+function run(name, command, args, { atEnd = false } = {}) {
   return new Promise((resolve) => {
-    console.log(`\n== ${name}`);
+    if (!atEnd) console.log(`\n== ${name}`);
     const child = spawn(command, args, { cwd: root, env: { ...process.env, CI: 'true', FORCE_COLOR: '0' } });
     let text = '';
     for (const stream of [child.stdout, child.stderr]) {
       stream.on('data', (chunk) => {
         text += chunk;
-        process.stdout.write(chunk);
+        if (!atEnd) process.stdout.write(chunk);
       });
     }
-    child.on('close', (status) => resolve({ name, status, text }));
+    child.on('close', (status) => {
+      if (atEnd) console.log(`\n== ${name}\n${text}`);
+      resolve({ name, status, text });
+    });
   });
 }
 
@@ -39,10 +42,17 @@ function sum({ name, status, text }, passes, fails) {
 }
 
 await run('sync', 'npx', ['svelte-kit', 'sync']);
-sum(await run('lint', 'npx', ['eslint', '.']));
-sum(await run('format', 'npx', ['prettier', '--check', '.']));
-sum(await run('unused', 'npx', ['knip']));
-sum(await run('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--fail-on-warnings']));
+// Each of these keeps one core busy.
+const together = { atEnd: true };
+const checks = await Promise.all([
+  run('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--fail-on-warnings'], together),
+  run('lint', 'npx', ['eslint', '.'], together).then(async (lint) => [
+    lint,
+    await run('format', 'npx', ['prettier', '--check', '.'], together),
+    await run('unused', 'npx', ['knip'], together),
+  ]),
+]);
+for (const check of checks.flat()) sum(check);
 sum(await run('units', 'npx', ['vitest', 'run']), /Tests\s.*?(\d+) passed/g, /Tests\s+(\d+) failed/g);
 console.log('\n== build');
 ensureBuild();
