@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test, vi } from 'vitest';
 import { editItem, type Item, type ItemId } from '../../src/lib/core/items';
 import {
   NO_CHOICES,
@@ -12,10 +12,15 @@ import {
 import type { TargetId } from '../../src/lib/core/library';
 import type { Journal } from '../../src/lib/core/run';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
+import { Library } from '../../src/lib/state/library.svelte';
+import { PlayerDesk } from '../../src/lib/state/player-desk.svelte';
+import { Work } from '../../src/lib/state/work.svelte';
 import { PlanClient } from '../../src/lib/workers/plan-client';
 import { servePlanning } from '../../src/lib/workers/plan-service';
 import { channel } from '../helpers/channel';
 import { makeAlbum, makeItem, planItem } from '../helpers/items';
+
+vi.mock('localforage', () => import('../helpers/fake-forage'));
 
 const rulebook = RULEBOOKS.attic;
 const there: ThereFile[] = [{ path: 'Music/letter.txt', size: 7, digest: null }];
@@ -165,4 +170,22 @@ test('planning after changes is planning anew', async () => {
     }),
     { seed: 11, numRuns: 500 },
   );
+});
+
+test('a plan that is asked for while the player is being listed waits for the list', async () => {
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
+  try {
+    let answer: ((files: readonly ThereFile[]) => void) | null = null;
+    lists = () => new Promise((resolve) => (answer = resolve));
+    const desk = new PlayerDesk(new Library('home'), new Work(), planner());
+    void desk.look();
+    await vi.waitFor(() => expect(answer).not.toBeNull());
+    desk.planSoon();
+    await vi.advanceTimersByTimeAsync(1000);
+    (answer as unknown as (files: readonly ThereFile[]) => void)(there);
+    await vi.waitFor(() => expect(desk.planning).toBe(false));
+    expect(desk.plan?.foreign).toBe(1);
+  } finally {
+    vi.useRealTimers();
+  }
 });

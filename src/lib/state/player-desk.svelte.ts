@@ -57,15 +57,16 @@ export class PlayerDesk {
   private lookedAt = 0;
   private base: { readonly placed: readonly PlacedFile[]; readonly generation: number } | null = null;
 
-  private readonly planner = new PlanClient();
   private readonly runner = new RunClient();
   private readonly mirror: ItemMirror<PlanItem>;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
+  private making: Promise<unknown> = Promise.resolve();
 
   constructor(
     private readonly library: Library,
     private readonly work: Work,
+    private readonly planner = new PlanClient(),
   ) {
     this.mirror = new ItemMirror(library, (item) => toPlanItem(item, outgoingOf));
   }
@@ -340,7 +341,10 @@ export class PlayerDesk {
     this.timer = null;
     const turn = ++this.turn;
     this.planning = true;
-    const plan = await this.makePlan();
+    // One after the other: a plan must not be made while the place is still being listed for the one before.
+    const making = this.making.then(() => (turn === this.turn ? this.makePlan() : null));
+    this.making = making;
+    const plan = await making;
     if (turn !== this.turn) return;
     this.plan = plan;
     this.plannedAt = Date.now();
