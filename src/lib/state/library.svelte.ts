@@ -372,12 +372,17 @@ export class Library {
    * first, and where the browser refuses that, the items stay as they are.
    */
   private async keepAnew(): Promise<void> {
+    // Before anything else: the next head that is written has no bases in it any more.
+    for (const { target } of this.bases) this.behind.mark(`base ${target}`);
+    try {
+      for (const { id } of this.players) await this.storage.moveJournals(id);
+    } catch (error) {
+      this.keepFailure = error instanceof Error ? error.message : String(error);
+    }
     for (const item of this.items) this.markSaid(item.id, saidOf(item) !== null);
     await this.behind.flush();
     if (this.keepFailure !== null) return;
     this.apart = true;
-    for (const { id } of this.players) await this.storage.moveJournals(id);
-    for (const { target } of this.bases) this.behind.mark(`base ${target}`);
     for (let index = 0; index < this.chunks.length; index++) this.behind.mark(`items ${index}`);
     this.behind.mark('head');
   }
