@@ -2,14 +2,15 @@ import fc from 'fast-check';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import { editItem, type Item, type ItemId } from '../../src/lib/core/items';
 import {
+  LivePlan,
   NO_CHOICES,
-  digestOf,
   planRun,
   type PlacedFile,
+  type PlanDigest,
   type PlayerScan,
   type ThereFile,
 } from '../../src/lib/core/plan';
-import type { TargetId } from '../../src/lib/core/library';
+import type { PlayerId, TargetId } from '../../src/lib/core/library';
 import type { Journal } from '../../src/lib/core/run';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { Library } from '../../src/lib/state/library.svelte';
@@ -51,11 +52,21 @@ const songs = (count: number): Item[] =>
 const anew = (items: readonly Item[], placed: readonly PlacedFile[] = []) =>
   planRun({ items: items.map(planItem), rulebook, there, placed, choices: NO_CHOICES, token: 't' });
 
+const ATTIC = rulebook.id as PlayerId;
+
+/** What is told of a plan that is made from nothing. */
+function digestAnew(items: readonly Item[]): PlanDigest {
+  const live = new LivePlan(rulebook);
+  live.see(there, [], NO_CHOICES);
+  live.change(items.map(planItem), []);
+  return live.digest();
+}
+
 async function planned(client: PlanClient, items: readonly Item[], removed: readonly ItemId[] = []) {
   const { generation } = client;
   await client.update(items.map(planItem), removed, generation);
-  await client.look({ type: 'attic' }, generation);
-  return client.plan({ rulebook, choices: NO_CHOICES, token: 't' }, generation);
+  await client.look(ATTIC, { type: 'attic' }, generation);
+  return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, token: 't' }, generation);
 }
 
 describe('the planner', () => {
@@ -63,19 +74,19 @@ describe('the planner', () => {
     const client = planner();
     const items = songs(3).map((item, index) => (index === 2 ? editItem(item, { title: null }) : item));
     const plan = anew(items);
-    expect(await planned(client, items)).toEqual(digestOf(plan, rulebook));
+    expect(await planned(client, items)).toEqual(digestAnew(items));
     const [shelf] = plan.showing.nodes;
-    expect(await client.nodes(shelf?.key ?? '')).toEqual(shelf?.nodes);
+    expect(await client.nodes(ATTIC, shelf?.key ?? '')).toEqual(shelf?.nodes);
     const second = items[1] as Item;
-    const about = await client.about([second.id, 'nobody' as ItemId]);
+    const about = await client.about(ATTIC, [second.id, 'nobody' as ItemId]);
     expect(about).toEqual({ goes: 1, path: plan.paths[1]?.path, findings: [] });
     const [finding] = plan.findings;
     const untitled = items[2] as Item;
     expect(finding).toMatchObject({ code: 'missingField', items: [untitled.id] });
-    const { findings } = (await client.about([untitled.id])) ?? {};
+    const { findings } = (await client.about(ATTIC, [untitled.id])) ?? {};
     expect(findings?.map(({ code }) => code)).toEqual(['missingField', 'nameMended']);
-    expect(await client.finding(finding?.id ?? '')).toEqual(finding);
-    expect(await client.finding('no such')).toBeNull();
+    expect(await client.finding(ATTIC, finding?.id ?? '')).toEqual(finding);
+    expect(await client.finding(ATTIC, 'no such')).toBeNull();
   });
 
   test('a place that does not answer counts as empty', async () => {
@@ -83,8 +94,8 @@ describe('the planner', () => {
     const first = await planned(client, songs(1));
     expect(first.foreign).toBe(1);
     lists = () => Promise.reject(new Error('nobody is there'));
-    await expect(client.look({ type: 'attic' }, client.generation)).rejects.toThrow('nobody is there');
-    const second = await client.plan({ rulebook, choices: NO_CHOICES, token: 'u' }, client.generation);
+    await expect(client.look(ATTIC, { type: 'attic' }, client.generation)).rejects.toThrow('nobody is there');
+    const second = await client.plan(ATTIC, { rulebook, choices: NO_CHOICES, token: 'u' }, client.generation);
     expect(second.foreign).toBe(0);
   });
 
@@ -93,12 +104,17 @@ describe('the planner', () => {
     const items = songs(2);
     await planned(client, items);
     const placed = [{ path: 'Music/x.mp3', item: null, signature: 's', size: 1, digest: null }];
-    await client.base(placed, client.generation);
-    await client.plan({ rulebook, choices: NO_CHOICES, token: 'seen' }, client.generation);
-    const start = { library: 'home', target: 'attic.device' as TargetId, journal: { id: 'j', startedAt: 5 } };
+    await client.base(ATTIC, placed, client.generation);
+    await client.plan(ATTIC, { rulebook, choices: NO_CHOICES, token: 'seen' }, client.generation);
+    const start = {
+      player: ATTIC,
+      library: 'home',
+      target: 'attic.device' as TargetId,
+      journal: { id: 'j', startedAt: 5 },
+    };
     await expect(client.begin({ ...start, token: 'another' })).rejects.toThrow('made anew');
     expect(kept).toEqual([]);
-    await client.begin({ ...start, token: 'seen' });
+    expect(await client.begin({ ...start, token: 'seen' })).toBe(anew(items, placed).steps.length);
     expect(kept).toEqual([
       [
         'home',
@@ -120,9 +136,9 @@ describe('the planner', () => {
     const items = songs(2);
     await planned(client, items);
     shows = { nodes: anew(items).showing.nodes, unplaced: [] };
-    expect(await client.prove()).toMatchObject({ agreed: 2, differences: [] });
+    expect(await client.prove(ATTIC)).toMatchObject({ agreed: 2, differences: [] });
     await planned(client, [], [(items[0] as Item).id]);
-    expect(await client.prove()).toMatchObject({ agreed: 1, foreign: 1 });
+    expect(await client.prove(ATTIC)).toMatchObject({ agreed: 1, foreign: 1 });
   });
 });
 
@@ -135,7 +151,7 @@ test('what is told of a plan does not grow with the library', () => {
         { settled: 'song', path: `in/${index}.mp3` },
       ),
     );
-    return JSON.stringify(digestOf(anew(items), rulebook)).length;
+    return JSON.stringify(digestAnew(items)).length;
   };
   expect(size(4000)).toBeLessThan(size(1000) * 1.1);
   expect(size(4000)).toBeLessThan(100_000);
@@ -165,7 +181,7 @@ test('planning after changes is planning anew', async () => {
           }
         }
         const told = changed.filter(({ id }) => !removed.includes(id));
-        expect(await planned(client, told, removed)).toEqual(digestOf(anew([...library.values()]), rulebook));
+        expect(await planned(client, told, removed)).toEqual(digestAnew([...library.values()]));
       }
     }),
     { seed: 11, numRuns: 500 },

@@ -28,7 +28,7 @@ import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
 
 /** Milliseconds after an edit until the plan is made anew. */
-const SETTLE = 200;
+const SETTLE = 40;
 const FOLDER_KEY = 'place-folder' as SourceId;
 const ZIP_NAME = 'attic.zip';
 
@@ -197,8 +197,10 @@ export class PlayerDesk {
     if (!this.mayStart || !plan || this.planning || this.unfinished || plan.stepCount === 0) return;
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
+    let steps: number;
     try {
-      await this.planner.begin({
+      steps = await this.planner.begin({
+        player: this.id,
         token: this.token,
         library: this.library.name,
         target: this.target.id,
@@ -208,7 +210,7 @@ export class PlayerDesk {
       this.work.say(`${this.rulebook.name}: the run did not begin, ${wordsOf(error)}`, true);
       return;
     }
-    await this.apply(plan.stepCount);
+    await this.apply(steps);
   }
 
   /** Goes on with a run that was cancelled, stopped, or cut off by a reload. */
@@ -286,7 +288,7 @@ export class PlayerDesk {
   async readProof(): Promise<void> {
     if (!this.plan) return;
     try {
-      this.proof = await this.planner.prove();
+      this.proof = await this.planner.prove(this.id);
     } catch (error) {
       this.trouble = wordsOf(error);
     }
@@ -294,17 +296,17 @@ export class PlayerDesk {
 
   /** What a shelf of the showing holds. */
   nodesOf(shelf: string): Promise<readonly ShownNode[]> {
-    return this.planner.nodes(shelf);
+    return this.planner.nodes(this.id, shelf);
   }
 
   /** What the plan on show means for some items. */
   about(items: readonly ItemId[]): Promise<PlanAbout | null> {
-    return this.planner.about(items);
+    return this.planner.about(this.id, items);
   }
 
   /** A finding of the plan on show, with all its items and with what mends them. */
   finding(id: string): Promise<Finding | null> {
-    return this.planner.finding(id);
+    return this.planner.finding(this.id, id);
   }
 
   private async inWorker(
@@ -361,7 +363,7 @@ export class PlayerDesk {
       const { rulebook } = this;
       const { choices } = this.target;
       this.token = newId();
-      return await this.planner.plan({ rulebook, choices, token: this.token }, generation);
+      return await this.planner.plan(this.id, { rulebook, choices, token: this.token }, generation);
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
       // A planner that fell over is started anew and told everything, once.
@@ -375,7 +377,7 @@ export class PlayerDesk {
   private async tellPlace(generation: number): Promise<void> {
     const { placed } = this;
     if (this.base?.placed !== placed || this.base.generation !== generation) {
-      await this.planner.base(placed, generation);
+      await this.planner.base(this.id, placed, generation);
       this.base = { placed, generation };
     }
     if (this.lookedAt === generation) return;
@@ -383,7 +385,7 @@ export class PlayerDesk {
     this.trouble = null;
     try {
       const unchosen = this.target.type === 'folder' && !this.folder;
-      await this.planner.look(unchosen ? null : this.whereabouts(), generation);
+      await this.planner.look(this.id, unchosen ? null : this.whereabouts(), generation);
     } catch (error) {
       // A place that does not answer counts as empty, and says so.
       if (!(error instanceof WorkerError && error.code === 'failed')) throw error;

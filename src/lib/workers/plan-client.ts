@@ -1,4 +1,5 @@
 import type { ItemId } from '$lib/core/items';
+import type { PlayerId } from '$lib/core/library';
 import type { Finding, PlacedFile, PlanAbout, PlanDigest, PlanItem, Proof, ShownNode } from '$lib/core/plan';
 import type { PlanRequest, PlanStart, PlanWishes } from './plan-protocol';
 import type { RunTarget } from './run-protocol';
@@ -38,43 +39,46 @@ export class PlanClient {
   }
 
   /** Lists a place. @throws {WorkerError} `failed` when it cannot be listed; it counts as empty then */
-  look(target: RunTarget | null, generation: number): Promise<null> {
-    return this.ask({ type: 'look', target }, generation);
+  look(player: PlayerId, target: RunTarget | null, generation: number): Promise<null> {
+    return this.ask({ type: 'look', player, target }, generation);
   }
 
   /** What lies at the place by our hand. */
-  base(placed: readonly PlacedFile[], generation: number): Promise<null> {
-    return this.ask({ type: 'base', placed }, generation);
+  base(player: PlayerId, placed: readonly PlacedFile[], generation: number): Promise<null> {
+    return this.ask({ type: 'base', player, placed }, generation);
   }
 
   /** @throws {WorkerError} when planning failed, which is a fault of ours */
-  plan(input: PlanWishes, generation: number): Promise<PlanDigest> {
-    return this.ask({ type: 'plan', input }, generation);
+  plan(player: PlayerId, wishes: PlanWishes, generation: number): Promise<PlanDigest> {
+    return this.ask({ type: 'plan', player, wishes }, generation);
   }
 
   /** What an outermost node of the showing holds. */
-  nodes(key: string): Promise<readonly ShownNode[]> {
-    return this.ask({ type: 'nodes', key });
+  nodes(player: PlayerId, key: string): Promise<readonly ShownNode[]> {
+    return this.ask({ type: 'nodes', player, key });
   }
 
   /** What the plan means for some items; null while there is none. */
-  about(items: readonly ItemId[]): Promise<PlanAbout | null> {
-    return this.ask({ type: 'about', items });
+  about(player: PlayerId, items: readonly ItemId[]): Promise<PlanAbout | null> {
+    return this.ask({ type: 'about', player, items });
   }
 
   /** A finding with all its items, and with what mends them. */
-  finding(finding: string): Promise<Finding | null> {
-    return this.ask({ type: 'finding', finding });
+  finding(player: PlayerId, finding: string): Promise<Finding | null> {
+    return this.ask({ type: 'finding', player, finding });
   }
 
-  /** Writes the journal of a run of the plan. @throws {WorkerError} when that is not the plan any more */
-  begin(start: PlanStart): Promise<null> {
+  /**
+   * Writes the journal of a run of the plan; tells how many steps it has.
+   * @throws {WorkerError} when that is not the plan any more
+   */
+  begin(start: PlanStart): Promise<number> {
     return this.ask({ type: 'begin', ...start });
   }
 
   /** Holds the player's own scan against the rehearsal. @throws {WorkerError} when the player does not answer */
-  prove(): Promise<Proof> {
-    return this.ask({ type: 'prove' });
+  prove(player: PlayerId): Promise<Proof> {
+    return this.ask({ type: 'prove', player });
   }
 
   private ask<Value>(request: Unnumbered<PlanRequest>, generation?: number): Promise<Value> {

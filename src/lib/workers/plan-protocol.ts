@@ -1,33 +1,37 @@
 import type { ItemId } from '$lib/core/items';
-import type { TargetId } from '$lib/core/library';
+import type { PlayerId, TargetId } from '$lib/core/library';
 import type { PlacedFile, PlanInput, PlanItem } from '$lib/core/plan';
 import type { Journal } from '$lib/core/run';
 import type { RunTarget } from './run-protocol';
 
 /**
- * The planning worker keeps a mirror of the items, what lies at the place, and the plan. The page is told what a screen
- * shows of it.
+ * The planning worker keeps a mirror of the items, what lies at each player, and a plan for each. The page is told what
+ * a screen shows of them.
  */
 export type PlanRequest = { readonly id: number } & (
   | { readonly type: 'items'; readonly changed: readonly PlanItem[]; readonly removed: readonly ItemId[] }
+  | ({ readonly player: PlayerId } & OfPlayer)
+);
+
+type OfPlayer =
   /** Lists the place afresh. Null for one that is not chosen yet. */
   | { readonly type: 'look'; readonly target: RunTarget | null }
   /** What lies there by our hand. */
   | { readonly type: 'base'; readonly placed: readonly PlacedFile[] }
-  | { readonly type: 'plan'; readonly input: PlanWishes }
+  | { readonly type: 'plan'; readonly wishes: PlanWishes }
   | { readonly type: 'nodes'; readonly key: string }
   | { readonly type: 'about'; readonly items: readonly ItemId[] }
   | { readonly type: 'finding'; readonly finding: string }
-  | ({ readonly type: 'begin' } & PlanStart)
+  | ({ readonly type: 'begin' } & Omit<PlanStart, 'player'>)
   /** Holds the player's own scan against the plan's rehearsal. */
-  | { readonly type: 'prove' }
-);
+  | { readonly type: 'prove' };
 
 /** What a plan is made from beside what the worker knows. */
 export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'token'>;
 
 /** Writes the journal of a run that is to begin: the steps never pass the page. */
 export interface PlanStart {
+  readonly player: PlayerId;
   /** Of the plan that the curator saw. */
   readonly token: string;
   readonly library: string;

@@ -1,16 +1,13 @@
 import type { ItemId } from '$lib/core/items';
-import type { TargetId } from '$lib/core/library';
+import type { PlayerId, TargetId } from '$lib/core/library';
 import {
-  aboutItems,
-  PlanMemory,
-  digestOf,
-  nodesOf,
-  planRun,
+  LivePlan,
   prove,
   type PlacedFile,
-  type Plan,
+  type PlanDigest,
   type PlanItem,
   type PlayerScan,
+  type Proof,
   type ThereFile,
 } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
@@ -33,84 +30,129 @@ export function servePlanning(port: Port, outside: PlanOutside): void {
   serveAnswers<PlanRequest>(port, (request) => planner.answer(request));
 }
 
-/** The items, the player as it lies there, and the plan from the ones to the other. */
+/** A player as it lies there, and the plan that brings it up to date. */
+interface Planned {
+  /** Null until a plan was asked for. */
+  live: LivePlan | null;
+  there: readonly ThereFile[];
+  placed: readonly PlacedFile[];
+  /** Of the plan that was told last; none before that, or since something changed under it. */
+  token: string | null;
+}
+
+const NOTHING: readonly never[] = [];
+
+/** The items, and a plan for each player that was asked for. */
 class Planner {
   private readonly items = new Map<ItemId, PlanItem>();
-  private there: readonly ThereFile[] = [];
-  private placed: readonly PlacedFile[] = [];
-  private memory: PlanMemory | null = null;
-  private made: { readonly plan: Plan; readonly token: string } | null = null;
+  private readonly players = new Map<PlayerId, Planned>();
 
   constructor(private readonly outside: PlanOutside) {}
 
   answer(request: PlanRequest): unknown {
     switch (request.type) {
       case 'items':
-        for (const id of request.removed) this.items.delete(id);
-        for (const item of request.changed) this.items.set(item.id, item);
-        return null;
+        return this.change(request.changed, request.removed);
       case 'look':
-        return this.look(request.target);
+        return this.look(request.player, request.target);
       case 'base':
-        this.placed = request.placed;
+        this.of(request.player).placed = request.placed;
         return null;
       case 'plan':
-        return this.plan(request.input);
+        return this.plan(request.player, request.wishes);
       case 'nodes':
-        return this.made ? nodesOf(this.made.plan, request.key) : [];
+        return this.of(request.player).live?.nodesOf(request.key) ?? NOTHING;
       case 'about':
-        return this.made && aboutItems(this.made.plan, new Set(request.items));
+        return this.of(request.player).live?.about(request.items) ?? null;
       case 'finding':
-        return this.made?.plan.findings.find(({ id }) => id === request.finding) ?? null;
+        return this.of(request.player).live?.finding(request.finding) ?? null;
       case 'begin':
         return this.begin(request);
       case 'prove':
-        return this.prove();
+        return this.prove(request.player);
     }
   }
 
-  private async look(target: RunTarget | null): Promise<null> {
-    // What a place said before it stopped answering is no ground for a plan.
-    this.there = [];
-    if (target) this.there = await this.outside.list(target);
+  private change(changed: readonly PlanItem[], removed: readonly ItemId[]): null {
+    for (const id of removed) this.items.delete(id);
+    for (const item of changed) this.items.set(item.id, item);
+    for (const player of this.players.values()) {
+      player.live?.change(changed, removed);
+      player.token = null;
+    }
     return null;
   }
 
-  private plan({ rulebook: told, choices, token }: PlanWishes) {
-    const { there, placed } = this;
-    const memory = this.memoryFor(told);
-    const { rulebook } = memory;
-    const items = [...this.items.values()];
-    const plan = planRun({ items, rulebook, there, placed, choices, token }, memory);
-    this.made = { plan, token };
-    return digestOf(plan, rulebook);
+  private async look(id: PlayerId, target: RunTarget | null): Promise<null> {
+    const player = this.of(id);
+    const before = player.there;
+    // What a place said before it stopped answering is no ground for a plan.
+    player.there = NOTHING;
+    player.token = null;
+    if (!target) return null;
+    const there = await this.outside.list(target);
+    // The very same files: all that follows from them stands.
+    player.there = isSame(there, before) ? before : there;
+    return null;
   }
 
-  /** The memory of the plans before, where they were for the same rulebook: each message brings a copy of it. */
-  private memoryFor(rulebook: Rulebook): PlanMemory {
-    if (!this.memory || JSON.stringify(this.memory.rulebook) !== JSON.stringify(rulebook))
-      this.memory = new PlanMemory(rulebook);
-    return this.memory;
+  private plan(id: PlayerId, { rulebook, choices, token }: PlanWishes): PlanDigest {
+    const player = this.of(id);
+    const live = (player.live = this.liveFor(player, rulebook));
+    live.see(player.there, player.placed, choices);
+    player.token = token;
+    return live.digest();
   }
 
-  private async begin({ token, library, target, journal }: PlanStart): Promise<null> {
-    if (this.made?.token !== token) throw new Error('the plan was made anew in between');
+  /** The plan so far, where it is by the same rulebook: each message brings a copy of it. */
+  private liveFor({ live }: Planned, rulebook: Rulebook): LivePlan {
+    if (live && JSON.stringify(live.rulebook) === JSON.stringify(rulebook)) return live;
+    const anew = new LivePlan(rulebook);
+    anew.change([...this.items.values()], []);
+    return anew;
+  }
+
+  private of(id: PlayerId): Planned {
+    let player = this.players.get(id);
+    if (!player) {
+      player = { live: null, there: NOTHING, placed: NOTHING, token: null };
+      this.players.set(id, player);
+    }
+    return player;
+  }
+
+  /** Writes the journal of a run of the plan that was told, or of none; tells how many steps it has. */
+  private async begin({ player: id, token, library, target, journal }: PlanStart): Promise<number> {
+    const { live, token: told, placed } = this.of(id);
+    if (!live || told !== token) throw new Error('the plan was made anew in between');
+    const steps = live.steps(token);
     await this.outside.keepJournal(library, target, {
       ...journal,
       version: JOURNAL_VERSION,
       endedAt: null,
       state: 'running',
       reason: null,
-      steps: this.made.plan.steps,
+      steps,
       outcomes: [],
-      placedBefore: this.placed,
+      placedBefore: placed,
     });
-    return null;
+    return steps.length;
   }
 
-  private async prove() {
-    if (!this.made) throw new Error('there is no rehearsal to hold it against');
-    const { showing, paths } = this.made.plan;
-    return prove(showing, await this.outside.scan(), new Set(paths.map(({ path }) => path)));
+  private async prove(id: PlayerId): Promise<Proof> {
+    const { live } = this.of(id);
+    if (!live) throw new Error('there is no rehearsal to hold it against');
+    const scan = await this.outside.scan();
+    return prove(live.showing(), scan, new Set(live.paths().map(({ path }) => path)));
   }
+}
+
+function isSame(one: readonly ThereFile[], other: readonly ThereFile[]): boolean {
+  return (
+    one.length === other.length &&
+    one.every(({ path, size, digest }, index) => {
+      const file = other[index];
+      return file?.path === path && file.size === size && file.digest === digest;
+    })
+  );
 }

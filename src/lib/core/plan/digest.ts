@@ -1,27 +1,17 @@
-import type { ItemId } from '../items';
-import { lengthIn } from '../naming';
-import type { Rulebook } from '../rulebooks';
-import type { Plan, PlannedPath } from './plan';
+import type { FindingLine, Findings } from './findings';
+import type { Lengths } from './lengths';
+import type { PlannedPath } from './plan';
+import type { Shelf, Shelves } from './shelves';
 import type { ShownNode, Unplaced } from './showing';
-import { STEP_TYPES, type Finding, type Remedy, type StepType } from './step';
+import type { Finding } from './step';
+import type { StepCounts, World } from './world';
 
 /** Entries of each long list that a digest carries; the others are counted. */
-const MOST = { shelves: 200, unplaced: 20, findings: 300, splits: 500, places: 20, paths: 6 } as const;
+const MOST = { shelves: 200, unplaced: 20, findings: 300, splits: 500, paths: 6 } as const;
 /** Nodes below one node that are told when it is opened. */
 const MOST_NODES = 200;
 /** Findings told of some items. */
-const MOST_ABOUT = 6;
-
-/** A finding as it is listed. Its items and what mends them are asked for when they are wanted. */
-export interface FindingLine extends Omit<Finding, 'items' | 'remedy'> {
-  readonly remedy: Remedy['type'] | null;
-}
-
-/** An outermost node of a showing. */
-export interface Shelf extends Pick<ShownNode, 'key' | 'kind' | 'facts'> {
-  /** Files in it. */
-  readonly count: number;
-}
+export const MOST_ABOUT = 6;
 
 /** The first entries of a list, and how many there are in all. */
 export interface Some<T> {
@@ -31,8 +21,8 @@ export interface Some<T> {
 
 /** What a screen shows of a plan: its size does not grow with the library. */
 export interface PlanDigest {
-  /** Steps of each type. */
-  readonly steps: Readonly<Record<StepType, number>>;
+  /** What is to be done, by type. Moves that only make way for others are not among it. */
+  readonly steps: Readonly<StepCounts>;
   readonly stepCount: number;
   /** Bytes of the originals that are to be copied. */
   readonly bytes: number;
@@ -55,47 +45,44 @@ export interface PlanDigest {
   readonly splits: Some<Finding>;
 }
 
-export function digestOf(plan: Plan, { disk }: Rulebook): PlanDigest {
-  const { findings, paths, showing, held, current, foreign } = plan;
-  const steps = Object.fromEntries(STEP_TYPES.map((type) => [type, 0])) as Record<StepType, number>;
-  let bytes = 0;
-  let tagged = 0;
-  for (const step of plan.steps) {
-    steps[step.type]++;
-    if (step.type !== 'copy') continue;
-    bytes += step.original.size;
-    if (step.changes !== null) tagged++;
-  }
-  const lengths = new Map<number, number>();
-  for (const { path } of paths) {
-    const length = lengthIn(path, disk.unit);
-    lengths.set(length, (lengths.get(length) ?? 0) + 1);
-  }
-  const splits = findings.filter(({ code }) => code === 'splitAlbum');
+export function digestOf({
+  world,
+  shelves,
+  findings,
+  lengths,
+  held,
+}: {
+  readonly world: World;
+  readonly shelves: Shelves;
+  readonly findings: Findings;
+  readonly lengths: Lengths;
+  readonly held: number;
+}): PlanDigest {
+  const splits = findings.ofCode('splitAlbum');
   return {
-    steps,
-    stepCount: plan.steps.length,
-    bytes,
-    tagged,
-    held: held.length,
-    current,
-    foreign,
-    paths: { count: paths.length, first: longest(paths) },
-    lengths: [...lengths].sort((a, b) => a[0] - b[0]),
-    shelves: { count: showing.nodes.length, first: showing.nodes.slice(0, MOST.shelves).map(shelfOf) },
-    unplaced: some(showing.unplaced, MOST.unplaced),
-    findings: { count: findings.length, first: findings.slice(0, MOST.findings).map(lineOf) },
-    blocks: findings.filter(({ severity }) => severity === 'blocks').length,
-    splits: some(splits, MOST.splits),
+    steps: { ...world.counts },
+    stepCount: Object.values(world.counts).reduce((sum, count) => sum + count, 0),
+    bytes: world.bytes,
+    tagged: world.tagged,
+    held,
+    current: world.current,
+    foreign: world.foreignCount(),
+    paths: {
+      count: lengths.count,
+      first: lengths.longest(MOST.paths).map(({ item, path }) => ({ item: item.id, from: item.path, path })),
+    },
+    lengths: lengths.all(),
+    shelves: { count: shelves.count, first: shelves.first(MOST.shelves) },
+    unplaced: { count: shelves.unplacedCount, first: firstByPath(shelves.unplaced(), MOST.unplaced) },
+    findings: { count: findings.count(), first: findings.lines(MOST.findings) },
+    blocks: findings.count('blocks'),
+    splits: { count: splits.count, first: splits.first(MOST.splits) },
   };
 }
 
-/** What an outermost node holds, cut where it holds more than a screen does. */
-export function nodesOf({ showing }: Plan, key: string): readonly ShownNode[] {
-  const cut = (nodes: readonly ShownNode[]): ShownNode[] =>
-    nodes.slice(0, MOST_NODES).map((node) => ({ ...node, nodes: cut(node.nodes) }));
-  return cut(showing.nodes.find((node) => node.key === key)?.nodes ?? []);
-}
+/** Nodes, cut where they hold more than a screen does. */
+export const cutNodes = (nodes: readonly ShownNode[]): ShownNode[] =>
+  nodes.slice(0, MOST_NODES).map((node) => ({ ...node, nodes: cutNodes(node.nodes) }));
 
 /** What a plan means for some items. */
 export interface PlanAbout {
@@ -106,44 +93,15 @@ export interface PlanAbout {
   readonly findings: readonly FindingLine[];
 }
 
-export function aboutItems({ paths, findings }: Plan, ids: ReadonlySet<ItemId>): PlanAbout {
-  const goes = paths.filter(({ item }) => ids.has(item));
-  const about: FindingLine[] = [];
-  for (const finding of findings) {
-    if (about.length === MOST_ABOUT) break;
-    if (finding.items.some((id) => ids.has(id))) about.push(lineOf(finding));
-  }
-  return { goes: goes.length, path: goes[0]?.path ?? null, findings: about };
-}
-
-function lineOf({ items: _, remedy, places, ...finding }: Finding): FindingLine {
-  return { ...finding, places: places.slice(0, MOST.places), remedy: remedy?.type ?? null };
-}
-
-const shelfOf = (node: ShownNode): Shelf => ({
-  key: node.key,
-  kind: node.kind,
-  facts: node.facts,
-  count: filesIn(node),
-});
-
-const filesIn = ({ path, nodes }: ShownNode): number =>
-  path === null ? nodes.reduce((sum, node) => sum + filesIn(node), 0) : 1;
-
-const some = <T>(list: readonly T[], most: number): Some<T> => ({
-  count: list.length,
-  first: list.slice(0, most),
-});
-
-/** The longest paths, without the others being put in order. */
-function longest(paths: readonly PlannedPath[]): PlannedPath[] {
-  const first: PlannedPath[] = [];
-  for (const one of paths) {
-    const last = first[MOST.paths - 1];
-    if (last && last.path.length >= one.path.length) continue;
-    const at = first.findIndex(({ path }) => path.length < one.path.length);
+/** The first of many, without the others being put in order. */
+function firstByPath(all: Iterable<Unplaced>, most: number): Unplaced[] {
+  const first: Unplaced[] = [];
+  for (const one of all) {
+    const last = first[most - 1];
+    if (last && last.path <= one.path) continue;
+    const at = first.findIndex(({ path }) => one.path < path);
     first.splice(at < 0 ? first.length : at, 0, one);
-    first.length = Math.min(first.length, MOST.paths);
+    first.length = Math.min(first.length, most);
   }
   return first;
 }

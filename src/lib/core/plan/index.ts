@@ -1,10 +1,11 @@
 export { frontPicture, toPlanItem } from './plan-item';
 export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld } from './plan-item';
-export { aboutItems, digestOf, nodesOf } from './digest';
-export type { FindingLine, PlanAbout, PlanDigest, Shelf, Some } from './digest';
-export { PlanMemory } from './memory';
+export type { PlanAbout, PlanDigest, Some } from './digest';
+export type { FindingLine } from './findings';
+export { LivePlan } from './live-plan';
 export { planRun } from './plan';
 export type { Plan, PlanInput, PlannedPath } from './plan';
+export type { Shelf } from './shelves';
 export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './showing';
 export { prove } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';

@@ -8,10 +8,18 @@ import { folderOf, nameOf } from '../paths';
 import { roleOf, type Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { outgoingFields, type PlanItem } from './plan-item';
-import { PlanMemory } from './memory';
+import { LivePlan } from './live-plan';
 import { planRun, type Plan } from './plan';
 import { rehearse, type Showing, type TreeFile } from './showing';
-import { NO_CHOICES, type PlacedFile, type PlayerChoices, type ThereFile } from './step';
+import {
+  HOLD_FOLDER,
+  NO_CHOICES,
+  STEP_TYPES,
+  type PlacedFile,
+  type PlayerChoices,
+  type StepType,
+  type ThereFile,
+} from './step';
 
 /*
  * Laws of planning, on made libraries and players: what a rehearsal shows is what lies there once the very steps are
@@ -262,6 +270,48 @@ const sorted = ({ nodes, unplaced }: Showing) => ({
   unplaced: [...unplaced].sort((a, b) => (a.path < b.path ? -1 : 1)),
 });
 
+/** What is said of an item that has much in common with others. */
+const closeItem = fc.record({
+  kind: fc.constantFrom<Kind>('song', 'song', 'song', 'musicVideo'),
+  title: fc.constantFrom('A', 'a', 'Ebb', null),
+  artist: fc.constantFrom(['A'], ['a'], ['Wick']),
+  albumArtist: fc.constantFrom(null, 'A', 'a'),
+  album: fc.constantFrom('Ebb', 'Ebb', 'ebb', null),
+  date: fc.constantFrom('2019', '2019-05-04', '2001', null),
+  track: fc.constantFrom(1, 2),
+  genre: fc.constantFrom(['folk'], ['Folk'], null),
+  picture: fc.nat(3),
+  folder: fc.nat(1),
+  bound: fc.boolean(),
+});
+type CloseItem = typeof closeItem extends fc.Arbitrary<infer T> ? T : never;
+
+/** An item whose file says that; its pictures are told apart by number, and the last is none. */
+function closeBy(id: ItemId, { kind, picture, folder, bound, ...said }: CloseItem): PlanItem {
+  const format = kind === 'song' ? 'mp3' : bound ? 'matroska' : 'mp4';
+  const item = makeItem(id, said, {
+    settled: kind,
+    format,
+    path: `in ${folder}/${id}.${ENDINGS[format]}`,
+    size: 500,
+  });
+  const codec = { mp3: 'mp3', mp4: 'mp4a', matroska: 'matroska' }[format];
+  const pictures = item.file.pictures.map((own) => ({ ...own, hash: picture, height: 300 + picture }));
+  const facts = {
+    ...item.facts,
+    streams: item.facts.streams.map((stream) => ({ ...stream, codec })),
+    ...(bound && { locked: 'foreignTags' as const }),
+  };
+  return planItem({ ...item, facts, file: { ...item.file, pictures: picture === 3 ? [] : pictures } });
+}
+
+/** Steps by type. Those that a move takes by way of the run's own folder count once. */
+function countsOf({ steps }: Plan): Readonly<Record<StepType, number>> {
+  const counts = Object.fromEntries(STEP_TYPES.map((type) => [type, 0])) as Record<StepType, number>;
+  for (const { type, path } of steps) if (type !== 'move' || !path.startsWith(HOLD_FOLDER)) counts[type]++;
+  return counts;
+}
+
 const RUNS = { seed: 11, numRuns: 500 };
 
 describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
@@ -325,6 +375,7 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
       title: fc.constantFrom('Wick', 'wick', 'Ebb '.repeat(80), null),
       album: fc.constantFrom('Ebb', 'ebb', 'Tides', null),
       leaves: fc.boolean(),
+      comesBack: fc.boolean(),
     });
     const round = fc.record({
       changes: fc.array(change, { maxLength: 4 }),
@@ -333,18 +384,28 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
     });
     fc.assert(
       fc.property(library, foreign, fc.array(round, { maxLength: 4 }), (items, there, rounds) => {
-        const memory = new PlanMemory(rulebook);
-        // Items that stay the same are told once, as a planner is told of them.
+        const live = new LivePlan(rulebook);
         let planned = items.map((item) => ({ item, plan: planItem(item) }));
         let player: Player = { there, placed: [] };
+        live.change(
+          planned.map(({ plan }) => plan),
+          [],
+        );
         for (const { changes, runs, chosen } of rounds) {
-          for (const { at, title, album, leaves } of changes) {
+          for (const { at, title, album, leaves, comesBack } of changes) {
+            const back = items.find(({ id }) => planned.every(({ item }) => item.id !== id));
+            if (comesBack && back) {
+              planned = [...planned, { item: back, plan: planItem(back) }];
+              live.change([planItem(back)], []);
+            }
             const one = planned[at];
             if (!one) continue;
             const item = editItem(one.item, { title, album });
-            planned = leaves
-              ? planned.filter((other) => other !== one)
-              : planned.with(at, { item, plan: planItem(item) });
+            const plan = planItem(item);
+            planned = leaves ? planned.filter((other) => other !== one) : planned.with(at, { item, plan });
+            live.change(leaves ? [] : [plan], leaves ? [item.id] : []);
+            // A plan is made once edits have settled: sometimes after one, sometimes after several.
+            if (title === 'Wick') live.digest();
           }
           const input = {
             items: planned.map(({ plan }) => plan),
@@ -353,11 +414,69 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
             choices: chosen,
             token: 't',
           };
-          const plan = planRun(input, memory);
+          live.see(player.there, player.placed, chosen);
+          const plan = live.whole('t');
+          const anew = new LivePlan(rulebook);
+          anew.see(player.there, player.placed, chosen);
+          anew.change(input.items, []);
+          expect(live.digest()).toEqual(anew.digest());
           expect(plan).toEqual(planRun(input));
           if (runs) player = apply(player, plan, rulebook);
         }
       }),
+      RUNS,
+    );
+  });
+
+  test('planning after changes is planning anew where items share names, folders, releases and pictures', () => {
+    const round = fc.record({
+      changes: fc.array(fc.tuple(fc.nat(7), fc.option(closeItem, { freq: 5 })), {
+        minLength: 1,
+        maxLength: 3,
+      }),
+      runs: fc.boolean(),
+      leftOut: fc.subarray(['c0', 'c1', 'c2'] as ItemId[]),
+      strays: fc.boolean(),
+    });
+    fc.assert(
+      fc.property(
+        fc.array(closeItem, { minLength: 4, maxLength: 8 }),
+        foreign,
+        fc.array(round, { maxLength: 5 }),
+        (said, there, rounds) => {
+          const live = new LivePlan(rulebook);
+          const items = new Map<ItemId, PlanItem>();
+          let player: Player = { there, placed: [] };
+          const put = (index: number, own: CloseItem | null) => {
+            const id = `c${index}` as ItemId;
+            if (own) {
+              const item = closeBy(id, own);
+              items.set(id, item);
+              live.change([item], []);
+            } else if (items.delete(id)) live.change([], [id]);
+          };
+          for (const [index, own] of said.entries()) put(index, own);
+          for (const { changes, runs, leftOut, strays } of rounds) {
+            for (const [index, own] of changes) put(index, own);
+            const chosen = { ...NO_CHOICES, leftOut };
+            live.see(player.there, player.placed, chosen);
+            const digest = live.digest();
+            const plan = live.whole('t');
+            const anew = new LivePlan(rulebook);
+            anew.see(player.there, player.placed, chosen);
+            anew.change([...items.values()], []);
+            expect(digest).toEqual(anew.digest());
+            expect(plan).toEqual(anew.whole('t'));
+            expect(digest.steps).toEqual(countsOf(plan));
+            if (runs) player = apply(player, plan, rulebook);
+            if (strays && player.there.length > 0) {
+              // Another hand changes a file, or takes one away.
+              const [first, ...rest] = player.there as [ThereFile, ...ThereFile[]];
+              player = { ...player, there: runs ? rest : [{ ...first, size: 99 }, ...rest] };
+            }
+          }
+        },
+      ),
       RUNS,
     );
   });
@@ -372,12 +491,14 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
         ),
       );
     const [first, second] = [song('a', 'Ebb'), song('b', 'ebb')];
-    const input = { rulebook, there: [], placed: [], choices: NO_CHOICES, token: 't' };
-    const memory = new PlanMemory(rulebook);
-    const spelled = (items: readonly PlanItem[]) =>
-      planRun({ ...input, items }, memory).paths.map(({ path }) => /ebb/i.exec(path)?.[0]);
-    expect(spelled([first, second])).toEqual(['Ebb', 'Ebb']);
-    expect(spelled([second])).toEqual(['ebb']);
+    const live = new LivePlan(rulebook);
+    const spelled = (items: readonly PlanItem[], gone: readonly ItemId[]) => {
+      live.change(items, gone);
+      return live.paths().map(({ path }) => /ebb/i.exec(path)?.[0]);
+    };
+    expect(spelled([first, second], [])).toEqual(['Ebb', 'Ebb']);
+    expect(spelled([], [first.id])).toEqual(['ebb']);
+    expect(spelled([first], [])).toEqual(['ebb', 'ebb']);
   });
 
   test('songs of one album that trade names, spellings and folders come to lie as they are called', () => {

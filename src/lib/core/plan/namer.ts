@@ -9,9 +9,17 @@ import {
   writePattern,
   type Pattern,
 } from '../naming';
-import { stemOf } from '../paths';
+import { folderOf, stemOf } from '../paths';
 import { sidecarFor, type Place, type Rulebook } from '../rulebooks';
 import type { PlanItem } from './plan-item';
+
+export interface Named {
+  /** Below the player's root, extension included. */
+  readonly path: string;
+  readonly folder: string;
+  /** Unsafe letters were mended by rule. */
+  readonly mended: boolean;
+}
 
 /** Names items for one rulebook. Patterns are parsed once, and folder names of albums are made safe once. */
 export class Namer {
@@ -20,8 +28,7 @@ export class Namer {
 
   constructor(private readonly rulebook: Rulebook) {}
 
-  /** The path below the player's root, extension included. */
-  path(item: PlanItem, kind: Kind, place: Place, short: boolean): { path: string; mended: boolean } {
+  path(item: PlanItem, kind: Kind, place: Place, short: boolean): Named {
     const names = this.rulebook.disk;
     let mended = false;
     const { parts } = writePattern(
@@ -46,7 +53,8 @@ export class Namer {
       if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
       return shorten(name, names.maxName - lengthIn(suffix, names.unit), names);
     });
-    return { path: [place.folder, ...named].filter(Boolean).join('/') + extension, mended };
+    const path = [place.folder, ...named].filter(Boolean).join('/') + extension;
+    return { path, folder: folderOf(path), mended };
   }
 
   private pattern(place: Place): Pattern {

@@ -307,7 +307,7 @@ describe('findings', () => {
     const made = plan([...flat('One', 1), ...flat('Two', 2), ...flat('Three', 1)]);
     const shapes = made.findings.filter(({ code }) => code === 'pictureShape');
     expect(shapes.map(({ remedy }) => remedy)).toEqual(
-      ['One', 'Two', 'Three'].map((album) => ({
+      ['One', 'Three', 'Two'].map((album) => ({
         type: 'squarePicture',
         items: [`${album}-song-1`, `${album}-song-2`],
       })),

@@ -122,100 +122,133 @@ interface Growing extends ShownNode {
 export function rehearse(files: readonly TreeFile[], rulebook: Rulebook): Showing {
   const beside = new Map<string, TreeFile>();
   for (const file of files) if (file.role !== 'media') beside.set(file.path, file);
-  const reader = new Reader(rulebook, beside);
-  for (const file of files) if (file.role === 'media') reader.add(file);
-  return reader.showing();
+  return rehearseAmong(
+    files.filter(({ role }) => role === 'media'),
+    beside,
+    rulebook,
+  );
 }
 
-/** Where a file stands in a showing, as far as it follows from the file alone. */
-interface Standing {
-  readonly rulebook: Rulebook;
+/** @param beside what lies beside media files and is none, by path */
+export function rehearseAmong(
+  files: Iterable<TreeFile>,
+  beside: ReadonlyMap<string, TreeFile>,
+  rulebook: Rulebook,
+): Showing {
+  const growth = new Growth(rulebook, beside);
+  const unplaced: Unplaced[] = [];
+  for (const file of files) {
+    const read = readOf(file, rulebook, beside);
+    if (read === null) continue;
+    if ('code' in read) unplaced.push(read);
+    else growth.add(read, file);
+  }
+  return { nodes: growth.sorted(), unplaced };
+}
+
+/** What a player reads of a file, and by which of its places. */
+export interface Read {
   readonly place: Place;
   readonly kind: Kind;
-  readonly levels: readonly { readonly key: string; readonly facts: ShownFacts }[];
-  readonly leaf: Growing;
+  readonly fields: Fields;
 }
 
-/** Files stay the same from one plan to the next: what follows from one alone is worked out once. */
-const standings = new WeakMap<TreeFile, Standing>();
+/** What is read of a media file, or why the player does not show it; null where nothing is known of what it says. */
+export function readOf(
+  file: TreeFile,
+  rulebook: Rulebook,
+  beside: ReadonlyMap<string, TreeFile>,
+): Read | Unplaced | null {
+  const place = placeOf(file, rulebook);
+  if (!place) return { path: file.path, code: 'noSuchFolder', detail: '' };
+  const kind = kindAt(file, place);
+  const read = readFile(file, place, kind, rulebook, beside);
+  if ('code' in read) return { path: file.path, ...read };
+  const { fields } = read;
+  if (!fields) return null;
+  const missing = place.reads.needs.find((need) => fields[need] === null);
+  return missing ? { path: file.path, code: 'missing', detail: missing } : { place, kind, fields };
+}
 
-class Reader {
+/** The sidecar that a media file is read by, were it there; null where its place does not read by any. */
+export function sidecarOf(file: TreeFile, rulebook: Rulebook): string | null {
+  const place = placeOf(file, rulebook);
+  if (place?.reads.from !== 'sidecar') return null;
+  const rules = sidecarFor(rulebook, kindAt(file, place));
+  return rules && sidecarPath(file.path, rules);
+}
+
+function placeOf({ path, kind }: TreeFile, rulebook: Rulebook): Place | undefined {
+  const places = placesAt(rulebook, path);
+  return places.find(({ kinds }) => kind !== null && kinds.includes(kind)) ?? places[0];
+}
+
+const kindAt = ({ kind }: TreeFile, { kinds }: Place): Kind =>
+  kind !== null && kinds.includes(kind) ? kind : (kinds[0] as Kind);
+
+function readFile(
+  file: TreeFile,
+  place: Place,
+  kind: Kind,
+  rulebook: Rulebook,
+  beside: ReadonlyMap<string, TreeFile>,
+): { readonly fields: Fields | null } | { readonly code: UnplacedCode; readonly detail: string } {
+  const folder = nameOf(folderOf(file.path));
+  if (place.alike && stemOf(file.path) !== folder) return { code: 'namesDiffer', detail: folder };
+  if (place.reads.from === 'path') return { fields: { ...EMPTY_FIELDS, title: stemOf(file.path) } };
+  const rules = place.reads.from === 'sidecar' ? sidecarFor(rulebook, kind) : null;
+  if (!rules) return { fields: file.fields };
+  const path = sidecarPath(file.path, rules);
+  const sidecar = beside.get(path);
+  if (sidecar?.role !== 'sidecar') return { code: 'noSidecar', detail: nameOf(path) };
+  if (sidecar.text === null) return { fields: null };
+  const fields = readSidecar(rules, sidecar.text);
+  return fields ? { fields } : { code: 'badSidecar', detail: nameOf(path) };
+}
+
+/** What a file is grouped by, outermost first. */
+function* levelsOf({ kind, place, fields }: Read, path: string): Generator<Pick<ShownNode, 'key' | 'facts'>> {
+  let key: string = kind;
+  for (const level of place.groups) {
+    const values = level.map((part) => partOf(part, fields, place, path));
+    key += `\n${values.map((value) => value ?? '').join('\n')}`;
+    const facts = Object.fromEntries(level.map((part, index) => [FACT_OF[part], values[index] ?? null]));
+    yield { key, facts };
+  }
+}
+
+const leafOf = ({ place, kind, fields }: Read, { path, item }: TreeFile): Growing => ({
+  key: path,
+  kind,
+  facts: leafFacts(fields, place),
+  path,
+  item,
+  nodes: [],
+});
+
+/** The outermost node that a file stands in: itself, where its place does not group. */
+export function outermostOf(read: Read, file: TreeFile): Omit<ShownNode, 'item' | 'nodes'> {
+  const [first] = levelsOf(read, file.path);
+  return first ? { ...first, kind: read.kind, path: null } : leafOf(read, file);
+}
+
+/** The nodes of a showing, as files come to stand in them. */
+class Growth {
   private readonly roots: Growing[] = [];
   private readonly groups = new Map<string, Growing>();
-  private readonly unplaced: Unplaced[] = [];
 
   constructor(
     private readonly rulebook: Rulebook,
     private readonly beside: ReadonlyMap<string, TreeFile>,
   ) {}
 
-  add(file: TreeFile): void {
-    const known = standings.get(file);
-    if (known?.rulebook === this.rulebook) return this.stand(known, file);
-    const places = placesAt(this.rulebook, file.path);
-    const place = places.find(({ kinds }) => file.kind !== null && kinds.includes(file.kind)) ?? places[0];
-    const read = place ? this.read(file, place) : ({ code: 'noSuchFolder', detail: '' } as const);
-    if ('code' in read) this.unplaced.push({ path: file.path, ...read });
-    else if (read.fields && place) this.place(file, read.fields, place);
-  }
-
-  showing(): Showing {
-    sortNodes(this.roots);
-    return { nodes: this.roots, unplaced: this.unplaced };
-  }
-
-  private kindAt(file: TreeFile, { kinds }: Place): Kind {
-    return file.kind !== null && kinds.includes(file.kind) ? file.kind : (kinds[0] as Kind);
-  }
-
-  private read(
-    file: TreeFile,
-    place: Place,
-  ): { readonly fields: Fields | null } | { readonly code: UnplacedCode; readonly detail: string } {
-    const folder = nameOf(folderOf(file.path));
-    if (place.alike && stemOf(file.path) !== folder) return { code: 'namesDiffer', detail: folder };
-    const read = this.readFields(file, place);
-    if ('code' in read || read.fields === null) return read;
-    const { fields } = read;
-    const missing = place.reads.needs.find((need) => fields[need] === null);
-    return missing ? { code: 'missing', detail: missing } : read;
-  }
-
-  private readFields(
-    file: TreeFile,
-    place: Place,
-  ): { readonly fields: Fields | null } | { readonly code: UnplacedCode; readonly detail: string } {
-    if (place.reads.from === 'path') return { fields: { ...EMPTY_FIELDS, title: stemOf(file.path) } };
-    const rules = place.reads.from === 'sidecar' ? sidecarFor(this.rulebook, this.kindAt(file, place)) : null;
-    if (!rules) return { fields: file.fields };
-    const path = sidecarPath(file.path, rules);
-    const sidecar = this.beside.get(path);
-    if (sidecar?.role !== 'sidecar') return { code: 'noSidecar', detail: nameOf(path) };
-    if (sidecar.text === null) return { fields: null };
-    const fields = readSidecar(rules, sidecar.text);
-    return fields ? { fields } : { code: 'badSidecar', detail: nameOf(path) };
-  }
-
-  private place(file: TreeFile, fields: Fields, place: Place): void {
-    const kind = this.kindAt(file, place);
-    let key: string = kind;
-    const levels = place.groups.map((level) => {
-      const values = level.map((part) => partOf(part, fields, place, file.path));
-      key += `\n${values.map((value) => value ?? '').join('\n')}`;
-      const facts = Object.fromEntries(level.map((part, index) => [FACT_OF[part], values[index] ?? null]));
-      return { key, facts };
-    });
-    const { path, item } = file;
-    const leaf = { key: path, kind, facts: leafFacts(fields, place), path, item, nodes: [] };
-    const standing = { rulebook: this.rulebook, place, kind, levels, leaf };
-    // What a sidecar says follows from another file as well.
-    if (fields === file.fields) standings.set(file, standing);
-    this.stand(standing, file);
-  }
-
-  private stand({ kind, place, levels, leaf }: Standing, { path }: TreeFile): void {
+  add(read: Read, file: TreeFile): void {
+    const { kind, place } = read;
+    const { path } = file;
     let nodes = this.roots;
-    for (const [depth, { key, facts }] of levels.entries()) {
+    let depth = -1;
+    for (const { key, facts } of levelsOf(read, path)) {
+      depth++;
       let node = this.groups.get(key);
       if (!node) {
         const picture = this.pictureOf(kind, place, path, depth);
@@ -226,7 +259,12 @@ class Reader {
       }
       nodes = node.nodes;
     }
-    nodes.push(leaf);
+    nodes.push(leafOf(read, file));
+  }
+
+  sorted(): readonly ShownNode[] {
+    sortNodes(this.roots);
+    return this.roots;
   }
 
   /** The picture of a node, null where it is not there; undefined where the player shows none at this depth. */
@@ -258,19 +296,25 @@ function leafFacts(fields: Fields, place: Place): ShownFacts {
 const order = (a: string | number | null | undefined, b: string | number | null | undefined) =>
   (a ?? '') < (b ?? '') ? -1 : (a ?? '') > (b ?? '') ? 1 : 0;
 
-/** Groups by kind, maker, year and title; files by disc, track and path. */
+/** By kind; then groups by maker, year and title, and files by disc, track and path. */
 function sortNodes(nodes: Growing[]): void {
-  nodes.sort((a, b) =>
-    a.path !== null && b.path !== null
-      ? (Number(a.facts.disc) || 1) - (Number(b.facts.disc) || 1) ||
-        (Number(a.facts.track) || 0) - (Number(b.facts.track) || 0) ||
-        order(a.path, b.path)
-      : order(a.kind, b.kind) ||
-        order(a.facts.maker, b.facts.maker) ||
-        (Number(a.facts.year) || 0) - (Number(b.facts.year) || 0) ||
-        order(a.facts.title, b.facts.title),
-  );
+  nodes.sort(inShownOrder);
   for (const { nodes: inner } of nodes) if (inner.length > 0) sortNodes(inner);
+}
+
+export function inShownOrder(
+  a: Pick<ShownNode, 'path' | 'kind' | 'facts'>,
+  b: Pick<ShownNode, 'path' | 'kind' | 'facts'>,
+): number {
+  const first = order(a.kind, b.kind) || Number(a.path !== null) - Number(b.path !== null);
+  if (first !== 0) return first;
+  return a.path === null
+    ? order(a.facts.maker, b.facts.maker) ||
+        (Number(a.facts.year) || 0) - (Number(b.facts.year) || 0) ||
+        order(a.facts.title, b.facts.title)
+    : (Number(a.facts.disc) || 1) - (Number(b.facts.disc) || 1) ||
+        (Number(a.facts.track) || 0) - (Number(b.facts.track) || 0) ||
+        order(a.path, b.path);
 }
 
 /** Files of a showing with the nodes that they stand in, outermost first. */

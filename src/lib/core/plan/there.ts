@@ -1,11 +1,14 @@
+import type { ItemId } from '../items';
 import { folderOf } from '../paths';
-import type { PlanMemory } from './memory';
+import type { Rulebook } from '../rulebooks';
+import type { PathKeys } from './path-keys';
 import { factsOf, mayBe, type PlacedFile, type PlayerChoices, type Step, type ThereFile } from './step';
 
 type Move = Extract<Step, { type: 'move' }>;
 
 /** A file there that a run of ours put there and that nobody has changed since, as far as a listing tells. */
 export interface Ours {
+  readonly key: string;
   readonly file: ThereFile;
   readonly placed: PlacedFile;
 }
@@ -18,7 +21,10 @@ export class There {
   /** Folders that hold files which stay where they are, with all above them: their spelling stands. */
   readonly fixedFolders = new Map<string, string>();
   readonly files = new Map<string, ThereFile>();
+  /** Further files of a key: a place may tell apart what the player takes for one. */
+  readonly doubles = new Map<string, ThereFile[]>();
   readonly ours = new Map<string, Ours>();
+  readonly oursOf = new Map<ItemId, Ours[]>();
   /** Files of ours that another hand has changed. */
   readonly changed = new Set<string>();
   readonly mayReplace: ReadonlySet<string>;
@@ -31,21 +37,27 @@ export class There {
     readonly list: readonly ThereFile[],
     placed: readonly PlacedFile[],
     choices: PlayerChoices,
-    private readonly memory: PlanMemory,
+    private readonly keys: PathKeys,
+    rulebook: Rulebook,
   ) {
     for (const file of list) {
-      const key = memory.key(file.path);
-      if (!this.files.has(key)) this.files.set(key, file);
+      const key = keys.of(file.path);
+      if (this.files.has(key)) this.doubles.set(key, [...(this.doubles.get(key) ?? []), file]);
+      else this.files.set(key, file);
       for (let at = folderOf(file.path); at !== ''; at = folderOf(at)) {
-        const folder = memory.key(at);
+        const folder = keys.of(at);
         if (this.folders.has(folder)) break;
         this.folders.add(folder);
       }
     }
-    this.mayReplace = new Set(choices.replace.map((path) => memory.key(path)));
+    this.mayReplace = new Set(choices.replace.map((path) => keys.of(path)));
     for (const record of placed) this.claim(record);
+    for (const ours of this.ours.values()) {
+      const { item } = ours.placed;
+      if (item !== null) this.oursOf.set(item, [...(this.oursOf.get(item) ?? []), ours]);
+    }
     for (const rename of choices.renames) this.acceptRename(rename);
-    if (memory.rulebook.disk.caseSensitive) return;
+    if (rulebook.disk.caseSensitive) return;
     for (const [key, { path }] of this.files) if (!this.ours.has(key)) this.fixFolders(folderOf(path));
   }
 
@@ -55,23 +67,23 @@ export class There {
   }
 
   isFreeFor(from: string, to: string): boolean {
-    return this.key(from) === this.key(to) || !this.files.has(this.key(to));
+    return this.keys.of(from) === this.keys.of(to) || !this.files.has(this.keys.of(to));
   }
 
   private claim(placed: PlacedFile): void {
-    const key = this.key(placed.path);
+    const key = this.keys.of(placed.path);
     const file = this.files.get(key);
     if (!file) return;
-    if (mayBe(file, placed)) this.ours.set(key, { file, placed });
+    if (mayBe(file, placed)) this.ours.set(key, { key, file, placed });
     // The curator lets it go: whatever it is now, it is replaced or removed.
     else if (this.mayReplace.has(key))
-      this.ours.set(key, { file, placed: { ...placed, ...file, path: placed.path, signature: '' } });
+      this.ours.set(key, { key, file, placed: { ...placed, ...file, path: placed.path, signature: '' } });
     else this.changed.add(key);
   }
 
   private fixFolders(folder: string): void {
     for (let at = folder; at !== ''; at = folderOf(at)) {
-      const key = this.key(at);
+      const key = this.keys.of(at);
       if (this.fixedFolders.has(key)) return;
       this.fixedFolders.set(key, at);
     }
@@ -79,20 +91,16 @@ export class There {
 
   /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
   private acceptRename({ from, to }: PlayerChoices['renames'][number]): void {
-    const key = this.key(from);
+    const key = this.keys.of(from);
     const file = this.files.get(key);
     if (file?.path !== from || this.ours.has(key) || this.mayReplace.has(key) || !this.isFreeFor(from, to))
       return;
-    if ([...this.renamed.values()].some((other) => other.from === from) || this.renamed.has(this.key(to)))
+    if ([...this.renamed.values()].some((other) => other.from === from) || this.renamed.has(this.keys.of(to)))
       return;
     for (let at = folderOf(to); at !== ''; at = folderOf(at))
-      if (this.files.has(this.key(at)) || this.renamed.has(this.key(at))) return;
+      if (this.files.has(this.keys.of(at)) || this.renamed.has(this.keys.of(at))) return;
     const was = factsOf(file, null);
     const move: Move = { type: 'move', from, path: to, item: null, was, replaces: null, signature: '' };
-    this.renamed.set(this.key(to), move);
-  }
-
-  private key(path: string): string {
-    return this.memory.key(path);
+    this.renamed.set(this.keys.of(to), move);
   }
 }

@@ -1,255 +1,286 @@
 import type { ItemId } from '../items';
-import { extensionOf, folderOf, nameOf } from '../paths';
-import { placesAt, roleOf, sidecarFor } from '../rulebooks';
-import type { PlanMemory } from './memory';
-import type { PlanItem } from './plan-item';
-import type { Showing } from './showing';
-import type { Report } from './report';
+import { extensionOf, folderOf } from '../paths';
+import { roleOf, type Rulebook } from '../rulebooks';
+import type { Entry } from './entry';
+import type { Findings } from './findings';
+import type { PathKeys } from './path-keys';
+import { changedThere, changedUnwanted, occupied, type Remark } from './remark';
+import type { Shelves } from './shelves';
+import type { TreeFile } from './showing';
+import type { StepType } from './step';
+import { orderedSteps } from './steps';
 import type { Ours, There } from './there';
-import { HOLD_FOLDER, factsOf, type FileFacts, type Step } from './step';
+import { CURRENT, WRITE, isTagged, type Action, type Want } from './want';
 
-/** Something that should lie on the player after the run. */
-export interface Wanted {
-  readonly path: string;
-  /** The path by the player's own idea of equal ones. */
-  readonly key: string;
-  readonly item: ItemId;
-  readonly signature: string;
-  /** The step that would put it there. */
-  readonly step: (replaces: FileFacts | null) => Step;
-}
+/** What becomes of a file of ours on the player. `kept` where something blocks its item. */
+export type Fate = 'stays' | 'leaves' | 'kept' | 'goes';
 
-type Move = Extract<Step, { type: 'move' }>;
-type Remove = Extract<Step, { type: 'remove' }>;
+/** Steps of each type, but for those that only make way. */
+export type StepCounts = Record<StepType, number>;
 
-/** What is wanted of a player, against what lies there. Paths are compared by the player's own idea of equal ones. */
+/**
+ * What is wanted of a player, against what lies there. What changes is looked at by item and by path, and nothing
+ * else is. Paths are compared by the player's own idea of equal ones.
+ */
 export class World {
-  private readonly wantedKeys = new Set<string>();
-  /** Files of ours that stay as they are, since their items are held back by what blocks them. */
-  private readonly kept = new Set<string>();
+  readonly counts: StepCounts = {
+    makeFolder: 0,
+    copy: 0,
+    writePicture: 0,
+    writeText: 0,
+    move: 0,
+    remove: 0,
+  };
+  /** Bytes of the originals that are to be copied. */
+  bytes = 0;
+  tagged = 0;
+  current = 0;
+  private readonly wants = new Map<string, Want>();
+  private readonly fates = new Map<string, Fate>();
+  /** Paths at which a file of another spelling is removed before. */
+  private readonly clears = new Set<string>();
+  private readonly unwanted = new Map<string, Remark>();
+  private readonly staying = new Map<string, readonly TreeFile[]>();
+  /** Folders that are to be made, by what lies in them. */
+  private readonly folders = new Map<string, number>();
+  private readonly items = new Set<ItemId>();
+  private readonly places = new Set<string>();
+  private readonly renamedTo: ReadonlyMap<string, string>;
 
   constructor(
-    private readonly there: There,
-    private readonly memory: PlanMemory,
-    private readonly token: string,
-  ) {}
-
-  /** Whether a place is free, ours, or given free by the curator; what stands in the way is reported. */
-  mayTake(path: string, item: PlanItem, report: Report, severity: 'blocks' | 'warns'): boolean {
-    for (let at = path; at !== ''; at = folderOf(at)) {
-      const key = this.key(at);
-      const coming = this.there.renamed.get(key);
-      if (coming) {
-        report.occupied(item, coming.path, severity);
-        return false;
-      }
-      const file = this.there.files.get(key);
-      if (!file || this.there.ours.has(key) || this.there.mayReplace.has(key)) continue;
-      if (this.there.changed.has(key)) report.changedThere(item, file.path, severity);
-      else report.occupied(item, file.path, severity);
-      return false;
-    }
-    return true;
+    readonly there: There,
+    private readonly rulebook: Rulebook,
+    private readonly keys: PathKeys,
+    private readonly findings: Findings,
+    private readonly shelves: Shelves,
+  ) {
+    for (const item of there.oursOf.keys()) this.items.add(item);
+    for (const key of there.files.keys()) this.places.add(key);
+    const moves = [...there.renamed.values()];
+    this.renamedTo = new Map(moves.map(({ from, path }) => [from, path]));
+    for (const { path } of moves) this.needFolder(folderOf(path), 1);
+    this.counts.move = moves.length;
   }
 
-  /**
-   * The steps that bring the player from what it holds to what is wanted, in an order that no name is still taken.
-   * @param held items that something blocks: what earlier runs put there of them stays
-   */
-  stepsFor(
-    wanted: readonly Wanted[],
-    held: ReadonlySet<ItemId>,
-    report: Report,
-  ): { steps: Step[]; current: number } {
-    for (const { key } of wanted) this.wantedKeys.add(key);
-    for (const [key, { placed }] of this.there.ours)
-      if (placed.item !== null && held.has(placed.item) && !this.wantedKeys.has(key)) this.kept.add(key);
-    const folders = this.wantedFolders(wanted);
-    const open = wanted.filter((want) => !this.isCurrent(want));
-    const moved = this.findMoves(open);
-    const leaving = new Set([...moved.values()].map(({ file }) => this.key(file.path)));
-    const clearing: Remove[] = [];
-    const replaces = (path: string) => this.clearFor(path, leaving, clearing);
-    const moves: Move[] = [
-      ...this.there.renamed.values(),
-      ...[...moved].map(([want, { file, placed }]): Move => ({
-        type: 'move',
-        from: file.path,
-        path: want.path,
-        item: want.item,
-        was: factsOf(file, placed),
-        replaces: replaces(want.path),
-        signature: want.signature,
-      })),
-    ];
-    const writes = open.filter((want) => !moved.has(want)).map((want) => want.step(replaces(want.path)));
-    const removes = [...this.there.ours]
-      .filter(([key]) => !this.wantedKeys.has(key) && !leaving.has(key) && !this.kept.has(key))
-      .map(([, { file, placed }]): Remove => ({
-        type: 'remove',
-        path: file.path,
-        was: factsOf(file, placed),
-      }));
-    for (const key of this.there.changed)
-      if (!this.wantedKeys.has(key)) report.changedUnwanted(this.there.files.get(key)?.path ?? key);
-    const inTheWay = ({ path }: Remove) => this.isInTheWay(path, folders);
-    const { lifts, plain, lowers } = this.orderMoves(moves, (from) => this.isInTheWay(from, folders));
-    const steps = [
-      ...clearing,
-      ...removes.filter(inTheWay),
-      ...lifts,
-      ...this.newFolders([...plain, ...lowers, ...writes]),
-      ...plain,
-      ...lowers,
-      ...writes,
-      ...removes.filter((step) => !inTheWay(step)),
-    ];
-    return { steps, current: wanted.length - open.length };
+  /** What stands at a place, or above it, that is neither ours nor given free by the curator; null for nothing. */
+  inTheWay(path: string, entry: Entry, severity: 'blocks' | 'warns'): Remark | null {
+    const { there } = this;
+    if (!there.hasWhatStays) return null;
+    for (let at = path; at !== ''; at = folderOf(at)) {
+      const key = this.keys.of(at);
+      const coming = there.renamed.get(key);
+      if (coming) return occupied(entry, coming.path, severity);
+      const file = there.files.get(key);
+      if (!file || there.ours.has(key) || there.mayReplace.has(key)) continue;
+      return (there.changed.has(key) ? changedThere : occupied)(entry, file.path, severity);
+    }
+    return null;
+  }
+
+  want(want: Want): void {
+    this.wants.set(want.key, want);
+    want.entry.wants.push(want);
+    if (want.file) this.shelves.put(want.file);
+    this.touch(want);
+  }
+
+  unwant(want: Want): void {
+    if (this.wants.get(want.key) === want) this.wants.delete(want.key);
+    const own = want.entry.wants;
+    own.splice(own.indexOf(want), 1);
+    if (want.file) this.shelves.take(want.file);
+    this.act(want, null);
+    this.touch(want);
+  }
+
+  isWanted(path: string): boolean {
+    return this.wants.has(this.keys.of(path));
+  }
+
+  /** Something blocks an item now, or does no longer. */
+  holdChanged(item: ItemId): void {
+    if (this.there.oursOf.has(item)) this.items.add(item);
+  }
+
+  /** @param entryOf what is planned of an item, nothing where it left the library */
+  settle(entryOf: (item: ItemId) => Entry | undefined): void {
+    for (const item of this.items) this.settleItem(item, entryOf(item));
+    this.items.clear();
+    for (const key of this.places) this.settlePlace(key);
+    this.places.clear();
   }
 
   foreignCount(): number {
     return this.there.list.length - this.there.ours.size;
   }
 
-  /** Files there that stay without being planned for, under their coming names: what others put there, and what is kept. */
-  staying(): readonly string[] {
-    const renamed = new Map([...this.there.renamed.values()].map(({ from, path }) => [from, path]));
-    return this.there.list
-      .filter(({ path }) => {
-        const key = this.key(path);
-        return !this.wantedKeys.has(key) && (!this.there.ours.has(key) || this.kept.has(key));
-      })
-      .map(({ path }) => renamed.get(path) ?? path);
+  /** Files there that stay without being planned for, under their coming names, as the player lists them. */
+  stayingFiles(): readonly TreeFile[] {
+    return this.there.list.flatMap(({ path }) => {
+      const to = this.comingName(path);
+      return this.staying.get(this.keys.of(path))?.find((file) => file.path === to) ?? [];
+    });
   }
 
-  /** Videos already there that the player does not read, because folder, file and sidecar differ in name. */
-  reportForeign(showing: Showing, report: Report): void {
-    const missed = showing.unplaced.filter(
-      ({ code, path }) =>
-        (code === 'namesDiffer' || code === 'noSidecar') && !this.wantedKeys.has(this.key(path)),
+  /** All that is wanted, copies first, then pictures and what goes beside them, each in the order of its items. */
+  wanted(): readonly Want[] {
+    const rank = { copy: 0, writePicture: 1, writeText: 2 } as const;
+    return [...this.wants.values()].sort(
+      (a, b) => rank[a.type] - rank[b.type] || a.entry.order - b.entry.order || (a.path < b.path ? -1 : 1),
     );
-    if (missed.length === 0) return;
-    const sidecars = new Map<string, string>();
-    for (const path of this.staying())
-      if (roleOf(this.memory.rulebook, path) === 'sidecar') sidecars.set(folderOf(path), path);
-    for (const { path } of missed) {
-      const kind = placesAt(this.memory.rulebook, path)[0]?.kinds[0];
-      const rules = kind && sidecarFor(this.memory.rulebook, kind);
-      if (!rules) continue;
-      const folder = folderOf(path);
-      const sidecar = sidecars.get(folder) ?? null;
-      const base = `${folder}/${nameOf(folder)}`;
-      const wanted = [
-        { from: path, to: `${base}.${extensionOf(path)}` },
-        ...(sidecar ? [{ from: sidecar, to: `${base}.${rules.extension}` }] : []),
-      ];
-      report.sidecarMismatch(
-        path,
-        sidecar,
-        sidecar ? wanted.filter(({ from, to }) => from !== to && this.there.isFreeFor(from, to)) : [],
-      );
-    }
   }
 
-  private key(path: string): string {
-    return this.memory.key(path);
+  /** The steps to what is wanted, in an order that no name is still taken. */
+  steps(token: string) {
+    const { there, fates, keys } = this;
+    return orderedSteps({ there, fates, keys, wanted: this.wanted(), token });
+  }
+
+  private touch({ entry, key }: Want): void {
+    this.items.add(entry.id);
+    this.places.add(key);
+    const owner = this.there.ours.get(key)?.placed.item;
+    if (owner !== undefined && owner !== null) this.items.add(owner);
   }
 
   /** It lies there as our run left it, under its wanted name or under what the player made of that name. */
-  private isCurrent({ path, key, signature }: Wanted): boolean {
+  private isCurrent({ path, key, signature }: Want): boolean {
     const ours = this.there.ours.get(key);
     return ours?.placed.signature === signature && (ours.file.path === path || ours.placed.path === path);
   }
 
-  /** Wanted files whose very bytes lie on the player under a name that is wanted no more. */
-  private findMoves(open: readonly Wanted[]): ReadonlyMap<Wanted, Ours> {
-    if (open.length === 0) return new Map();
-    const openKeys = new Set(open.map(({ key }) => key));
-    const loose = new Map<string, Ours>();
-    for (const [key, ours] of this.there.ours) {
-      const { item, signature, path } = ours.placed;
-      // A path that stays wanted by the same content stays where it is.
-      if (item === null || (this.wantedKeys.has(key) && !openKeys.has(key))) continue;
-      loose.set(`${item}\n${extensionOf(path)}\n${signature}`, ours);
-    }
-    const moves = new Map<Wanted, Ours>();
-    for (const want of open) {
-      const ours = loose.get(`${want.item}\n${extensionOf(want.path)}\n${want.signature}`);
-      if (ours && ours.file.path !== want.path) moves.set(want, ours);
-    }
-    return moves;
-  }
-
-  /**
-   * What a step at `path` will find there. A file whose name differs in letter case alone is removed before,
-   * since some disks would keep its spelling and others would keep both.
-   */
-  private clearFor(path: string, leaving: ReadonlySet<string>, clearing: Remove[]): FileFacts | null {
-    const key = this.key(path);
-    const file = this.there.files.get(key);
-    if (!file || leaving.has(key)) return null;
-    const was = factsOf(file, this.there.ours.get(key)?.placed ?? null);
-    if (file.path === path) return was;
-    clearing.push({ type: 'remove', path: file.path, was });
-    return null;
-  }
-
-  /**
-   * Moves that wait for each other's names (A to B, B to A), or whose names differ in letter case alone, go by way
-   * of a folder that is the run's own.
-   */
-  private orderMoves(
-    moves: readonly Move[],
-    isInTheWay: (from: string) => boolean,
-  ): { lifts: Move[]; plain: Move[]; lowers: Move[] } {
-    const sources = new Set(moves.map(({ from }) => this.key(from)));
-    const waits = (move: Move) => sources.has(this.key(move.path)) || isInTheWay(move.from);
-    const between = (move: Move, index: number) =>
-      `${HOLD_FOLDER}/${this.token}/${index}/${nameOf(move.path)}`;
-    const waiting = moves.filter(waits);
-    return {
-      lifts: waiting.map((move, index) => ({ ...move, path: between(move, index), replaces: null })),
-      plain: moves.filter((move) => !waits(move)),
-      lowers: waiting.map((move, index) => ({ ...move, from: between(move, index) })),
-    };
-  }
-
-  /** A file must leave early where a wanted folder takes its name, or is spelled otherwise than the one it lies in. */
-  private isInTheWay(path: string, folders: ReadonlyMap<string, string>): boolean {
-    if (folders.has(this.key(path))) return true;
-    for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
-      const key = this.key(at);
-      if (this.wantedKeys.has(key)) return true;
-      const spelled = folders.get(key);
-      if (spelled !== undefined && spelled !== at) return true;
-    }
-    return false;
-  }
-
-  private wantedFolders(wanted: readonly Wanted[]): ReadonlyMap<string, string> {
-    const folders = new Map<string, string>();
-    for (const { path } of wanted)
-      for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
-        const key = this.key(at);
-        if (folders.has(key)) break;
-        folders.set(key, at);
+  /** Holds what is wanted of an item against what lies there of it. */
+  private settleItem(item: ItemId, entry: Entry | undefined): void {
+    // In an order of their own: of two that could come from one file, the same one gets it always.
+    const wants = entry ? [...entry.wants].sort((a, b) => (a.path < b.path ? -1 : 1)) : [];
+    const ours = this.there.oursOf.get(item) ?? [];
+    // Its very bytes may lie on the player under a name that the same content no longer wants.
+    const loose = ours.filter(({ key }) => {
+      const want = this.wants.get(key);
+      return !want || !this.isCurrent(want);
+    });
+    const leaving = new Set<Ours>();
+    for (const want of wants) {
+      if (this.isCurrent(want)) {
+        this.act(want, CURRENT);
+        continue;
       }
-    return folders;
+      const from = loose.findLast(
+        (one) =>
+          !leaving.has(one) &&
+          one.placed.signature === want.signature &&
+          extensionOf(one.placed.path) === extensionOf(want.path) &&
+          one.file.path !== want.path,
+      );
+      if (from) leaving.add(from);
+      this.act(want, from ? { type: 'move', from } : WRITE);
+    }
+    for (const one of ours) {
+      // Of what something blocks, earlier runs' files stay.
+      const idle = entry?.held ? 'kept' : 'goes';
+      this.decide(one.key, leaving.has(one) ? 'leaves' : this.wants.has(one.key) ? 'stays' : idle);
+    }
   }
 
-  private newFolders(steps: readonly Step[]): Step[] {
-    const known = new Set(this.there.folders);
-    const made: string[] = [];
-    for (const { path } of steps) this.addFolders(path, known, made);
-    return made.map((path) => ({ type: 'makeFolder', path }));
+  private settlePlace(key: string): void {
+    const { there } = this;
+    const file = there.files.get(key);
+    const want = this.wants.get(key);
+    if (!file) return;
+    const ours = there.ours.get(key);
+    // A file that no item is known of is not kept for any.
+    if (ours?.placed.item === null) this.decide(key, want ? 'stays' : 'goes');
+    const isOpen = want?.action != null && want.action.type !== 'current';
+    this.clear(key, isOpen && this.fates.get(key) !== 'leaves' && file.path !== want.path);
+    this.sayUnwanted(key, there.changed.has(key) && !want ? file.path : null);
+    const stays = !want && (!ours || this.fates.get(key) === 'kept');
+    if (stays !== this.staying.has(key)) this.letStay(key, stays);
   }
 
-  /** Adds every folder above `path` that is not known yet, outermost first. */
-  private addFolders(path: string, known: Set<string>, made: string[]): void {
-    const folder = folderOf(path);
-    if (folder === '' || known.has(this.key(folder))) return;
-    this.addFolders(folder, known, made);
-    known.add(this.key(folder));
-    made.push(folder);
+  private act(want: Want, action: Action | null): void {
+    const before = want.action;
+    if (before?.type === action?.type && !(action?.type === 'move' && before?.type === 'move')) return;
+    this.count(want, before, -1);
+    this.count(want, action, 1);
+    want.action = action;
+    this.places.add(want.key);
+  }
+
+  private count(want: Want, action: Action | null, by: 1 | -1): void {
+    if (action === null) return;
+    if (action.type === 'current') {
+      this.current += by;
+      return;
+    }
+    this.needFolder(folderOf(want.path), by);
+    if (action.type === 'move') {
+      this.counts.move += by;
+      return;
+    }
+    this.counts[want.type] += by;
+    if (want.type !== 'copy') return;
+    this.bytes += by * want.item.size;
+    if (isTagged(want)) this.tagged += by;
+  }
+
+  private decide(key: string, fate: Fate): void {
+    const before = this.fates.get(key);
+    if (before === fate) return;
+    if (before === 'goes') this.counts.remove--;
+    if (fate === 'goes') this.counts.remove++;
+    this.fates.set(key, fate);
+    this.places.add(key);
+  }
+
+  private clear(key: string, clears: boolean): void {
+    if (clears === this.clears.has(key)) return;
+    this.counts.remove += clears ? 1 : -1;
+    if (clears) this.clears.add(key);
+    else this.clears.delete(key);
+  }
+
+  private sayUnwanted(key: string, path: string | null): void {
+    const said = this.unwanted.get(key);
+    if ((said === undefined) === (path === null)) return;
+    if (said) {
+      this.findings.remove(said);
+      this.unwanted.delete(key);
+    }
+    if (path === null) return;
+    const remark = changedUnwanted(path);
+    this.unwanted.set(key, remark);
+    this.findings.add(remark);
+  }
+
+  private letStay(key: string, stays: boolean): void {
+    for (const file of this.staying.get(key) ?? []) this.shelves.take(file);
+    this.staying.delete(key);
+    if (!stays) return;
+    const first = this.there.files.get(key);
+    const all = [...(first ? [first] : []), ...(this.there.doubles.get(key) ?? [])];
+    const files = all.map(({ path }): TreeFile => {
+      const to = this.comingName(path);
+      return { path: to, role: roleOf(this.rulebook, to), item: null, kind: null, fields: null, text: null };
+    });
+    this.staying.set(key, files);
+    for (const file of files) this.shelves.put(file);
+  }
+
+  private comingName(path: string): string {
+    return this.renamedTo.get(path) ?? path;
+  }
+
+  /** Counts a folder, and those above it, as long as something is to come to lie in them. */
+  private needFolder(folder: string, by: 1 | -1): void {
+    if (folder === '') return;
+    const key = this.keys.of(folder);
+    if (this.there.folders.has(key)) return;
+    const before = this.folders.get(key) ?? 0;
+    const after = before + by;
+    if (after === 0) this.folders.delete(key);
+    else this.folders.set(key, after);
+    if (before > 0 && after > 0) return;
+    this.counts.makeFolder += by;
+    this.needFolder(folderOf(folder), by);
   }
 }

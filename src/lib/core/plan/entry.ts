@@ -1,0 +1,132 @@
+import type { Fields, ItemId } from '../items';
+import type { Kind } from '../kinds';
+import { folderOf, withoutExtension } from '../paths';
+import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../rulebooks';
+import type { Named, Namer } from './namer';
+import type { SourceFolder } from './neighbours';
+import type { PathKeys } from './path-keys';
+import { outgoingFields, type PlanItem } from './plan-item';
+import type { Release } from './releases';
+import { NONE, type Remark } from './remark';
+import type { TreeFile } from './showing';
+import type { SpelledFolder } from './spelling';
+import type { Want } from './want';
+
+/** What a plan knows of one item. It stays for as long as the item does; what follows from the item is made anew. */
+export class Entry {
+  known: ItemPlan;
+  /** Its item left the library. */
+  gone = false;
+  /** Its name by the rulebook; null where something is to be done about it first. */
+  named: Named | null = null;
+  folder: SpelledFolder | null = null;
+  /** Where it would go, were nothing in the way; null where its name does not fit. */
+  candidate: Outgoing | null = null;
+  /** Where it goes. */
+  out: Outgoing | null = null;
+  /** What lies on the player by it, or is to: its copy and its sidecar, and pictures that are taken from it. */
+  readonly wants: Want[] = [];
+  /** Its folder in its source, once it was put among its neighbours. */
+  home: SourceFolder | null = null;
+  held = false;
+
+  /** What is said of it, by what that follows from. */
+  readonly said: Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]> = {
+    name: NONE,
+    length: NONE,
+    claim: NONE,
+    place: NONE,
+    notes: NONE,
+  };
+
+  /** @param order rises from item to item, as they came */
+  constructor(
+    readonly id: ItemId,
+    readonly order: number,
+    item: PlanItem,
+    rulebook: Rulebook,
+    known = new ItemPlan(item, rulebook),
+  ) {
+    this.known = known;
+  }
+
+  get item(): PlanItem {
+    return this.known.item;
+  }
+
+  /** The item as it would go to this path: the same one as before, where nothing of it changed. */
+  at(path: string, kind: Kind, place: Place, mended: boolean, keys: PathKeys): Outgoing {
+    const { candidate, known } = this;
+    if (candidate?.known === known && candidate.path === path && candidate.mended === mended)
+      return candidate;
+    return new Outgoing(this, known, kind, place, path, mended, keys);
+  }
+}
+
+/** All that follows from one item and a rulebook, whatever else is planned. */
+export class ItemPlan {
+  /** Where the rulebook puts it; null where it has no place for its kind. */
+  readonly place: Place | null;
+  /** Why the player does not take it; null where it does. */
+  readonly refusal: Refusal | 'bytes' | null;
+  /** Fields that the place asks for and that are empty. */
+  readonly missing: Place['asks'];
+  /** What its copy will say. */
+  readonly fields: Fields;
+  private name: (Named & { readonly short: boolean }) | null = null;
+
+  constructor(
+    readonly item: PlanItem,
+    rulebook: Rulebook,
+  ) {
+    const { kind } = item;
+    const { largestFile } = rulebook.disk;
+    this.place = findPlace(rulebook, kind);
+    const tooLarge = largestFile !== null && item.size > largestFile;
+    this.refusal =
+      kind && this.place ? (refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null)) : null;
+    this.missing = this.place ? missingAsks(this.place, item.fields) : [];
+    this.fields = outgoingFields(item);
+  }
+
+  /** Its name by the rulebook, before other items and the player have their say. */
+  named(namer: Namer, kind: Kind, place: Place, short: boolean): Named {
+    if (this.name?.short !== short) this.name = { short, ...namer.path(this.item, kind, place, short) };
+    return this.name;
+  }
+}
+
+/** An item with the path that it gets on the player, and what follows from that alone. */
+export class Outgoing {
+  readonly folder: string;
+  /** The release that it belongs to, where the player shows any. */
+  release: Release | null = null;
+  readonly file: TreeFile;
+  /** What no other item may have of its path, by the player's idea of equal ones. */
+  readonly takes: string;
+
+  constructor(
+    readonly entry: Entry,
+    readonly known: ItemPlan,
+    readonly kind: Kind,
+    readonly place: Place,
+    readonly path: string,
+    /** Unsafe letters were mended by rule, so the name differs from its fields. */
+    readonly mended: boolean,
+    keys: PathKeys,
+  ) {
+    const { item, fields } = known;
+    this.folder = folderOf(path);
+    this.file = { path, role: 'media', item: item.id, kind, fields, text: null };
+    // A sidecar takes the same stem: two items alike but for their extension collide too.
+    this.takes = keys.of(place.alike ? withoutExtension(path) : path);
+  }
+
+  get item(): PlanItem {
+    return this.known.item;
+  }
+
+  get order(): number {
+    return this.entry.order;
+  }
+}

@@ -1,0 +1,287 @@
+import type { ItemId } from '../items';
+import { isSame, NONE, type Mend, type Remark } from './remark';
+import { SEVERITIES, type Finding, type FindingCode, type Remedy } from './step';
+
+/** Places named in a finding; more are only counted. */
+const MOST_PLACES = 200;
+/** Those that a line of it carries. */
+const LINE_PLACES = 20;
+
+/** Codes in the order in which a curator works them off, within one severity. */
+const CODES: readonly FindingCode[] = [
+  'kindOpen',
+  'formatRefused',
+  'missingField',
+  'collision',
+  'nameTooLong',
+  'pathTooLong',
+  'occupied',
+  'changedThere',
+  'splitAlbum',
+  'kindGuess',
+  'noSection',
+  'oddValue',
+  'noPicture',
+  'pictureShape',
+  'cannotWrite',
+  'cannotHold',
+  'tagVersion',
+  'sidecarMismatch',
+  'besideMismatch',
+  'nameMended',
+  'changedUnwanted',
+];
+const RANKS: ReadonlyMap<FindingCode, number> = new Map(CODES.map((code, index) => [code, index]));
+
+/** A finding as it is listed. Its items and what mends them are asked for when they are wanted. */
+export interface FindingLine extends Omit<Finding, 'items' | 'remedy'> {
+  readonly remedy: Remedy['type'] | null;
+}
+
+interface Gathered {
+  readonly id: string;
+  readonly remarks: Set<Remark>;
+  line: FindingLine | null;
+  whole: Finding | null;
+}
+
+/** Gathers remarks of one sort into one finding with many items, so that one button mends them all. */
+export class Findings {
+  private readonly gathered = new Map<string, Gathered>();
+  private sorted: readonly Gathered[] | null = [];
+
+  /** How many there are of a severity, or in all. */
+  count(severity?: Finding['severity']): number {
+    if (severity === undefined) return this.gathered.size;
+    return this.inOrder().filter((one) => first(one).severity === severity).length;
+  }
+
+  /**
+   * Says something else of a thing than what was said of it. What is the same stays as it was, so that findings
+   * which nothing has changed are not gathered anew.
+   */
+  exchange(old: readonly Remark[], next: readonly Remark[]): readonly Remark[] {
+    if (old.length === 0 && next.length === 0) return NONE;
+    if (old.length === next.length && old.every((one, index) => isSame(one, next[index] as Remark)))
+      return old;
+    for (const remark of old) this.remove(remark);
+    for (const remark of next) this.add(remark);
+    return next;
+  }
+
+  add(remark: Remark): void {
+    let own = this.gathered.get(remark.finding);
+    if (!own) {
+      own = { id: remark.finding, remarks: new Set(), line: null, whole: null };
+      this.gathered.set(own.id, own);
+      this.sorted = null;
+    }
+    own.remarks.add(remark);
+    own.line = own.whole = null;
+  }
+
+  remove(remark: Remark): void {
+    const own = this.gathered.get(remark.finding);
+    if (!own?.remarks.delete(remark)) return;
+    own.line = own.whole = null;
+    if (own.remarks.size > 0) return;
+    this.gathered.delete(own.id);
+    this.sorted = null;
+  }
+
+  find(id: string): Finding | null {
+    const own = this.gathered.get(id);
+    return own ? wholeOf(own) : null;
+  }
+
+  /** Gravest first. */
+  all(): Finding[] {
+    return this.inOrder().map(wholeOf);
+  }
+
+  /** The gravest ones. */
+  lines(most: number): FindingLine[] {
+    return this.inOrder().slice(0, most).map(lineOf);
+  }
+
+  /** Some of them, the gravest first. */
+  some(ids: ReadonlySet<string>, most: number): FindingLine[] {
+    return this.inOrder()
+      .filter(({ id }) => ids.has(id))
+      .slice(0, most)
+      .map(lineOf);
+  }
+
+  ofCode(code: FindingCode): { readonly count: number; first(most: number): Finding[] } {
+    const own = this.inOrder().filter((one) => first(one).code === code);
+    return { count: own.length, first: (most) => own.slice(0, most).map(wholeOf) };
+  }
+
+  private inOrder(): readonly Gathered[] {
+    this.sorted ??= [...this.gathered.values()]
+      .map((own) => ({ own, rank: rankOf(own) }))
+      .sort((a, b) => a.rank - b.rank || (a.own.id < b.own.id ? -1 : 1))
+      .map(({ own }) => own);
+    return this.sorted;
+  }
+}
+
+const first = ({ remarks }: Gathered): Remark => remarks.values().next().value as Remark;
+
+function rankOf(own: Gathered): number {
+  const { severity, code } = first(own);
+  return SEVERITIES.indexOf(severity) * 100 + (RANKS.get(code) ?? 99);
+}
+
+const byOrder = (a: Remark, b: Remark): number =>
+  a.order - b.order || ((a.places[0] ?? '') < (b.places[0] ?? '') ? -1 : 1);
+
+function wholeOf(own: Gathered): Finding {
+  if (own.whole) return own.whole;
+  const remarks = [...own.remarks].sort(byOrder);
+  const { code, severity } = first(own);
+  const items = new Set<ItemId>();
+  for (const { item } of remarks) if (item !== null) items.add(item);
+  const all = [...items];
+  // What may be replaced is asked for place by place.
+  const most = remarks[0]?.mend?.type === 'replace' ? Infinity : MOST_PLACES;
+  const places = placesOf(remarks, most);
+  const words = { ...wordsOf(remarks), count: String(all.length || placeCount(remarks)) };
+  own.whole = {
+    id: own.id,
+    code,
+    severity,
+    items: all,
+    places,
+    words,
+    remedy: remedyOf(remarks, all, places),
+  };
+  return own.whole;
+}
+
+/** In one pass over what may be a hundred thousand remarks, since it is made anew after every edit of one of them. */
+function lineOf(own: Gathered): FindingLine {
+  if (own.line) return own.line;
+  const { code, severity } = first(own);
+  const head: Remark[] = [];
+  let last = first(own);
+  for (const remark of own.remarks) {
+    if (byOrder(remark, last) > 0) last = remark;
+    const least = head[LINE_PLACES - 1];
+    if (least && byOrder(remark, least) > 0) continue;
+    let at = head.length;
+    while (at > 0 && byOrder(remark, head[at - 1] as Remark) < 0) at--;
+    head.splice(at, 0, remark);
+    head.length = Math.min(head.length, LINE_PLACES);
+  }
+  const words = wordsOf(GATHERING.has(code) ? [...own.remarks].sort(byOrder) : [last]);
+  const places = placesOf(head, LINE_PLACES);
+  const count = String(countOf(own.remarks, code));
+  const remedy = remedyType(mendOf(code, own.remarks));
+  own.line = { id: own.id, code, severity, places, words: { ...words, count }, remedy };
+  return own.line;
+}
+
+/** Items, or files of others where it is about those. */
+function countOf(remarks: ReadonlySet<Remark>, code: FindingCode): number {
+  // All else is said once of an item.
+  if (code !== 'occupied' && code !== 'changedThere' && code !== 'changedUnwanted') return remarks.size;
+  const items = new Set<ItemId>();
+  for (const { item } of remarks) if (item !== null) items.add(item);
+  return items.size || placeCount(remarks);
+}
+
+function placeCount(remarks: Iterable<Remark>): number {
+  let count = 0;
+  for (const { places } of remarks) count += places.length;
+  return count;
+}
+
+function placesOf(remarks: readonly Remark[], most: number): string[] {
+  const places: string[] = [];
+  for (const remark of remarks) {
+    if (places.length >= most) break;
+    places.push(...remark.places);
+  }
+  return places.slice(0, most);
+}
+
+/** Codes whose sentence is made from all remarks; the others say the same of every item. */
+const GATHERING: ReadonlySet<FindingCode> = new Set(['splitAlbum', 'nameTooLong', 'pathTooLong']);
+
+function wordsOf(remarks: readonly Remark[]): Record<string, string> {
+  const words: Record<string, string> = { ...remarks.at(-1)?.words };
+  const code = remarks[0]?.code;
+  if (code === 'nameTooLong' || code === 'pathTooLong')
+    words.length = String(Math.max(...remarks.map((one) => Number(one.words.length))));
+  if (code !== 'splitAlbum') return words;
+  const union = (name: string, by: string) =>
+    [...new Set(remarks.flatMap((one) => (one.words[name] ?? '').split(by)))].filter(Boolean).join(by);
+  words.fields = union('fields', ', ');
+  words.found = union('found', ' / ');
+  const stuck = remarks.filter((one) => one.words.stuck).length;
+  if (stuck > 0) words.stuck = String(stuck);
+  return words;
+}
+
+/** How the remarks of a finding are mended: all alike, but for what no edit joins to its release. */
+function mendOf(code: FindingCode, remarks: Iterable<Remark>): Mend | null {
+  let mend: Mend | null = null;
+  for (const remark of remarks) {
+    mend ??= remark.mend;
+    if (mend !== null || code !== 'splitAlbum') break;
+  }
+  return mend;
+}
+
+function remedyType(mend: Mend | null): Remedy['type'] | null {
+  if (!mend) return null;
+  switch (mend.type) {
+    case 'leaveOut':
+    case 'shorten':
+    case 'replace':
+    case 'renames':
+      return 'choose';
+    default:
+      return mend.type;
+  }
+}
+
+/** What mends all of them at once. */
+function remedyOf(
+  remarks: readonly Remark[],
+  items: readonly ItemId[],
+  places: readonly string[],
+): Remedy | null {
+  const mend = remarks[0] ? mendOf(remarks[0].code, remarks) : null;
+  if (!mend) return null;
+  switch (mend.type) {
+    case 'edit':
+      return {
+        type: 'edit',
+        changes: remarks.flatMap((one) =>
+          one.item !== null && one.mend?.type === 'edit' ? [{ item: one.item, edits: one.mend.edits }] : [],
+        ),
+      };
+    case 'settleKind':
+      return {
+        type: 'settleKind',
+        changes: remarks.flatMap((one) =>
+          one.item !== null && one.mend?.type === 'settleKind'
+            ? [{ item: one.item, kind: one.mend.kind }]
+            : [],
+        ),
+      };
+    case 'describe':
+    case 'squarePicture':
+      return { type: mend.type, items };
+    case 'leaveOut':
+      return { type: 'choose', add: { leftOut: items } };
+    case 'shorten':
+      return { type: 'choose', add: { shorten: items } };
+    case 'replace':
+      return { type: 'choose', add: { replace: places } };
+    case 'renames':
+      return { type: 'choose', add: { renames: mend.renames } };
+  }
+}

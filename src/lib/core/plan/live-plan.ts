@@ -1,0 +1,440 @@
+import { FIELDS, type ItemId } from '../items';
+import type { Kind } from '../kinds';
+import { lengthIn } from '../naming';
+import { extensionOf, folderOf, nameOf, stemOf } from '../paths';
+import {
+  findPlace,
+  placesAt,
+  roleOf,
+  sidecarFor,
+  sidecarPath,
+  type Rulebook,
+  type SidecarRules,
+} from '../rulebooks';
+import { Claims } from './claims';
+import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest } from './digest';
+import { Entry, ItemPlan, type Outgoing } from './entry';
+import { Findings } from './findings';
+import { FolderPictures } from './folder-pictures';
+import { Lengths } from './lengths';
+import { Namer, type Named } from './namer';
+import { Neighbours } from './neighbours';
+import { PathKeys } from './path-keys';
+import type { Plan, PlannedPath } from './plan';
+import type { PlanItem } from './plan-item';
+import { proposed } from './proposals';
+import { Releases } from './releases';
+import * as say from './remark';
+import { NONE, type Remark } from './remark';
+import { Shelves } from './shelves';
+import type { ShownNode, Showing, TreeFile } from './showing';
+import { writeSidecar } from './sidecar';
+import { Spelling } from './spelling';
+import {
+  NO_CHOICES,
+  type Finding,
+  type PlacedFile,
+  type PlayerChoices,
+  type Step,
+  type ThereFile,
+} from './step';
+import { There } from './there';
+import { copyOf, textBeside, type Want } from './want';
+import { World } from './world';
+
+const NUMBERS = FIELDS.filter(({ type }) => type === 'number');
+
+/**
+ * A plan that is kept as items change: what brings a player up to date, and what it would then show. What one item's
+ * change touches is looked at, and nothing else is. What it says is what planning anew would say.
+ */
+export class LivePlan {
+  private readonly keys: PathKeys;
+  private readonly namer: Namer;
+  private readonly entries = new Map<ItemId, Entry>();
+  private order = 0;
+  /** Items that are to be looked at again. */
+  private readonly open = new Set<Entry>();
+  private there: readonly ThereFile[] = [];
+  private placed: readonly PlacedFile[] = [];
+  private choices: PlayerChoices = NO_CHOICES;
+  private leftOut: ReadonlySet<ItemId> = new Set();
+  private short: ReadonlySet<ItemId> = new Set();
+  private held = new Set<ItemId>();
+  private parts: Parts;
+
+  constructor(readonly rulebook: Rulebook) {
+    this.keys = new PathKeys(rulebook);
+    this.namer = new Namer(rulebook);
+    this.parts = this.makeParts();
+  }
+
+  /** What lies on the player, what we know to have put there, and what the curator decided for it. */
+  see(there: readonly ThereFile[], placed: readonly PlacedFile[], choices: PlayerChoices): void {
+    const before = this.choices;
+    const isSame =
+      this.there === there &&
+      this.placed === placed &&
+      JSON.stringify([before.replace, before.renames]) === JSON.stringify([choices.replace, choices.renames]);
+    this.there = there;
+    this.placed = placed;
+    this.choices = choices;
+    const [leftOut, short] = [this.leftOut, this.short];
+    this.leftOut = new Set(choices.leftOut);
+    this.short = new Set(choices.shorten);
+    if (!isSame) return this.begin();
+    for (const id of [...leftOut, ...this.leftOut]) this.reopen(id, leftOut, this.leftOut);
+    for (const id of [...short, ...this.short]) this.reopen(id, short, this.short);
+  }
+
+  /** Items as they are now, and those that left. */
+  change(changed: readonly PlanItem[], removed: readonly ItemId[]): void {
+    for (const id of removed) {
+      const entry = this.entries.get(id);
+      if (!entry) continue;
+      entry.gone = true;
+      this.entries.delete(id);
+      this.open.add(entry);
+    }
+    for (const item of changed) {
+      let entry = this.entries.get(item.id);
+      if (entry) entry.known = new ItemPlan(item, this.rulebook);
+      else this.entries.set(item.id, (entry = new Entry(item.id, this.order++, item, this.rulebook)));
+      this.open.add(entry);
+    }
+  }
+
+  /** What a screen shows of it. */
+  digest(): PlanDigest {
+    this.settle();
+    const { world, shelves, findings, lengths } = this.parts;
+    return digestOf({ world, shelves, findings, lengths, held: this.held.size });
+  }
+
+  /** The steps of a run. @param token a name that no other run has */
+  steps(token: string): readonly Step[] {
+    this.settle();
+    return this.parts.world.steps(token);
+  }
+
+  /** All that the player would show. */
+  showing(): Showing {
+    this.settle();
+    const { world, shelves } = this.parts;
+    const own = this.goes().map(({ file }) => file);
+    return shelves.whole([...own, ...world.stayingFiles().filter(({ role }) => role === 'media')]);
+  }
+
+  /** Where items go, in their order. */
+  paths(): PlannedPath[] {
+    this.settle();
+    return this.goes().map(({ item, path }) => ({ item: item.id, from: item.path, path }));
+  }
+
+  /** What an outermost node of the showing holds. */
+  nodesOf(key: string): readonly ShownNode[] {
+    this.settle();
+    const orderOf = ({ item }: TreeFile) =>
+      item === null ? Infinity : (this.entries.get(item)?.order ?? Infinity);
+    return cutNodes(this.parts.shelves.nodesOf(key, orderOf));
+  }
+
+  finding(id: string): Finding | null {
+    this.settle();
+    return this.parts.findings.find(id);
+  }
+
+  /** What it means for some items. */
+  about(ids: readonly ItemId[]): PlanAbout {
+    this.settle();
+    const entries = ids.flatMap((id) => this.entries.get(id) ?? []).sort((a, b) => a.order - b.order);
+    const goes = entries.flatMap(({ out }) => out ?? []);
+    const told = new Set<string>();
+    for (const entry of entries) for (const { finding } of this.remarksOn(entry)) told.add(finding);
+    const { findings } = this.parts;
+    return { goes: goes.length, path: goes[0]?.path ?? null, findings: findings.some(told, MOST_ABOUT) };
+  }
+
+  whole(token: string): Plan {
+    this.settle();
+    const { world, findings } = this.parts;
+    return {
+      steps: this.steps(token),
+      findings: findings.all(),
+      showing: this.showing(),
+      paths: this.paths(),
+      held: [...this.entries.keys()].filter((id) => this.held.has(id)),
+      current: world.current,
+      foreign: world.foreignCount(),
+    };
+  }
+
+  /** Everything anew, but for what follows from single items. */
+  private begin(): void {
+    this.parts = this.makeParts();
+    this.held = new Set();
+    for (const [id, { order, known }] of this.entries) {
+      const entry = new Entry(id, order, known.item, this.rulebook, known);
+      this.entries.set(id, entry);
+      this.open.add(entry);
+    }
+  }
+
+  private makeParts(): Parts {
+    const { keys, rulebook } = this;
+    this.open.clear();
+    const there = new There(this.there, this.placed, this.choices, keys, rulebook);
+    const findings = new Findings();
+    const shelves = new Shelves(rulebook);
+    const world = new World(there, rulebook, keys, findings, shelves);
+    return {
+      findings,
+      shelves,
+      world,
+      neighbours: new Neighbours(),
+      spelling: rulebook.disk.caseSensitive ? null : new Spelling(keys, there.fixedFolders),
+      claims: new Claims(),
+      releases: new Releases(findings),
+      pictures: new FolderPictures(rulebook, keys, world, findings),
+      lengths: new Lengths(rulebook.disk.unit),
+      mismatches: NONE,
+    };
+  }
+
+  private reopen(id: ItemId, before: ReadonlySet<ItemId>, after: ReadonlySet<ItemId>): void {
+    const entry = this.entries.get(id);
+    if (entry && before.has(id) !== after.has(id)) this.open.add(entry);
+  }
+
+  /** Brings everything up to what was told since. Each part tells which other items its changes touch. */
+  private settle(): void {
+    const { open, parts } = this;
+    const { neighbours, spelling, claims, releases, pictures, world, shelves } = parts;
+    for (const entry of open) neighbours.put(entry);
+    addAll(open, neighbours.settle());
+    for (const entry of open) this.name(entry);
+    addAll(open, spelling?.settle() ?? []);
+    for (const entry of open) this.claim(entry);
+    addAll(open, claims.settle());
+    for (const entry of open) this.place(entry);
+    open.clear();
+    releases.settle();
+    pictures.settle();
+    world.settle((item) => this.entries.get(item));
+    if (shelves.settle()) this.sayMismatches();
+  }
+
+  private goes(): Outgoing[] {
+    return [...this.entries.values()].flatMap(({ out }) => out ?? []);
+  }
+
+  private remarksOn({ id, said, out }: Entry): readonly Remark[] {
+    const { releases, pictures } = this.parts;
+    const shared = out
+      ? [...releases.about(out), ...pictures.about(out)].filter(({ item }) => item === id)
+      : [];
+    return [...Object.values(said).flat(), ...shared];
+  }
+
+  private say(entry: Entry, about: keyof Entry['said'], next: readonly Remark[]): void {
+    entry.said[about] = this.parts.findings.exchange(entry.said[about], next);
+  }
+
+  /** Its name by the rulebook, or what is to be done about it first. */
+  private name(entry: Entry): void {
+    const said: Remark[] = [];
+    const before = entry.named?.folder ?? null;
+    entry.named = entry.gone || this.leftOut.has(entry.id) ? null : this.namedBy(entry, said);
+    this.say(entry, 'name', said);
+    this.parts.spelling?.move(entry, before, entry.named?.folder || null);
+  }
+
+  private namedBy(entry: Entry, said: Remark[]): Named | null {
+    const { known } = entry;
+    const kind = this.kindAt(known, entry, said);
+    const { place } = known;
+    if (kind === null || !place) return null;
+    for (const { field, severity } of known.missing)
+      said.push(say.missingField(entry, field, severity, proposed(entry, field, this.parts.neighbours)));
+    if (known.missing.some(({ severity }) => severity === 'blocks')) return null;
+    return known.named(this.namer, kind, place, this.short.has(entry.id));
+  }
+
+  /** The kind as which an item has a place; null, and said, where it has none. */
+  private kindAt({ item, place, refusal }: ItemPlan, entry: Entry, said: Remark[]): Kind | null {
+    const { kind, nextKind } = item;
+    if (kind === null) said.push(say.kindOpen(entry));
+    else if (!place) said.push(say.noSection(entry, findPlace(this.rulebook, nextKind) ? nextKind : null));
+    else if (refusal !== null) said.push(say.formatRefused(entry, refusal));
+    else return kind;
+    return null;
+  }
+
+  /** Its path as its folders are spelled, and its claim on that. */
+  private claim(entry: Entry): void {
+    const { named, known, candidate } = entry;
+    const said: Remark[] = [];
+    entry.candidate = null;
+    if (named && known.place && known.item.kind) {
+      const { folder } = entry;
+      const spelled = folder !== null && folder.spelled !== named.folder;
+      const path = spelled ? `${folder.spelled}/${nameOf(named.path)}` : named.path;
+      const long = this.tooLong(entry, path);
+      if (long) said.push(long);
+      else {
+        entry.candidate = candidate;
+        entry.candidate = entry.at(path, known.item.kind, known.place, named.mended, this.keys);
+      }
+    }
+    this.say(entry, 'length', said);
+    this.parts.claims.move(entry, candidate?.takes ?? null, entry.candidate?.takes ?? null);
+  }
+
+  private tooLong(entry: Entry, path: string): Remark | null {
+    const { unit, maxName, maxPath } = this.rulebook.disk;
+    // Most names are far from any limit: no need to measure them letter by letter.
+    if (unit === 'utf16' ? path.length <= Math.min(maxName, maxPath) : path.length * 3 <= maxName)
+      return null;
+    const part = path.split('/').find((one) => lengthIn(one, unit) > maxName);
+    if (part !== undefined) return say.tooLong(entry, 'nameTooLong', path, lengthIn(part, unit), maxName);
+    const length = lengthIn(path, unit);
+    return length > maxPath ? say.tooLong(entry, 'pathTooLong', path, length, maxPath) : null;
+  }
+
+  /** Whether it goes to its path, and what is to be said of it there. */
+  private place(entry: Entry): void {
+    const { candidate } = entry;
+    const holder = candidate && this.parts.claims.holder(candidate.takes);
+    const wins = holder === entry;
+    this.say(
+      entry,
+      'claim',
+      candidate && holder && !wins ? [say.collision(entry, holder, candidate.path)] : NONE,
+    );
+    const barred = candidate && wins ? this.barred(entry, candidate) : NONE;
+    this.say(entry, 'place', barred);
+    const out = wins && barred.length === 0 ? candidate : null;
+    if (out !== entry.out) this.put(entry, out);
+    this.hold(entry);
+  }
+
+  /** What stands where its copy or its sidecar would go. */
+  private barred(entry: Entry, { kind, path }: Outgoing): readonly Remark[] {
+    const { world } = this.parts;
+    const rules = sidecarFor(this.rulebook, kind);
+    const own = world.inTheWay(path, entry, 'blocks');
+    if (own) return [own];
+    const beside = rules && world.inTheWay(sidecarPath(path, rules), entry, 'blocks');
+    return beside ? [beside] : NONE;
+  }
+
+  private put(entry: Entry, out: Outgoing | null): void {
+    const { releases, pictures, world, shelves, lengths } = this.parts;
+    const before = entry.out;
+    if (before) {
+      releases.leave(before);
+      pictures.leave(before);
+      lengths.take(before);
+      shelves.take(before.file);
+      for (const want of [...entry.wants]) if (want.type !== 'writePicture') world.unwant(want);
+    }
+    entry.out = out;
+    if (out) {
+      releases.join(out);
+      pictures.join(out);
+      lengths.put(out);
+      shelves.put(out.file);
+      world.want(copyOf(out, this.keys));
+      const rules = sidecarFor(this.rulebook, out.kind);
+      if (rules) world.want(this.sidecar(out, rules));
+    }
+    this.say(entry, 'notes', out ? this.notesOn(entry, out) : NONE);
+  }
+
+  private sidecar(out: Outgoing, rules: SidecarRules): Want {
+    const text = writeSidecar(rules, out.item.fields, out.item.durationSeconds);
+    return textBeside(out, sidecarPath(out.path, rules), rules.mime, text, this.keys);
+  }
+
+  private notesOn(entry: Entry, { item, kind, path, mended }: Outgoing): readonly Remark[] {
+    const notes: Remark[] = [];
+    if (mended) notes.push(say.nameMended(entry, path));
+    if (!item.settled && item.certainty !== 'sure' && item.kind) notes.push(say.kindGuess(entry, item.kind));
+    if (!item.writable) notes.push(say.cannotWrite(entry));
+    for (const part of item.unheld) notes.push(say.cannotHold(entry, part));
+    for (const { name, limit } of NUMBERS) {
+      const value = item.fields[name];
+      if (typeof value === 'number' && value > limit) notes.push(say.oddValue(entry, name, value));
+    }
+    const { tags } = this.rulebook;
+    const version = item.tagFormats.map((sort) => /^ID3v2\.([234])/.exec(sort)).find(Boolean);
+    if (version && !tags.id3.includes(Number(version[1]) as 3)) notes.push(say.tagVersion(entry, version[0]));
+    const rules = sidecarFor(this.rulebook, kind);
+    const old = rules && item.beside.find((beside) => roleOf(this.rulebook, beside) === 'sidecar');
+    if (old && stemOf(old) !== stemOf(path)) notes.push(say.besideMismatch(entry, old, path));
+    return notes;
+  }
+
+  private hold(entry: Entry): void {
+    const { id, out, said } = entry;
+    const blocks = [said.name, said.length, said.claim, said.place].some((remarks) =>
+      remarks.some(({ severity }) => severity === 'blocks'),
+    );
+    const held = out === null && blocks;
+    if (held === entry.held) return;
+    entry.held = held;
+    if (held) this.held.add(id);
+    else this.held.delete(id);
+    this.parts.world.holdChanged(id);
+  }
+
+  /** Videos already there that the player does not read, because folder, file and sidecar differ in name. */
+  private sayMismatches(): void {
+    const { shelves, world, findings } = this.parts;
+    const missed = [...shelves.unplaced()].filter(
+      ({ code, path }) => (code === 'namesDiffer' || code === 'noSidecar') && !world.isWanted(path),
+    );
+    const sidecars = new Map<string, string>();
+    if (missed.length > 0)
+      for (const { path, role } of world.stayingFiles())
+        if (role === 'sidecar') sidecars.set(folderOf(path), path);
+    const said = missed.flatMap(
+      ({ path }) => this.mismatch(path, sidecars.get(folderOf(path)) ?? null) ?? [],
+    );
+    this.parts.mismatches = findings.exchange(this.parts.mismatches, said);
+  }
+
+  private mismatch(path: string, sidecar: string | null): Remark | null {
+    const kind = placesAt(this.rulebook, path)[0]?.kinds[0];
+    const rules = kind && sidecarFor(this.rulebook, kind);
+    if (!rules) return null;
+    const folder = folderOf(path);
+    const base = `${folder}/${nameOf(folder)}`;
+    const wanted = [
+      { from: path, to: `${base}.${extensionOf(path)}` },
+      ...(sidecar ? [{ from: sidecar, to: `${base}.${rules.extension}` }] : []),
+    ];
+    const { there } = this.parts.world;
+    const renames = sidecar ? wanted.filter(({ from, to }) => from !== to && there.isFreeFor(from, to)) : [];
+    return say.sidecarMismatch(path, sidecar, renames);
+  }
+}
+
+/** What a plan consists of, for one look at the player. */
+interface Parts {
+  readonly findings: Findings;
+  readonly shelves: Shelves;
+  readonly world: World;
+  readonly neighbours: Neighbours;
+  /** Null where the player tells names apart by letter case. */
+  readonly spelling: Spelling | null;
+  readonly claims: Claims;
+  readonly releases: Releases;
+  readonly pictures: FolderPictures;
+  readonly lengths: Lengths;
+  mismatches: readonly Remark[];
+}
+
+function addAll<T>(set: Set<T>, more: readonly T[]): void {
+  for (const one of more) set.add(one);
+}

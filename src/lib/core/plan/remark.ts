@@ -1,0 +1,245 @@
+import { isEdited, requireField, type Edits, type FieldName, type FieldValue, type ItemId } from '../items';
+import { KIND_FACTS, type Kind } from '../kinds';
+import { folderOf, nameOf } from '../paths';
+import type { PictureRules, Refusal } from '../rulebooks';
+import type { Entry } from './entry';
+import type { PlanPicture, Unheld } from './plan-item';
+import type { FindingCode, PlayerChoices, Severity } from './step';
+
+/** What would mend what a remark is about, for its one item. */
+export type Mend =
+  | { readonly type: 'edit'; readonly edits: Edits }
+  | { readonly type: 'settleKind'; readonly kind: Kind }
+  | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
+  | { readonly type: 'describe' | 'squarePicture' | 'leaveOut' | 'shorten' | 'replace' };
+
+/** One thing to be said of one item, or of a file of others on the player. A finding gathers those of one sort. */
+export interface Remark {
+  /** Equal for remarks that one finding gathers, and one button mends. */
+  readonly finding: string;
+  readonly code: FindingCode;
+  readonly severity: Severity;
+  readonly item: ItemId | null;
+  /** Of its item; what is about no item comes first. */
+  readonly order: number;
+  readonly places: readonly string[];
+  readonly words: Readonly<Record<string, string>>;
+  readonly mend: Mend | null;
+}
+
+export const NONE: readonly Remark[] = [];
+
+/** Whether two remarks say the same of the same. */
+export function isSame(a: Remark, b: Remark): boolean {
+  return a.finding === b.finding && a.item === b.item && JSON.stringify(a) === JSON.stringify(b);
+}
+
+function about(
+  { id, order }: Entry,
+  finding: string,
+  code: FindingCode,
+  severity: Severity,
+  place: string,
+  words: Remark['words'] = {},
+  mend: Mend | null = null,
+): Remark {
+  return { finding, code, severity, item: id, order, places: [place], words, mend };
+}
+
+const oneOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].one : 'item');
+const manyOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].many : 'items');
+
+/** @param proposal what its name and its neighbours say the field is, null where they do not tell */
+export function missingField(
+  entry: Entry,
+  field: FieldName,
+  severity: 'blocks' | 'warns',
+  proposal: FieldValue,
+): Remark {
+  const { kind, path } = entry.item;
+  const id = `missing ${severity} ${field} ${kind} ${proposal === null}`;
+  const words = { field: requireField(field).label, kind: oneOf(kind), kinds: manyOf(kind) };
+  return proposal === null
+    ? about(entry, id, 'missingField', severity, path, words, { type: 'describe' })
+    : about(
+        entry,
+        id,
+        'missingField',
+        severity,
+        path,
+        { ...words, value: String(proposal) },
+        { type: 'edit', edits: { [field]: proposal } },
+      );
+}
+
+/** A number that no release has, such as a track of a million: read from a file, or typed by a slip. */
+export function oddValue(entry: Entry, field: FieldName, value: number): Remark {
+  const words = { field: requireField(field).label, value: String(value) };
+  return about(entry, `odd ${field}`, 'oddValue', 'warns', entry.item.path, words, { type: 'describe' });
+}
+
+export const kindOpen = (entry: Entry): Remark =>
+  about(entry, 'kindOpen', 'kindOpen', 'blocks', entry.item.path, {}, { type: 'describe' });
+
+export function kindGuess(entry: Entry, kind: Kind): Remark {
+  const words = { kind: oneOf(kind) };
+  return about(entry, `guess ${kind}`, 'kindGuess', 'warns', entry.item.path, words, {
+    type: 'settleKind',
+    kind,
+  });
+}
+
+/** @param instead a kind that the player has a place for and that was next best, or null */
+export function noSection(entry: Entry, instead: Kind | null): Remark {
+  const { kind, settled, certainty, path } = entry.item;
+  // Only an uncertain guess is worth another thought; the rest simply stays here.
+  const offered = !settled && (certainty === 'guess' || certainty === 'open') ? instead : null;
+  const id = `noSection ${kind} ${offered}`;
+  const words = { kind: kind ? manyOf(kind) : '' };
+  return offered
+    ? about(
+        entry,
+        id,
+        'noSection',
+        'warns',
+        path,
+        { ...words, instead: oneOf(offered) },
+        { type: 'settleKind', kind: offered },
+      )
+    : about(entry, id, 'noSection', 'note', path, words);
+}
+
+/** @param refusal what the nearest of the player's rules does not take of it */
+export function formatRefused(entry: Entry, refusal: Refusal): Remark {
+  const { format, kind, streams, path } = entry.item;
+  const codec = refusal === 'codec' ? streams.map(({ codec: one }) => one ?? '').join(', ') : '';
+  const id = `format ${format} ${kind} ${refusal} ${codec}`;
+  const words = { format, kind: kind ? oneOf(kind) : '', refusal, codec };
+  return about(entry, id, 'formatRefused', 'blocks', path, words, { type: 'leaveOut' });
+}
+
+export const nameMended = (entry: Entry, path: string): Remark =>
+  about(entry, 'mended', 'nameMended', 'note', path);
+
+export function tooLong(
+  entry: Entry,
+  code: 'nameTooLong' | 'pathTooLong',
+  path: string,
+  length: number,
+  limit: number,
+): Remark {
+  const words = { limit: String(limit), length: String(length) };
+  return about(entry, code, code, 'blocks', path, words, {
+    type: code === 'nameTooLong' ? 'shorten' : 'describe',
+  });
+}
+
+/** @param other the item that gets the name */
+export function collision(entry: Entry, other: Entry, path: string): Remark {
+  const words = { path, other: other.item.path };
+  const id = `collision ${path.toLowerCase()}`;
+  return about(entry, id, 'collision', 'blocks', entry.item.path, words, { type: 'leaveOut' });
+}
+
+/** @param place what stands in the way, by no run of ours */
+export const occupied = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>
+  about(entry, `occupied ${severity}`, 'occupied', severity, place, {}, { type: 'replace' });
+
+/** @param place a file that a run put there and that another hand has changed since */
+export const changedThere = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>
+  about(entry, `changed ${severity}`, 'changedThere', severity, place, {}, { type: 'replace' });
+
+/** The same, where nothing goes there any more: it would have been removed. */
+export const changedUnwanted = (place: string): Remark => ({
+  finding: 'changed unwanted',
+  code: 'changedUnwanted',
+  severity: 'note',
+  item: null,
+  order: -1,
+  places: [place],
+  words: {},
+  mend: { type: 'replace' },
+});
+
+/** What one item differs in from the release that it belongs to. */
+export interface Apart {
+  readonly entry: Entry;
+  /** What would bring it in; empty where no edit does, since its format cannot carry it to the player. */
+  readonly edits: Edits;
+  readonly fields: readonly FieldName[];
+  readonly found: readonly string[];
+}
+
+/** An item that keeps a release from being shown as one. */
+export function splitAlbum(
+  album: string,
+  groups: number,
+  { entry, edits, fields, found }: Apart,
+  usual: readonly string[],
+): Remark {
+  const stuck = Object.keys(edits).length === 0;
+  const words = {
+    album,
+    groups: String(groups),
+    fields: fields.map((field) => requireField(field).label).join(', '),
+    found: found.join(' / '),
+    usual: usual.join(', '),
+    ...(stuck && { stuck: '1' }),
+  };
+  const id = `split ${album} ${usual.join('|')}`;
+  const mend = stuck ? null : ({ type: 'edit', edits } as const);
+  return about(entry, id, 'splitAlbum', 'splits', entry.item.path, words, mend);
+}
+
+export const sidecarMismatch = (
+  path: string,
+  sidecar: string | null,
+  renames: PlayerChoices['renames'],
+): Remark => ({
+  finding: `sidecar ${path}`,
+  code: 'sidecarMismatch',
+  severity: 'warns',
+  item: null,
+  order: -1,
+  places: [path],
+  words: { name: nameOf(path), folder: nameOf(folderOf(path)), sidecar: sidecar ?? '' },
+  mend: renames.length > 0 ? { type: 'renames', renames } : null,
+});
+
+export function besideMismatch(entry: Entry, sidecar: string, path: string): Remark {
+  const words = { sidecar: nameOf(sidecar), name: nameOf(path) };
+  return about(entry, `beside ${entry.id}`, 'besideMismatch', 'note', entry.item.path, words);
+}
+
+export function cannotWrite(entry: Entry): Remark {
+  const { item } = entry;
+  const edited = isEdited(item);
+  const words = { format: item.format, edited: edited ? 'yes' : '', locked: item.locked ?? '' };
+  const id = `write ${item.format} ${edited} ${item.locked}`;
+  return about(entry, id, 'cannotWrite', edited ? 'warns' : 'note', item.path, words);
+}
+
+/** @param version of its tag, which the player does not read */
+export const tagVersion = (entry: Entry, version: string): Remark =>
+  about(entry, `tags ${version}`, 'tagVersion', 'warns', entry.item.path, { version });
+
+/** What was said and the format of the item cannot hold, or readers would take for something else. */
+export function cannotHold(entry: Entry, part: Unheld): Remark {
+  const { format, path } = entry.item;
+  return about(entry, `hold ${format} ${part}`, 'cannotHold', 'warns', path, { format, part });
+}
+
+/** @param of what the picture would stand for */
+export const noPicture = (entry: Entry, of: PictureRules['of'], folder: string): Remark =>
+  about(entry, `noPicture ${of}`, 'noPicture', 'warns', folder, { of }, { type: 'describe' });
+
+/** One finding for each picture in each folder: its remedy makes one picture for all its items. */
+export function pictureShape(entry: Entry, picture: PlanPicture, folder: string, least: number): Remark {
+  const words = {
+    shape: `${picture.width ?? '?'}×${picture.height ?? '?'}`,
+    folder: nameOf(folder),
+    least: String(least),
+  };
+  const id = `pictureShape ${picture.key} ${folder}`;
+  return about(entry, id, 'pictureShape', 'warns', folder, words, { type: 'squarePicture' });
+}
