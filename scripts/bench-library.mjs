@@ -2,7 +2,7 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { bundle, launch, row } from './bench-tools.mjs';
+import { bundle, launch, renderers, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages } from './ensure.mjs';
 
 ensurePackages();
@@ -18,15 +18,34 @@ ensureBuild();
 const { serve } = await import('./serve.mjs');
 const address = await serve(4601);
 const { context, page } = await launch(work);
+await page.addInitScript(() => {
+  // What goes into the browser's storage, counted as text.
+  window.written = 0;
+  const put = IDBObjectStore.prototype.put;
+  IDBObjectStore.prototype.put = function (value, key) {
+    window.written += typeof value === 'string' ? value.length : (JSON.stringify(value)?.length ?? 0);
+    return put.call(this, value, key);
+  };
+  window.showDirectoryPicker = async () =>
+    (await navigator.storage.getDirectory()).getDirectoryHandle('bench', { create: true });
+});
+const written = async () => {
+  const bytes = await page.evaluate(() => {
+    const count = window.written;
+    window.written = 0;
+    return count;
+  });
+  return bytes < 1e6 ? `${(bytes / 1e3).toFixed(1)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+};
 const longest = async () => {
   const tasks = await page.evaluate(() => window.longTasks.splice(0));
   return `${Math.round(Math.max(0, ...tasks))} (${tasks.length} above 50)`;
 };
 const all = page.getByRole('button', { name: new RegExp(`^All ${ITEMS.toLocaleString('en')}`) });
 /** Milliseconds from an act to the next picture, the median of some. */
-async function paint(act, settle = 900) {
+async function paint(act, settle = 900, turns = 7) {
   const times = [];
-  for (let turn = 0; turn < 7; turn++) {
+  for (let turn = 0; turn < turns; turn++) {
     times.push(
       await page.evaluate(
         async ([body, count]) => {
@@ -40,7 +59,7 @@ async function paint(act, settle = 900) {
     );
     await page.waitForTimeout(settle);
   }
-  return times.sort((a, b) => a - b)[3].toFixed(0);
+  return times.sort((a, b) => a - b)[turns >> 1].toFixed(0);
 }
 const typing = (selector, value) => `
   const input = document.querySelector('${selector}');
@@ -76,11 +95,30 @@ await page
   .click();
 await longest();
 const enter = `input.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));`;
+await written();
 row(
   'edit of one item: to paint, ms',
   await paint(typing('aside input', '"Title " + turn') + enter),
   'under 50',
 );
+row('written to storage for seven of them', await written(), 'under 20 kB each');
+const fresh = [];
+for (let turn = 0; turn < 7; turn++) {
+  fresh.push(
+    await page.evaluate(
+      async ([body, count]) => {
+        const start = performance.now();
+        new Function('turn', body)(count);
+        const told = () => document.querySelector('aside')?.textContent?.includes(`Fresh ${count}.`);
+        while (!told()) await new Promise((resolve) => setTimeout(resolve, 2));
+        return performance.now() - start;
+      },
+      [typing('aside input', '"Fresh " + turn') + enter, turn],
+    ),
+  );
+  await page.waitForTimeout(500);
+}
+row('the same: its path and findings fresh, ms', fresh.sort((a, b) => a - b)[3].toFixed(0), 'under 300');
 row('undo: to paint, ms', await paint(pressing(`key: 'z', ctrlKey: true`)), 'under 50');
 row(
   'a letter in "Narrow": to paint, ms',
@@ -93,13 +131,74 @@ const grouping = `
   select.value = ['artist', 'year', 'folder', 'genre', 'release'][turn % 5];
   select.dispatchEvent(new Event('change', { bubbles: true }));`;
 row('another grouping: to paint, ms', await paint(grouping), 'under 100');
+const station = `document.querySelectorAll('nav[aria-label="Stages"] a')[[0, 1, 2, 3][turn % 4]].click();`;
+row('another station: to paint, ms', await paint(station, 1500, 9), 'under 100');
 row('longest task of the page in all of these, ms', await longest(), '');
+
+await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Describe' }).click();
+await page.getByLabel('Group by', { exact: true }).first().selectOption('none');
+await page.getByRole('grid').first().waitFor();
+const frames = await page.evaluate(async () => {
+  const grid = document.querySelector('[role=grid]');
+  const scroller = [grid, ...grid.querySelectorAll('*')].find(
+    (one) => one.scrollHeight > one.clientHeight + 10_000,
+  );
+  const times = [];
+  let last = performance.now();
+  for (let turn = 0; turn < 180; turn++) {
+    scroller.scrollTop += 1500;
+    await new Promise(requestAnimationFrame);
+    const now = performance.now();
+    times.push(now - last);
+    last = now;
+  }
+  return times.sort((a, b) => a - b)[Math.floor(times.length * 0.95)];
+});
+row('scrolling fast: frame at p95, ms', frames.toFixed(0), 'under 17');
+await longest();
+
+/** Selects what is shown from the first row to the last, and gives it another genre. */
+async function editAll(what, limit) {
+  const grid = page.getByRole('grid').first();
+  await grid.focus();
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Shift+End');
+  await page.waitForTimeout(1500);
+  const selected = await page.locator('aside h2').first().textContent();
+  await longest();
+  await written();
+  const edited = await page.evaluate(
+    async (body) => {
+      const start = performance.now();
+      new Function('turn', body)(0);
+      await new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)));
+      return performance.now() - start;
+    },
+    typing('aside input', '"Of many"') + enter,
+  );
+  row(`edit of ${what} (${selected?.trim()}): to paint, ms`, edited.toFixed(0), limit);
+  row('longest task until it is kept, ms', await page.waitForTimeout(15_000).then(longest), '');
+  row('written to storage', await written(), '');
+}
+await page.getByLabel('Narrow by any field').fill('77');
+await page.waitForTimeout(1500);
+await editAll('several thousand', 'under 100 for 5,500');
+await page.getByLabel('Narrow by any field').fill('');
+await page.waitForTimeout(1500);
+await editAll('all', 'under 400');
+
 const reloaded = Date.now();
 await page.reload();
 await all.waitFor({ timeout: 120_000 });
 row('reload: to rows, s', ((Date.now() - reloaded) / 1000).toFixed(1), 'under 1.5');
+await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Players' }).click();
+await page.getByText(/dry run \d\d:\d\d/).waitFor({ timeout: 120_000 });
+row('reload: to the rehearsal, s', ((Date.now() - reloaded) / 1000).toFixed(1), 'under 5');
+const devtools = await context.newCDPSession(page);
+await devtools.send('HeapProfiler.collectGarbage');
 const heap = await page.evaluate(() => performance.memory.usedJSHeapSize / 1e6);
-row('heap of the page, MB', heap.toFixed(0), 'under 150');
+row('heap of the page, collected, MB', heap.toFixed(0), 'under 150');
+row('its process, workers included, MB', ((await renderers()) / 1e6).toFixed(0), 'under 600');
 
 await context.close();
 await rm(work, { recursive: true, force: true });

@@ -1,4 +1,6 @@
 // What the measuring scripts share: bundles of our own code, and lines of figures.
+import { readFileSync } from 'node:fs';
+import { readdir } from 'node:fs/promises';
 import { chromium } from '@playwright/test';
 import { basename, join } from 'node:path';
 import { build } from 'vite';
@@ -50,4 +52,19 @@ export async function bundle(work, entry, ssr) {
     },
   });
   return join(outDir, 'bench.mjs');
+}
+
+/** Resident bytes of the browser's renderer processes. */
+export async function renderers() {
+  let total = 0;
+  for (const pid of await readdir('/proc')) {
+    if (!/^\d+$/.test(pid)) continue;
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
+      total += Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) * 1024;
+    } catch {
+      // The process ended in the meantime.
+    }
+  }
+  return total;
 }

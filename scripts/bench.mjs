@@ -1,9 +1,8 @@
 // npm run bench: ratios of our work to plain work on the same files, within one run. Nothing here fails a test.
-import { readFileSync } from 'node:fs';
-import { mkdtemp, readFile, readdir, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { bundle, launch, ratio, row } from './bench-tools.mjs';
+import { bundle, launch, ratio, renderers, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 ensurePackages();
@@ -189,18 +188,3 @@ names.forEach((name, index) => {
 await context.close();
 await rm(work, { recursive: true, force: true });
 process.exit(0);
-
-/** Resident bytes of the browser's renderer processes. */
-async function renderers() {
-  let total = 0;
-  for (const pid of await readdir('/proc')) {
-    if (!/^\d+$/.test(pid)) continue;
-    try {
-      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
-      total += Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) * 1024;
-    } catch {
-      // The process ended in the meantime.
-    }
-  }
-  return total;
-}
