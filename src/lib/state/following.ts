@@ -1,44 +1,59 @@
 import type { ItemChange } from '$lib/core/browse';
+import { inSlices } from './in-slices';
 
-/** Milliseconds that building takes of the page at once. */
-const AT_ONCE = 10;
+/** Changes taken up at once. */
+const FEW = 500;
 
 /**
- * Has something follow the items of a library. What is made anew is made at once where that is soon done, else in
- * slices that the page does not feel; changes that come meanwhile wait for it.
+ * Has something follow the items of a library. What takes long is done in slices that the page does not feel; changes
+ * that come meanwhile wait for it.
  */
 export class Following {
   private late: ItemChange[] | null = null;
-  private turn = 0;
+  private stop: () => void = () => {};
 
-  /** @param take takes changes up; after building it is called with those that came meanwhile, if any */
-  constructor(private readonly take: (changes: readonly ItemChange[]) => void) {}
+  /**
+   * @param take takes changes up
+   * @param show is called once all of them are taken up
+   */
+  constructor(
+    private readonly take: (changes: readonly ItemChange[]) => void,
+    private readonly show: () => void,
+  ) {}
 
   /** Whether it is being built: what it says is not whole. */
   get isBuilding(): boolean {
     return this.late !== null;
   }
 
-  build(steps: Generator<void>): void {
+  build(steps: Generator<void, void>): void {
+    this.stop();
     this.late = [];
-    this.goOn(steps, ++this.turn);
+    this.stop = inSlices(steps, () => this.catchUp());
   }
 
   change(changes: readonly ItemChange[]): void {
-    if (this.late) this.late.push(...changes);
-    else this.take(changes);
-  }
-
-  private goOn(steps: Generator<void>, turn: number): void {
-    if (turn !== this.turn) return;
-    const until = performance.now() + AT_ONCE;
-    while (performance.now() < until) {
-      if (!steps.next().done) continue;
-      const late = this.late ?? [];
-      this.late = null;
-      this.take(late);
+    if (this.late) {
+      for (const change of changes) this.late.push(change);
       return;
     }
-    setTimeout(() => this.goOn(steps, turn));
+    if (changes.length > FEW) return this.build(this.taking(changes));
+    this.take(changes);
+    this.show();
+  }
+
+  private catchUp(): void {
+    const late = this.late ?? [];
+    this.late = null;
+    if (late.length > FEW) return this.build(this.taking(late));
+    if (late.length > 0) this.take(late);
+    this.show();
+  }
+
+  private *taking(changes: readonly ItemChange[]): Generator<void, void> {
+    for (let at = 0; at < changes.length; at += FEW) {
+      this.take(changes.slice(at, at + FEW));
+      yield;
+    }
   }
 }

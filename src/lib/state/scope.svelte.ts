@@ -38,7 +38,10 @@ export class ScopeState {
   counts = $state.raw<Counts>(NONE);
 
   private readonly live: LiveRows;
-  private readonly following = new Following((changes) => this.take(changes));
+  private readonly following = new Following(
+    (changes) => this.take(changes),
+    () => this.showRows(),
+  );
 
   constructor(
     private readonly library: Library,
@@ -92,6 +95,9 @@ export class ScopeState {
     if (changes.some(({ before, after }) => after && before?.arrival !== after.arrival))
       this.live.know(this.library.arrivals);
     this.live.change(changes);
+  }
+
+  private showRows(): void {
     this.rows = this.live.rows(this.closed);
     this.counts = this.live.counts();
   }

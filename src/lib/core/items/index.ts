@@ -53,8 +53,6 @@ export type {
   Stream,
   UnreadFile,
 } from './item';
-export { shareField, shareFields } from './selection';
-export type { SharedValue } from './selection';
 export { earlierContent, earlierEdits, earlierFields, earlierOverlay, earlierSignature } from './earlier';
 export type { EarlierItem } from './earlier';
 export { discOf, homeOf, isCatchAll, releaseKey } from './release';

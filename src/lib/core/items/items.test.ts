@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
-import { editItem, parseFieldText, shareField } from './index';
+import { makeItem } from '../../../../tests/helpers/items';
+import { editItem, parseFieldText } from './index';
 import { extensionOf, folderOf, stemOf } from '../paths';
 
 test.each([
@@ -14,24 +14,6 @@ test.each([
   expect(editItem(item, { title: text }).edits.fields?.title).toBe(clean);
   expect(parseFieldText('title', text)).toEqual({ type: 'value', value: clean });
   expect(encodeURIComponent(editItem(item, { album: text }).edits.fields?.album as string)).toBeTruthy();
-});
-
-describe('a field over a selection', () => {
-  const items = makeAlbum(4);
-
-  test('a shared value', () =>
-    expect(shareField(items, 'album')).toEqual({ type: 'same', value: 'Salt Ledger' }));
-
-  test('a differing one says how many, and never stands as a blank', () => {
-    const mixed = [...items.slice(0, 3), editItem(items[3] as never, { date: '2001' }), makeItem('none')];
-    expect(shareField(mixed, 'date')).toMatchObject({
-      type: 'differs',
-      usual: '2019',
-      usualCount: 3,
-      different: 3,
-      empty: 1,
-    });
-  });
 });
 
 test('an edit back to what the file says is no edit', () => {

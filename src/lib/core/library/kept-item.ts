@@ -33,10 +33,13 @@ export const holdsSaid = (kept: object): boolean => 'edits' in kept;
 
 /** Whether a change left what is kept of the original as it was. Items never change in place. */
 export function sameOriginal(a: Item, b: Item): boolean {
-  const [first, second] = [originalOf(a), originalOf(b)];
-  return (Object.keys(first) as (keyof Original)[]).every((name) => first[name] === second[name]);
+  for (const name in a)
+    if (!(name in NOTHING) && a[name as keyof Item] !== b[name as keyof Item]) return false;
+  return true;
 }
 
+const SAID = Object.keys(NOTHING) as (keyof Said)[];
+
 export function sameSaid(a: Item, b: Item): boolean {
-  return (Object.keys(NOTHING) as (keyof Said)[]).every((name) => a[name] === b[name]);
+  return SAID.every((name) => a[name] === b[name]);
 }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import Undo from '@lucide/svelte/icons/rotate-ccw';
+  import type { FieldSummary } from '$lib/core/browse';
   import {
     editItem,
     editsOf,
@@ -11,14 +12,11 @@
     type FieldName,
     type FieldValue,
     type Item,
-    type SharedValue,
   } from '$lib/core/items';
-  import { WRITABLE_IDS } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
 
   /** One field of the selection. Only what is typed is changed; Enter takes it, Escape leaves it. */
-  let { name, items, shared }: { name: FieldName; items: readonly Item[]; shared: SharedValue | undefined } =
-    $props();
+  let { name, items, summary }: { name: FieldName; items: readonly Item[]; summary: FieldSummary } = $props();
   const session = getSession();
   const uid = $props.id();
 
@@ -26,14 +24,13 @@
   let wrong = $state<string | null>(null);
 
   const facts = $derived(requireField(name));
-  const standing = $derived(shared?.type === 'same' ? fieldText(shared.value) : '');
-  const edited = $derived(items.filter((item) => name in editsOf(item)));
+  const { shared, edited, unwritten } = $derived(summary);
+  const standing = $derived(shared.type === 'same' ? fieldText(shared.value) : '');
   const note = $derived.by(() => {
-    if (!shared || shared.type === 'same') return '';
+    if (shared.type === 'same') return '';
     const empty = shared.empty > 0 ? `, ${shared.empty} empty` : '';
     return `${shared.different} differ${empty}`;
   });
-  const unwritten = $derived(edited.filter((item) => !WRITABLE_IDS.has(item.format)).length);
 
   /** Values that the library has already, offered while typing: looked for once, not at every letter. */
   const isTyping = $derived(typed !== null);
@@ -50,7 +47,7 @@
 
   function take() {
     if (typed === null) return;
-    if (typed === standing || (typed === '' && shared?.type === 'differs')) return leave();
+    if (typed === standing || (typed === '' && shared.type === 'differs')) return leave();
     const parsed = parseFieldText(name, typed);
     if (parsed.type === 'wrong') {
       wrong = parsed.reason;
@@ -70,7 +67,8 @@
   }
 
   function restore() {
-    session.library.act(`Put back ${facts.label} of ${edited.length}`, edited, (item) =>
+    const own = items.filter((item) => name in editsOf(item));
+    session.library.act(`Put back ${facts.label} of ${own.length}`, own, (item) =>
       putBack(item, { fields: [name] }),
     );
   }
@@ -82,15 +80,15 @@
   }
 </script>
 
-<div class="field" class:edited={edited.length > 0}>
+<div class="field" class:edited={edited > 0}>
   <label for={uid}>{facts.label}</label>
   {#if facts.type === 'yesno'}
     <select
       id={uid}
-      value={shared?.type === 'same' ? (shared.value ? 'yes' : 'no') : ''}
+      value={shared.type === 'same' ? (shared.value ? 'yes' : 'no') : ''}
       onchange={(event) => set(event.currentTarget.value === 'yes' ? true : null)}
     >
-      {#if shared?.type === 'differs'}<option value="" disabled>differs</option>{/if}
+      {#if shared.type === 'differs'}<option value="" disabled>differs</option>{/if}
       <option value="no">no</option><option value="yes">yes</option>
     </select>
   {:else if facts.type === 'lines'}
@@ -98,7 +96,7 @@
       id={uid}
       rows={typed === null ? 2 : 6}
       value={typed ?? standing}
-      placeholder={shared?.type === 'differs' ? `${shared.different} differ` : ''}
+      placeholder={shared.type === 'differs' ? `${shared.different} differ` : ''}
       aria-invalid={wrong !== null}
       aria-describedby="{uid}-note"
       onfocus={() => (typed = standing)}
@@ -121,7 +119,7 @@
     <input
       id={uid}
       value={typed ?? standing}
-      placeholder={shared?.type === 'differs'
+      placeholder={shared.type === 'differs'
         ? `${fieldText(shared.usual) || 'empty'} (${shared.usualCount})`
         : ''}
       inputmode={facts.type === 'number' ? 'numeric' : undefined}
@@ -153,7 +151,7 @@
   {/if}
   <span class="note">
     {note}
-    {#if edited.length > 0}
+    {#if edited > 0}
       <button
         onclick={restore}
         aria-label="Put {facts.label} back to what the file holds"

@@ -1,16 +1,19 @@
 <script lang="ts">
+  import { summarize, summarySteps, type Summary } from '$lib/core/browse';
   import {
     chaptersOf,
     fieldsOf,
-    kindOf,
     requireField,
-    shareFields,
     titleOf,
     type FieldName,
+    type FormatId,
     type Item,
+    type ItemId,
   } from '$lib/core/items';
   import { KINDS, KIND_FACTS, kindOfFolder, type Kind } from '$lib/core/kinds';
+  import { WRITABLE_IDS } from '$lib/formats';
   import { listsOfItem } from '$lib/core/lists';
+  import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
   import EvidenceBars from '$lib/ui/EvidenceBars.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
@@ -42,8 +45,18 @@
   const SAID: readonly FieldName[] = ['description', 'lyrics'];
 
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
-  const shared = $derived(shareFields(items));
-  const kinds = $derived([...new Set(items.map(kindOf))]);
+  /** Items that are summed up at once; more of them in slices, while the card says what it said before. */
+  const FEW = 1500;
+  const isWritten = (format: FormatId) => WRITABLE_IDS.has(format);
+  const soon = $derived(items.length <= FEW ? summarize(items, isWritten) : null);
+  let late = $state.raw<{ readonly of: ReadonlySet<ItemId>; readonly summary: Summary } | null>(null);
+  $effect(() => {
+    if (soon) return;
+    const of = session.selection.ids;
+    return inSlices(summarySteps(items, isWritten), (made) => (late = { of, summary: made }));
+  });
+  const summary = $derived(soon ?? (late?.of === session.selection.ids ? late.summary : null));
+  const kinds = $derived([...(summary?.kinds.keys() ?? [])]);
   const likeliest = $derived(one?.guess.kind ?? null);
   const others = $derived.by(() => {
     const next = one?.guess.next;
@@ -51,8 +64,6 @@
       (kind): kind is Kind => kind !== null && kind !== undefined,
     );
   });
-  const length = $derived(items.reduce((sum, { facts }) => sum + (facts.durationSeconds ?? 0), 0));
-  const size = $derived(items.reduce((sum, item) => sum + item.size, 0));
   const certainty = $derived(one ? (one.settled ? 'settled' : one.guess.certainty) : '');
   const lead: Record<string, string> = {
     settled: 'Settled:',
@@ -65,7 +76,7 @@
   /** Fields of other kinds show only where they say something. */
   const matters = (name: FieldName) => {
     const { kinds: own } = requireField(name);
-    const value = shared.get(name);
+    const value = summary?.fields.get(name)?.shared;
     return (
       own === null ||
       kinds.some((kind) => kind !== null && own.includes(kind)) ||
@@ -85,13 +96,22 @@
   const matched = $derived(one?.identity?.type === 'matched' ? one.identity : null);
 </script>
 
+{#snippet fields(names: readonly FieldName[])}
+  {#each names.filter(matters) as name (name)}
+    {@const own = summary?.fields.get(name)}
+    {#if own}<FieldRow {name} {items} summary={own} />{/if}
+  {/each}
+{/snippet}
+
 <header>
   {#each kinds.slice(0, 3) as kind (kind)}
     <SpineLabel {kind} certainty={one && !one.settled ? one.guess.certainty : 'sure'} height={36} />
   {/each}
   <div>
     <h2>{one ? titleOf(one) : counted(items.length, 'item')}</h2>
-    <p class="path quiet">{one ? one.path : `${clock(length)}, ${bytes(size)}`}</p>
+    <p class="path quiet">
+      {one ? one.path : summary ? `${clock(summary.seconds)}, ${bytes(summary.bytes)}` : 'summing up'}
+    </p>
   </div>
 </header>
 <div class="questions">
@@ -113,10 +133,7 @@
     {:else}
       <p>
         {kinds
-          .map(
-            (kind) =>
-              `${items.filter((item) => kindOf(item) === kind).length} ${kind ? KIND_FACTS[kind].many : 'open'}`,
-          )
+          .map((kind) => `${summary?.kinds.get(kind)} ${kind ? KIND_FACTS[kind].many : 'open'}`)
           .join(', ')}
       </p>
     {/if}
@@ -169,15 +186,15 @@
     {#if matched}<p class="quiet">
         matched to {matched.title} by {matched.source}
       </p>{:else if one?.identity?.type === 'left'}<p class="quiet">left as it is, by choice</p>{/if}
-    {#each BELONG.filter(matters) as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
+    {@render fields(BELONG)}
   </section>
   <section>
     <h3>Who made {one ? 'it' : 'them'}?</h3>
-    {#each MADE.filter(matters) as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
+    {@render fields(MADE)}
   </section>
   <section>
     <h3>What {one ? 'does it' : 'do they'} look like?</h3>
-    <Pictures {items} />
+    {#if summary}<Pictures {items} {summary} />{/if}
   </section>
   {#if chapters.length > 0 || SAID.some(matters)}
     <section>
@@ -186,7 +203,7 @@
             >{counted(chapters.length, 'chapter')}</small
           >{/if}
       </h3>
-      {#each SAID.filter(matters) as name (name)}<FieldRow {name} {items} shared={shared.get(name)} />{/each}
+      {@render fields(SAID)}
       <ol>
         {#each chapters.slice(0, 40) as chapter, index (index)}
           <li><span class="path quiet">{clock(chapter.startSeconds)}</span> {chapter.title}</li>

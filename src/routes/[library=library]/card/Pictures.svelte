@@ -1,29 +1,24 @@
 <script lang="ts">
+  import type { Summary } from '$lib/core/browse';
   import { putBack, type Item } from '$lib/core/items';
-  import { frontPicture, type PlanPicture } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import Thumbnail from './Thumbnail.svelte';
 
-  let { items }: { items: readonly Item[] } = $props();
+  let { items, summary }: { items: readonly Item[]; summary: Summary } = $props();
   const session = getSession();
   let picker = $state<HTMLInputElement>();
   let trouble = $state<string | null>(null);
 
   const MOST = 3;
-  const groups = $derived.by(() => {
-    const byKey = new Map<string, { picture: PlanPicture; items: Item[] }>();
-    for (const item of items) {
-      const picture = frontPicture(item);
-      if (!picture) continue;
-      const known = byKey.get(picture.key);
-      if (known) known.items.push(item);
-      else byKey.set(picture.key, { picture, items: [item] });
-    }
-    return [...byKey.values()].sort((a, b) => b.items.length - a.items.length);
-  });
-  const without = $derived(items.filter((item) => !frontPicture(item)).length);
-  const chosen = $derived(items.filter(({ edits }) => edits.pictures?.front));
+  const { pictures, withoutPicture } = $derived(summary);
+
+  function useOwn() {
+    const chosen = items.filter(({ edits }) => edits.pictures?.front);
+    session.library.act(`Put back picture of ${chosen.length}`, chosen, (item) =>
+      putBack(item, { pictures: ['front'] }),
+    );
+  }
 
   async function set(file: File | undefined) {
     if (!file) return;
@@ -37,16 +32,16 @@
 </script>
 
 <div class="shown">
-  {#each groups.slice(0, MOST) as { picture, items: same } (picture.key)}
+  {#each pictures.slice(0, MOST) as { picture, first, count } (picture.key)}
     <div class="one">
-      <Thumbnail item={same[0] as Item} {picture} />
+      <Thumbnail item={first} {picture} />
       <div>
         <b
           >{items.length === 1
             ? picture.chosen
               ? 'Chosen'
               : 'In the file'
-            : `${same.length} ${same.length === 1 ? 'has its own' : 'share it'}`}</b
+            : `${count} ${count === 1 ? 'has its own' : 'share it'}`}</b
         >
         <span class="quiet"
           >{picture.width ?? '?'}×{picture.height ?? '?'}, {picture.mime
@@ -56,9 +51,10 @@
       </div>
     </div>
   {/each}
-  {#if groups.length > MOST}<span class="quiet">{counted(groups.length - MOST, 'picture')} more</span>{/if}
-  {#if groups.length === 0}<span class="quiet">no picture</span>{:else if without > 0}<span class="quiet"
-      >{without} without one</span
+  {#if pictures.length > MOST}<span class="quiet">{counted(pictures.length - MOST, 'picture')} more</span
+    >{/if}
+  {#if pictures.length === 0}<span class="quiet">no picture</span>{:else if withoutPicture > 0}<span
+      class="quiet">{withoutPicture} without one</span
     >{/if}
 </div>
 <div class="acts">
@@ -74,16 +70,8 @@
     }}
   />
   <button class="btn" onclick={() => picker?.click()}>Set from a file</button>
-  {#if chosen.length > 0}
-    <button
-      class="btn"
-      onclick={() =>
-        session.library.act(`Put back picture of ${chosen.length}`, chosen, (item) =>
-          putBack(item, { pictures: ['front'] }),
-        )}
-    >
-      Use the file’s own
-    </button>
+  {#if summary.chosenPicture > 0}
+    <button class="btn" onclick={useOwn}> Use the file’s own </button>
   {/if}
 </div>
 {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}

@@ -1,0 +1,65 @@
+import { describe, expect, test } from 'vitest';
+import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
+import { editItem, putBack, type Item } from '../items';
+import { summarize, summarySteps } from './summary';
+
+const written = () => true;
+const sharedOf = (items: readonly Item[], field: 'album' | 'date') =>
+  summarize(items, written).fields.get(field)?.shared;
+
+describe('a selection summed up', () => {
+  const items = makeAlbum(4);
+
+  test('a shared value', () =>
+    expect(sharedOf(items, 'album')).toEqual({ type: 'same', value: 'Salt Ledger' }));
+
+  test('a differing one says how many, and never stands as a blank', () => {
+    const mixed = [...items.slice(0, 3), editItem(items[3] as Item, { date: '2001' }), makeItem('none')];
+    expect(sharedOf(mixed, 'date')).toEqual({
+      type: 'differs',
+      usual: '2019',
+      usualCount: 3,
+      different: 3,
+      empty: 1,
+    });
+    const mostlyEmpty = [makeItem('a'), makeItem('b'), editItem(makeItem('c'), { date: '2001' })];
+    expect(sharedOf(mostlyEmpty, 'date')).toMatchObject({ usual: '2001', usualCount: 1, empty: 2 });
+  });
+
+  test('what was edited is counted, emptied fields too, and what no tag will hold', () => {
+    const [first, second, ...rest] = items as [Item, Item, ...Item[]];
+    const edited = [editItem(first, { album: null }), editItem(second, { album: 'Other' }), ...rest];
+    const { fields } = summarize(edited, () => false);
+    expect(fields.get('album')).toMatchObject({
+      edited: 2,
+      unwritten: 2,
+      shared: { different: 3, empty: 1 },
+    });
+    const back = edited.map((item) => putBack(item, { fields: ['album'] }));
+    expect(summarize(back, () => false).fields.get('album')).toMatchObject({ edited: 0, unwritten: 0 });
+  });
+
+  test('pictures, kinds, length and size of all', () => {
+    const bare = makeItem(
+      'bare',
+      {},
+      { settled: 'film', file: { ...makeItem('x').file, pictures: [] }, size: 7 },
+    );
+    const sum = summarize([...items, bare], written);
+    expect(sum.pictures).toMatchObject([{ count: 4, first: items[0] }]);
+    expect(sum.withoutPicture).toBe(1);
+    expect(sum.bytes).toBe(items.reduce((all, { size }) => all + size, 7));
+    expect(sum.kinds.get('film')).toBe(1);
+    expect([...sum.kinds.values()].reduce((all, count) => all + count)).toBe(5);
+  });
+
+  test('in steps it is the same as at once', () => {
+    const many = Array.from({ length: 600 }, (_, index) => makeItem(`i${index}`, { title: `T${index % 7}` }));
+    const steps = summarySteps(many, written);
+    let turns = 0;
+    let step = steps.next();
+    for (; !step.done; step = steps.next()) turns++;
+    expect(turns).toBe(2);
+    expect(step.value).toEqual(summarize(many, written));
+  });
+});
