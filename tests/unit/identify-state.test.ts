@@ -8,9 +8,11 @@ import { IdentifyDesk } from '../../src/lib/state/identify-desk.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
 import type { Listening } from '../../src/lib/state/listening.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
+import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { IdentifyClient } from '../../src/lib/workers/identify-client';
 import { serveIdentifying } from '../../src/lib/workers/identify-service';
 import { channel } from '../helpers/channel';
+import { libraryClient } from '../helpers/library-worker';
 import { databases } from '../helpers/fake-forage';
 import { makeAlbum, makeItem } from '../helpers/items';
 
@@ -48,7 +50,8 @@ class Desk {
       fingerprints: async (list: readonly Item[]) => list.map(({ id }) => `print of ${id}`),
     } as unknown as Listening;
     const client = new IdentifyClient(() => channel(serveIdentifying));
-    this.desk = new IdentifyDesk(this.library, this.work, listening, reference, client);
+    const mirror = new LibraryMirror(this.library, libraryClient());
+    this.desk = new IdentifyDesk(this.library, this.work, listening, mirror, reference, client);
   }
 
   /** Gathers, opens the set of this label, and waits for its look-up. */
@@ -270,16 +273,13 @@ describe('sets by hand', () => {
 
 test('of gatherings that are known already only those that changed are sent again', async () => {
   const sent: unknown[] = [];
-  const client = new IdentifyClient(() =>
-    channel((port) => {
-      const post = port.postMessage;
-      port.postMessage = (message) => {
-        sent.push(message);
-        post(message);
-      };
-      serveIdentifying(port);
-    }),
-  );
+  const client = libraryClient({}, (port) => {
+    const post = port.postMessage;
+    port.postMessage = (message) => {
+      sent.push(message);
+      post(message);
+    };
+  });
   const album = (name: string) =>
     makeAlbum(2, { album: name }).map((item) => ({
       ...item,
@@ -288,14 +288,14 @@ test('of gatherings that are known already only those that changed are sent agai
     }));
   const { generation } = client;
   const items = ['Ebb', 'Tides', 'Wick'].flatMap(album);
-  await client.update(items.map(toGatherItem), [], generation);
+  await client.update(items, [], generation);
   const first = await client.gather(generation);
   expect(first).toEqual(gather(items.map(toGatherItem)));
   expect(first).toHaveLength(3);
 
   const edited = { ...(items[2] as Item), identity: { type: 'left', at: 5 } as const };
   const later = items.map((item) => (item.id === edited.id ? edited : item));
-  await client.update([toGatherItem(edited)], [], generation);
+  await client.update([edited], [], generation);
   sent.length = 0;
   const [one, two] = await Promise.all([client.gather(generation), client.gather(generation)]);
   expect(one).toEqual(gather(later.map(toGatherItem)));

@@ -14,12 +14,12 @@ import type { PlayerId, TargetId } from '../../src/lib/core/library';
 import type { Journal } from '../../src/lib/core/run';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { Library } from '../../src/lib/state/library.svelte';
+import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { PlayerDesk } from '../../src/lib/state/player-desk.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
-import { PlanClient } from '../../src/lib/workers/plan-client';
-import { servePlanning } from '../../src/lib/workers/plan-service';
-import { channel } from '../helpers/channel';
+import type { LibraryClient } from '../../src/lib/workers/library-client';
 import { makeAlbum, makeItem, planItem } from '../helpers/items';
+import { libraryClient } from '../helpers/library-worker';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
 
@@ -29,17 +29,12 @@ const kept: [string, string, Journal][] = [];
 let lists: () => Promise<readonly ThereFile[]>;
 let shows: PlayerScan;
 
-function planner(): PlanClient {
-  return new PlanClient(() =>
-    channel((port) =>
-      servePlanning(port, {
-        list: () => lists(),
-        scan: () => Promise.resolve(shows),
-        keepJournal: (...journal) => Promise.resolve(void kept.push(journal)),
-      }),
-    ),
-  );
-}
+const planner = (): LibraryClient =>
+  libraryClient({
+    list: () => lists(),
+    scan: () => Promise.resolve(shows),
+    keepJournal: (...journal) => Promise.resolve(void kept.push(journal)),
+  });
 
 beforeEach(() => {
   kept.length = 0;
@@ -62,9 +57,9 @@ function digestAnew(items: readonly Item[]): PlanDigest {
   return live.digest();
 }
 
-async function planned(client: PlanClient, items: readonly Item[], removed: readonly ItemId[] = []) {
+async function planned(client: LibraryClient, items: readonly Item[], removed: readonly ItemId[] = []) {
   const { generation } = client;
-  await client.update(items.map(planItem), removed, generation);
+  await client.update(items, removed, generation);
   await client.look(ATTIC, { type: 'attic' }, generation);
   return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, token: 't' }, generation);
 }
@@ -193,7 +188,8 @@ test('a plan that is asked for while the player is being listed waits for the li
   try {
     let answer: ((files: readonly ThereFile[]) => void) | null = null;
     lists = () => new Promise((resolve) => (answer = resolve));
-    const desk = new PlayerDesk(new Library('home'), new Work(), planner());
+    const library = new Library('home');
+    const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()));
     void desk.look();
     await vi.waitFor(() => expect(answer).not.toBeNull());
     desk.planSoon();

@@ -5,8 +5,6 @@ import {
   entriesInOrder,
   factsFor,
   matchOf,
-  toGatherItem,
-  type GatherItem,
   toLineFile,
   type Candidate,
   type Decisions,
@@ -36,7 +34,7 @@ import { toJpeg } from '$lib/io/pictures';
 import { ReferenceClient } from '$lib/io/reference-client';
 import { IdentifyClient } from '$lib/workers/identify-client';
 import { WorkerError } from '$lib/workers/worker-client';
-import { ItemMirror } from './item-mirror';
+import type { LibraryMirror } from './library-mirror';
 import type { Library } from './library.svelte';
 import type { Listening } from './listening.svelte';
 import type { Work } from './work.svelte';
@@ -113,7 +111,6 @@ export class IdentifyDesk {
   /** Items that no line-up has touched, over all gatherings that wait. */
   readonly unmatched: number = $derived(this.waiting.reduce((sum, { waiting }) => sum + waiting, 0));
 
-  private readonly mirror: ItemMirror<GatherItem>;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
   private asking: AbortController | null = null;
@@ -122,11 +119,10 @@ export class IdentifyDesk {
     private readonly library: Library,
     private readonly work: Work,
     private readonly listening: Listening,
+    private readonly mirror: LibraryMirror,
     private readonly reference = new ReferenceClient(),
     private readonly client = new IdentifyClient(),
-  ) {
-    this.mirror = new ItemMirror(library, toGatherItem);
-  }
+  ) {}
 
   /** Gathers soon, once edits have settled. */
   gatherSoon(): void {
@@ -154,11 +150,9 @@ export class IdentifyDesk {
   }
 
   private async gather(): Promise<void> {
-    const { generation } = this.client;
-    const { changed, removed } = await this.mirror.changes(generation);
-    await this.client.update(changed, removed, generation);
+    const generation = await this.mirror.bring();
     const first = this.gathering?.items[0];
-    this.gatherings = await this.client.gather(generation);
+    this.gatherings = await this.mirror.client.gather(generation);
     if (first && !this.gatherings.some(({ key }) => key === this.openKey)) this.follow(first);
     await this.pair();
   }

@@ -297,6 +297,11 @@ export class Library {
     await this.behind.flush();
   }
 
+  /** Whether the browser's storage has all that is here, once what waits is written. */
+  get isKept(): boolean {
+    return this.mayWrite && this.keepFailure === null;
+  }
+
   private step(turned: ReturnType<typeof undo>): Act | null {
     if (!turned) return null;
     this.history = turned.history;

@@ -2,12 +2,10 @@ import type { PastRun, Player, PlayerId, Target, TargetId } from '$lib/core/libr
 import { editItem, type Edits, type Item, type ItemId, type SourceId } from '$lib/core/items';
 import {
   NO_CHOICES,
-  toPlanItem,
   type Finding,
   type PlacedFile,
   type PlanAbout,
   type PlanDigest,
-  type PlanItem,
   type PlayerChoices,
   type Proof,
   type Remedy,
@@ -16,14 +14,13 @@ import {
 import { isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import type { Rulebook } from '$lib/core/rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
-import { outgoingOf } from '$lib/formats';
 import { newId } from '$lib/io/new-id';
 import { findZip } from '$lib/io/stores/zip-store';
-import { PlanClient } from '$lib/workers/plan-client';
+import type { LibraryClient } from '$lib/workers/library-client';
 import { RunClient } from '$lib/workers/run-client';
 import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
 import { WorkerError } from '$lib/workers/worker-client';
-import { ItemMirror } from './item-mirror';
+import type { LibraryMirror } from './library-mirror';
 import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
 
@@ -58,7 +55,6 @@ export class PlayerDesk {
   private base: { readonly placed: readonly PlacedFile[]; readonly generation: number } | null = null;
 
   private readonly runner = new RunClient();
-  private readonly mirror: ItemMirror<PlanItem>;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
   private making: Promise<unknown> = Promise.resolve();
@@ -66,9 +62,11 @@ export class PlayerDesk {
   constructor(
     private readonly library: Library,
     private readonly work: Work,
-    private readonly planner = new PlanClient(),
-  ) {
-    this.mirror = new ItemMirror(library, (item) => toPlanItem(item, outgoingOf));
+    private readonly mirror: LibraryMirror,
+  ) {}
+
+  private get planner(): LibraryClient {
+    return this.mirror.client;
   }
 
   get player(): Player {
@@ -243,7 +241,6 @@ export class PlayerDesk {
   /** Ends the workers, with the library. A run under way is found in its journal when it is opened again. */
   end(): void {
     if (this.timer) clearTimeout(this.timer);
-    this.planner.end();
     this.runner.end();
   }
 
@@ -356,9 +353,7 @@ export class PlayerDesk {
 
   private async makePlan(again = false): Promise<PlanDigest | null> {
     try {
-      const { generation } = this.planner;
-      const { changed, removed } = await this.mirror.changes(generation);
-      await this.planner.update(changed, removed, generation);
+      const generation = await this.mirror.bring();
       await this.tellPlace(generation);
       const { rulebook } = this;
       const { choices } = this.target;

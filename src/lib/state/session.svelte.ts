@@ -23,6 +23,7 @@ import { guessAround } from './guess-around';
 import { IdentifyDesk } from './identify-desk.svelte';
 import { Intake } from './intake.svelte';
 import { Library } from './library.svelte';
+import { LibraryMirror } from './library-mirror';
 import { Listening } from './listening.svelte';
 import { PlayerDesk } from './player-desk.svelte';
 import { NONE, ScopeState, Selection } from './scope.svelte';
@@ -54,6 +55,7 @@ export class Session {
   doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
   private readonly parts = new Map<string, unknown>();
   private pool: ParsePool | null = null;
+  private readonly mirror: LibraryMirror;
 
   /** Counts over the whole library. */
   counts = $state.raw<Counts>(NONE);
@@ -63,8 +65,9 @@ export class Session {
     this.library = new Library(name);
     this.selection = new Selection(this.library);
     this.listening = new Listening((item) => this.openFile(item), this.work);
-    this.identify = new IdentifyDesk(this.library, this.work, this.listening);
-    this.desk = new PlayerDesk(this.library, this.work);
+    this.mirror = new LibraryMirror(this.library);
+    this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
+    this.desk = new PlayerDesk(this.library, this.work, this.mirror);
     this.scope = new ScopeState(this.library, countGaps(this.desk.rulebook));
     this.follow();
     this.intake = new Intake(
@@ -80,10 +83,10 @@ export class Session {
   private follow(): void {
     const gapsOf = countGaps(this.desk.rulebook);
     let tally = new Tally(gapsOf);
-    const following = new Following((changes) => {
-      tally.change(changes);
-      this.counts = tally.counts();
-    });
+    const following = new Following(
+      (changes) => tally.change(changes),
+      () => (this.counts = tally.counts()),
+    );
     this.library.onChange((changes) => {
       if (changes) return following.change(changes);
       tally = new Tally(gapsOf);
@@ -119,6 +122,7 @@ export class Session {
   close(): void {
     this.lock.end();
     this.pool?.end();
+    this.mirror.end();
     this.desk.end();
     this.identify.end();
     this.listening.end();

@@ -1,22 +1,7 @@
-import type {
-  Decisions,
-  GatherItem,
-  Gathering,
-  LineFile,
-  ReferenceEntry,
-  ReferenceRelease,
-} from '$lib/core/identify';
-import type { ItemId } from '$lib/core/items';
+import type { Decisions, LineFile, ReferenceEntry, ReferenceRelease } from '$lib/core/identify';
 
-/** The identifying worker keeps a mirror of the items, so that only what changed is sent. */
+/** What is asked of a set of files and of what a reference says; nothing is kept from one question to the next. */
 export type IdentifyRequest =
-  | {
-      readonly type: 'items';
-      readonly id: number;
-      readonly changed: readonly GatherItem[];
-      readonly removed: readonly ItemId[];
-    }
-  | { readonly type: 'gather'; readonly id: number }
   | {
       readonly type: 'rank';
       readonly id: number;
@@ -31,6 +16,3 @@ export type IdentifyRequest =
       readonly entries: readonly ReferenceEntry[];
       readonly decisions: Decisions;
     };
-
-/** Gatherings that are new or not what they were. */
-export type GatheredPart = readonly Gathering[];

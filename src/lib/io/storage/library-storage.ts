@@ -23,6 +23,8 @@ import {
 
 /** Items that share one record: one transaction a record is what costs. */
 export const CHUNK_ITEMS = 250;
+/** Records of items that are asked for ahead of the one that is read. */
+const AHEAD = 8;
 const CHUNK_STEPS = 200;
 /** Files of a base that share one record. */
 const CHUNK_PLACED = 500;
@@ -82,14 +84,29 @@ export class LibraryStorage {
     const { said, records } = await this.loadSaid();
     let isOld = kept.version !== LIBRARY_VERSION;
     const chunks: (readonly Item[])[] = [];
-    for (let index = 0; index < head.chunks; index++) {
-      const originals = originalsIn(await store.getItem<string | Original[]>(`items:${index}`));
+    for await (const originals of this.readOriginals(head.chunks)) {
       isOld ||= originals.some(holdsSaid);
-      chunks.push(
-        originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null)),
-      );
+      chunks.push(joined(originals, said));
     }
     return { head, chunks, said: records, isOld };
+  }
+
+  /** All items, record by record, as they are kept in this version. */
+  async *readItems(): AsyncGenerator<readonly Item[]> {
+    const head = await this.part('library').getItem<LibraryHead>('head');
+    const { said } = await this.loadSaid();
+    for await (const originals of this.readOriginals(head?.chunks ?? 0)) yield joined(originals, said);
+  }
+
+  /** Some records are on their way while one is being read. */
+  private async *readOriginals(chunks: number): AsyncGenerator<readonly Original[]> {
+    const store = this.part('library');
+    const coming: Promise<string | Original[] | null>[] = [];
+    for (let index = 0, asked = 0; index < chunks; index++) {
+      for (; asked < Math.min(chunks, index + AHEAD); asked++)
+        coming.push(store.getItem<string | Original[]>(`items:${asked}`));
+      yield originalsIn((await coming.shift()) ?? null);
+    }
   }
 
   private async loadSaid(): Promise<{ said: Map<ItemId, Said>; records: ItemId[][] }> {
@@ -308,6 +325,9 @@ interface BaseHead {
   readonly version: number;
   readonly chunks: number;
 }
+
+const joined = (originals: readonly Original[], said: ReadonlyMap<ItemId, Said>): readonly Item[] =>
+  originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null));
 
 /** A record of items. Up to version 3 it was no text. */
 function originalsIn(record: string | readonly Original[] | null): readonly Original[] {

@@ -1,17 +1,26 @@
-import type { ItemId } from '$lib/core/items';
+import type { Gathering } from '$lib/core/identify';
+import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
-import type { PlacedFile, PlanInput, PlanItem } from '$lib/core/plan';
+import type { PlacedFile, PlanInput } from '$lib/core/plan';
 import type { Journal } from '$lib/core/run';
 import type { RunTarget } from './run-protocol';
 
 /**
- * The planning worker keeps a mirror of the items, what lies at each player, and a plan for each. The page is told what
- * a screen shows of them.
+ * The library worker keeps a mirror of the items, gathers them, and keeps what lies at each player and a plan for it.
+ * The page is told what a screen shows of them.
  */
-export type PlanRequest = { readonly id: number } & (
-  | { readonly type: 'items'; readonly changed: readonly PlanItem[]; readonly removed: readonly ItemId[] }
-  | ({ readonly player: PlayerId } & OfPlayer)
-);
+export type LibraryRequest = { readonly id: number } &
+  /** Takes the items as the browser keeps them, in place of those that are known. */
+  (
+    | { readonly type: 'load'; readonly library: string }
+    | { readonly type: 'forget' }
+    | { readonly type: 'items'; readonly changed: readonly Item[]; readonly removed: readonly ItemId[] }
+    | { readonly type: 'gather' }
+    | ({ readonly player: PlayerId } & OfPlayer)
+  );
+
+/** Gatherings that are new or not what they were. */
+export type GatheredPart = readonly Gathering[];
 
 type OfPlayer =
   /** Lists the place afresh. Null for one that is not chosen yet. */

@@ -1,8 +1,10 @@
-import type { ItemId } from '$lib/core/items';
+import { gather, toGatherItem, type GatherItem } from '$lib/core/identify';
+import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import {
   LivePlan,
   prove,
+  toPlanItem,
   type PlacedFile,
   type PlanDigest,
   type PlanItem,
@@ -12,22 +14,26 @@ import {
 } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
 import { JOURNAL_VERSION, type Journal } from '$lib/core/run';
-import type { PlanRequest, PlanStart, PlanWishes } from './plan-protocol';
+import { outgoingOf } from '$lib/formats';
+import type { GatheredPart, LibraryRequest, PlanStart, PlanWishes } from './library-protocol';
 import type { RunTarget } from './run-protocol';
+import { ToldGatherings } from './told-gatherings';
 import { serveAnswers, type Port } from './worker-client';
 
-/** What planning needs of the world outside. */
-export interface PlanOutside {
+/** What the library worker needs of the world outside. */
+export interface LibraryOutside {
+  /** The items of a library as the browser keeps them, record by record. */
+  readItems(library: string): AsyncIterable<readonly Item[]>;
   list(target: RunTarget): Promise<readonly ThereFile[]>;
   /** What the player itself shows. */
   scan(): Promise<PlayerScan>;
   keepJournal(library: string, target: TargetId, journal: Journal): Promise<void>;
 }
 
-/** Plans for whoever asks through a port. */
-export function servePlanning(port: Port, outside: PlanOutside): void {
-  const planner = new Planner(outside);
-  serveAnswers<PlanRequest>(port, (request) => planner.answer(request));
+/** Gathers and plans for whoever asks through a port. */
+export function serveLibrary(port: Port, outside: LibraryOutside): void {
+  const mirror = new Mirror(outside);
+  serveAnswers<LibraryRequest, GatheredPart>(port, (request, tellPart) => mirror.answer(request, tellPart));
 }
 
 /** A player as it lies there, and the plan that brings it up to date. */
@@ -42,17 +48,25 @@ interface Planned {
 
 const NOTHING: readonly never[] = [];
 
-/** The items, and a plan for each player that was asked for. */
-class Planner {
+/** The items, as far as gathering and planning need them, and a plan for each player that was asked for. */
+class Mirror {
   private readonly items = new Map<ItemId, PlanItem>();
+  private readonly gathering = new Map<ItemId, GatherItem>();
+  private readonly told = new ToldGatherings();
   private readonly players = new Map<PlayerId, Planned>();
 
-  constructor(private readonly outside: PlanOutside) {}
+  constructor(private readonly outside: LibraryOutside) {}
 
-  answer(request: PlanRequest): unknown {
+  answer(request: LibraryRequest, tellPart: (part: GatheredPart) => void): unknown {
     switch (request.type) {
+      case 'load':
+        return this.load(request.library);
+      case 'forget':
+        return this.change([], [...this.items.keys()]);
       case 'items':
         return this.change(request.changed, request.removed);
+      case 'gather':
+        return this.told.tell(gather([...this.gathering.values()]), tellPart);
       case 'look':
         return this.look(request.player, request.target);
       case 'base':
@@ -73,11 +87,28 @@ class Planner {
     }
   }
 
-  private change(changed: readonly PlanItem[], removed: readonly ItemId[]): null {
-    for (const id of removed) this.items.delete(id);
-    for (const item of changed) this.items.set(item.id, item);
+  private async load(library: string): Promise<null> {
+    const gone = new Set(this.items.keys());
+    for await (const items of this.outside.readItems(library)) {
+      for (const { id } of items) gone.delete(id);
+      this.change(items, []);
+    }
+    return this.change([], [...gone]);
+  }
+
+  private change(changed: readonly Item[], removed: readonly ItemId[]): null {
+    for (const id of removed) {
+      this.items.delete(id);
+      this.gathering.delete(id);
+    }
+    const planned = changed.map((item) => {
+      const own = toPlanItem(item, outgoingOf);
+      this.items.set(item.id, own);
+      this.gathering.set(item.id, toGatherItem(item));
+      return own;
+    });
     for (const player of this.players.values()) {
-      player.live?.change(changed, removed);
+      player.live?.change(planned, removed);
       player.token = null;
     }
     return null;

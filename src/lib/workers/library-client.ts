@@ -1,7 +1,8 @@
-import type { ItemId } from '$lib/core/items';
+import type { Gathering } from '$lib/core/identify';
+import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
-import type { Finding, PlacedFile, PlanAbout, PlanDigest, PlanItem, Proof, ShownNode } from '$lib/core/plan';
-import type { PlanRequest, PlanStart, PlanWishes } from './plan-protocol';
+import type { Finding, PlacedFile, PlanAbout, PlanDigest, Proof, ShownNode } from '$lib/core/plan';
+import type { GatheredPart, LibraryRequest, PlanStart, PlanWishes } from './library-protocol';
 import type { RunTarget } from './run-protocol';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
 
@@ -10,12 +11,16 @@ const CHUNK_ITEMS = 200;
 /** Milliseconds for a plan of a large library on a slow machine. */
 const LIMIT = 300_000;
 
-/** The planning worker of this page; it starts with the first plan. */
-export class PlanClient {
-  private readonly client: WorkerClient<PlanRequest>;
+/** The library worker of this page; it starts with the first question. */
+export class LibraryClient {
+  private readonly client: WorkerClient<LibraryRequest>;
+  /** Gatherings as the worker told them, in order, and the start of the worker that did. */
+  private told = new Map<string, Gathering>();
+  private toldBy = 0;
 
   constructor(
-    makePort: () => Port = () => new Worker(new URL('./plan-worker.ts', import.meta.url), { type: 'module' }),
+    makePort: () => Port = () =>
+      new Worker(new URL('./library-worker.ts', import.meta.url), { type: 'module' }),
   ) {
     this.client = new WorkerClient(makePort);
   }
@@ -29,13 +34,41 @@ export class PlanClient {
     this.client.end();
   }
 
-  /** Tells the worker which items changed since the last call. @throws {WorkerError} when it was started anew since */
-  async update(changed: readonly PlanItem[], removed: readonly ItemId[], generation: number): Promise<void> {
+  /** Has the worker read all items from the browser's storage. */
+  load(library: string, generation: number): Promise<null> {
+    return this.ask({ type: 'load', library }, generation);
+  }
+
+  forget(generation: number): Promise<null> {
+    return this.ask({ type: 'forget' }, generation);
+  }
+
+  /** Tells the worker which items changed. @throws {WorkerError} when it was started anew since */
+  async update(changed: readonly Item[], removed: readonly ItemId[], generation: number): Promise<void> {
     for (let at = 0; at < changed.length || (at === 0 && removed.length > 0); at += CHUNK_ITEMS)
       await this.ask(
         { type: 'items', changed: changed.slice(at, at + CHUNK_ITEMS), removed: at === 0 ? removed : [] },
         generation,
       );
+  }
+
+  /** All gatherings; those that are what they were are the same objects as before. */
+  async gather(generation: number): Promise<readonly Gathering[]> {
+    if (generation !== this.toldBy) this.told = new Map();
+    this.toldBy = generation;
+    const { told } = this;
+    const order = await this.client.ask<readonly string[] | null, GatheredPart>(
+      { type: 'gather' },
+      {
+        generation,
+        limit: LIMIT,
+        onPart: (part) => {
+          for (const gathering of part) told.set(gathering.key, gathering);
+        },
+      },
+    );
+    if (order) this.told = new Map(order.flatMap((key) => listed(key, told.get(key))));
+    return [...this.told.values()];
   }
 
   /** Lists a place. @throws {WorkerError} `failed` when it cannot be listed; it counts as empty then */
@@ -81,10 +114,13 @@ export class PlanClient {
     return this.ask({ type: 'prove', player });
   }
 
-  private ask<Value>(request: Unnumbered<PlanRequest>, generation?: number): Promise<Value> {
+  private ask<Value>(request: Unnumbered<LibraryRequest>, generation?: number): Promise<Value> {
     return this.client.ask(
       request,
       generation === undefined ? { limit: LIMIT } : { generation, limit: LIMIT },
     );
   }
 }
+
+const listed = (key: string, gathering: Gathering | undefined): (readonly [string, Gathering])[] =>
+  gathering ? [[key, gathering]] : [];

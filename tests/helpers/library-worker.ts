@@ -1,0 +1,25 @@
+import { LibraryStorage } from '../../src/lib/io/storage/library-storage';
+import { LibraryClient } from '../../src/lib/workers/library-client';
+import { serveLibrary, type LibraryOutside } from '../../src/lib/workers/library-service';
+import type { Port } from '../../src/lib/workers/worker-client';
+import { channel } from './channel';
+
+const OUTSIDE: LibraryOutside = {
+  readItems: (library) => new LibraryStorage(library, () => false).readItems(),
+  list: () => Promise.resolve([]),
+  scan: () => Promise.resolve({ nodes: [], unplaced: [] }),
+  keepJournal: () => Promise.resolve(),
+};
+
+/** The library worker in this thread, with some of the world outside. @param watch sees its end of the channel first */
+export function libraryClient(
+  outside: Partial<LibraryOutside> = {},
+  watch = (_port: Port) => {},
+): LibraryClient {
+  return new LibraryClient(() =>
+    channel((port) => {
+      watch(port);
+      serveLibrary(port, { ...OUTSIDE, ...outside });
+    }),
+  );
+}
