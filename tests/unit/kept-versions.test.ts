@@ -69,6 +69,11 @@ describe('a library file', () => {
     expect(readItems(kept('items-3.json'))[0]?.edits.fields?.genre).toEqual(['Reels', 'dance']);
   });
 
+  test('of version 4 opens as it is', () => {
+    const { version: _, ...parts } = JSON.parse(kept('library-4.json')) as { readonly version: number };
+    expect(readHead(kept('library-4.json'))).toEqual({ version: LIBRARY_VERSION, ...parts });
+  });
+
   test('whose files said a month of 00 opens too', () => {
     const [old] = JSON.parse(kept('items-2.json')) as { fileFields: object }[];
     const odd = { ...old, fileFields: { ...old?.fileFields, date: '2016-00-00' } };

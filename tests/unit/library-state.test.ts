@@ -10,7 +10,7 @@ import {
   type SourceId,
 } from '../../src/lib/core/items';
 import { NO_CHOICES, type Step } from '../../src/lib/core/plan';
-import { newPlayer, targetId, type PlayerId, type Target } from '../../src/lib/core/library';
+import { LIBRARY_VERSION, newPlayer, targetId, type PlayerId, type Target } from '../../src/lib/core/library';
 import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
 import { CHUNK_ITEMS, LibraryStorage, LookingOnError } from '../../src/lib/io/storage/library-storage';
 import { OpenError, openItem } from '../../src/lib/io/take-in/open-item';
@@ -154,6 +154,41 @@ describe('what a library keeps', () => {
     expect((await reopened()).baseOf(DEVICE)).toHaveLength(2);
   });
 
+  test('the parts of a head of version 4 get a record each, before that head is written over', async () => {
+    // A library file has bases in it, the head that the browser kept had not.
+    const { bases: _, ...head } = JSON.parse(kept('library-4.json')) as { readonly bases: unknown };
+    const store = new Map<string, unknown>([['head', head]]);
+    databases.set('lectorum-home-library', store);
+    refuseAfter(4);
+    const refused = await reopened();
+    await refused.flush();
+    refuseAfter(null);
+    expect(store.get('head')).toEqual(head);
+    const parts = (await reopened()).headParts();
+    expect(parts.players[0]?.targets[0]?.choices.leftOut).toEqual(['other']);
+    writes.length = 0;
+    const library = await reopened();
+    await library.flush();
+    expect(writes.at(-1)).toBe('lectorum-home-library head');
+    expect(store.get('head')).toEqual({ version: LIBRARY_VERSION, chunks: 1 });
+    expect((await reopened()).headParts()).toEqual(parts);
+  });
+
+  test('a change beside the items writes what it changed, and nothing else', async () => {
+    const library = new Library('shelf');
+    library.put(adding(many(1)));
+    library.addSource({ id: 's' as SourceId, type: 'kept', label: 'drop' });
+    await library.flush();
+    writes.length = 0;
+    library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
+    const own = () => writes.filter((write) => write.startsWith('lectorum-shelf'));
+    await vi.waitFor(() => expect(own()).toEqual(['lectorum-shelf-library part:folderKinds']));
+    const again = new Library('shelf');
+    await again.load();
+    expect(again.folderKinds).toHaveLength(1);
+    expect(again.sources).toHaveLength(1);
+  });
+
   test('forgotten items stay forgotten, and come back by undo, also after a reload', async () => {
     const library = new Library('home');
     library.put(adding(many(4)));
@@ -208,7 +243,8 @@ describe('what a library keeps', () => {
     const { storage } = library;
     const picture = 'p' as PictureId;
     for (const write of [
-      () => storage.saveHead({ chunks: 0, ...head }),
+      () => storage.saveHead(0),
+      () => storage.savePart('feeds', []),
       () => storage.saveChunk(0, []),
       () => storage.clear(),
       () => storage.keepFile('s' as SourceId, 'a', new Blob([])),

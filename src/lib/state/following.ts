@@ -11,6 +11,7 @@ const FEW = 500;
 export class Following {
   private late: ItemChange[] | null = null;
   private stop: () => void = () => {};
+  private turn = 0;
 
   /**
    * @param take takes changes up
@@ -29,7 +30,10 @@ export class Following {
   build(steps: Generator<void, void>): void {
     this.stop();
     this.late = [];
-    this.stop = inSlices(steps, () => this.catchUp());
+    const turn = ++this.turn;
+    const stop = inSlices(steps, () => this.catchUp());
+    // What was soon done may have begun the next already.
+    if (turn === this.turn) this.stop = stop;
   }
 
   change(changes: readonly ItemChange[]): void {

@@ -34,7 +34,13 @@ import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
-import { CHUNK_ITEMS, LibraryStorage, SAID_ITEMS } from '$lib/io/storage/library-storage';
+import {
+  CHUNK_ITEMS,
+  HEAD_PARTS,
+  LibraryStorage,
+  SAID_ITEMS,
+  type HeadPart,
+} from '$lib/io/storage/library-storage';
 import { WriteBehind } from './write-behind';
 
 /** Items of a library file that come in before the page gets its turn. */
@@ -50,7 +56,7 @@ type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 /** What is there of a target that no run wrote to. */
 const NOTHING: readonly PlacedFile[] = [];
 
-type Kept = `items ${number}` | `said ${number}` | `base ${string}` | 'head';
+type Kept = `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'head';
 
 /** The items of one library, their edits with undo, and what is kept of them in the browser. */
 export class Library {
@@ -78,6 +84,8 @@ export class Library {
   private chunks: ItemId[][] = [];
   /** What is said of items is kept apart from them; not yet where an earlier version kept it with them. */
   private apart = true;
+  /** So are the parts beside the items from each other. */
+  private partsApart = true;
   private saidIn = new Map<ItemId, number>();
   /** Items of each record of edits, those that nothing is said of any more included. */
   private saidRecords: ItemId[][] = [];
@@ -95,14 +103,16 @@ export class Library {
   async load(): Promise<void> {
     const kept = await this.storage.load();
     if (!kept) return;
-    const { head, chunks, said, isOld } = kept;
+    const { head, chunks, said, isOld, headIsOld } = kept;
     this.setParts(head);
     this.saidRecords = said.map((record) => [...record]);
     this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
     this.history = EMPTY_HISTORY;
     await this.setChunks(chunks);
     this.apart = !isOld;
+    this.partsApart = !headIsOld;
     if (isOld && this.mayWrite) await this.keepAnew();
+    else if (headIsOld && this.mayWrite) this.behind.mark('head');
     this.tell(null);
   }
 
@@ -132,8 +142,9 @@ export class Library {
 
   private putParts(parts: readonly PartChange[]): void {
     if (parts.length === 0) return;
-    this.changeHead(() => this.setParts(changeParts(this.headParts(), parts)));
-    for (const { part, key } of parts) if (part === 'bases') this.behind.mark(`base ${key}`);
+    if (!this.mayWrite) return;
+    this.setParts(changeParts(this.headParts(), parts));
+    for (const { part, key } of parts) this.behind.mark(part === 'bases' ? `base ${key}` : `part ${part}`);
   }
 
   /** Tells of every change of items: of each what it was and is, or null where all of them may be others. */
@@ -209,13 +220,11 @@ export class Library {
   }
 
   addSource(source: Source): void {
-    this.changeHead(() => (this.sources = [...this.sources, source]));
+    this.changePart('sources', [...this.sources, source]);
   }
 
   addArrival(arrival: Arrival): void {
-    this.changeHead(
-      () => (this.arrivals = [...this.arrivals.filter(({ id }) => id !== arrival.id), arrival]),
-    );
+    this.changePart('arrivals', [...this.arrivals.filter(({ id }) => id !== arrival.id), arrival]);
   }
 
   /** Everything that is kept beside the items, as it stands. */
@@ -236,14 +245,12 @@ export class Library {
   }
 
   setFeeds(feeds: readonly Feed[]): void {
-    this.changeHead(() => (this.feeds = feeds));
+    this.changePart('feeds', feeds);
   }
 
   setWatched(watched: readonly WatchedTree[], lists: readonly PlayList[] = this.lists): void {
-    this.changeHead(() => {
-      this.watched = watched;
-      this.lists = lists;
-    });
+    this.changePart('watched', watched);
+    if (lists !== this.lists) this.changePart('lists', lists);
   }
 
   /** Remembers a folder's kind, in place of what was known of it by the same way. Null forgets it. */
@@ -251,9 +258,7 @@ export class Library {
     const rest = this.folderKinds.filter(
       (one) => one.by !== by || one.source !== source || one.folder !== folder,
     );
-    this.changeHead(
-      () => (this.folderKinds = kind === null ? rest : [...rest, { source, folder, by, kind }]),
-    );
+    this.changePart('folderKinds', kind === null ? rest : [...rest, { source, folder, by, kind }]);
   }
 
   /** A player, as it is kept or as it is before anything was decided for it. */
@@ -264,7 +269,7 @@ export class Library {
   setChoices(player: Player, { id }: Target, choices: PlayerChoices): void {
     const targets = player.targets.map((target) => (target.id === id ? { ...target, choices } : target));
     const rest = this.players.filter((other) => other.id !== player.id);
-    this.changeHead(() => (this.players = [...rest, { ...player, targets }]));
+    this.changePart('players', [...rest, { ...player, targets }]);
   }
 
   /** What we know that our runs left at a target. */
@@ -279,10 +284,10 @@ export class Library {
   }
 
   /** Changes something that is kept beside the items. A tab that only looks on changes nothing. */
-  private changeHead(change: () => void): void {
+  private changePart<P extends HeadPart>(part: P, entries: HeadParts[P]): void {
     if (!this.mayWrite) return;
-    change();
-    this.behind.mark('head');
+    this.setParts({ ...this.headParts(), [part]: entries });
+    this.behind.mark(`part ${part}`);
   }
 
   /** Told while a take-in runs, so that records are not written over and over. */
@@ -394,7 +399,8 @@ export class Library {
 
   private async keep(key: Kept): Promise<void> {
     if (key === 'head') return this.keepHead();
-    const [what, index] = key.split(' ') as ['items' | 'said' | 'base', string];
+    const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
+    if (what === 'part') return this.keepPart(index as HeadPart);
     if (what === 'base') return this.storage.saveBase(index as TargetId, this.baseOf(index as TargetId));
     return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
   }
@@ -409,7 +415,14 @@ export class Library {
   }
 
   private async keepHead(): Promise<void> {
-    await this.storage.saveHead({ chunks: this.chunks.length, ...this.headParts() });
+    // The head of an earlier version has the parts in it: each has its record before that is written over.
+    if (!this.partsApart) for (const part of HEAD_PARTS) await this.keepPart(part);
+    await this.storage.saveHead(this.chunks.length);
+    this.partsApart = true;
+  }
+
+  private keepPart(part: HeadPart): Promise<void> {
+    return this.storage.savePart(part, this[part]);
   }
 
   private async keepChunk(index: number): Promise<void> {

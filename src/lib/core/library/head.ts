@@ -14,7 +14,7 @@ import type { PlacedFile, PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 4;
+export const LIBRARY_VERSION = 5;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -51,7 +51,8 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 /**
  * `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players; version 1 knew no identities; up to version 2
  * several values were one text, and edits of other parts than fields were not part of what was noted of a copy; up to
- * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them.
+ * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
+ * up to version 4 the browser kept all parts of a head in one record.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -80,6 +81,7 @@ const MIGRATIONS: readonly Migration[] = [
     version: 3,
   }),
   (old) => ({ ...old, ...playersOf((old.players ?? {}) as EarlierPlayers), version: 4 }),
+  (old) => ({ ...old, version: 5 }),
 ];
 
 /** What up to version 3 was kept of players, by the names of their rulebooks. */

@@ -13,6 +13,7 @@ import {
   originalOf,
   targetId,
   type Base,
+  type HeadParts,
   type LibraryHead,
   type Original,
   type PastRun,
@@ -28,6 +29,8 @@ const AHEAD = 8;
 const CHUNK_STEPS = 200;
 /** Files of a base that share one record. */
 const CHUNK_PLACED = 500;
+/** Version of a record of a part of the head. Raise it with a migration where it is loaded. */
+const PART_VERSION = 1;
 /** Version of a record of a base. Raise it with a migration where it is loaded. */
 const BASE_VERSION = 1;
 /** Past runs that are remembered of a target. */
@@ -43,14 +46,33 @@ interface SaidRecord {
   readonly said: readonly (readonly [ItemId, Said])[];
 }
 
+/** Parts of what lies beside the items that have a record each; bases have several. */
+export const HEAD_PARTS = [
+  'sources',
+  'arrivals',
+  'players',
+  'folderKinds',
+  'feeds',
+  'watched',
+  'lists',
+] as const satisfies readonly (keyof HeadParts)[];
+export type HeadPart = (typeof HEAD_PARTS)[number];
+
+interface PartRecord {
+  readonly version: number;
+  readonly entries: readonly unknown[];
+}
+
 /** A library as the browser kept it. */
 export interface KeptLibrary {
   readonly head: LibraryHead;
   readonly chunks: readonly (readonly Item[])[];
   /** Items of each record of edits. */
   readonly said: readonly (readonly ItemId[])[];
-  /** An earlier version kept it: it is to be written anew. */
+  /** An earlier version kept items together with what is said of them: all is to be written anew. */
   readonly isOld: boolean;
+  /** Its parts lie in the head, where an earlier version kept them. */
+  readonly headIsOld: boolean;
 }
 
 type Part = 'library' | 'said' | 'bases' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
@@ -78,17 +100,23 @@ export class LibraryStorage {
     const store = this.part('library');
     const kept = await store.getItem<{ readonly version?: number }>('head');
     if (kept === null) return null;
+    const version = Number(kept.version ?? 0);
+    const headIsOld = version !== LIBRARY_VERSION;
     const migrated = migrateHead(kept);
-    // Up to version 3 bases were part of the head.
-    const head = kept.version === LIBRARY_VERSION ? { ...migrated, bases: await this.loadBases() } : migrated;
+    // Up to version 3 bases were part of the head, up to version 4 all else was.
+    const head = {
+      ...migrated,
+      ...(!headIsOld && (await this.loadParts())),
+      ...(version >= 4 && { bases: await this.loadBases() }),
+    };
     const { said, records } = await this.loadSaid();
-    let isOld = kept.version !== LIBRARY_VERSION;
+    let isOld = version < 4;
     const chunks: (readonly Item[])[] = [];
     for await (const originals of this.readOriginals(head.chunks)) {
       isOld ||= originals.some(holdsSaid);
       chunks.push(joined(originals, said));
     }
-    return { head, chunks, said: records, isOld };
+    return { head, chunks, said: records, isOld, headIsOld };
   }
 
   /** All items, record by record, as they are kept in this version. */
@@ -129,9 +157,29 @@ export class LibraryStorage {
     await this.writable('said').setItem(String(index), { version: SAID_VERSION, said });
   }
 
-  /** Keeps everything beside the items but bases, which have records of their own. */
-  async saveHead({ bases: _, ...head }: Omit<LibraryHead, 'version'>): Promise<void> {
-    await this.writable('library').setItem('head', { version: LIBRARY_VERSION, ...head });
+  /** Keeps what all else is found by. @param chunks records of items */
+  async saveHead(chunks: number): Promise<void> {
+    await this.writable('library').setItem('head', { version: LIBRARY_VERSION, chunks });
+  }
+
+  /** Keeps one part of what lies beside the items. */
+  async savePart<P extends HeadPart>(part: P, entries: HeadParts[P]): Promise<void> {
+    const record: PartRecord = { version: PART_VERSION, entries };
+    await this.writable('library').setItem(`part:${part}`, record);
+  }
+
+  private async loadParts(): Promise<Partial<HeadParts>> {
+    const store = this.part('library');
+    const records = await Promise.all(
+      HEAD_PARTS.map(async (part) => [part, await store.getItem<PartRecord>(`part:${part}`)] as const),
+    );
+    return Object.fromEntries(
+      records.map(([part, record]) => {
+        if (record !== null && record.version !== PART_VERSION)
+          throw new RangeError(`version ${record.version} of ${part} is not known here`);
+        return [part, record?.entries ?? []];
+      }),
+    );
   }
 
   /** Keeps what our runs left at a target. */
