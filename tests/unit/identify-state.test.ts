@@ -4,7 +4,7 @@ import type { Item, ItemId } from '../../src/lib/core/items';
 import type { LookUpAnswer, ReferenceClient } from '../../src/lib/io/reference-client';
 import { ServiceError } from '../../src/lib/io/bounded-fetch';
 import { HOUSEHOLD } from '../../src/lib/server/reference/household';
-import { IdentifyDesk } from '../../src/lib/state/identify-desk.svelte';
+import { IdentifyDesk } from '../../src/lib/state/identify/identify-desk';
 import { Library } from '../../src/lib/state/library.svelte';
 import type { Listening } from '../../src/lib/state/listening.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
@@ -56,20 +56,24 @@ class Desk {
 
   /** Gathers, opens the set of this label, and waits for its look-up. */
   async open(label: string): Promise<this> {
-    await this.desk.gatherNow();
-    const set = this.desk.gatherings.find((one) => one.label === label);
-    this.desk.open(set?.key ?? null);
+    await this.desk.sets.gatherNow();
+    const set = this.desk.sets.gatherings.find((one) => one.label === label);
+    this.desk.sets.open(set?.key ?? null);
     await this.settled();
     return this;
   }
 
   settled = () =>
     vi.waitFor(() => {
-      if (this.desk.lookUp?.phase === 'asking' || (this.desk.chosen.length > 0 && !this.desk.offer))
+      if (
+        this.desk.lookUps.lookUp?.phase === 'asking' ||
+        (this.desk.pairing.chosen.length > 0 && !this.desk.pairing.offer)
+      )
         throw new Error('not yet');
     });
 
-  pairs = () => Object.fromEntries((this.desk.lineUp?.pairs ?? []).map((pair) => [pair.file, pair.entry]));
+  pairs = () =>
+    Object.fromEntries((this.desk.pairing.lineUp?.pairs ?? []).map((pair) => [pair.file, pair.entry]));
 }
 
 const ORDER = [3, 0, 5, 1, 4, 2];
@@ -83,34 +87,36 @@ test('a set that waits is looked up when it is opened, by words and lengths, and
   expect(made.asked).toMatchObject([
     { type: 'album', words: 'from the old laptop', lengths: [67, 74, 70, 61, 79, 88] },
   ]);
-  expect(made.desk.chosen[0]?.release.id).toBe('ebb-tables');
+  expect(made.desk.pairing.chosen[0]?.release.id).toBe('ebb-tables');
   expect(Object.values(made.pairs())).toEqual(ORDER.map((place) => `ebb-tables-${place + 1}`));
-  expect(made.desk.unmatched).toBe(6);
+  expect(made.desk.sets.unmatched).toBe(6);
 });
 
 describe('what the curator decides', () => {
   test('a hold takes the entry from whoever had it; letting go gives it back', async () => {
     const before = made.pairs();
-    made.desk.lock('from the old laptop-0', 'ebb-tables-1');
-    made.desk.lock('from the old laptop-1', 'ebb-tables-1');
+    made.desk.pairing.lock('from the old laptop-0', 'ebb-tables-1');
+    made.desk.pairing.lock('from the old laptop-1', 'ebb-tables-1');
     await vi.waitFor(() => expect(made.pairs()['from the old laptop-1']).toBe('ebb-tables-1'));
-    expect(made.desk.choice.decisions.locked).toEqual({ 'from the old laptop-1': 'ebb-tables-1' });
-    made.desk.free('from the old laptop-1');
+    expect(made.desk.pairing.choice.decisions.locked).toEqual({ 'from the old laptop-1': 'ebb-tables-1' });
+    made.desk.pairing.free('from the old laptop-1');
     await vi.waitFor(() => expect(made.pairs()).toEqual(before));
   });
 
   test('a file is left open or out, and comes back', async () => {
-    made.desk.lock('from the old laptop-0', null);
-    await vi.waitFor(() => expect(made.desk.lineUp?.openFiles).toEqual(['from the old laptop-0']));
-    made.desk.leaveOut('from the old laptop-0');
-    await vi.waitFor(() => expect(made.desk.lineUp?.openFiles).toEqual([]));
-    made.desk.free('from the old laptop-0');
+    made.desk.pairing.lock('from the old laptop-0', null);
+    await vi.waitFor(() => expect(made.desk.pairing.lineUp?.openFiles).toEqual(['from the old laptop-0']));
+    made.desk.pairing.leaveOut('from the old laptop-0');
+    await vi.waitFor(() => expect(made.desk.pairing.lineUp?.openFiles).toEqual([]));
+    made.desk.pairing.free('from the old laptop-0');
     await vi.waitFor(() => expect(made.pairs()['from the old laptop-0']).toBe('ebb-tables-4'));
   });
 
   test('the straight way keeps the files’ order', async () => {
-    made.desk.setStraight(true);
-    await vi.waitFor(() => expect(made.desk.lineUp?.pairs.some(({ crosses }) => crosses)).toBe(false));
+    made.desk.pairing.setStraight(true);
+    await vi.waitFor(() =>
+      expect(made.desk.pairing.lineUp?.pairs.some(({ crosses }) => crosses)).toBe(false),
+    );
   });
 
   test('some files are paired to a second release, others to the first', async () => {
@@ -119,10 +125,10 @@ describe('what the curator decides', () => {
       ...thrown(release('nine-knots'), [0, 2], 'from the old laptop '),
     ].map((item, index) => ({ ...item, path: `Drop/one/audio_${index + 1}.mp3` }));
     const two = await new Desk(both, [EBB, release('nine-knots')]).open('one');
-    const second = two.desk.lookUp?.candidates.find(({ release: one }) => one.id === 'nine-knots');
-    two.desk.toggleSecond(second?.key ?? '');
-    await vi.waitFor(() => expect(two.desk.lineUp?.pairs).toHaveLength(5));
-    await two.desk.take();
+    const second = two.desk.lookUps.lookUp?.candidates.find(({ release: one }) => one.id === 'nine-knots');
+    two.desk.pairing.toggleSecond(second?.key ?? '');
+    await vi.waitFor(() => expect(two.desk.pairing.lineUp?.pairs).toHaveLength(5));
+    await two.desk.pairing.take();
     expect(two.library.items.map(({ edits }) => edits.fields?.album)).toEqual([
       'Ebb Tables',
       'Ebb Tables',
@@ -131,20 +137,20 @@ describe('what the curator decides', () => {
       'Nine Knots',
     ]);
     // The set is the album now, and what was known of it is known still.
-    expect(two.desk.gathering?.state).toBe('matched');
-    two.desk.toggleSecond(second?.key ?? '');
-    expect(two.desk.chosen.map(({ release: one }) => one.id)).toEqual(['ebb-tables']);
+    expect(two.desk.sets.gathering?.state).toBe('matched');
+    two.desk.pairing.toggleSecond(second?.key ?? '');
+    expect(two.desk.pairing.chosen.map(({ release: one }) => one.id)).toEqual(['ebb-tables']);
   });
 });
 
 describe('taking a line-up', () => {
   test('is one act: fields, match and lyrics, undone by name', async () => {
-    made.desk.choose(
-      made.desk.lookUp?.candidates.find(({ release: one }) => one.id === 'ebb-tables')?.key ?? '',
+    made.desk.pairing.choose(
+      made.desk.lookUps.lookUp?.candidates.find(({ release: one }) => one.id === 'ebb-tables')?.key ?? '',
     );
     await made.settled();
-    made.desk.fields = new Set(['title', 'album', 'track']);
-    await made.desk.take();
+    made.desk.pairing.fields = new Set(['title', 'album', 'track']);
+    await made.desk.pairing.take();
     const [first] = made.library.items;
     expect(first?.edits).toEqual({ fields: { title: 'Springs', album: 'Ebb Tables', track: 4 } });
     expect(first?.identity).toMatchObject({
@@ -153,7 +159,7 @@ describe('taking a line-up', () => {
       entry: 'ebb-tables-4',
       source: 'Harbour Index',
     });
-    expect(made.desk.gatherings.map(({ state }) => state)).toEqual(['matched']);
+    expect(made.desk.sets.gatherings.map(({ state }) => state)).toEqual(['matched']);
     expect(made.library.undo()?.label).toBe('Line-up of Ebb Tables');
     expect(
       made.library.items.every(({ edits, identity }) => identity === null && Object.keys(edits).length === 0),
@@ -162,19 +168,19 @@ describe('taking a line-up', () => {
 
   test('leaves open files exactly as they are', async () => {
     const before = made.library.items[0];
-    made.desk.lock('from the old laptop-0', null);
-    await vi.waitFor(() => expect(made.desk.lineUp?.openFiles).toHaveLength(1));
-    await made.desk.take();
+    made.desk.pairing.lock('from the old laptop-0', null);
+    await vi.waitFor(() => expect(made.desk.pairing.lineUp?.openFiles).toHaveLength(1));
+    await made.desk.pairing.take();
     expect(made.library.items[0]).toBe(before);
-    expect(made.desk.gatherings[0]).toMatchObject({ state: 'waits', waiting: 1 });
+    expect(made.desk.sets.gatherings[0]).toMatchObject({ state: 'waits', waiting: 1 });
   });
 
   test('takes lyrics only where they are wanted and there', async () => {
     const salt = await new Desk(thrown(release('salt-ledger'), [0, 1]), [release('salt-ledger')]).open(
       'from the old laptop',
     );
-    salt.desk.withLyrics = true;
-    await salt.desk.take();
+    salt.desk.pairing.withLyrics = true;
+    await salt.desk.pairing.take();
     expect(salt.library.items[0]?.edits.fields?.lyrics).toBe('words of salt-ledger-1');
   });
 });
@@ -190,20 +196,21 @@ describe('a look-up', () => {
       { type: 'album', fingerprints: ORDER.map((_, index) => `print of from the old laptop-${index}`) },
     ],
   ] as const)('by %s asks for just that', async (way, text, query) => {
-    await made.desk.ask(way, text);
+    await made.desk.lookUps.ask(way, text);
     expect(made.asked.at(-1)).toEqual(query);
   });
 
   test('what was heard speaks for its pair', async () => {
     const hears = () =>
-      made.desk.lineUp?.pairs.filter(({ evidence }) => evidence.some(({ code }) => code === 'sound')).length;
+      made.desk.pairing.lineUp?.pairs.filter(({ evidence }) => evidence.some(({ code }) => code === 'sound'))
+        .length;
     expect(hears()).toBe(0);
     made.answer = async () => ({
       releases: [EBB],
       heard: ORDER.map((place) => ({ [`ebb-tables-${place + 1}`]: 0.02 })),
       dropped: 0,
     });
-    await made.desk.ask('sound');
+    await made.desk.lookUps.ask('sound');
     await vi.waitFor(() => expect(hears()).toBe(6));
   });
 
@@ -211,61 +218,63 @@ describe('a look-up', () => {
     made.answer = async () => {
       throw new ServiceError('tooSlow', 'no whole answer');
     };
-    await made.desk.ask('words', 'x');
-    expect(made.desk.lookUp).toMatchObject({ phase: 'failed', trouble: { code: 'tooSlow' } });
-    expect(made.desk.lookUp?.candidates.length).toBeGreaterThan(0);
+    await made.desk.lookUps.ask('words', 'x');
+    expect(made.desk.lookUps.lookUp).toMatchObject({ phase: 'failed', trouble: { code: 'tooSlow' } });
+    expect(made.desk.lookUps.lookUp?.candidates.length).toBeGreaterThan(0);
   });
 
   test('that finds nothing says so', async () => {
     made.answer = async () => ({ releases: [], heard: [], dropped: 3 });
-    await made.desk.ask('words', 'x');
-    expect(made.desk.lookUp).toMatchObject({ phase: 'nobody', dropped: 3 });
-    expect(made.desk.lineUp).toBeNull();
+    await made.desk.lookUps.ask('words', 'x');
+    expect(made.desk.lookUps.lookUp).toMatchObject({ phase: 'nobody', dropped: 3 });
+    expect(made.desk.pairing.lineUp).toBeNull();
   });
 
   test('that comes late gives way to a later one', async () => {
     let late: (answer: LookUpAnswer) => void = () => undefined;
     made.answer = () => new Promise((resolve) => (late = resolve));
-    const first = made.desk.ask('words', 'first');
+    const first = made.desk.lookUps.ask('words', 'first');
     await vi.waitFor(() => expect(made.asked).toHaveLength(2));
     made.answer = async () => ({ releases: [release('salt-ledger')], heard: [], dropped: 0 });
-    await made.desk.ask('number', 'salt-ledger');
+    await made.desk.lookUps.ask('number', 'salt-ledger');
     late({ releases: [EBB], heard: [], dropped: 0 });
     await first;
-    expect(made.desk.lookUp?.candidates.every(({ release: one }) => one.id === 'salt-ledger')).toBe(true);
+    expect(made.desk.lookUps.lookUp?.candidates.every(({ release: one }) => one.id === 'salt-ledger')).toBe(
+      true,
+    );
   });
 });
 
 describe('sets by hand', () => {
   test('a file is split off and pulled back; the open set stays open under its new key', async () => {
     const [first, second] = made.library.items as [Item, Item];
-    made.desk.split([second.id]);
-    await made.desk.gatherNow();
-    expect(made.desk.gathering?.items).toHaveLength(5);
-    expect(made.desk.gatherings).toHaveLength(2);
-    made.desk.join([second.id]);
-    await made.desk.gatherNow();
-    expect(made.desk.gatherings).toHaveLength(1);
-    expect(made.desk.gathering?.items).toContain(first.id);
+    made.desk.sets.split([second.id]);
+    await made.desk.sets.gatherNow();
+    expect(made.desk.sets.gathering?.items).toHaveLength(5);
+    expect(made.desk.sets.gatherings).toHaveLength(2);
+    made.desk.sets.join([second.id]);
+    await made.desk.sets.gatherNow();
+    expect(made.desk.sets.gatherings).toHaveLength(1);
+    expect(made.desk.sets.gathering?.items).toContain(first.id);
   });
 
   test('one left as it is waits no longer, and can wait again', async () => {
-    const set = made.desk.gathering;
+    const set = made.desk.sets.gathering;
     if (!set) throw new Error('none is open');
-    made.desk.leaveAsTheyAre(set);
-    await made.desk.gatherNow();
-    expect([made.desk.gatherings[0]?.state, made.desk.unmatched]).toEqual(['left', 0]);
-    made.desk.reopen(set);
-    await made.desk.gatherNow();
-    expect(made.desk.gatherings[0]?.state).toBe('waits');
+    made.desk.sets.leaveAsTheyAre(set);
+    await made.desk.sets.gatherNow();
+    expect([made.desk.sets.gatherings[0]?.state, made.desk.sets.unmatched]).toEqual(['left', 0]);
+    made.desk.sets.reopen(set);
+    await made.desk.sets.gatherNow();
+    expect(made.desk.sets.gatherings[0]?.state).toBe('waits');
   });
 
   test('stepping goes round those that wait', async () => {
     const two = new Desk([...thrown(EBB, [0, 1], 'one'), ...thrown(EBB, [2, 3], 'two')], [EBB]);
-    await two.desk.gatherNow();
+    await two.desk.sets.gatherNow();
     const labels = [1, 1, 1, -1].map((by) => {
-      two.desk.step(by as 1 | -1);
-      return two.desk.gathering?.label;
+      two.desk.sets.step(by as 1 | -1);
+      return two.desk.sets.gathering?.label;
     });
     expect(labels).toEqual(['one', 'two', 'one', 'two']);
   });

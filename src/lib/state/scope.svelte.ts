@@ -1,6 +1,7 @@
 import {
   LiveRows,
   Tally,
+  inScope,
   type Counts,
   type GapsOf,
   type ItemChange,
@@ -29,10 +30,12 @@ export class ScopeState {
   });
   closed = $state.raw<ReadonlySet<string>>(new Set());
   rows = $state.raw<readonly Row[]>([]);
+  /** Rows are being made anew: those on show are of the scope or the grouping before. */
+  private building = $state(false);
   /** Items in scope, in the order of the rows. */
   readonly items: readonly Item[] = $derived.by(() => {
     void this.rows;
-    return this.live.items();
+    return this.building ? inScope(this.library.items, this.scope) : this.live.items();
   });
 
   counts = $state.raw<Counts>(NONE);
@@ -88,6 +91,7 @@ export class ScopeState {
     const { scope, levels, board, library } = this;
     const query = { scope, levels: levels[board], arrivals: library.arrivals };
     this.following.build(this.live.build(library.items, query));
+    this.building = this.following.isBuilding;
   }
 
   private take(changes: readonly ItemChange[]): void {
@@ -98,6 +102,7 @@ export class ScopeState {
   }
 
   private showRows(): void {
+    this.building = false;
     this.rows = this.live.rows(this.closed);
     this.counts = this.live.counts();
   }

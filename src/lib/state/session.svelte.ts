@@ -20,7 +20,7 @@ import { askToRead, mayRead, openItem } from '$lib/io/take-in/open-item';
 import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
 import { Following } from './following';
 import { guessAround } from './guess-around';
-import { IdentifyDesk } from './identify-desk.svelte';
+import { IdentifyDesk } from './identify/identify-desk';
 import { Intake } from './intake.svelte';
 import { Library } from './library.svelte';
 import { LibraryMirror } from './library-mirror';

@@ -85,7 +85,9 @@
     );
   };
   const laidOut = $derived(
-    session.scope.board === 'identify' && one && session.identify.files.some(({ id }) => id === one.id)
+    session.scope.board === 'identify' &&
+      one &&
+      session.identify.lookUps.files.some(({ id }) => id === one.id)
       ? one
       : null,
   );

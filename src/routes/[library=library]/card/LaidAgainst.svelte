@@ -14,17 +14,17 @@
   const MOST_SETS = 60;
   const MOST_FILES = 40;
   const CODES = Object.keys(EVIDENCE_ROWS) as PairEvidence['code'][];
-  const file = $derived(identify.files.find(({ id }) => id === item.id) ?? null);
-  const lineUp = $derived(identify.lineUp);
+  const file = $derived(identify.lookUps.files.find(({ id }) => id === item.id) ?? null);
+  const lineUp = $derived(identify.pairing.lineUp);
   const pair = $derived(lineUp?.pairs.find((one) => one.file === item.id) ?? null);
-  const own = $derived(identify.entries.find(({ id }) => id === pair?.entry) ?? null);
+  const own = $derived(identify.pairing.entries.find(({ id }) => id === pair?.entry) ?? null);
   const release = $derived(
-    identify.chosen.find(({ release: one }) => one.entries.some(({ id }) => id === own?.id)),
+    identify.pairing.chosen.find(({ release: one }) => one.entries.some(({ id }) => id === own?.id)),
   );
   const isOut = $derived(lineUp !== null && !pair && !lineUp.openFiles.includes(item.id) && file !== null);
   const columns = $derived.by(() => {
     if (!file || !lineUp) return [];
-    const weighed = identify.entries.map((entry) => {
+    const weighed = identify.pairing.entries.map((entry) => {
       const evidence = weighPair(file, entry, lineUp.numbers);
       return { entry, evidence, points: sumPoints(evidence) };
     });
@@ -32,8 +32,8 @@
     return weighed.filter((one) => one.entry.id === own?.id || one === best).slice(0, 2);
   });
   const others = $derived(
-    identify.gatherings.filter(
-      ({ key, type }) => key !== identify.openKey && type === identify.gathering?.type,
+    identify.sets.gatherings.filter(
+      ({ key, type }) => key !== identify.sets.openKey && type === identify.sets.gathering?.type,
     ),
   );
 
@@ -82,22 +82,23 @@
     <select
       aria-label="Lay it against another entry"
       value={pair?.entry ?? ''}
-      onchange={(event) => identify.lock(item.id, event.currentTarget.value || null)}
+      onchange={(event) => identify.pairing.lock(item.id, event.currentTarget.value || null)}
     >
       <option value="">open: no entry</option>
-      {#each identify.entries as entry (entry.id)}<option value={entry.id}>{named(entry)}</option>{/each}
+      {#each identify.pairing.entries as entry (entry.id)}<option value={entry.id}>{named(entry)}</option
+        >{/each}
     </select>
     {#if pair && !pair.locked}
-      <button class="btn" onclick={() => identify.lock(item.id, pair.entry)}>Hold this pair</button>
-    {:else if item.id in identify.choice.decisions.locked}
-      <button class="btn" onclick={() => identify.free(item.id)}>Let go of it</button>
+      <button class="btn" onclick={() => identify.pairing.lock(item.id, pair.entry)}>Hold this pair</button>
+    {:else if item.id in identify.pairing.choice.decisions.locked}
+      <button class="btn" onclick={() => identify.pairing.free(item.id)}>Let go of it</button>
     {/if}
     {#if isOut}
-      <button class="btn" onclick={() => identify.free(item.id)}>Put it back in</button>
+      <button class="btn" onclick={() => identify.pairing.free(item.id)}>Put it back in</button>
     {:else}
-      <button class="btn" onclick={() => identify.leaveOut(item.id)}>Leave it out</button>
+      <button class="btn" onclick={() => identify.pairing.leaveOut(item.id)}>Leave it out</button>
     {/if}
-    <button class="btn" onclick={() => identify.split(session.selection.items.map(({ id }) => id))}
+    <button class="btn" onclick={() => identify.sets.split(session.selection.items.map(({ id }) => id))}
       >Split it off</button
     >
     {#if others.length > 0}
@@ -107,7 +108,7 @@
           const [set, file] = event.currentTarget.value.split('\u0000');
           const from = others.find(({ key }) => key === set);
           event.currentTarget.value = '';
-          if (from) identify.join(file ? [file as ItemId] : from.items);
+          if (from) identify.sets.join(file ? [file as ItemId] : from.items);
         }}
       >
         <option value="">Pull in from another set</option>

@@ -49,7 +49,7 @@
     void session.library.items;
     if (session.phase !== 'open' || session.intake.busy) return;
     session.desk.planSoon();
-    session.identify.gatherSoon();
+    session.identify.sets.gatherSoon();
   });
 </script>
 

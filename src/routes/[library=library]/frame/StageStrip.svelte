@@ -27,8 +27,8 @@
       none: 'all settled',
     },
     identify: {
-      count: session.identify.unmatched,
-      word: `${session.identify.unmatched === 1 ? 'file' : 'files'} unmatched`,
+      count: session.identify.sets.unmatched,
+      word: `${session.identify.sets.unmatched === 1 ? 'file' : 'files'} unmatched`,
       none: 'all placed',
     },
     describe: {

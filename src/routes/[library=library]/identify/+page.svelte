@@ -18,7 +18,7 @@
     </p>
     <p class="quiet">Take something in first: at Intake, or with the demo.</p>
   </section>
-{:else if identify.gathering}
+{:else if identify.sets.gathering}
   <SetView />
 {:else}
   <SetLedger />

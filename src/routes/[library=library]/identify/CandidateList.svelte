@@ -8,9 +8,9 @@
   const { identify } = session;
 
   const MOST_SHOWN = 30;
-  const candidates = $derived((identify.lookUp?.candidates ?? []).slice(0, MOST_SHOWN));
-  const chosen = $derived(new Set(identify.chosen.map(({ key }) => key)));
-  const first = $derived(identify.chosen[0]?.key ?? null);
+  const candidates = $derived((identify.lookUps.lookUp?.candidates ?? []).slice(0, MOST_SHOWN));
+  const chosen = $derived(new Set(identify.pairing.chosen.map(({ key }) => key)));
+  const first = $derived(identify.pairing.chosen[0]?.key ?? null);
   const CODES: readonly ScoreReason['code'][] = ['lengths', 'order', 'name', 'count'];
   /** Column heads, with the points that each reason can give. */
   const heads = $derived(candidates[0]?.reasons ?? []);
@@ -23,7 +23,7 @@
     const next = candidates[index + step];
     if (step === 0 || !next) return;
     event.preventDefault();
-    identify.choose(next.key);
+    identify.pairing.choose(next.key);
     const rows = (event.currentTarget as HTMLElement)
       .closest('.list')
       ?.querySelectorAll<HTMLElement>('[role=radio]');
@@ -46,9 +46,9 @@
         role="radio"
         aria-checked={isFirst}
         tabindex={isFirst || (first === null && index === 0) ? 0 : -1}
-        onclick={() => identify.choose(candidate.key)}
+        onclick={() => identify.pairing.choose(candidate.key)}
         onkeydown={(event) => {
-          if (event.key === ' ' || event.key === 'Enter') identify.choose(candidate.key);
+          if (event.key === ' ' || event.key === 'Enter') identify.pairing.choose(candidate.key);
           else keys(event, index);
         }}
       >
@@ -77,16 +77,16 @@
           aria-label="{second ? 'Take away' : 'Lay some files against'} {candidate.release
             .title}, {releaseWords(candidate.release, candidate.order)}"
           title="Some of the files may belong to this one"
-          onclick={() => identify.toggleSecond(candidate.key)}>{second ? 'take away' : 'also'}</button
+          onclick={() => identify.pairing.toggleSecond(candidate.key)}>{second ? 'take away' : 'also'}</button
         >
       {/if}
     </div>
   {:else}
     <p class="none quiet">
-      {#if identify.lookUp?.phase === 'asking'}Asking the reference
-      {:else if identify.lookUp?.phase === 'nobody'}No reference knows this. The files stay exactly as they
-        are; other words may find it.
-      {:else if !identify.lookUp}Not looked up yet.{/if}
+      {#if identify.lookUps.lookUp?.phase === 'asking'}Asking the reference
+      {:else if identify.lookUps.lookUp?.phase === 'nobody'}No reference knows this. The files stay exactly as
+        they are; other words may find it.
+      {:else if !identify.lookUps.lookUp}Not looked up yet.{/if}
     </p>
   {/each}
 </div>

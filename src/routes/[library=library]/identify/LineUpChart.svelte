@@ -43,7 +43,7 @@
   function shift(file: LineFile, by: number) {
     const now = layout.entryAt.get(layout.pairOf.get(file.id)?.entry ?? '');
     const next = layout.entries[now === undefined ? (by > 0 ? 0 : layout.entries.length - 1) : now + by];
-    if (next) identify.lock(file.id, next.id);
+    if (next) identify.pairing.lock(file.id, next.id);
   }
 
   function keys(event: KeyboardEvent) {
@@ -54,20 +54,20 @@
     else if (step !== 0) select(cursor + step);
     else if (event.key === 'Home') select(0);
     else if (event.key === 'End') select(layout.files.length - 1);
-    else if (event.key === 'Enter') void identify.take();
+    else if (event.key === 'Enter') void identify.pairing.take();
     else if (letter === 'l' && file) toggleLock(file);
-    else if (letter === 'o' && file) identify.lock(file.id, null);
+    else if (letter === 'o' && file) identify.pairing.lock(file.id, null);
     else if (letter === 'x' && file)
-      if (layout.isOut(file)) identify.free(file.id);
-      else identify.leaveOut(file.id);
+      if (layout.isOut(file)) identify.pairing.free(file.id);
+      else identify.pairing.leaveOut(file.id);
     else return;
     event.preventDefault();
   }
 
   function toggleLock(file: LineFile) {
     const pair = layout.pairOf.get(file.id);
-    if (file.id in identify.choice.decisions.locked) identify.free(file.id);
-    else if (pair) identify.lock(file.id, pair.entry);
+    if (file.id in identify.pairing.choice.decisions.locked) identify.pairing.free(file.id);
+    else if (pair) identify.pairing.lock(file.id, pair.entry);
   }
 
   function point(event: PointerEvent): { x: number; y: number } {
@@ -88,8 +88,8 @@
     drag = null;
     const entry = layout.entries[Math.floor((y - TOP) / ROW)];
     // Let go over the files, the ribbon is taken off.
-    if (at < (layout.x.leftEnd + layout.x.rightStart) / 2) identify.lock(file, null);
-    else if (entry) identify.lock(file, entry.id);
+    if (at < (layout.x.leftEnd + layout.x.rightStart) / 2) identify.pairing.lock(file, null);
+    else if (entry) identify.pairing.lock(file, entry.id);
   }
 </script>
 

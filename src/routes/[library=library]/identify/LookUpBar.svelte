@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { page } from '$app/state';
-  import type { LookUpWay } from '$lib/state/identify-desk.svelte';
+  import type { LookUpWay } from '$lib/state/identify/look-ups.svelte';
   import { getSession } from '$lib/state/session.svelte';
 
   /** Asks the reference again: by words, lengths, sound or number. */
@@ -20,8 +20,8 @@
   let manner = $state('prompt');
   let way = $state<LookUpWay>('all');
   let typed = $state<string | null>(null);
-  const text = $derived(typed ?? identify.gathering?.words ?? '');
-  const asking = $derived(identify.lookUp?.phase === 'asking');
+  const text = $derived(typed ?? identify.sets.gathering?.words ?? '');
+  const asking = $derived(identify.lookUps.lookUp?.phase === 'asking');
 
   onMount(async () => {
     if (page.params.library !== 'demo') return;
@@ -46,7 +46,7 @@
   aria-label="Look up"
   onsubmit={(event) => {
     event.preventDefault();
-    void identify.ask(way, text);
+    void identify.lookUps.ask(way, text);
   }}
 >
   <label>

@@ -15,7 +15,7 @@
   const inScope = $derived(new Set(scope.items.map(({ id }) => id)));
   const narrowed = $derived(scope.items.length < library.items.length);
   const rows = $derived(
-    identify.gatherings
+    identify.sets.gatherings
       .filter(({ items }) => !narrowed || items.some((id) => inScope.has(id)))
       .map((gathering) => ({ key: gathering.key, gathering }))
       .sort((a, b) => ORDER.indexOf(a.gathering.state) - ORDER.indexOf(b.gathering.state)),
@@ -23,7 +23,7 @@
   const waiting = $derived(rows.filter(({ gathering }) => gathering.state === 'waits').length);
   let cursor = $state<string | null>(null);
 
-  onMount(() => void identify.gatherNow());
+  onMount(() => void identify.sets.gatherNow());
 
   const lengthOf = ({ items }: Gathering) =>
     library.findAll(items).reduce((sum, { facts }) => sum + (facts.durationSeconds ?? 0), 0);
@@ -37,7 +37,7 @@
 <div class="title">
   <h1>Sets</h1>
   <span class="quiet">files that are likely one release</span>
-  <button class="btn btn-primary" disabled={waiting === 0} onclick={() => identify.step(1)}>
+  <button class="btn btn-primary" disabled={waiting === 0} onclick={() => identify.sets.step(1)}>
     {waiting === 0 ? 'No set waits' : `Lay out the first of ${waiting}`}
   </button>
 </div>
@@ -49,7 +49,7 @@
   isSelected={(row) => row.key === cursor}
   onpick={pick}
   onkey={(event, row) => {
-    if (event.key === 'Enter' && row) identify.open(row.key);
+    if (event.key === 'Enter' && row) identify.sets.open(row.key);
   }}
 >
   {#snippet head()}
@@ -73,7 +73,7 @@
         <button
           class="act"
           aria-label="Lay out {gathering.label}"
-          onclick={() => identify.open(gathering.key)}>Lay out</button
+          onclick={() => identify.sets.open(gathering.key)}>Lay out</button
         >
       </span>
     </div>

@@ -14,14 +14,14 @@
   const session = getSession();
   const { identify } = session;
 
-  const set = $derived(identify.gathering);
-  const lineUp = $derived(identify.lineUp);
-  const release = $derived(identify.chosen[0]?.release ?? null);
+  const set = $derived(identify.sets.gathering);
+  const lineUp = $derived(identify.pairing.lineUp);
+  const release = $derived(identify.pairing.chosen[0]?.release ?? null);
   const crossing = $derived(lineUp?.pairs.filter(({ crosses }) => crosses).length ?? 0);
-  const at = $derived(identify.waiting.findIndex(({ key }) => key === identify.openKey));
-  const looked = $derived(identify.lookUp);
+  const at = $derived(identify.sets.waiting.findIndex(({ key }) => key === identify.sets.openKey));
+  const looked = $derived(identify.lookUps.lookUp);
   const offered = $derived.by(() => {
-    const { offer } = identify;
+    const { offer } = identify.pairing;
     if (!offer?.straight) return null;
     const [best, straight] = [pointsByCode(offer.best), pointsByCode(offer.straight)];
     const says = [
@@ -41,30 +41,30 @@
 
   function keys(event: KeyboardEvent) {
     if ((event.target as HTMLElement).closest('input, select, textarea, [role=dialog]')) return;
-    if (event.key === 'Escape') identify.open(null);
+    if (event.key === 'Escape') identify.sets.open(null);
   }
 </script>
 
 <svelte:window onkeydown={keys} />
 {#if set}
   <header class="title">
-    <button class="btn" onclick={() => identify.open(null)}>All sets</button>
+    <button class="btn" onclick={() => identify.sets.open(null)}>All sets</button>
     <h1 title={set.label}>{set.label}</h1>
     <span class="said">
       {#if set.state !== 'waits'}{stateName(set.state)}: <span class="quiet">{stateWords(set)}</span>
       {:else if lineUp && release}{counted(set.items.length, 'file')} laid against {counted(
-          identify.entries.length,
+          identify.pairing.entries.length,
           'entry',
           'entries',
         )}{#if crossing > 0}, <b>{crossing} cross</b>{/if}
       {:else}{counted(set.items.length, 'file')}{/if}
     </span>
     <span class="steps">
-      {#if at >= 0}<span class="quiet">set {at + 1} of {identify.waiting.length} that wait</span>{/if}
-      <button class="btn" aria-label="Set before" onclick={() => identify.step(-1)}
+      {#if at >= 0}<span class="quiet">set {at + 1} of {identify.sets.waiting.length} that wait</span>{/if}
+      <button class="btn" aria-label="Set before" onclick={() => identify.sets.step(-1)}
         ><ArrowLeft size={15} /></button
       >
-      <button class="btn" aria-label="Next set" onclick={() => identify.step(1)}
+      <button class="btn" aria-label="Next set" onclick={() => identify.sets.step(1)}
         ><ArrowRight size={15} /></button
       >
     </span>
@@ -76,8 +76,8 @@
         ><input
           type="radio"
           name="way"
-          checked={!identify.choice.straight}
-          onchange={() => identify.setStraight(false)}
+          checked={!identify.pairing.choice.straight}
+          onchange={() => identify.pairing.setStraight(false)}
         />
         crossed: {list(offered.crossed)} speak for it</label
       >
@@ -85,8 +85,8 @@
         ><input
           type="radio"
           name="way"
-          checked={identify.choice.straight}
-          onchange={() => identify.setStraight(true)}
+          checked={identify.pairing.choice.straight}
+          onchange={() => identify.pairing.setStraight(true)}
         />
         straight: {list(offered.straight)}
         {offered.straight.length === 1 ? 'speaks' : 'speak'} for it</label

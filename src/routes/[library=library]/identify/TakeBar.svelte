@@ -8,9 +8,9 @@
   const { identify } = session;
   let choosing = $state(false);
 
-  const set = $derived(identify.gathering);
-  const lineUp = $derived(identify.lineUp);
-  const release = $derived(identify.chosen[0]?.release ?? null);
+  const set = $derived(identify.sets.gathering);
+  const lineUp = $derived(identify.pairing.lineUp);
+  const release = $derived(identify.pairing.chosen[0]?.release ?? null);
   const counts = $derived.by(() => {
     const pairs = lineUp?.pairs ?? [];
     const of = (certainty: string) => pairs.filter((pair) => pair.certainty === certainty).length;
@@ -22,13 +22,13 @@
     };
   });
   const out = $derived(set && lineUp ? set.items.length - lineUp.pairs.length - lineUp.openFiles.length : 0);
-  const hasLyrics = $derived(identify.entries.some((entry) => entry.hasLyrics));
+  const hasLyrics = $derived(identify.pairing.entries.some((entry) => entry.hasLyrics));
   const offered = $derived(set ? TAKEN_FIELDS[set.type] : []);
 
   function toggle(field: FieldName) {
-    const next = new Set(identify.fields);
+    const next = new Set(identify.pairing.fields);
     if (!next.delete(field)) next.add(field);
-    identify.fields = next;
+    identify.pairing.fields = next;
   }
 </script>
 
@@ -36,7 +36,7 @@
   <button
     class="btn btn-primary"
     disabled={!lineUp || lineUp.pairs.length === 0}
-    onclick={() => void identify.take()}
+    onclick={() => void identify.pairing.take()}
   >
     Take this line-up <span class="key">Enter</span>
   </button>
@@ -44,9 +44,9 @@
     What is written
   </button>
   {#if set?.state === 'waits'}
-    <button class="btn" onclick={() => set && identify.leaveAsTheyAre(set)}>Leave as they are</button>
+    <button class="btn" onclick={() => set && identify.sets.leaveAsTheyAre(set)}>Leave as they are</button>
   {:else if set && set.state !== 'said'}
-    <button class="btn" onclick={() => set && identify.reopen(set)}>Open it again</button>
+    <button class="btn" onclick={() => set && identify.sets.reopen(set)}>Open it again</button>
   {/if}
   <span class="legend">
     <span><i class="sure"></i> {counts.sure} sure</span>
@@ -62,19 +62,19 @@
     <legend>Taking it writes</legend>
     {#each offered as field (field)}
       <label>
-        <input type="checkbox" checked={identify.fields.has(field)} onchange={() => toggle(field)} />
+        <input type="checkbox" checked={identify.pairing.fields.has(field)} onchange={() => toggle(field)} />
         {requireField(field).label}
       </label>
     {/each}
     {#if hasLyrics}
-      <label><input type="checkbox" bind:checked={identify.withLyrics} /> lyrics</label>
+      <label><input type="checkbox" bind:checked={identify.pairing.withLyrics} /> lyrics</label>
     {/if}
     {#if release && release.pictureSizes.length > 0}
       <label class="picture">
         picture
         <select
-          value={String(identify.pictureSize ?? '')}
-          onchange={(event) => (identify.pictureSize = Number(event.currentTarget.value) || null)}
+          value={String(identify.pairing.pictureSize ?? '')}
+          onchange={(event) => (identify.pairing.pictureSize = Number(event.currentTarget.value) || null)}
         >
           <option value="">none</option>
           {#each release.pictureSizes as size (size)}<option value={String(size)}>{size} px</option>{/each}

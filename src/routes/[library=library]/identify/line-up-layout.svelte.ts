@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import type { LineFile, LineUp, Pair, ReferenceEntry } from '$lib/core/identify';
-import type { IdentifyDesk } from '$lib/state/identify-desk.svelte';
+import type { IdentifyDesk } from '$lib/state/identify/identify-desk';
 import { ribbonBetween } from './ribbon';
 
 /** Pixels: a row, a bar in it, and the scale above the first row. */
@@ -12,14 +12,14 @@ export const ROOM = 96;
 
 /** Where everything of a line-up stands on the chart, in pixels, from what the desk holds. */
 export class LineUpLayout {
-  readonly files: readonly LineFile[] = $derived.by(() => this.desk.files);
-  readonly entries: readonly ReferenceEntry[] = $derived.by(() => this.desk.entries);
-  readonly lineUp: LineUp | null = $derived.by(() => this.desk.lineUp);
+  readonly files: readonly LineFile[] = $derived.by(() => this.desk.lookUps.files);
+  readonly entries: readonly ReferenceEntry[] = $derived.by(() => this.desk.pairing.entries);
+  readonly lineUp: LineUp | null = $derived.by(() => this.desk.pairing.lineUp);
   readonly pairOf = $derived.by(() => new Map((this.lineUp?.pairs ?? []).map((pair) => [pair.file, pair])));
   readonly pairAt = $derived.by(() => new Map((this.lineUp?.pairs ?? []).map((pair) => [pair.entry, pair])));
   readonly entryAt = $derived.by(() => new Map(this.entries.map((entry, index) => [entry.id, index])));
   readonly openFiles = $derived.by(() => new Set(this.lineUp?.openFiles ?? []));
-  readonly whole = $derived.by(() => this.desk.gathering?.whole ?? null);
+  readonly whole = $derived.by(() => this.desk.sets.gathering?.whole ?? null);
 
   /** Left to right: names, bars that grow leftwards, ribbons, bars that grow rightwards, titles. */
   readonly x = $derived.by(() => {
