@@ -9,7 +9,7 @@ export class CheckDesk {
   findings = $state.raw<readonly CheckFinding[]>([]);
   running = $state(false);
 
-  constructor(private readonly session: Session) {}
+  constructor(private readonly session: Pick<Session, 'doubles' | 'library' | 'listening' | 'work'>) {}
 
   /** What was found before, from the browser's storage. */
   async load(): Promise<void> {

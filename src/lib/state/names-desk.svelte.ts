@@ -69,7 +69,7 @@ export class NamesDesk {
   private items: readonly Item[] = [];
   private turn = 0;
 
-  constructor(private readonly session: Session) {}
+  constructor(private readonly session: Pick<Session, 'library' | 'work'>) {}
 
   /** Begins with these items: proposes patterns and reads by the best. */
   begin(items: readonly Item[]): void {

@@ -1,37 +1,23 @@
 import { getContext, setContext } from 'svelte';
 import { Tally, inScope, type Counts, type Scope } from '$lib/core/browse';
-import {
-  editContent,
-  kindOf,
-  waits,
-  type Arrival,
-  type Item,
-  type ItemId,
-  type PictureId,
-  type SourceId,
-} from '$lib/core/items';
-import { folderOf, isBelow } from '$lib/core/paths';
-import { countGaps, picturesFor } from '$lib/core/rulebooks';
-import { KIND_FACTS, type Kind } from '$lib/core/kinds';
+import type { Arrival, Item, ItemId } from '$lib/core/items';
 import type { Remedy } from '$lib/core/plan';
-import { newId } from '$lib/io/new-id';
-import { toJpeg } from '$lib/io/pictures';
-import { askToRead, mayRead, openItem } from '$lib/io/take-in/open-item';
+import { countGaps } from '$lib/core/rulebooks';
+import { openItem } from '$lib/io/take-in/open-item';
 import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
+import { FolderAccess } from './folder-access.svelte';
 import { Following } from './following';
-import { guessAround } from './guess-around';
 import { IdentifyDesk } from './identify/identify-desk';
 import { Intake } from './intake.svelte';
 import { Library } from './library.svelte';
+import { KindDesk } from './kind-desk';
 import { LibraryMirror } from './library-mirror';
 import { Listening } from './listening.svelte';
+import { PictureDesk } from './picture-desk';
 import { PlayerDesk } from './player-desk.svelte';
 import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work } from './work.svelte';
-
-/** Files of one take-in that are listened to unasked. */
-const MOST_HEARD = 24;
 
 /** Everything one open library needs on screen. */
 export class Session {
@@ -43,12 +29,13 @@ export class Session {
   readonly listening: Listening;
   readonly identify: IdentifyDesk;
   readonly desk: PlayerDesk;
+  readonly kinds: KindDesk;
+  readonly pictures: PictureDesk;
+  readonly folders: FolderAccess;
   readonly lock: TabLock;
   /** `failed` says why in `trouble`. */
   phase = $state<'opening' | 'open' | 'failed'>('opening');
   trouble = $state('');
-  /** Folders whose permission ended with the last visit. */
-  shutFolders = $state.raw<readonly { label: string; handle: FileSystemDirectoryHandle }[]>([]);
   /** Set while the board shows what is no item of the library yet: there is nothing for the card to be about. */
   aside = $state(false);
   /** What other items sound like, by item, once a check has told. */
@@ -70,11 +57,22 @@ export class Session {
     this.desk = new PlayerDesk(this.library, this.work, this.mirror);
     this.scope = new ScopeState(this.library, countGaps(this.desk.rulebook));
     this.follow();
+    this.kinds = new KindDesk(this.library, this.work, this.listening);
+    this.folders = new FolderAccess(this.library, async () => {
+      const { WatchDesk } = await import('./sources/watch-desk.svelte');
+      await this.part('watch', () => new WatchDesk(this)).start();
+    });
+    this.pictures = new PictureDesk(
+      this.library,
+      (item) => this.openFile(item),
+      () => this.parsePool(),
+      this.desk.rulebook,
+    );
     this.intake = new Intake(
       this.library,
       () => this.parsePool(),
       this.work,
-      (ids) => void this.listenWhereOpen(ids),
+      (ids) => void this.kinds.listenWhereOpen(ids),
     );
     this.lock = new TabLock(name, () => this.look());
   }
@@ -100,7 +98,7 @@ export class Session {
       await this.lock.ask();
       this.library.mayWrite = this.lock.state === 'working';
       await this.library.load();
-      await this.checkFolders();
+      await this.folders.check();
       this.phase = 'open';
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
       void navigator.storage?.persist?.();
@@ -139,27 +137,6 @@ export class Session {
     return openItem(this.library.storage, item.source, item.path);
   }
 
-  /** The picture that stands for an item, or null. */
-  async pictureOf(item: Item, index: number): Promise<Blob | null> {
-    const chosen = item.edits.pictures?.front;
-    if (chosen) return this.library.storage.findPicture(chosen.id);
-    return this.parsePool().picture(await this.openFile(item), index);
-  }
-
-  /** Sets a picture for items. @throws {PictureError} when the browser cannot show it */
-  async setPicture(
-    items: readonly Item[],
-    file: Blob,
-    square: { least: number } | null,
-    label: string,
-  ): Promise<void> {
-    const { blob, mime, width, height } = await toJpeg(file, square);
-    const id = newId() as PictureId;
-    await this.library.storage.keepPicture(id, blob);
-    const front = { id, mime, bytes: blob.size, width, height };
-    this.library.act(label, items, (item) => editContent(item, { pictures: { front } }));
-  }
-
   /** Looks at other items of the library. What is selected and not among them is let go. */
   narrow(scope: Scope): void {
     this.scope.narrow(scope);
@@ -170,81 +147,6 @@ export class Session {
         kept.map(({ id }) => id),
         cursor,
       );
-  }
-
-  confirm(items: readonly Item[]): void {
-    const waiting = items.filter((item) => item.settled === null && item.guess.kind !== null);
-    if (waiting.length > 0)
-      this.library.settle(`Confirm ${waiting.length}`, waiting, (item) => item.guess.kind);
-  }
-
-  /** Confirms every kind that is likely among these. */
-  confirmLikely(items: readonly Item[]): void {
-    this.confirm(items.filter((item) => waits(item) && item.guess.certainty === 'likely'));
-  }
-
-  /** Settles a kind; where that corrects a guess, others of the folder are guessed with it in mind. */
-  settle(items: readonly Item[], kind: Kind): void {
-    this.library.settle(`Kind of ${items.length}`, items, () => kind);
-    const corrected = items.filter(({ guess }) => guess.kind !== kind);
-    if (corrected.length === 0) return;
-    const folders = new Set(corrected.map(({ source, path }) => `${source}\n${folderOf(path)}`));
-    for (const place of folders) {
-      const [source = '', folder = ''] = place.split('\n');
-      this.library.setFolderKind(source as SourceId, folder, 'correction', kind);
-    }
-    void this.guessAgain(
-      this.library.items.filter(
-        (item) => item.settled === null && folders.has(`${item.source}\n${folderOf(item.path)}`),
-      ),
-    );
-  }
-
-  /** Sets what the folder of an item holds, by rule, for what is there unsettled and what will come. Null ends it. */
-  setFolderRule(item: Item, kind: Kind | null): void {
-    const folder = folderOf(item.path);
-    this.library.setFolderKind(item.source, folder, 'rule', kind);
-    void this.guessAgain(
-      this.library.items.filter(
-        ({ source, path, settled }) => settled === null && source === item.source && isBelow(path, folder),
-      ),
-    );
-    this.work.say(
-      kind === null
-        ? `No rule for ${folder || 'the root'} any more`
-        : `By rule, ${folder || 'the root'} holds ${KIND_FACTS[kind].many}`,
-    );
-  }
-
-  /**
-   * Listens to sound whose kind all other evidence leaves open: what is spoken is no song. It goes on in the
-   * background, for a few files at most; a check listens to the others.
-   */
-  private async listenWhereOpen(ids: readonly ItemId[]): Promise<void> {
-    const open = this.library
-      .findAll(ids)
-      .filter(
-        ({ settled, guess, facts }) =>
-          settled === null &&
-          (guess.certainty === 'open' || guess.certainty === 'guess') &&
-          facts.streams.every(({ type }) => type === 'sound'),
-      )
-      .slice(0, MOST_HEARD);
-    const speech = new Map<ItemId, number | null>();
-    for (const item of open) {
-      const heard = await this.listening.hear(item);
-      if (heard.type === 'heard') speech.set(item.id, heard.listened.speech);
-    }
-    if (speech.size > 0) this.library.put(await guessAround(this.library, speech.keys(), speech));
-  }
-
-  private async guessAgain(items: readonly Item[]): Promise<void> {
-    this.library.put(
-      await guessAround(
-        this.library,
-        items.map(({ id }) => id),
-      ),
-    );
   }
 
   /** Takes an arrival back: its items leave the library, files and what is kept of them stay where they are. */
@@ -280,36 +182,9 @@ export class Session {
   /** Applies what a finding offers. Answers with items to be described by hand, where it comes to that. */
   async mend(remedy: Remedy, label: string): Promise<readonly ItemId[] | null> {
     if (remedy.type === 'describe') return remedy.items;
-    if (remedy.type === 'squarePicture') await this.squarePictures(remedy.items, label);
+    if (remedy.type === 'squarePicture') await this.pictures.square(remedy.items, label);
     else this.desk.mend(remedy, label);
     return null;
-  }
-
-  private async squarePictures(ids: readonly ItemId[], label: string): Promise<void> {
-    const items = this.library.findAll(ids);
-    const first = items[0];
-    const own = first && (await this.pictureOf(first, 0));
-    const kind = first && kindOf(first);
-    const asked = kind ? picturesFor(this.desk.rulebook, kind) : [];
-    const least = Math.max(500, ...asked.map(({ minPixels }) => minPixels));
-    if (own) await this.setPicture(items, own, { least }, label);
-  }
-
-  /** Asks for every folder again whose permission has ended; must follow a click. */
-  async reopenFolders(): Promise<void> {
-    for (const { handle } of this.shutFolders) await askToRead(handle);
-    await this.checkFolders();
-    const { WatchDesk } = await import('./sources/watch-desk.svelte');
-    await this.part('watch', () => new WatchDesk(this)).start();
-  }
-
-  private async checkFolders(): Promise<void> {
-    const shut: { label: string; handle: FileSystemDirectoryHandle }[] = [];
-    for (const source of this.library.sources) {
-      const handle = source.type === 'folder' ? await this.library.storage.findHandle(source.id) : null;
-      if (handle && !(await mayRead(handle))) shut.push({ label: source.label, handle });
-    }
-    this.shutFolders = shut;
   }
 
   /** Another tab took the library over: what goes on here comes to its end, and nothing is kept any more. */

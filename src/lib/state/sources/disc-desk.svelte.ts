@@ -58,7 +58,7 @@ export class DiscDesk {
   private readonly client = new DiscClient();
   private readonly reference = new ReferenceClient();
 
-  constructor(private readonly session: Session) {}
+  constructor(private readonly session: Pick<Session, 'intake'>) {}
 
   async look(): Promise<void> {
     await this.set(() => this.client.state());

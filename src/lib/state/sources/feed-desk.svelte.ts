@@ -47,7 +47,7 @@ export class FeedDesk {
 
   private pictures = new Map<string, Promise<ChosenPicture | null>>();
 
-  constructor(private readonly session: Session) {}
+  constructor(private readonly session: Pick<Session, 'intake' | 'library' | 'work'>) {}
 
   /** Follows the feed at an address. */
   async subscribe(address: string): Promise<void> {

@@ -75,7 +75,7 @@ export class ShelfDesk {
 
   private readonly client = new ShelfClient();
 
-  constructor(private readonly session: Session) {}
+  constructor(private readonly session: Pick<Session, 'intake' | 'library'>) {}
 
   /** Looks at an address. */
   async look(address = this.address): Promise<void> {

@@ -38,7 +38,7 @@ export class WatchDesk {
   /** Trees that are being looked at: a second look waits for the first. */
   private readonly looking = new Set<SourceId>();
 
-  constructor(private readonly session: Session) {}
+  constructor(private readonly session: Pick<Session, 'intake' | 'library' | 'work'>) {}
 
   /** Looks at every tree that may be read, and goes on watching. */
   async start(): Promise<void> {

@@ -144,7 +144,7 @@
         <button
           class="btn"
           class:btn-primary={index === 0 && !one?.settled}
-          onclick={() => session.settle(items, kind)}
+          onclick={() => session.kinds.settle(items, kind)}
         >
           {KIND_FACTS[kind].one}{#if index === 0 && !one?.settled && session.scope.board === 'intake'}<span
               class="key">Enter</span
@@ -157,18 +157,18 @@
         onchange={(event) => {
           const kind = event.currentTarget.value;
           event.currentTarget.value = '';
-          if (kind) session.settle(items, kind as Kind);
+          if (kind) session.kinds.settle(items, kind as Kind);
         }}
       >
         <option value="">{one ? 'Another kind' : 'Set the kind of all'}</option>
         {#each KINDS as kind (kind)}<option value={kind}>{KIND_FACTS[kind].one}</option>{/each}
       </select>
       {#if folderRule !== null}
-        <button class="act" onclick={() => session.setFolderRule(items[0] as Item, null)}
+        <button class="act" onclick={() => session.kinds.setFolderRule(items[0] as Item, null)}
           >no longer {KIND_FACTS[folderRule].many} by rule</button
         >
       {:else if one?.settled}
-        <button class="act" onclick={() => session.setFolderRule(one, one.settled)}
+        <button class="act" onclick={() => session.kinds.setFolderRule(one, one.settled)}
           >its folder holds {KIND_FACTS[one.settled].many}</button
         >
       {/if}

@@ -24,7 +24,7 @@
     if (!file) return;
     trouble = null;
     try {
-      await session.setPicture(items, file, null, `Picture of ${items.length}`);
+      await session.pictures.set(items, file, null, `Picture of ${items.length}`);
     } catch (error) {
       trouble = `${file.name}: ${error instanceof Error ? error.message : String(error)}. Choose a JPEG or PNG.`;
     }

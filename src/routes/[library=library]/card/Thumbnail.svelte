@@ -14,8 +14,8 @@
     let gone = false;
     failed = false;
     void picture.key;
-    session
-      .pictureOf(item, picture.index)
+    session.pictures
+      .of(item, picture.index)
       .then((blob) => {
         if (gone) return;
         if (!blob) {

@@ -29,7 +29,7 @@
     { name: 'Do again', act: () => session.redo() },
     {
       name: 'Confirm all likely kinds',
-      act: () => session.confirmLikely(session.library.items),
+      act: () => session.kinds.confirmLikely(session.library.items),
     },
     { name: 'Rehearse again', act: () => void session.desk.look() },
     { name: theme.dark ? 'Use the light theme' : 'Use the dark theme', act: () => theme.toggle() },

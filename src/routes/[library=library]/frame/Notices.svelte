@@ -10,11 +10,11 @@
     <button class="act" onclick={() => session.takeOver()}>Work here instead</button>
   </div>
 {/if}
-{#if session.shutFolders.length > 0}
+{#if session.folders.shut.length > 0}
   <div class="notice" role="status">
-    <b>{session.shutFolders.map(({ label }) => label).join(', ')}</b> may not be read since the page was
+    <b>{session.folders.shut.map(({ label }) => label).join(', ')}</b> may not be read since the page was
     loaded anew.
-    <button class="act" onclick={() => session.reopenFolders()}>Open again</button>
+    <button class="act" onclick={() => session.folders.reopen()}>Open again</button>
   </div>
 {/if}
 {#if session.library.keepFailure}

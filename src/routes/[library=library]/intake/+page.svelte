@@ -125,7 +125,7 @@
         <button class="btn" onclick={() => toggle('names')}>Facts from names</button>
         <button class="btn" onclick={() => toggle('check')}>Check</button>
       </span>
-      <button class="btn" disabled={likely === 0} onclick={() => session.confirmLikely(scope.items)}>
+      <button class="btn" disabled={likely === 0} onclick={() => session.kinds.confirmLikely(scope.items)}>
         {likely === 0
           ? 'Nothing likely waits'
           : `Confirm ${likely === 1 ? 'the one' : `all ${likely}`} likely`}

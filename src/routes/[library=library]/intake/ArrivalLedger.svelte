@@ -48,8 +48,8 @@
   });
 
   function keys(event: KeyboardEvent, row: Row | null) {
-    if (event.key === 'Enter' && event.shiftKey) session.confirmLikely(scope.items);
-    else if (event.key === 'Enter') session.confirm(selection.items);
+    if (event.key === 'Enter' && event.shiftKey) session.kinds.confirmLikely(scope.items);
+    else if (event.key === 'Enter') session.kinds.confirm(selection.items);
     else ledgerKeys(event, row, session);
   }
 </script>
@@ -76,7 +76,7 @@
     <span class="end">
       {#if rest > 0}
         <span class="waits">{rest} {rest === 1 ? 'waits' : 'wait'}</span>
-        <button class="act" onclick={() => session.confirm(row.items.filter(waits))}
+        <button class="act" onclick={() => session.kinds.confirm(row.items.filter(waits))}
           >Confirm {rest === 1 ? 'it' : 'them'}</button
         >
       {:else}<span class="quiet">all settled</span>{/if}
@@ -121,7 +121,7 @@
           <button
             class="tick"
             aria-label="Confirm {nameOf(item.path)} as {KIND_FACTS[kind].one}"
-            onclick={() => session.confirm([item])}
+            onclick={() => session.kinds.confirm([item])}
           >
             <Check size={14} />
           </button>

@@ -1,0 +1,48 @@
+import { editContent, kindOf, type Item, type ItemId, type PictureId } from '$lib/core/items';
+import { picturesFor, type Rulebook } from '$lib/core/rulebooks';
+import { newId } from '$lib/io/new-id';
+import { toJpeg } from '$lib/io/pictures';
+import type { ParsePool } from '$lib/workers/parse-pool';
+import type { Library } from './library.svelte';
+
+/** The pictures of items: their bytes, and others in their place. */
+export class PictureDesk {
+  constructor(
+    private readonly library: Library,
+    private readonly openFile: (item: Item) => Promise<Blob>,
+    private readonly pool: () => ParsePool,
+    private readonly rulebook: Rulebook,
+  ) {}
+
+  /** The picture that stands for an item, or null. */
+  async of(item: Item, index: number): Promise<Blob | null> {
+    const chosen = item.edits.pictures?.front;
+    if (chosen) return this.library.storage.findPicture(chosen.id);
+    return this.pool().picture(await this.openFile(item), index);
+  }
+
+  /** Sets a picture for items. @throws {PictureError} when the browser cannot show it */
+  async set(
+    items: readonly Item[],
+    file: Blob,
+    square: { least: number } | null,
+    label: string,
+  ): Promise<void> {
+    const { blob, mime, width, height } = await toJpeg(file, square);
+    const id = newId() as PictureId;
+    await this.library.storage.keepPicture(id, blob);
+    const front = { id, mime, bytes: blob.size, width, height };
+    this.library.act(label, items, (item) => editContent(item, { pictures: { front } }));
+  }
+
+  /** Makes the first one's picture square, and gives it to all. */
+  async square(ids: readonly ItemId[], label: string): Promise<void> {
+    const items = this.library.findAll(ids);
+    const first = items[0];
+    const own = first && (await this.of(first, 0));
+    const kind = first && kindOf(first);
+    const asked = kind ? picturesFor(this.rulebook, kind) : [];
+    const least = Math.max(500, ...asked.map(({ minPixels }) => minPixels));
+    if (own) await this.set(items, own, { least }, label);
+  }
+}
