@@ -2,7 +2,7 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { bundle, launch, renderers, row } from './bench-tools.mjs';
+import { MIXED, benchWorker, bundle, launch, renderers, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages } from './ensure.mjs';
 
 ensurePackages();
@@ -199,6 +199,45 @@ await devtools.send('HeapProfiler.collectGarbage');
 const heap = await page.evaluate(() => performance.memory.usedJSHeapSize / 1e6);
 row('heap of the page, collected, MB', heap.toFixed(0), 'under 150');
 row('its process, workers included, MB', ((await renderers()) / 1e6).toFixed(0), 'under 600');
+
+/** Takes the folder in for the first time and again, in this library. */
+async function sameFolder(name) {
+  await page.goto(`${address}/${name}/intake`);
+  const choose = page.getByRole('button', { name: /^(Choose a folder|Folder)/ }).first();
+  await choose.waitFor();
+  await page.waitForTimeout(12_000);
+  const takeIn = async () => {
+    await longest();
+    const begun = Date.now();
+    const said = () => document.querySelector('footer .last')?.textContent ?? '';
+    const before = await page.evaluate(said);
+    await page
+      .getByRole('button', { name: /^(Choose a folder|Folder)/ })
+      .first()
+      .click();
+    await page.waitForFunction(
+      (last) => {
+        const text = document.querySelector('footer .last')?.textContent ?? '';
+        return text !== last && /taken in|nothing new/i.test(text);
+      },
+      before,
+      { timeout: 600_000, polling: 50 },
+    );
+    return [((Date.now() - begun) / 1000).toFixed(1), await longest()];
+  };
+  await takeIn();
+  await page.waitForTimeout(8000);
+  return takeIn();
+}
+const FOLDER = Number(process.env.BENCH_FOLDER ?? 2000);
+const bench = await benchWorker(page, work);
+await bench({ type: 'make', folder: 'bench', count: FOLDER, repeat: 1 }, MIXED);
+const [seconds, tasks] = await sameFolder('home');
+row(`the same folder of ${FOLDER} again, s`, seconds, 'as in an empty library');
+row('longest task meanwhile, ms', tasks, '');
+const [emptySeconds, emptyTasks] = await sameFolder('empty');
+row('the same in an empty library, s', emptySeconds, '');
+row('longest task meanwhile, ms', emptyTasks, '');
 
 await context.close();
 await rm(work, { recursive: true, force: true });

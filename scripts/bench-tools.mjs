@@ -1,6 +1,6 @@
 // What the measuring scripts share: bundles of our own code, and lines of figures.
 import { readFileSync } from 'node:fs';
-import { readdir } from 'node:fs/promises';
+import { readFile, readdir } from 'node:fs/promises';
 import { chromium } from '@playwright/test';
 import { basename, join } from 'node:path';
 import { build } from 'vite';
@@ -67,4 +67,45 @@ export async function renderers() {
     }
   }
   return total;
+}
+
+/** Files of the demo that made ones are like. */
+export const MIXED = [
+  'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3',
+  'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac',
+  'Music/Orla Venn/Nine Lamps Burning/01 Who Goes There_.m4a',
+  'Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3',
+];
+
+/**
+ * A worker of the page that makes files and measures in them. Answers with what runs a task in it; `templates` are
+ * paths of the demo.
+ */
+export async function benchWorker(page, work) {
+  const source = await readFile(await bundle(work, 'tests/bench/bench-worker.ts', false), 'utf8');
+  await page.evaluate((text) => {
+    const url = URL.createObjectURL(new Blob([text], { type: 'text/javascript' }));
+    window.bench = (task) =>
+      new Promise((resolve, reject) => {
+        window.worker ??= new Worker(url, { type: 'module' });
+        window.worker.onmessage = ({ data }) => {
+          if (data.type === 'done') resolve(data.value);
+          else if (data.type === 'made') window.made = true;
+          else reject(new Error(data.detail));
+        };
+        window.worker.postMessage(task);
+      });
+    window.template = async (path) => [
+      path,
+      await (await fetch(`/demo-files/${path.split('/').map(encodeURIComponent).join('/')}`)).blob(),
+    ];
+  }, source);
+  return (task, templates = []) =>
+    page.evaluate(
+      async ([given, paths]) => {
+        const blobs = await Promise.all(paths.map(window.template));
+        return window.bench({ ...given, templates: blobs, template: blobs[0]?.[1] });
+      },
+      [task, templates],
+    );
 }

@@ -2,7 +2,7 @@
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { bundle, launch, ratio, renderers, row } from './bench-tools.mjs';
+import { MIXED, benchWorker, bundle, launch, ratio, renderers, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 ensurePackages();
@@ -57,41 +57,7 @@ await page.addInitScript(() => {
 });
 await page.goto(`${address}/home/intake`);
 await page.getByRole('heading', { name: 'What has come in?' }).waitFor();
-const source = await readFile(await bundled('tests/bench/bench-worker.ts', false), 'utf8');
-await page.evaluate((text) => {
-  const url = URL.createObjectURL(new Blob([text], { type: 'text/javascript' }));
-  window.bench = (task) =>
-    new Promise((resolve, reject) => {
-      window.worker ??= new Worker(url, { type: 'module' });
-      window.worker.onmessage = ({ data }) => {
-        if (data.type === 'done') resolve(data.value);
-        else if (data.type === 'made') window.made = true;
-        else reject(new Error(data.detail));
-      };
-      window.worker.postMessage(task);
-    });
-  window.template = async (path) => [
-    path,
-    await (await fetch(`/demo-files/${path.split('/').map(encodeURIComponent).join('/')}`)).blob(),
-  ];
-}, source);
-
-/** Runs a task in the page's worker; `templates` are paths of the demo. */
-const bench = (task, templates = []) =>
-  page.evaluate(
-    async ([given, paths]) => {
-      const blobs = await Promise.all(paths.map(window.template));
-      return window.bench({ ...given, templates: blobs, template: blobs[0]?.[1] });
-    },
-    [task, templates],
-  );
-
-const MIXED = [
-  'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3',
-  'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac',
-  'Music/Orla Venn/Nine Lamps Burning/01 Who Goes There_.m4a',
-  'Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3',
-];
+const bench = await benchWorker(page, work);
 
 console.log(`\nTake-in of ${FILES} files\n`);
 await bench({ type: 'make', folder: 'bench', count: FILES, repeat: 1 }, MIXED);

@@ -6,6 +6,7 @@ import {
   record,
   redo,
   saidOf,
+  saysAnything,
   sameOriginal,
   sameSaid,
   undo,
@@ -55,6 +56,12 @@ type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 
 /** What is there of a target that no run wrote to. */
 const NOTHING: readonly PlacedFile[] = [];
+
+/** Records that changes are to be kept in. */
+interface Touched {
+  readonly items: Set<number>;
+  readonly said: Set<number>;
+}
 
 type Kept = `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'head';
 
@@ -199,16 +206,20 @@ export class Library {
 
   /** Changes items in a list, and marks what is to be kept of them. What is to go stays in the list. */
   private apply(changes: readonly Change[], list: Item[]): ItemChange[] {
-    return changes.map(({ id, after }): ItemChange => {
+    const touched: Touched = { items: new Set(), said: new Set() };
+    const done = changes.map(({ id, after }): ItemChange => {
       const place = this.places.get(id);
       const before = place === undefined ? null : (list[place] ?? null);
       if (after && place === undefined) {
         this.places.set(id, list.push(after) - 1);
         this.assignChunk(id);
       } else if (after && place !== undefined) list[place] = after;
-      this.markChanged(id, before, after);
+      this.noteChanged(touched, id, before, after);
       return { before, after };
     });
+    for (const record of touched.items) this.behind.mark(`items ${record}`);
+    for (const record of touched.said) this.behind.mark(`said ${record}`);
+    return done;
   }
 
   undo(): Act | null {
@@ -356,25 +367,28 @@ export class Library {
     this.chunkOf.set(id, this.chunks.length - 1);
   }
 
-  /** Marks what is to be kept of a change, and nothing else: an edit leaves what its file says alone. */
-  private markChanged(id: ItemId, before: Item | null, after: Item | null): void {
-    const chunk = this.chunkOf.get(id);
-    if (chunk !== undefined && !(before && after && sameOriginal(before, after)))
-      this.behind.mark(`items ${chunk}`);
-    if (!(before && after && sameSaid(before, after)))
-      this.markSaid(id, after !== null && saidOf(after) !== null);
+  /** Notes what is to be kept of a change, and nothing else: an edit leaves what its file says alone. */
+  private noteChanged({ items, said }: Touched, id: ItemId, before: Item | null, after: Item | null): void {
+    if (!(before && after && sameOriginal(before, after))) {
+      const chunk = this.chunkOf.get(id);
+      if (chunk !== undefined) items.add(chunk);
+    }
+    if (before && after && sameSaid(before, after)) return;
+    const record = this.saidRecordOf(id, after !== null && saysAnything(after));
+    if (record !== null) said.add(record);
   }
 
-  private markSaid(id: ItemId, says: boolean): void {
+  /** The record of what is said of an item; one is found for it where something is, for the first time. */
+  private saidRecordOf(id: ItemId, says: boolean): number | null {
     let record = this.saidIn.get(id);
     if (record === undefined) {
-      if (!says) return;
+      if (!says) return null;
       if ((this.saidRecords.at(-1)?.length ?? SAID_ITEMS) >= SAID_ITEMS) this.saidRecords.push([]);
       record = this.saidRecords.length - 1;
       this.saidRecords[record]?.push(id);
       this.saidIn.set(id, record);
     }
-    this.behind.mark(`said ${record}`);
+    return record;
   }
 
   /**
@@ -389,7 +403,10 @@ export class Library {
     } catch (error) {
       this.keepFailure = error instanceof Error ? error.message : String(error);
     }
-    for (const item of this.items) this.markSaid(item.id, saidOf(item) !== null);
+    for (const item of this.items) {
+      const record = this.saidRecordOf(item.id, saysAnything(item));
+      if (record !== null) this.behind.mark(`said ${record}`);
+    }
     await this.behind.flush();
     if (this.keepFailure !== null) return;
     this.apart = true;

@@ -1,6 +1,6 @@
 import { hash } from 'ohash';
-import { cleanFields, cleanText, type Edits, type FieldName, type Fields } from './fields';
-import { sameValue } from './field-types';
+import { cleanText, cleanValue, type Edits, type FieldName, type Fields } from './fields';
+import { sameValue, type FieldValue } from './field-types';
 import type { PictureRole } from './pictures';
 
 export type PictureId = string & { readonly __brand: 'PictureId' };
@@ -83,19 +83,23 @@ export function isEdited({ edits }: Pick<Saying, 'edits'>): boolean {
 export function trimOverlay(file: Content, overlay: Overlay): Overlay {
   const fields = trimmedFields(file.fields, overlay.fields);
   const { pictures, chapters } = overlay;
-  const trimmed: Overlay = {
-    ...(fields && { fields }),
-    ...(pictures && Object.keys(pictures).length > 0 && { pictures }),
-    ...(chapters && !sameChapters(chapters, file.chapters) && { chapters: chapters.map(cleanChapter) }),
-  };
+  const trimmed: { -readonly [P in keyof Overlay]: Overlay[P] } = {};
+  if (fields) trimmed.fields = fields;
+  if (pictures && Object.keys(pictures).length > 0) trimmed.pictures = pictures;
+  if (chapters && !sameChapters(chapters, file.chapters)) trimmed.chapters = chapters.map(cleanChapter);
   return trimmed;
 }
 
+/** Without lists in between: an edit of a whole library passes here for every item. */
 function trimmedFields(file: Fields, edits: Edits | undefined): Edits | null {
-  const rest = Object.entries(cleanFields(edits ?? NO_EDITS)).filter(
-    ([name, value]) => value !== undefined && !sameValue(file[name as FieldName], value),
-  );
-  return rest.length === 0 ? null : (Object.fromEntries(rest) as Edits);
+  let rest: Record<string, FieldValue> | null = null;
+  for (const name in edits) {
+    const value = edits[name as FieldName];
+    if (value === undefined) continue;
+    const clean = cleanValue(value);
+    if (!sameValue(file[name as FieldName], clean)) (rest ??= {})[name] = clean;
+  }
+  return rest as Edits | null;
 }
 
 /** Titles can be written anywhere; a link is an address, which is ASCII (RFC 3986, section 2). */
@@ -120,9 +124,9 @@ const sameChapters = (a: readonly Chapter[], b: readonly Chapter[]) =>
 function sameOverlay(a: Overlay, b: Overlay): boolean {
   const [fieldsA, fieldsB] = [a.fields ?? NO_EDITS, b.fields ?? NO_EDITS];
   const names = Object.keys(fieldsA) as FieldName[];
+  if (names.length !== Object.keys(fieldsB).length) return false;
   const [rolesA, rolesB] = [Object.entries(a.pictures ?? {}), Object.entries(b.pictures ?? {})];
   return (
-    names.length === Object.keys(fieldsB).length &&
     names.every((name) => name in fieldsB && sameValue(fieldsA[name] ?? null, fieldsB[name] ?? null)) &&
     rolesA.length === rolesB.length &&
     rolesA.every(([role, { id }]) => b.pictures?.[role as PictureRole]?.id === id) &&

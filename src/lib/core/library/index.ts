@@ -18,5 +18,5 @@ export { EMPTY_HISTORY, record, redo, undo } from './history';
 export type { Act, Change, History } from './history';
 export { changeParts, mergeParts } from './parts';
 export type { PartChange } from './parts';
-export { holdsSaid, joinKept, originalOf, saidOf, sameOriginal, sameSaid } from './kept-item';
+export { holdsSaid, joinKept, originalOf, saidOf, saysAnything, sameOriginal, sameSaid } from './kept-item';
 export type { Original, Said } from './kept-item';

@@ -13,14 +13,15 @@ export function originalOf(item: Item): Original {
 }
 
 /** What is said of an item; null where nothing is. */
-export function saidOf({ settled, edits, gone, identity, gathering }: Item): Said | null {
-  const says =
-    settled !== null ||
-    gone !== null ||
-    identity !== null ||
-    gathering !== null ||
-    Object.keys(edits).length > 0;
-  return says ? { settled, edits, gone, identity, gathering } : null;
+export function saidOf(item: Item): Said | null {
+  const { settled, edits, gone, identity, gathering } = item;
+  return saysAnything(item) ? { settled, edits, gone, identity, gathering } : null;
+}
+
+export function saysAnything({ settled, edits, gone, identity, gathering }: Item): boolean {
+  if (settled !== null || gone !== null || identity !== null || gathering !== null) return true;
+  for (const _ in edits) return true;
+  return false;
 }
 
 /** Both together. What lies with the original, as earlier versions kept it, counts where nothing lies apart. */
@@ -31,11 +32,24 @@ export function joinKept(original: Original & Partial<Said>, said: Said | null):
 /** Whether an item that was kept holds what is said of it with itself, as earlier versions kept it. */
 export const holdsSaid = (kept: object): boolean => 'edits' in kept;
 
+const ORIGINAL = Object.keys({
+  id: true,
+  arrival: true,
+  source: true,
+  path: true,
+  size: true,
+  modified: true,
+  format: true,
+  facts: true,
+  native: true,
+  file: true,
+  guess: true,
+  beside: true,
+} satisfies Record<keyof Original, true>) as (keyof Original)[];
+
 /** Whether a change left what is kept of the original as it was. Items never change in place. */
 export function sameOriginal(a: Item, b: Item): boolean {
-  for (const name in a)
-    if (!(name in NOTHING) && a[name as keyof Item] !== b[name as keyof Item]) return false;
-  return true;
+  return ORIGINAL.every((name) => a[name] === b[name]);
 }
 
 const SAID = Object.keys(NOTHING) as (keyof Said)[];
