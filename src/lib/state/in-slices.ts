@@ -7,15 +7,19 @@ const AT_ONCE = 10;
  */
 export function inSlices<T>(steps: Generator<void, T>, done: (result: T) => void): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
-  const goOn = () => {
+  const goOn = (isFirst: boolean) => {
     const until = performance.now() + AT_ONCE;
     do {
       const step = steps.next();
-      if (step.done) return done(step.value);
+      if (!step.done) continue;
+      // What is drawn at the end is no part of the last slice.
+      if (isFirst) done(step.value);
+      else timer = setTimeout(() => done(step.value));
+      return;
     } while (performance.now() < until);
-    timer = setTimeout(goOn);
+    timer = setTimeout(goOn, 0, false);
   };
-  goOn();
+  goOn(true);
   return () => {
     if (timer) clearTimeout(timer);
   };
