@@ -126,6 +126,20 @@ describe('the planner', () => {
     expect(kept[0]?.[2].steps).toEqual(anew(items, placed).steps);
   });
 
+  test('a plan that broke off is made anew with the next one', async () => {
+    const client = planner();
+    const items = songs(2);
+    await planned(client, items);
+    const breaks = vi.spyOn(LivePlan.prototype, 'digest').mockImplementationOnce(() => {
+      throw new Error('out of step');
+    });
+    const wishes = { rulebook, choices: NO_CHOICES, token: 'u' };
+    await expect(client.plan(ATTIC, wishes, client.generation)).rejects.toThrow('out of step');
+    breaks.mockRestore();
+    expect(await client.nodes(ATTIC, 'any')).toEqual([]);
+    expect(await client.plan(ATTIC, wishes, client.generation)).toEqual(digestAnew(items));
+  });
+
   test('its proof is of the plan on show', async () => {
     const client = planner();
     const items = songs(2);
@@ -200,4 +214,22 @@ test('a plan that is asked for while the player is being listed waits for the li
   } finally {
     vi.useRealTimers();
   }
+});
+
+test('a rehearsal that broke off is made once more, and then said to have failed', async () => {
+  const library = new Library('home');
+  const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()));
+  const breaks = vi.spyOn(LivePlan.prototype, 'digest');
+  const breakOff = () => {
+    throw new Error('out of step');
+  };
+  breaks.mockImplementationOnce(breakOff);
+  await desk.look();
+  expect(desk.plan?.foreign).toBe(1);
+  expect(desk.trouble).toBeNull();
+  breaks.mockImplementationOnce(breakOff).mockImplementationOnce(breakOff);
+  await desk.look();
+  expect(desk.plan).toBeNull();
+  expect(desk.trouble).toContain('out of step');
+  breaks.mockRestore();
 });

@@ -6,6 +6,9 @@ import type { Library } from './library.svelte';
 
 /** Items guessed before the page gets its turn. */
 const AT_ONCE = 150;
+/** Items that are only looked at before it. */
+const LOOKED_AT_ONCE = 3000;
+const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 /**
  * Guesses anew what the surroundings may tell: artists known from songs, neighbours in the folder, kinds that
@@ -21,7 +24,8 @@ export async function guessAround(
   const artists = new Set<string>();
   const folders = new Set(items.map(({ path }) => folderOf(path)));
   const hood = new Neighbourhood();
-  for (const item of library.items) {
+  for (const [index, item] of library.items.entries()) {
+    if (index % LOOKED_AT_ONCE === LOOKED_AT_ONCE - 1) await nextTurn();
     if (kindOf(item) === 'song')
       for (const artist of fieldsOf(item).artist ?? []) artists.add(artistKey(artist));
     if (folders.has(folderOf(item.path))) hood.add(item.path, item.guess, item.settled);
@@ -39,7 +43,7 @@ export async function guessAround(
     } as const;
     const guess = guessKind(item, around);
     if (differs(guess, item.guess)) guesses.set(item.id, guess);
-    if (index % AT_ONCE === AT_ONCE - 1) await new Promise((resolve) => setTimeout(resolve));
+    if (index % AT_ONCE === AT_ONCE - 1) await nextTurn();
   }
   // Items may have been edited in the meantime: only their guesses change.
   return library.findAll(guesses.keys()).map((item) => ({

@@ -361,8 +361,8 @@ export class PlayerDesk {
       return await this.planner.plan(this.id, { rulebook, choices, token: this.token }, generation);
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
-      // A planner that fell over is started anew and told everything, once.
-      if (error instanceof WorkerError && error.code === 'died' && !again) return this.makePlan(true);
+      // A planner that fell over is started anew and told everything, and a plan that broke off is made anew, once.
+      if (error instanceof WorkerError && error.code !== 'late' && !again) return this.makePlan(true);
       this.trouble = `the rehearsal failed: ${wordsOf(error)}`;
       return null;
     }

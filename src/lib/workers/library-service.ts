@@ -129,10 +129,15 @@ class Mirror {
 
   private plan(id: PlayerId, { rulebook, choices, token }: PlanWishes): PlanDigest {
     const player = this.of(id);
-    const live = (player.live = this.liveFor(player, rulebook));
+    player.token = null;
+    const live = this.liveFor(player, rulebook);
+    // One that breaks off half way is no ground for the next: that one is made anew.
+    player.live = null;
     live.see(player.there, player.placed, choices);
+    const digest = live.digest();
+    player.live = live;
     player.token = token;
-    return live.digest();
+    return digest;
   }
 
   /** The plan so far, where it is by the same rulebook: each message brings a copy of it. */

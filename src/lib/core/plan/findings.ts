@@ -213,7 +213,7 @@ function wordsOf(remarks: readonly Remark[]): Record<string, string> {
   const words: Record<string, string> = { ...remarks.at(-1)?.words };
   const code = remarks[0]?.code;
   if (code === 'nameTooLong' || code === 'pathTooLong')
-    words.length = String(Math.max(...remarks.map((one) => Number(one.words.length))));
+    words.length = String(remarks.reduce((most, one) => Math.max(most, Number(one.words.length)), 0));
   if (code !== 'splitAlbum') return words;
   const union = (name: string, by: string) =>
     [...new Set(remarks.flatMap((one) => (one.words[name] ?? '').split(by)))].filter(Boolean).join(by);

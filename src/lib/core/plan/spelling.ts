@@ -75,7 +75,7 @@ export class Spelling {
       if (spelled === node.spelled) continue;
       node.spelled = spelled;
       for (const { entries } of node.here) for (const entry of entries) moved.push(entry);
-      open.push(...node.below);
+      for (const below of node.below) open.push(below);
     }
     return moved;
   }
