@@ -174,6 +174,49 @@ describe('what a library keeps', () => {
     expect((await reopened()).headParts()).toEqual(parts);
   });
 
+  test.each(['library-4.json', 'library-3.json'])(
+    'a tab that takes over a library which an earlier version still wrote keeps all of it: %s',
+    async (name) => {
+      const old = JSON.parse(kept(name)) as { readonly version: number; readonly bases?: readonly unknown[] };
+      const { bases, ...head } = old;
+      const store = new Map<string, unknown>([['head', old.version < 4 ? old : head]]);
+      databases.set('lectorum-home-library', store);
+      const library = new Library('home');
+      library.mayWrite = false;
+      await library.load();
+      const before = library.headParts();
+      library.mayWrite = true;
+      await library.keepAsNow();
+      library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
+      await library.flush();
+      const after = (await reopened()).headParts();
+      expect(after.folderKinds).toHaveLength(before.folderKinds.length + 1);
+      expect(after).toEqual({ ...before, folderKinds: after.folderKinds });
+      expect(after.bases).toHaveLength(old.version < 4 ? 1 : 0);
+      expect(bases === undefined).toBe(old.version < 4);
+    },
+  );
+
+  test('a part that is written before its head was taken apart takes it apart', async () => {
+    const { bases: _, ...head } = JSON.parse(kept('library-4.json')) as { readonly bases: unknown };
+    databases.set('lectorum-attic-library', new Map<string, unknown>([['head', head]]));
+    const library = new Library('attic');
+    library.mayWrite = false;
+    await library.load();
+    const before = library.headParts();
+    library.mayWrite = true;
+    library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
+    await vi.waitFor(() =>
+      expect(databases.get('lectorum-attic-library')?.get('head')).toEqual({
+        version: LIBRARY_VERSION,
+        chunks: 1,
+      }),
+    );
+    const again = new Library('attic');
+    await again.load();
+    expect(again.headParts()).toEqual({ ...before, folderKinds: library.folderKinds });
+  });
+
   test('a change beside the items writes what it changed, and nothing else', async () => {
     const library = new Library('shelf');
     library.put(adding(many(1)));

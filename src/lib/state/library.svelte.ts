@@ -118,8 +118,7 @@ export class Library {
     await this.setChunks(chunks);
     this.apart = !isOld;
     this.partsApart = !headIsOld;
-    if (isOld && this.mayWrite) await this.keepAnew();
-    else if (headIsOld && this.mayWrite) this.behind.mark('head');
+    await this.keepAsNow();
     this.tell(null);
   }
 
@@ -391,6 +390,13 @@ export class Library {
     return record;
   }
 
+  /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
+  async keepAsNow(): Promise<void> {
+    if (!this.mayWrite) return;
+    if (!this.apart) await this.keepAnew();
+    else if (!this.partsApart) this.behind.mark('head');
+  }
+
   /**
    * Writes all of a library that an earlier version kept. What is said lies with the items until then: it is kept apart
    * first, and where the browser refuses that, the items stay as they are.
@@ -433,13 +439,14 @@ export class Library {
 
   private async keepHead(): Promise<void> {
     // The head of an earlier version has the parts in it: each has its record before that is written over.
-    if (!this.partsApart) for (const part of HEAD_PARTS) await this.keepPart(part);
+    if (!this.partsApart) for (const part of HEAD_PARTS) await this.storage.savePart(part, this[part]);
     await this.storage.saveHead(this.chunks.length);
     this.partsApart = true;
   }
 
   private keepPart(part: HeadPart): Promise<void> {
-    return this.storage.savePart(part, this[part]);
+    // Beside a head of an earlier version nobody would look for it.
+    return this.partsApart ? this.storage.savePart(part, this[part]) : this.keepHead();
   }
 
   private async keepChunk(index: number): Promise<void> {

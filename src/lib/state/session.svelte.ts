@@ -114,6 +114,7 @@ export class Session {
     await this.lock.ask(true);
     await this.library.load();
     this.library.mayWrite = this.lock.state === 'working';
+    await this.library.keepAsNow();
     await this.desk.open();
   }
 
