@@ -57,7 +57,14 @@ export function benchPlan(): {
   const input = items.map((item) => toPlanItem(item, outgoingOf));
   const nothing = { there: [], placed: [] };
   const plan = (part: typeof input) =>
-    planRun({ items: part, rulebook: RULEBOOKS.attic, ...nothing, choices: NO_CHOICES, token: 'bench' });
+    planRun({
+      items: part,
+      rulebook: RULEBOOKS.attic,
+      ...nothing,
+      choices: NO_CHOICES,
+      policy: 'leads',
+      token: 'bench',
+    });
   const { steps } = plan(input);
   const players = Object.values(RULEBOOKS).map((rulebook) => {
     const live = new LivePlan(rulebook);

@@ -39,7 +39,12 @@ export interface CutKit {
 }
 
 /** The store and effects with every call counted, and one of them cut. */
-export function cutting(real: MemoryStore, cut: Cut | null, kept: readonly Outcome[] = []): CutKit {
+export function cutting(
+  real: MemoryStore,
+  cut: Cut | null,
+  kept: readonly Outcome[] = [],
+  plain: RunEffects<Uint8Array> = plainEffects(),
+): CutKit {
   let calls = 0;
   let dead = false;
   let saved = [...kept];
@@ -75,7 +80,6 @@ export function cutting(real: MemoryStore, cut: Cut | null, kept: readonly Outco
     find: (path) => onStore(path, () => real.find(path)),
     read: (path) => onStore(path, () => real.read(path)),
   };
-  const plain = plainEffects();
   const effects: RunEffects<Uint8Array> = {
     ...plain,
     content: (step) => onEffect(() => plain.content(step)),

@@ -189,7 +189,15 @@ function live(parts: HeadParts, items: readonly Item[]): void {
   for (const { id: target, choices } of parts.players.flatMap(({ targets }) => targets)) {
     const placed = parts.bases.find((base) => base.target === target)?.placed ?? [];
     const there = placed.map(({ path, size, digest }) => ({ path, size, digest }));
-    planRun({ items: items.map(planItem), rulebook: RULEBOOKS.attic, there, placed, choices, token: 't' });
+    planRun({
+      items: items.map(planItem),
+      rulebook: RULEBOOKS.attic,
+      there,
+      placed,
+      choices,
+      policy: 'leads',
+      token: 't',
+    });
   }
   planRun({
     items: items.map(planItem),
@@ -197,6 +205,7 @@ function live(parts: HeadParts, items: readonly Item[]): void {
     there: [],
     placed: [],
     choices: NO_CHOICES,
+    policy: 'leads',
     token: 't',
   });
   gather(items.map(toGatherItem));

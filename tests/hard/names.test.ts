@@ -101,6 +101,7 @@ test(
         there: [],
         placed: [],
         choices: { ...NO_CHOICES, shorten },
+        policy: 'leads',
         token: 'token',
       });
       const keys = new Set<string>();

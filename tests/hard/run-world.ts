@@ -226,6 +226,7 @@ async function planFor(
     there: await store.list(),
     placed,
     choices: { ...NO_CHOICES, ...choices },
+    policy: 'leads',
     token,
   }).steps;
 }

@@ -7,6 +7,7 @@ import { channel } from './channel';
 const OUTSIDE: LibraryOutside = {
   readItems: (library) => new LibraryStorage(library, () => false).readItems(),
   list: () => Promise.resolve([]),
+  examine: async () => ({}),
   scan: () => Promise.resolve({ nodes: [], unplaced: [] }),
   keepJournal: () => Promise.resolve(),
 };

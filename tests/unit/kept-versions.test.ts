@@ -2,7 +2,14 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { chaptersOf, contentHash, fieldsOf, type ChosenPicture } from '../../src/lib/core/items';
-import { LIBRARY_VERSION, migrateHead, migrateItem, readHead, readItems } from '../../src/lib/core/library';
+import {
+  LIBRARY_VERSION,
+  migrateHead,
+  migrateItem,
+  readHead,
+  readItems,
+  type Player,
+} from '../../src/lib/core/library';
 import { NO_CHOICES, toPlanItem } from '../../src/lib/core/plan';
 import { JOURNAL_VERSION, migrateJournal } from '../../src/lib/core/run';
 import { outgoingOf } from '../../src/lib/formats';
@@ -69,9 +76,22 @@ describe('a library file', () => {
     expect(readItems(kept('items-3.json'))[0]?.edits.fields?.genre).toEqual(['Reels', 'dance']);
   });
 
-  test('of version 4 opens as it is', () => {
-    const { version: _, ...parts } = JSON.parse(kept('library-4.json')) as { readonly version: number };
-    expect(readHead(kept('library-4.json'))).toEqual({ version: LIBRARY_VERSION, ...parts });
+  test.each([4, 5])('of version %i opens, and asks what is to become of what other hands did', (version) => {
+    const file = kept(`library-${version}.json`);
+    const {
+      version: _,
+      players,
+      ...parts
+    } = JSON.parse(file) as {
+      readonly version: number;
+      readonly players: readonly Player[];
+    };
+    const asked = players.map((player) => ({
+      ...player,
+      policy: 'ask',
+      targets: player.targets.map((one) => ({ ...one, choices: { ...one.choices, sides: [] } })),
+    }));
+    expect(readHead(file)).toEqual({ version: LIBRARY_VERSION, players: asked, ...parts });
   });
 
   test('whose files said a month of 00 opens too', () => {

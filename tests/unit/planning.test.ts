@@ -45,14 +45,25 @@ beforeEach(() => {
 const songs = (count: number): Item[] =>
   makeAlbum(count).map((item) => ({ ...item, settled: 'song' as const }));
 const anew = (items: readonly Item[], placed: readonly PlacedFile[] = []) =>
-  planRun({ items: items.map(planItem), rulebook, there, placed, choices: NO_CHOICES, token: 't' });
+  planRun({
+    items: items.map(planItem),
+    rulebook,
+    there,
+    placed,
+    choices: NO_CHOICES,
+    policy: 'leads',
+    token: 't',
+  });
 
 const ATTIC = rulebook.id as PlayerId;
+const noIntake = () => {
+  throw new Error('nothing is to be taken in');
+};
 
 /** What is told of a plan that is made from nothing. */
 function digestAnew(items: readonly Item[]): PlanDigest {
   const live = new LivePlan(rulebook);
-  live.see(there, [], NO_CHOICES);
+  live.see(there, { placed: [], choices: NO_CHOICES, policy: 'leads' });
   live.change(items.map(planItem), []);
   return live.digest();
 }
@@ -61,7 +72,7 @@ async function planned(client: LibraryClient, items: readonly Item[], removed: r
   const { generation } = client;
   await client.update(items, removed, generation);
   await client.look(ATTIC, { type: 'attic' }, generation);
-  return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, token: 't' }, generation);
+  return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'leads', token: 't' }, generation);
 }
 
 describe('the planner', () => {
@@ -84,13 +95,17 @@ describe('the planner', () => {
     expect(await client.finding(ATTIC, 'no such')).toBeNull();
   });
 
-  test('a place that does not answer counts as empty', async () => {
+  test('a place that does not answer is taken to be as it was left', async () => {
     const client = planner();
     const first = await planned(client, songs(1));
     expect(first.foreign).toBe(1);
     lists = () => Promise.reject(new Error('nobody is there'));
     await expect(client.look(ATTIC, { type: 'attic' }, client.generation)).rejects.toThrow('nobody is there');
-    const second = await client.plan(ATTIC, { rulebook, choices: NO_CHOICES, token: 'u' }, client.generation);
+    const second = await client.plan(
+      ATTIC,
+      { rulebook, choices: NO_CHOICES, policy: 'leads', token: 'u' },
+      client.generation,
+    );
     expect(second.foreign).toBe(0);
   });
 
@@ -100,7 +115,11 @@ describe('the planner', () => {
     await planned(client, items);
     const placed = [{ path: 'Music/x.mp3', item: null, signature: 's', size: 1, digest: null }];
     await client.base(ATTIC, placed, client.generation);
-    await client.plan(ATTIC, { rulebook, choices: NO_CHOICES, token: 'seen' }, client.generation);
+    await client.plan(
+      ATTIC,
+      { rulebook, choices: NO_CHOICES, policy: 'leads', token: 'seen' },
+      client.generation,
+    );
     const start = {
       player: ATTIC,
       library: 'home',
@@ -133,7 +152,7 @@ describe('the planner', () => {
     const breaks = vi.spyOn(LivePlan.prototype, 'digest').mockImplementationOnce(() => {
       throw new Error('out of step');
     });
-    const wishes = { rulebook, choices: NO_CHOICES, token: 'u' };
+    const wishes = { rulebook, choices: NO_CHOICES, policy: 'leads' as const, token: 'u' };
     await expect(client.plan(ATTIC, wishes, client.generation)).rejects.toThrow('out of step');
     breaks.mockRestore();
     expect(await client.nodes(ATTIC, 'any')).toEqual([]);
@@ -203,7 +222,7 @@ test('a plan that is asked for while the player is being listed waits for the li
     let answer: ((files: readonly ThereFile[]) => void) | null = null;
     lists = () => new Promise((resolve) => (answer = resolve));
     const library = new Library('home');
-    const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()));
+    const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()), noIntake);
     void desk.look();
     await vi.waitFor(() => expect(answer).not.toBeNull());
     desk.planSoon();
@@ -218,7 +237,7 @@ test('a plan that is asked for while the player is being listed waits for the li
 
 test('a rehearsal that broke off is made once more, and then said to have failed', async () => {
   const library = new Library('home');
-  const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()));
+  const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()), noIntake);
   const breaks = vi.spyOn(LivePlan.prototype, 'digest');
   const breakOff = () => {
     throw new Error('out of step');

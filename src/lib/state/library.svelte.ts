@@ -278,8 +278,11 @@ export class Library {
 
   setChoices(player: Player, { id }: Target, choices: PlayerChoices): void {
     const targets = player.targets.map((target) => (target.id === id ? { ...target, choices } : target));
-    const rest = this.players.filter((other) => other.id !== player.id);
-    this.changePart('players', [...rest, { ...player, targets }]);
+    this.setPlayer({ ...player, targets });
+  }
+
+  setPlayer(player: Player): void {
+    this.changePart('players', [...this.players.filter(({ id }) => id !== player.id), player]);
   }
 
   /** What we know that our runs left at a target. */

@@ -9,6 +9,9 @@ import {
   type PlayerChoices,
   type Proof,
   type Remedy,
+  type Side,
+  type SidesOf,
+  type SyncPolicy,
   type ShownNode,
 } from '$lib/core/plan';
 import { isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
@@ -17,9 +20,12 @@ import { RULEBOOKS } from '$lib/rulebooks';
 import { newId } from '$lib/io/new-id';
 import { findZip } from '$lib/io/stores/zip-store';
 import type { LibraryClient } from '$lib/workers/library-client';
+import { storeOf } from '$lib/io/stores/store-of';
 import { RunClient } from '$lib/workers/run-client';
 import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
 import { WorkerError } from '$lib/workers/worker-client';
+import { FromPlayer, type Took } from './from-player';
+import type { Intake } from './intake.svelte';
 import type { LibraryMirror } from './library-mirror';
 import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
@@ -54,6 +60,7 @@ export class PlayerDesk {
   private lookedAt = 0;
   private base: { readonly placed: readonly PlacedFile[]; readonly generation: number } | null = null;
 
+  private readonly fromPlayer: FromPlayer;
   private readonly runner = new RunClient();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
@@ -63,7 +70,10 @@ export class PlayerDesk {
     private readonly library: Library,
     private readonly work: Work,
     private readonly mirror: LibraryMirror,
-  ) {}
+    intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
+  ) {
+    this.fromPlayer = new FromPlayer(library, intake);
+  }
 
   private get planner(): LibraryClient {
     return this.mirror.client;
@@ -101,6 +111,7 @@ export class PlayerDesk {
   /** Lists the player and rehearses again. */
   async look(): Promise<void> {
     this.lookedAt = 0;
+    this.proof = null;
     await this.planNow();
   }
 
@@ -129,6 +140,10 @@ export class PlayerDesk {
     const base = this.library.baseOf(target.id);
     if (target.type === 'zip' || placed === base || JSON.stringify(placed) === JSON.stringify(base)) return;
     this.library.setBase(target.id, placed);
+    // Which side counts of what was away was decided of that time alone.
+    const sides = target.choices.sides.filter(({ was }) => was !== null);
+    if (sides.length < target.choices.sides.length)
+      this.library.setChoices(this.player, target, { ...target.choices, sides });
   }
 
   choose(add: Partial<PlayerChoices>): void {
@@ -139,6 +154,17 @@ export class PlayerDesk {
       ]),
     ) as unknown as PlayerChoices;
     this.library.setChoices(this.player, this.target, merged);
+    this.planSoon();
+  }
+
+  /** Says which side counts of files that are not what we left there. */
+  decide(remedy: Extract<Remedy, { type: 'decide' }>, side: Side): void {
+    this.choose({ sides: remedy.files.map((file) => ({ ...file, side })) });
+  }
+
+  /** Says who decides where both sides differ. */
+  setPolicy(policy: SyncPolicy): void {
+    this.library.setPlayer({ ...this.player, policy });
     this.planSoon();
   }
 
@@ -192,23 +218,43 @@ export class PlayerDesk {
   /** Applies the plan on show. */
   async run(): Promise<void> {
     const plan = this.plan;
-    if (!this.mayStart || !plan || this.planning || this.unfinished || plan.stepCount === 0) return;
+    if (!this.mayStart || !plan || this.planning || this.unfinished || !hasToDo(plan)) return;
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
     let steps: number;
     try {
+      const took = await this.takeComing(plan);
       steps = await this.planner.begin({
         player: this.id,
         token: this.token,
         library: this.library.name,
         target: this.target.id,
-        journal: { id: newId(), startedAt: Date.now() },
+        journal: { id: newId(), startedAt: Date.now(), ...(took && { took }) },
       });
     } catch (error) {
       this.work.say(`${this.rulebook.name}: the run did not begin, ${wordsOf(error)}`, true);
       return;
     }
     await this.apply(steps);
+  }
+
+  /** What comes from the player comes first, so that the steps are those of a library that has it. */
+  private async takeComing({ comes }: PlanDigest): Promise<Took | null> {
+    const at = this.whereabouts();
+    if (comes.edits + comes.files === 0 || at.type === 'zip') return null;
+    this.running = true;
+    try {
+      const coming = await this.planner.comes(this.id);
+      const took = await this.fromPlayer.take(this.rulebook.name, coming, storeOf(at), this.placed);
+      if (took.placed.length > 0) this.library.setBase(this.target.id, [...this.placed, ...took.placed]);
+      // Of the run before, all is in the base by now.
+      this.journal = null;
+      await this.library.flush();
+      await this.planNow();
+      return took;
+    } finally {
+      this.running = false;
+    }
   }
 
   /** Goes on with a run that was cancelled, stopped, or cut off by a reload. */
@@ -225,6 +271,9 @@ export class PlayerDesk {
     this.keepPlaced();
     this.proof = null;
     if (result.type !== 'takenBack') return this.failed(result);
+    const { took } = journal;
+    const kept = took ? this.fromPlayer.giveBack(this.rulebook.name, took) : 0;
+    if (kept > 0) this.work.say(`${kept} items were changed since the run and stay as they are`, true);
     this.work.say(
       result.left.length === 0
         ? `Run taken back: ${result.undone} ${result.undone === 1 ? 'step' : 'steps'} undone`
@@ -306,6 +355,11 @@ export class PlayerDesk {
     return this.planner.finding(this.id, id);
   }
 
+  /** Both sides of what a finding is about. */
+  sides(id: string): Promise<readonly SidesOf[]> {
+    return this.planner.sides(this.id, id);
+  }
+
   private async inWorker(
     label: string,
     total: number | null,
@@ -357,8 +411,9 @@ export class PlayerDesk {
       await this.tellPlace(generation);
       const { rulebook } = this;
       const { choices } = this.target;
+      const { policy } = this.player;
       this.token = newId();
-      return await this.planner.plan(this.id, { rulebook, choices, token: this.token }, generation);
+      return await this.planner.plan(this.id, { rulebook, choices, policy, token: this.token }, generation);
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
       // A planner that fell over is started anew and told everything, and a plan that broke off is made anew, once.
@@ -382,7 +437,7 @@ export class PlayerDesk {
       const unchosen = this.target.type === 'folder' && !this.folder;
       await this.planner.look(this.id, unchosen ? null : this.whereabouts(), generation);
     } catch (error) {
-      // A place that does not answer counts as empty, and says so.
+      // A place that does not answer is taken to be as we left it, and says so.
       if (!(error instanceof WorkerError && error.code === 'failed')) throw error;
       this.trouble = error.message;
     }
@@ -397,6 +452,10 @@ function placedBy(journal: Journal): readonly PlacedFile[] {
 function editedBy(item: Item, edits: Edits | undefined): Item {
   return edits ? editItem(item, edits) : item;
 }
+
+/** Whether a run of a plan would do anything, there or here. */
+export const hasToDo = ({ stepCount, comes }: PlanDigest): boolean =>
+  stepCount + comes.edits + comes.files > 0;
 
 const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 

@@ -54,7 +54,7 @@ export class Session {
     this.listening = new Listening((item) => this.openFile(item), this.work);
     this.mirror = new LibraryMirror(this.library);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
-    this.desk = new PlayerDesk(this.library, this.work, this.mirror);
+    this.desk = new PlayerDesk(this.library, this.work, this.mirror, () => this.intake);
     this.scope = new ScopeState(this.library, countGaps(this.desk.rulebook));
     this.follow();
     this.kinds = new KindDesk(this.library, this.work, this.listening);

@@ -1,7 +1,16 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
-import type { Finding, PlacedFile, PlanAbout, PlanDigest, Proof, ShownNode } from '$lib/core/plan';
+import type {
+  Coming,
+  Finding,
+  PlacedFile,
+  PlanAbout,
+  PlanDigest,
+  Proof,
+  ShownNode,
+  SidesOf,
+} from '$lib/core/plan';
 import type { GatheredPart, LibraryRequest, PlanStart, PlanWishes } from './library-protocol';
 import type { RunTarget } from './run-protocol';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
@@ -71,7 +80,7 @@ export class LibraryClient {
     return [...this.told.values()];
   }
 
-  /** Lists a place. @throws {WorkerError} `failed` when it cannot be listed; it counts as empty then */
+  /** Lists a place. @throws {WorkerError} `failed` when it cannot be listed; it counts as we left it then */
   look(player: PlayerId, target: RunTarget | null, generation: number): Promise<null> {
     return this.ask({ type: 'look', player, target }, generation);
   }
@@ -99,6 +108,16 @@ export class LibraryClient {
   /** A finding with all its items, and with what mends them. */
   finding(player: PlayerId, finding: string): Promise<Finding | null> {
     return this.ask({ type: 'finding', player, finding });
+  }
+
+  /** Both sides of what a finding is about, where one is to be chosen. */
+  sides(player: PlayerId, finding: string): Promise<readonly SidesOf[]> {
+    return this.ask({ type: 'sides', player, finding });
+  }
+
+  /** What comes from the player before a run, where what was done there counts. */
+  comes(player: PlayerId): Promise<Coming> {
+    return this.ask({ type: 'comes', player });
   }
 
   /**

@@ -30,13 +30,15 @@ type OfPlayer =
   | { readonly type: 'plan'; readonly wishes: PlanWishes }
   | { readonly type: 'nodes'; readonly key: string }
   | { readonly type: 'about'; readonly items: readonly ItemId[] }
-  | { readonly type: 'finding'; readonly finding: string }
+  | { readonly type: 'finding' | 'sides'; readonly finding: string }
+  /** What comes from the player before a run. */
+  | { readonly type: 'comes' }
   | ({ readonly type: 'begin' } & Omit<PlanStart, 'player'>)
   /** Holds the player's own scan against the plan's rehearsal. */
   | { readonly type: 'prove' };
 
 /** What a plan is made from beside what the worker knows. */
-export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'token'>;
+export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'policy' | 'token'>;
 
 /** Writes the journal of a run that is to begin: the steps never pass the page. */
 export interface PlanStart {
@@ -45,5 +47,5 @@ export interface PlanStart {
   readonly token: string;
   readonly library: string;
   readonly target: TargetId;
-  readonly journal: Pick<Journal, 'id' | 'startedAt'>;
+  readonly journal: Pick<Journal, 'id' | 'startedAt' | 'took'>;
 }

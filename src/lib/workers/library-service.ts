@@ -3,8 +3,10 @@ import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import {
   LivePlan,
+  driftingOf,
   prove,
   toPlanItem,
+  type Coming,
   type PlacedFile,
   type PlanDigest,
   type PlanItem,
@@ -27,6 +29,12 @@ export interface LibraryOutside {
   list(target: RunTarget): Promise<readonly ThereFile[]>;
   /** What the player itself shows. */
   scan(): Promise<PlayerScan>;
+  /** What a file there says, or its digest. What cannot be found out is left out. */
+  examine(
+    target: RunTarget,
+    path: string,
+    what: 'says' | 'digest',
+  ): Promise<Pick<ThereFile, 'says'> | Pick<ThereFile, 'digest'>>;
   keepJournal(library: string, target: TargetId, journal: Journal): Promise<void>;
 }
 
@@ -40,13 +48,15 @@ export function serveLibrary(port: Port, outside: LibraryOutside): void {
 interface Planned {
   /** Null until a plan was asked for. */
   live: LivePlan | null;
-  there: readonly ThereFile[];
+  /** What it lists; null while it does not answer: then it is taken to be as we left it. */
+  there: readonly ThereFile[] | null;
   placed: readonly PlacedFile[];
   /** Of the plan that was told last; none before that, or since something changed under it. */
   token: string | null;
 }
 
 const NOTHING: readonly never[] = [];
+const NOTHING_COMES: Coming = { edits: [], files: [] };
 
 /** The items, as far as gathering and planning need them, and a plan for each player that was asked for. */
 class Mirror {
@@ -80,6 +90,10 @@ class Mirror {
         return this.of(request.player).live?.about(request.items) ?? null;
       case 'finding':
         return this.of(request.player).live?.finding(request.finding) ?? null;
+      case 'sides':
+        return this.of(request.player).live?.sides(request.finding) ?? NOTHING;
+      case 'comes':
+        return this.of(request.player).live?.comes() ?? NOTHING_COMES;
       case 'begin':
         return this.begin(request);
       case 'prove':
@@ -118,22 +132,40 @@ class Mirror {
     const player = this.of(id);
     const before = player.there;
     // What a place said before it stopped answering is no ground for a plan.
-    player.there = NOTHING;
+    player.there = null;
     player.token = null;
     if (!target) return null;
-    const there = await this.outside.list(target);
+    const list = await this.outside.list(target);
+    const there = await this.lookCloser(list, player.placed, target);
     // The very same files: all that follows from them stands.
-    player.there = isSame(there, before) ? before : there;
+    player.there = before && isSame(there, before) ? before : there;
     return null;
   }
 
-  private plan(id: PlayerId, { rulebook, choices, token }: PlanWishes): PlanDigest {
+  /** Looks into the files that are not as we left them: what they say, and whether they are some that lay elsewhere. */
+  private async lookCloser(
+    list: readonly ThereFile[],
+    placed: readonly PlacedFile[],
+    target: RunTarget,
+  ): Promise<readonly ThereFile[]> {
+    const open = driftingOf(list, placed);
+    if (open.size === 0) return list;
+    const looked: ThereFile[] = [];
+    for (const file of list) {
+      const why = open.get(file);
+      looked.push(why ? { ...file, ...(await this.outside.examine(target, file.path, why)) } : file);
+    }
+    return looked;
+  }
+
+  private plan(id: PlayerId, { rulebook, choices, policy, token }: PlanWishes): PlanDigest {
     const player = this.of(id);
     player.token = null;
     const live = this.liveFor(player, rulebook);
     // One that breaks off half way is no ground for the next: that one is made anew.
     player.live = null;
-    live.see(player.there, player.placed, choices);
+    const { placed } = player;
+    live.see(player.there ?? asLeft(placed), { placed, choices, policy });
     const digest = live.digest();
     player.live = live;
     player.token = token;
@@ -151,7 +183,7 @@ class Mirror {
   private of(id: PlayerId): Planned {
     let player = this.players.get(id);
     if (!player) {
-      player = { live: null, there: NOTHING, placed: NOTHING, token: null };
+      player = { live: null, there: null, placed: NOTHING, token: null };
       this.players.set(id, player);
     }
     return player;
@@ -162,6 +194,7 @@ class Mirror {
     const { live, token: told, placed } = this.of(id);
     if (!live || told !== token) throw new Error('the plan was made anew in between');
     const steps = live.steps(token);
+    const taken = new Set(journal.took?.placed.map(({ item }) => item));
     await this.outside.keepJournal(library, target, {
       ...journal,
       version: JOURNAL_VERSION,
@@ -170,7 +203,7 @@ class Mirror {
       reason: null,
       steps,
       outcomes: [],
-      placedBefore: placed,
+      placedBefore: placed.filter(({ item }) => item === null || !taken.has(item)),
     });
     return steps.length;
   }
@@ -183,12 +216,21 @@ class Mirror {
   }
 }
 
+/** A player that does not answer is planned for as we left it. */
+const asLeft = (placed: readonly PlacedFile[]): readonly ThereFile[] =>
+  placed.filter(({ gone }) => !gone).map(({ path, size, digest }) => ({ path, size, digest }));
+
 function isSame(one: readonly ThereFile[], other: readonly ThereFile[]): boolean {
   return (
     one.length === other.length &&
-    one.every(({ path, size, digest }, index) => {
+    one.every(({ path, size, digest, says }, index) => {
       const file = other[index];
-      return file?.path === path && file.size === size && file.digest === digest;
+      return (
+        file?.path === path &&
+        file.size === size &&
+        file.digest === digest &&
+        JSON.stringify(file.says) === JSON.stringify(says)
+      );
     })
   );
 }

@@ -1,5 +1,8 @@
+import { cachedSource } from '$lib/core/bytes';
+import { readMedia } from '$lib/formats/reading';
+import { digestOf } from '$lib/io/digest';
 import { AtticStore } from '$lib/io/stores/attic-store';
-import { FolderStore } from '$lib/io/stores/folder-store';
+import { storeOf } from '$lib/io/stores/store-of';
 import { LibraryStorage } from '$lib/io/storage/library-storage';
 import { serveLibrary } from './library-service';
 import { withRunLock } from './run-lock';
@@ -8,9 +11,17 @@ import type { Port } from './worker-client';
 // The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
 serveLibrary(self as unknown as Port, {
   readItems: (library) => new LibraryStorage(library, () => false).readItems(),
-  async list(target) {
-    if (target.type === 'attic') return new AtticStore().list();
-    return target.type === 'folder' ? new FolderStore(target.handle).list() : [];
+  list: async (target) => (target.type === 'zip' ? [] : storeOf(target).list()),
+  async examine(target, path, what) {
+    if (target.type === 'zip') return {};
+    try {
+      const source = cachedSource(await storeOf(target).read(path));
+      if (what === 'digest') return { digest: await digestOf(source) };
+      return { says: (await readMedia(source, path)).file.fields };
+    } catch {
+      // A file that cannot be read is told apart by its size and digest alone.
+      return {};
+    }
   },
   scan: () => new AtticStore().scan(),
   keepJournal: (library, target, journal) =>

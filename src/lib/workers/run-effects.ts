@@ -3,13 +3,12 @@ import { cachedSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
   FIELDS,
-  sameValue,
   type Chapter,
   type ChosenPicture,
   type Fields,
-  type FieldValue,
   type PictureRole,
 } from '$lib/core/items';
+import { sameInTags } from '$lib/core/plan';
 import { StepError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
 import { readPicture } from '$lib/formats/reading';
@@ -115,7 +114,7 @@ export async function checkWritten(
     const before = await readNative(cachedSource(blobSource(await openOriginal(step, storage))));
     // A tag that was not there before says all that the file is to say.
     const wanted: Fields = before ? { ...before.fields, ...step.changes.fields } : step.expect;
-    const differing = FIELDS.filter(({ name }) => !sameWritten(wanted[name], found.fields[name]));
+    const differing = FIELDS.filter(({ name }) => !sameInTags(wanted[name], found.fields[name]));
     const { chapters } = step.changes;
     if (chapters && !sameChapters(chapters, found.chapters))
       throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
@@ -127,12 +126,6 @@ export async function checkWritten(
       throw new StepError('readBackDiffers', `cannot be read back: ${error.message}`);
     throw error;
   }
-}
-
-/** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
-function sameWritten(wanted: FieldValue, found: FieldValue): boolean {
-  const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
-  return sameValue(plain(wanted), plain(found));
 }
 
 /** Seconds by which a time may be rounded in a tag. */

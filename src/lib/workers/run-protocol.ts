@@ -1,11 +1,9 @@
+import type { StoreAddress } from '$lib/io/stores/store-of';
 import type { TargetId } from '$lib/core/library';
 import type { FailureCode, RunEnd, TakenBack } from '$lib/core/run';
 
 /** Where the store of a target is. */
-export type RunTarget =
-  | { readonly type: 'attic' }
-  | { readonly type: 'folder'; readonly handle: FileSystemDirectoryHandle }
-  | { readonly type: 'zip'; readonly name: string };
+export type RunTarget = StoreAddress | { readonly type: 'zip'; readonly name: string };
 
 interface Addressed {
   readonly library: string;

@@ -10,12 +10,11 @@ import {
 import type { TargetId } from '$lib/core/library';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
-import { AtticStore } from '$lib/io/stores/attic-store';
-import { FolderStore } from '$lib/io/stores/folder-store';
+import { storeOf } from '$lib/io/stores/store-of';
 import { ZipStore, createZipFile, dropZips } from '$lib/io/stores/zip-store';
 import { checkWritten, makeContent } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
-import type { CancelRun, RunPart, RunRequest, RunResult, RunTarget } from './run-protocol';
+import type { CancelRun, RunPart, RunRequest, RunResult } from './run-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
 /** Milliseconds between two words of progress. */
@@ -52,7 +51,7 @@ async function handle(
   if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
   if (request.at.type === 'zip')
     return handleZip(request.type, request.at.name, journal, request.target, storage, progress);
-  const store = openStore(request.at);
+  const store = storeOf(request.at);
   switch (request.type) {
     case 'apply':
       return apply(journal, store, request.target, storage, progress);
@@ -62,10 +61,6 @@ async function handle(
       await takeAsGood(journal, store);
       return { type: 'good' };
   }
-}
-
-function openStore(at: Exclude<RunTarget, { type: 'zip' }>): Store<Blob> {
-  return at.type === 'attic' ? new AtticStore() : new FolderStore(at.handle);
 }
 
 /** A ZIP has no half: a broken one begins anew, and taking it back throws it away. */

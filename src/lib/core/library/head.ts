@@ -10,11 +10,11 @@ import {
 import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
-import type { PlacedFile, PlayerChoices } from '../plan';
+import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 5;
+export const LIBRARY_VERSION = 6;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -52,7 +52,8 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players; version 1 knew no identities; up to version 2
  * several values were one text, and edits of other parts than fields were not part of what was noted of a copy; up to
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
- * up to version 4 the browser kept all parts of a head in one record.
+ * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
+ * hands did on a player.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -82,6 +83,15 @@ const MIGRATIONS: readonly Migration[] = [
   }),
   (old) => ({ ...old, ...playersOf((old.players ?? {}) as EarlierPlayers), version: 4 }),
   (old) => ({ ...old, version: 5 }),
+  (old) => ({
+    ...old,
+    players: ((old.players ?? []) as readonly Player[]).map((player) => ({
+      ...player,
+      policy: 'ask',
+      targets: player.targets.map((target) => ({ ...target, choices: { ...NO_CHOICES, ...target.choices } })),
+    })),
+    version: 6,
+  }),
 ];
 
 /** What up to version 3 was kept of players, by the names of their rulebooks. */

@@ -1,4 +1,4 @@
-import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
+import { NO_CHOICES, type PlacedFile, type PlayerChoices, type SyncPolicy } from '../plan';
 
 export type PlayerId = string & { readonly __brand: 'PlayerId' };
 export type TargetId = string & { readonly __brand: 'TargetId' };
@@ -19,6 +19,8 @@ export interface Player {
   readonly id: PlayerId;
   /** Id of its rulebook. */
   readonly rulebook: string;
+  /** Who decides where both sides differ, as long as the curator said nothing. */
+  readonly policy: SyncPolicy;
   readonly targets: readonly Target[];
 }
 
@@ -31,7 +33,7 @@ export interface Base {
 /** A player as it is before anything was decided for it. */
 export function newPlayer(id: PlayerId, rulebook: string): Player {
   const targets = TARGET_TYPES.map((type): Target => ({ id: targetId(id, type), type, choices: NO_CHOICES }));
-  return { id, rulebook, targets };
+  return { id, rulebook, policy: 'ask', targets };
 }
 
 export const targetId = (player: PlayerId, type: TargetType): TargetId => `${player}.${type}` as TargetId;

@@ -8,6 +8,7 @@ import {
   type FieldType,
 } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
+import { SYNC_POLICIES } from '../plan';
 import { LIBRARY_VERSION } from './head';
 import { TARGET_TYPES } from './players';
 import {
@@ -141,16 +142,22 @@ const placed = object({
   signature: text(1_000_000),
   size: whole(),
   digest: nullable(text(200)),
+  gone: optional(oneOf(true)),
+  kept: optional(oneOf(true)),
+  theirs: optional(oneOf(true)),
 });
+const seen = object({ size: nullable(whole()), digest: nullable(text(200)) });
 const choices = object({
   replace: list(path),
   leftOut: list(id),
   shorten: list(id),
   renames: list(object({ from: path, to: path })),
+  sides: list(object({ path, was: nullable(seen), side: oneOf('here', 'there') })),
 });
 const player = object({
   id,
   rulebook: id,
+  policy: oneOf(...SYNC_POLICIES),
   targets: list(object({ id, type: oneOf(...TARGET_TYPES), choices }), 100),
 });
 

@@ -1,3 +1,4 @@
+import type { Coming } from './live-plan';
 import type { FindingLine, Findings } from './findings';
 import type { Lengths } from './lengths';
 import type { PlannedPath } from './plan';
@@ -41,6 +42,8 @@ export interface PlanDigest {
   readonly findings: Some<FindingLine>;
   /** Findings that something blocks. */
   readonly blocks: number;
+  /** What comes from the player into the library before a run. */
+  readonly comes: { readonly edits: number; readonly files: number };
   /** Findings of releases that the player would show as several, whole. */
   readonly splits: Some<Finding>;
 }
@@ -51,12 +54,14 @@ export function digestOf({
   findings,
   lengths,
   held,
+  comes,
 }: {
   readonly world: World;
   readonly shelves: Shelves;
   readonly findings: Findings;
   readonly lengths: Lengths;
   readonly held: number;
+  readonly comes: Coming;
 }): PlanDigest {
   const splits = findings.ofCode('splitAlbum');
   return {
@@ -76,6 +81,7 @@ export function digestOf({
     unplaced: { count: shelves.unplacedCount, first: firstByPath(shelves.unplaced(), MOST.unplaced) },
     findings: { count: findings.count(), first: findings.lines(MOST.findings) },
     blocks: findings.count('blocks'),
+    comes: { edits: comes.edits.length, files: comes.files.length },
     splits: { count: splits.count, first: splits.first(MOST.splits) },
   };
 }

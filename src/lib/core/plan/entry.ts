@@ -2,6 +2,7 @@ import type { Fields, ItemId } from '../items';
 import type { Kind } from '../kinds';
 import { folderOf, withoutExtension } from '../paths';
 import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../rulebooks';
+import type { Drift } from './drift';
 import type { Named, Namer } from './namer';
 import type { SourceFolder } from './neighbours';
 import type { PathKeys } from './path-keys';
@@ -29,6 +30,12 @@ export class Entry {
   /** Its folder in its source, once it was put among its neighbours. */
   home: SourceFolder | null = null;
   held = false;
+  /** What another hand did to its file there, while no side was chosen: nothing is done about it. */
+  waits: Drift | null = null;
+  /** Where the player has it, whatever the rulebook calls it. */
+  keptAt: string | null = null;
+  /** What its file there says, where that counts. */
+  says: Fields | null = null;
 
   /** What is said of it, by what that follows from. */
   readonly said: Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]> = {
@@ -57,8 +64,12 @@ export class Entry {
   /** The item as it would go to this path: the same one as before, where nothing of it changed. */
   at(path: string, kind: Kind, place: Place, mended: boolean, keys: PathKeys): Outgoing {
     const { candidate, known } = this;
-    if (candidate?.known === known && candidate.path === path && candidate.mended === mended)
-      return candidate;
+    const isSame =
+      candidate?.known === known &&
+      candidate.path === path &&
+      candidate.mended === mended &&
+      candidate.says === this.says;
+    if (isSame) return candidate;
     return new Outgoing(this, known, kind, place, path, mended, keys);
   }
 }
@@ -104,6 +115,7 @@ export class Outgoing {
   readonly file: TreeFile;
   /** What no other item may have of its path, by the player's idea of equal ones. */
   readonly takes: string;
+  readonly says: Fields | null;
 
   constructor(
     readonly entry: Entry,
@@ -117,7 +129,8 @@ export class Outgoing {
   ) {
     const { item, fields } = known;
     this.folder = folderOf(path);
-    this.file = { path, role: 'media', item: item.id, kind, fields, text: null };
+    this.says = entry.says;
+    this.file = { path, role: 'media', item: item.id, kind, fields: entry.says ?? fields, text: null };
     // A sidecar takes the same stem: two items alike but for their extension collide too.
     this.takes = keys.of(place.alike ? withoutExtension(path) : path);
   }

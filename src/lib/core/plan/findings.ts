@@ -16,7 +16,11 @@ const CODES: readonly FindingCode[] = [
   'nameTooLong',
   'pathTooLong',
   'occupied',
+  'changedBoth',
   'changedThere',
+  'removedBoth',
+  'removedThere',
+  'movedThere',
   'splitAlbum',
   'kindGuess',
   'noSection',
@@ -30,6 +34,9 @@ const CODES: readonly FindingCode[] = [
   'besideMismatch',
   'nameMended',
   'changedUnwanted',
+  'addedThere',
+  'keptThere',
+  'staysAway',
 ];
 const RANKS: ReadonlyMap<FindingCode, number> = new Map(CODES.map((code, index) => [code, index]));
 
@@ -185,11 +192,14 @@ function lineOf(own: Gathered): FindingLine {
 /** Items, or files of others where it is about those. */
 function countOf(remarks: ReadonlySet<Remark>, code: FindingCode): number {
   // All else is said once of an item.
-  if (code !== 'occupied' && code !== 'changedThere' && code !== 'changedUnwanted') return remarks.size;
+  if (!OF_FILES.has(code)) return remarks.size;
   const items = new Set<ItemId>();
   for (const { item } of remarks) if (item !== null) items.add(item);
   return items.size || placeCount(remarks);
 }
+
+/** What may be said several times of one item, and of files that are no item's. */
+const OF_FILES: ReadonlySet<FindingCode> = new Set(['occupied', 'changedThere', 'changedUnwanted']);
 
 function placeCount(remarks: Iterable<Remark>): number {
   let count = 0;
@@ -242,6 +252,8 @@ function remedyType(mend: Mend | null): Remedy['type'] | null {
     case 'replace':
     case 'renames':
       return 'choose';
+    case 'decide':
+      return mend.side ? 'choose' : 'decide';
     default:
       return mend.type;
   }
@@ -283,5 +295,12 @@ function remedyOf(
       return { type: 'choose', add: { replace: places } };
     case 'renames':
       return { type: 'choose', add: { renames: mend.renames } };
+    case 'decide': {
+      const files = remarks.flatMap((one) => (one.mend?.type === 'decide' ? [one.mend.file] : []));
+      const { side } = mend;
+      return side
+        ? { type: 'choose', add: { sides: files.map((file) => ({ ...file, side })) } }
+        : { type: 'decide', files };
+    }
   }
 }

@@ -2,14 +2,18 @@ export { frontPicture, toPlanItem } from './plan-item';
 export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld } from './plan-item';
 export type { PlanAbout, PlanDigest, Some } from './digest';
 export type { FindingLine } from './findings';
+export { driftingOf, sameInTags } from './drift';
+export type { SidesOf } from './drift';
 export { LivePlan } from './live-plan';
+export type { Coming } from './live-plan';
+export type { Agreed } from './there';
 export { planRun } from './plan';
 export type { Plan, PlanInput, PlannedPath } from './plan';
 export type { Shelf } from './shelves';
 export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './showing';
 export { prove } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
-export { HOLD_FOLDER, NO_CHOICES, STEP_TYPES } from './step';
+export { HOLD_FOLDER, NO_CHOICES, STEP_TYPES, SYNC_POLICIES } from './step';
 export type {
   FileFacts,
   Finding,
@@ -19,6 +23,9 @@ export type {
   Remedy,
   Severity,
   Step,
+  Side,
+  SideChoice,
   StepType,
+  SyncPolicy,
   ThereFile,
 } from './step';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { planItem, makeItem } from '../../../../tests/helpers/items';
-import { editItem, type FormatId, type Item, type ItemId } from '../items';
+import { EMPTY_FIELDS, editItem, type FormatId, type Item, type ItemId } from '../items';
 import type { Kind } from '../kinds';
 import { pathKey } from '../naming';
 import { folderOf, nameOf } from '../paths';
@@ -15,6 +15,9 @@ import {
   HOLD_FOLDER,
   NO_CHOICES,
   STEP_TYPES,
+  SYNC_POLICIES,
+  type Side,
+  type SideChoice,
   type PlacedFile,
   type PlayerChoices,
   type StepType,
@@ -120,6 +123,7 @@ const choices = fc
     replace: fc.subarray([HEARD, 'folk/Wick - Ebb/folder.jpg']),
     leftOut: fc.subarray(['i0', 'i1'] as ItemId[]),
     shorten: fc.subarray(['i0', 'i1', 'i2', 'i3'] as ItemId[]),
+    sides: fc.constant([]),
     renames: fc.subarray([
       { from: 'Music Videos/loose/clip.mp4', to: 'Music Videos/loose/loose.mp4' },
       { from: 'Music Videos/loose/clip.mp4', to: 'Music Videos/Wick - Ebb/Wick - Ebb.mp4' },
@@ -138,7 +142,8 @@ const planOf = (
   rulebook: Rulebook,
   { there, placed }: Player,
   choices: PlayerChoices,
-): Plan => planRun({ items: items.map(planItem), rulebook, there, placed, choices, token: 'token' });
+): Plan =>
+  planRun({ items: items.map(planItem), rulebook, there, placed, choices, policy: 'leads', token: 'token' });
 
 class Files {
   private readonly files = new Map<string, ThereFile>();
@@ -209,24 +214,29 @@ function apply(player: Player, { steps }: Plan, { disk }: Rulebook): Player {
   const ours = new Map(player.placed.map((file) => [file.path, file]));
   for (const step of steps) {
     if (step.type === 'makeFolder') continue;
-    if (step.type === 'remove') {
+    if (step.type === 'agree') {
+      expect(files.at(step.path) === null).toBe(step.was === null);
+      ours.delete(step.from);
+      if (step.record) ours.set(step.record.path, step.record);
+    } else if (step.type === 'remove') {
       files.take(step.path);
       ours.delete(step.path);
     } else if (step.type === 'move') {
       files.put({ ...files.take(step.from), path: step.path }, step.replaces !== null);
       const known = ours.get(step.from);
       ours.delete(step.from);
-      if (known) ours.set(step.path, { ...known, path: step.path });
+      if (known) {
+        const { kept: _, ...moved } = known;
+        ours.set(step.path, { ...moved, path: step.path });
+      }
     } else {
+      const { path, item, signature } = step;
       const size = step.type === 'copy' ? step.original.size : 3;
-      files.put({ path: step.path, size, digest: null }, step.replaces !== null);
-      ours.set(step.path, {
-        path: step.path,
-        item: step.item,
-        signature: step.signature,
-        size,
-        digest: null,
-      });
+      const digest = `${item} ${signature}`;
+      const kept = step.type === 'copy' && step.kept ? { kept: true as const } : {};
+      files.put({ path, size, digest }, step.replaces !== null);
+      for (const [at, own] of ours) if (own.gone && own.item === item) ours.delete(at);
+      ours.set(path, { path, item, signature, size, digest, ...kept });
     }
   }
   return { there: files.all(), placed: [...ours.values()] };
@@ -311,6 +321,31 @@ function countsOf({ steps }: Plan): Readonly<Record<StepType, number>> {
   for (const { type, path } of steps) if (type !== 'move' || !path.startsWith(HOLD_FOLDER)) counts[type]++;
   return counts;
 }
+
+/** Another hand changes a file, moves it, re-titles it or takes it away. */
+function strayed(there: readonly ThereFile[], what: string, at: number): readonly ThereFile[] {
+  const file = there[at];
+  if (!file) return there;
+  if (what === 'remove') return there.toSpliced(at, 1);
+  if (what === 'change') return there.with(at, { path: file.path, size: 99, digest: null });
+  if (what === 'say') {
+    const says = { ...EMPTY_FIELDS, title: 'Theirs', artist: ['A'], genre: ['folk'] };
+    return there.with(at, { path: file.path, size: 98, digest: 'retitled', says });
+  }
+  const path = `${folderOf(file.path)}/moved ${at}.${file.path.split('.').at(-1)}`;
+  return there.some((one) => one.path === path) ? there : there.with(at, { ...file, path });
+}
+
+/** What is decided of files that are not what they were. */
+const sidesOf = ({ there, placed }: Player, sides: readonly (readonly [number, Side])[]): SideChoice[] =>
+  sides.flatMap(([at, side]): SideChoice[] => {
+    const left = placed[at];
+    if (!left) return [];
+    const file = there.find(
+      (one) => one.path === left.path || (one.digest !== null && one.digest === left.digest),
+    );
+    return [{ path: left.path, was: file ? { size: file.size, digest: file.digest } : null, side }];
+  });
 
 const RUNS = { seed: 11, numRuns: 500 };
 
@@ -412,12 +447,13 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
             rulebook,
             ...player,
             choices: chosen,
+            policy: 'leads' as const,
             token: 't',
           };
-          live.see(player.there, player.placed, chosen);
+          live.see(player.there, { placed: player.placed, choices: chosen, policy: 'leads' });
           const plan = live.whole('t');
           const anew = new LivePlan(rulebook);
-          anew.see(player.there, player.placed, chosen);
+          anew.see(player.there, { placed: player.placed, choices: chosen, policy: 'leads' });
           anew.change(input.items, []);
           expect(live.digest()).toEqual(anew.digest());
           expect(plan).toEqual(planRun(input));
@@ -436,7 +472,11 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
       }),
       runs: fc.boolean(),
       leftOut: fc.subarray(['c0', 'c1', 'c2'] as ItemId[]),
-      strays: fc.boolean(),
+      policy: fc.constantFrom(...SYNC_POLICIES),
+      strays: fc.array(fc.tuple(fc.constantFrom('change', 'remove', 'move', 'say'), fc.nat(12)), {
+        maxLength: 3,
+      }),
+      sides: fc.array(fc.tuple(fc.nat(12), fc.constantFrom<Side>('here', 'there')), { maxLength: 3 }),
     });
     fc.assert(
       fc.property(
@@ -456,24 +496,21 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
             } else if (items.delete(id)) live.change([], [id]);
           };
           for (const [index, own] of said.entries()) put(index, own);
-          for (const { changes, runs, leftOut, strays } of rounds) {
+          for (const { changes, runs, leftOut, policy, strays, sides } of rounds) {
             for (const [index, own] of changes) put(index, own);
-            const chosen = { ...NO_CHOICES, leftOut };
-            live.see(player.there, player.placed, chosen);
+            const chosen = { ...NO_CHOICES, leftOut, sides: sidesOf(player, sides) };
+            live.see(player.there, { placed: player.placed, choices: chosen, policy });
             const digest = live.digest();
             const plan = live.whole('t');
             const anew = new LivePlan(rulebook);
-            anew.see(player.there, player.placed, chosen);
+            anew.see(player.there, { placed: player.placed, choices: chosen, policy });
             anew.change([...items.values()], []);
+            expect(live.comes()).toEqual(anew.comes());
             expect(digest).toEqual(anew.digest());
             expect(plan).toEqual(anew.whole('t'));
             expect(digest.steps).toEqual(countsOf(plan));
             if (runs) player = apply(player, plan, rulebook);
-            if (strays && player.there.length > 0) {
-              // Another hand changes a file, or takes one away.
-              const [first, ...rest] = player.there as [ThereFile, ...ThereFile[]];
-              player = { ...player, there: runs ? rest : [{ ...first, size: 99 }, ...rest] };
-            }
+            for (const [what, at] of strays) player = { ...player, there: strayed(player.there, what, at) };
           }
         },
       ),

@@ -1,4 +1,4 @@
-import { FIELDS, type ItemId } from '../items';
+import { FIELDS, type Edits, type ItemId } from '../items';
 import type { Kind } from '../kinds';
 import { lengthIn } from '../naming';
 import { extensionOf, folderOf, nameOf, stemOf } from '../paths';
@@ -12,6 +12,7 @@ import {
   type SidecarRules,
 } from '../rulebooks';
 import { Claims } from './claims';
+import { differingEdits, sidesOf, type SidesOf } from './drift';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest } from './digest';
 import { Entry, ItemPlan, type Outgoing } from './entry';
 import { Findings } from './findings';
@@ -36,9 +37,10 @@ import {
   type PlacedFile,
   type PlayerChoices,
   type Step,
+  type SyncPolicy,
   type ThereFile,
 } from './step';
-import { There } from './there';
+import { There, type Agreed } from './there';
 import { copyOf, textBeside, type Want } from './want';
 import { World } from './world';
 
@@ -58,6 +60,7 @@ export class LivePlan {
   private there: readonly ThereFile[] = [];
   private placed: readonly PlacedFile[] = [];
   private choices: PlayerChoices = NO_CHOICES;
+  private policy: SyncPolicy = 'ask';
   private leftOut: ReadonlySet<ItemId> = new Set();
   private short: ReadonlySet<ItemId> = new Set();
   private held = new Set<ItemId>();
@@ -70,15 +73,18 @@ export class LivePlan {
   }
 
   /** What lies on the player, what we know to have put there, and what the curator decided for it. */
-  see(there: readonly ThereFile[], placed: readonly PlacedFile[], choices: PlayerChoices): void {
+  see(there: readonly ThereFile[], { placed, choices, policy }: Agreed): void {
     const before = this.choices;
+    const ofFiles = ({ replace, renames, sides }: PlayerChoices) => JSON.stringify([replace, renames, sides]);
     const isSame =
       this.there === there &&
       this.placed === placed &&
-      JSON.stringify([before.replace, before.renames]) === JSON.stringify([choices.replace, choices.renames]);
+      this.policy === policy &&
+      ofFiles(before) === ofFiles(choices);
     this.there = there;
     this.placed = placed;
     this.choices = choices;
+    this.policy = policy;
     const [leftOut, short] = [this.leftOut, this.short];
     this.leftOut = new Set(choices.leftOut);
     this.short = new Set(choices.shorten);
@@ -108,7 +114,7 @@ export class LivePlan {
   digest(): PlanDigest {
     this.settle();
     const { world, shelves, findings, lengths } = this.parts;
-    return digestOf({ world, shelves, findings, lengths, held: this.held.size });
+    return digestOf({ world, shelves, findings, lengths, held: this.held.size, comes: this.comes() });
   }
 
   /** The steps of a run. @param token a name that no other run has */
@@ -155,6 +161,32 @@ export class LivePlan {
     return { goes: goes.length, path: goes[0]?.path ?? null, findings: findings.some(told, MOST_ABOUT) };
   }
 
+  /** What comes from the player before a run: what its files say otherwise, and files that others added. */
+  comes(): Coming {
+    this.settle();
+    const edits: { item: ItemId; edits: Edits }[] = [];
+    const files: ThereFile[] = [];
+    for (const [{ type, placed, file }, { side, wanted }] of this.parts.world.allDrifts()) {
+      if (side !== 'there' || !file) continue;
+      if (type === 'added') files.push(file);
+      const differing = type === 'changed' && wanted && file.says && differingEdits(file.says, wanted.fields);
+      if (differing && placed?.item) edits.push({ item: placed.item, edits: differing });
+    }
+    return { edits, files };
+  }
+
+  /** Both sides of the files that a finding is about, where one of them is to be chosen. */
+  sides(id: string): readonly SidesOf[] {
+    this.settle();
+    const { world, findings } = this.parts;
+    const remedy = findings.find(id)?.remedy;
+    if (remedy?.type !== 'decide') return [];
+    return remedy.files.slice(0, MOST_SIDES).flatMap(({ path }) => {
+      const drift = world.there.drifts.get(this.keys.of(path));
+      return drift ? [sidesOf(drift, world.allDrifts().get(drift)?.wanted ?? null)] : [];
+    });
+  }
+
   whole(token: string): Plan {
     this.settle();
     const { world, findings } = this.parts;
@@ -183,10 +215,11 @@ export class LivePlan {
   private makeParts(): Parts {
     const { keys, rulebook } = this;
     this.open.clear();
-    const there = new There(this.there, this.placed, this.choices, keys, rulebook);
+    const { placed, choices, policy } = this;
+    const there = new There(this.there, { placed, choices, policy }, keys, rulebook);
     const findings = new Findings();
     const shelves = new Shelves(rulebook);
-    const world = new World(there, rulebook, keys, findings, shelves);
+    const world = new World(there, rulebook, keys, findings, shelves, policy);
     return {
       findings,
       shelves,
@@ -244,19 +277,45 @@ export class LivePlan {
   private name(entry: Entry): void {
     const said: Remark[] = [];
     const before = entry.named?.folder ?? null;
-    entry.named = entry.gone || this.leftOut.has(entry.id) ? null : this.namedBy(entry, said);
+    entry.named = this.isAway(entry, said) ? null : this.namedBy(entry, said);
     this.say(entry, 'name', said);
     this.parts.spelling?.move(entry, before, entry.named?.folder || null);
   }
 
+  /** Whether it is not to be there: it left, or was left out, or was removed there and that counts. */
+  private isAway(entry: Entry, said: Remark[]): boolean {
+    const { world } = this.parts;
+    const { id, known } = entry;
+    const isOut = entry.gone || this.leftOut.has(id);
+    const wanted =
+      isOut || (known.item.kind !== null && !known.place)
+        ? null
+        : { signature: known.item.recipe.hash, fields: known.fields };
+    entry.waits = entry.says = null;
+    entry.keptAt = wanted && world.there.keptAt(id);
+    let isRemoved = false;
+    for (const drift of world.there.driftsOf.get(id) ?? []) {
+      const side = world.settleDrift(drift, wanted);
+      if (side === 'here' || !wanted || !drift.placed || !world.there.isMedia(drift.placed)) continue;
+      if (side === 'open') entry.waits = drift;
+      else if (drift.type === 'changed') entry.says = drift.file?.says ?? null;
+      else if (drift.type === 'removed') isRemoved = true;
+      if (drift.type === 'moved') entry.keptAt = drift.file?.path ?? null;
+    }
+    const away = wanted && world.there.away.get(id);
+    if (away) said.push(say.staysAway(entry, away));
+    return isOut || isRemoved || Boolean(away);
+  }
+
   private namedBy(entry: Entry, said: Remark[]): Named | null {
-    const { known } = entry;
+    const { known, keptAt } = entry;
     const kind = this.kindAt(known, entry, said);
     const { place } = known;
     if (kind === null || !place) return null;
     for (const { field, severity } of known.missing)
       said.push(say.missingField(entry, field, severity, proposed(entry, field, this.parts.neighbours)));
     if (known.missing.some(({ severity }) => severity === 'blocks')) return null;
+    if (keptAt !== null) return { path: keptAt, folder: '', mended: false };
     return known.named(this.namer, kind, place, this.short.has(entry.id));
   }
 
@@ -321,6 +380,7 @@ export class LivePlan {
   /** What stands where its copy or its sidecar would go. */
   private barred(entry: Entry, { kind, path }: Outgoing): readonly Remark[] {
     const { world } = this.parts;
+    if (entry.waits) return [say.waits(entry, entry.waits)];
     const rules = sidecarFor(this.rulebook, kind);
     const own = world.inTheWay(path, entry, 'blocks');
     if (own) return [own];
@@ -358,6 +418,8 @@ export class LivePlan {
 
   private notesOn(entry: Entry, { item, kind, path, mended }: Outgoing): readonly Remark[] {
     const notes: Remark[] = [];
+    const kept = this.parts.world.there.keptFile(entry.id);
+    if (kept) notes.push(say.keptThere(entry, kept));
     if (mended) notes.push(say.nameMended(entry, path));
     if (!item.settled && item.certainty !== 'sure' && item.kind) notes.push(say.kindGuess(entry, item.kind));
     if (!item.writable) notes.push(say.cannotWrite(entry));
@@ -377,10 +439,10 @@ export class LivePlan {
 
   private hold(entry: Entry): void {
     const { id, out, said } = entry;
-    const blocks = [said.name, said.length, said.claim, said.place].some((remarks) =>
+    const blocks = [said.name, said.length, said.claim].some((remarks) =>
       remarks.some(({ severity }) => severity === 'blocks'),
     );
-    const held = out === null && blocks;
+    const held = out === null && (blocks || said.place.length > 0);
     if (held === entry.held) return;
     entry.held = held;
     if (held) this.held.add(id);
@@ -418,6 +480,16 @@ export class LivePlan {
     const renames = sidecar ? wanted.filter(({ from, to }) => from !== to && there.isFreeFor(from, to)) : [];
     return say.sidecarMismatch(path, sidecar, renames);
   }
+}
+
+/** Files whose two sides are told at once. */
+const MOST_SIDES = 100;
+
+/** What comes from a player, where what was done there counts. */
+export interface Coming {
+  readonly edits: readonly { readonly item: ItemId; readonly edits: Edits }[];
+  /** Files that others put there, to be taken in. */
+  readonly files: readonly ThereFile[];
 }
 
 /** What a plan consists of, for one look at the player. */

@@ -11,6 +11,7 @@ import {
   type FindingCode,
   type PlacedFile,
   type PlayerChoices,
+  type SyncPolicy,
   type ThereFile,
 } from './step';
 
@@ -18,15 +19,20 @@ interface World {
   readonly there?: readonly ThereFile[];
   readonly placed?: readonly PlacedFile[];
   readonly choices?: Partial<PlayerChoices>;
+  readonly policy?: SyncPolicy;
 }
 
-function plan(items: readonly Item[], { there = [], placed = [], choices = {} }: World = {}): Plan {
+function plan(
+  items: readonly Item[],
+  { there = [], placed = [], choices = {}, policy = 'ask' }: World = {},
+): Plan {
   return planRun({
     items: items.map(planItem),
     rulebook: RULEBOOKS.attic,
     there,
     placed,
     choices: { ...NO_CHOICES, ...choices },
+    policy,
     token: 'token',
   });
 }
@@ -404,8 +410,9 @@ describe('what is there already', () => {
     expect(made.foreign).toBe(2);
     const told = finding(made, 'changedUnwanted');
     expect(told).toMatchObject({ severity: 'note', words: { count: '2' } });
-    if (told?.remedy?.type !== 'choose') throw new Error('no choice');
-    const chosen = plan([], { ...world, there, choices: told.remedy.add });
+    if (told?.remedy?.type !== 'decide') throw new Error('no choice');
+    const sides = told.remedy.files.map((file) => ({ ...file, side: 'here' as const }));
+    const chosen = plan([], { ...world, there, choices: { sides } });
     expect(chosen.steps.map((step) => step.type === 'remove' && step.was)).toEqual([
       { size: 99, digest: expect.any(String) },
       { size: 99, digest: expect.any(String) },
@@ -469,11 +476,17 @@ describe('what is there already', () => {
     const path = there[0]?.path as string;
     expect(finding(changed, 'changedThere')).toMatchObject({
       severity: 'blocks',
-      remedy: { add: { replace: [path] } },
+      remedy: { type: 'decide', files: [{ path, was: { size: 1, digest: 'other' } }] },
     });
-    expect(plan(items, { ...world, there, choices: { replace: [path] } }).steps).toMatchObject([
-      { type: 'copy', replaces: { size: 1, digest: 'other' } },
-    ]);
+    const chosen = (digest: string) =>
+      plan(items, {
+        ...world,
+        there,
+        choices: { sides: [{ path, was: { size: 1, digest }, side: 'here' }] },
+      });
+    expect(chosen('other').steps).toMatchObject([{ type: 'copy', replaces: { size: 1, digest: 'other' } }]);
+    // What was decided of a file says nothing of what became of it since.
+    expect(chosen('before').steps).toEqual([]);
   });
 });
 

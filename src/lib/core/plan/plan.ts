@@ -3,7 +3,7 @@ import type { Rulebook } from '../rulebooks';
 import { LivePlan } from './live-plan';
 import type { PlanItem } from './plan-item';
 import type { Showing } from './showing';
-import type { Finding, PlacedFile, PlayerChoices, Step, ThereFile } from './step';
+import type { Finding, PlacedFile, PlayerChoices, Step, SyncPolicy, ThereFile } from './step';
 
 export interface PlanInput {
   readonly items: readonly PlanItem[];
@@ -13,6 +13,7 @@ export interface PlanInput {
   /** What earlier runs put there. */
   readonly placed: readonly PlacedFile[];
   readonly choices: PlayerChoices;
+  readonly policy: SyncPolicy;
   /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
   readonly token: string;
 }
@@ -41,9 +42,9 @@ export interface Plan {
  * The run sheet that brings a player up to date, and what the player would then show, all at once. Nothing is
  * written here. Linear in items and in files there.
  */
-export function planRun({ items, rulebook, there, placed, choices, token }: PlanInput): Plan {
+export function planRun({ items, rulebook, there, placed, choices, policy, token }: PlanInput): Plan {
   const live = new LivePlan(rulebook);
-  live.see(there, placed, choices);
+  live.see(there, { placed, choices, policy });
   live.change(items, []);
   return live.whole(token);
 }

@@ -4,13 +4,16 @@ import { folderOf, nameOf } from '../paths';
 import type { PictureRules, Refusal } from '../rulebooks';
 import type { Entry } from './entry';
 import type { PlanPicture, Unheld } from './plan-item';
-import type { FindingCode, PlayerChoices, Severity } from './step';
+import { factsOfDrift, isConflict, type Drift } from './drift';
+import type { FindingCode, PlacedFile, PlayerChoices, Severity, Side, SideChoice } from './step';
 
 /** What would mend what a remark is about, for its one item. */
 export type Mend =
   | { readonly type: 'edit'; readonly edits: Edits }
   | { readonly type: 'settleKind'; readonly kind: Kind }
   | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
+  /** A side is to be chosen; one that has `side` set is offered that one alone. */
+  | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
   | { readonly type: 'describe' | 'squarePicture' | 'leaveOut' | 'shorten' | 'replace' };
 
 /** One thing to be said of one item, or of a file of others on the player. A finding gathers those of one sort. */
@@ -145,21 +148,79 @@ export function collision(entry: Entry, other: Entry, path: string): Remark {
 export const occupied = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>
   about(entry, `occupied ${severity}`, 'occupied', severity, place, {}, { type: 'replace' });
 
-/** @param place a file that a run put there and that another hand has changed since */
-export const changedThere = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>
-  about(entry, `changed ${severity}`, 'changedThere', severity, place, {}, { type: 'replace' });
+const decide = (drift: Drift): Mend => ({
+  type: 'decide',
+  file: { path: drift.placed?.path ?? drift.file?.path ?? '', was: factsOfDrift(drift) },
+});
 
-/** The same, where nothing goes there any more: it would have been removed. */
-export const changedUnwanted = (place: string): Remark => ({
-  finding: 'changed unwanted',
-  code: 'changedUnwanted',
+/** A file that a run put there and that another hand has changed since. */
+export function changedThere(entry: Entry, drift: Drift, severity: 'blocks' | 'warns'): Remark {
+  const signature = entry.known.item.recipe.hash;
+  const both =
+    drift.placed?.item === entry.id && isConflict(drift, { signature, fields: entry.known.fields });
+  const code = both && severity === 'blocks' ? 'changedBoth' : 'changedThere';
+  return about(entry, `${code} ${severity}`, code, severity, drift.file?.path ?? '', {}, decide(drift));
+}
+
+/** What another hand did with an item's file: the item waits until a side is chosen. */
+export function waits(entry: Entry, drift: Drift): Remark {
+  if (drift.type === 'changed') return changedThere(entry, drift, 'blocks');
+  const signature = entry.known.item.recipe.hash;
+  const both = isConflict(drift, { signature, fields: entry.known.fields });
+  const code = drift.type === 'moved' ? 'movedThere' : both ? 'removedBoth' : 'removedThere';
+  const places = [drift.placed?.path ?? '', ...(drift.file ? [drift.file.path] : [])];
+  return { ...about(entry, code, code, 'warns', '', {}, decide(drift)), places };
+}
+
+const ofNobody = (code: FindingCode, places: readonly string[], mend: Mend): Remark => ({
+  finding: code,
+  code,
   severity: 'note',
   item: null,
   order: -1,
-  places: [place],
+  places,
   words: {},
-  mend: { type: 'replace' },
+  mend,
 });
+
+/** What became of a file that nothing is wanted of any more, or that others added; null where nothing is to be said. */
+export function drifted(drift: Drift): Remark | null {
+  if (drift.type === 'removed' || !drift.file) return null;
+  const code = drift.type === 'added' ? 'addedThere' : 'changedUnwanted';
+  return ofNobody(code, [drift.file.path], decide(drift));
+}
+
+/** It was removed there, and both sides agree on that. */
+export const staysAway = (entry: Entry, { path }: PlacedFile): Remark =>
+  about(
+    entry,
+    'staysAway',
+    'staysAway',
+    'note',
+    path,
+    {},
+    {
+      type: 'decide',
+      file: { path, was: null },
+      side: 'here',
+    },
+  );
+
+/** It lies where the player has it, and both sides agree on that. */
+export const keptThere = (entry: Entry, { path, size, digest }: PlacedFile): Remark =>
+  about(
+    entry,
+    'keptThere',
+    'keptThere',
+    'note',
+    path,
+    {},
+    {
+      type: 'decide',
+      file: { path, was: { size, digest } },
+      side: 'here',
+    },
+  );
 
 /** What one item differs in from the release that it belongs to. */
 export interface Apart {

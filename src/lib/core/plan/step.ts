@@ -14,6 +14,17 @@ export interface Original {
  * `replaces` and `was` say what the plan saw at a path: a run that finds something else there leaves it alone.
  */
 export type Step =
+  /**
+   * Nothing is written: both sides agree on what lies at a path, or that nothing does, and it is noted as what we left
+   * there. `from` is the path that it was noted under; a null record forgets it.
+   */
+  | {
+      readonly type: 'agree';
+      readonly path: string;
+      readonly from: string;
+      readonly was: FileFacts | null;
+      readonly record: PlacedFile | null;
+    }
   | { readonly type: 'makeFolder'; readonly path: string }
   | {
       readonly type: 'copy';
@@ -27,6 +38,8 @@ export type Step =
       readonly expect: Fields | null;
       readonly replaces: FileFacts | null;
       readonly signature: string;
+      /** It goes where the player has it, whatever the rulebook calls it. */
+      readonly kept?: true;
     }
   | {
       readonly type: 'writePicture';
@@ -78,6 +91,7 @@ export function mayBe(file: FileFacts, meant: FileFacts): boolean {
 
 export type StepType = Step['type'];
 export const STEP_TYPES: readonly StepType[] = [
+  'agree',
   'makeFolder',
   'copy',
   'writePicture',
@@ -91,15 +105,39 @@ export interface ThereFile {
   readonly path: string;
   readonly size: number;
   readonly digest: string | null;
+  /** What its tags say, where it was looked into because another hand had changed it. */
+  readonly says?: Fields;
 }
 
-/** A file that an earlier run put on the player. */
+/** What both sides agree on of one file: what a run left there, or what was found there and taken as good. */
 export interface PlacedFile {
   readonly path: string;
   readonly item: ItemId | null;
   readonly signature: string;
   readonly size: number;
   readonly digest: string | null;
+  /** It was removed there, and stays away: its item is not put there again. */
+  readonly gone?: true;
+  /** It lies where the player has it, whatever the rulebook calls it. */
+  readonly kept?: true;
+  /** It says what the player has it say, whatever we would write there. */
+  readonly theirs?: true;
+}
+
+/** Which side counts where what lies there is not what we left: the library's, or the player's. */
+export type Side = 'here' | 'there';
+
+/** Who decides that, where the curator said nothing of a file: the library, both where only one changed, or nobody. */
+export const SYNC_POLICIES = ['leads', 'both', 'ask'] as const;
+export type SyncPolicy = (typeof SYNC_POLICIES)[number];
+
+/** What the curator decided of one file that is not as we left it. */
+export interface SideChoice {
+  /** Where we left it; of a file that was added, where it lies. */
+  readonly path: string;
+  /** What was found of it, null for nothing: what is found later may be something else. */
+  readonly was: FileFacts | null;
+  readonly side: Side;
 }
 
 /** What the player lists of a file, and what we remember of it where the player says nothing. */
@@ -117,9 +155,10 @@ export interface PlayerChoices {
   readonly shorten: readonly ItemId[];
   /** Foreign files on the player to be renamed. */
   readonly renames: readonly { readonly from: string; readonly to: string }[];
+  readonly sides: readonly SideChoice[];
 }
 
-export const NO_CHOICES: PlayerChoices = { replace: [], leftOut: [], shorten: [], renames: [] };
+export const NO_CHOICES: PlayerChoices = { replace: [], leftOut: [], shorten: [], renames: [], sides: [] };
 
 export type Severity = 'blocks' | 'splits' | 'warns' | 'note';
 export const SEVERITIES: readonly Severity[] = ['blocks', 'splits', 'warns', 'note'];
@@ -133,7 +172,9 @@ export type Remedy =
     }
   | { readonly type: 'describe'; readonly items: readonly ItemId[] }
   | { readonly type: 'squarePicture'; readonly items: readonly ItemId[] }
-  | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> };
+  | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> }
+  /** One side is to be chosen for all of them. */
+  | { readonly type: 'decide'; readonly files: readonly Omit<SideChoice, 'side'>[] };
 
 export type FindingCode =
   | 'missingField'
@@ -148,7 +189,14 @@ export type FindingCode =
   | 'collision'
   | 'occupied'
   | 'changedThere'
+  | 'changedBoth'
   | 'changedUnwanted'
+  | 'removedThere'
+  | 'removedBoth'
+  | 'movedThere'
+  | 'addedThere'
+  | 'staysAway'
+  | 'keptThere'
   | 'splitAlbum'
   | 'tagVersion'
   | 'sidecarMismatch'

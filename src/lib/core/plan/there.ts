@@ -1,21 +1,40 @@
 import type { ItemId } from '../items';
-import { folderOf } from '../paths';
-import type { Rulebook } from '../rulebooks';
+import { folderOf, nameOf } from '../paths';
+import { placesAt, roleOf, type Rulebook } from '../rulebooks';
+import type { Drift, DriftType } from './drift';
 import type { PathKeys } from './path-keys';
-import { factsOf, mayBe, type PlacedFile, type PlayerChoices, type Step, type ThereFile } from './step';
+import {
+  factsOf,
+  mayBe,
+  type FileFacts,
+  type PlacedFile,
+  type PlayerChoices,
+  type Side,
+  type SideChoice,
+  type Step,
+  type SyncPolicy,
+  type ThereFile,
+} from './step';
 
 type Move = Extract<Step, { type: 'move' }>;
 
-/** A file there that a run of ours put there and that nobody has changed since, as far as a listing tells. */
+/** A file there that both sides agreed on, and that nobody has changed since, as far as a listing tells. */
 export interface Ours {
   readonly key: string;
   readonly file: ThereFile;
   readonly placed: PlacedFile;
 }
 
+/** What a player's files are held against. */
+export interface Agreed {
+  readonly placed: readonly PlacedFile[];
+  readonly choices: PlayerChoices;
+  readonly policy: SyncPolicy;
+}
+
 /**
- * The player as it is, and what earlier runs know of it. What we have on record as placed is ours only while the player
- * still lists it as we left it. Nothing of it depends on what is planned.
+ * The player as it is, against what both sides agreed on. What we have on record as placed is ours only while the player
+ * still lists it as we left it; all else that became of it is a drift. Nothing of it depends on what is planned.
  */
 export class There {
   /** Folders that hold files which stay where they are, with all above them: their spelling stands. */
@@ -25,20 +44,26 @@ export class There {
   readonly doubles = new Map<string, ThereFile[]>();
   readonly ours = new Map<string, Ours>();
   readonly oursOf = new Map<ItemId, Ours[]>();
-  /** Files of ours that another hand has changed. */
-  readonly changed = new Set<string>();
+  /** What other hands did, by where we left it; and what they added. */
+  readonly drifts = new Map<string, Drift>();
+  readonly driftsOf = new Map<ItemId, Drift[]>();
+  /** Items that are agreed to stay away. */
+  readonly away = new Map<ItemId, PlacedFile>();
+  /** Files that are agreed to be the player's own. */
+  private readonly theirs = new Set<string>();
   readonly mayReplace: ReadonlySet<string>;
   /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
   readonly renamed = new Map<string, Move>();
   /** Keys of all folders that hold something. */
   readonly folders = new Set<string>();
+  private readonly sides: ReadonlyMap<string, SideChoice>;
+  private readonly leads: boolean;
 
   constructor(
     readonly list: readonly ThereFile[],
-    placed: readonly PlacedFile[],
-    choices: PlayerChoices,
+    { placed, choices, policy }: Agreed,
     private readonly keys: PathKeys,
-    rulebook: Rulebook,
+    private readonly rulebook: Rulebook,
   ) {
     for (const file of list) {
       const key = keys.of(file.path);
@@ -51,14 +76,13 @@ export class There {
       }
     }
     this.mayReplace = new Set(choices.replace.map((path) => keys.of(path)));
-    for (const record of placed) this.claim(record);
-    for (const ours of this.ours.values()) {
-      const { item } = ours.placed;
-      if (item !== null) this.oursOf.set(item, [...(this.oursOf.get(item) ?? []), ours]);
-    }
+    this.sides = new Map(choices.sides.map((side) => [keys.of(side.path), side]));
+    this.leads = policy === 'leads';
+    this.claim(placed);
     for (const rename of choices.renames) this.acceptRename(rename);
+    this.findAdded();
     if (rulebook.disk.caseSensitive) return;
-    for (const [key, { path }] of this.files) if (!this.ours.has(key)) this.fixFolders(folderOf(path));
+    for (const [key, { path }] of this.files) if (!this.mayLeave(key)) this.fixFolders(folderOf(path));
   }
 
   /** Whether anything is there that a plan may find in its way. */
@@ -70,15 +94,159 @@ export class There {
     return this.keys.of(from) === this.keys.of(to) || !this.files.has(this.keys.of(to));
   }
 
-  private claim(placed: PlacedFile): void {
-    const key = this.keys.of(placed.path);
-    const file = this.files.get(key);
-    if (!file) return;
-    if (mayBe(file, placed)) this.ours.set(key, { key, file, placed });
-    // The curator lets it go: whatever it is now, it is replaced or removed.
-    else if (this.mayReplace.has(key))
-      this.ours.set(key, { key, file, placed: { ...placed, ...file, path: placed.path, signature: '' } });
-    else this.changed.add(key);
+  /** The drift of what we left at a key, where it lies there still and is not what it was. */
+  changedAt(key: string): Drift | null {
+    const drift = this.drifts.get(key);
+    return drift?.type === 'changed' ? drift : null;
+  }
+
+  /** Where the player has an item, whatever the rulebook calls it; null where it lies by the rulebook. */
+  keptAt(item: ItemId): string | null {
+    return this.keptFile(item)?.path ?? null;
+  }
+
+  keptFile(item: ItemId): PlacedFile | null {
+    for (const { file, placed } of this.oursOf.get(item) ?? [])
+      if (placed.kept && this.isMedia(placed) && this.decided(placed.path, file) !== 'here')
+        return { ...placed, path: file.path };
+    return null;
+  }
+
+  /** Takes a file for ours, as what both sides agree on now, or no longer. */
+  setOurs(key: string, file: ThereFile, placed: PlacedFile | null): void {
+    const before = this.ours.get(key);
+    if (before) this.ours.delete(key);
+    const owner = before?.placed.item ?? placed?.item ?? null;
+    const own: Ours | null = placed && { key, file, placed };
+    if (own) this.ours.set(key, own);
+    if (owner === null) return;
+    const rest = (this.oursOf.get(owner) ?? []).filter((one) => one.key !== key);
+    this.oursOf.set(owner, own ? [...rest, own] : rest);
+  }
+
+  private claim(placed: readonly PlacedFile[]): void {
+    const missing: PlacedFile[] = [];
+    const changed: PlacedFile[] = [];
+    const gone: PlacedFile[] = [];
+    for (const record of placed) {
+      const key = this.keys.of(record.path);
+      const file = this.files.get(key);
+      if (record.gone) gone.push(record);
+      else if (record.theirs && record.item === null) this.theirs.add(key);
+      else if (!file) missing.push(record);
+      else if (mayBe(file, record)) this.ours.set(key, { key, file, placed: record });
+      else changed.push(record);
+    }
+    const moved = this.findMoved(missing);
+    const left = placed.length - gone.length - this.theirs.size;
+    const isWipe = left > 0 && this.ours.size + moved.size === 0 && changed.length === 0;
+    for (const record of missing) {
+      const file = moved.get(record);
+      if (file) this.move(record, file);
+      else if (this.isMedia(record)) this.drift('removed', record, null, isWipe);
+    }
+    for (const record of changed) this.change(record);
+    for (const record of gone) if (record.item !== null) this.away.set(record.item, record);
+    // One that was asked for again since lies there, or is on its way.
+    for (const { placed: own } of this.ours.values())
+      if (own.item !== null && this.isMedia(own)) this.away.delete(own.item);
+    for (const { path, item } of gone)
+      if (item !== null && this.decided(path, null) === 'here') this.away.delete(item);
+    for (const ours of this.ours.values()) {
+      const { item } = ours.placed;
+      if (item !== null) this.oursOf.set(item, [...(this.oursOf.get(item) ?? []), ours]);
+    }
+  }
+
+  isMedia({ path, item }: PlacedFile): boolean {
+    return item !== null && roleOf(this.rulebook, path) === 'media';
+  }
+
+  /** Where files that we left lie now, told by their digests; of several, the one that is still called the same. */
+  private findMoved(missing: readonly PlacedFile[]): ReadonlyMap<PlacedFile, ThereFile> {
+    const found = new Map<PlacedFile, ThereFile>();
+    const lost = new Map<string, PlacedFile[]>();
+    for (const record of missing) {
+      if (record.digest === null || !this.isMedia(record)) continue;
+      const meant = `${record.size} ${record.digest}`;
+      lost.set(meant, [...(lost.get(meant) ?? []), record]);
+    }
+    if (lost.size === 0) return found;
+    const taken = new Set<ThereFile>();
+    const pair = (isOne: (record: PlacedFile, file: ThereFile) => boolean) => {
+      for (const [key, file] of this.files) {
+        if (this.ours.has(key) || taken.has(file) || this.mayReplace.has(key)) continue;
+        const own = lost.get(`${file.size} ${file.digest}`) ?? [];
+        const record = own.find((one) => !found.has(one) && isOne(one, file));
+        if (!record) continue;
+        found.set(record, file);
+        taken.add(file);
+      }
+    };
+    pair(({ path }, file) => nameOf(path) === nameOf(file.path));
+    pair(() => true);
+    return found;
+  }
+
+  private move(record: PlacedFile, file: ThereFile): void {
+    const key = this.keys.of(file.path);
+    this.drift('moved', record, file, false);
+    this.ours.set(key, { key, file, placed: record });
+  }
+
+  private change(record: PlacedFile): void {
+    const key = this.keys.of(record.path);
+    const file = this.files.get(key) as ThereFile;
+    const drift = this.drift('changed', record, file, false);
+    const { size, digest } = file;
+    const placed = { ...record, size, digest };
+    // The curator lets it go, or the library leads: it is replaced or removed.
+    if (this.sideHere(drift)) this.ours.set(key, { key, file, placed: { ...placed, signature: '' } });
+    else if (drift.decided === 'there' && !this.isMedia(record))
+      this.ours.set(key, { key, file, placed: { ...placed, theirs: true } });
+  }
+
+  /** Whether the library counts, whatever it wants: no item's change can make it otherwise. */
+  private sideHere({ decided }: Drift): boolean {
+    return decided === 'here' || (decided === null && this.leads);
+  }
+
+  private drift(type: DriftType, placed: PlacedFile | null, file: ThereFile | null, isWipe: boolean): Drift {
+    const path = placed?.path ?? file?.path ?? '';
+    const key = this.keys.of(path);
+    const decided = this.decided(path, file && { size: file.size, digest: file.digest });
+    const drift: Drift = { type, key, placed, file, decided, isWipe };
+    this.drifts.set(key, drift);
+    const item = placed?.item;
+    if (item) this.driftsOf.set(item, [...(this.driftsOf.get(item) ?? []), drift]);
+    return drift;
+  }
+
+  /** What was decided of a file, as long as it is what it was then. */
+  private decided(path: string, found: FileFacts | null): Side | null {
+    const choice = this.sides.get(this.keys.of(path));
+    if (!choice || (found === null) !== (choice.was === null)) return null;
+    return !found || !choice.was || mayBe(found, choice.was) ? choice.side : null;
+  }
+
+  /** Files that the player plays and that others put there. */
+  private findAdded(): void {
+    const moves = new Set([...this.renamed.values()].map(({ from }) => from));
+    for (const [key, file] of this.files) {
+      if (this.ours.has(key) || this.drifts.has(key) || this.theirs.has(key)) continue;
+      if (this.mayReplace.has(key) || moves.has(file.path)) continue;
+      if (roleOf(this.rulebook, file.path) !== 'media' || placesAt(this.rulebook, file.path).length === 0)
+        continue;
+      this.drift('added', null, file, false);
+    }
+  }
+
+  /** Whether a plan may take a file away, so that the spelling of its folder does not stand. */
+  private mayLeave(key: string): boolean {
+    const ours = this.ours.get(key);
+    if (!ours || ours.placed.kept) return false;
+    const drift = this.drifts.get(this.keys.of(ours.placed.path));
+    return drift?.type !== 'moved' || this.sideHere(drift);
   }
 
   private fixFolders(folder: string): void {

@@ -21,6 +21,8 @@ export interface Want {
   /** The item as it was when this was wanted of it. */
   readonly item: PlanItem;
   readonly signature: string;
+  /** It goes where the player has it, whatever the rulebook calls it. */
+  readonly kept: boolean;
   /** What it writes, beside a copy. */
   readonly writes: { readonly mime: string; readonly text: string } | PlanPicture | null;
   /** What the player reads of it, where it is no media file. */
@@ -36,6 +38,7 @@ export const copyOf = ({ entry, item, path }: Outgoing, keys: PathKeys): Want =>
   entry,
   item,
   signature: item.recipe.hash,
+  kept: entry.keptAt === path,
   writes: null,
   file: null,
   action: null,
@@ -54,6 +57,7 @@ export const textBeside = (
   entry,
   item,
   signature: text,
+  kept: false,
   writes: { mime, text },
   file: { path, role: 'sidecar', item: null, kind: null, fields: null, text },
   action: null,
@@ -71,6 +75,7 @@ export const pictureBeside = (
   entry,
   item,
   signature: picture.key,
+  kept: false,
   writes: picture,
   file: { path, role: 'picture', item: null, kind: null, fields: null, text: null },
   action: null,
@@ -82,13 +87,14 @@ export const isTagged = ({ type, item }: Want): boolean =>
 
 /** The step that puts it there. */
 export function stepFor(want: Want, replaces: FileFacts | null): Step {
-  const { path, signature, item, writes } = want;
+  const { path, signature, item, writes, kept } = want;
   const original = { source: item.source, path: item.path, size: item.size };
   const made = { path, item: item.id, replaces, signature };
   if (writes === null) {
     const changes = isTagged(want) ? item.outgoing : null;
     const expect = changes && outgoingFields(item);
-    return { type: 'copy', ...made, original, format: item.format, changes, expect };
+    const own = { ...made, ...(kept && { kept }) };
+    return { type: 'copy', ...own, original, format: item.format, changes, expect };
   }
   if ('text' in writes) return { type: 'writeText', ...made, ...writes };
   return { type: 'writePicture', ...made, original, picture: writes };

@@ -4,10 +4,12 @@ import { roleOf, type Rulebook } from '../rulebooks';
 import type { Entry } from './entry';
 import type { Findings } from './findings';
 import type { PathKeys } from './path-keys';
-import { changedThere, changedUnwanted, occupied, type Remark } from './remark';
+import { sideOf, type Drift, type WantedOfDrift } from './drift';
+import * as say from './remark';
+import type { Remark } from './remark';
 import type { Shelves } from './shelves';
 import type { TreeFile } from './showing';
-import type { StepType } from './step';
+import type { PlacedFile, Side, Step, StepType, SyncPolicy, ThereFile } from './step';
 import { orderedSteps } from './steps';
 import type { Ours, There } from './there';
 import { CURRENT, WRITE, isTagged, type Action, type Want } from './want';
@@ -18,12 +20,23 @@ export type Fate = 'stays' | 'leaves' | 'kept' | 'goes';
 /** Steps of each type, but for those that only make way. */
 export type StepCounts = Record<StepType, number>;
 
+type Agree = Extract<Step, { type: 'agree' }>;
+
+/** What came of a drift, with the item as it is now. */
+interface Settled {
+  readonly side: Side | 'open';
+  readonly wanted: WantedOfDrift | null;
+  readonly agree: Agree | null;
+  readonly remark: Remark | null;
+}
+
 /**
  * What is wanted of a player, against what lies there. What changes is looked at by item and by path, and nothing
  * else is. Paths are compared by the player's own idea of equal ones.
  */
 export class World {
   readonly counts: StepCounts = {
+    agree: 0,
     makeFolder: 0,
     copy: 0,
     writePicture: 0,
@@ -39,13 +52,13 @@ export class World {
   private readonly fates = new Map<string, Fate>();
   /** Paths at which a file of another spelling is removed before. */
   private readonly clears = new Set<string>();
-  private readonly unwanted = new Map<string, Remark>();
   private readonly staying = new Map<string, readonly TreeFile[]>();
   /** Folders that are to be made, by what lies in them. */
   private readonly folders = new Map<string, number>();
   private readonly items = new Set<ItemId>();
   private readonly places = new Set<string>();
   private readonly renamedTo: ReadonlyMap<string, string>;
+  private readonly drifts = new Map<Drift, Settled>();
 
   constructor(
     readonly there: There,
@@ -53,6 +66,7 @@ export class World {
     private readonly keys: PathKeys,
     private readonly findings: Findings,
     private readonly shelves: Shelves,
+    private readonly policy: SyncPolicy,
   ) {
     for (const item of there.oursOf.keys()) this.items.add(item);
     for (const key of there.files.keys()) this.places.add(key);
@@ -60,6 +74,7 @@ export class World {
     this.renamedTo = new Map(moves.map(({ from, path }) => [from, path]));
     for (const { path } of moves) this.needFolder(folderOf(path), 1);
     this.counts.move = moves.length;
+    for (const drift of there.drifts.values()) this.settleDrift(drift, null);
   }
 
   /** What stands at a place, or above it, that is neither ours nor given free by the curator; null for nothing. */
@@ -69,10 +84,11 @@ export class World {
     for (let at = path; at !== ''; at = folderOf(at)) {
       const key = this.keys.of(at);
       const coming = there.renamed.get(key);
-      if (coming) return occupied(entry, coming.path, severity);
+      if (coming) return say.occupied(entry, coming.path, severity);
       const file = there.files.get(key);
       if (!file || there.ours.has(key) || there.mayReplace.has(key)) continue;
-      return (there.changed.has(key) ? changedThere : occupied)(entry, file.path, severity);
+      const drift = there.changedAt(key);
+      return drift ? say.changedThere(entry, drift, severity) : say.occupied(entry, file.path, severity);
     }
     return null;
   }
@@ -100,6 +116,31 @@ export class World {
   /** Something blocks an item now, or does no longer. */
   holdChanged(item: ItemId): void {
     if (this.there.oursOf.has(item)) this.items.add(item);
+  }
+
+  /** What counts of a drift, once its item is what it is. @param wanted null where it is wanted no more */
+  settleDrift(drift: Drift, wanted: WantedOfDrift | null): Side | 'open' {
+    const before = this.drifts.get(drift);
+    const side = sideOf(drift, this.policy, wanted);
+    if (before?.side === side && isSameWanted(before.wanted, wanted)) return side;
+    const isMedia = drift.placed !== null && this.there.isMedia(drift.placed);
+    const agree = agreeOn(drift, side, wanted, isMedia);
+    const remark = side === 'open' && !wanted ? say.drifted(drift) : null;
+    this.counts.agree += Number(agree !== null) - Number(before?.agree != null);
+    if (before?.remark) this.findings.remove(before.remark);
+    if (remark) this.findings.add(remark);
+    this.drifts.set(drift, { side, wanted, agree, remark });
+    const { type, file, placed } = drift;
+    if (file) this.places.add(this.keys.of(file.path));
+    if (placed?.item) this.items.add(placed.item);
+    if (type === 'changed' && isMedia && side !== 'here')
+      this.there.setOurs(drift.key, drift.file as ThereFile, wanted && (agree?.record ?? null));
+    return side;
+  }
+
+  /** What other hands did, and which side counts of it. */
+  allDrifts(): ReadonlyMap<Drift, { readonly side: Side | 'open'; readonly wanted: WantedOfDrift | null }> {
+    return this.drifts;
   }
 
   /** @param entryOf what is planned of an item, nothing where it left the library */
@@ -133,7 +174,8 @@ export class World {
   /** The steps to what is wanted, in an order that no name is still taken. */
   steps(token: string) {
     const { there, fates, keys } = this;
-    return orderedSteps({ there, fates, keys, wanted: this.wanted(), token });
+    const agrees = [...this.drifts.values()].flatMap(({ agree }) => agree ?? []);
+    return [...agrees.sort(byPath), ...orderedSteps({ there, fates, keys, wanted: this.wanted(), token })];
   }
 
   private touch({ entry, key }: Want): void {
@@ -146,7 +188,8 @@ export class World {
   /** It lies there as our run left it, under its wanted name or under what the player made of that name. */
   private isCurrent({ path, key, signature }: Want): boolean {
     const ours = this.there.ours.get(key);
-    return ours?.placed.signature === signature && (ours.file.path === path || ours.placed.path === path);
+    if (!ours || (ours.file.path !== path && ours.placed.path !== path)) return false;
+    return ours.placed.signature === signature || ours.placed.theirs === true;
   }
 
   /** Holds what is wanted of an item against what lies there of it. */
@@ -177,7 +220,7 @@ export class World {
     }
     for (const one of ours) {
       // Of what something blocks, earlier runs' files stay.
-      const idle = entry?.held ? 'kept' : 'goes';
+      const idle = entry?.held || this.mayStay(one) ? 'kept' : 'goes';
       this.decide(one.key, leaving.has(one) ? 'leaves' : this.wants.has(one.key) ? 'stays' : idle);
     }
   }
@@ -192,7 +235,6 @@ export class World {
     if (ours?.placed.item === null) this.decide(key, want ? 'stays' : 'goes');
     const isOpen = want?.action != null && want.action.type !== 'current';
     this.clear(key, isOpen && this.fates.get(key) !== 'leaves' && file.path !== want.path);
-    this.sayUnwanted(key, there.changed.has(key) && !want ? file.path : null);
     const stays = !want && (!ours || this.fates.get(key) === 'kept');
     if (stays !== this.staying.has(key)) this.letStay(key, stays);
   }
@@ -239,17 +281,11 @@ export class World {
     else this.clears.delete(key);
   }
 
-  private sayUnwanted(key: string, path: string | null): void {
-    const said = this.unwanted.get(key);
-    if ((said === undefined) === (path === null)) return;
-    if (said) {
-      this.findings.remove(said);
-      this.unwanted.delete(key);
-    }
-    if (path === null) return;
-    const remark = changedUnwanted(path);
-    this.unwanted.set(key, remark);
-    this.findings.add(remark);
+  /** It is not wanted any more, but it is not the library that counts. */
+  private mayStay({ file, placed }: Ours): boolean {
+    if (placed.theirs) return true;
+    const drift = this.there.drifts.get(this.keys.of(placed.path));
+    return drift?.type === 'moved' && drift.file === file && this.drifts.get(drift)?.side !== 'here';
   }
 
   private letStay(key: string, stays: boolean): void {
@@ -283,4 +319,38 @@ export class World {
     this.counts.makeFolder += by;
     this.needFolder(folderOf(folder), by);
   }
+}
+
+const byPath = (a: Agree, b: Agree) => (a.path < b.path ? -1 : 1);
+
+const isSameWanted = (a: WantedOfDrift | null, b: WantedOfDrift | null) =>
+  a?.signature === b?.signature && a?.fields === b?.fields;
+
+/** What both sides agree on once a side counts; null where there is nothing to be noted. */
+function agreeOn(
+  { type, placed, file }: Drift,
+  side: Side | 'open',
+  wanted: WantedOfDrift | null,
+  isMedia: boolean,
+): Agree | null {
+  if (!placed) return null;
+  const from = placed.path;
+  if (type === 'removed' || !file) {
+    if (wanted && side === 'open') return null;
+    // What is put there again may get another name; what neither side has any more is forgotten.
+    const record = wanted && side === 'there' ? { ...placed, gone: true as const } : null;
+    return { type: 'agree', path: from, from, was: null, record };
+  }
+  if (side === 'open' || (side === 'here' && type !== 'moved')) return null;
+  const { path, size, digest } = file;
+  const agreed = { ...placed, size, digest: digest ?? (type === 'moved' ? placed.digest : null) };
+  const was = { size, digest: agreed.digest };
+  const record = (): PlacedFile => {
+    // It goes back from where it lies now.
+    if (side === 'here') return { ...agreed, path };
+    if (!wanted) return { ...agreed, path, item: null, theirs: true };
+    if (!isMedia) return { ...agreed, theirs: true };
+    return type === 'moved' ? { ...agreed, path, kept: true } : { ...agreed, signature: wanted.signature };
+  };
+  return { type: 'agree', path, from, was, record: record() };
 }

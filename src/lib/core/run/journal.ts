@@ -5,6 +5,8 @@ import {
   type ChosenPicture,
   type Edits,
   type Fields,
+  type ItemId,
+  type Overlay,
 } from '../items';
 import { foldCase } from '../naming';
 import type { FileFacts, PlacedFile, Step } from '../plan';
@@ -61,6 +63,16 @@ export interface Journal {
   readonly outcomes: readonly Outcome[];
   /** What lay on the player by our hand before the run. */
   readonly placedBefore: readonly PlacedFile[];
+  /** What came from the player into the library before the first step; absent where nothing did. */
+  readonly took?: Took;
+}
+
+/** What a run brought from a player into the library. */
+export interface Took {
+  /** What items were said to be before, and after their files there had their say. */
+  readonly edits: readonly { readonly item: ItemId; readonly before: Overlay; readonly after: Overlay }[];
+  /** Files that others had put there, with the items that were made of them. */
+  readonly placed: readonly PlacedFile[];
 }
 
 /** Whether a run was neither ended nor wholly taken back: nothing else may run at its place before that. */
@@ -82,28 +94,40 @@ export function totalsOf({ steps, outcomes }: Pick<Journal, 'steps' | 'outcomes'
 }
 
 /** What lies on the player by our hand, as far as a run has come or has been taken back. */
-export function placedAfter({ placedBefore, steps, outcomes }: Journal): readonly PlacedFile[] {
+export function placedAfter({ placedBefore: before, took, steps, outcomes }: Journal): readonly PlacedFile[] {
+  const placedBefore = took ? [...before, ...took.placed] : before;
   const placed = new Map(placedBefore.map((file) => [file.path, file]));
   // A player may spell names in its own letter case: steps go by its spelling, the record by ours.
+  const goneOf = new Map(
+    placedBefore.flatMap(({ gone, item, path }) => (gone && item !== null ? [[item, path] as const] : [])),
+  );
   const spellings = new Map(placedBefore.map(({ path }) => [foldCase(path.normalize('NFC')), path]));
   const recorded = (path: string) =>
     placed.has(path) ? path : (spellings.get(foldCase(path.normalize('NFC'))) ?? path);
   steps.forEach((step, index) => {
     const outcome = outcomes[index];
     // Another hand's file stands there now.
-    if (outcome?.type === 'failed' && outcome.code === 'changedSince')
+    if (outcome?.type === 'failed' && outcome.code === 'changedSince' && step.type !== 'agree')
       placed.delete(recorded(step.type === 'move' ? step.from : step.path));
     if (outcome?.type !== 'done') return;
-    if (step.type === 'remove') placed.delete(recorded(step.path));
+    if (step.type === 'agree') {
+      placed.delete(step.from);
+      if (step.record) placed.set(step.record.path, step.record);
+    } else if (step.type === 'remove') placed.delete(recorded(step.path));
     else if (step.type === 'move') {
       const from = recorded(step.from);
       const file = placed.get(from);
       placed.delete(from);
-      if (file) placed.set(step.path, { ...file, path: step.path });
+      if (!file) return;
+      const { kept: _, ...moved } = file;
+      placed.set(step.path, { ...moved, path: step.path });
     } else if (step.type !== 'makeFolder') {
       const { path, item, signature } = step;
       const { size = 0, digest = null } = outcome.put ?? {};
-      placed.set(path, { path, item, signature, size: size ?? 0, digest });
+      const gone = step.type === 'copy' ? goneOf.get(item) : undefined;
+      if (gone !== undefined && placed.get(gone)?.gone) placed.delete(gone);
+      const kept = step.type === 'copy' && step.kept ? { kept: true as const } : {};
+      placed.set(path, { path, item, signature, size: size ?? 0, digest, ...kept });
     }
   });
   return [...placed.values()];
@@ -137,7 +161,7 @@ type OldCopy = Omit<Extract<Step, { type: 'copy' }>, 'changes' | 'expect'> & {
 };
 
 function migrateCopy(step: Step): Step {
-  if (step.type === 'makeFolder' || step.type === 'remove') return step;
+  if (step.type === 'makeFolder' || step.type === 'agree' || step.type === 'remove') return step;
   const signature = earlierSignature(step.signature);
   if (step.type !== 'copy') return { ...step, signature };
   const { changes, expect } = step as unknown as OldCopy;
@@ -177,7 +201,7 @@ type OldOutcome =
 const ANYTHING: FileFacts = { size: null, digest: null };
 
 function migrateStep(step: OldStep): Step {
-  if (step.type === 'makeFolder') return step;
+  if (step.type === 'makeFolder' || step.type === 'agree') return step;
   if (step.type === 'remove') return { ...step, was: ANYTHING };
   if (step.type === 'move') return { ...step, was: ANYTHING, replaces: null };
   return { ...step, replaces: step.replaces ? ANYTHING : null };

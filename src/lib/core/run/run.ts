@@ -97,6 +97,8 @@ class Run<Content> {
 
   private begin(step: Step, index: number): Promise<Outcome> {
     switch (step.type) {
+      case 'agree':
+        return this.agree(step, index);
       case 'makeFolder':
         return this.beginFolder(step.path, index);
       case 'move':
@@ -111,6 +113,8 @@ class Run<Content> {
   /** Takes a begun step up again, by what is found of it. */
   private async goOn(step: Step, index: number, begun: Begun): Promise<Outcome> {
     switch (step.type) {
+      case 'agree':
+        return this.agree(step, index);
       case 'makeFolder':
         await this.store.makeFolder(step.path);
         return { ...begun, type: 'done' };
@@ -162,6 +166,15 @@ class Run<Content> {
       throw new StepError('readBackDiffers', `came through otherwise: ${back.size} bytes of ${written.size}`);
     await this.effects.check(step, back);
     return written;
+  }
+
+  /** Both sides agree on what lies there only while it still does. */
+  private async agree({ path, was }: Extract<Step, { type: 'agree' }>, index: number): Promise<Outcome> {
+    const found = await this.store.find(path);
+    if (!found && was) throw new StepError('gone', path);
+    if (found && !was) throw new StepError('exists', path);
+    const put = found && was ? await this.recognised(found, was) : null;
+    return { type: 'done', was: null, hold: holdPath(this.id, index, path), made: [], put };
   }
 
   private async beginMove(step: Extract<Step, { type: 'move' }>, index: number): Promise<Outcome> {
@@ -299,6 +312,8 @@ class Run<Content> {
 
   private async isAllDone(step: Step, begun: Begun): Promise<boolean> {
     switch (step.type) {
+      case 'agree':
+        return false;
       case 'makeFolder':
         return this.store.hasFolder(step.path);
       case 'move':

@@ -65,6 +65,7 @@ class Undoing<Content> {
   async undo(step: Step, outcome: Exclude<Outcome, { type: 'undone' }>): Promise<void> {
     if (outcome.type === 'failed') return this.release(outcome.hold, step.path);
     switch (step.type) {
+      case 'agree':
       case 'makeFolder':
         break;
       case 'move':

@@ -8,6 +8,8 @@ export interface FindingWords {
   readonly why: string;
   /** Null where there is nothing to press. */
   readonly remedy: string | null;
+  /** What the other button says, where one of two sides is to be chosen: the first is the library's. */
+  readonly other?: string;
 }
 
 type Words = Readonly<Record<string, string>>;
@@ -109,11 +111,53 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     what: `${counted(count, 'file')} changed on ${player} since our run`,
     why: 'another hand wrote there; what is replaced is held until the run is good',
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
+    other: `Take ${player}’s`,
+  }),
+  changedBoth: (count, _words, player) => ({
+    what: `${counted(count, 'file')} changed here and on ${player}`,
+    why: 'only one of both can stand; what is replaced is held until the run is good',
+    remedy: count === 1 ? 'Keep ours' : `Keep ours, all ${count}`,
+    other: `Keep ${player}’s`,
+  }),
+  removedThere: (count, _words, player) => ({
+    what: `${items(count)} removed on ${player} since our run`,
+    why: `${count === 1 ? 'it waits' : 'they wait'} until you say which side counts`,
+    remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
+    other: 'Leave it so',
+  }),
+  removedBoth: (count, _words, player) => ({
+    what: `${items(count)} changed here and removed on ${player}`,
+    why: `${count === 1 ? 'it waits' : 'they wait'} until you say which side counts`,
+    remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
+    other: 'Leave it so',
+  }),
+  movedThere: (count, _words, player) => ({
+    what: `${items(count)} moved or renamed on ${player}`,
+    why: 'told by content: the bytes are those that a run of ours left',
+    remedy: count === 1 ? 'Move it back' : `Move ${count} back`,
+    other: count === 1 ? 'It stays there' : 'They stay there',
   }),
   changedUnwanted: (count, _words, player) => ({
     what: `${counted(count, 'file')} of ours changed on ${player} and wanted no more`,
     why: 'another hand wrote there, so it stays',
     remedy: count === 1 ? 'Remove it' : `Remove ${count}`,
+    other: `It is ${player}’s`,
+  }),
+  addedThere: (count, _words, player) => ({
+    what: `${counted(count, 'file')} of ${player}’s own`,
+    why: 'no run of ours put them there; they stay as they are, and can come into the library',
+    remedy: count === 1 ? 'Leave it out here' : 'Leave them out here',
+    other: count === 1 ? 'Take it in' : `Take ${count} in`,
+  }),
+  keptThere: (count, _words, player) => ({
+    what: `${items(count)} ${count === 1 ? 'lies' : 'lie'} where ${player} has ${count === 1 ? 'it' : 'them'}`,
+    why: 'moved or added there, and agreed on; its rulebook would name it otherwise',
+    remedy: 'Name by the rulebook',
+  }),
+  staysAway: (count, _words, player) => ({
+    what: `${items(count)} ${count === 1 ? 'stays' : 'stay'} away from ${player}`,
+    why: 'removed there, and agreed on',
+    remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
   }),
   splitAlbum: (count, { album, groups, fields, found, usual, stuck }) => {
     const mendable = count - Number(stuck ?? 0);

@@ -1,13 +1,33 @@
-import type { Difference, StepType, UnplacedCode } from '$lib/core/plan';
+import type { Difference, StepType, SyncPolicy, UnplacedCode } from '$lib/core/plan';
 import type { FailureCode } from '$lib/core/run';
 
 export const STEP_WORDS: Readonly<Record<StepType, string>> = {
+  agree: 'Agree',
   makeFolder: 'Make folder',
   copy: 'Copy',
   writePicture: 'Write picture',
   writeText: 'Write sidecar',
   move: 'Move',
   remove: 'Remove',
+};
+
+export const POLICY_WORDS: Readonly<
+  Record<SyncPolicy, { readonly name: string; readonly means: (player: string) => string }>
+> = {
+  leads: {
+    name: 'the library leads',
+    means: (player) =>
+      `What we put on ${player} is kept as it is here; what others put there stays and is left alone.`,
+  },
+  both: {
+    name: 'both count',
+    means: (player) =>
+      `What was done on ${player} alone is taken over here; where both changed the same, you are asked.`,
+  },
+  ask: {
+    name: 'ask me',
+    means: (player) => `What was done on ${player} waits until you say which side counts.`,
+  },
 };
 
 /** Why a step failed, and what to do. */

@@ -1,12 +1,13 @@
 <script lang="ts">
   import Play from '@lucide/svelte/icons/play';
   import { format } from 'date-fns/format';
-  import { STEP_TYPES } from '$lib/core/plan';
+  import { STEP_TYPES, SYNC_POLICIES } from '$lib/core/plan';
   import { totalsOf } from '$lib/core/run';
   import type { Target } from '$lib/core/library';
+  import { hasToDo } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
-  import { STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
+  import { POLICY_WORDS, STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
   import { download } from '../frame/library-acts.svelte';
 
   const session = getSession();
@@ -28,18 +29,23 @@
   const journal = $derived(desk.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
-    const { leftOut, shorten, replace, renames } = desk.target.choices;
+    const { leftOut, shorten, replace, renames, sides } = desk.target.choices;
     const words = [
       leftOut.length > 0 ? `${leftOut.length} left out` : '',
       shorten.length > 0 ? `${counted(shorten.length, 'name')} shortened` : '',
       replace.length > 0 ? `${counted(replace.length, 'file')} may be replaced` : '',
       renames.length > 0 ? `${counted(renames.length, 'file')} there renamed` : '',
+      sides.length > 0 ? `a side chosen for ${counted(sides.length, 'file')}` : '',
     ];
     return words.filter(Boolean).join(', ');
   });
   const unfinished = $derived(desk.unfinished);
   const takingBack = $derived(journal?.state === 'takingBack');
-  const takeable = $derived(journal !== null && journal.state !== 'takenBack' && journal.outcomes.length > 0);
+  const takeable = $derived(
+    journal !== null &&
+      journal.state !== 'takenBack' &&
+      (journal.outcomes.length > 0 || journal.took !== undefined),
+  );
   const failures = $derived(
     journal?.outcomes.flatMap((outcome, index) =>
       outcome.type === 'failed' ? [{ outcome, path: journal.steps[index]?.path ?? '' }] : [],
@@ -47,7 +53,7 @@
   );
   const ready = $derived(
     plan !== null &&
-      steps > 0 &&
+      hasToDo(plan) &&
       !unfinished &&
       !desk.running &&
       !desk.planning &&
@@ -105,21 +111,36 @@
     <h3>
       What will the run do?<small>{desk.plannedAt ? `dry run ${format(desk.plannedAt, 'HH:mm')}` : ''}</small>
     </h3>
-    {#if steps === 0}
+    {#if !plan || !hasToDo(plan)}
       <p>
-        {desk.plan
-          ? desk.plan.current > 0
-            ? 'Nothing: all of it is there as planned.'
-            : 'Nothing: no item can go there yet.'
-          : 'Rehearsing.'}
+        {#if !plan}Rehearsing.
+        {:else if held > 0}Nothing: what is held back waits for you.
+        {:else if plan.current > 0}Nothing: all of it is there as planned.
+        {:else}Nothing: no item can go there yet.{/if}
       </p>
     {:else}
       <table>
         <tbody>
+          {#if plan.comes.files > 0}
+            <tr
+              ><th scope="row">Take in</th><td class="quiet">from {name}</td><td
+                >{plan.comes.files.toLocaleString('en')}</td
+              ></tr
+            >
+          {/if}
+          {#if plan.comes.edits > 0}
+            <tr
+              ><th scope="row">Take over</th><td class="quiet">what {name} says</td><td
+                >{plan.comes.edits.toLocaleString('en')}</td
+              ></tr
+            >
+          {/if}
           {#each byType as { type, count } (type)}
             <tr>
               <th scope="row">{STEP_WORDS[type]}</th>
-              <td class="quiet">{type === 'copy' ? bytes(plan?.bytes ?? 0) : ''}</td>
+              <td class="quiet"
+                >{type === 'copy' ? bytes(plan.bytes) : type === 'agree' ? 'noted as it lies there' : ''}</td
+              >
               <td>{count.toLocaleString('en')}</td>
             </tr>
             {#if type === 'copy' && tagged > 0}
@@ -143,6 +164,25 @@
     {#if held > 0}<p class="held">
         {counted(held, 'item')} held back by what blocks {held === 1 ? 'it' : 'them'}
       </p>{/if}
+  </section>
+  <section>
+    <h3>Who decides where both sides differ?</h3>
+    <fieldset disabled={desk.running || !session.library.mayWrite}>
+      <legend class="sr-only">Who decides where both sides differ</legend>
+      {#each SYNC_POLICIES as policy (policy)}
+        <label>
+          <input
+            type="radio"
+            name="policy"
+            value={policy}
+            checked={desk.player.policy === policy}
+            onchange={() => desk.setPolicy(policy)}
+          />
+          {POLICY_WORDS[policy].name}
+        </label>
+      {/each}
+    </fieldset>
+    <p class="quiet">{POLICY_WORDS[desk.player.policy].means(name)}</p>
   </section>
   <section>
     <h3>Does it touch the originals?</h3>
@@ -221,7 +261,11 @@
     <p class="first">The last run comes first: resume it or take it back.</p>
   {/if}
   <button class="btn btn-primary run-it" disabled={!ready} onclick={() => desk.run()}>
-    <Play size={16} />{steps === 0 ? 'Nothing to run' : `Run ${counted(steps, 'step')}`}
+    <Play size={16} />{!plan || !hasToDo(plan)
+      ? 'Nothing to run'
+      : steps === 0
+        ? `Take in from ${name}`
+        : `Run ${counted(steps, 'step')}`}
   </button>
   <button class="btn run-it" disabled={desk.running} onclick={() => desk.look()}>Dry run again</button>
 </footer>

@@ -4,6 +4,7 @@
   import Disc from '@lucide/svelte/icons/disc-3';
   import Eye from '@lucide/svelte/icons/eye';
   import Folder from '@lucide/svelte/icons/folder';
+  import Server from '@lucide/svelte/icons/server';
   import Rss from '@lucide/svelte/icons/rss';
   import type { GroupRow, Row } from '$lib/core/browse';
   import { kindOf, waits, type Arrival, type Item } from '$lib/core/items';
@@ -28,6 +29,7 @@
     disc: Disc,
     feed: Rss,
     shelf: Cloud,
+    player: Server,
   };
 
   function plays(item: Item): boolean {

@@ -5,11 +5,13 @@
   import { page } from '$app/state';
   import { format } from 'date-fns/format';
   import { KIND_FACTS } from '$lib/core/kinds';
-  import type { FindingLine } from '$lib/core/plan';
+  import type { FindingLine, Side } from '$lib/core/plan';
+  import { hasToDo } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import SeverityMark from '$lib/ui/SeverityMark.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { findingWords } from '$lib/ui/words/finding-words';
+  import BothSides from './BothSides.svelte';
   import PathRuler from './PathRuler.svelte';
   import ProofPanel from './ProofPanel.svelte';
   import ShelfList from './ShelfList.svelte';
@@ -27,8 +29,9 @@
     if (desk.trouble) return { word: 'away', detail: desk.trouble };
     if (desk.running) return { word: 'running', detail: '' };
     if (!plan) return { word: 'rehearsing', detail: '' };
-    if (plan.stepCount > 0)
+    if (hasToDo(plan))
       return { word: blocks > 0 ? 'behind' : 'ready', detail: counted(plan.stepCount, 'step') };
+    if (plan.held > 0) return { word: 'behind', detail: `${counted(plan.held, 'item')} held back` };
     return { word: 'current', detail: plan.current > 0 ? 'as planned' : 'nothing planned' };
   });
 
@@ -36,13 +39,14 @@
     if (!desk.running) void desk.look();
   });
 
-  async function mend(finding: FindingLine) {
+  async function mend(finding: FindingLine, side: Side = 'here') {
     mending = finding.id;
     trouble = null;
     try {
       const words = findingWords(finding, rulebook.name);
       const whole = await desk.finding(finding.id);
       if (!whole?.remedy) return;
+      if (whole.remedy.type === 'decide') return desk.decide(whole.remedy, side);
       const byHand = await session.mend(whole.remedy, words.remedy ?? words.what);
       if (byHand) {
         session.narrow({ kind: null, text: '' });
@@ -90,8 +94,8 @@
   <div class="scroll">
     {#if desk.trouble}
       <p class="away" role="alert">
-        {rulebook.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it for
-        empty.
+        {rulebook.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be
+        as the last run left it.
         <button class="act" onclick={() => desk.look()}>Try again</button>
       </p>
     {/if}
@@ -123,13 +127,25 @@
                 <div>
                   <b>{words.what}</b>
                   <span class="quiet why" title={finding.places.join('\n')}>{words.why}</span>
+                  {#if finding.remedy === 'decide'}
+                    <BothSides {finding} player={rulebook.name} load={(id) => desk.sides(id)} />
+                  {/if}
                 </div>
                 {#if words.remedy && finding.remedy}
-                  <button
-                    class="btn"
-                    disabled={mending !== null || desk.running}
-                    onclick={() => mend(finding)}>{words.remedy}</button
-                  >
+                  <div class="buttons">
+                    <button
+                      class="btn"
+                      disabled={mending !== null || desk.running}
+                      onclick={() => mend(finding)}>{words.remedy}</button
+                    >
+                    {#if words.other}
+                      <button
+                        class="btn"
+                        disabled={mending !== null || desk.running}
+                        onclick={() => mend(finding, 'there')}>{words.other}</button
+                      >
+                    {/if}
+                  </div>
                 {/if}
               </li>
             {:else}
@@ -243,6 +259,10 @@
   li div {
     display: grid;
     min-width: 0;
+  }
+  li .buttons {
+    gap: 4px;
+    justify-items: stretch;
   }
   .why {
     font-size: var(--t-small);

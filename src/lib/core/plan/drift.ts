@@ -1,0 +1,114 @@
+import { FIELDS, sameValue, type Edits, type FieldName, type Fields, type FieldValue } from '../items';
+import { mayBe, type FileFacts, type PlacedFile, type Side, type SyncPolicy, type ThereFile } from './step';
+
+export const DRIFT_TYPES = ['removed', 'moved', 'changed', 'added'] as const;
+export type DriftType = (typeof DRIFT_TYPES)[number];
+
+/** What another hand did on a player since both sides agreed: how what lies there is not what we left. */
+export interface Drift {
+  readonly type: DriftType;
+  /** By the player's own idea of equal paths: where we left it, or where it was added. */
+  readonly key: string;
+  /** What we left; null for what was added. */
+  readonly placed: PlacedFile | null;
+  /** What lies there now; null for what was removed. */
+  readonly file: ThereFile | null;
+  /** What the curator decided of it; null where nothing was. */
+  readonly decided: Side | null;
+  /** Nothing of all that we left is there: another disk, or one that was emptied. */
+  readonly isWipe: boolean;
+}
+
+/** What the library wants of a file that drifted: what its copy would be, and what that would say. */
+export interface WantedOfDrift {
+  readonly signature: string;
+  readonly fields: Fields;
+}
+
+/**
+ * Which side counts. Where only the player changed, its policy decides; where the library changed as well, only
+ * the library's lead does. What is `open` waits for the curator, and nothing is done about it.
+ * @param wanted null where the library wants the item there no more
+ */
+export function sideOf(drift: Drift, policy: SyncPolicy, wanted: WantedOfDrift | null): Side | 'open' {
+  if (drift.decided) return drift.decided;
+  // What was added stays where it is: nothing that others put there is removed unless it was chosen.
+  if (policy === 'leads') return 'here';
+  if (policy === 'ask' || drift.isWipe) return 'open';
+  return isConflict(drift, wanted) ? 'open' : 'there';
+}
+
+/** Whether the library changed what the player changed too, in another way. */
+export function isConflict({ type, placed, file }: Drift, wanted: WantedOfDrift | null): boolean {
+  if (type === 'added') return false;
+  if (!wanted) return true;
+  if (type === 'moved' || wanted.signature === placed?.signature) return false;
+  return type === 'removed' || !file?.says || differingEdits(file.says, wanted.fields) !== null;
+}
+
+/** What must be edited for an item to say what its file there says; null where it says that. */
+export function differingEdits(says: Fields, wanted: Fields): Edits | null {
+  const edits: Partial<Record<FieldName, FieldValue>> = {};
+  let differs = false;
+  for (const { name } of FIELDS) {
+    if (sameInTags(says[name], wanted[name])) continue;
+    edits[name] = says[name];
+    differs = true;
+  }
+  return differs ? (edits as Edits) : null;
+}
+
+/** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
+export function sameInTags(a: FieldValue, b: FieldValue): boolean {
+  const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
+  return sameValue(plain(a), plain(b));
+}
+
+/** What a choice of sides was made on. */
+export const factsOfDrift = ({ file }: Drift): FileFacts | null =>
+  file && { size: file.size, digest: file.digest };
+
+/** Files that a look goes into: what others changed where we left it, and what may have lain elsewhere before. */
+export function driftingOf(
+  there: readonly ThereFile[],
+  placed: readonly PlacedFile[],
+): ReadonlyMap<ThereFile, 'says' | 'digest'> {
+  const left = new Map(placed.filter(({ gone }) => !gone).map((one) => [one.path, one]));
+  const found = new Map<ThereFile, 'says' | 'digest'>();
+  const others: ThereFile[] = [];
+  for (const file of there) {
+    const own = left.get(file.path);
+    if (!own) others.push(file);
+    else if (!mayBe(file, own)) found.set(file, 'says');
+    left.delete(file.path);
+  }
+  const sizes = new Set([...left.values()].map(({ size }) => size));
+  for (const file of others) if (file.digest === null && sizes.has(file.size)) found.set(file, 'digest');
+  return found;
+}
+
+/** Both sides of one file, for the curator to choose between. */
+export interface SidesOf {
+  /** Where we left it, and where it lies now; null where nothing does. */
+  readonly left: string | null;
+  readonly now: string | null;
+  /** What the library says and what the file there says, where they differ. */
+  readonly fields: readonly {
+    readonly name: FieldName;
+    readonly here: FieldValue;
+    readonly there: FieldValue;
+  }[];
+}
+
+export function sidesOf({ placed, file }: Drift, wanted: WantedOfDrift | null): SidesOf {
+  const says = file?.says;
+  const fields =
+    says && wanted
+      ? FIELDS.filter(({ name }) => !sameInTags(says[name], wanted.fields[name])).map(({ name }) => ({
+          name,
+          here: wanted.fields[name],
+          there: says[name],
+        }))
+      : [];
+  return { left: placed?.path ?? null, now: file?.path ?? null, fields };
+}

@@ -1,0 +1,142 @@
+import type { APIRequestContext } from '@playwright/test';
+import { ALBUM, expect, test, type App } from './app';
+
+const FOLDER = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
+/** Where the song lies that says another album artist. */
+const CLERK = 'Music/The Tidewrack Choir with Orla Venn/Salt Ledger (2019)/03 The Harbour Clerk.flac';
+const url = (path: string) => `/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+
+async function pathsOn(request: APIRequestContext): Promise<readonly string[]> {
+  const { files } = (await (await request.get('/attic/files')).json()) as { files: { path: string }[] };
+  return files.map(({ path }) => path).sort();
+}
+
+/** Another hand says something else in a file on the player: as long a text, so that nothing else moves. */
+async function retitle(request: APIRequestContext, path: string, from: string, to: string): Promise<void> {
+  const bytes = await (await request.get(url(path))).body();
+  const at = bytes.indexOf(from);
+  expect([at > 0, from.length]).toEqual([true, to.length]);
+  bytes.write(to, at);
+  await request.delete(url(path));
+  await request.put(url(path), { data: bytes, headers: { 'content-type': 'application/octet-stream' } });
+}
+
+async function everyFile(request: APIRequestContext): Promise<ReadonlyMap<string, string>> {
+  const { files } = (await (await request.get('/attic/files')).json()) as {
+    files: { path: string; sha256: string }[];
+  };
+  return new Map(files.map(({ path, sha256 }) => [path, sha256]));
+}
+
+async function albumOnAttic(app: App): Promise<void> {
+  await app.open();
+  await app.fillFolder(ALBUM);
+  await app.takeInFolder();
+  await app.finished(/5 files taken in/);
+  await app.station('Players').click();
+  await app.run();
+  await app.finished(/none failed/);
+}
+
+/** A song removed, one re-titled, one moved, one of its own added, and one re-titled on both sides. */
+async function bothSidesGoOn(app: App, request: APIRequestContext): Promise<void> {
+  const { page } = app;
+  const gulls = `${FOLDER}/01 Inventory of Gulls.flac`;
+  const own = (await (await request.get(url(gulls))).body())
+    .toString('latin1')
+    .replace('Inventory of Gulls', 'Song of Their Own!');
+  await request.put(url(`${FOLDER}/own.flac`), {
+    data: Buffer.from(own, 'latin1'),
+    headers: { 'content-type': 'application/octet-stream' },
+  });
+  await request.delete(url(gulls));
+  await retitle(request, `${FOLDER}/02 Kelp Road.flac`, 'Kelp Road', 'Kelp Rood');
+  const moved = await request.patch(url(CLERK), { data: { to: `${FOLDER}/Clerk.flac` } });
+  expect(moved.ok()).toBe(true);
+  await retitle(request, `${FOLDER}/04 Low Water.flac`, 'Low Water', 'Low Weter');
+  await app.station('Describe').click();
+  await app.row(/Low Water/).click();
+  const title = page.getByLabel('title', { exact: true });
+  await title.fill('High Water');
+  await title.press('Enter');
+  await app.station('Players').click();
+  await page.getByRole('button', { name: 'Dry run again' }).click();
+}
+
+test('what others did on a player is told, and waits until a side is chosen', async ({
+  app,
+  page,
+  request,
+}) => {
+  await albumOnAttic(app);
+  await bothSidesGoOn(app, request);
+  await expect(app.finding('1 item removed on Attic since our run')).toBeVisible();
+  await expect(app.finding('1 file changed on Attic since our run')).toBeVisible();
+  await expect(app.finding('1 item moved or renamed on Attic')).toBeVisible();
+  await expect(app.finding('1 file of Attic’s own')).toBeVisible();
+  const conflict = app.finding('1 file changed here and on Attic');
+  await conflict.getByText('Show both sides').click();
+  const row = conflict.getByRole('row', { name: /title/ });
+  await expect(row.getByRole('cell').nth(0)).toHaveText('High Water');
+  await expect(row.getByRole('cell').nth(1)).toHaveText('Low Weter');
+  await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
+  // Each is decided by itself, and the list falls.
+  await app.finding('1 item removed on Attic').getByRole('button', { name: 'Put it there again' }).click();
+  await expect(app.finding('1 item removed on Attic')).toHaveCount(0);
+  await app.finding('1 item moved').getByRole('button', { name: 'Move it back' }).click();
+  await expect(app.finding('1 item moved')).toHaveCount(0);
+  await app.run();
+  await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
+  const paths = await pathsOn(request);
+  expect(paths).toContain(`${FOLDER}/01 Inventory of Gulls.flac`);
+  expect(paths).toContain(CLERK);
+  expect(paths).toContain(`${FOLDER}/own.flac`);
+});
+
+test('where both sides count, what each did arrives on the other, and all of it can be taken back', async ({
+  app,
+  page,
+  request,
+}) => {
+  await albumOnAttic(app);
+  await bothSidesGoOn(app, request);
+  const before = await everyFile(request);
+  await page.getByRole('radio', { name: 'both count' }).check();
+  const conflict = app.finding('1 file changed here and on Attic');
+  await expect(app.finding(/Attic since our run/)).toHaveCount(0);
+  await conflict.getByRole('button', { name: 'Keep ours' }).click();
+  await expect(conflict).toHaveCount(0);
+  const sheet = page.getByRole('table').filter({ hasText: 'Take in' });
+  await expect(sheet.getByRole('row', { name: /Take in from Attic 1/ })).toBeVisible();
+  await expect(sheet.getByRole('row', { name: /Take over what Attic says 1/ })).toBeVisible();
+  await app.run();
+  await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 5 as rehearsed');
+  const paths = await pathsOn(request);
+  expect(paths.filter((path) => path.endsWith('.flac'))).toEqual([
+    'Music/The Tidewrack Choir/Salt Ledger (2018)/05 Ballast Stone.flac',
+    ...['02 Kelp Rood.flac', '04 High Water.flac', 'Clerk.flac', 'own.flac'].map(
+      (name) => `${FOLDER}/${name}`,
+    ),
+  ]);
+  await app.station('Describe').click();
+  for (const name of [/Kelp Rood/, /High Water/, /Song of Their Own!/, /Inventory of Gulls/])
+    await expect(app.row(name)).toBeVisible();
+
+  await app.station('Players').click();
+  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await app.finished(/Run taken back/);
+  expect(await everyFile(request)).toEqual(before);
+  await app.station('Describe').click();
+  await expect(app.row(/Kelp Road/)).toBeVisible();
+  await expect(page.getByRole('row', { name: /Song of Their Own!/ })).toHaveCount(0);
+});
+
+test('a player that is away is planned for as it was left', async ({ app, page }) => {
+  await albumOnAttic(app);
+  await page.context().route('**/attic/files', (route) => route.abort());
+  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await expect(page.getByText(/Attic does not answer/)).toContainText('as the last run left it');
+  await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
+  await page.context().unrouteAll({ behavior: 'ignoreErrors' });
+});
