@@ -49,6 +49,21 @@ async function reopened(name = 'home'): Promise<Library> {
   return library;
 }
 
+test('the first items of a large library can be looked at, and not changed, while the rest is read', async () => {
+  const large = new Library('large');
+  large.put(adding(many(5000)));
+  await large.flush();
+  const library = new Library('large');
+  const seen: unknown[] = [];
+  await library.load(() => {
+    library.edit('too early', library.items.slice(0, 1), { title: 'lost' });
+    seen.push(library.items.length, library.expected, library.mayWrite, titles(library)[0]);
+  });
+  expect(seen).toEqual([2000, 5000, false, 'T0']);
+  expect(library.items).toHaveLength(5000);
+  expect(library.mayWrite).toBe(true);
+});
+
 test('rows of a library that begins empty are grouped like any others', () => {
   const library = new Library('home');
   const scope = new ScopeState(library);
@@ -182,10 +197,10 @@ describe('what a library keeps', () => {
       const store = new Map<string, unknown>([['head', old.version < 4 ? old : head]]);
       databases.set('lectorum-home-library', store);
       const library = new Library('home');
-      library.mayWrite = false;
+      library.works = false;
       await library.load();
       const before = library.headParts();
-      library.mayWrite = true;
+      library.works = true;
       await library.keepAsNow();
       library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
       await library.flush();
@@ -201,10 +216,10 @@ describe('what a library keeps', () => {
     const { bases: _, ...head } = JSON.parse(kept('library-4.json')) as { readonly bases: unknown };
     databases.set('lectorum-attic-library', new Map<string, unknown>([['head', head]]));
     const library = new Library('attic');
-    library.mayWrite = false;
+    library.works = false;
     await library.load();
     const before = library.headParts();
-    library.mayWrite = true;
+    library.works = true;
     library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
     await vi.waitFor(() =>
       expect(databases.get('lectorum-attic-library')?.get('head')).toEqual({
@@ -255,7 +270,7 @@ describe('what a library keeps', () => {
 
   test('a tab that looks on writes nothing', async () => {
     const library = new Library('home');
-    library.mayWrite = false;
+    library.works = false;
     library.put(adding(many(1)));
     expect(library.items).toEqual([]);
   });
@@ -267,7 +282,7 @@ describe('what a library keeps', () => {
     await library.flush();
     const head = library.headParts();
     const history = library.history;
-    library.mayWrite = false;
+    library.works = false;
     writes.length = 0;
     library.edit('Title', library.items, { title: 'Too late' });
     library.addSource({ id: 's' as SourceId, type: 'kept', label: 'drop' });

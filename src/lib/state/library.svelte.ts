@@ -39,6 +39,7 @@ import {
   CHUNK_ITEMS,
   HEAD_PARTS,
   LibraryStorage,
+  type FirstOfLibrary,
   SAID_ITEMS,
   type HeadPart,
 } from '$lib/io/storage/library-storage';
@@ -80,8 +81,12 @@ export class Library {
   history = $state.raw<History>(EMPTY_HISTORY);
   /** Set when the browser refused to keep something. */
   keepFailure = $state.raw<string | null>(null);
-  /** False in a tab that only looks on while another one works. */
-  mayWrite = $state(true);
+  /** Only the first items are there: they can be looked at, and nothing is changed until all are. */
+  reading = $state(false);
+  /** About how many items there are in all, while they are read. */
+  expected = $state(0);
+  /** This tab has the library; another one may only look on. */
+  works = $state(true);
 
   readonly storage: LibraryStorage;
   private places = new Map<ItemId, number>();
@@ -106,10 +111,19 @@ export class Library {
     );
   }
 
-  /** Reads what the browser kept. @throws {RangeError} when a newer version wrote it */
-  async load(): Promise<void> {
-    const kept = await this.storage.load();
-    if (!kept) return;
+  /**
+   * Reads what the browser kept. Of a large library the first items can be looked at while the rest is read.
+   * @param onFirst called once those are there
+   * @returns whether an earlier version kept it
+   * @throws {RangeError} when a newer version wrote it
+   */
+  async load(onFirst: () => void = () => {}): Promise<boolean> {
+    const kept = await this.storage.load((begun) => {
+      this.showFirst(begun);
+      onFirst();
+    });
+    this.reading = false;
+    if (!kept) return false;
     const { head, chunks, said, isOld, headIsOld } = kept;
     this.setParts(head);
     this.saidRecords = said.map((record) => [...record]);
@@ -119,6 +133,15 @@ export class Library {
     this.apart = !isOld;
     this.partsApart = !headIsOld;
     await this.keepAsNow();
+    this.tell(null);
+    return isOld || headIsOld;
+  }
+
+  private showFirst({ head, items, share }: FirstOfLibrary): void {
+    this.reading = true;
+    this.expected = Math.round(items.length / share);
+    this.setParts(head);
+    this.setItems(items);
     this.tell(null);
   }
 
@@ -151,6 +174,11 @@ export class Library {
     if (!this.mayWrite) return;
     this.setParts(changeParts(this.headParts(), parts));
     for (const { part, key } of parts) this.behind.mark(part === 'bases' ? `base ${key}` : `part ${part}`);
+  }
+
+  /** False in a tab that only looks on while another one works, and until all items are there. */
+  get mayWrite(): boolean {
+    return this.works && !this.reading;
   }
 
   /** Tells of every change of items: of each what it was and is, or null where all of them may be others. */

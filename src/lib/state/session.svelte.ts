@@ -17,7 +17,7 @@ import { PictureDesk } from './picture-desk';
 import { PlayerDesk } from './player-desk.svelte';
 import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
-import { Work } from './work.svelte';
+import { Work, type Job } from './work.svelte';
 
 /** Everything one open library needs on screen. */
 export class Session {
@@ -96,8 +96,8 @@ export class Session {
   async open(): Promise<void> {
     try {
       await this.lock.ask();
-      this.library.mayWrite = this.lock.state === 'working';
-      await this.library.load();
+      this.library.works = this.lock.state === 'working';
+      await this.readLibrary();
       await this.folders.check();
       this.phase = 'open';
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
@@ -109,11 +109,27 @@ export class Session {
     }
   }
 
+  /** The page and the library worker read it side by side; the first rows are there before the last. */
+  private async readLibrary(): Promise<void> {
+    const { library } = this;
+    let job: Job | null = null;
+    const reading = library.load(() => {
+      job = this.work.start(`Open ${library.expected.toLocaleString('en')} items`, null, null);
+    });
+    try {
+      // Who looks on may not find in the storage what the other tab is at.
+      if (library.works) await this.mirror.besides(reading);
+      else await reading;
+    } finally {
+      (job as Job | null)?.end();
+    }
+  }
+
   /** Makes this tab the one that works; the other becomes a looker-on. */
   async takeOver(): Promise<void> {
     await this.lock.ask(true);
     await this.library.load();
-    this.library.mayWrite = this.lock.state === 'working';
+    this.library.works = this.lock.state === 'working';
     await this.library.keepAsNow();
     await this.desk.open();
   }
@@ -190,7 +206,7 @@ export class Session {
 
   /** Another tab took the library over: what goes on here comes to its end, and nothing is kept any more. */
   private look(): void {
-    this.library.mayWrite = false;
+    this.library.works = false;
     for (const { cancel } of this.work.jobs) cancel?.();
   }
 }

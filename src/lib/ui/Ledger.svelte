@@ -1,6 +1,13 @@
 <script lang="ts" generics="R extends { readonly key: string }">
   import type { Snippet } from 'svelte';
-  import { VList, type VListHandle } from 'virtua/svelte';
+  import {
+    Virtualizer,
+    elementScroll,
+    observeElementOffset,
+    observeElementRect,
+  } from '@tanstack/virtual-core';
+  import { onMount, untrack } from 'svelte';
+  import { slotsOf, type Slot } from './slots';
 
   /**
    * A long list that is moved through by keyboard: arrows, Page, Home and End; Shift extends, Space
@@ -32,8 +39,35 @@
     columns?: string;
   } = $props();
 
-  let list = $state<VListHandle>();
+  let body = $state<HTMLElement>();
   let height = $state(400);
+  let slots = $state.raw<readonly Slot<R>[]>([]);
+
+  const options = (count: number, size: number) => ({
+    count,
+    getScrollElement: () => body ?? null,
+    estimateSize: () => size,
+    overscan: 4,
+    initialRect: { width: 0, height: 400 },
+    scrollToFn: elementScroll,
+    observeElementRect,
+    observeElementOffset,
+    onChange: show,
+  });
+  const list = new Virtualizer<HTMLElement, HTMLElement>(options(0, 1));
+
+  /** What was drawn for rows that left the screen is drawn anew for those that come: nothing is made while scrolling. */
+  function show() {
+    const shown = list.getVirtualItems();
+    slots = slotsOf(rows, shown[0]?.index ?? 0, shown.length, slots);
+  }
+
+  onMount(() => list._didMount());
+  $effect(() => {
+    list.setOptions(options(rows.length, rowHeight));
+    list._willUpdate();
+    untrack(show);
+  });
   const uid = $props.id();
   const at = $derived(rows.findIndex(({ key }) => key === cursor));
   const idOf = (index: number) => `${uid}-row-${index}`;
@@ -56,7 +90,7 @@
       const wanted = step(at, Math.max(1, Math.floor(height / rowHeight) - 1), rows.length - 1);
       const next = Math.max(0, Math.min(rows.length - 1, wanted));
       onpick(rows[next] as R, event.shiftKey ? 'extend' : 'only');
-      list?.scrollToIndex(next, { align: 'nearest' });
+      list.scrollToIndex(next, { align: 'auto' });
     } else if (event.key === ' ' && current) {
       event.preventDefault();
       onpick(current, 'toggle');
@@ -93,9 +127,9 @@
   {#if head}
     <div class="head" role="row">{@render head()}</div>
   {/if}
-  <div class="body" role="presentation" bind:clientHeight={height}>
-    <VList bind:this={list} data={rows as R[]} getKey={(row: R) => row.key} itemSize={rowHeight}>
-      {#snippet children(row: R, index: number)}
+  <div class="body" role="presentation" bind:this={body} bind:clientHeight={height}>
+    <div class="all" role="presentation" style:height="{rows.length * rowHeight}px">
+      {#each slots as { slot, index, row } (slot)}
         <!-- svelte-ignore a11y_click_events_have_key_events (the grid handles keys) -->
         <div
           id={idOf(index)}
@@ -106,13 +140,14 @@
           aria-rowindex={index + 1}
           aria-selected={isSelected(row)}
           style:height="{rowHeight}px"
+          style:transform="translateY({index * rowHeight}px)"
           onclick={(event) => press(event, row)}
           onpointerover={tellClipped}
         >
           {@render drawRow(row)}
         </div>
-      {/snippet}
-    </VList>
+      {/each}
+    </div>
   </div>
 </div>
 
@@ -141,8 +176,16 @@
   .body {
     flex: 1;
     min-height: 0;
+    overflow-y: auto;
+    contain: strict;
+  }
+  .all {
+    position: relative;
   }
   .row {
+    position: absolute;
+    inset-inline: 0;
+    contain: strict;
     border-bottom: 1px solid var(--rule);
     background: var(--raised);
     user-select: none;

@@ -26,6 +26,8 @@ import {
 export const CHUNK_ITEMS = 250;
 /** Records of items that are asked for ahead of the one that is read. */
 const AHEAD = 8;
+/** Records of items of a large library that are shown before the others are read. */
+const FIRST_CHUNKS = 8;
 const CHUNK_STEPS = 200;
 /** Files of a base that share one record. */
 const CHUNK_PLACED = 500;
@@ -75,6 +77,14 @@ export interface KeptLibrary {
   readonly headIsOld: boolean;
 }
 
+/** What is there of a library while the rest of it is still being read. */
+export interface FirstOfLibrary {
+  readonly head: LibraryHead;
+  readonly items: readonly Item[];
+  /** Of all items, from 0 to 1. */
+  readonly share: number;
+}
+
 type Part = 'library' | 'said' | 'bases' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
 
 /** A write that was refused, since another tab works on the library. */
@@ -95,8 +105,11 @@ export class LibraryStorage {
     private readonly mayWrite: () => boolean = () => true,
   ) {}
 
-  /** The head and all items, migrated to this version; null when nothing was kept yet. */
-  async load(): Promise<KeptLibrary | null> {
+  /**
+   * The head and all items, migrated to this version; null when nothing was kept yet.
+   * @param first is told the head and the first items, where many more are to come
+   */
+  async load(first: (begun: FirstOfLibrary) => void = () => {}): Promise<KeptLibrary | null> {
     const store = this.part('library');
     const kept = await store.getItem<{ readonly version?: number }>('head');
     if (kept === null) return null;
@@ -115,6 +128,8 @@ export class LibraryStorage {
     for await (const originals of this.readOriginals(head.chunks)) {
       isOld ||= originals.some(holdsSaid);
       chunks.push(joined(originals, said));
+      if (chunks.length === FIRST_CHUNKS && head.chunks > 2 * FIRST_CHUNKS)
+        first({ head, items: chunks.flat(), share: FIRST_CHUNKS / head.chunks });
     }
     return { head, chunks, said: records, isOld, headIsOld };
   }

@@ -67,7 +67,7 @@
   <ScopeBar />
   <div class="middle">
     <main class="board" aria-label="{board} board">
-      {#if session.phase === 'open'}
+      {#if session.phase === 'open' || session.library.reading}
         {@render children()}
       {:else if session.phase === 'failed'}
         <div class="state" role="alert">

@@ -4,7 +4,7 @@
   const session = getSession();
 </script>
 
-{#if session.lock.state === 'looking' || (session.phase === 'open' && !session.library.mayWrite)}
+{#if session.lock.state === 'looking' || (session.phase === 'open' && !session.library.works)}
   <div class="notice" role="status">
     <b>Another tab works on this library.</b> Here it can be looked at; edits would not be kept.
     <button class="act" onclick={() => session.takeOver()}>Work here instead</button>
