@@ -198,8 +198,10 @@ await editAll('all', 'under 400');
 
 const reloaded = Date.now();
 await page.reload();
-await all.waitFor({ timeout: 120_000 });
+await page.getByRole('grid').first().getByRole('row').nth(5).waitFor({ timeout: 120_000 });
 row('reload: to rows, s', ((Date.now() - reloaded) / 1000).toFixed(1), 'under 1.5');
+await all.waitFor({ timeout: 120_000 });
+row('reload: to all rows, s', ((Date.now() - reloaded) / 1000).toFixed(1), '');
 await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Players' }).click();
 await page.getByText(/dry run \d\d:\d\d/).waitFor({ timeout: 120_000 });
 row('reload: to the rehearsal, s', ((Date.now() - reloaded) / 1000).toFixed(1), 'under 5');

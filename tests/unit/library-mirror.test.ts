@@ -71,28 +71,6 @@ describe('the mirror of a library in its worker', () => {
     expect(asked).toEqual(['load']);
   });
 
-  test('reads the library beside the page, and learns what changes from then on', async () => {
-    put(makeAlbum(3));
-    await library.flush();
-    library = new Library('home');
-    mirror = mirrorOf(library);
-    await mirror.besides(library.load());
-    const [first] = library.items as [Item];
-    library.act('edit', [first], (item) => editItem(item, { album: 'Wick' }));
-    expect(await known()).toEqual(here());
-    expect(asked).toEqual(['load', 1]);
-  });
-
-  test('reads once more what an earlier version kept, since it is written anew meanwhile', async () => {
-    put(makeAlbum(3));
-    await library.flush();
-    library = new Library('home');
-    mirror = mirrorOf(library);
-    await mirror.besides(library.load().then(() => true));
-    expect(await known()).toEqual(here());
-    expect(asked).toEqual(['load', 'load']);
-  });
-
   test('learns what changes while it is being brought up', async () => {
     put(makeAlbum(3));
     const bringing = mirror.bring();

@@ -14,37 +14,19 @@ export class LibraryMirror {
   private dirty: Set<ItemId> | null = null;
   private generation = 0;
   private bringing: Promise<unknown> = Promise.resolve();
-  /** The library is being read, by the worker as well: what is told of it is no change. */
-  private opening = false;
 
   constructor(
     private readonly library: Library,
     readonly client = new LibraryClient(),
   ) {
     library.onChange((changes) => {
-      if (changes === null) {
-        if (!this.opening) this.dirty = null;
-      } else
+      if (changes === null) this.dirty = null;
+      else
         for (const { before, after } of changes) {
           const item = after ?? before;
           if (item) this.dirty?.add(item.id);
         }
     });
-  }
-
-  /** Has the worker read the library while the page does. @param reading answers whether an earlier version kept it */
-  async besides(reading: Promise<boolean>): Promise<void> {
-    const { generation } = this.client;
-    this.generation = generation;
-    this.dirty = new Set();
-    this.opening = true;
-    this.bringing = this.client.load(this.library.name, generation).catch(() => (this.dirty = null));
-    try {
-      // What an earlier version kept is written anew meanwhile.
-      if (await reading) this.dirty = null;
-    } finally {
-      this.opening = false;
-    }
   }
 
   /**

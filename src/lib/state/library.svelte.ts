@@ -114,16 +114,15 @@ export class Library {
   /**
    * Reads what the browser kept. Of a large library the first items can be looked at while the rest is read.
    * @param onFirst called once those are there
-   * @returns whether an earlier version kept it
    * @throws {RangeError} when a newer version wrote it
    */
-  async load(onFirst: () => void = () => {}): Promise<boolean> {
+  async load(onFirst: () => void = () => {}): Promise<void> {
     const kept = await this.storage.load((begun) => {
       this.showFirst(begun);
       onFirst();
     });
     this.reading = false;
-    if (!kept) return false;
+    if (!kept) return;
     const { head, chunks, said, isOld, headIsOld } = kept;
     this.setParts(head);
     this.saidRecords = said.map((record) => [...record]);
@@ -134,7 +133,6 @@ export class Library {
     this.partsApart = !headIsOld;
     await this.keepAsNow();
     this.tell(null);
-    return isOld || headIsOld;
   }
 
   private showFirst({ head, items, share }: FirstOfLibrary): void {

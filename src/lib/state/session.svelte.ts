@@ -109,17 +109,14 @@ export class Session {
     }
   }
 
-  /** The page and the library worker read it side by side; the first rows are there before the last. */
+  /** The first rows of a large library are there before the last. */
   private async readLibrary(): Promise<void> {
     const { library } = this;
     let job: Job | null = null;
-    const reading = library.load(() => {
-      job = this.work.start(`Open ${library.expected.toLocaleString('en')} items`, null, null);
-    });
     try {
-      // Who looks on may not find in the storage what the other tab is at.
-      if (library.works) await this.mirror.besides(reading);
-      else await reading;
+      await library.load(() => {
+        job = this.work.start(`Open ${library.expected.toLocaleString('en')} items`, null, null);
+      });
     } finally {
       (job as Job | null)?.end();
     }
