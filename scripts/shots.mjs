@@ -116,5 +116,31 @@ await finished('run finished');
 await page.getByRole('region', { name: 'Proof' }).waitFor();
 await shoot('proof');
 
+// Others go on: a song removed, one moved, one re-titled there, one on both sides.
+const album = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
+const at = (path) => `${address}/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+const retitle = async (path, from, to) => {
+  const bytes = await (await page.request.get(at(path))).body();
+  bytes.write(to, bytes.indexOf(from));
+  await page.request.delete(at(path));
+  await page.request.put(at(path), { data: bytes, headers: { 'content-type': 'application/octet-stream' } });
+};
+await page.request.delete(at(`${album}/01 Inventory of Gulls.flac`));
+await page.request.patch(at(`${album}/05 Ballast Stone.flac`), { data: { to: `${album}/Ballast.flac` } });
+await retitle(`${album}/02 Kelp Road.flac`, 'Kelp Road', 'Kelp Rood');
+await retitle(`${album}/04 Low Water.flac`, 'Low Water', 'Ebb Water');
+await station('Describe');
+await page.getByLabel('Narrow by any field').fill('Salt Ledger');
+await row(/Low Water/);
+await page.getByLabel('title', { exact: true }).fill('High Water');
+await page.getByLabel('title', { exact: true }).press('Enter');
+await page.getByLabel('Narrow by any field').fill('');
+await station('Players');
+await page.getByRole('button', { name: 'Dry run again' }).click();
+const conflict = page.getByRole('listitem').filter({ hasText: '1 file changed here and on Attic' });
+await conflict.getByText('Show both sides').click();
+await conflict.getByRole('row', { name: /title/ }).waitFor();
+await shoot('sync');
+
 await browser.close();
 process.exit(0);

@@ -91,6 +91,11 @@ test('what others did on a player is told, and waits until a side is chosen', as
   expect(paths).toContain(`${FOLDER}/01 Inventory of Gulls.flac`);
   expect(paths).toContain(CLERK);
   expect(paths).toContain(`${FOLDER}/own.flac`);
+  // The run before is remembered, with what it did.
+  await page.getByText('1 earlier run').click();
+  const past = page.getByRole('listitem').filter({ hasText: '14 done, 0 failed' });
+  await past.getByRole('button').click();
+  await expect(past.getByRole('list', { name: 'What the run did' })).toContainText('02 Kelp Road.flac');
 });
 
 test('where both sides count, what each did arrives on the other, and all of it can be taken back', async ({

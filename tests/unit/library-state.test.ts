@@ -144,7 +144,7 @@ describe('what a library keeps', () => {
     const again = await reopened();
     expect(again.items).toEqual(before);
     expect(again.baseOf(DEVICE)).toHaveLength(2);
-    expect(await again.storage.loadJournal(DEVICE)).toMatchObject({ id: 'run', state: 'stopped' });
+    expect(await again.storage.runs.latest(DEVICE)).toMatchObject({ id: 'run', state: 'stopped' });
     expect(writes).toEqual([]);
     again.act('Put back', again.items, (item) => ({ ...item, edits: {}, settled: null, identity: null }));
     await again.flush();
@@ -308,8 +308,8 @@ describe('what a library keeps', () => {
       () => storage.keepFile('s' as SourceId, 'a', new Blob([])),
       () => storage.dropFile('s' as SourceId, 'a'),
       () => storage.keepPicture(picture, new Blob([])),
-      () => storage.dropJournal(DEVICE),
-      () => storage.saveOutcomes(DEVICE, [], 0),
+      () => storage.runs.drop(DEVICE),
+      () => storage.runs.saveOutcomes(DEVICE, 'r', [], 0),
     ])
       await expect(write()).rejects.toThrow(LookingOnError);
     expect(writes).toEqual([]);
@@ -403,7 +403,7 @@ test('a journal is kept in parts, and found again with what came of it', async (
     outcomes: [],
     placedBefore: [],
   };
-  await storage.startJournal(DEVICE, journal);
+  await storage.runs.start(DEVICE, journal);
   const outcomes: Outcome[] = Array.from({ length: 201 }, () => ({
     type: 'done',
     was: null,
@@ -411,20 +411,97 @@ test('a journal is kept in parts, and found again with what came of it', async (
     made: [],
     put: null,
   }));
-  await storage.saveOutcomes(DEVICE, outcomes, 0);
+  await storage.runs.saveOutcomes(DEVICE, 'r', outcomes, 0);
   writes.length = 0;
-  await storage.saveOutcomes(DEVICE, outcomes, 200);
-  expect(writes).toEqual(['lectorum-home-journals attic.device:outcomes:1']);
-  expect(await storage.loadJournal(DEVICE)).toEqual({ ...journal, outcomes });
-  expect(await storage.loadJournal(targetId(ATTIC.id, 'folder'))).toBeNull();
-  await storage.startJournal(DEVICE, { ...journal, id: 'next', startedAt: 9 });
-  expect(await storage.loadPast(DEVICE)).toEqual([
-    { id: 'r', startedAt: 1, endedAt: null, takenBack: false, done: 201, failed: 0 },
+  await storage.runs.saveOutcomes(DEVICE, 'r', outcomes, 200);
+  expect(writes).toEqual(['lectorum-home-journals attic.device:r:outcomes:1']);
+  expect(await storage.runs.latest(DEVICE)).toEqual({ ...journal, outcomes });
+  expect(await storage.runs.latest(targetId(ATTIC.id, 'folder'))).toBeNull();
+  await storage.runs.start(DEVICE, { ...journal, id: 'next', startedAt: 9 });
+  const counts = { endedAt: null, takenBack: false, failed: 0, steps: 450, isKept: true };
+  expect(await storage.runs.list(DEVICE)).toEqual([
+    { id: 'next', startedAt: 9, done: 0, ...counts },
+    { id: 'r', startedAt: 1, done: 0, ...counts },
   ]);
-  expect(await storage.loadJournal(DEVICE)).toMatchObject({ id: 'next', outcomes: [] });
-  await storage.dropJournal(DEVICE);
-  expect(await storage.loadJournal(DEVICE)).toBeNull();
-  expect(await storage.loadPast(DEVICE)).toEqual([]);
+  expect(await storage.runs.load(DEVICE, 'r')).toEqual({ ...journal, outcomes });
+  expect(await storage.runs.latest(DEVICE)).toMatchObject({ id: 'next', outcomes: [] });
+  await storage.runs.drop(DEVICE);
+  expect(await storage.runs.latest(DEVICE)).toBeNull();
+  expect(await storage.runs.list(DEVICE)).toEqual([]);
+  expect(await storage.runs.load(DEVICE, 'r')).toBeNull();
+});
+
+test('of old runs the counts stay, when their steps would take too much room', async () => {
+  const { runs } = new LibraryStorage('home');
+  const steps = (count: number) =>
+    Array.from({ length: count }, (_, index): Step => ({ type: 'makeFolder', path: `f${index}` }));
+  const run = (id: string, count: number): Journal => ({
+    version: JOURNAL_VERSION,
+    id,
+    startedAt: 1,
+    endedAt: 2,
+    state: 'finished',
+    reason: null,
+    steps: steps(count),
+    outcomes: [],
+    placedBefore: [],
+  });
+  for (const [id, count] of Object.entries({ first: 30_000, second: 20_000, third: 160_000 }))
+    await runs.start(DEVICE, run(id, count));
+  expect((await runs.list(DEVICE)).map(({ id, isKept }) => [id, isKept])).toEqual([
+    ['third', true],
+    ['second', true],
+    ['first', false],
+  ]);
+  expect(await runs.load(DEVICE, 'first')).toBeNull();
+  expect((await runs.load(DEVICE, 'second'))?.steps).toHaveLength(20_000);
+  for (let index = 0; index < 50; index++) await runs.start(DEVICE, run(`more ${index}`, 1));
+  expect(await runs.list(DEVICE)).toHaveLength(50);
+  expect((await runs.latest(DEVICE))?.id).toBe('more 49');
+});
+
+test('the one journal that an earlier version kept, and the counts of those before, become a history', async () => {
+  const head = { version: JOURNAL_VERSION, id: 'old', state: 'stopped', placedBefore: [], stepCount: 1 };
+  const store = new Map<string, unknown>([
+    ['attic.device:head', head],
+    ['attic.device:steps:0', [{ type: 'makeFolder', path: 'a' }]],
+    ['attic.device:outcomes:0', []],
+    ['attic.device:past', [{ id: 'older', startedAt: 1, endedAt: 2, takenBack: false, done: 3, failed: 1 }]],
+  ]);
+  databases.set('lectorum-home-journals', store);
+  const { runs } = new LibraryStorage('home');
+  await runs.adopt(DEVICE);
+  expect(await runs.latest(DEVICE)).toMatchObject({ id: 'old', state: 'stopped', steps: [{ path: 'a' }] });
+  expect((await runs.list(DEVICE)).map(({ id, steps, isKept }) => [id, steps, isKept])).toEqual([
+    ['old', 1, true],
+    ['older', 4, false],
+  ]);
+  expect([...store.keys()].filter((key) => !key.includes('old'))).toEqual(['attic.device:runs']);
+  await runs.adopt(DEVICE);
+  expect(await runs.list(DEVICE)).toHaveLength(2);
+});
+
+test('a library of version 5 opens with all its parts, and is asked what other hands do', async () => {
+  const {
+    version: _,
+    chunks: __,
+    bases: ___,
+    ...parts
+  } = JSON.parse(kept('library-5.json')) as Record<string, unknown>;
+  const store = new Map<string, unknown>([['head', { version: 5, chunks: 0 }]]);
+  for (const [part, entries] of Object.entries(parts)) store.set(`part:${part}`, { version: 1, entries });
+  databases.set('lectorum-five-library', store);
+  const library = await reopened('five');
+  expect(library.sources).toHaveLength(1);
+  expect(library.playerOf(ATTIC.id, 'attic')).toMatchObject({
+    policy: 'ask',
+    targets: [{ choices: { leftOut: ['other'], sides: [] } }, {}, {}],
+  });
+  await library.flush();
+  expect(store.get('head')).toEqual({ version: LIBRARY_VERSION, chunks: 0 });
+  library.setPlayer({ ...library.playerOf(ATTIC.id, 'attic'), policy: 'both' });
+  await library.flush();
+  expect((await reopened('five')).playerOf(ATTIC.id, 'attic').policy).toBe('both');
 });
 
 test('what lies at a target is kept in parts, beside the head', async () => {

@@ -98,6 +98,7 @@ export class Library {
   private apart = true;
   /** So are the parts beside the items from each other. */
   private partsApart = true;
+  private headIsOld = false;
   private saidIn = new Map<ItemId, number>();
   /** Items of each record of edits, those that nothing is said of any more included. */
   private saidRecords: ItemId[][] = [];
@@ -123,14 +124,15 @@ export class Library {
     });
     this.reading = false;
     if (!kept) return;
-    const { head, chunks, said, isOld, headIsOld } = kept;
+    const { head, chunks, said, isOld, headIsOld, partsApart } = kept;
     this.setParts(head);
     this.saidRecords = said.map((record) => [...record]);
     this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
     this.history = EMPTY_HISTORY;
     await this.setChunks(chunks);
     this.apart = !isOld;
-    this.partsApart = !headIsOld;
+    this.partsApart = partsApart;
+    this.headIsOld = headIsOld;
     await this.keepAsNow();
     this.tell(null);
   }
@@ -422,8 +424,21 @@ export class Library {
   /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
   async keepAsNow(): Promise<void> {
     if (!this.mayWrite) return;
+    if (this.headIsOld) await this.keepJournalsAnew();
     if (!this.apart) await this.keepAnew();
-    else if (!this.partsApart) this.behind.mark('head');
+    // The head says which version all else is of: it is the last to be written.
+    if (!this.headIsOld || this.keepFailure !== null) return;
+    if (this.partsApart) for (const part of HEAD_PARTS) this.behind.mark(`part ${part}`);
+    this.behind.mark('head');
+    this.headIsOld = false;
+  }
+
+  private async keepJournalsAnew(): Promise<void> {
+    try {
+      for (const { id } of this.players) await this.storage.moveJournals(id);
+    } catch (error) {
+      this.keepFailure = error instanceof Error ? error.message : String(error);
+    }
   }
 
   /**
@@ -433,11 +448,6 @@ export class Library {
   private async keepAnew(): Promise<void> {
     // Before anything else: the next head that is written has no bases in it any more.
     for (const { target } of this.bases) this.behind.mark(`base ${target}`);
-    try {
-      for (const { id } of this.players) await this.storage.moveJournals(id);
-    } catch (error) {
-      this.keepFailure = error instanceof Error ? error.message : String(error);
-    }
     for (const item of this.items) {
       const record = this.saidRecordOf(item.id, saysAnything(item));
       if (record !== null) this.behind.mark(`said ${record}`);
@@ -446,7 +456,6 @@ export class Library {
     if (this.keepFailure !== null) return;
     this.apart = true;
     for (let index = 0; index < this.chunks.length; index++) this.behind.mark(`items ${index}`);
-    this.behind.mark('head');
   }
 
   private async keep(key: Kept): Promise<void> {

@@ -97,8 +97,8 @@ export class PlayerDesk {
     this.plan = null;
     this.folder = await storage.findHandle(FOLDER_KEY);
     this.zip = this.target.type === 'zip' ? await findZip() : null;
-    this.journal = await storage.loadJournal(target);
-    this.past = await storage.loadPast(target);
+    this.journal = await storage.runs.latest(target);
+    this.past = await this.loadPast();
     this.keepPlaced();
     await this.look();
   }
@@ -207,7 +207,7 @@ export class PlayerDesk {
         this.work.say('The last run into the folder is unfinished: resume it or take it back first', true);
         return;
       }
-      await storage.dropJournal(target.id);
+      await storage.runs.drop(target.id);
       this.library.setChoices(this.player, target, NO_CHOICES);
       this.library.setBase(target.id, []);
     }
@@ -267,7 +267,7 @@ export class PlayerDesk {
     const journal = this.journal;
     if (!journal || !this.mayStart) return;
     const result = await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
-    this.journal = await this.library.storage.loadJournal(this.target.id);
+    this.journal = await this.library.storage.runs.latest(this.target.id);
     this.keepPlaced();
     this.proof = null;
     if (result.type !== 'takenBack') return this.failed(result);
@@ -310,7 +310,7 @@ export class PlayerDesk {
   /** @param steps how many the run has */
   private async apply(steps: number): Promise<void> {
     const result = await this.inWorker(`${this.rulebook.name} run`, steps, 'apply');
-    const after = await this.library.storage.loadJournal(this.target.id);
+    const after = await this.library.storage.runs.latest(this.target.id);
     this.journal = after;
     this.keepPlaced();
     await this.library.flush();
@@ -324,8 +324,8 @@ export class PlayerDesk {
   }
 
   private async refresh(): Promise<void> {
-    this.journal = await this.library.storage.loadJournal(this.target.id);
-    this.past = await this.library.storage.loadPast(this.target.id);
+    this.journal = await this.library.storage.runs.latest(this.target.id);
+    this.past = await this.loadPast();
     this.zip = this.target.type === 'zip' ? await findZip() : null;
     await this.look();
   }
@@ -358,6 +358,16 @@ export class PlayerDesk {
   /** Both sides of what a finding is about. */
   sides(id: string): Promise<readonly SidesOf[]> {
     return this.planner.sides(this.id, id);
+  }
+
+  private async loadPast(): Promise<readonly PastRun[]> {
+    const [, ...past] = await this.library.storage.runs.list(this.target.id);
+    return past;
+  }
+
+  /** A run that is over; null where its counts alone are kept. */
+  journalOf(run: string): Promise<Journal | null> {
+    return this.library.storage.runs.load(this.target.id, run);
   }
 
   private async inWorker(

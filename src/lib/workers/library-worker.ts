@@ -25,5 +25,5 @@ serveLibrary(self as unknown as Port, {
   },
   scan: () => new AtticStore().scan(),
   keepJournal: (library, target, journal) =>
-    withRunLock(library, target, (storage) => storage.startJournal(target, journal)),
+    withRunLock(library, target, (storage) => storage.runs.start(target, journal)),
 });

@@ -47,7 +47,7 @@ async function handle(
   storage: LibraryStorage,
   progress: TellProgress,
 ): Promise<RunResult> {
-  const journal = await storage.loadJournal(request.target);
+  const journal = await storage.runs.latest(request.target);
   if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
   if (request.at.type === 'zip')
     return handleZip(request.type, request.at.name, journal, request.target, storage, progress);
@@ -95,16 +95,16 @@ async function apply(
   progress: TellProgress,
 ): Promise<RunResult> {
   const running: Journal = { ...journal, state: 'running', reason: null, endedAt: null };
-  await storage.saveJournalHead(target, running);
+  await storage.runs.saveHead(target, running);
   const { state, reason, outcomes } = await applyRun(running, store, {
     content: (step) => makeContent(step, storage),
     check: (step, written) => checkWritten(step, written, storage),
     digest: digestOf,
-    save: saving(target, storage),
+    save: saving(target, journal.id, storage),
     progress,
     isCancelled: () => cancelled,
   });
-  await storage.saveJournalHead(target, { ...running, outcomes, state, reason, endedAt: Date.now() });
+  await storage.runs.saveHead(target, { ...running, outcomes, state, reason, endedAt: Date.now() });
   return { type: 'applied', state, reason };
 }
 
@@ -116,18 +116,19 @@ async function takeRunBack(
   progress: TellProgress,
 ): Promise<RunResult> {
   // Noted first: from here on the run cannot go on, only be taken back to its end.
-  await storage.saveJournalHead(target, { ...journal, state: 'takingBack' });
+  await storage.runs.saveHead(target, { ...journal, state: 'takingBack' });
   const taken = await takeBack(journal, store, {
     digest: digestOf,
-    save: saving(target, storage),
+    save: saving(target, journal.id, storage),
     progress,
   });
   await endJournal(storage, target, journal, 'takenBack');
   return { type: 'takenBack', ...taken };
 }
 
-const saving = (target: TargetId, storage: LibraryStorage) => (all: readonly Outcome[], changed: number) =>
-  storage.saveOutcomes(target, all, changed);
+const saving =
+  (target: TargetId, run: string, storage: LibraryStorage) => (all: readonly Outcome[], changed: number) =>
+    storage.runs.saveOutcomes(target, run, all, changed);
 
 async function endJournal(
   storage: LibraryStorage,
@@ -135,7 +136,7 @@ async function endJournal(
   journal: Journal,
   state: Journal['state'],
 ): Promise<void> {
-  await storage.saveJournalHead(target, { ...journal, state, endedAt: Date.now() });
+  await storage.runs.saveHead(target, { ...journal, state, endedAt: Date.now() });
 }
 
 /** Lets a word through only now and then. */

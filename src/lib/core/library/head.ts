@@ -87,7 +87,7 @@ const MIGRATIONS: readonly Migration[] = [
     ...old,
     players: ((old.players ?? []) as readonly Player[]).map((player) => ({
       ...player,
-      policy: 'ask',
+      policy: player.policy ?? 'ask',
       targets: player.targets.map((target) => ({ ...target, choices: { ...NO_CHOICES, ...target.choices } })),
     })),
     version: 6,

@@ -1,5 +1,6 @@
 export { EARLIER_PLACES, EMPTY_PARTS, LIBRARY_VERSION, migrateHead, migrateItem } from './head';
 export { newPlayer, targetId } from './players';
+export { TARGET_TYPES } from './players';
 export type { Base, PastRun, Player, PlayerId, Target, TargetId } from './players';
 export type { HeadParts, LibraryHead } from './head';
 export {

@@ -38,7 +38,7 @@ export function newPlayer(id: PlayerId, rulebook: string): Player {
 
 export const targetId = (player: PlayerId, type: TargetType): TargetId => `${player}.${type}` as TargetId;
 
-/** A run that is over, when another one has begun at its target: its steps are not kept any longer. */
+/** What came of a run at a target. */
 export interface PastRun {
   readonly id: string;
   /** Milliseconds since 1970. */
@@ -48,4 +48,8 @@ export interface PastRun {
   /** Steps that were done, and that failed. */
   readonly done: number;
   readonly failed: number;
+  /** All that it had. */
+  readonly steps: number;
+  /** Its steps are kept, and not its counts alone. */
+  readonly isKept: boolean;
 }

@@ -1,11 +1,12 @@
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
-import { migrateJournal, totalsOf, type Journal, type Outcome } from '$lib/core/run';
-import type { PlacedFile, Step } from '$lib/core/plan';
+import type { PlacedFile } from '$lib/core/plan';
+import { RunHistory } from './run-history';
 import {
   EARLIER_PLACES,
   LIBRARY_VERSION,
+  TARGET_TYPES,
   holdsSaid,
   joinKept,
   migrateHead,
@@ -16,7 +17,6 @@ import {
   type HeadParts,
   type LibraryHead,
   type Original,
-  type PastRun,
   type PlayerId,
   type Said,
   type TargetId,
@@ -28,15 +28,12 @@ export const CHUNK_ITEMS = 250;
 const AHEAD = 8;
 /** Records of items of a large library that are shown before the others are read. */
 const FIRST_CHUNKS = 8;
-const CHUNK_STEPS = 200;
 /** Files of a base that share one record. */
 const CHUNK_PLACED = 500;
 /** Version of a record of a part of the head. Raise it with a migration where it is loaded. */
 const PART_VERSION = 1;
 /** Version of a record of a base. Raise it with a migration where it is loaded. */
 const BASE_VERSION = 1;
-/** Past runs that are remembered of a target. */
-const MOST_PAST = 50;
 
 /** Items whose edits share one record: an edit writes no more than that. */
 export const SAID_ITEMS = 25;
@@ -73,8 +70,10 @@ export interface KeptLibrary {
   readonly said: readonly (readonly ItemId[])[];
   /** An earlier version kept items together with what is said of them: all is to be written anew. */
   readonly isOld: boolean;
-  /** Its parts lie in the head, where an earlier version kept them. */
+  /** An earlier version kept its head, or what lies beside the items. */
   readonly headIsOld: boolean;
+  /** Its parts have records of their own; they lie in the head where an earlier version kept them. */
+  readonly partsApart: boolean;
 }
 
 /** What is there of a library while the rest of it is still being read. */
@@ -105,6 +104,12 @@ export class LibraryStorage {
     private readonly mayWrite: () => boolean = () => true,
   ) {}
 
+  /** What runs did at each target. */
+  readonly runs = new RunHistory(
+    () => this.part('journals'),
+    () => this.writable('journals'),
+  );
+
   /**
    * The head and all items, migrated to this version; null when nothing was kept yet.
    * @param first is told the head and the first items, where many more are to come
@@ -115,11 +120,10 @@ export class LibraryStorage {
     if (kept === null) return null;
     const version = Number(kept.version ?? 0);
     const headIsOld = version !== LIBRARY_VERSION;
-    const migrated = migrateHead(kept);
     // Up to version 3 bases were part of the head, up to version 4 all else was.
+    const partsApart = version >= 5;
     const head = {
-      ...migrated,
-      ...(!headIsOld && (await this.loadParts())),
+      ...migrateHead({ ...kept, ...(partsApart && (await this.loadParts())) }),
       ...(version >= 4 && { bases: await this.loadBases() }),
     };
     const { said, records } = await this.loadSaid();
@@ -131,7 +135,7 @@ export class LibraryStorage {
       if (chunks.length === FIRST_CHUNKS && head.chunks > 2 * FIRST_CHUNKS)
         first({ head, items: chunks.flat(), share: FIRST_CHUNKS / head.chunks });
     }
-    return { head, chunks, said: records, isOld, headIsOld };
+    return { head, chunks, said: records, isOld, headIsOld, partsApart };
   }
 
   /** All items, record by record, as they are kept in this version. */
@@ -294,60 +298,7 @@ export class LibraryStorage {
     return this.part('pictures').getItem<Blob>(id);
   }
 
-  /** Begins a journal: its steps in chunks, no outcomes yet. Of the run before, it is remembered what came of it. */
-  async startJournal(target: TargetId, journal: Journal): Promise<void> {
-    const store = this.writable('journals');
-    const last = await this.loadJournal(target);
-    if (last) await this.remember(target, last);
-    for (const [index, steps] of chunksOf(journal.steps, CHUNK_STEPS).entries()) {
-      await store.setItem(`${target}:steps:${index}`, steps);
-      await store.setItem(`${target}:outcomes:${index}`, []);
-    }
-    await this.saveJournalHead(target, journal);
-  }
-
-  async saveJournalHead(target: TargetId, { steps, outcomes: _, ...head }: Journal): Promise<void> {
-    await this.writable('journals').setItem(`${target}:head`, { ...head, stepCount: steps.length });
-  }
-
-  /** Keeps the chunk of outcomes that holds the one at `changed`. */
-  async saveOutcomes(target: TargetId, outcomes: readonly Outcome[], changed: number): Promise<void> {
-    const chunk = Math.floor(changed / CHUNK_STEPS);
-    const slice = outcomes.slice(chunk * CHUNK_STEPS, (chunk + 1) * CHUNK_STEPS);
-    await this.writable('journals').setItem(`${target}:outcomes:${chunk}`, slice);
-  }
-
-  async loadJournal(target: TargetId): Promise<Journal | null> {
-    const store = this.part('journals');
-    const head = await store.getItem<Omit<Journal, 'steps' | 'outcomes'> & { stepCount: number }>(
-      `${target}:head`,
-    );
-    if (!head) return null;
-    const { stepCount, ...rest } = head;
-    const steps: Step[] = [];
-    const outcomes: Outcome[] = [];
-    for (let index = 0; index * CHUNK_STEPS < stepCount; index++) {
-      steps.push(...((await store.getItem<Step[]>(`${target}:steps:${index}`)) ?? []));
-      outcomes.push(...((await store.getItem<Outcome[]>(`${target}:outcomes:${index}`)) ?? []));
-    }
-    return migrateJournal({ ...rest, steps, outcomes });
-  }
-
-  /** The runs at a target before the last one, the latest first. */
-  async loadPast(target: TargetId): Promise<readonly PastRun[]> {
-    return (await this.part('journals').getItem<PastRun[]>(`${target}:past`)) ?? [];
-  }
-
-  private async remember(target: TargetId, journal: Journal): Promise<void> {
-    const { id, startedAt, endedAt, state } = journal;
-    const { done, failed } = totalsOf(journal);
-    const past: PastRun = { id, startedAt, endedAt, takenBack: state === 'takenBack', done, failed };
-    const all = [past, ...(await this.loadPast(target))].slice(0, MOST_PAST);
-    await this.dropJournal(target);
-    await this.writable('journals').setItem(`${target}:past`, all);
-  }
-
-  /** Journals of up to version 3 went by the names of places: they are told by their targets now. */
+  /** Journals of up to version 3 went by the names of places, and up to version 5 there was one of each target. */
   async moveJournals(player: PlayerId): Promise<void> {
     const store = this.writable('journals');
     for (const key of await store.keys()) {
@@ -357,12 +308,7 @@ export class LibraryStorage {
       await store.setItem([targetId(player, type), ...rest].join(':'), await store.getItem(key));
       await store.removeItem(key);
     }
-  }
-
-  /** Forgets the runs at a target. */
-  async dropJournal(target: TargetId): Promise<void> {
-    const store = this.writable('journals');
-    for (const key of await store.keys()) if (key.startsWith(`${target}:`)) await store.removeItem(key);
+    for (const type of TARGET_TYPES) await this.runs.adopt(targetId(player, type));
   }
 
   /** The one way to change something. @throws {LookingOnError} */

@@ -8,6 +8,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { POLICY_WORDS, STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
+  import PastRuns from './PastRuns.svelte';
   import { download } from '../frame/library-acts.svelte';
 
   const session = getSession();
@@ -241,18 +242,7 @@
       </div>
     {/if}
     {#if desk.past.length > 0}
-      <details class="past">
-        <summary>{counted(desk.past.length, 'earlier run')}</summary>
-        <ul>
-          {#each desk.past as { id, startedAt, takenBack, done, failed } (id)}
-            <li>
-              {format(startedAt, 'd MMM yyyy HH:mm')}: {takenBack
-                ? 'taken back'
-                : `${done} done, ${failed} failed`}
-            </li>
-          {/each}
-        </ul>
-      </details>
+      <PastRuns runs={desk.past} load={(id) => desk.journalOf(id)} />
     {/if}
   </section>
 </div>
@@ -373,12 +363,5 @@
   }
   footer .btn-primary {
     flex: 1;
-  }
-  .past {
-    margin-top: 8px;
-  }
-  .past summary {
-    color: var(--ink-2);
-    font-weight: 400;
   }
 </style>
