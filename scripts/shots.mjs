@@ -131,7 +131,7 @@ await retitle(`${album}/02 Kelp Road.flac`, 'Kelp Road', 'Kelp Rood');
 await retitle(`${album}/04 Low Water.flac`, 'Low Water', 'Ebb Water');
 await station('Describe');
 await page.getByLabel('Narrow by any field').fill('Salt Ledger');
-await row(/Low Water/);
+await row(/\b4 Low Water/);
 await page.getByLabel('title', { exact: true }).fill('High Water');
 await page.getByLabel('title', { exact: true }).press('Enter');
 await page.getByLabel('Narrow by any field').fill('');

@@ -47,7 +47,7 @@
     count,
     getScrollElement: () => body ?? null,
     estimateSize: () => size,
-    overscan: 4,
+    overscan: 7,
     initialRect: { width: 0, height: 400 },
     scrollToFn: elementScroll,
     observeElementRect,
