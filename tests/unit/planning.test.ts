@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import { editItem, type Item, type ItemId } from '../../src/lib/core/items';
+import { editItem, type Fields, type Item, type ItemId } from '../../src/lib/core/items';
 import {
   LivePlan,
   NO_CHOICES,
@@ -109,12 +109,49 @@ describe('the planner', () => {
     expect(second.foreign).toBe(0);
   });
 
+  test('a file of the same size that is younger than the last run is looked into, and told with both sides', async () => {
+    const items = songs(1);
+    const step = anew(items).steps.find((one) => one.type === 'copy');
+    const at = step?.path ?? '';
+    const looks: string[] = [];
+    const client = libraryClient({
+      list: async () => [{ path: at, size: 9, digest: null, modified: 50 }],
+      examine: async (_target, path, what) => {
+        looks.push(`${what} ${path}`);
+        const fields = items[0]?.file.fields as Fields;
+        return what === 'digest' ? { digest: 'other' } : { says: { ...fields, title: 'Theirs' } };
+      },
+    });
+    const { generation } = client;
+    await client.update(items, [], generation);
+    const left = { path: at, item: items[0]?.id ?? null, signature: step?.signature ?? '', size: 9 };
+    const plan = async (since: number) => {
+      await client.base(ATTIC, [{ ...left, digest: 'ours' }], since, generation);
+      await client.look(ATTIC, { type: 'attic' }, generation);
+      return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'ask', token: 't' }, generation);
+    };
+    expect((await plan(60)).findings.first.map(({ code }) => code)).not.toContain('changedThere');
+    expect(looks).toEqual([]);
+    const digest = await plan(40);
+    expect(looks).toEqual([`digest ${at}`, `says ${at}`]);
+    const told = digest.findings.first.find(({ code }) => code === 'changedThere');
+    expect(await client.sides(ATTIC, told?.id ?? '')).toEqual([
+      { left: at, now: at, fields: [{ name: 'title', here: 'Song 1', there: 'Theirs' }] },
+    ]);
+    const both = { rulebook, choices: NO_CHOICES, policy: 'both' as const, token: 'u' };
+    expect((await client.plan(ATTIC, both, generation)).comes).toEqual({ edits: 1, files: 0 });
+    expect(await client.comes(ATTIC)).toEqual({
+      edits: [{ item: items[0]?.id, edits: { title: 'Theirs' } }],
+      files: [],
+    });
+  });
+
   test('a run begins with the plan that was seen, or not at all', async () => {
     const client = planner();
     const items = songs(2);
     await planned(client, items);
     const placed = [{ path: 'Music/x.mp3', item: null, signature: 's', size: 1, digest: null }];
-    await client.base(ATTIC, placed, client.generation);
+    await client.base(ATTIC, placed, null, client.generation);
     await client.plan(
       ATTIC,
       { rulebook, choices: NO_CHOICES, policy: 'leads', token: 'seen' },

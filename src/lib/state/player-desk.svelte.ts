@@ -437,7 +437,7 @@ export class PlayerDesk {
   private async tellPlace(generation: number): Promise<void> {
     const { placed } = this;
     if (this.base?.placed !== placed || this.base.generation !== generation) {
-      await this.planner.base(this.id, placed, generation);
+      await this.planner.base(this.id, placed, this.journal?.endedAt ?? null, generation);
       this.base = { placed, generation };
     }
     if (this.lookedAt === generation) return;

@@ -85,9 +85,14 @@ export class LibraryClient {
     return this.ask({ type: 'look', player, target }, generation);
   }
 
-  /** What lies at the place by our hand. */
-  base(player: PlayerId, placed: readonly PlacedFile[], generation: number): Promise<null> {
-    return this.ask({ type: 'base', player, placed }, generation);
+  /** What both sides agreed on there, and when. */
+  base(
+    player: PlayerId,
+    placed: readonly PlacedFile[],
+    since: number | null,
+    generation: number,
+  ): Promise<null> {
+    return this.ask({ type: 'base', player, placed, since }, generation);
   }
 
   /** @throws {WorkerError} when planning failed, which is a fault of ours */

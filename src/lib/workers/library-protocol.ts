@@ -25,8 +25,8 @@ export type GatheredPart = readonly Gathering[];
 type OfPlayer =
   /** Lists the place afresh. Null for one that is not chosen yet. */
   | { readonly type: 'look'; readonly target: RunTarget | null }
-  /** What lies there by our hand. */
-  | { readonly type: 'base'; readonly placed: readonly PlacedFile[] }
+  /** What both sides agreed on, and when, in milliseconds since 1970. */
+  | { readonly type: 'base'; readonly placed: readonly PlacedFile[]; readonly since: number | null }
   | { readonly type: 'plan'; readonly wishes: PlanWishes }
   | { readonly type: 'nodes'; readonly key: string }
   | { readonly type: 'about'; readonly items: readonly ItemId[] }

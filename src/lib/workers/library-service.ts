@@ -4,6 +4,7 @@ import type { PlayerId, TargetId } from '$lib/core/library';
 import {
   LivePlan,
   driftingOf,
+  mayBe,
   prove,
   toPlanItem,
   type Coming,
@@ -51,6 +52,8 @@ interface Planned {
   /** What it lists; null while it does not answer: then it is taken to be as we left it. */
   there: readonly ThereFile[] | null;
   placed: readonly PlacedFile[];
+  /** When both sides agreed on that, in milliseconds since 1970. */
+  since: number | null;
   /** Of the plan that was told last; none before that, or since something changed under it. */
   token: string | null;
 }
@@ -80,7 +83,7 @@ class Mirror {
       case 'look':
         return this.look(request.player, request.target);
       case 'base':
-        this.of(request.player).placed = request.placed;
+        Object.assign(this.of(request.player), { placed: request.placed, since: request.since });
         return null;
       case 'plan':
         return this.plan(request.player, request.wishes);
@@ -136,7 +139,7 @@ class Mirror {
     player.token = null;
     if (!target) return null;
     const list = await this.outside.list(target);
-    const there = await this.lookCloser(list, player.placed, target);
+    const there = await this.lookCloser(list, player, target);
     // The very same files: all that follows from them stands.
     player.there = before && isSame(there, before) ? before : there;
     return null;
@@ -145,15 +148,20 @@ class Mirror {
   /** Looks into the files that are not as we left them: what they say, and whether they are some that lay elsewhere. */
   private async lookCloser(
     list: readonly ThereFile[],
-    placed: readonly PlacedFile[],
+    { placed, since }: Planned,
     target: RunTarget,
   ): Promise<readonly ThereFile[]> {
-    const open = driftingOf(list, placed);
+    const open = driftingOf(list, placed, since);
     if (open.size === 0) return list;
+    const left = new Map(placed.map((file) => [file.path, file]));
     const looked: ThereFile[] = [];
     for (const file of list) {
       const why = open.get(file);
-      looked.push(why ? { ...file, ...(await this.outside.examine(target, file.path, why)) } : file);
+      let seen = why ? { ...file, ...(await this.outside.examine(target, file.path, why)) } : file;
+      const own = why === 'digest' && left.get(file.path);
+      if (own && !mayBe(seen, own))
+        seen = { ...seen, ...(await this.outside.examine(target, file.path, 'says')) };
+      looked.push(seen);
     }
     return looked;
   }
@@ -183,7 +191,7 @@ class Mirror {
   private of(id: PlayerId): Planned {
     let player = this.players.get(id);
     if (!player) {
-      player = { live: null, there: null, placed: NOTHING, token: null };
+      player = { live: null, there: null, placed: NOTHING, since: null, token: null };
       this.players.set(id, player);
     }
     return player;

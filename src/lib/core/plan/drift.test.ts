@@ -85,3 +85,17 @@ test('a look goes into what others changed, and into what may have lain elsewher
     ['moved.mp3', 'digest'],
   ]);
 });
+
+test('where a place keeps no digests, a file of the same size is looked into when it is younger than the last run', () => {
+  const file = (modified: number, digest: string | null = null): ThereFile => ({
+    path: 'a.mp3',
+    size: 9,
+    digest,
+    modified,
+  });
+  const looked = (one: ThereFile, since: number | null) => [...driftingOf([one], [placed], since).values()];
+  expect(looked(file(5), 4)).toEqual(['digest']);
+  expect(looked(file(4), 4)).toEqual([]);
+  expect(looked(file(5, 'd'), 4)).toEqual([]);
+  expect(looked(file(5), null)).toEqual([]);
+});

@@ -68,10 +68,15 @@ export function sameInTags(a: FieldValue, b: FieldValue): boolean {
 export const factsOfDrift = ({ file }: Drift): FileFacts | null =>
   file && { size: file.size, digest: file.digest };
 
-/** Files that a look goes into: what others changed where we left it, and what may have lain elsewhere before. */
+/**
+ * Files that a look goes into: what others changed where we left it, and what may have lain elsewhere before. A place
+ * that keeps no digests tells a change that left the size alone by its date.
+ * @param since when both sides agreed, in milliseconds since 1970; null where that is not known
+ */
 export function driftingOf(
   there: readonly ThereFile[],
   placed: readonly PlacedFile[],
+  since: number | null = null,
 ): ReadonlyMap<ThereFile, 'says' | 'digest'> {
   const left = new Map(placed.filter(({ gone }) => !gone).map((one) => [one.path, one]));
   const found = new Map<ThereFile, 'says' | 'digest'>();
@@ -80,6 +85,8 @@ export function driftingOf(
     const own = left.get(file.path);
     if (!own) others.push(file);
     else if (!mayBe(file, own)) found.set(file, 'says');
+    else if (file.digest === null && since !== null && (file.modified ?? 0) > since)
+      found.set(file, 'digest');
     left.delete(file.path);
   }
   const sizes = new Set([...left.values()].map(({ size }) => size));

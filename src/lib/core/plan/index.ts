@@ -13,7 +13,7 @@ export type { Shelf } from './shelves';
 export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './showing';
 export { prove } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
-export { HOLD_FOLDER, NO_CHOICES, STEP_TYPES, SYNC_POLICIES } from './step';
+export { HOLD_FOLDER, NO_CHOICES, STEP_TYPES, SYNC_POLICIES, mayBe } from './step';
 export type {
   FileFacts,
   Finding,

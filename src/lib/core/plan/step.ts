@@ -105,6 +105,8 @@ export interface ThereFile {
   readonly path: string;
   readonly size: number;
   readonly digest: string | null;
+  /** Milliseconds since 1970; absent where the place tells none. */
+  readonly modified?: number;
   /** What its tags say, where it was looked into because another hand had changed it. */
   readonly says?: Fields;
 }

@@ -20,12 +20,10 @@ export class FolderStore implements Store<Blob> {
         if (entry.name.startsWith('.')) continue;
         if (entry.kind === 'directory')
           await walk(entry as FileSystemDirectoryHandle, `${below}${entry.name}/`);
-        else if (!entry.name.endsWith(PART))
-          files.push({
-            path: below + entry.name,
-            size: (await (entry as FileSystemFileHandle).getFile()).size,
-            digest: null,
-          });
+        else if (!entry.name.endsWith(PART)) {
+          const { size, lastModified } = await (entry as FileSystemFileHandle).getFile();
+          files.push({ path: below + entry.name, size, digest: null, modified: lastModified });
+        }
       }
     };
     await told('', () => walk(this.root, ''));

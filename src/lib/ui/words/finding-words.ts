@@ -146,7 +146,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   addedThere: (count, _words, player) => ({
     what: `${counted(count, 'file')} of ${player}’s own`,
     why: 'no run of ours put them there; they stay as they are, and can come into the library',
-    remedy: count === 1 ? 'Leave it out here' : 'Leave them out here',
+    remedy: count === 1 ? 'Leave it there' : 'Leave them there',
     other: count === 1 ? 'Take it in' : `Take ${count} in`,
   }),
   keptThere: (count, _words, player) => ({
