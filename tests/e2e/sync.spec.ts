@@ -145,3 +145,41 @@ test('a player that is away is planned for as it was left', async ({ app, page }
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
   await page.context().unrouteAll({ behavior: 'ignoreErrors' });
 });
+
+test('a song that is re-titled in a folder is noticed, though its size is what it was', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  await app.fillFolder(ALBUM.slice(0, 2));
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  await app.station('Players').click();
+  await page.getByRole('radio', { name: 'a folder' }).check();
+  await page.getByRole('button', { name: 'Choose a folder' }).click();
+  await app.run();
+  await app.finished(/none failed/);
+  await page.evaluate(async (parts) => {
+    let at = await (await navigator.storage.getDirectory()).getDirectoryHandle('lectorum-player');
+    for (const part of parts.slice(0, -1)) at = await at.getDirectoryHandle(part);
+    const handle = await at.getFileHandle(parts.at(-1) as string);
+    const bytes = new Uint8Array(await (await handle.getFile()).arrayBuffer());
+    const [from, to] = ['title=Kelp Road', 'title=Kelp Rood'].map((text) =>
+      new TextEncoder().encode(text),
+    ) as [Uint8Array, Uint8Array];
+    const found = bytes.findIndex((_, index) => from.every((byte, offset) => bytes[index + offset] === byte));
+    bytes.set(to, found);
+    const file = await handle.createWritable();
+    await file.write(bytes);
+    await file.close();
+  }, `${FOLDER}/02 Kelp Road.flac`.split('/'));
+  await page.getByRole('button', { name: 'Dry run again' }).click();
+  const changed = app.finding('1 file changed on Attic since our run');
+  await changed.getByText('Show both sides').click();
+  await expect(changed.getByRole('row', { name: /title/ }).getByRole('cell').nth(1)).toHaveText('Kelp Rood');
+  await changed.getByRole('button', { name: 'Take Attic’s' }).click();
+  await page.getByRole('button', { name: /^(Run|Take in)/ }).click();
+  await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
+  await app.station('Describe').click();
+  await expect(app.row(/Kelp Rood/)).toBeVisible();
+});

@@ -53,6 +53,7 @@ const HEAD = {
     {
       id: 'attic',
       rulebook: 'attic',
+      policy: 'both',
       targets: [
         {
           id: 'attic.device',
@@ -62,6 +63,7 @@ const HEAD = {
             replace: ['Music/c.mp3'],
             leftOut: ['song-2'],
             renames: [{ from: 'a', to: 'b' }],
+            sides: [{ path: 'Music/a/b.mp3', was: { size: 3, digest: 'd' }, side: 'there' }],
           },
         },
       ],
@@ -70,7 +72,11 @@ const HEAD = {
   bases: [
     {
       target: 'attic.device',
-      placed: [{ path: 'Music/a/b.mp3', item: 'song-1', signature: 'x', size: 3, digest: 'd' }],
+      placed: [
+        { path: 'Music/a/b.mp3', item: 'song-1', signature: 'x', size: 3, digest: 'd', kept: true },
+        { path: 'Music/a/c.mp3', item: 'song-2', signature: 'y', size: 4, digest: 'e', gone: true },
+        { path: 'Music/a/cover.jpg', item: 'song-1', signature: 'z', size: 5, digest: 'f', theirs: true },
+      ],
     },
   ],
   folderKinds: [{ source: 's', folder: 'a', kind: 'song', by: 'rule' }],
@@ -186,8 +192,11 @@ function withValue(value: unknown, [key, ...rest]: readonly (string | number)[],
 
 /** What the application does with a library at once, whatever is in it. */
 function live(parts: HeadParts, items: readonly Item[]): void {
-  for (const { id: target, choices } of parts.players.flatMap(({ targets }) => targets)) {
-    const placed = parts.bases.find((base) => base.target === target)?.placed ?? [];
+  for (const { target, policy } of parts.players.flatMap((one) =>
+    one.targets.map((target) => ({ target, policy: one.policy })),
+  )) {
+    const { id, choices } = target;
+    const placed = parts.bases.find((base) => base.target === id)?.placed ?? [];
     const there = placed.map(({ path, size, digest }) => ({ path, size, digest }));
     planRun({
       items: items.map(planItem),
@@ -195,7 +204,7 @@ function live(parts: HeadParts, items: readonly Item[]): void {
       there,
       placed,
       choices,
-      policy: 'leads',
+      policy,
       token: 't',
     });
   }
@@ -217,6 +226,11 @@ function live(parts: HeadParts, items: readonly Item[]): void {
     rows.rows(new Set());
   }
 }
+
+test('the library file that trials begin with is one that opens', () => {
+  expect(readHead(JSON.stringify(HEAD))).toEqual(HEAD);
+  expect(readItems(JSON.stringify(ITEMS))).toEqual(ITEMS);
+});
 
 test(
   'a wrong value anywhere in a library file is refused by name, or does no harm',
@@ -377,7 +391,8 @@ test('undoing a reading-in gives back all that it changed, and keeps what came s
     NO_CHOICES,
     NO_CHOICES,
   ]);
-  expect(library.baseOf(targetId(attic, 'device'))).toHaveLength(1);
+  expect(library.playerOf(attic, 'attic').policy).toBe('ask');
+  expect(library.baseOf(targetId(attic, 'device'))).toHaveLength(HEAD.bases[0]?.placed.length ?? 0);
   const later = { ...HEAD.arrivals[0], id: 'later' as ArrivalId } as HeadParts['arrivals'][number];
   library.addArrival(later);
   expect(library.undo()?.label).toBe('Read in x.zip');
