@@ -22,6 +22,8 @@ interface Did {
   readonly saysThere: Fields;
   /** Where the player has it. */
   readonly path: string;
+  /** Another hand put it there, and it was never written anew. */
+  readonly taken: boolean;
 }
 
 const ALBUMS = ['Salt Ledger', 'Kelp Road', 'Low Water'];
@@ -40,6 +42,7 @@ async function agreed(kind: StoreKind, rulebook: Rulebook): Promise<House> {
 
 class Hands {
   private count = 0;
+  private readonly removed = new Map<ItemId, { readonly path: string; readonly bytes: Uint8Array }>();
 
   constructor(
     private readonly random: () => number,
@@ -74,10 +77,23 @@ class Hands {
     const saysThere = there === 'retag' ? { ...says, title: `There ${word}`, composer: ['Somebody'] } : says;
     const bytes = house.store.files.get(path) as Uint8Array;
     let at = path;
+    if (there === 'remove') this.removed.set(id, { path, bytes });
     if (there !== 'none' && there !== 'retag') void house.store.remove(path);
     if (there === 'retag') house.store.put(path, bytesOfSong({ sound, fields: saysThere }));
     if (there === 'move') house.store.put((at = path.replace(/[^/]*$/, `moved ${word}.mp3`)), bytes);
-    return { id, sound, here, there, saysHere, saysThere, path: at };
+    const taken = house.placed.some((file) => file.item === id && file.taken === true);
+    return { id, sound, here, there, saysHere, saysThere, path: at, taken };
+  }
+
+  /** Songs that both sides agreed to be gone, and that another hand puts there again. */
+  putBack(): readonly ItemId[] {
+    const { items, placed, store } = this.house;
+    return [...this.removed].flatMap(([id, { path, bytes }]) => {
+      const isAway = placed.some((file) => file.item === id && file.path === path && file.gone);
+      if (!isAway || !items.has(id) || store.files.has(path) || this.random() < 0.5) return [];
+      store.put(path, bytes);
+      return [id];
+    });
   }
 
   /** Songs that others put on the player, and those that are new here. */
@@ -101,7 +117,7 @@ const plain = (fields: Fields | undefined | null) =>
 
 /** What must be true of a song once a sync by "both count" went through. */
 function expectMerged(house: House, did: Did): void {
-  const { id, sound, here, there, saysHere, saysThere, path } = did;
+  const { id, sound, here, there, saysHere, saysThere, path, taken } = did;
   const songs = [...house.songs()].filter(([, song]) => song.sound === sound);
   const [[at, song] = []] = songs;
   const item = house.items.get(id);
@@ -122,7 +138,7 @@ function expectMerged(house: House, did: Did): void {
       expect(plain(song?.fields)).toEqual(plain(saysHere));
       break;
     case 'leave none':
-      expect(songs).toEqual([]);
+      expect(songs.map(([own]) => own)).toEqual(taken ? [path] : []);
       break;
     case 'none remove':
     case 'edit remove':
@@ -176,6 +192,7 @@ async function expectNothingLeft(house: House): Promise<void> {
 async function round(house: House, kind: StoreKind, hands: Hands, random: () => number): Promise<void> {
   const did = hands.both();
   const added = hands.add();
+  const returned = hands.putBack();
   const start = snapshot(house.store);
   const before = { placed: house.placed, items: new Map(house.items) };
   const journal = await house.begin();
@@ -194,6 +211,11 @@ async function round(house: House, kind: StoreKind, hands: Hands, random: () => 
   for (const sound of added.there) {
     expect(sounds).toContain(sound);
     expect([...house.sounds.values()]).toContain(sound);
+  }
+  for (const id of returned) {
+    const sound = house.sounds.get(id);
+    expect([...house.songs().values()].filter((song) => song.sound === sound)).toHaveLength(1);
+    expect([...house.sounds.values()].filter((own) => own === sound)).toHaveLength(1);
   }
   await expectNothingLeft(house);
   const whole = { ...journal, outcomes };

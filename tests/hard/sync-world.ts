@@ -138,7 +138,10 @@ export class House {
       const signature = planItem(item).recipe.hash;
       const { path, size } = file;
       const digest = cheapDigest(bytes);
-      this.placed = [...this.placed, { path, item: item.id, signature, size, digest, kept: true }];
+      this.placed = [
+        ...this.placed,
+        { path, item: item.id, signature, size, digest, kept: true, taken: true },
+      ];
     }
   }
 

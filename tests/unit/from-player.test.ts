@@ -65,7 +65,13 @@ describe('what comes from a player', () => {
     const [item] = library.items as [Item];
     expect(arrived).toEqual([{ path: 'Music/own.flac', bytes: OWN.length }]);
     expect(placed).toMatchObject([
-      { path: 'Music/own.flac', item: item.id, kept: true, digest: await digestOf(memorySource(OWN)) },
+      {
+        path: 'Music/own.flac',
+        item: item.id,
+        kept: true,
+        taken: true,
+        digest: await digestOf(memorySource(OWN)),
+      },
     ]);
   });
 

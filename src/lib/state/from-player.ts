@@ -10,6 +10,9 @@ import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { Intake } from './intake.svelte';
 import type { Library } from './library.svelte';
 
+/** It lies where the player has it, and another hand put it there. */
+const TAKEN = { kept: true, taken: true } as const;
+
 export type Took = NonNullable<Journal['took']>;
 
 /** A file on its way, where it lies on the player, and under which name it comes in. */
@@ -89,7 +92,7 @@ export class FromPlayer {
       if (!item) return [];
       const { hash: signature } = toPlanItem(item, outgoingOf).recipe;
       const digest = file.digest ?? digests.get(path) ?? null;
-      return [{ path: file.path, item: item.id, signature, size: file.size, digest, kept: true as const }];
+      return [{ path: file.path, item: item.id, signature, size: file.size, digest, ...TAKEN }];
     });
   }
 

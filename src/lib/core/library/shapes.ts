@@ -145,6 +145,7 @@ const placed = object({
   gone: optional(oneOf(true)),
   kept: optional(oneOf(true)),
   theirs: optional(oneOf(true)),
+  taken: optional(oneOf(true)),
 });
 const seen = object({ size: nullable(whole()), digest: nullable(text(200)) });
 const choices = object({

@@ -78,7 +78,7 @@ test('a look goes into what others changed, and into what may have lain elsewher
     left('same.mp3', 1),
     left('changed.mp3', 2),
     left('lost.mp3', 4),
-    left('away.mp3', 5, { gone: true }),
+    left('away.mp3', 6, { gone: true }),
   ]);
   expect([...looked].map(([{ path }, why]) => [path, why])).toEqual([
     ['changed.mp3', 'says'],

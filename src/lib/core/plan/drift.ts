@@ -89,7 +89,8 @@ export function driftingOf(
       found.set(file, 'digest');
     left.delete(file.path);
   }
-  const sizes = new Set([...left.values()].map(({ size }) => size));
+  const missed = [...left.values(), ...placed.filter(({ gone }) => gone)];
+  const sizes = new Set(missed.map(({ size }) => size));
   for (const file of others) if (file.digest === null && sizes.has(file.size)) found.set(file, 'digest');
   return found;
 }

@@ -124,6 +124,8 @@ export interface PlacedFile {
   readonly kept?: true;
   /** It says what the player has it say, whatever we would write there. */
   readonly theirs?: true;
+  /** Another hand put it there, and it was taken into the library: it is not removed when its item leaves. */
+  readonly taken?: true;
 }
 
 /** Which side counts where what lies there is not what we left: the library's, or the player's. */

@@ -131,7 +131,7 @@ export class There {
     for (const record of placed) {
       const key = this.keys.of(record.path);
       const file = this.files.get(key);
-      if (record.gone) gone.push(record);
+      if (record.gone && !isBack(file, record)) gone.push(record);
       else if (record.theirs && record.item === null) this.theirs.add(key);
       else if (!file) missing.push(record);
       else if (mayBe(file, record)) this.ours.set(key, { key, file, placed: record });
@@ -272,3 +272,7 @@ export class There {
     this.renamed.set(this.keys.of(to), move);
   }
 }
+
+/** A file that was agreed to stay away lies there again, put there by another hand. */
+const isBack = (file: ThereFile | undefined, { size, digest }: PlacedFile): boolean =>
+  file?.size === size && digest !== null && file.digest === digest;

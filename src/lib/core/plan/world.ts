@@ -283,7 +283,7 @@ export class World {
 
   /** It is not wanted any more, but it is not the library that counts. */
   private mayStay({ file, placed }: Ours): boolean {
-    if (placed.theirs) return true;
+    if (placed.theirs || placed.taken) return true;
     const drift = this.there.drifts.get(this.keys.of(placed.path));
     return drift?.type === 'moved' && drift.file === file && this.drifts.get(drift)?.side !== 'here';
   }
