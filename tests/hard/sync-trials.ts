@@ -87,10 +87,12 @@ class Hands {
 
   /** Songs that both sides agreed to be gone, and that another hand puts there again. */
   putBack(): readonly ItemId[] {
-    const { items, placed, store } = this.house;
+    const { items, placed, store, sounds } = this.house;
+    const there = new Set([...this.house.songs().values()].map(({ sound }) => sound));
     return [...this.removed].flatMap(([id, { path, bytes }]) => {
       const isAway = placed.some((file) => file.item === id && file.path === path && file.gone);
-      if (!isAway || !items.has(id) || store.files.has(path) || this.random() < 0.5) return [];
+      const isThere = there.has(sounds.get(id) ?? '') || store.files.has(path);
+      if (!isAway || isThere || !items.has(id) || this.random() < 0.5) return [];
       store.put(path, bytes);
       return [id];
     });

@@ -220,7 +220,7 @@ export class World {
     }
     for (const one of ours) {
       // Of what something blocks, earlier runs' files stay.
-      const idle = entry?.held || this.mayStay(one) ? 'kept' : 'goes';
+      const idle = entry?.held || this.mayStay(one, wants.length > 0) ? 'kept' : 'goes';
       this.decide(one.key, leaving.has(one) ? 'leaves' : this.wants.has(one.key) ? 'stays' : idle);
     }
   }
@@ -282,8 +282,8 @@ export class World {
   }
 
   /** It is not wanted any more, but it is not the library that counts. */
-  private mayStay({ file, placed }: Ours): boolean {
-    if (placed.theirs || placed.taken) return true;
+  private mayStay({ file, placed }: Ours, isWanted: boolean): boolean {
+    if (placed.theirs || (placed.taken && !isWanted)) return true;
     const drift = this.there.drifts.get(this.keys.of(placed.path));
     return drift?.type === 'moved' && drift.file === file && this.drifts.get(drift)?.side !== 'here';
   }
