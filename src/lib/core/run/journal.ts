@@ -112,7 +112,10 @@ export function placedAfter({ placedBefore: before, took, steps, outcomes }: Jou
     if (outcome?.type !== 'done') return;
     if (step.type === 'agree') {
       placed.delete(step.from);
-      if (step.record) placed.set(step.record.path, step.record);
+      const { record } = step;
+      // A place that keeps no digests was read when it was agreed on.
+      if (record)
+        placed.set(record.path, { ...record, digest: record.digest ?? outcome.put?.digest ?? null });
     } else if (step.type === 'remove') placed.delete(recorded(step.path));
     else if (step.type === 'move') {
       const from = recorded(step.from);

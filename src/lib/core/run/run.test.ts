@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { ItemId, SourceId } from '../items';
-import { HOLD_FOLDER, type Step } from '../plan';
+import { HOLD_FOLDER, type FileFacts, type Step } from '../plan';
 import { StepError, type RunEffects } from './effects';
 import {
   JOURNAL_VERSION,
@@ -83,6 +83,32 @@ test('applies steps in order and notes each', async () => {
     'a/1.mp3',
     'a/1.xml',
   ]);
+});
+
+test('what both sides agree on is looked at, and known by its digest where the place keeps none', async () => {
+  const store = place();
+  store.put('a.mp3', bytes('theirs'));
+  const record = { path: 'a.mp3', item: null, signature: 's', size: 6, digest: null };
+  const agree = (path: string, was: FileFacts | null): Step => ({
+    type: 'agree',
+    path,
+    from: path,
+    was,
+    record,
+  });
+  const there = { size: 6, digest: null };
+  const steps = [agree('a.mp3', there), agree('b.mp3', there), agree('a.mp3', null)];
+  const { outcomes } = await applyRun(journalOf(steps), store, effects());
+  expect(outcomes.map((outcome) => (outcome.type === 'failed' ? outcome.code : outcome.type))).toEqual([
+    'done',
+    'gone',
+    'exists',
+  ]);
+  expect(placedAfter({ ...journalOf(steps), outcomes })).toEqual([
+    { ...record, digest: bytes('theirs').join(',') },
+  ]);
+  const { left } = await takeBack({ ...journalOf(steps), outcomes }, store, effects());
+  expect([left, texts(store)]).toEqual([[], { 'a.mp3': 'theirs' }]);
 });
 
 test('a step that fails is noted, its sidecar is not written, and the rest goes on', async () => {
