@@ -53,16 +53,31 @@ class Hands {
     return list[Math.floor(this.random() * list.length)] as T;
   }
 
-  /** Both sides do something with some songs. */
+  /** Both sides do something with some songs; on the player, two may trade their names. */
   both(): readonly Did[] {
     const { house } = this;
     const paths = new Map([...house.songs()].map(([path, { sound }]) => [sound, path]));
-    return [...house.sounds].flatMap(([id, sound]): Did[] => {
+    const did = [...house.sounds].flatMap(([id, sound]): Did[] => {
       const path = paths.get(sound);
       if (!house.items.has(id) || path === undefined) return [];
       const here = this.any<Act>(['none', 'none', 'edit', 'leave']);
       const there = this.any<Hand>(['none', 'none', 'remove', 'retag', 'move']);
       return [this.one(id, sound, here, there, path)];
+    });
+    const [one, other] = did.filter(({ here, there }) => there === 'none' && here !== 'leave');
+    return one && other && this.random() < 0.5 ? this.trade(did, one, other) : did;
+  }
+
+  private trade(did: readonly Did[], one: Did, other: Did): readonly Did[] {
+    const { files } = this.house.store;
+    const [first, second] = [files.get(one.path) as Uint8Array, files.get(other.path) as Uint8Array];
+    // A place without digests or dates cannot tell a trade of equal sizes.
+    if (first.length === second.length) return did;
+    this.house.store.put(one.path, second);
+    this.house.store.put(other.path, first);
+    return did.map((own): Did => {
+      if (own === one) return { ...own, there: 'move', path: other.path };
+      return own === other ? { ...own, there: 'move', path: one.path } : own;
     });
   }
 

@@ -10,6 +10,8 @@ import {
   LivePlan,
   NO_CHOICES,
   driftingOf,
+  leftAt,
+  mayBe,
   type Coming,
   type Plan,
   type PlacedFile,
@@ -108,13 +110,15 @@ export class House {
   private async look(): Promise<readonly ThereFile[]> {
     const list = await this.store.list();
     const open = driftingOf(list, this.placed);
+    const left = leftAt(this.placed);
     const files = this.store.files;
     return list.map((file) => {
+      if (!open.has(file)) return file;
       const bytes = files.get(file.path) as Uint8Array;
-      const why = open.get(file);
-      if (why === 'digest') return { ...file, digest: cheapDigest(bytes) };
-      const says = why && readSong(bytes)?.fields;
-      return says ? { ...file, says } : file;
+      const seen = { ...file, digest: file.digest ?? cheapDigest(bytes) };
+      const own = left(file.path);
+      const says = own && !mayBe(seen, own) && readSong(bytes)?.fields;
+      return says ? { ...seen, says } : seen;
     });
   }
 
@@ -168,7 +172,7 @@ export class House {
   /** Takes the end of a run over, as the application does. */
   end(journal: Journal, outcomes: readonly Outcome[]): void {
     this.placed = placedAfter({ ...journal, outcomes });
-    this.choices = { ...this.choices, sides: this.choices.sides.filter(({ was }) => was !== null) };
+    this.choices = { ...this.choices, sides: [] };
   }
 
   async run(): Promise<Journal> {

@@ -81,6 +81,19 @@ describe('what comes from a player', () => {
     expect(library.items.map(({ path }) => path)).toEqual(['Music/own.flac', 'Music/own (2).flac']);
   });
 
+  test('files that were agreed to be the player’s own are in nobody’s way', async () => {
+    const theirs = {
+      path: 'x.flac',
+      item: null,
+      signature: '',
+      size: 1,
+      digest: null,
+      theirs: true,
+    } as const;
+    await take([there('Music/own.flac')], [theirs]);
+    expect(library.items.map(({ path }) => path)).toEqual(['Music/own.flac']);
+  });
+
   test('what was half taken in when the page went away does not come twice', async () => {
     await take([there('Music/own.flac')]);
     await take([there('Music/own.flac')]);

@@ -81,31 +81,38 @@ export class FromPlayer {
     known: readonly PlacedFile[],
   ): Promise<readonly PlacedFile[]> {
     const source = await this.intake().sourceOf({ handle: null, label: player });
-    const own = new Map<string, Item>();
-    for (const item of this.library.items) if (item.source === source) own.set(item.path, item);
     const agreed = new Set(known.map(({ item }) => item));
+    const own = this.itemsOf(source);
     const coming = files.map((file) => ({ file, path: freeName(file, own, agreed) }));
     const digests = new Map<string, string>();
     await this.intake().takeIn([given(player, coming, store, digests)]);
+    const taken = this.itemsOf(source);
     return coming.flatMap(({ file, path }) => {
-      const item = this.find(source, path);
-      if (!item) return [];
+      const item = taken.get(path);
+      const digest = digests.get(path);
+      // One that did not come whole is offered again.
+      if (!item || digest === undefined) return [];
       const { hash: signature } = toPlanItem(item, outgoingOf).recipe;
-      const digest = file.digest ?? digests.get(path) ?? null;
       return [{ path: file.path, item: item.id, signature, size: file.size, digest, ...TAKEN }];
     });
   }
 
-  private find(source: SourceId, path: string): Item | undefined {
-    return this.library.items.findLast((item) => item.source === source && item.path === path);
+  private itemsOf(source: SourceId): ReadonlyMap<string, Item> {
+    return new Map(
+      this.library.items.flatMap((item) => (item.source === source ? [[item.path, item] as const] : [])),
+    );
   }
 }
 
 /** The name of a file there, or one like it where the library has another item of that name from this player. */
-function freeName({ path }: ThereFile, own: Map<string, Item>, agreed: ReadonlySet<ItemId | null>): string {
+function freeName(
+  { path }: ThereFile,
+  own: ReadonlyMap<string, Item>,
+  agreed: ReadonlySet<ItemId | null>,
+): string {
   let free = path;
-  for (let number = 2; agreed.has(own.get(free)?.id ?? null); number++)
-    free = `${withoutExtension(path)} (${number}).${extensionOf(path)}`;
+  for (let number = 2, item = own.get(free); item && agreed.has(item.id); item = own.get(free))
+    free = `${withoutExtension(path)} (${number++}).${extensionOf(path)}`;
   return free;
 }
 

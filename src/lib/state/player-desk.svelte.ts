@@ -140,10 +140,9 @@ export class PlayerDesk {
     const base = this.library.baseOf(target.id);
     if (target.type === 'zip' || placed === base || JSON.stringify(placed) === JSON.stringify(base)) return;
     this.library.setBase(target.id, placed);
-    // Which side counts of what was away was decided of that time alone.
-    const sides = target.choices.sides.filter(({ was }) => was !== null);
-    if (sides.length < target.choices.sides.length)
-      this.library.setChoices(this.player, target, { ...target.choices, sides });
+    // A run that came to its end did what was decided; what it could not do is asked again.
+    if (this.journal?.state === 'finished' && target.choices.sides.length > 0)
+      this.library.setChoices(this.player, target, { ...target.choices, sides: [] });
   }
 
   choose(add: Partial<PlayerChoices>): void {

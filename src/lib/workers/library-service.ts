@@ -4,6 +4,7 @@ import type { PlayerId, TargetId } from '$lib/core/library';
 import {
   LivePlan,
   driftingOf,
+  leftAt,
   mayBe,
   prove,
   toPlanItem,
@@ -58,6 +59,9 @@ interface Planned {
   token: string | null;
 }
 
+/** Files that one look goes into: what others have changed beyond that waits for the curator, unread. */
+const MOST_LOOKED_INTO = 5000;
+const LOOKED_INTO_AT_ONCE = 6;
 const NOTHING: readonly never[] = [];
 const NOTHING_COMES: Coming = { edits: [], files: [] };
 
@@ -153,17 +157,22 @@ class Mirror {
   ): Promise<readonly ThereFile[]> {
     const open = driftingOf(list, placed, since);
     if (open.size === 0) return list;
-    const left = new Map(placed.map((file) => [file.path, file]));
-    const looked: ThereFile[] = [];
-    for (const file of list) {
-      const why = open.get(file);
-      let seen = why ? { ...file, ...(await this.outside.examine(target, file.path, why)) } : file;
-      const own = why === 'digest' && left.get(file.path);
-      if (own && !mayBe(seen, own))
-        seen = { ...seen, ...(await this.outside.examine(target, file.path, 'says')) };
-      looked.push(seen);
-    }
-    return looked;
+    const left = leftAt(placed);
+    const looked = new Map<ThereFile, ThereFile>();
+    const waiting = [...open].slice(0, MOST_LOOKED_INTO);
+    const lookOn = async () => {
+      for (let file = waiting.pop(); file; file = waiting.pop()) {
+        const seen = file.digest === null ? await this.examine(file, target, 'digest') : file;
+        const own = left(file.path);
+        looked.set(file, own && !mayBe(seen, own) ? await this.examine(seen, target, 'says') : seen);
+      }
+    };
+    await Promise.all(Array.from({ length: LOOKED_INTO_AT_ONCE }, lookOn));
+    return list.map((file) => looked.get(file) ?? file);
+  }
+
+  private async examine(file: ThereFile, target: RunTarget, what: 'says' | 'digest'): Promise<ThereFile> {
+    return { ...file, ...(await this.outside.examine(target, file.path, what)) };
   }
 
   private plan(id: PlayerId, { rulebook, choices, policy, token }: PlanWishes): PlanDigest {

@@ -1,4 +1,3 @@
-import type { Coming } from './live-plan';
 import type { FindingLine, Findings } from './findings';
 import type { Lengths } from './lengths';
 import type { PlannedPath } from './plan';
@@ -54,14 +53,12 @@ export function digestOf({
   findings,
   lengths,
   held,
-  comes,
 }: {
   readonly world: World;
   readonly shelves: Shelves;
   readonly findings: Findings;
   readonly lengths: Lengths;
   readonly held: number;
-  readonly comes: Coming;
 }): PlanDigest {
   const splits = findings.ofCode('splitAlbum');
   return {
@@ -81,7 +78,7 @@ export function digestOf({
     unplaced: { count: shelves.unplacedCount, first: firstByPath(shelves.unplaced(), MOST.unplaced) },
     findings: { count: findings.count(), first: findings.lines(MOST.findings) },
     blocks: findings.count('blocks'),
-    comes: { edits: comes.edits.length, files: comes.files.length },
+    comes: { ...world.comes },
     splits: { count: splits.count, first: splits.first(MOST.splits) },
   };
 }

@@ -8,7 +8,7 @@ const drift = (type: Drift['type'], rest: Partial<Drift> = {}): Drift => ({
   type,
   key: 'a.mp3',
   placed: type === 'added' ? null : placed,
-  file: type === 'removed' ? null : { path: 'a.mp3', size: 8, digest: 'e' },
+  file: type === 'removed' ? null : { path: 'a.mp3', size: 8, digest: 'e', says: EMPTY_FIELDS },
   decided: null,
   isWipe: false,
   ...rest,
@@ -36,6 +36,12 @@ describe('which side counts', () => {
       expect(sideOf(drift(type), 'both', edited)).toBe('open');
     expect(sideOf(drift('moved'), 'both', edited)).toBe('there');
     for (const type of ['moved', 'changed'] as const) expect(sideOf(drift(type), 'both', null)).toBe('open');
+  });
+
+  test('what cannot be read is never taken over unasked: it may be damaged', () => {
+    const file: ThereFile = { path: 'a.mp3', size: 8, digest: 'e' };
+    expect(sideOf(drift('changed', { file }), 'both', same)).toBe('open');
+    expect(sideOf(drift('changed', { file }), 'leads', same)).toBe('here');
   });
 
   test('both sides that come to say the same are no conflict', () => {
@@ -78,12 +84,9 @@ test('a look goes into what others changed, and into what may have lain elsewher
     left('same.mp3', 1),
     left('changed.mp3', 2),
     left('lost.mp3', 4),
-    left('away.mp3', 6, { gone: true }),
+    left('away.mp3', 5, { gone: true }),
   ]);
-  expect([...looked].map(([{ path }, why]) => [path, why])).toEqual([
-    ['changed.mp3', 'says'],
-    ['moved.mp3', 'digest'],
-  ]);
+  expect([...looked].map(({ path }) => path)).toEqual(['changed.mp3', 'moved.mp3', 'other.mp3']);
 });
 
 test('where a place keeps no digests, a file of the same size is looked into when it is younger than the last run', () => {
@@ -93,8 +96,8 @@ test('where a place keeps no digests, a file of the same size is looked into whe
     digest,
     modified,
   });
-  const looked = (one: ThereFile, since: number | null) => [...driftingOf([one], [placed], since).values()];
-  expect(looked(file(5), 4)).toEqual(['digest']);
+  const looked = (one: ThereFile, since: number | null) => [...driftingOf([one], [placed], since)];
+  expect(looked(file(5), 4)).toEqual([file(5)]);
   expect(looked(file(4), 4)).toEqual([]);
   expect(looked(file(5, 'd'), 4)).toEqual([]);
   expect(looked(file(5), null)).toEqual([]);

@@ -1,8 +1,8 @@
+import { pathKey } from '../naming';
 import { FIELDS, sameValue, type Edits, type FieldName, type Fields, type FieldValue } from '../items';
 import { mayBe, type FileFacts, type PlacedFile, type Side, type SyncPolicy, type ThereFile } from './step';
 
-export const DRIFT_TYPES = ['removed', 'moved', 'changed', 'added'] as const;
-export type DriftType = (typeof DRIFT_TYPES)[number];
+export type DriftType = 'removed' | 'moved' | 'changed' | 'added';
 
 /** What another hand did on a player since both sides agreed: how what lies there is not what we left. */
 export interface Drift {
@@ -42,20 +42,21 @@ export function sideOf(drift: Drift, policy: SyncPolicy, wanted: WantedOfDrift |
 export function isConflict({ type, placed, file }: Drift, wanted: WantedOfDrift | null): boolean {
   if (type === 'added') return false;
   if (!wanted) return true;
-  if (type === 'moved' || wanted.signature === placed?.signature) return false;
-  return type === 'removed' || !file?.says || differingEdits(file.says, wanted.fields) !== null;
+  if (type === 'moved') return false;
+  // What was changed into something that cannot be read may be damaged: nobody takes that over unasked.
+  if (type === 'changed' && !file?.says) return true;
+  if (wanted.signature === placed?.signature) return false;
+  return !file?.says || differing(file.says, wanted.fields).length > 0;
 }
+
+/** Fields in which what a file there says differs from what is wanted of it. */
+const differing = (says: Fields, wanted: Fields): readonly FieldName[] =>
+  FIELDS.flatMap(({ name }) => (sameInTags(says[name], wanted[name]) ? [] : name));
 
 /** What must be edited for an item to say what its file there says; null where it says that. */
 export function differingEdits(says: Fields, wanted: Fields): Edits | null {
-  const edits: Partial<Record<FieldName, FieldValue>> = {};
-  let differs = false;
-  for (const { name } of FIELDS) {
-    if (sameInTags(says[name], wanted[name])) continue;
-    edits[name] = says[name];
-    differs = true;
-  }
-  return differs ? (edits as Edits) : null;
+  const names = differing(says, wanted);
+  return names.length > 0 ? (Object.fromEntries(names.map((name) => [name, says[name]])) as Edits) : null;
 }
 
 /** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
@@ -77,22 +78,32 @@ export function driftingOf(
   there: readonly ThereFile[],
   placed: readonly PlacedFile[],
   since: number | null = null,
-): ReadonlyMap<ThereFile, 'says' | 'digest'> {
-  const left = new Map(placed.filter(({ gone }) => !gone).map((one) => [one.path, one]));
-  const found = new Map<ThereFile, 'says' | 'digest'>();
+): ReadonlySet<ThereFile> {
+  const left = leftAt(placed);
+  const missed = new Set(placed);
+  const found = new Set<ThereFile>();
   const others: ThereFile[] = [];
   for (const file of there) {
-    const own = left.get(file.path);
+    const own = left(file.path);
     if (!own) others.push(file);
-    else if (!mayBe(file, own)) found.set(file, 'says');
-    else if (file.digest === null && since !== null && (file.modified ?? 0) > since)
-      found.set(file, 'digest');
-    left.delete(file.path);
+    else if (!mayBe(file, own)) found.add(file);
+    else if (file.digest === null && since !== null && (file.modified ?? 0) > since) found.add(file);
+    // What lies where a changed file lay may lie elsewhere itself.
+    if (own && !found.has(file)) missed.delete(own);
   }
-  const missed = [...left.values(), ...placed.filter(({ gone }) => gone)];
-  const sizes = new Set(missed.map(({ size }) => size));
-  for (const file of others) if (file.digest === null && sizes.has(file.size)) found.set(file, 'digest');
+  const sizes = new Set([...missed].map(({ size }) => size));
+  for (const file of others) if (file.digest === null && sizes.has(file.size)) found.add(file);
   return found;
+}
+
+const BLIND = { caseSensitive: false, unicode: 'NFC' } as const;
+
+/** What was left at a path, which a player may spell in its own letter case; nothing where it is agreed to be gone. */
+export function leftAt(placed: readonly PlacedFile[]): (path: string) => PlacedFile | undefined {
+  const here = placed.filter(({ gone }) => !gone);
+  const exact = new Map(here.map((one) => [one.path, one]));
+  const folded = new Map(here.map((one) => [pathKey(one.path, BLIND), one]));
+  return (path) => exact.get(path) ?? folded.get(pathKey(path, BLIND));
 }
 
 /** Both sides of one file, for the curator to choose between. */
@@ -112,11 +123,7 @@ export function sidesOf({ placed, file }: Drift, wanted: WantedOfDrift | null): 
   const says = file?.says;
   const fields =
     says && wanted
-      ? FIELDS.filter(({ name }) => !sameInTags(says[name], wanted.fields[name])).map(({ name }) => ({
-          name,
-          here: wanted.fields[name],
-          there: says[name],
-        }))
+      ? differing(says, wanted.fields).map((name) => ({ name, here: wanted.fields[name], there: says[name] }))
       : [];
   return { left: placed?.path ?? null, now: file?.path ?? null, fields };
 }

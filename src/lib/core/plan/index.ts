@@ -2,7 +2,7 @@ export { frontPicture, toPlanItem } from './plan-item';
 export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld } from './plan-item';
 export type { PlanAbout, PlanDigest, Some } from './digest';
 export type { FindingLine } from './findings';
-export { driftingOf, sameInTags } from './drift';
+export { driftingOf, leftAt, sameInTags } from './drift';
 export type { SidesOf } from './drift';
 export { LivePlan } from './live-plan';
 export type { Coming } from './live-plan';

@@ -7,6 +7,7 @@ import { pathKey } from '../naming';
 import { folderOf, nameOf } from '../paths';
 import { roleOf, type Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
+import { JOURNAL_VERSION, placedAfter, type Outcome } from '../run';
 import { outgoingFields, type PlanItem } from './plan-item';
 import { LivePlan } from './live-plan';
 import { planRun, type Plan } from './plan';
@@ -211,36 +212,40 @@ class Files {
 function apply(player: Player, { steps }: Plan, { disk }: Rulebook): Player {
   // Two names that the player's disk takes for one cannot both be there, not even in between.
   const files = new Files(player, disk);
-  const ours = new Map(player.placed.map((file) => [file.path, file]));
-  for (const step of steps) {
-    if (step.type === 'makeFolder') continue;
-    if (step.type === 'agree') {
-      expect(files.at(step.path) === null).toBe(step.was === null);
-      ours.delete(step.from);
-      if (step.record) ours.set(step.record.path, step.record);
-    } else if (step.type === 'remove') {
-      files.take(step.path);
-      ours.delete(step.path);
-    } else if (step.type === 'move') {
-      files.put({ ...files.take(step.from), path: step.path }, step.replaces !== null);
-      const known = ours.get(step.from);
-      ours.delete(step.from);
-      if (known) {
-        const { kept: _, ...moved } = known;
-        ours.set(step.path, { ...moved, path: step.path });
+  const outcomes = steps.map((step): Outcome => {
+    const done = { type: 'done', was: null, hold: '', made: [], put: null } as const;
+    switch (step.type) {
+      case 'makeFolder':
+        return done;
+      case 'agree':
+        expect(files.at(step.path) === null).toBe(step.was === null);
+        return done;
+      case 'remove':
+        files.take(step.path);
+        return done;
+      case 'move':
+        files.put({ ...files.take(step.from), path: step.path }, step.replaces !== null);
+        return done;
+      default: {
+        const size = step.type === 'copy' ? step.original.size : 3;
+        const put = { size, digest: `${step.item} ${step.signature}` };
+        files.put({ path: step.path, ...put }, step.replaces !== null);
+        return { ...done, put };
       }
-    } else {
-      const { path, item, signature } = step;
-      const size = step.type === 'copy' ? step.original.size : 3;
-      const digest = `${item} ${signature}`;
-      const kept = step.type === 'copy' && step.kept ? { kept: true as const } : {};
-      files.put({ path, size, digest }, step.replaces !== null);
-      for (const [at, own] of ours) if (own.gone && own.item === item) ours.delete(at);
-      ours.set(path, { path, item, signature, size, digest, ...kept });
     }
-  }
-  return { there: files.all(), placed: [...ours.values()] };
+  });
+  const placed = placedAfter({ ...NO_JOURNAL, placedBefore: player.placed, steps, outcomes });
+  return { there: files.all(), placed };
 }
+
+const NO_JOURNAL = {
+  version: JOURNAL_VERSION,
+  id: 'run',
+  startedAt: 0,
+  endedAt: null,
+  state: 'running',
+  reason: null,
+} as const;
 
 /** What a player of this rulebook would read of these files: their bytes say what the last copy wrote into them. */
 function readBack(player: Player, plan: Plan, items: readonly Item[], rulebook: Rulebook): Showing {

@@ -12,7 +12,7 @@ import {
   type SidecarRules,
 } from '../rulebooks';
 import { Claims } from './claims';
-import { differingEdits, sidesOf, type SidesOf } from './drift';
+import { sidesOf, type SidesOf } from './drift';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest } from './digest';
 import { Entry, ItemPlan, type Outgoing } from './entry';
 import { Findings } from './findings';
@@ -114,7 +114,7 @@ export class LivePlan {
   digest(): PlanDigest {
     this.settle();
     const { world, shelves, findings, lengths } = this.parts;
-    return digestOf({ world, shelves, findings, lengths, held: this.held.size, comes: this.comes() });
+    return digestOf({ world, shelves, findings, lengths, held: this.held.size });
   }
 
   /** The steps of a run. @param token a name that no other run has */
@@ -166,11 +166,9 @@ export class LivePlan {
     this.settle();
     const edits: { item: ItemId; edits: Edits }[] = [];
     const files: ThereFile[] = [];
-    for (const [{ type, placed, file }, { side, wanted }] of this.parts.world.allDrifts()) {
-      if (side !== 'there' || !file) continue;
-      if (type === 'added') files.push(file);
-      const differing = type === 'changed' && wanted && file.says && differingEdits(file.says, wanted.fields);
-      if (differing && placed?.item) edits.push({ item: placed.item, edits: differing });
+    for (const [{ type, placed, file }, { side, edits: own }] of this.parts.world.allDrifts()) {
+      if (type === 'added' && side === 'there' && file) files.push(file);
+      if (own && placed?.item) edits.push({ item: placed.item, edits: own });
     }
     return { edits, files };
   }
@@ -277,13 +275,17 @@ export class LivePlan {
   private name(entry: Entry): void {
     const said: Remark[] = [];
     const before = entry.named?.folder ?? null;
-    entry.named = this.isAway(entry, said) ? null : this.namedBy(entry, said);
+    const isAway = this.hearPlayer(entry, said);
+    entry.named = isAway ? null : this.namedBy(entry, said);
     this.say(entry, 'name', said);
     this.parts.spelling?.move(entry, before, entry.named?.folder || null);
   }
 
-  /** Whether it is not to be there: it left, or was left out, or was removed there and that counts. */
-  private isAway(entry: Entry, said: Remark[]): boolean {
+  /**
+   * Takes in what other hands did with its file there.
+   * @returns whether it is not to be there: it left, or was left out, or was removed there and that counts
+   */
+  private hearPlayer(entry: Entry, said: Remark[]): boolean {
     const { world } = this.parts;
     const { id, known } = entry;
     const isOut = entry.gone || this.leftOut.has(id);

@@ -153,11 +153,13 @@ const decide = (drift: Drift): Mend => ({
   file: { path: drift.placed?.path ?? drift.file?.path ?? '', was: factsOfDrift(drift) },
 });
 
+const isChangedHere = ({ id, known }: Entry, { placed }: Drift): boolean =>
+  placed?.item === id && placed.signature !== known.item.recipe.hash;
+
 /** A file that a run put there and that another hand has changed since. */
 export function changedThere(entry: Entry, drift: Drift, severity: 'blocks' | 'warns'): Remark {
   const signature = entry.known.item.recipe.hash;
-  const both =
-    drift.placed?.item === entry.id && isConflict(drift, { signature, fields: entry.known.fields });
+  const both = isChangedHere(entry, drift) && isConflict(drift, { signature, fields: entry.known.fields });
   const code = both && severity === 'blocks' ? 'changedBoth' : 'changedThere';
   return about(entry, `${code} ${severity}`, code, severity, drift.file?.path ?? '', {}, decide(drift));
 }
@@ -165,8 +167,7 @@ export function changedThere(entry: Entry, drift: Drift, severity: 'blocks' | 'w
 /** What another hand did with an item's file: the item waits until a side is chosen. */
 export function waits(entry: Entry, drift: Drift): Remark {
   if (drift.type === 'changed') return changedThere(entry, drift, 'blocks');
-  const signature = entry.known.item.recipe.hash;
-  const both = isConflict(drift, { signature, fields: entry.known.fields });
+  const both = isChangedHere(entry, drift);
   const code = drift.type === 'moved' ? 'movedThere' : both ? 'removedBoth' : 'removedThere';
   const places = [drift.placed?.path ?? '', ...(drift.file ? [drift.file.path] : [])];
   return { ...about(entry, code, code, 'warns', '', {}, decide(drift)), places };

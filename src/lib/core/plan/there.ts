@@ -49,6 +49,8 @@ export class There {
   readonly driftsOf = new Map<ItemId, Drift[]>();
   /** Items that are agreed to stay away. */
   readonly away = new Map<ItemId, PlacedFile>();
+  /** What was agreed to stay away, and lies there again: another hand put it there. */
+  readonly back: Ours[] = [];
   /** Files that are agreed to be the player's own. */
   private readonly theirs = new Set<string>();
   readonly mayReplace: ReadonlySet<string>;
@@ -131,21 +133,27 @@ export class There {
     for (const record of placed) {
       const key = this.keys.of(record.path);
       const file = this.files.get(key);
-      if (record.gone && !isBack(file, record)) gone.push(record);
-      else if (record.theirs && record.item === null) this.theirs.add(key);
+      if (record.gone) {
+        if (file && isBack(file, record)) this.takeBack(key, file, record);
+        else gone.push(record);
+      } else if (record.theirs && record.item === null) this.theirs.add(key);
       else if (!file) missing.push(record);
       else if (mayBe(file, record)) this.ours.set(key, { key, file, placed: record });
       else changed.push(record);
     }
-    const moved = this.findMoved(missing);
+    const moved = this.findMoved([...missing, ...changed]);
     const left = placed.length - gone.length - this.theirs.size;
     const isWipe = left > 0 && this.ours.size + moved.size === 0 && changed.length === 0;
-    for (const record of missing) {
-      const file = moved.get(record);
-      if (file) this.move(record, file);
-      else if (this.isMedia(record)) this.drift('removed', record, null, isWipe);
+    for (const [record, file] of moved) this.move(record, file);
+    const elsewhere = new Set(moved.values());
+    for (const record of changed) {
+      if (moved.has(record)) continue;
+      // What lies where it lay may be another file of ours.
+      if (elsewhere.has(this.files.get(this.keys.of(record.path)) as ThereFile)) missing.push(record);
+      else this.change(record);
     }
-    for (const record of changed) this.change(record);
+    for (const record of missing)
+      if (!moved.has(record) && this.isMedia(record)) this.drift('removed', record, null, isWipe);
     for (const record of gone) if (record.item !== null) this.away.set(record.item, record);
     // One that was asked for again since lies there, or is on its way.
     for (const { placed: own } of this.ours.values())
@@ -156,6 +164,12 @@ export class There {
       const { item } = ours.placed;
       if (item !== null) this.oursOf.set(item, [...(this.oursOf.get(item) ?? []), ours]);
     }
+  }
+
+  private takeBack(key: string, file: ThereFile, { gone: _, ...placed }: PlacedFile): void {
+    const ours = { key, file, placed: { ...placed, path: file.path } };
+    this.back.push(ours);
+    this.ours.set(key, ours);
   }
 
   isMedia({ path, item }: PlacedFile): boolean {
@@ -190,14 +204,14 @@ export class There {
 
   private move(record: PlacedFile, file: ThereFile): void {
     const key = this.keys.of(file.path);
-    this.drift('moved', record, file, false);
+    this.drift('moved', record, file);
     this.ours.set(key, { key, file, placed: record });
   }
 
   private change(record: PlacedFile): void {
     const key = this.keys.of(record.path);
     const file = this.files.get(key) as ThereFile;
-    const drift = this.drift('changed', record, file, false);
+    const drift = this.drift('changed', record, file);
     const { size, digest } = file;
     const placed = { ...record, size, digest };
     // The curator lets it go, or the library leads: it is replaced or removed.
@@ -211,10 +225,10 @@ export class There {
     return decided === 'here' || (decided === null && this.leads);
   }
 
-  private drift(type: DriftType, placed: PlacedFile | null, file: ThereFile | null, isWipe: boolean): Drift {
+  private drift(type: DriftType, placed: PlacedFile | null, file: ThereFile | null, isWipe = false): Drift {
     const path = placed?.path ?? file?.path ?? '';
     const key = this.keys.of(path);
-    const decided = this.decided(path, file && { size: file.size, digest: file.digest });
+    const decided = this.decided(path, file);
     const drift: Drift = { type, key, placed, file, decided, isWipe };
     this.drifts.set(key, drift);
     const item = placed?.item;
@@ -237,7 +251,7 @@ export class There {
       if (this.mayReplace.has(key) || moves.has(file.path)) continue;
       if (roleOf(this.rulebook, file.path) !== 'media' || placesAt(this.rulebook, file.path).length === 0)
         continue;
-      this.drift('added', null, file, false);
+      this.drift('added', null, file);
     }
   }
 
@@ -274,5 +288,5 @@ export class There {
 }
 
 /** A file that was agreed to stay away lies there again, put there by another hand. */
-const isBack = (file: ThereFile | undefined, { size, digest }: PlacedFile): boolean =>
-  file?.size === size && digest !== null && file.digest === digest;
+const isBack = (file: ThereFile, { size, digest }: PlacedFile): boolean =>
+  file.size === size && digest !== null && file.digest === digest;

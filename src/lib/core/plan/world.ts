@@ -1,10 +1,10 @@
-import type { ItemId } from '../items';
+import type { Edits, ItemId } from '../items';
 import { extensionOf, folderOf } from '../paths';
 import { roleOf, type Rulebook } from '../rulebooks';
 import type { Entry } from './entry';
 import type { Findings } from './findings';
 import type { PathKeys } from './path-keys';
-import { sideOf, type Drift, type WantedOfDrift } from './drift';
+import { differingEdits, sideOf, type Drift, type WantedOfDrift } from './drift';
 import * as say from './remark';
 import type { Remark } from './remark';
 import type { Shelves } from './shelves';
@@ -28,6 +28,8 @@ interface Settled {
   readonly wanted: WantedOfDrift | null;
   readonly agree: Agree | null;
   readonly remark: Remark | null;
+  /** What its item is to say, where the player's side counts. */
+  readonly edits: Edits | null;
 }
 
 /**
@@ -44,6 +46,8 @@ export class World {
     move: 0,
     remove: 0,
   };
+  /** What comes from the player into the library before a run. */
+  readonly comes = { edits: 0, files: 0 };
   /** Bytes of the originals that are to be copied. */
   bytes = 0;
   tagged = 0;
@@ -74,6 +78,7 @@ export class World {
     this.renamedTo = new Map(moves.map(({ from, path }) => [from, path]));
     for (const { path } of moves) this.needFolder(folderOf(path), 1);
     this.counts.move = moves.length;
+    this.counts.agree = there.back.length;
     for (const drift of there.drifts.values()) this.settleDrift(drift, null);
   }
 
@@ -124,12 +129,15 @@ export class World {
     const side = sideOf(drift, this.policy, wanted);
     if (before?.side === side && isSameWanted(before.wanted, wanted)) return side;
     const isMedia = drift.placed !== null && this.there.isMedia(drift.placed);
-    const agree = agreeOn(drift, side, wanted, isMedia);
+    const agree = agreeOn(drift, this.there.files.get(drift.key) ?? null, side, wanted, isMedia);
     const remark = side === 'open' && !wanted ? say.drifted(drift) : null;
-    this.counts.agree += Number(agree !== null) - Number(before?.agree != null);
+    const edits = side === 'there' ? editsFrom(drift, wanted) : null;
+    const after = { side, wanted, agree, remark, edits };
+    if (before) this.countDrift(drift, before, -1);
+    this.countDrift(drift, after, 1);
     if (before?.remark) this.findings.remove(before.remark);
     if (remark) this.findings.add(remark);
-    this.drifts.set(drift, { side, wanted, agree, remark });
+    this.drifts.set(drift, after);
     const { type, file, placed } = drift;
     if (file) this.places.add(this.keys.of(file.path));
     if (placed?.item) this.items.add(placed.item);
@@ -138,9 +146,15 @@ export class World {
     return side;
   }
 
-  /** What other hands did, and which side counts of it. */
-  allDrifts(): ReadonlyMap<Drift, { readonly side: Side | 'open'; readonly wanted: WantedOfDrift | null }> {
+  /** What other hands did, and what comes of it. */
+  allDrifts(): ReadonlyMap<Drift, Settled> {
     return this.drifts;
+  }
+
+  private countDrift({ type }: Drift, { side, agree, edits }: Settled, by: 1 | -1): void {
+    if (agree) this.counts.agree += by;
+    if (edits) this.comes.edits += by;
+    if (type === 'added' && side === 'there') this.comes.files += by;
   }
 
   /** @param entryOf what is planned of an item, nothing where it left the library */
@@ -174,7 +188,10 @@ export class World {
   /** The steps to what is wanted, in an order that no name is still taken. */
   steps(token: string) {
     const { there, fates, keys } = this;
-    const agrees = [...this.drifts.values()].flatMap(({ agree }) => agree ?? []);
+    const agrees = [
+      ...there.back.map(isThere),
+      ...[...this.drifts.values()].flatMap(({ agree }) => agree ?? []),
+    ];
     return [...agrees.sort(byPath), ...orderedSteps({ there, fates, keys, wanted: this.wanted(), token })];
   }
 
@@ -326,20 +343,42 @@ const byPath = (a: Agree, b: Agree) => (a.path < b.path ? -1 : 1);
 const isSameWanted = (a: WantedOfDrift | null, b: WantedOfDrift | null) =>
   a?.signature === b?.signature && a?.fields === b?.fields;
 
+const editsFrom = ({ type, file }: Drift, wanted: WantedOfDrift | null): Edits | null =>
+  type === 'changed' && wanted && file?.says ? differingEdits(file.says, wanted.fields) : null;
+
+/** It lies there again, though it was agreed to stay away. */
+const isThere = ({ file: { path, size, digest }, placed }: Ours): Agree => ({
+  type: 'agree',
+  path,
+  from: placed.path,
+  was: { size, digest },
+  record: placed,
+});
+
+/** It is the player's own, and is asked for no more. */
+function leave({ path, size, digest }: ThereFile): Agree {
+  const record = { path, item: null, signature: '', size, digest, theirs: true } as const;
+  return { type: 'agree', path, from: path, was: { size, digest }, record };
+}
+
 /** What both sides agree on once a side counts; null where there is nothing to be noted. */
 function agreeOn(
-  { type, placed, file }: Drift,
+  { type, placed, file, decided }: Drift,
+  found: ThereFile | null,
   side: Side | 'open',
   wanted: WantedOfDrift | null,
   isMedia: boolean,
 ): Agree | null {
-  if (!placed) return null;
+  // What stays where others put it is agreed on where the curator said so; a policy says nothing of it.
+  if (!placed) return decided === 'here' && file ? leave(file) : null;
   const from = placed.path;
   if (type === 'removed' || !file) {
     if (wanted && side === 'open') return null;
     // What is put there again may get another name; what neither side has any more is forgotten.
     const record = wanted && side === 'there' ? { ...placed, gone: true as const } : null;
-    return { type: 'agree', path: from, from, was: null, record };
+    // Another file of ours may have come to lie where it lay.
+    const was = found && { size: found.size, digest: found.digest };
+    return { type: 'agree', path: found?.path ?? from, from, was, record };
   }
   if (side === 'open' || (side === 'here' && type !== 'moved')) return null;
   const { path, size, digest } = file;

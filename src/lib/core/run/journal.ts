@@ -8,7 +8,7 @@ import {
   type ItemId,
   type Overlay,
 } from '../items';
-import { foldCase } from '../naming';
+import { pathKey } from '../naming';
 import type { FileFacts, PlacedFile, Step } from '../plan';
 import type { StoreErrorCode } from './store';
 
@@ -93,30 +93,57 @@ export function totalsOf({ steps, outcomes }: Pick<Journal, 'steps' | 'outcomes'
   return { done, failed, left: steps.length - done - failed };
 }
 
-/** What lies on the player by our hand, as far as a run has come or has been taken back. */
-export function placedAfter({ placedBefore: before, took, steps, outcomes }: Journal): readonly PlacedFile[] {
-  const placedBefore = took ? [...before, ...took.placed] : before;
-  const placed = new Map(placedBefore.map((file) => [file.path, file]));
+const BLIND = { caseSensitive: false, unicode: 'NFC' } as const;
+
+/** What both sides agree on: what lies there by its path, and what is to stay away by its item. */
+interface Records {
+  readonly placed: Map<string, PlacedFile>;
+  readonly gone: Map<ItemId | null, PlacedFile>;
+}
+
+function recordsOf(files: readonly PlacedFile[]): Records {
+  const records: Records = { placed: new Map(), gone: new Map() };
+  for (const file of files) keep(records, file);
+  return records;
+}
+
+function keep({ placed, gone }: Records, file: PlacedFile): void {
+  if (file.gone) gone.set(file.item, file);
+  else placed.set(file.path, file);
+}
+
+/** Brings records to what was agreed on: all at once, since files may have taken each other's places. */
+function noteAgreed(records: Records, steps: readonly Step[], outcomes: readonly Outcome[]): void {
+  const agreed = steps.flatMap((step, index) => {
+    const outcome = outcomes[index];
+    return step.type === 'agree' && outcome?.type === 'done' ? [{ step, put: outcome.put }] : [];
+  });
+  for (const { step } of agreed) records.placed.delete(step.from);
+  for (const { step, put } of agreed) {
+    const { record } = step;
+    if (!record) continue;
+    records.gone.delete(record.item);
+    // A place that keeps no digests was read when it was agreed on.
+    keep(records, { ...record, digest: record.digest ?? (record.gone ? null : (put?.digest ?? null)) });
+  }
+}
+
+/** What both sides agree lies on the player, as far as a run has come or has been taken back. */
+export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): readonly PlacedFile[] {
+  const records = recordsOf(took ? [...placedBefore, ...took.placed] : placedBefore);
+  noteAgreed(records, steps, outcomes);
+  const { placed, gone } = records;
   // A player may spell names in its own letter case: steps go by its spelling, the record by ours.
-  const goneOf = new Map(
-    placedBefore.flatMap(({ gone, item, path }) => (gone && item !== null ? [[item, path] as const] : [])),
-  );
-  const spellings = new Map(placedBefore.map(({ path }) => [foldCase(path.normalize('NFC')), path]));
+  const spellings = new Map([...placed.keys()].map((path) => [pathKey(path, BLIND), path]));
   const recorded = (path: string) =>
-    placed.has(path) ? path : (spellings.get(foldCase(path.normalize('NFC'))) ?? path);
+    placed.has(path) ? path : (spellings.get(pathKey(path, BLIND)) ?? path);
   steps.forEach((step, index) => {
     const outcome = outcomes[index];
     // Another hand's file stands there now.
     if (outcome?.type === 'failed' && outcome.code === 'changedSince' && step.type !== 'agree')
       placed.delete(recorded(step.type === 'move' ? step.from : step.path));
     if (outcome?.type !== 'done') return;
-    if (step.type === 'agree') {
-      placed.delete(step.from);
-      const { record } = step;
-      // A place that keeps no digests was read when it was agreed on.
-      if (record)
-        placed.set(record.path, { ...record, digest: record.digest ?? outcome.put?.digest ?? null });
-    } else if (step.type === 'remove') placed.delete(recorded(step.path));
+    if (step.type === 'remove') placed.delete(recorded(step.path));
     else if (step.type === 'move') {
       const from = recorded(step.from);
       const file = placed.get(from);
@@ -124,16 +151,15 @@ export function placedAfter({ placedBefore: before, took, steps, outcomes }: Jou
       if (!file) return;
       const { kept: _, ...moved } = file;
       placed.set(step.path, { ...moved, path: step.path });
-    } else if (step.type !== 'makeFolder') {
+    } else if (step.type !== 'makeFolder' && step.type !== 'agree') {
       const { path, item, signature } = step;
       const { size = 0, digest = null } = outcome.put ?? {};
-      const gone = step.type === 'copy' ? goneOf.get(item) : undefined;
-      if (gone !== undefined && placed.get(gone)?.gone) placed.delete(gone);
       const kept = step.type === 'copy' && step.kept ? { kept: true as const } : {};
+      if (step.type === 'copy') gone.delete(item);
       placed.set(path, { path, item, signature, size: size ?? 0, digest, ...kept });
     }
   });
-  return [...placed.values()];
+  return [...placed.values(), ...gone.values()];
 }
 
 type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; readonly outcomes: unknown };

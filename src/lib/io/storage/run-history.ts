@@ -85,8 +85,7 @@ export class RunHistory {
 
   /** Forgets the runs at a target. */
   async drop(target: TargetId): Promise<void> {
-    const store = this.writable();
-    for (const key of await store.keys()) if (key.startsWith(`${target}:`)) await store.removeItem(key);
+    await this.dropKeys((key) => key.startsWith(`${target}:`));
   }
 
   /** Up to version 5 of a library one journal was kept of each target, and the counts of those before. */
@@ -104,9 +103,13 @@ export class RunHistory {
       for (let at = 0; at < journal.outcomes.length; at += CHUNK_STEPS)
         await this.saveOutcomes(target, journal.id, journal.outcomes, at);
     }
-    for (const key of await store.keys())
-      if (new RegExp(`^(head|past|(steps|outcomes):\\d+)$`).test(key.slice(target.length + 1)))
-        if (key.startsWith(`${target}:`)) await store.removeItem(key);
+    const old = /^(head|past|(steps|outcomes):\d+)$/;
+    await this.dropKeys((key) => key.startsWith(`${target}:`) && old.test(key.slice(target.length + 1)));
+  }
+
+  private async dropKeys(isOne: (key: string) => boolean): Promise<void> {
+    const store = this.writable();
+    for (const key of await store.keys()) if (isOne(key)) await store.removeItem(key);
   }
 
   private async read(at: string): Promise<Journal | null> {
@@ -138,11 +141,9 @@ export class RunHistory {
     });
     const kept = new Set(runs.filter(({ isKept }) => isKept).map(({ id }) => id));
     const gone = all.filter(({ id, isKept }) => isKept && !kept.has(id));
+    if (gone.length === 0 && runs.length === all.length) return;
     await this.saveList(target, runs);
-    const store = this.writable();
-    for (const { id } of gone)
-      for (const key of await store.keys())
-        if (key.startsWith(`${target}:${id}:`)) await store.removeItem(key);
+    await this.dropKeys((key) => gone.some(({ id }) => key.startsWith(`${target}:${id}:`)));
   }
 }
 
