@@ -6,7 +6,7 @@ import { join } from 'node:path';
 const PORT = Number(process.env.LECTORUM_TEST_PORT ?? 4391);
 process.env.LECTORUM_BUILD ??= 'build-test';
 // Each worker process reads this file again; only the first one makes the folder.
-process.env.LECTORUM_ATTIC ??= mkdtempSync(join(tmpdir(), 'lectorum-attic-'));
+process.env.LECTORUM_DEVICES ??= mkdtempSync(join(tmpdir(), 'lectorum-devices-'));
 
 export default defineConfig({
   testDir: 'tests/e2e',
@@ -39,7 +39,7 @@ export default defineConfig({
     port: PORT,
     env: {
       PORT: String(PORT),
-      LECTORUM_ATTIC: process.env.LECTORUM_ATTIC,
+      LECTORUM_DEVICES: process.env.LECTORUM_DEVICES,
       LECTORUM_BUILD: process.env.LECTORUM_BUILD,
     },
     reuseExistingServer: false,

@@ -8,7 +8,7 @@ import { ensureBuild, ensureChromium, ensurePackages } from './ensure.mjs';
 ensurePackages();
 ensureChromium();
 const work = await mkdtemp(join(tmpdir(), 'lectorum-bench-'));
-process.env.LECTORUM_ATTIC = join(work, 'attic');
+process.env.LECTORUM_DEVICES = join(work, 'devices');
 const ITEMS = Number(process.env.BENCH_ITEMS ?? 100_000);
 const { bigLibrary } = await import(await bundle(work, 'tests/bench/big-library.ts', true));
 const file = join(work, 'library.zip');

@@ -8,7 +8,7 @@ import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs'
 ensurePackages();
 ensureChromium();
 const work = await mkdtemp(join(tmpdir(), 'lectorum-bench-'));
-process.env.LECTORUM_ATTIC = join(work, 'attic');
+process.env.LECTORUM_DEVICES = join(work, 'devices');
 const FILES = Number(process.env.BENCH_FILES ?? 2000);
 const BIG_BYTES = Number(process.env.BENCH_BIG ?? 1_000_000_000);
 

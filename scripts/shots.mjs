@@ -9,7 +9,7 @@ import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs'
 process.env.LECTORUM_BUILD ??= 'build-test';
 ensurePackages();
 ensureChromium();
-process.env.LECTORUM_ATTIC = await mkdtemp(join(tmpdir(), 'lectorum-shots-'));
+process.env.LECTORUM_DEVICES = await mkdtemp(join(tmpdir(), 'lectorum-shots-'));
 ensureBuild();
 const { serve } = await import('./serve.mjs');
 const address = await serve(4700);
@@ -118,7 +118,7 @@ await shoot('proof');
 
 // Others go on: a song removed, one moved, one re-titled there, one on both sides.
 const album = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
-const at = (path) => `${address}/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+const at = (path) => `${address}/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
 const retitle = async (path, from, to) => {
   const bytes = await (await page.request.get(at(path))).body();
   bytes.write(to, bytes.indexOf(from));

@@ -1,6 +1,6 @@
 import { test as base, expect, type Page } from '@playwright/test';
 
-/** The application as a curator has it: an empty Attic, and folders of the private file system in place of the dialog. */
+/** The application as a curator has it: empty players, and folders of the private file system in place of the dialog. */
 export class App {
   constructor(readonly page: Page) {}
 
@@ -100,6 +100,23 @@ export class App {
     return this.page.getByRole('list', { name: 'Findings' }).getByRole('listitem').filter({ hasText: text });
   }
 
+  /** The buttons that mend a finding. */
+  mend(text: string | RegExp) {
+    return this.finding(text).getByRole('group', { name: 'What to do' }).getByRole('button');
+  }
+
+  /** A finding, once it was scrolled to: only lines on screen exist. */
+  async seeFinding(text: string | RegExp) {
+    const list = this.page.getByRole('region', { name: 'List of findings' });
+    await list.evaluate((body) => body.scrollTo({ top: 0 }));
+    await expect(async () => {
+      if ((await this.finding(text).count()) > 0) return;
+      await list.evaluate((body) => body.scrollBy({ top: 200 }));
+      throw new Error('not on screen yet');
+    }).toPass({ timeout: 15_000 });
+    return this.finding(text).first();
+  }
+
   async run(): Promise<void> {
     await this.page.getByRole('button', { name: /^Run \d+ steps?$/ }).click();
   }
@@ -111,9 +128,13 @@ export class App {
 
 export const test = base.extend<{ app: App }>({
   app: async ({ page, request }, use) => {
-    const { files } = (await (await request.get('/attic/files')).json()) as { files: { path: string }[] };
-    for (const { path } of files)
-      await request.delete(`/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`);
+    for (const device of ['attic', 'galley', 'pocket']) {
+      const base = `/devices/${device}`;
+      await request.put(`${base}/manner`, { data: {} });
+      const { files } = (await (await request.get(`${base}/files`)).json()) as { files: { path: string }[] };
+      for (const { path } of files)
+        await request.delete(`${base}/files/${path.split('/').map(encodeURIComponent).join('/')}`);
+    }
     const wrong: string[] = [];
     page.on('pageerror', (error) => wrong.push(error.message));
     page.on('console', (message) => {

@@ -44,7 +44,7 @@ test('a player that stops answering in the middle: the run stops, says so, and i
 }) => {
   await albumOnPlayers(app);
   let answered = 0;
-  await page.context().route('**/attic/files/**', async (route) => {
+  await page.context().route('**/devices/attic/files/**', async (route) => {
     if (route.request().method() === 'PUT' && ++answered > 6) await route.abort('connectionreset');
     else await route.continue();
   });
@@ -53,10 +53,12 @@ test('a player that stops answering in the middle: the run stops, says so, and i
   await expect(
     page.getByText('the player does not answer; see that it is on, then resume').first(),
   ).toBeVisible();
-  await page.context().unroute('**/attic/files/**');
+  await page.context().unroute('**/devices/attic/files/**');
   await page.getByRole('button', { name: 'Resume the run' }).click();
   await app.finished(/Attic run finished: \d+ steps, none failed/);
-  const { files } = (await (await request.get('/attic/files')).json()) as { files: { path: string }[] };
+  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
+    files: { path: string }[];
+  };
   expect(files.filter(({ path }) => path.endsWith('.flac'))).toHaveLength(5);
 });
 
@@ -69,7 +71,7 @@ test('a reload in the middle of a run loses nothing: it is resumed, and can be t
   let hold: (() => void) | null = null;
   const reached = new Promise<void>((resolve) => {
     let puts = 0;
-    void page.context().route('**/attic/files/**', async (route) => {
+    void page.context().route('**/devices/attic/files/**', async (route) => {
       if (route.request().method() === 'PUT' && ++puts === 7) {
         resolve();
         await new Promise<void>((go) => (hold = go));
@@ -88,14 +90,14 @@ test('a reload in the middle of a run loses nothing: it is resumed, and can be t
   await app.finished(/Attic run finished/);
   await page.getByRole('button', { name: 'Take the run back' }).click();
   await app.finished(/Run taken back/);
-  expect(await (await request.get('/attic/files')).json()).toEqual({ files: [] });
+  expect(await (await request.get('/devices/attic/files')).json()).toEqual({ files: [] });
 });
 
 test('a run is cancelled between two steps, and what is left is told', async ({ app, page }) => {
   await albumOnPlayers(app);
   let release: () => void = () => undefined;
   const gate = new Promise<void>((resolve) => (release = resolve));
-  await page.context().route('**/attic/files/**', async (route) => {
+  await page.context().route('**/devices/attic/files/**', async (route) => {
     if (route.request().method() === 'PUT' && route.request().url().endsWith('.flac')) await gate;
     await route.continue();
   });
@@ -108,7 +110,7 @@ test('a run is cancelled between two steps, and what is left is told', async ({ 
 
 test('what a run replaces comes back when it is taken back', async ({ app, page, request }) => {
   const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/01 Inventory of Gulls.flac';
-  const url = `/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+  const url = `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
   await request.put(url, {
     data: Buffer.from('what stood there before'),
     headers: { 'content-type': 'application/octet-stream' },
@@ -159,11 +161,11 @@ test('hostile tags stay text, and go through to Attic', async ({ app, page }) =>
 });
 
 test('Attic away: the board says so, and the run waits', async ({ app, page }) => {
-  await page.route('**/attic/files', (route) => route.abort());
+  await page.route('**/devices/attic/files', (route) => route.abort());
   await albumOnPlayers(app, VIDEOS.slice(0, 1));
   await expect(page.getByRole('alert').filter({ hasText: 'Attic does not answer' })).toBeVisible();
   await expect(page.getByRole('button', { name: /^Run/ })).toBeDisabled();
-  await page.unroute('**/attic/files');
+  await page.unroute('**/devices/attic/files');
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByRole('button', { name: /^Run/ })).toBeEnabled();
 });

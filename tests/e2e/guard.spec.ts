@@ -30,18 +30,18 @@ test('a stand-in answers under its own names only, and changes nothing for other
   const base = baseURL as string;
   const own = new URL(base);
   const put = (headers: Record<string, string>) =>
-    raw(base, '/attic/files/x.mp3', { method: 'PUT', headers: { ...TYPE, ...headers }, body: 'x' });
+    raw(base, '/devices/attic/files/x.mp3', { method: 'PUT', headers: { ...TYPE, ...headers }, body: 'x' });
   expect((await put({ host: 'tidewrack.example' })).statusCode).toBe(403);
   expect((await put({ origin: 'http://tidewrack.example' })).statusCode).toBe(403);
   expect((await put({ origin: 'http://localhost:1' })).statusCode).toBe(403);
   expect((await put({ 'sec-fetch-site': 'cross-site' })).statusCode).toBe(403);
-  for (const path of ['/attic/files', '/disc', '/reference/manner', '/feeds', '/shelf'])
+  for (const path of ['/devices/attic/files', '/disc', '/reference/manner', '/feeds', '/shelf'])
     expect((await raw(base, path, { headers: { host: `tidewrack.example:${own.port}` } })).statusCode).toBe(
       403,
     );
   const put2 = await put({ origin: own.origin });
   expect(put2.statusCode).toBe(201);
-  const got = await raw(base, '/attic/files/x.mp3');
+  const got = await raw(base, '/devices/attic/files/x.mp3');
   expect(got.headers).toMatchObject({
     'x-content-type-options': 'nosniff',
     'content-disposition': 'attachment',
@@ -57,23 +57,23 @@ test('what is malformed is told so, and never taken for a stand-in that does not
 }) => {
   await app.open();
   const base = baseURL as string;
-  await raw(base, '/attic/files/a/x.mp3', { method: 'PUT', headers: TYPE, body: 'hello' });
+  await raw(base, '/devices/attic/files/a/x.mp3', { method: 'PUT', headers: TYPE, body: 'hello' });
   const json = { 'content-type': 'application/json' };
   const cases: readonly (readonly [string, Asked])[] = [
-    ['/attic/files/%zz', {}],
-    ['/attic/files/a%00b', {}],
-    ['/attic/files/..%2f..%2fetc', {}],
-    ['/attic/files/a%5c..%5cb', { method: 'PUT', headers: TYPE, body: 'x' }],
-    [`/attic/files/${'x'.repeat(300)}`, { method: 'PUT', headers: TYPE, body: 'x' }],
-    ['/attic/files/a', { method: 'PUT', headers: TYPE, body: 'x' }],
-    ['/attic/files/a/x.mp3/y', { method: 'PUT', headers: TYPE, body: 'x' }],
-    ['/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: '{' }],
-    ['/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: 'null' }],
-    ['/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: '{"to":7}' }],
-    ['/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: '{"to":"../x"}' }],
-    ['/attic/files/a', { method: 'PATCH', headers: json, body: '{"to":"b"}' }],
-    ['/attic/files/a', { method: 'DELETE' }],
-    ['/attic/files/a/x.mp3', { headers: { range: 'bytes=99-' } }],
+    ['/devices/attic/files/%zz', {}],
+    ['/devices/attic/files/a%00b', {}],
+    ['/devices/attic/files/..%2f..%2fetc', {}],
+    ['/devices/attic/files/a%5c..%5cb', { method: 'PUT', headers: TYPE, body: 'x' }],
+    [`/devices/attic/files/${'x'.repeat(300)}`, { method: 'PUT', headers: TYPE, body: 'x' }],
+    ['/devices/attic/files/a', { method: 'PUT', headers: TYPE, body: 'x' }],
+    ['/devices/attic/files/a/x.mp3/y', { method: 'PUT', headers: TYPE, body: 'x' }],
+    ['/devices/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: '{' }],
+    ['/devices/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: 'null' }],
+    ['/devices/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: '{"to":7}' }],
+    ['/devices/attic/files/a/x.mp3', { method: 'PATCH', headers: json, body: '{"to":"../x"}' }],
+    ['/devices/attic/files/a', { method: 'PATCH', headers: json, body: '{"to":"b"}' }],
+    ['/devices/attic/files/a', { method: 'DELETE' }],
+    ['/devices/attic/files/a/x.mp3', { headers: { range: 'bytes=99-' } }],
     ['/disc', { method: 'PUT', headers: json, body: '[' }],
     ['/disc', { method: 'PUT', headers: json, body: '{"disc":{}}' }],
     ['/reference/manner', { method: 'PUT', headers: json, body: 'null' }],

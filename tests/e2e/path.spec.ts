@@ -44,8 +44,7 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
   });
 
   await test.step('fill in what is missing', async () => {
-    await app.finding('1 music video has no title').getByRole('button').click();
-    await app.finding('1 music video has no artist').getByRole('button').click();
+    await app.mend('1 music video has no artist, title').click();
     await app.station('Describe').click();
     await app.row(/Harbour Bell/).click();
     await page.getByLabel('date', { exact: true }).fill('2016');
@@ -62,14 +61,14 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
     await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 7 as rehearsed');
   });
 
-  const { shelves } = (await (await request.get('/attic/shelves')).json()) as {
-    shelves: { title: string | null; maker: string; picture: string | null; items: { path: string }[] }[];
+  const { nodes } = (await (await request.get('/devices/attic/shelves')).json()) as {
+    nodes: { facts: object & { title?: string }; nodes: object[] }[];
   };
-  expect(shelves.find(({ title }) => title === 'Salt Ledger')).toMatchObject({
+  expect(nodes.find(({ facts }) => facts.title === 'Salt Ledger')?.facts).toMatchObject({
     maker: 'The Tidewrack Choir',
     picture: `${SHELF}/cover.jpg`,
   });
-  expect(shelves.flatMap(({ items }) => items)).toHaveLength(7);
+  expect(nodes.flatMap((node) => node.nodes)).toHaveLength(7);
 
   await test.step('a second dry run has nothing to do', async () => {
     await page.getByRole('button', { name: 'Dry run again' }).click();
@@ -79,7 +78,7 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
   await test.step('take the run back', async () => {
     await page.getByRole('button', { name: 'Take the run back' }).click();
     await app.finished(/Run taken back/);
-    expect(await (await request.get('/attic/files')).json()).toEqual({ files: [] });
+    expect(await (await request.get('/devices/attic/files')).json()).toEqual({ files: [] });
   });
 
   await test.step('the originals are as they were', async () => {
@@ -97,10 +96,7 @@ test('into a folder: files, sidecars and cover are real, and go again', async ({
   await app.takeInFolder();
   await app.finished(/6 files taken in/);
   await app.station('Players').click();
-  await app
-    .finding(/would stand on 3 shelves/)
-    .getByRole('button')
-    .click();
+  await app.mend(/would stand on 3 shelves/).click();
   await page.getByRole('radio', { name: 'a folder' }).check();
   await page.getByRole('button', { name: 'Choose a folder' }).click();
   await expect(page.getByText('1 file of its own there, left alone')).toBeVisible();

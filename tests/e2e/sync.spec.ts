@@ -4,10 +4,12 @@ import { ALBUM, expect, test, type App } from './app';
 const FOLDER = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
 /** Where the song lies that says another album artist. */
 const CLERK = 'Music/The Tidewrack Choir with Orla Venn/Salt Ledger (2019)/03 The Harbour Clerk.flac';
-const url = (path: string) => `/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+const url = (path: string) => `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
 
 async function pathsOn(request: APIRequestContext): Promise<readonly string[]> {
-  const { files } = (await (await request.get('/attic/files')).json()) as { files: { path: string }[] };
+  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
+    files: { path: string }[];
+  };
   return files.map(({ path }) => path).sort();
 }
 
@@ -22,7 +24,7 @@ async function retitle(request: APIRequestContext, path: string, from: string, t
 }
 
 async function everyFile(request: APIRequestContext): Promise<ReadonlyMap<string, string>> {
-  const { files } = (await (await request.get('/attic/files')).json()) as {
+  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
     files: { path: string; sha256: string }[];
   };
   return new Map(files.map(({ path, sha256 }) => [path, sha256]));
@@ -75,7 +77,7 @@ test('what others did on a player is told, and waits until a side is chosen', as
   await expect(app.finding('1 item moved or renamed on Attic')).toBeVisible();
   await expect(app.finding('1 file of Attic’s own')).toBeVisible();
   const conflict = app.finding('1 file changed here and on Attic');
-  await conflict.getByText('Show both sides').click();
+  await conflict.getByRole('button', { name: '1 file changed here' }).click();
   const row = conflict.getByRole('row', { name: /title/ });
   await expect(row.getByRole('cell').nth(0)).toHaveText('High Water');
   await expect(row.getByRole('cell').nth(1)).toHaveText('Low Weter');
@@ -139,9 +141,9 @@ test('where both sides count, what each did arrives on the other, and all of it 
 
 test('a player that is away is planned for as it was left', async ({ app, page }) => {
   await albumOnAttic(app);
-  await page.context().route('**/attic/files', (route) => route.abort());
+  await page.context().route('**/devices/attic/files', (route) => route.abort());
   await page.getByRole('button', { name: 'Dry run again' }).click();
-  await expect(page.getByText(/Attic does not answer/)).toContainText('as the last run left it');
+  await expect(page.getByText(/Attic does not answer/)).toContainText('as it was when it was last seen');
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
   await page.context().unrouteAll({ behavior: 'ignoreErrors' });
 });
@@ -175,7 +177,7 @@ test('a song that is re-titled in a folder is noticed, though its size is what i
   }, `${FOLDER}/02 Kelp Road.flac`.split('/'));
   await page.getByRole('button', { name: 'Dry run again' }).click();
   const changed = app.finding('1 file changed on Attic since our run');
-  await changed.getByText('Show both sides').click();
+  await changed.getByRole('button', { name: '1 file changed on' }).click();
   await expect(changed.getByRole('row', { name: /title/ }).getByRole('cell').nth(1)).toHaveText('Kelp Rood');
   await changed.getByRole('button', { name: 'Take Attic’s' }).click();
   await page.getByRole('button', { name: /^(Run|Take in)/ }).click();

@@ -7,6 +7,7 @@ import {
   readHead,
   readItems,
   type HeadParts,
+  newPlayer,
   targetId,
   type PlayerId,
 } from '../../src/lib/core/library';
@@ -51,8 +52,11 @@ const HEAD = {
   ],
   players: [
     {
-      id: 'attic',
-      rulebook: 'attic',
+      ...newPlayer('attic' as PlayerId, 'attic'),
+      name: 'Loft',
+      own: RULEBOOKS.galley,
+      selection: { kinds: ['song'], text: 'ebb', with: ['song-1'], order: ['song'] },
+      bySelf: true,
       policy: 'both',
       targets: [
         {
@@ -391,7 +395,14 @@ test('undoing a reading-in gives back all that it changed, and keeps what came s
     NO_CHOICES,
     NO_CHOICES,
   ]);
-  expect(library.playerOf(attic, 'attic').policy).toBe('ask');
+  // What a file says of a player is a claim: nothing is done by itself for it.
+  expect(library.playerOf(attic, 'attic')).toMatchObject({
+    policy: 'ask',
+    bySelf: false,
+    name: 'Loft',
+    own: RULEBOOKS.galley,
+    selection: { text: 'ebb' },
+  });
   expect(library.baseOf(targetId(attic, 'device'))).toHaveLength(HEAD.bases[0]?.placed.length ?? 0);
   const later = { ...HEAD.arrivals[0], id: 'later' as ArrivalId } as HeadParts['arrivals'][number];
   library.addArrival(later);

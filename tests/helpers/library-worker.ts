@@ -7,6 +7,7 @@ import { channel } from './channel';
 const OUTSIDE: LibraryOutside = {
   readItems: (library) => new LibraryStorage(library, () => false).readItems(),
   list: () => Promise.resolve([]),
+  room: () => Promise.resolve(null),
   examine: async () => ({}),
   scan: () => Promise.resolve({ nodes: [], unplaced: [] }),
   keepJournal: () => Promise.resolve(),

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { guarded, isStandIn, readJson, refusalOf } from '../../src/lib/server/guard';
 
-const OWN = new URL('http://localhost:4173/attic/files/x');
+const OWN = new URL('http://localhost:4173/devices/attic/files/x');
 const asked = (method: string, headers: Record<string, string>) =>
   refusalOf({ method, headers: new Headers(headers) } as Request, OWN);
 
@@ -44,7 +44,9 @@ describe('who may ask a stand-in', () => {
 });
 
 test('stand-ins are told from pages by their paths', () => {
-  expect(['/attic/files', '/disc', '/reference/search', '/demo-files/a b.mp3'].every(isStandIn)).toBe(true);
+  expect(['/devices/attic/files', '/disc', '/reference/search', '/demo-files/a b.mp3'].every(isStandIn)).toBe(
+    true,
+  );
   expect(['/', '/demo/intake', '/atticus', '/feedsmith', '/_app/x.js'].some(isStandIn)).toBe(false);
 });
 

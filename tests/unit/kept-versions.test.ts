@@ -6,6 +6,7 @@ import {
   LIBRARY_VERSION,
   migrateHead,
   migrateItem,
+  newPlayer,
   readHead,
   readItems,
   type Player,
@@ -76,23 +77,27 @@ describe('a library file', () => {
     expect(readItems(kept('items-3.json'))[0]?.edits.fields?.genre).toEqual(['Reels', 'dance']);
   });
 
-  test.each([4, 5])('of version %i opens, and asks what is to become of what other hands did', (version) => {
-    const file = kept(`library-${version}.json`);
-    const {
-      version: _,
-      players,
-      ...parts
-    } = JSON.parse(file) as {
-      readonly version: number;
-      readonly players: readonly Player[];
-    };
-    const asked = players.map((player) => ({
-      ...player,
-      policy: 'ask',
-      targets: player.targets.map((one) => ({ ...one, choices: { ...one.choices, sides: [] } })),
-    }));
-    expect(readHead(file)).toEqual({ version: LIBRARY_VERSION, players: asked, ...parts });
-  });
+  test.each([4, 5, 6])(
+    'of version %i opens, and asks what is to become of what other hands did',
+    (version) => {
+      const file = kept(`library-${version}.json`);
+      const {
+        version: _,
+        players,
+        ...parts
+      } = JSON.parse(file) as {
+        readonly version: number;
+        readonly players: readonly Player[];
+      };
+      const asked = players.map((player) => ({
+        ...newPlayer(player.id, player.rulebook),
+        ...player,
+        policy: 'ask',
+        targets: player.targets.map((one) => ({ ...one, choices: { ...one.choices, sides: [] } })),
+      }));
+      expect(readHead(file)).toEqual({ version: LIBRARY_VERSION, players: asked, ...parts });
+    },
+  );
 
   test('whose files said a month of 00 opens too', () => {
     const [old] = JSON.parse(kept('items-2.json')) as { fileFields: object }[];

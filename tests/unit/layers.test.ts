@@ -79,13 +79,19 @@ test('outsiders of core and formats import a folder, not a file inside it', () =
   expect(wrong).toEqual([]);
 });
 
-test('Attic shares no code with the core that names and reads for it', () => {
-  const attic = files.filter((file) => file.includes('lib/server/attic/'));
-  expect(attic.length).toBeGreaterThan(2);
-  for (const file of attic) {
+test('devices share no code with the core that names and reads for them, nor scanners with each other', () => {
+  const own = files.filter((file) => file.includes('lib/server/devices/'));
+  expect(own.length).toBeGreaterThan(8);
+  const scanners = /lib\/server\/devices\/(attic|galley|pocket)\//;
+  for (const file of own) {
+    const mine = scanners.exec(file)?.[1];
     for (const path of importsOf(file)) {
       const inside = path.startsWith(SRC) ? relative(SRC, path) : '';
-      expect(inside === '' || inside.startsWith('lib/server/attic/'), `${file} imports ${path}`).toBe(true);
+      expect(inside === '' || inside.startsWith('lib/server/devices/'), `${file} imports ${path}`).toBe(true);
+      const other = scanners.exec(path)?.[1];
+      expect(mine === undefined || other === undefined || mine === other, `${file} imports ${path}`).toBe(
+        true,
+      );
     }
   }
 });

@@ -71,7 +71,7 @@ function digestAnew(items: readonly Item[]): PlanDigest {
 async function planned(client: LibraryClient, items: readonly Item[], removed: readonly ItemId[] = []) {
   const { generation } = client;
   await client.update(items, removed, generation);
-  await client.look(ATTIC, { type: 'attic' }, generation);
+  await client.look(ATTIC, { type: 'device', device: 'attic' }, generation);
   return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'leads', token: 't' }, generation);
 }
 
@@ -100,7 +100,9 @@ describe('the planner', () => {
     const first = await planned(client, songs(1));
     expect(first.foreign).toBe(1);
     lists = () => Promise.reject(new Error('nobody is there'));
-    await expect(client.look(ATTIC, { type: 'attic' }, client.generation)).rejects.toThrow('nobody is there');
+    await expect(client.look(ATTIC, { type: 'device', device: 'attic' }, client.generation)).rejects.toThrow(
+      'nobody is there',
+    );
     const second = await client.plan(
       ATTIC,
       { rulebook, choices: NO_CHOICES, policy: 'leads', token: 'u' },
@@ -127,7 +129,7 @@ describe('the planner', () => {
     const left = { path: at, item: items[0]?.id ?? null, signature: step?.signature ?? '', size: 9 };
     const plan = async (since: number) => {
       await client.base(ATTIC, [{ ...left, digest: 'ours' }], since, generation);
-      await client.look(ATTIC, { type: 'attic' }, generation);
+      await client.look(ATTIC, { type: 'device', device: 'attic' }, generation);
       return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'ask', token: 't' }, generation);
     };
     expect((await plan(60)).findings.first.map(({ code }) => code)).not.toContain('changedThere');
@@ -201,9 +203,9 @@ describe('the planner', () => {
     const items = songs(2);
     await planned(client, items);
     shows = { nodes: anew(items).showing.nodes, unplaced: [] };
-    expect(await client.prove(ATTIC)).toMatchObject({ agreed: 2, differences: [] });
+    expect(await client.prove(ATTIC, 'attic')).toMatchObject({ agreed: 2, differences: [] });
     await planned(client, [], [(items[0] as Item).id]);
-    expect(await client.prove(ATTIC)).toMatchObject({ agreed: 1, foreign: 1 });
+    expect(await client.prove(ATTIC, 'attic')).toMatchObject({ agreed: 1, foreign: 1 });
   });
 });
 
@@ -259,7 +261,7 @@ test('a plan that is asked for while the player is being listed waits for the li
     let answer: ((files: readonly ThereFile[]) => void) | null = null;
     lists = () => new Promise((resolve) => (answer = resolve));
     const library = new Library('home');
-    const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()), noIntake);
+    const desk = new PlayerDesk(ATTIC, library, new Work(), new LibraryMirror(library, planner()), noIntake);
     void desk.look();
     await vi.waitFor(() => expect(answer).not.toBeNull());
     desk.planSoon();
@@ -274,7 +276,7 @@ test('a plan that is asked for while the player is being listed waits for the li
 
 test('a rehearsal that broke off is made once more, and then said to have failed', async () => {
   const library = new Library('home');
-  const desk = new PlayerDesk(library, new Work(), new LibraryMirror(library, planner()), noIntake);
+  const desk = new PlayerDesk(ATTIC, library, new Work(), new LibraryMirror(library, planner()), noIntake);
   const breaks = vi.spyOn(LivePlan.prototype, 'digest');
   const breakOff = () => {
     throw new Error('out of step');

@@ -5,23 +5,26 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { HOLD_FOLDER } from '../../src/lib/core/plan';
 import { MemoryStore, type Store } from '../../src/lib/core/run';
-import { AtticStore } from '../../src/lib/io/stores/attic-store';
+import { DeviceStore } from '../../src/lib/io/stores/device-store';
 import { ZipStore } from '../../src/lib/io/stores/zip-store';
-import { GET as listRoute } from '../../src/routes/attic/files/+server';
-import * as fileRoute from '../../src/routes/attic/files/[...path]/+server';
-import { GET as shelvesRoute } from '../../src/routes/attic/shelves/+server';
+import { GET as listRoute } from '../../src/routes/devices/[device]/files/+server';
+import * as fileRoute from '../../src/routes/devices/[device]/files/[...path]/+server';
+import { GET as shelvesRoute } from '../../src/routes/devices/[device]/shelves/+server';
 
-/** Answers requests with the real routes of Attic, without a server between. */
-async function atticFetch(url: string, init: RequestInit = {}): Promise<Response> {
+/** Answers requests with the real routes of a device, without a server between. */
+async function deviceFetch(url: string, init: RequestInit = {}): Promise<Response> {
   const request = new Request(`http://attic${url}`, { ...init, signal: null, duplex: 'half' } as RequestInit);
   const at = new URL(request.url);
   const event = {
     request,
     url: at,
-    params: { path: decodeURIComponent(at.pathname.replace(/^\/attic\/files\/?/, '')) },
+    params: {
+      device: 'attic',
+      path: decodeURIComponent(at.pathname.replace(/^\/devices\/attic\/files\/?/, '')),
+    },
   };
-  if (at.pathname === '/attic/shelves') return shelvesRoute(event as never);
-  if (at.pathname === '/attic/files') return listRoute(event as never);
+  if (at.pathname === '/devices/attic/shelves') return shelvesRoute(event as never);
+  if (at.pathname === '/devices/attic/files') return listRoute(event as never);
   const method = request.method === 'HEAD' ? 'GET' : (request.method as 'GET' | 'PUT' | 'PATCH' | 'DELETE');
   return fileRoute[method](event as never);
 }
@@ -29,8 +32,8 @@ async function atticFetch(url: string, init: RequestInit = {}): Promise<Response
 let disk: string;
 beforeEach(() => {
   disk = mkdtempSync(join(tmpdir(), 'attic-'));
-  process.env.LECTORUM_ATTIC = disk;
-  vi.stubGlobal('fetch', (url: string, init?: RequestInit) => atticFetch(url, init));
+  process.env.LECTORUM_DEVICES = disk;
+  vi.stubGlobal('fetch', (url: string, init?: RequestInit) => deviceFetch(url, init));
 });
 afterEach(() => {
   vi.unstubAllGlobals();
@@ -47,8 +50,8 @@ const KITS: readonly (readonly [string, () => Kit])[] = [
     () => ({ store: new MemoryStore() as Store<unknown>, content: (text) => new TextEncoder().encode(text) }),
   ],
   [
-    'Attic over HTTP',
-    () => ({ store: new AtticStore() as Store<unknown>, content: (text) => new Blob([text]) }),
+    'a device over HTTP',
+    () => ({ store: new DeviceStore('attic') as Store<unknown>, content: (text) => new Blob([text]) }),
   ],
 ];
 
@@ -119,29 +122,33 @@ describe.each(KITS)('what every store does: %s', (_name, makeKit) => {
   });
 });
 
-describe('Attic over HTTP, when it is not well', () => {
+describe('a device over HTTP, when it is not well', () => {
   test('no answer is out of reach', async () => {
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('network')));
-    await expect(new AtticStore().list()).rejects.toMatchObject({ code: 'unreachable' });
+    await expect(new DeviceStore('attic').list()).rejects.toMatchObject({ code: 'unreachable' });
   });
   test('a full disk is full, a fault of its own is out of reach', async () => {
     const answers = (status: number) =>
       vi.stubGlobal('fetch', async () => new Response('{"message":"x"}', { status }));
     answers(507);
-    await expect(new AtticStore().write('x', new Blob(['1']))).rejects.toMatchObject({
+    await expect(new DeviceStore('attic').write('x', new Blob(['1']))).rejects.toMatchObject({
       code: 'full',
       message: 'x',
     });
     answers(500);
-    await expect(new AtticStore().write('x', new Blob(['1']))).rejects.toMatchObject({ code: 'unreachable' });
+    await expect(new DeviceStore('attic').write('x', new Blob(['1']))).rejects.toMatchObject({
+      code: 'unreachable',
+    });
     answers(400);
-    await expect(new AtticStore().write('x', new Blob(['1']))).rejects.toMatchObject({ code: 'refused' });
+    await expect(new DeviceStore('attic').write('x', new Blob(['1']))).rejects.toMatchObject({
+      code: 'refused',
+    });
   });
   test('an answer of another shape is not trusted', async () => {
     vi.stubGlobal('fetch', async () => new Response('{"files":[{"path":1}]}'));
-    await expect(new AtticStore().list()).rejects.toThrow();
-    vi.stubGlobal('fetch', async () => new Response('{"shelves":[{"kind":"nonsense"}],"unplaced":[]}'));
-    await expect(new AtticStore().scan()).rejects.toThrow();
+    await expect(new DeviceStore('attic').list()).rejects.toThrow();
+    vi.stubGlobal('fetch', async () => new Response('{"nodes":[{"kind":"nonsense"}],"unplaced":[]}'));
+    await expect(new DeviceStore('attic').scan()).rejects.toThrow();
   });
 });
 

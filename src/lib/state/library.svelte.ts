@@ -53,6 +53,9 @@ const CHUNKS_AT_ONCE = 20;
 const MANY = 10_000;
 const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
 
+/** Where the handle of a player's folder is kept. */
+export const placeKey = (player: PlayerId): SourceId => `place-folder.${player}` as SourceId;
+
 type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 
 /** What is there of a target that no run wrote to. */
@@ -304,13 +307,28 @@ export class Library {
     return this.players.find((player) => player.id === id) ?? newPlayer(id, rulebook);
   }
 
-  setChoices(player: Player, { id }: Target, choices: PlayerChoices): void {
-    const targets = player.targets.map((target) => (target.id === id ? { ...target, choices } : target));
-    this.setPlayer({ ...player, targets });
+  /** Takes a player off, with what is known of what lies there; one that comes with the application is only hidden. */
+  removePlayer(player: Player, comesAlong: boolean): void {
+    const label = `Take off ${player.name ?? player.id}`;
+    if (comesAlong) this.setPlayer({ ...player, off: true }, label);
+    else this.actOnPlayer({ part: 'players', key: player.id, before: player, after: null }, label);
   }
 
-  setPlayer(player: Player): void {
-    this.changePart('players', [...this.players.filter(({ id }) => id !== player.id), player]);
+  setChoices(player: Player, { id }: Target, choices: PlayerChoices, label?: string): void {
+    const targets = player.targets.map((target) => (target.id === id ? { ...target, choices } : target));
+    this.setPlayer({ ...player, targets }, label);
+  }
+
+  /** @param label names it as an act of the curator, which can be undone; without, it is none */
+  setPlayer(player: Player, label?: string): void {
+    const before = this.players.find(({ id }) => id === player.id) ?? null;
+    this.actOnPlayer({ part: 'players', key: player.id, before, after: player }, label);
+  }
+
+  private actOnPlayer(change: PartChange, label?: string): void {
+    if (!this.mayWrite) return;
+    this.putParts([change]);
+    if (label !== undefined) this.history = record(this.history, { label, changes: [], parts: [change] });
   }
 
   /** What we know that our runs left at a target. */
@@ -436,6 +454,7 @@ export class Library {
   private async keepJournalsAnew(): Promise<void> {
     try {
       for (const { id } of this.players) await this.storage.moveJournals(id);
+      await this.storage.moveHandle('place-folder' as SourceId, placeKey('attic' as PlayerId));
     } catch (error) {
       this.keepFailure = error instanceof Error ? error.message : String(error);
     }

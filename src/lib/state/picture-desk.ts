@@ -11,7 +11,7 @@ export class PictureDesk {
     private readonly library: Library,
     private readonly openFile: (item: Item) => Promise<Blob>,
     private readonly pool: () => ParsePool,
-    private readonly rulebook: Rulebook,
+    private readonly rulebook: () => Rulebook,
   ) {}
 
   /** The picture that stands for an item, or null. */
@@ -41,7 +41,7 @@ export class PictureDesk {
     const first = items[0];
     const own = first && (await this.of(first, 0));
     const kind = first && kindOf(first);
-    const asked = kind ? picturesFor(this.rulebook, kind) : [];
+    const asked = kind ? picturesFor(this.rulebook(), kind) : [];
     const least = Math.max(500, ...asked.map(({ minPixels }) => minPixels));
     if (own) await this.set(items, own, { least }, label);
   }

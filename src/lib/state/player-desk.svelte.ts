@@ -1,25 +1,30 @@
 import type { PastRun, Player, PlayerId, Target, TargetId } from '$lib/core/library';
-import { editItem, type Edits, type Item, type ItemId, type SourceId } from '$lib/core/items';
+import { editItem, type Edits, type Item, type ItemId } from '$lib/core/items';
 import {
   NO_CHOICES,
   type Finding,
+  type FindingLine,
   type PlacedFile,
   type PlanAbout,
   type PlanDigest,
   type PlayerChoices,
   type Proof,
   type Remedy,
+  type Selection,
+  type Severity,
   type Side,
   type SidesOf,
   type SyncPolicy,
   type ShownNode,
 } from '$lib/core/plan';
+import { nameOf } from '$lib/core/paths';
 import { isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import type { Rulebook } from '$lib/core/rulebooks';
-import { RULEBOOKS } from '$lib/rulebooks';
+import { rulebookOf } from '$lib/rulebooks';
 import { newId } from '$lib/io/new-id';
 import { findZip } from '$lib/io/stores/zip-store';
 import type { LibraryClient } from '$lib/workers/library-client';
+import type { DeviceRoom } from '$lib/io/stores/device-store';
 import { storeOf } from '$lib/io/stores/store-of';
 import { RunClient } from '$lib/workers/run-client';
 import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
@@ -27,18 +32,16 @@ import { WorkerError } from '$lib/workers/worker-client';
 import { FromPlayer, type Took } from './from-player';
 import type { Intake } from './intake.svelte';
 import type { LibraryMirror } from './library-mirror';
-import type { Library } from './library.svelte';
+import { placeKey, type Library } from './library.svelte';
 import type { Work } from './work.svelte';
 
 /** Milliseconds after an edit until the plan is made anew. */
 const SETTLE = 40;
-const FOLDER_KEY = 'place-folder' as SourceId;
-const ZIP_NAME = 'attic.zip';
-
 /** One player: what it lists, the plan and rehearsal for it, runs, and the proof afterwards. */
 export class PlayerDesk {
-  readonly rulebook: Rulebook = RULEBOOKS.attic;
-  readonly id = this.rulebook.id as PlayerId;
+  readonly player: Player = $derived.by(() => this.library.playerOf(this.id, this.id));
+  readonly rulebook: Rulebook = $derived.by(() => rulebookOf(this.player));
+  readonly name: string = $derived.by(() => this.player.name ?? this.rulebook.name);
   targetId = $state<TargetId | null>(null);
   /** What a screen shows of the plan; the plan itself stays in its worker. */
   plan = $state.raw<PlanDigest | null>(null);
@@ -52,6 +55,10 @@ export class PlayerDesk {
   past = $state.raw<readonly PastRun[]>([]);
   proof = $state.raw<Proof | null>(null);
   running = $state(false);
+  /** Steps of the run under way that have ended, and all of them. */
+  progress = $state.raw<{ readonly done: number; readonly total: number } | null>(null);
+  /** Bytes of its disk, as it told at the last look; null for a place that tells of none. */
+  disk = $state.raw<DeviceRoom | null>(null);
   folder = $state.raw<FileSystemDirectoryHandle | null>(null);
   zip = $state.raw<File | null>(null);
   /** Names the plan on show: a run is of that one or of none. */
@@ -67,6 +74,7 @@ export class PlayerDesk {
   private making: Promise<unknown> = Promise.resolve();
 
   constructor(
+    readonly id: PlayerId,
     private readonly library: Library,
     private readonly work: Work,
     private readonly mirror: LibraryMirror,
@@ -75,12 +83,12 @@ export class PlayerDesk {
     this.fromPlayer = new FromPlayer(library, intake);
   }
 
-  private get planner(): LibraryClient {
-    return this.mirror.client;
+  private get zipName(): string {
+    return `${this.id}.zip`;
   }
 
-  get player(): Player {
-    return this.library.playerOf(this.id, this.rulebook.id);
+  private get planner(): LibraryClient {
+    return this.mirror.client;
   }
 
   /** Where the next run writes: the device itself until another one is chosen. */
@@ -95,12 +103,24 @@ export class PlayerDesk {
     this.targetId = target;
     this.proof = null;
     this.plan = null;
-    this.folder = await storage.findHandle(FOLDER_KEY);
-    this.zip = this.target.type === 'zip' ? await findZip() : null;
+    this.folder = await storage.findHandle(placeKey(this.id));
+    this.zip = this.target.type === 'zip' ? await findZip(this.zipName) : null;
     this.journal = await storage.runs.latest(target);
     this.past = await this.loadPast();
     this.keepPlaced();
     await this.look();
+  }
+
+  /** Bytes that its files may take in all; null where that is not known. */
+  get limit(): number | null {
+    const { disk, rulebook, target } = this;
+    if (target.type === 'zip') return null;
+    return target.type === 'device' && disk ? disk.room - disk.others : rulebook.disk.room;
+  }
+
+  /** Something is to be run, decided or mended before it is as planned. */
+  get isBehind(): boolean {
+    return this.plan !== null && (hasToDo(this.plan) || this.plan.held > 0);
   }
 
   /** A run that was cut off, cancelled or half taken back comes before anything else at its place. */
@@ -145,31 +165,54 @@ export class PlayerDesk {
       this.library.setChoices(this.player, target, { ...target.choices, sides: [] });
   }
 
-  choose(add: Partial<PlayerChoices>): void {
+  choose(add: Partial<PlayerChoices>, label: string): void {
     const merged = Object.fromEntries(
       Object.entries(this.target.choices).map(([name, list]) => [
         name,
         [...(list as unknown[]), ...((add[name as keyof PlayerChoices] ?? []) as unknown[])],
       ]),
     ) as unknown as PlayerChoices;
-    this.library.setChoices(this.player, this.target, merged);
+    this.library.setChoices(this.player, this.target, merged, label);
     this.planSoon();
   }
 
   /** Says which side counts of files that are not what we left there. */
-  decide(remedy: Extract<Remedy, { type: 'decide' }>, side: Side): void {
-    this.choose({ sides: remedy.files.map((file) => ({ ...file, side })) });
+  decide({ files }: Pick<Extract<Remedy, { type: 'decide' }>, 'files'>, side: Side): void {
+    const counts = side === 'here' ? 'the library counts' : `${this.name} counts`;
+    const what = files.length === 1 ? nameOf(files[0]?.path ?? '') : `${files.length} files`;
+    this.choose({ sides: files.map((file) => ({ ...file, side })) }, `That ${counts} for ${what}`);
   }
 
   /** Says who decides where both sides differ. */
   setPolicy(policy: SyncPolicy): void {
-    this.library.setPlayer({ ...this.player, policy });
+    this.library.setPlayer({ ...this.player, policy }, `Who decides on ${this.name}`);
     this.planSoon();
+  }
+
+  /** Says which items it is to have. */
+  select(selection: Selection): void {
+    this.library.setPlayer({ ...this.player, selection }, `Selection of ${this.name}`);
+    this.planSoon();
+  }
+
+  /** Goes by another rulebook from now on; null for the one that it was made from. */
+  setRulebook(own: Rulebook | null): void {
+    this.library.setPlayer({ ...this.player, own }, `Rulebook of ${this.name}`);
+    this.planSoon();
+  }
+
+  rename(name: string): void {
+    const own = name === this.rulebook.name ? null : name;
+    this.library.setPlayer({ ...this.player, name: own }, `Name of ${this.name}`);
+  }
+
+  setBySelf(bySelf: boolean): void {
+    this.library.setPlayer({ ...this.player, bySelf });
   }
 
   /** Takes every decision for this target back: what was left out, shortened, to be replaced or renamed. */
   forgetChoices(): void {
-    this.library.setChoices(this.player, this.target, NO_CHOICES);
+    this.library.setChoices(this.player, this.target, NO_CHOICES, `Decisions for ${this.name}`);
     this.planSoon();
   }
 
@@ -189,7 +232,7 @@ export class PlayerDesk {
         break;
       }
       case 'choose':
-        this.choose(remedy.add);
+        this.choose(remedy.add, label);
         break;
       default:
     }
@@ -210,7 +253,7 @@ export class PlayerDesk {
       this.library.setChoices(this.player, target, NO_CHOICES);
       this.library.setBase(target.id, []);
     }
-    await storage.keepHandle(FOLDER_KEY, handle);
+    await storage.keepHandle(placeKey(this.id), handle);
     await this.open(target.id);
   }
 
@@ -231,7 +274,7 @@ export class PlayerDesk {
         journal: { id: newId(), startedAt: Date.now(), ...(took && { took }) },
       });
     } catch (error) {
-      this.work.say(`${this.rulebook.name}: the run did not begin, ${wordsOf(error)}`, true);
+      this.work.say(`${this.name}: the run did not begin, ${wordsOf(error)}`, true);
       return;
     }
     await this.apply(steps);
@@ -244,7 +287,7 @@ export class PlayerDesk {
     this.running = true;
     try {
       const coming = await this.planner.comes(this.id);
-      const took = await this.fromPlayer.take(this.rulebook.name, coming, storeOf(at), this.placed);
+      const took = await this.fromPlayer.take(this.name, coming, storeOf(at), this.placed);
       if (took.placed.length > 0) this.library.setBase(this.target.id, [...this.placed, ...took.placed]);
       // Of the run before, all is in the base by now.
       this.journal = null;
@@ -271,7 +314,7 @@ export class PlayerDesk {
     this.proof = null;
     if (result.type !== 'takenBack') return this.failed(result);
     const { took } = journal;
-    const kept = took ? this.fromPlayer.giveBack(this.rulebook.name, took) : 0;
+    const kept = took ? this.fromPlayer.giveBack(this.name, took) : 0;
     if (kept > 0) this.work.say(`${kept} items were changed since the run and stay as they are`, true);
     this.work.say(
       result.left.length === 0
@@ -308,16 +351,13 @@ export class PlayerDesk {
 
   /** @param steps how many the run has */
   private async apply(steps: number): Promise<void> {
-    const result = await this.inWorker(`${this.rulebook.name} run`, steps, 'apply');
+    const result = await this.inWorker(`${this.name} run`, steps, 'apply');
     const after = await this.library.storage.runs.latest(this.target.id);
     this.journal = after;
     this.keepPlaced();
     await this.library.flush();
     if (result.type !== 'applied' || !after) return this.failed(result);
-    this.work.say(
-      inWords(this.rulebook.name, after),
-      result.state === 'stopped' || totalsOf(after).failed > 0,
-    );
+    this.work.say(inWords(this.name, after), result.state === 'stopped' || totalsOf(after).failed > 0);
     await this.refresh();
     if (this.target.type === 'device' && result.state === 'finished') await this.readProof();
   }
@@ -325,15 +365,16 @@ export class PlayerDesk {
   private async refresh(): Promise<void> {
     this.journal = await this.library.storage.runs.latest(this.target.id);
     this.past = await this.loadPast();
-    this.zip = this.target.type === 'zip' ? await findZip() : null;
+    this.zip = this.target.type === 'zip' ? await findZip(this.zipName) : null;
     await this.look();
   }
 
   /** Reads the player's own scan and holds it against the rehearsal. */
   async readProof(): Promise<void> {
-    if (!this.plan) return;
+    const { device } = this.player;
+    if (!this.plan || device === null) return;
     try {
-      this.proof = await this.planner.prove(this.id);
+      this.proof = await this.planner.prove(this.id, device);
     } catch (error) {
       this.trouble = wordsOf(error);
     }
@@ -347,6 +388,11 @@ export class PlayerDesk {
   /** What the plan on show means for some items. */
   about(items: readonly ItemId[]): Promise<PlanAbout | null> {
     return this.planner.about(this.id, items);
+  }
+
+  /** Findings of the plan on show, of a severity or of all: those of one stretch, the gravest first. */
+  findings(severity: Severity | null, from: number, to: number): Promise<readonly FindingLine[]> {
+    return this.planner.findings(this.id, severity, from, to);
   }
 
   /** A finding of the plan on show, with all its items and with what mends them. */
@@ -378,24 +424,29 @@ export class PlayerDesk {
     const job = this.work.start(label, total, type === 'apply' ? () => this.cancel() : null);
     try {
       const request = { type, library: this.library.name, target: this.target.id, at: this.whereabouts() };
-      return await this.runner.do(request, (ended) => job.progress(ended));
+      return await this.runner.do(request, (ended) => {
+        job.progress(ended);
+        this.progress = { done: ended, total: total ?? 0 };
+      });
     } finally {
       job.end();
+      this.progress = null;
       this.running = false;
     }
   }
 
   private whereabouts(): RunTarget {
     const { type } = this.target;
-    if (type === 'device') return { type: 'attic' };
-    if (type === 'zip') return { type: 'zip', name: ZIP_NAME };
+    const { device } = this.player;
+    if (type === 'device' && device !== null) return { type: 'device', device };
+    if (type === 'zip') return { type: 'zip', name: this.zipName };
     if (!this.folder) throw new RangeError('no folder is chosen');
     return { type: 'folder', handle: this.folder };
   }
 
   private failed(result: RunResult): void {
     const detail = result.type === 'failed' ? `${result.code}: ${result.detail}` : result.type;
-    this.work.say(`${this.rulebook.name}: the run stopped, ${detail}`, true);
+    this.work.say(`${this.name}: the run stopped, ${detail}`, true);
   }
 
   private async planNow(): Promise<void> {
@@ -420,9 +471,10 @@ export class PlayerDesk {
       await this.tellPlace(generation);
       const { rulebook } = this;
       const { choices } = this.target;
-      const { policy } = this.player;
+      const { policy, selection } = this.player;
       this.token = newId();
-      return await this.planner.plan(this.id, { rulebook, choices, policy, token: this.token }, generation);
+      const wishes = { rulebook, choices, policy, selection, token: this.token };
+      return await this.planner.plan(this.id, wishes, generation);
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
       // A planner that fell over is started anew and told everything, and a plan that broke off is made anew, once.
@@ -444,7 +496,7 @@ export class PlayerDesk {
     this.trouble = null;
     try {
       const unchosen = this.target.type === 'folder' && !this.folder;
-      await this.planner.look(this.id, unchosen ? null : this.whereabouts(), generation);
+      this.disk = await this.planner.look(this.id, unchosen ? null : this.whereabouts(), generation);
     } catch (error) {
       // A place that does not answer is taken to be as we left it, and says so.
       if (!(error instanceof WorkerError && error.code === 'failed')) throw error;

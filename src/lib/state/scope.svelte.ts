@@ -87,6 +87,11 @@ export class ScopeState {
     if (!this.following.isBuilding) this.rows = this.live.rows(next);
   }
 
+  /** Counts anew what groups hold, since what counts as a gap is another matter. */
+  rebuild(): void {
+    this.build();
+  }
+
   private build(): void {
     const { scope, levels, board, library } = this;
     const query = { scope, levels: levels[board], arrivals: library.arrivals };

@@ -1,6 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import { Tally, inScope, type Counts, type Scope } from '$lib/core/browse';
 import type { Arrival, Item, ItemId } from '$lib/core/items';
+import type { PlayerId } from '$lib/core/library';
 import type { Remedy } from '$lib/core/plan';
 import { countGaps } from '$lib/core/rulebooks';
 import { openItem } from '$lib/io/take-in/open-item';
@@ -14,7 +15,8 @@ import { KindDesk } from './kind-desk';
 import { LibraryMirror } from './library-mirror';
 import { Listening } from './listening.svelte';
 import { PictureDesk } from './picture-desk';
-import { PlayerDesk } from './player-desk.svelte';
+import type { PlayerDesk } from './player-desk.svelte';
+import { Players } from './players.svelte';
 import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work, type Job } from './work.svelte';
@@ -28,7 +30,7 @@ export class Session {
   readonly intake: Intake;
   readonly listening: Listening;
   readonly identify: IdentifyDesk;
-  readonly desk: PlayerDesk;
+  readonly players: Players;
   readonly kinds: KindDesk;
   readonly pictures: PictureDesk;
   readonly folders: FolderAccess;
@@ -43,6 +45,7 @@ export class Session {
   private readonly parts = new Map<string, unknown>();
   private pool: ParsePool | null = null;
   private readonly mirror: LibraryMirror;
+  private recount: () => void = () => {};
 
   /** Counts over the whole library. */
   counts = $state.raw<Counts>(NONE);
@@ -54,8 +57,8 @@ export class Session {
     this.listening = new Listening((item) => this.openFile(item), this.work);
     this.mirror = new LibraryMirror(this.library);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
-    this.desk = new PlayerDesk(this.library, this.work, this.mirror, () => this.intake);
-    this.scope = new ScopeState(this.library, countGaps(this.desk.rulebook));
+    this.players = new Players(this.library, this.work, this.mirror, () => this.intake);
+    this.scope = new ScopeState(this.library, (item) => this.gapsOf(item));
     this.follow();
     this.kinds = new KindDesk(this.library, this.work, this.listening);
     this.folders = new FolderAccess(this.library, async () => {
@@ -66,7 +69,7 @@ export class Session {
       this.library,
       (item) => this.openFile(item),
       () => this.parsePool(),
-      this.desk.rulebook,
+      () => this.desk.rulebook,
     );
     this.intake = new Intake(
       this.library,
@@ -79,17 +82,34 @@ export class Session {
 
   /** Counts on from what changed; a library that was opened is counted anew. */
   private follow(): void {
-    const gapsOf = countGaps(this.desk.rulebook);
+    const gapsOf = (item: Item) => this.gapsOf(item);
     let tally = new Tally(gapsOf);
     const following = new Following(
       (changes) => tally.change(changes),
       () => (this.counts = tally.counts()),
     );
-    this.library.onChange((changes) => {
-      if (changes) return following.change(changes);
+    this.recount = () => {
       tally = new Tally(gapsOf);
       following.build(tally.build(this.library.items));
-    });
+    };
+    this.library.onChange((changes) => (changes ? following.change(changes) : this.recount()));
+  }
+
+  /** The player that is looked at: gaps and splits are those that it would show. */
+  get desk(): PlayerDesk {
+    return this.players.chosen;
+  }
+
+  /** Looks at another player: what items lack is another matter then. */
+  choosePlayer(id: PlayerId): void {
+    if (id === this.desk.id) return;
+    this.players.choose(id);
+    this.recount();
+    this.scope.rebuild();
+  }
+
+  private gapsOf(item: Item): number {
+    return countGaps(this.desk.rulebook)(item);
   }
 
   /** Opens the library from the browser's storage. */
@@ -102,7 +122,7 @@ export class Session {
       this.phase = 'open';
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
       void navigator.storage?.persist?.();
-      await this.desk.open();
+      await this.players.open();
     } catch (error) {
       this.trouble = error instanceof Error ? error.message : String(error);
       this.phase = 'failed';
@@ -128,14 +148,14 @@ export class Session {
     await this.library.load();
     this.library.works = this.lock.state === 'working';
     await this.library.keepAsNow();
-    await this.desk.open();
+    await this.players.open();
   }
 
   close(): void {
     this.lock.end();
     this.pool?.end();
     this.mirror.end();
-    this.desk.end();
+    this.players.end();
     this.identify.end();
     this.listening.end();
     for (const part of this.parts.values()) (part as { end?: () => void }).end?.();

@@ -4,13 +4,16 @@ import type { PlayerId } from '$lib/core/library';
 import type {
   Coming,
   Finding,
+  FindingLine,
   PlacedFile,
   PlanAbout,
   PlanDigest,
   Proof,
+  Severity,
   ShownNode,
   SidesOf,
 } from '$lib/core/plan';
+import type { DeviceRoom } from '$lib/io/stores/device-store';
 import type { GatheredPart, LibraryRequest, PlanStart, PlanWishes } from './library-protocol';
 import type { RunTarget } from './run-protocol';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
@@ -80,8 +83,8 @@ export class LibraryClient {
     return [...this.told.values()];
   }
 
-  /** Lists a place. @throws {WorkerError} `failed` when it cannot be listed; it counts as we left it then */
-  look(player: PlayerId, target: RunTarget | null, generation: number): Promise<null> {
+  /** Lists a place, and tells of its room where it knows. @throws {WorkerError} `failed` when it cannot be listed; it counts as we left it then */
+  look(player: PlayerId, target: RunTarget | null, generation: number): Promise<DeviceRoom | null> {
     return this.ask({ type: 'look', player, target }, generation);
   }
 
@@ -110,6 +113,16 @@ export class LibraryClient {
     return this.ask({ type: 'about', player, items });
   }
 
+  /** Findings of a severity, or of all, the gravest first. */
+  findings(
+    player: PlayerId,
+    severity: Severity | null,
+    from: number,
+    to: number,
+  ): Promise<readonly FindingLine[]> {
+    return this.ask({ type: 'findings', player, severity, from, to });
+  }
+
   /** A finding with all its items, and with what mends them. */
   finding(player: PlayerId, finding: string): Promise<Finding | null> {
     return this.ask({ type: 'finding', player, finding });
@@ -134,8 +147,8 @@ export class LibraryClient {
   }
 
   /** Holds the player's own scan against the rehearsal. @throws {WorkerError} when the player does not answer */
-  prove(player: PlayerId): Promise<Proof> {
-    return this.ask({ type: 'prove', player });
+  prove(player: PlayerId, device: string): Promise<Proof> {
+    return this.ask({ type: 'prove', player, device });
   }
 
   private ask<Value>(request: Unnumbered<LibraryRequest>, generation?: number): Promise<Value> {

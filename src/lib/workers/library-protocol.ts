@@ -1,7 +1,7 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
-import type { PlacedFile, PlanInput } from '$lib/core/plan';
+import type { PlacedFile, PlanInput, Severity } from '$lib/core/plan';
 import type { Journal } from '$lib/core/run';
 import type { RunTarget } from './run-protocol';
 
@@ -31,14 +31,20 @@ type OfPlayer =
   | { readonly type: 'nodes'; readonly key: string }
   | { readonly type: 'about'; readonly items: readonly ItemId[] }
   | { readonly type: 'finding' | 'sides'; readonly finding: string }
+  | {
+      readonly type: 'findings';
+      readonly severity: Severity | null;
+      readonly from: number;
+      readonly to: number;
+    }
   /** What comes from the player before a run. */
   | { readonly type: 'comes' }
   | ({ readonly type: 'begin' } & Omit<PlanStart, 'player'>)
   /** Holds the player's own scan against the plan's rehearsal. */
-  | { readonly type: 'prove' };
+  | { readonly type: 'prove'; readonly device: string };
 
 /** What a plan is made from beside what the worker knows. */
-export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'policy' | 'token'>;
+export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'policy' | 'selection' | 'token'>;
 
 /** Writes the journal of a run that is to begin: the steps never pass the page. */
 export interface PlanStart {

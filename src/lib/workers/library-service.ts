@@ -19,6 +19,7 @@ import {
 import type { Rulebook } from '$lib/core/rulebooks';
 import { JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
+import type { DeviceRoom } from '$lib/io/stores/device-store';
 import type { GatheredPart, LibraryRequest, PlanStart, PlanWishes } from './library-protocol';
 import type { RunTarget } from './run-protocol';
 import { ToldGatherings } from './told-gatherings';
@@ -29,8 +30,10 @@ export interface LibraryOutside {
   /** The items of a library as the browser keeps them, record by record. */
   readItems(library: string): AsyncIterable<readonly Item[]>;
   list(target: RunTarget): Promise<readonly ThereFile[]>;
+  /** How much room it has; null where it does not tell. */
+  room(target: RunTarget): Promise<DeviceRoom | null>;
   /** What the player itself shows. */
-  scan(): Promise<PlayerScan>;
+  scan(device: string): Promise<PlayerScan>;
   /** What a file there says, or its digest. What cannot be found out is left out. */
   examine(
     target: RunTarget,
@@ -52,6 +55,8 @@ interface Planned {
   live: LivePlan | null;
   /** What it lists; null while it does not answer: then it is taken to be as we left it. */
   there: readonly ThereFile[] | null;
+  /** What it said of its room when it last did. */
+  room: DeviceRoom | null;
   placed: readonly PlacedFile[];
   /** When both sides agreed on that, in milliseconds since 1970. */
   since: number | null;
@@ -97,6 +102,10 @@ class Mirror {
         return this.of(request.player).live?.about(request.items) ?? null;
       case 'finding':
         return this.of(request.player).live?.finding(request.finding) ?? null;
+      case 'findings': {
+        const { severity, from, to } = request;
+        return this.of(request.player).live?.findings(severity, from, to) ?? NOTHING;
+      }
       case 'sides':
         return this.of(request.player).live?.sides(request.finding) ?? NOTHING;
       case 'comes':
@@ -104,7 +113,7 @@ class Mirror {
       case 'begin':
         return this.begin(request);
       case 'prove':
-        return this.prove(request.player);
+        return this.prove(request.player, request.device);
     }
   }
 
@@ -135,18 +144,19 @@ class Mirror {
     return null;
   }
 
-  private async look(id: PlayerId, target: RunTarget | null): Promise<null> {
+  private async look(id: PlayerId, target: RunTarget | null): Promise<DeviceRoom | null> {
     const player = this.of(id);
     const before = player.there;
     // What a place said before it stopped answering is no ground for a plan.
     player.there = null;
     player.token = null;
     if (!target) return null;
+    player.room = await this.outside.room(target);
     const list = await this.outside.list(target);
     const there = await this.lookCloser(list, player, target);
     // The very same files: all that follows from them stands.
     player.there = before && isSame(there, before) ? before : there;
-    return null;
+    return player.room;
   }
 
   /** Looks into the files that are not as we left them: what they say, and whether they are some that lay elsewhere. */
@@ -175,14 +185,15 @@ class Mirror {
     return { ...file, ...(await this.outside.examine(target, file.path, what)) };
   }
 
-  private plan(id: PlayerId, { rulebook, choices, policy, token }: PlanWishes): PlanDigest {
+  private plan(id: PlayerId, { rulebook, token, ...wishes }: PlanWishes): PlanDigest {
     const player = this.of(id);
     player.token = null;
     const live = this.liveFor(player, rulebook);
     // One that breaks off half way is no ground for the next: that one is made anew.
     player.live = null;
     const { placed } = player;
-    live.see(player.there ?? asLeft(placed), { placed, choices, policy });
+    const there = player.there ?? asLeft(placed);
+    live.see(there, { placed, ...wishes, free: freeOf(there, player.room, rulebook) });
     const digest = live.digest();
     player.live = live;
     player.token = token;
@@ -200,7 +211,7 @@ class Mirror {
   private of(id: PlayerId): Planned {
     let player = this.players.get(id);
     if (!player) {
-      player = { live: null, there: null, placed: NOTHING, since: null, token: null };
+      player = { live: null, there: null, room: null, placed: NOTHING, since: null, token: null };
       this.players.set(id, player);
     }
     return player;
@@ -225,12 +236,18 @@ class Mirror {
     return steps.length;
   }
 
-  private async prove(id: PlayerId): Promise<Proof> {
+  private async prove(id: PlayerId, device: string): Promise<Proof> {
     const { live } = this.of(id);
     if (!live) throw new Error('there is no rehearsal to hold it against');
-    const scan = await this.outside.scan();
+    const scan = await this.outside.scan(device);
     return prove(live.showing(), scan, new Set(live.paths().map(({ path }) => path)));
   }
+}
+
+/** Bytes that a run may write: what an earlier run held aside goes before it begins. */
+function freeOf(there: readonly ThereFile[], told: DeviceRoom | null, { disk }: Rulebook): number | null {
+  const limit = told ? told.room - told.others : disk.room;
+  return limit === null ? null : there.reduce((left, { size }) => left - size, limit);
 }
 
 /** A player that does not answer is planned for as we left it. */

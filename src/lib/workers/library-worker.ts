@@ -1,7 +1,7 @@
 import { cachedSource } from '$lib/core/bytes';
 import { readMedia } from '$lib/formats/reading';
 import { digestOf } from '$lib/io/digest';
-import { AtticStore } from '$lib/io/stores/attic-store';
+import { DeviceStore } from '$lib/io/stores/device-store';
 import { storeOf } from '$lib/io/stores/store-of';
 import { LibraryStorage } from '$lib/io/storage/library-storage';
 import { serveLibrary } from './library-service';
@@ -12,6 +12,7 @@ import type { Port } from './worker-client';
 serveLibrary(self as unknown as Port, {
   readItems: (library) => new LibraryStorage(library, () => false).readItems(),
   list: async (target) => (target.type === 'zip' ? [] : storeOf(target).list()),
+  room: async (target) => (target.type === 'device' ? new DeviceStore(target.device).room() : null),
   async examine(target, path, what) {
     if (target.type === 'zip') return {};
     try {
@@ -23,7 +24,7 @@ serveLibrary(self as unknown as Port, {
       return {};
     }
   },
-  scan: () => new AtticStore().scan(),
+  scan: (device) => new DeviceStore(device).scan(),
   keepJournal: (library, target, journal) =>
     withRunLock(library, target, (storage) => storage.runs.start(target, journal)),
 });

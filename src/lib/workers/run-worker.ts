@@ -11,7 +11,7 @@ import type { TargetId } from '$lib/core/library';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import { storeOf } from '$lib/io/stores/store-of';
-import { ZipStore, createZipFile, dropZips } from '$lib/io/stores/zip-store';
+import { ZipStore, createZipFile, dropZip } from '$lib/io/stores/zip-store';
 import { checkWritten, makeContent } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
 import type { CancelRun, RunPart, RunRequest, RunResult } from './run-protocol';
@@ -73,7 +73,7 @@ async function handleZip(
   progress: TellProgress,
 ): Promise<RunResult> {
   if (type !== 'apply') {
-    await dropZips();
+    await dropZip(name);
     await endJournal(storage, target, journal, 'takenBack');
     return type === 'takeBack'
       ? { type: 'takenBack', undone: journal.outcomes.length, left: [] }
@@ -83,7 +83,7 @@ async function handleZip(
   const store = new ZipStore(await file.createWritable());
   const end = await apply({ ...journal, outcomes: [] }, store, target, storage, progress);
   await store.close();
-  if (end.type === 'applied' && end.state !== 'finished') await dropZips();
+  if (end.type === 'applied' && end.state !== 'finished') await dropZip(name);
   return end;
 }
 

@@ -4,7 +4,9 @@ import {
   homeOf,
   kindOf,
   releaseKey,
+  searchText,
   titleOf,
+  wordsOf,
   yearDate,
   yearOf,
   type Arrival,
@@ -61,29 +63,15 @@ export type Row = GroupRow | ItemRow;
 
 const haystacks = new WeakMap<Item, string>();
 
-/** Everything of an item that a filter looks into, in lower case. */
 function haystack(item: Item): string {
   let text = haystacks.get(item);
-  if (text === undefined) {
-    const fields = fieldsOf(item);
-    text = [
-      fields.title,
-      fields.albumArtist,
-      fields.album,
-      ...[fields.artist, fields.genre, fields.composer].map((value) => value?.join('\n')),
-      fields.date,
-      item.path,
-    ]
-      .join('\n')
-      .toLowerCase();
-    haystacks.set(item, text);
-  }
+  if (text === undefined) haystacks.set(item, (text = searchText(fieldsOf(item), item.path)));
   return text;
 }
 
 /** Tells whether an item is in scope; its words are taken apart once. */
 export function scopeTest(scope: Scope): (item: Item) => boolean {
-  const words = scope.text.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(scope.text);
   return (item) =>
     (scope.kind === null || (kindOf(item) ?? 'open') === scope.kind) &&
     (words.length === 0 || words.every((word) => haystack(item).includes(word)));

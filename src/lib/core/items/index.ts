@@ -55,4 +55,5 @@ export type {
 } from './item';
 export { earlierContent, earlierEdits, earlierFields, earlierOverlay, earlierSignature } from './earlier';
 export type { EarlierItem } from './earlier';
+export { searchText, wordsOf } from './search';
 export { discOf, homeOf, isCatchAll, releaseKey } from './release';

@@ -1,7 +1,7 @@
 export { EARLIER_PLACES, EMPTY_PARTS, LIBRARY_VERSION, migrateHead, migrateItem } from './head';
 export { newPlayer, targetId } from './players';
 export { TARGET_TYPES } from './players';
-export type { Base, PastRun, Player, PlayerId, Target, TargetId } from './players';
+export type { Base, PastRun, Player, PlayerId, Selection, Target, TargetId } from './players';
 export type { HeadParts, LibraryHead } from './head';
 export {
   EXPORT_CHUNK,

@@ -47,10 +47,13 @@ export function mergeParts(mine: HeadParts, theirs: HeadParts): readonly PartCha
  * nothing to be replaced or renamed.
  */
 const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) => HeadParts[P][number] } = {
-  players: ({ id, rulebook, targets }): Player => {
-    const player = newPlayer(id, rulebook);
+  players: ({ id, rulebook, name, own, device, selection, targets }): Player => {
+    const player = newPlayer(id, rulebook, device);
     return {
       ...player,
+      name,
+      own,
+      selection,
       targets: player.targets.map((target) => {
         const { leftOut = [], shorten = [] } = targets.find((one) => one.id === target.id)?.choices ?? {};
         return { ...target, choices: { ...NO_CHOICES, leftOut, shorten } };

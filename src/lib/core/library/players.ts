@@ -1,4 +1,14 @@
-import { NO_CHOICES, type PlacedFile, type PlayerChoices, type SyncPolicy } from '../plan';
+import {
+  NO_CHOICES,
+  SELECT_ALL,
+  type PlacedFile,
+  type PlayerChoices,
+  type Selection,
+  type SyncPolicy,
+} from '../plan';
+import type { Rulebook } from '../rulebooks';
+
+export type { Selection } from '../plan';
 
 export type PlayerId = string & { readonly __brand: 'PlayerId' };
 export type TargetId = string & { readonly __brand: 'TargetId' };
@@ -17,8 +27,19 @@ export interface Target {
 /** A rulebook with places to write to. */
 export interface Player {
   readonly id: PlayerId;
-  /** Id of its rulebook. */
+  /** As the curator calls it; null for the name in its rulebook. */
+  readonly name: string | null;
+  /** Id of the rulebook that it goes by, of those that come with the application. */
   readonly rulebook: string;
+  /** The rulebook itself, where the curator changed it or brought it along. */
+  readonly own: Rulebook | null;
+  /** The device of the house that it stands for; null for one that only a folder or a ZIP is made for. */
+  readonly device: string | null;
+  readonly selection: Selection;
+  /** It is brought up to date by itself when it comes, as far as nothing is to be decided and nothing goes. */
+  readonly bySelf: boolean;
+  /** The curator took it off: it is not shown. */
+  readonly off: boolean;
   /** Who decides where both sides differ, as long as the curator said nothing. */
   readonly policy: SyncPolicy;
   readonly targets: readonly Target[];
@@ -30,10 +51,24 @@ export interface Base {
   readonly placed: readonly PlacedFile[];
 }
 
-/** A player as it is before anything was decided for it. */
-export function newPlayer(id: PlayerId, rulebook: string): Player {
-  const targets = TARGET_TYPES.map((type): Target => ({ id: targetId(id, type), type, choices: NO_CHOICES }));
-  return { id, rulebook, policy: 'ask', targets };
+/**
+ * A player as it is before anything was decided for it.
+ * @param device the device of the house that it stands for, null for none
+ */
+export function newPlayer(id: PlayerId, rulebook: string, device: string | null = id): Player {
+  const types = TARGET_TYPES.filter((type) => type !== 'device' || device !== null);
+  return {
+    id,
+    name: null,
+    rulebook,
+    own: null,
+    device,
+    selection: SELECT_ALL,
+    bySelf: false,
+    off: false,
+    policy: 'ask',
+    targets: types.map((type) => ({ id: targetId(id, type), type, choices: NO_CHOICES })),
+  };
 }
 
 export const targetId = (player: PlayerId, type: TargetType): TargetId => `${player}.${type}` as TargetId;

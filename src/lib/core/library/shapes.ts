@@ -9,6 +9,7 @@ import {
 } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
 import { SYNC_POLICIES } from '../plan';
+import { readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
 import { TARGET_TYPES } from './players';
 import {
@@ -155,9 +156,29 @@ const choices = object({
   renames: list(object({ from: path, to: path })),
   sides: list(object({ path, was: nullable(seen), side: oneOf('here', 'there') })),
 });
+/** A rulebook that came along, by the rules of its own. */
+const rulebook: Shape = (value, at) => {
+  try {
+    readRulebook(value);
+    return null;
+  } catch (error) {
+    return `${at} is no rulebook: ${error instanceof Error ? error.message : String(error)}`;
+  }
+};
 const player = object({
   id,
+  name: nullable(text(200)),
   rulebook: id,
+  own: nullable(rulebook),
+  device: nullable(id),
+  selection: object({
+    kinds: nullable(list(kind, 100)),
+    text: text(10_000),
+    with: list(id),
+    order: list(kind, 100),
+  }),
+  bySelf: yesno,
+  off: yesno,
   policy: oneOf(...SYNC_POLICIES),
   targets: list(object({ id, type: oneOf(...TARGET_TYPES), choices }), 100),
 });

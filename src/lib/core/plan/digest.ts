@@ -2,12 +2,13 @@ import type { FindingLine, Findings } from './findings';
 import type { Lengths } from './lengths';
 import type { PlannedPath } from './plan';
 import type { Shelf, Shelves } from './shelves';
+import type { KindRoom } from './room-by-kind';
 import type { ShownNode, Unplaced } from './showing';
-import type { Finding } from './step';
+import type { Finding, Severity } from './step';
 import type { StepCounts, World } from './world';
 
 /** Entries of each long list that a digest carries; the others are counted. */
-const MOST = { shelves: 200, unplaced: 20, findings: 300, splits: 500, paths: 6 } as const;
+const MOST = { shelves: 200, unplaced: 20, findings: 40, splits: 500, paths: 6 } as const;
 /** Nodes below one node that are told when it is opened. */
 const MOST_NODES = 200;
 /** Findings told of some items. */
@@ -39,10 +40,16 @@ export interface PlanDigest {
   readonly unplaced: Some<Unplaced>;
   /** Gravest first. */
   readonly findings: Some<FindingLine>;
-  /** Findings that something blocks. */
-  readonly blocks: number;
+  /** How many findings there are of each severity. */
+  readonly bySeverity: Readonly<Record<Severity, number>>;
   /** What comes from the player into the library before a run. */
   readonly comes: { readonly edits: number; readonly files: number };
+  /** Bytes by kind, those that a run may write, null where that is not known, and those that do not fit. */
+  readonly room: {
+    readonly kinds: readonly KindRoom[];
+    readonly free: number | null;
+    readonly missing: number;
+  };
   /** Findings of releases that the player would show as several, whole. */
   readonly splits: Some<Finding>;
 }
@@ -53,12 +60,16 @@ export function digestOf({
   findings,
   lengths,
   held,
+  free,
+  missing,
 }: {
   readonly world: World;
   readonly shelves: Shelves;
   readonly findings: Findings;
   readonly lengths: Lengths;
   readonly held: number;
+  readonly free: number | null;
+  readonly missing: number;
 }): PlanDigest {
   const splits = findings.ofCode('splitAlbum');
   return {
@@ -77,8 +88,9 @@ export function digestOf({
     shelves: { count: shelves.count, first: shelves.first(MOST.shelves) },
     unplaced: { count: shelves.unplacedCount, first: firstByPath(shelves.unplaced(), MOST.unplaced) },
     findings: { count: findings.count(), first: findings.lines(MOST.findings) },
-    blocks: findings.count('blocks'),
+    bySeverity: findings.counts(),
     comes: { ...world.comes },
+    room: { kinds: world.room.all(), free, missing },
     splits: { count: splits.count, first: splits.first(MOST.splits) },
   };
 }

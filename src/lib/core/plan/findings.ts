@@ -1,6 +1,6 @@
 import type { ItemId } from '../items';
 import { isSame, NONE, type Mend, type Remark } from './remark';
-import { SEVERITIES, type Finding, type FindingCode, type Remedy } from './step';
+import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './step';
 
 /** Places named in a finding; more are only counted. */
 const MOST_PLACES = 200;
@@ -10,8 +10,10 @@ const LINE_PLACES = 20;
 /** Codes in the order in which a curator works them off, within one severity. */
 const CODES: readonly FindingCode[] = [
   'kindOpen',
+  'unknownItem',
   'formatRefused',
   'missingField',
+  'noRoom',
   'collision',
   'nameTooLong',
   'pathTooLong',
@@ -22,6 +24,7 @@ const CODES: readonly FindingCode[] = [
   'removedThere',
   'movedThere',
   'splitAlbum',
+  'needsTwin',
   'kindGuess',
   'noSection',
   'oddValue',
@@ -61,6 +64,12 @@ export class Findings {
   count(severity?: Finding['severity']): number {
     if (severity === undefined) return this.gathered.size;
     return this.inOrder().filter((one) => first(one).severity === severity).length;
+  }
+
+  counts(): Record<Severity, number> {
+    const counts = { blocks: 0, splits: 0, warns: 0, note: 0 };
+    for (const own of this.gathered.values()) counts[first(own).severity]++;
+    return counts;
   }
 
   /**
@@ -108,7 +117,14 @@ export class Findings {
 
   /** The gravest ones. */
   lines(most: number): FindingLine[] {
-    return this.inOrder().slice(0, most).map(lineOf);
+    return this.range(null, 0, most);
+  }
+
+  /** Some of those of a severity, or of all, the gravest first. */
+  range(severity: Severity | null, from: number, to: number): FindingLine[] {
+    const all = this.inOrder();
+    const own = severity === null ? all : all.filter((one) => first(one).severity === severity);
+    return own.slice(from, to).map(lineOf);
   }
 
   /** Some of them, the gravest first. */
@@ -153,7 +169,7 @@ function wholeOf(own: Gathered): Finding {
   // What may be replaced is asked for place by place.
   const most = remarks[0]?.mend?.type === 'replace' ? Infinity : MOST_PLACES;
   const places = placesOf(remarks, most);
-  const words = { ...wordsOf(remarks), count: String(all.length || placeCount(remarks)) };
+  const words = { ...wordsOf(code, remarks), count: String(all.length || placeCount(remarks)) };
   own.whole = {
     id: own.id,
     code,
@@ -181,7 +197,8 @@ function lineOf(own: Gathered): FindingLine {
     head.splice(at, 0, remark);
     head.length = Math.min(head.length, LINE_PLACES);
   }
-  const words = wordsOf(GATHERING.has(code) ? [...own.remarks].sort(byOrder) : [last]);
+  const all = code === 'splitAlbum' ? [...own.remarks].sort(byOrder) : own.remarks;
+  const words = wordsOf(code, GATHERING.has(code) ? all : [last]);
   const places = placesOf(head, LINE_PLACES);
   const count = String(countOf(own.remarks, code));
   const remedy = remedyType(mendOf(code, own.remarks));
@@ -217,14 +234,62 @@ function placesOf(remarks: readonly Remark[], most: number): string[] {
 }
 
 /** Codes whose sentence is made from all remarks; the others say the same of every item. */
-const GATHERING: ReadonlySet<FindingCode> = new Set(['splitAlbum', 'nameTooLong', 'pathTooLong']);
+const GATHERING: ReadonlySet<FindingCode> = new Set([
+  'splitAlbum',
+  'nameTooLong',
+  'pathTooLong',
+  'needsTwin',
+]);
 
-function wordsOf(remarks: readonly Remark[]): Record<string, string> {
+/** @param remarks in their order where the sentence names several of them */
+function wordsOf(code: FindingCode, remarks: Iterable<Remark>): Record<string, string> {
+  switch (code) {
+    case 'nameTooLong':
+    case 'pathTooLong':
+      return lengthWords(remarks);
+    case 'needsTwin':
+      return twinWords(remarks);
+    case 'splitAlbum':
+      return splitWords([...remarks]);
+    default:
+      return { ...[...remarks].at(-1)?.words };
+  }
+}
+
+function lengthWords(remarks: Iterable<Remark>): Record<string, string> {
+  let words: Remark['words'] = {};
+  let length = 0;
+  for (const remark of remarks) {
+    words = remark.words;
+    length = Math.max(length, Number(words.length));
+  }
+  return { ...words, length: String(length) };
+}
+
+/** How many of which format are to be converted, and how long they sound together. */
+function twinWords(remarks: Iterable<Remark>): Record<string, string> {
+  const formats = new Map<string, number>();
+  let seconds = 0;
+  let kinds: Remark['words'] = {};
+  for (const { words } of remarks) {
+    const { format = '', codec = '' } = words;
+    const one = codec === '' ? format : `${format} ${codec}`;
+    formats.set(one, (formats.get(one) ?? 0) + 1);
+    seconds += Number(words.seconds);
+    kinds = words;
+  }
+  const most = [...formats].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
+  const { kind = '', kinds: many = '' } = kinds;
+  return {
+    kind,
+    kinds: many,
+    seconds: String(seconds),
+    formats: most.map(([format, count]) => `${format}:${count}`).join('|'),
+  };
+}
+
+function splitWords(remarks: readonly Remark[]): Record<string, string> {
   const words: Record<string, string> = { ...remarks.at(-1)?.words };
-  const code = remarks[0]?.code;
-  if (code === 'nameTooLong' || code === 'pathTooLong')
-    words.length = String(remarks.reduce((most, one) => Math.max(most, Number(one.words.length)), 0));
-  if (code !== 'splitAlbum') return words;
   const union = (name: string, by: string) =>
     [...new Set(remarks.flatMap((one) => (one.words[name] ?? '').split(by)))].filter(Boolean).join(by);
   words.fields = union('fields', ', ');
@@ -285,6 +350,7 @@ function remedyOf(
         ),
       };
     case 'describe':
+    case 'identify':
     case 'squarePicture':
       return { type: mend.type, items };
     case 'leaveOut':

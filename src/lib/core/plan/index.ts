@@ -9,11 +9,15 @@ export type { Coming } from './live-plan';
 export type { Agreed } from './there';
 export { planRun } from './plan';
 export type { Plan, PlanInput, PlannedPath } from './plan';
+export type { KindRoom } from './room-by-kind';
+export { SELECT_ALL } from './selection';
+export type { Selection } from './selection';
 export type { Shelf } from './shelves';
+export { FACTS } from './showing';
 export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './showing';
 export { prove } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
-export { HOLD_FOLDER, NO_CHOICES, STEP_TYPES, SYNC_POLICIES, mayBe } from './step';
+export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, SYNC_POLICIES, mayBe } from './step';
 export type {
   FileFacts,
   Finding,

@@ -11,6 +11,7 @@ import { JOURNAL_VERSION, placedAfter, type Outcome } from '../run';
 import { outgoingFields, type PlanItem } from './plan-item';
 import { LivePlan } from './live-plan';
 import { planRun, type Plan } from './plan';
+import { SELECT_ALL, type Selection } from './selection';
 import { rehearse, type Showing, type TreeFile } from './showing';
 import {
   HOLD_FOLDER,
@@ -327,6 +328,14 @@ function countsOf({ steps }: Plan): Readonly<Record<StepType, number>> {
   return counts;
 }
 
+/** Bytes of copies of items that nothing lies there of. */
+function bytesOfNew({ steps }: Plan, { placed }: Player): number {
+  const known = new Set(placed.map(({ item }) => item));
+  return steps.reduce((sum, step) => {
+    return step.type === 'copy' && !known.has(step.item) ? sum + step.original.size : sum;
+  }, 0);
+}
+
 /** Another hand changes a file, moves it, re-titles it or takes it away. */
 function strayed(there: readonly ThereFile[], what: string, at: number): readonly ThereFile[] {
   const file = there[at];
@@ -482,6 +491,13 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
         maxLength: 3,
       }),
       sides: fc.array(fc.tuple(fc.nat(12), fc.constantFrom<Side>('here', 'there')), { maxLength: 3 }),
+      free: fc.constantFrom(null, null, 0, 700, 1600, 3100),
+      selection: fc.constantFrom<Selection>(
+        SELECT_ALL,
+        SELECT_ALL,
+        { ...SELECT_ALL, kinds: ['musicVideo', 'audiobook'], with: ['c1' as ItemId] },
+        { ...SELECT_ALL, text: 'ebb', order: ['audiobook', 'song'] },
+      ),
     });
     fc.assert(
       fc.property(
@@ -501,15 +517,17 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
             } else if (items.delete(id)) live.change([], [id]);
           };
           for (const [index, own] of said.entries()) put(index, own);
-          for (const { changes, runs, leftOut, policy, strays, sides } of rounds) {
+          for (const { changes, runs, leftOut, policy, strays, sides, free, selection } of rounds) {
             for (const [index, own] of changes) put(index, own);
             const chosen = { ...NO_CHOICES, leftOut, sides: sidesOf(player, sides) };
-            live.see(player.there, { placed: player.placed, choices: chosen, policy });
+            const agreed = { placed: player.placed, choices: chosen, policy, free, selection };
+            live.see(player.there, agreed);
             const digest = live.digest();
             const plan = live.whole('t');
             const anew = new LivePlan(rulebook);
-            anew.see(player.there, { placed: player.placed, choices: chosen, policy });
+            anew.see(player.there, agreed);
             anew.change([...items.values()], []);
+            expect(bytesOfNew(plan, player)).toBeLessThanOrEqual(free ?? Infinity);
             expect(live.comes()).toEqual(anew.comes());
             expect(digest).toEqual(anew.digest());
             expect(plan).toEqual(anew.whole('t'));

@@ -15,7 +15,7 @@ import { Claims } from './claims';
 import { sidesOf, type SidesOf } from './drift';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest } from './digest';
 import { Entry, ItemPlan, type Outgoing } from './entry';
-import { Findings } from './findings';
+import { Findings, type FindingLine } from './findings';
 import { FolderPictures } from './folder-pictures';
 import { Lengths } from './lengths';
 import { Namer, type Named } from './namer';
@@ -25,8 +25,10 @@ import type { Plan, PlannedPath } from './plan';
 import type { PlanItem } from './plan-item';
 import { proposed } from './proposals';
 import { Releases } from './releases';
+import { Room } from './room';
 import * as say from './remark';
 import { NONE, type Remark } from './remark';
+import { SELECT_ALL, selectionTest, type Selection } from './selection';
 import { Shelves } from './shelves';
 import type { ShownNode, Showing, TreeFile } from './showing';
 import { writeSidecar } from './sidecar';
@@ -36,6 +38,7 @@ import {
   type Finding,
   type PlacedFile,
   type PlayerChoices,
+  type Severity,
   type Step,
   type SyncPolicy,
   type ThereFile,
@@ -61,6 +64,9 @@ export class LivePlan {
   private placed: readonly PlacedFile[] = [];
   private choices: PlayerChoices = NO_CHOICES;
   private policy: SyncPolicy = 'ask';
+  private selection: Selection = SELECT_ALL;
+  private isSelected = selectionTest(SELECT_ALL);
+  private free: number | null = null;
   private leftOut: ReadonlySet<ItemId> = new Set();
   private short: ReadonlySet<ItemId> = new Set();
   private held = new Set<ItemId>();
@@ -73,18 +79,26 @@ export class LivePlan {
   }
 
   /** What lies on the player, what we know to have put there, and what the curator decided for it. */
-  see(there: readonly ThereFile[], { placed, choices, policy }: Agreed): void {
+  see(
+    there: readonly ThereFile[],
+    { placed, choices, policy, selection = SELECT_ALL, free = null }: Agreed,
+  ): void {
     const before = this.choices;
     const ofFiles = ({ replace, renames, sides }: PlayerChoices) => JSON.stringify([replace, renames, sides]);
     const isSame =
       this.there === there &&
       this.placed === placed &&
       this.policy === policy &&
+      this.free === free &&
+      JSON.stringify(this.selection) === JSON.stringify(selection) &&
       ofFiles(before) === ofFiles(choices);
     this.there = there;
     this.placed = placed;
     this.choices = choices;
     this.policy = policy;
+    this.free = free;
+    this.selection = selection;
+    this.isSelected = selectionTest(selection);
     const [leftOut, short] = [this.leftOut, this.short];
     this.leftOut = new Set(choices.leftOut);
     this.short = new Set(choices.shorten);
@@ -113,8 +127,17 @@ export class LivePlan {
   /** What a screen shows of it. */
   digest(): PlanDigest {
     this.settle();
-    const { world, shelves, findings, lengths } = this.parts;
-    return digestOf({ world, shelves, findings, lengths, held: this.held.size });
+    const { world, shelves, findings, lengths, room } = this.parts;
+    const { free } = this;
+    return digestOf({
+      world,
+      shelves,
+      findings,
+      lengths,
+      held: this.held.size,
+      free,
+      missing: room.missing,
+    });
   }
 
   /** The steps of a run. @param token a name that no other run has */
@@ -143,6 +166,12 @@ export class LivePlan {
     const orderOf = ({ item }: TreeFile) =>
       item === null ? Infinity : (this.entries.get(item)?.order ?? Infinity);
     return cutNodes(this.parts.shelves.nodesOf(key, orderOf));
+  }
+
+  /** Findings of a severity, or of all, the gravest first: those of one stretch. */
+  findings(severity: Severity | null, from: number, to: number): readonly FindingLine[] {
+    this.settle();
+    return this.parts.findings.range(severity, from, to);
   }
 
   finding(id: string): Finding | null {
@@ -228,6 +257,7 @@ export class LivePlan {
       releases: new Releases(findings),
       pictures: new FolderPictures(rulebook, keys, world, findings),
       lengths: new Lengths(rulebook.disk.unit),
+      room: new Room(this.free, this.selection.order),
       mismatches: NONE,
     };
   }
@@ -252,7 +282,19 @@ export class LivePlan {
     releases.settle();
     pictures.settle();
     world.settle((item) => this.entries.get(item));
+    this.settleRoom();
     if (shelves.settle()) this.sayMismatches();
+  }
+
+  /** Who stays out depends on what the others write: it is decided last, and concerns nobody's name. */
+  private settleRoom(): void {
+    const { room, world, releases, pictures } = this.parts;
+    const changed = room.settle(world.bytes);
+    if (changed.length === 0) return;
+    for (const entry of changed) this.place(entry);
+    releases.settle();
+    pictures.settle();
+    world.settle((item) => this.entries.get(item));
   }
 
   private goes(): Outgoing[] {
@@ -288,7 +330,7 @@ export class LivePlan {
   private hearPlayer(entry: Entry, said: Remark[]): boolean {
     const { world } = this.parts;
     const { id, known } = entry;
-    const isOut = entry.gone || this.leftOut.has(id);
+    const isOut = entry.gone || this.leftOut.has(id) || !this.isSelected(known.item);
     const wanted =
       isOut || (known.item.kind !== null && !known.place)
         ? null
@@ -314,8 +356,10 @@ export class LivePlan {
     const kind = this.kindAt(known, entry, said);
     const { place } = known;
     if (kind === null || !place) return null;
-    for (const { field, severity } of known.missing)
-      said.push(say.missingField(entry, field, severity, proposed(entry, field, this.parts.neighbours)));
+    const lacks = known.missing.map(({ field, severity }) => {
+      return { field, severity, proposal: proposed(entry, field, this.parts.neighbours) };
+    });
+    said.push(...say.missingFields(entry, lacks));
     if (known.missing.some(({ severity }) => severity === 'blocks')) return null;
     if (keptAt !== null) return { path: keptAt, folder: '', mended: false };
     return known.named(this.namer, kind, place, this.short.has(entry.id));
@@ -373,8 +417,13 @@ export class LivePlan {
       candidate && holder && !wins ? [say.collision(entry, holder, candidate.path)] : NONE,
     );
     const barred = candidate && wins ? this.barred(entry, candidate) : NONE;
-    this.say(entry, 'place', barred);
-    const out = wins && barred.length === 0 ? candidate : null;
+    const { room, world } = this.parts;
+    const isNew = candidate && wins && barred.length === 0 && !world.hasAny(entry.id);
+    if (isNew) room.put(entry, candidate.kind);
+    else room.take(entry);
+    const isOut = isNew && room.out.has(entry);
+    this.say(entry, 'place', isOut ? [say.noRoom(entry, candidate.path)] : barred);
+    const out = wins && barred.length === 0 && !isOut ? candidate : null;
     if (out !== entry.out) this.put(entry, out);
     this.hold(entry);
   }
@@ -442,7 +491,7 @@ export class LivePlan {
   private hold(entry: Entry): void {
     const { id, out, said } = entry;
     const blocks = [said.name, said.length, said.claim].some((remarks) =>
-      remarks.some(({ severity }) => severity === 'blocks'),
+      remarks.some(({ severity, code }) => severity === 'blocks' || code === 'needsTwin'),
     );
     const held = out === null && (blocks || said.place.length > 0);
     if (held === entry.held) return;
@@ -506,6 +555,7 @@ interface Parts {
   readonly releases: Releases;
   readonly pictures: FolderPictures;
   readonly lengths: Lengths;
+  readonly room: Room;
   mismatches: readonly Remark[];
 }
 

@@ -205,7 +205,9 @@ describe('findings', () => {
 
   test('a format that the player does not take is held back', () => {
     const item = makeItem('x', makeAlbum(1)[0]?.file.fields, { format: 'matroska', path: 'a/x.mkv' });
-    expect(finding(plan([item]), 'formatRefused')).toMatchObject({ severity: 'blocks', items: ['x'] });
+    const made = plan([item]);
+    expect(finding(made, 'needsTwin')).toMatchObject({ severity: 'warns', items: ['x'] });
+    expect(made.held).toEqual(['x']);
   });
 
   test('a kind without a section stays here, and a shaky guess is offered another', () => {

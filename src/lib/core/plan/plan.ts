@@ -2,6 +2,7 @@ import type { ItemId } from '../items';
 import type { Rulebook } from '../rulebooks';
 import { LivePlan } from './live-plan';
 import type { PlanItem } from './plan-item';
+import type { Selection } from './selection';
 import type { Showing } from './showing';
 import type { Finding, PlacedFile, PlayerChoices, Step, SyncPolicy, ThereFile } from './step';
 
@@ -14,6 +15,10 @@ export interface PlanInput {
   readonly placed: readonly PlacedFile[];
   readonly choices: PlayerChoices;
   readonly policy: SyncPolicy;
+  /** Which items it is to have: all unless told. */
+  readonly selection?: Selection;
+  /** Bytes that may be written to it; not known unless told. */
+  readonly free?: number | null;
   /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
   readonly token: string;
 }
@@ -42,9 +47,9 @@ export interface Plan {
  * The run sheet that brings a player up to date, and what the player would then show, all at once. Nothing is
  * written here. Linear in items and in files there.
  */
-export function planRun({ items, rulebook, there, placed, choices, policy, token }: PlanInput): Plan {
+export function planRun({ items, rulebook, there, token, ...agreed }: PlanInput): Plan {
   const live = new LivePlan(rulebook);
-  live.see(there, { placed, choices, policy });
+  live.see(there, agreed);
   live.change(items, []);
   return live.whole(token);
 }

@@ -1,4 +1,12 @@
-import { isEdited, requireField, type Edits, type FieldName, type FieldValue, type ItemId } from '../items';
+import {
+  fieldText,
+  isEdited,
+  requireField,
+  type Edits,
+  type FieldName,
+  type FieldValue,
+  type ItemId,
+} from '../items';
 import { KIND_FACTS, type Kind } from '../kinds';
 import { folderOf, nameOf } from '../paths';
 import type { PictureRules, Refusal } from '../rulebooks';
@@ -14,7 +22,7 @@ export type Mend =
   | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
   /** A side is to be chosen; one that has `side` set is offered that one alone. */
   | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
-  | { readonly type: 'describe' | 'squarePicture' | 'leaveOut' | 'shorten' | 'replace' };
+  | { readonly type: 'describe' | 'identify' | 'squarePicture' | 'leaveOut' | 'shorten' | 'replace' };
 
 /** One thing to be said of one item, or of a file of others on the player. A finding gathers those of one sort. */
 export interface Remark {
@@ -52,27 +60,46 @@ function about(
 const oneOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].one : 'item');
 const manyOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].many : 'items');
 
-/** @param proposal what its name and its neighbours say the field is, null where they do not tell */
-export function missingField(
-  entry: Entry,
-  field: FieldName,
-  severity: 'blocks' | 'warns',
-  proposal: FieldValue,
-): Remark {
-  const { kind, path } = entry.item;
-  const id = `missing ${severity} ${field} ${kind} ${proposal === null}`;
-  const words = { field: requireField(field).label, kind: oneOf(kind), kinds: manyOf(kind) };
-  return proposal === null
-    ? about(entry, id, 'missingField', severity, path, words, { type: 'describe' })
-    : about(
-        entry,
-        id,
-        'missingField',
-        severity,
-        path,
-        { ...words, value: String(proposal) },
-        { type: 'edit', edits: { [field]: proposal } },
-      );
+/** A field that a place asks for and that is empty. */
+export interface Lack {
+  readonly field: FieldName;
+  readonly severity: 'blocks' | 'warns';
+  /** What its name and its neighbours say the field is; null where they do not tell. */
+  readonly proposal: FieldValue;
+}
+
+/** Without any of these nobody knows what an item is: it is to be identified first, and all else follows. */
+const NAMING = ['title', 'album', 'artist', 'show'] as const;
+/** A file's name always gives some title: only these tell that it says something. */
+const MAKERS: ReadonlySet<FieldName> = new Set(['album', 'artist', 'show']);
+
+/**
+ * What is to be done about an item's empty fields: it is identified where nothing of it is known; else what its name
+ * and its neighbours tell is filled in, all at once, and the rest is written by hand.
+ */
+export function missingFields(entry: Entry, lacks: readonly Lack[]): readonly Remark[] {
+  if (lacks.length === 0) return NONE;
+  const { kind, path, fields } = entry.item;
+  const words = { kind: oneOf(kind), kinds: manyOf(kind) };
+  const said = (code: FindingCode, own: readonly Lack[], mend: Mend, more: Remark['words'] = {}) => {
+    const severity = own.some((one) => one.severity === 'blocks') ? 'blocks' : 'warns';
+    const labels = own.map(({ field }) => requireField(field).label).join(', ');
+    const id = `${code} ${severity} ${labels} ${kind} ${mend.type}`;
+    return about(entry, id, code, severity, path, { ...words, ...more, fields: labels }, mend);
+  };
+  const isTold = lacks.some(({ field, proposal }) => proposal !== null && MAKERS.has(field));
+  if (lacks.length > 1 && !isTold && NAMING.every((field) => fields[field] === null))
+    return [said('unknownItem', lacks, { type: 'identify' })];
+  const told = lacks.filter(({ proposal }) => proposal !== null);
+  const open = lacks.filter(({ proposal }) => proposal === null);
+  const edits = Object.fromEntries(told.map(({ field, proposal }) => [field, proposal])) as Edits;
+  const values = told.map(({ field, proposal }) => `${requireField(field).label} ${fieldText(proposal)}`);
+  return [
+    ...(told.length > 0
+      ? [said('missingField', told, { type: 'edit', edits }, { value: values.join(', ') })]
+      : []),
+    ...(open.length > 0 ? [said('missingField', open, { type: 'describe' })] : []),
+  ];
 }
 
 /** A number that no release has, such as a track of a million: read from a file, or typed by a slip. */
@@ -112,13 +139,28 @@ export function noSection(entry: Entry, instead: Kind | null): Remark {
     : about(entry, id, 'noSection', 'note', path, words);
 }
 
+/** What converting an item does away with. */
+const CONVERTED: ReadonlySet<Refusal> = new Set([
+  'format',
+  'codec',
+  'sampleRate',
+  'channels',
+  'width',
+  'height',
+]);
+
 /** @param refusal what the nearest of the player's rules does not take of it */
 export function formatRefused(entry: Entry, refusal: Refusal): Remark {
-  const { format, kind, streams, path } = entry.item;
+  const { format, kind, streams, path, durationSeconds } = entry.item;
+  const words = { format, kind: oneOf(kind), kinds: manyOf(kind), refusal };
+  const mend = { type: 'leaveOut' } as const;
+  if (!CONVERTED.has(refusal)) {
+    const id = `format ${format} ${kind} ${refusal}`;
+    return about(entry, id, 'formatRefused', 'blocks', path, words, mend);
+  }
   const codec = refusal === 'codec' ? streams.map(({ codec: one }) => one ?? '').join(', ') : '';
-  const id = `format ${format} ${kind} ${refusal} ${codec}`;
-  const words = { format, kind: kind ? oneOf(kind) : '', refusal, codec };
-  return about(entry, id, 'formatRefused', 'blocks', path, words, { type: 'leaveOut' });
+  const more = { codec, seconds: String(Math.round(durationSeconds ?? 0)) };
+  return about(entry, `twin ${kind}`, 'needsTwin', 'warns', path, { ...words, ...more }, mend);
 }
 
 export const nameMended = (entry: Entry, path: string): Remark =>
@@ -143,6 +185,10 @@ export function collision(entry: Entry, other: Entry, path: string): Remark {
   const id = `collision ${path.toLowerCase()}`;
   return about(entry, id, 'collision', 'blocks', entry.item.path, words, { type: 'leaveOut' });
 }
+
+/** Others are more important, and its copy does not fit beside them. */
+export const noRoom = (entry: Entry, path: string): Remark =>
+  about(entry, 'noRoom', 'noRoom', 'blocks', path, {}, { type: 'leaveOut' });
 
 /** @param place what stands in the way, by no run of ours */
 export const occupied = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>

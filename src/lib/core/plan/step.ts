@@ -174,14 +174,17 @@ export type Remedy =
       readonly type: 'settleKind';
       readonly changes: readonly { readonly item: ItemId; readonly kind: Kind }[];
     }
-  | { readonly type: 'describe'; readonly items: readonly ItemId[] }
+  | { readonly type: 'describe' | 'identify'; readonly items: readonly ItemId[] }
   | { readonly type: 'squarePicture'; readonly items: readonly ItemId[] }
   | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> }
   /** One side is to be chosen for all of them. */
   | { readonly type: 'decide'; readonly files: readonly Omit<SideChoice, 'side'>[] };
 
 export type FindingCode =
+  | 'unknownItem'
   | 'missingField'
+  | 'needsTwin'
+  | 'noRoom'
   | 'oddValue'
   | 'kindOpen'
   | 'kindGuess'

@@ -3,6 +3,7 @@ import { folderOf, nameOf } from '../paths';
 import { placesAt, roleOf, type Rulebook } from '../rulebooks';
 import type { Drift, DriftType } from './drift';
 import type { PathKeys } from './path-keys';
+import type { Selection } from './selection';
 import {
   factsOf,
   mayBe,
@@ -30,6 +31,10 @@ export interface Agreed {
   readonly placed: readonly PlacedFile[];
   readonly choices: PlayerChoices;
   readonly policy: SyncPolicy;
+  /** All items unless told. */
+  readonly selection?: Selection;
+  /** Bytes that may be written; not known unless told. */
+  readonly free?: number | null;
 }
 
 /**

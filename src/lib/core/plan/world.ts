@@ -7,6 +7,7 @@ import type { PathKeys } from './path-keys';
 import { differingEdits, sideOf, type Drift, type WantedOfDrift } from './drift';
 import * as say from './remark';
 import type { Remark } from './remark';
+import { RoomByKind } from './room-by-kind';
 import type { Shelves } from './shelves';
 import type { TreeFile } from './showing';
 import type { PlacedFile, Side, Step, StepType, SyncPolicy, ThereFile } from './step';
@@ -52,10 +53,13 @@ export class World {
   bytes = 0;
   tagged = 0;
   current = 0;
+  readonly room: RoomByKind;
   private readonly wants = new Map<string, Want>();
   private readonly fates = new Map<string, Fate>();
   /** Paths at which a file of another spelling is removed before. */
   private readonly clears = new Set<string>();
+  /** Paths at which a file is written over. */
+  private readonly replaced = new Set<string>();
   private readonly staying = new Map<string, readonly TreeFile[]>();
   /** Folders that are to be made, by what lies in them. */
   private readonly folders = new Map<string, number>();
@@ -72,6 +76,7 @@ export class World {
     private readonly shelves: Shelves,
     private readonly policy: SyncPolicy,
   ) {
+    this.room = new RoomByKind(rulebook, there.list);
     for (const item of there.oursOf.keys()) this.items.add(item);
     for (const key of there.files.keys()) this.places.add(key);
     const moves = [...there.renamed.values()];
@@ -112,6 +117,11 @@ export class World {
     if (want.file) this.shelves.take(want.file);
     this.act(want, null);
     this.touch(want);
+  }
+
+  /** Whether a file of an item lies there by our hand. */
+  hasAny(item: ItemId): boolean {
+    return (this.there.oursOf.get(item)?.length ?? 0) > 0;
   }
 
   isWanted(path: string): boolean {
@@ -252,6 +262,12 @@ export class World {
     if (ours?.placed.item === null) this.decide(key, want ? 'stays' : 'goes');
     const isOpen = want?.action != null && want.action.type !== 'current';
     this.clear(key, isOpen && this.fates.get(key) !== 'leaves' && file.path !== want.path);
+    const isReplaced = isOpen && this.fates.get(key) !== 'leaves' && file.path === want.path;
+    if (isReplaced !== this.replaced.has(key)) {
+      this.countRemoved(key, isReplaced ? 1 : -1);
+      if (isReplaced) this.replaced.add(key);
+      else this.replaced.delete(key);
+    }
     const stays = !want && (!ours || this.fates.get(key) === 'kept');
     if (stays !== this.staying.has(key)) this.letStay(key, stays);
   }
@@ -277,7 +293,10 @@ export class World {
       return;
     }
     this.counts[want.type] += by;
+    if (want.writes && 'text' in want.writes)
+      this.room.count('adds', want.path, by * want.writes.text.length);
     if (want.type !== 'copy') return;
+    this.room.count('adds', want.path, by * want.item.size);
     this.bytes += by * want.item.size;
     if (isTagged(want)) this.tagged += by;
   }
@@ -285,17 +304,27 @@ export class World {
   private decide(key: string, fate: Fate): void {
     const before = this.fates.get(key);
     if (before === fate) return;
-    if (before === 'goes') this.counts.remove--;
-    if (fate === 'goes') this.counts.remove++;
+    if (before === 'goes') this.countRemove(key, -1);
+    if (fate === 'goes') this.countRemove(key, 1);
     this.fates.set(key, fate);
     this.places.add(key);
   }
 
   private clear(key: string, clears: boolean): void {
     if (clears === this.clears.has(key)) return;
-    this.counts.remove += clears ? 1 : -1;
+    this.countRemove(key, clears ? 1 : -1);
     if (clears) this.clears.add(key);
     else this.clears.delete(key);
+  }
+
+  private countRemove(key: string, by: 1 | -1): void {
+    this.counts.remove += by;
+    this.countRemoved(key, by);
+  }
+
+  private countRemoved(key: string, by: 1 | -1): void {
+    const file = this.there.files.get(key);
+    if (file) this.room.count('removes', file.path, by * file.size);
   }
 
   /** It is not wanted any more, but it is not the library that counts. */

@@ -269,6 +269,15 @@ export class LibraryStorage {
     await this.writable('handles').setItem(source, handle);
   }
 
+  /** Up to version 6 one folder was kept, for the only player there was. */
+  async moveHandle(from: SourceId, to: SourceId): Promise<void> {
+    const store = this.writable('handles');
+    const handle = await store.getItem(from);
+    if (handle === null) return;
+    await store.setItem(to, handle);
+    await store.removeItem(from);
+  }
+
   async findHandle(source: SourceId): Promise<FileSystemDirectoryHandle | null> {
     return this.part('handles').getItem<FileSystemDirectoryHandle>(source);
   }

@@ -127,24 +127,27 @@ const isQuota = (error: unknown) => error instanceof DOMException && error.name 
 
 const ZIP_FOLDER = 'zips';
 
-/** The place of a run's ZIP in the private file system; what earlier runs left there goes. */
-export async function createZipFile(name: string): Promise<FileSystemFileHandle> {
-  await dropZips();
+async function zipFolder(): Promise<FileSystemDirectoryHandle> {
   const root = await navigator.storage.getDirectory();
-  const folder = await root.getDirectoryHandle(ZIP_FOLDER, { create: true });
-  return folder.getFileHandle(name, { create: true });
+  return root.getDirectoryHandle(ZIP_FOLDER, { create: true });
+}
+
+/** The place of a run's ZIP in the private file system; what an earlier run left there goes. */
+export async function createZipFile(name: string): Promise<FileSystemFileHandle> {
+  await dropZip(name);
+  return (await zipFolder()).getFileHandle(name, { create: true });
 }
 
 /** A finished ZIP, or null when there is none. */
-export async function findZip(): Promise<File | null> {
-  const root = await navigator.storage.getDirectory();
-  const folder = await root.getDirectoryHandle(ZIP_FOLDER, { create: true });
-  for await (const entry of folder.values())
-    if (entry.kind === 'file') return (entry as FileSystemFileHandle).getFile();
-  return null;
+export async function findZip(name: string): Promise<File | null> {
+  try {
+    return await (await (await zipFolder()).getFileHandle(name)).getFile();
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'NotFoundError') return null;
+    throw error;
+  }
 }
 
-export async function dropZips(): Promise<void> {
-  const root = await navigator.storage.getDirectory();
-  await root.removeEntry(ZIP_FOLDER, { recursive: true }).catch(() => undefined);
+export async function dropZip(name: string): Promise<void> {
+  await (await zipFolder()).removeEntry(name).catch(() => undefined);
 }

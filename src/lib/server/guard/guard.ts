@@ -7,7 +7,7 @@ import { json } from '@sveltejs/kit';
  */
 
 /** Paths below which stand-ins answer. */
-const STAND_INS = /^\/(attic|demo-files|disc|feeds|reference|shelf)(\/|$)/;
+const STAND_INS = /^\/(demo-files|devices|disc|feeds|reference|shelf)(\/|$)/;
 const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]']);
 const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
 

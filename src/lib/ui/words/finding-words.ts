@@ -21,15 +21,26 @@ const has = (count: number) => (count === 1 ? 'has' : 'have');
 const formatName = (id: string | undefined) => FORMAT_NAMES[id as FormatId] ?? id ?? '';
 
 const REFUSALS: Readonly<Record<string, string>> = {
-  format: '',
-  codec: 'its codec is',
-  bytes: 'its file is too large',
+  bytes: 'the file is too large',
   seconds: 'it is too long',
-  sampleRate: 'its sample rate is too high',
-  channels: 'it has too many channels',
-  width: 'its picture is too wide',
-  height: 'its picture is too high',
 };
+
+/** `5 FLAC, 2 Opus` from what a finding tells of formats. */
+function formatList(told = ''): string {
+  const all = told.split('|').map((one) => {
+    const at = one.lastIndexOf(':');
+    const [format, ...codec] = one.slice(0, at).split(' ');
+    return `${one.slice(at + 1)} ${[formatName(format), ...codec].join(' ')}`;
+  });
+  return all.join(', ');
+}
+
+/** A stretch of time in words: 40 seconds, 12 minutes, 3 hours. */
+function span(seconds: number): string {
+  if (seconds < 90) return counted(seconds, 'second');
+  if (seconds < 90 * 60) return counted(Math.round(seconds / 60), 'minute');
+  return counted(Math.round(seconds / 3600), 'hour');
+}
 
 const UNHELD: Readonly<Record<string, string>> = {
   chapters: 'Chapters',
@@ -45,12 +56,33 @@ const WRITE_REASONS: Readonly<Record<string, string>> = {
 };
 
 const WRITERS: Readonly<Record<FindingCode, Writer>> = {
-  missingField: (count, { field, value, kind, kinds }) => ({
-    what: `${counted(count, kind ?? 'item', kinds)} ${has(count)} no ${field}`,
+  unknownItem: (count, { kind, kinds, fields }) => ({
+    what: `${counted(count, kind ?? 'item', kinds)} ${count === 1 ? 'is' : 'are'} unknown`,
+    why: `nothing says what ${count === 1 ? 'it is' : 'they are'}: no ${fields}`,
+    remedy: count === 1 ? 'Identify it' : `Identify ${count}`,
+  }),
+  missingField: (count, { fields, value, kind, kinds }) => ({
+    what: `${counted(count, kind ?? 'item', kinds)} ${has(count)} no ${fields}`,
     why: value
       ? `the file name or its neighbours say: ${count === 1 ? value : `${value}, and so on`}`
       : 'nothing nearby says it',
-    remedy: value ? (count === 1 ? `Fill in ${field}` : `Fill in ${count}`) : `Write the ${field}`,
+    remedy: value
+      ? count === 1
+        ? `Fill in ${fields}`
+        : `Fill in ${count}`
+      : (fields ?? '').includes(',')
+        ? `Describe ${count === 1 ? 'it' : count}`
+        : `Write the ${fields}`,
+  }),
+  needsTwin: (count, { kind, kinds, formats, seconds }, player) => ({
+    what: `${counted(count, kind ?? 'item', kinds)} ${count === 1 ? 'needs' : 'need'} a twin`,
+    why: `${player} does not play ${formatList(formats)}; ${span(Number(seconds))} of it to convert`,
+    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+  }),
+  noRoom: (count, _words, player) => ({
+    what: `${items(count)} ${count === 1 ? 'has' : 'have'} no room`,
+    why: `what is more important fills ${player}; the order is on its card`,
+    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   oddValue: (count, { field, value }) => ({
     what: `${items(count)} with an odd ${field}`,
@@ -74,12 +106,9 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       : `${items(count)} stay${count === 1 ? 's' : ''} here`,
     remedy: instead ? `Make ${count === 1 ? 'it' : 'them'} ${instead}` : null,
   }),
-  formatRefused: (count, { format, kind, refusal, codec }, player) => ({
-    what:
-      refusal === 'format'
-        ? `${player} does not take ${formatName(format)} as ${kind}`
-        : `${player} does not take this ${formatName(format)} as ${kind}`,
-    why: `${REFUSALS[refusal ?? 'format'] ?? ''}${codec ? ` ${codec}` : ''}${refusal === 'format' ? '' : '; '}${items(count)} held back`,
+  formatRefused: (count, { format, kind, refusal }, player) => ({
+    what: `${player} does not take ${count === 1 ? 'this' : 'these'} ${formatName(format)} as ${kind}`,
+    why: `${REFUSALS[refusal ?? ''] ?? ''}; ${items(count)} held back`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   nameMended: (count) => ({

@@ -9,17 +9,19 @@
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { POLICY_WORDS, STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
   import PastRuns from './PastRuns.svelte';
+  import RoomTable from './RoomTable.svelte';
+  import WhatItHas from './WhatItHas.svelte';
   import { download } from '../frame/library-acts.svelte';
 
   const session = getSession();
-  const { desk } = session;
-  const name = desk.rulebook.name;
+  const desk = $derived(session.desk);
+  const name = $derived(desk.name);
 
-  const TARGET_WORDS: Record<Target['type'], string> = {
+  const TARGET_WORDS = $derived<Record<Target['type'], string>>({
     device: `${name} itself`,
     folder: 'a folder',
     zip: 'a ZIP file',
-  };
+  });
   const plan = $derived(desk.plan);
   const steps = $derived(plan?.stepCount ?? 0);
   const byType = $derived(
@@ -75,9 +77,14 @@
 
 <header>
   <h2>{name}</h2>
-  <p class="quiet">{desk.rulebook.about}</p>
+  <p class="quiet">
+    {desk.rulebook.about}{journal && journal.endedAt
+      ? `; last run ${format(journal.endedAt, 'd MMMM HH:mm')}`
+      : ''}
+  </p>
 </header>
 <div class="questions">
+  <RoomTable {desk} />
   <section>
     <h3>Where is it written?</h3>
     <fieldset disabled={desk.running}>
@@ -166,6 +173,7 @@
         {counted(held, 'item')} held back by what blocks {held === 1 ? 'it' : 'them'}
       </p>{/if}
   </section>
+  <WhatItHas {desk} />
   <section>
     <h3>Who decides where both sides differ?</h3>
     <fieldset disabled={desk.running || !session.library.mayWrite}>
@@ -184,6 +192,20 @@
       {/each}
     </fieldset>
     <p class="quiet">{POLICY_WORDS[desk.player.policy].means(name)}</p>
+    {#if desk.player.device !== null}
+      <label>
+        <input
+          type="checkbox"
+          checked={desk.player.bySelf}
+          disabled={!session.library.mayWrite}
+          onchange={() => desk.setBySelf(!desk.player.bySelf)}
+        />
+        bring it up to date by itself when it comes
+      </label>
+      {#if desk.player.bySelf}<p class="quiet">
+          Only what nobody has to decide; nothing is removed there.
+        </p>{/if}
+    {/if}
   </section>
   <section>
     <h3>Does it touch the originals?</h3>

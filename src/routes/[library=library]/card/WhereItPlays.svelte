@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Item } from '$lib/core/items';
   import type { PlanAbout } from '$lib/core/plan';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
   import SeverityMark from '$lib/ui/SeverityMark.svelte';
@@ -8,46 +9,51 @@
 
   let { items }: { items: readonly Item[] } = $props();
   const session = getSession();
-  const { rulebook } = session.desk;
 
-  let about = $state.raw<PlanAbout | null>(null);
+  let about = $state.raw<ReadonlyMap<PlayerDesk, PlanAbout>>(new Map());
   $effect(() => {
-    if (!session.desk.plan) return void (about = null);
+    const ids = items.map(({ id }) => id);
     let stale = false;
-    void session.desk.about(items.map(({ id }) => id)).then(
-      (told) => {
-        if (!stale) about = told;
-      },
-      // A planner that fell over is started anew with the next plan, which asks again.
-      () => {},
-    );
+    for (const desk of session.players.list) {
+      if (!desk.plan) continue;
+      void desk.about(ids).then(
+        (told) => {
+          if (!stale && told) about = new Map([...about, [desk, told]]);
+        },
+        // A planner that fell over is started anew with the next plan, which asks again.
+        () => {},
+      );
+    }
     return () => (stale = true);
   });
 </script>
 
 <section>
   <h3>Where {items.length === 1 ? 'does it' : 'do they'} play?</h3>
-  {#if about}
-    <p class="line">
-      <PlayerMark initial={rulebook.initial} name={rulebook.name} plays={about.goes > 0} />
-      <b>{rulebook.name}</b>
-      <span
-        >{about.goes === items.length
-          ? items.length === 1
-            ? 'as it is'
-            : `all ${items.length}`
-          : `${about.goes} of ${items.length}`}</span
-      >
-    </p>
-    {#if items.length === 1 && about.path}<p class="path">{about.path}</p>{/if}
-    {#each about.findings as finding (finding.id)}
+  {#each session.players.list as desk (desk.id)}
+    {@const told = about.get(desk)}
+    {#if told}
       <p class="line">
-        <SeverityMark severity={finding.severity} /> <span>{findingWords(finding, rulebook.name).what}</span>
+        <PlayerMark initial={desk.rulebook.initial} name={desk.name} plays={told.goes > 0} />
+        <b>{desk.name}</b>
+        <span
+          >{told.goes === items.length
+            ? items.length === 1
+              ? 'as it is'
+              : `all ${items.length}`
+            : `${told.goes} of ${items.length}`}</span
+        >
       </p>
-    {/each}
-  {:else}
-    <p class="quiet">rehearsing</p>
-  {/if}
+      {#if items.length === 1 && told.path}<p class="path">{told.path}</p>{/if}
+      {#each told.findings as finding (finding.id)}
+        <p class="line">
+          <SeverityMark severity={finding.severity} /> <span>{findingWords(finding, desk.name).what}</span>
+        </p>
+      {/each}
+    {:else}
+      <p class="quiet">{desk.name}: rehearsing</p>
+    {/if}
+  {/each}
 </section>
 
 <style>

@@ -85,7 +85,7 @@
       <span class="quiet">{counted(row.counts.items, 'item')}</span>
       <span class="end">
         {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}
-        {#if split}<span class="splits">splits in {split.words.groups} on {session.desk.rulebook.name}</span>
+        {#if split}<span class="splits">splits in {split.words.groups} on {session.desk.name}</span>
         {:else if row.counts.kinds.has('song')}<span class="quiet">holds</span>{/if}
       </span>
     {/snippet}

@@ -16,7 +16,7 @@
   /** Why items stand apart: rows are items, columns the fields the player groups by; the cells that break stand out. */
   let { finding }: { finding: Finding } = $props();
   const session = getSession();
-  const player = session.desk.rulebook.name;
+  const player = $derived(session.desk.name);
 
   const words = $derived(findingWords(finding, player));
   const edits = $derived(

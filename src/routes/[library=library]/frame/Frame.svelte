@@ -47,8 +47,9 @@
   // The plan and the gatherings follow every edit; they are made in workers, once edits have settled.
   $effect(() => {
     void session.library.items;
+    void session.library.players;
     if (session.phase !== 'open' || session.intake.busy) return;
-    session.desk.planSoon();
+    session.players.planSoon();
     session.identify.sets.gatherSoon();
   });
 </script>

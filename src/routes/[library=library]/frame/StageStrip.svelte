@@ -13,7 +13,6 @@
   let { board, onfind }: { board: Board; onfind: () => void } = $props();
   const session = getSession();
 
-  const steps = $derived(session.desk.plan?.stepCount ?? 0);
   interface Waiting {
     readonly count: number;
     readonly word: string;
@@ -36,7 +35,7 @@
       word: `${session.counts.gaps === 1 ? 'gap' : 'gaps'}${session.splits > 0 ? `, ${counted(session.splits, 'split')}` : ''}`,
       none: 'no gaps',
     },
-    players: { count: steps, word: steps === 1 ? 'step to run' : 'steps to run', none: 'nothing to run' },
+    players: { count: session.players.behind, word: 'out of date', none: 'all current' },
   });
   const last = $derived(session.library.history.done.at(-1));
 </script>

@@ -40,7 +40,7 @@ async function readIn(session: Session, file: File): Promise<void> {
   const job = session.work.start(`Read in ${file.name}`, null, null);
   try {
     const count = await importLibrary(session.library, file, (done, total) => job.progress(done, total));
-    await session.desk.open();
+    await session.players.open();
     job.finish(`${file.name}: ${count} items read in. Choose their folders again to reach the files.`);
   } catch (error) {
     job.finish(

@@ -109,7 +109,7 @@
       <span role="gridcell"
         ><PlayerMark
           initial={session.desk.rulebook.initial}
-          name={session.desk.rulebook.name}
+          name={session.desk.name}
           plays={plays(item)}
         /></span
       >

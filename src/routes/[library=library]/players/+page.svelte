@@ -1,49 +1,51 @@
 <script lang="ts">
-  import Server from '@lucide/svelte/icons/server';
+  import Plus from '@lucide/svelte/icons/plus';
   import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { format } from 'date-fns/format';
-  import { KIND_FACTS } from '$lib/core/kinds';
   import type { FindingLine, Side } from '$lib/core/plan';
-  import { hasToDo } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
-  import SeverityMark from '$lib/ui/SeverityMark.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { findingWords } from '$lib/ui/words/finding-words';
-  import BothSides from './BothSides.svelte';
+  import AddPlayer from './AddPlayer.svelte';
+  import FindingList from './FindingList.svelte';
   import PathRuler from './PathRuler.svelte';
+  import PlayerTable from './PlayerTable.svelte';
   import ProofPanel from './ProofPanel.svelte';
+  import RulebookPanel from './RulebookPanel.svelte';
   import ShelfList from './ShelfList.svelte';
 
   const session = getSession();
-  const { desk, library } = session;
-  const { rulebook } = desk;
+  const { players, library } = session;
+  const desk = $derived(session.desk);
   let mending = $state<string | null>(null);
   let trouble = $state<string | null>(null);
+  let adding = $state(false);
+  let reading = $state(false);
 
   const plan = $derived(desk.plan);
   const splits = $derived(new Set(plan?.splits.first.map(({ words }) => words.album ?? '')));
-  const blocks = $derived(plan?.blocks ?? 0);
-  const standing = $derived.by(() => {
-    if (desk.trouble) return { word: 'away', detail: desk.trouble };
-    if (desk.running) return { word: 'running', detail: '' };
-    if (!plan) return { word: 'rehearsing', detail: '' };
-    if (hasToDo(plan))
-      return { word: blocks > 0 ? 'behind' : 'ready', detail: counted(plan.stepCount, 'step') };
-    if (plan.held > 0) return { word: 'behind', detail: `${counted(plan.held, 'item')} held back` };
-    return { word: 'current', detail: plan.current > 0 ? 'as planned' : 'nothing planned' };
-  });
 
   onMount(() => {
-    if (!desk.running) void desk.look();
+    for (const one of players.list) if (!one.running) void one.look();
   });
+
+  function choose(one: PlayerDesk) {
+    trouble = null;
+    session.choosePlayer(one.id);
+  }
+
+  /** Where what is to be done by hand is done. */
+  const stationOf = (finding: FindingLine) =>
+    finding.remedy === 'identify' ? 'identify' : finding.code === 'kindOpen' ? 'intake' : 'describe';
 
   async function mend(finding: FindingLine, side: Side = 'here') {
     mending = finding.id;
     trouble = null;
     try {
-      const words = findingWords(finding, rulebook.name);
+      const words = findingWords(finding, desk.name);
       const whole = await desk.finding(finding.id);
       if (!whole?.remedy) return;
       if (whole.remedy.type === 'decide') return desk.decide(whole.remedy, side);
@@ -51,7 +53,7 @@
       if (byHand) {
         session.narrow({ kind: null, text: '' });
         session.selection.set(byHand, byHand[0] ?? null);
-        await goto(`/${page.params.library}/${finding.code === 'kindOpen' ? 'intake' : 'describe'}`);
+        await goto(`/${page.params.library}/${stationOf(finding)}`);
       }
     } catch (error) {
       trouble = `It could not be mended: ${error instanceof Error ? error.message : String(error)}`;
@@ -65,28 +67,24 @@
 
 <div class="title">
   <h1>Players</h1>
-  <span class="quiet">what each would make of it, before a byte moves</span>
-</div>
-<div class="player">
-  <Server size={16} />
-  <b>{rulebook.name}</b><span class="quiet">{rulebook.about}</span>
-  <span class="takes"
-    >takes {rulebook.places
-      .flatMap(({ kinds }) => kinds)
-      .map((kind) => KIND_FACTS[kind].many)
-      .join(' and ')}</span
-  >
-  <span class="state {standing.word}" role={desk.trouble ? 'alert' : undefined}
-    >{standing.word} <small>{standing.detail}</small></span
+  <ul class="legend" aria-label="Legend">
+    <li><i class="now"></i>there now</li>
+    <li><i class="adds"></i>the run adds</li>
+    <li><i class="removes"></i>the run removes</li>
+    <li><i class="limit"></i>its limit</li>
+  </ul>
+  <button class="btn add" disabled={!library.mayWrite} onclick={() => (adding = true)}
+    ><Plus size={15} /> Add a player</button
   >
 </div>
+<PlayerTable players={players.list} chosen={desk} onchoose={choose} />
 
 {#if library.items.length === 0}
   <section class="empty">
     <h2>Nothing to rehearse yet</h2>
     <p>
-      Here a player’s own rules are run over what you plan for it, with nothing written: what it would show,
-      what it would miss, and why.
+      Here each player’s own rules are run over what you plan for it, with nothing written: what it would
+      show, what it would miss, and why.
     </p>
     <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
   </section>
@@ -94,78 +92,51 @@
   <div class="scroll">
     {#if desk.trouble}
       <p class="away" role="alert">
-        {rulebook.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be
-        as the last run left it.
+        {desk.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be as
+        it was when it was last seen, and it is looked at again before anything is written.
         <button class="act" onclick={() => desk.look()}>Try again</button>
       </p>
     {/if}
-    {#if desk.proof}<ProofPanel proof={desk.proof} player={rulebook.name} />{/if}
+    {#if desk.proof}<ProofPanel proof={desk.proof} player={desk.name} />{/if}
     <div class="subtitle">
-      <h2>Rehearsal for {rulebook.name}</h2>
+      <h2>Rehearsal for {desk.name}</h2>
       <span class="quiet">
         {#if plan}its own rules run over {counted(plan.paths.count, 'planned file')} at {format(
             desk.plannedAt ?? 0,
             'HH:mm',
           )}; nothing written{:else}under way{/if}
       </span>
-      {#if desk.target.type === 'device' && plan && plan.current > 0 && !desk.proof}
-        <button class="act" onclick={() => desk.readProof()}
-          >Hold it against {rulebook.name}’s own scan</button
-        >
-      {/if}
+      <span class="links">
+        {#if desk.target.type === 'device' && plan && plan.current > 0 && !desk.proof}
+          <button class="act" onclick={() => desk.readProof()}>Hold it against {desk.name}’s own scan</button>
+        {/if}
+        <button class="act" onclick={() => (reading = true)}>Its rulebook</button>
+      </span>
     </div>
     {#if plan}
       <div class="rehearsal">
-        <ShelfList {plan} player={rulebook.name} {splits} onopen={(shelf) => desk.nodesOf(shelf)} />
+        <ShelfList {plan} player={desk.name} {splits} onopen={(shelf) => desk.nodesOf(shelf)} />
         <div class="findings">
           {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
-          <ul aria-label="Findings">
-            {#each plan.findings.first as finding (finding.id)}
-              {@const words = findingWords(finding, rulebook.name)}
-              <li>
-                <SeverityMark severity={finding.severity} />
-                <div>
-                  <b>{words.what}</b>
-                  <span class="quiet why" title={finding.places.join('\n')}>{words.why}</span>
-                  {#if finding.remedy === 'decide'}
-                    <BothSides {finding} player={rulebook.name} load={(id) => desk.sides(id)} />
-                  {/if}
-                </div>
-                {#if words.remedy && finding.remedy}
-                  <div class="buttons">
-                    <button
-                      class="btn"
-                      disabled={mending !== null || desk.running}
-                      onclick={() => mend(finding)}>{words.remedy}</button
-                    >
-                    {#if words.other}
-                      <button
-                        class="btn"
-                        disabled={mending !== null || desk.running}
-                        onclick={() => mend(finding, 'there')}>{words.other}</button
-                      >
-                    {/if}
-                  </div>
-                {/if}
-              </li>
-            {:else}
-              <li class="fine">Nothing was found: {rulebook.name} would show all of it as it was meant.</li>
-            {/each}
-            {#if plan.findings.count > plan.findings.first.length}
-              <li class="fine">
-                {counted(plan.findings.count - plan.findings.first.length, 'more finding')}; they move up as
-                these are mended
-              </li>
-            {/if}
-          </ul>
+          {#key desk}
+            <FindingList {desk} {plan} busy={mending !== null || desk.running} onmend={mend} />
+          {/key}
         </div>
       </div>
-      <PathRuler {plan} limit={rulebook.disk.maxPath} unit={rulebook.disk.unit} player={rulebook.name} />
+      <PathRuler
+        {plan}
+        limit={desk.rulebook.disk.maxPath}
+        unit={desk.rulebook.disk.unit}
+        player={desk.name}
+      />
     {:else}
       <p class="pad quiet">Rehearsing</p>
     {/if}
   </div>
 {/if}
+
+{#if adding}<AddPlayer {players} onclose={() => (adding = false)} />{/if}
+{#if reading}<RulebookPanel {desk} onclose={() => (reading = false)} />{/if}
 
 <style>
   h1 {
@@ -183,42 +154,41 @@
     flex: none;
     padding: 0 16px;
   }
-  .player {
+  .add,
+  .links {
+    margin-left: auto;
+  }
+  .links {
+    display: flex;
+    gap: 16px;
+  }
+  .legend {
+    display: flex;
+    gap: 14px;
+    font-size: var(--t-small);
+    color: var(--ink-2);
+  }
+  .legend li {
     display: flex;
     align-items: center;
-    gap: 10px;
-    height: var(--row-player);
-    flex: none;
-    padding: 0 16px;
-    border-block: 1px solid var(--rule);
-    background: var(--select);
+    gap: 5px;
   }
-  .player b {
-    font: 600 var(--t-sub) var(--font-head);
+  i {
+    width: 18px;
+    height: 10px;
+    border: 1px solid var(--ink-2);
   }
-  .takes {
-    margin-left: auto;
-    color: var(--ink-2);
+  i.now {
+    background: var(--ink-2);
   }
-  .state {
-    width: 190px;
-    font-weight: 600;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
+  i.removes {
+    background: repeating-linear-gradient(135deg, var(--ink-2) 0 2px, transparent 2px 5px);
   }
-  .state small {
-    font-weight: 400;
-    font-size: var(--t-body);
-    color: var(--ink-2);
-  }
-  .current,
-  .ready {
-    color: var(--settled-ink);
-  }
-  .behind,
-  .away {
-    color: var(--attention-ink);
+  i.limit {
+    width: 2px;
+    height: 14px;
+    border: 0;
+    background: var(--ink);
   }
   .scroll {
     flex: 1;
@@ -233,45 +203,13 @@
   }
   .rehearsal {
     display: grid;
-    grid-template-columns: minmax(260px, 5fr) 8fr;
+    grid-template-columns: minmax(240px, 4fr) 7fr;
     gap: 20px;
     padding: 0 16px;
     align-items: start;
   }
   .findings {
     min-width: 0;
-  }
-  li {
-    display: grid;
-    grid-template-columns: 76px 1fr auto;
-    align-items: center;
-    gap: 8px;
-    min-height: 44px;
-    padding: 4px 0;
-    border-bottom: 1px solid var(--rule);
-    font-size: var(--t-read);
-  }
-  li.fine {
-    display: block;
-    padding: 12px 0;
-    color: var(--settled-ink);
-  }
-  li div {
-    display: grid;
-    min-width: 0;
-  }
-  li .buttons {
-    gap: 4px;
-    justify-items: stretch;
-  }
-  .why {
-    font-size: var(--t-small);
-    overflow-wrap: anywhere;
-    display: -webkit-box;
-    -webkit-line-clamp: 3;
-    line-clamp: 3;
-    -webkit-box-orient: vertical;
-    overflow: hidden;
   }
   .empty {
     display: grid;

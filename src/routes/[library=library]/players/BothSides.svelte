@@ -1,65 +1,76 @@
 <script lang="ts">
   import { fieldText, requireField } from '$lib/core/items';
-  import type { FindingLine, SidesOf } from '$lib/core/plan';
+  import type { FindingLine, Side, SidesOf } from '$lib/core/plan';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
 
-  /** Both sides of the files of a finding: what the library says, and what lies on the player now. */
-  let {
-    finding,
-    player,
-    load,
-  }: {
-    finding: FindingLine;
-    player: string;
-    load: (id: string) => Promise<readonly SidesOf[]>;
-  } = $props();
+  /** Both sides of the files of a finding: what the library says, and what lies on the player now. Each can be decided. */
+  let { finding, desk, busy }: { finding: FindingLine; desk: PlayerDesk; busy: boolean } = $props();
 
-  let open = $state(false);
+  const files = $derived(desk.sides(finding.id));
+
+  async function decide({ left, now }: SidesOf, side: Side) {
+    const remedy = (await desk.finding(finding.id))?.remedy;
+    if (remedy?.type !== 'decide') return;
+    const own = remedy.files.filter(({ path }) => path === (left ?? now));
+    if (own.length > 0) desk.decide({ files: own }, side);
+  }
 </script>
 
-<details bind:open>
-  <summary>Show both sides</summary>
-  {#if open}
-    {#await load(finding.id)}
-      <p class="quiet">Looking</p>
-    {:then files}
-      <ul aria-label="Both sides">
-        {#each files as { left, now, fields } (left ?? now)}
-          <li>
-            <span class="path">{left ?? now}</span>
-            {#if left !== null && now === null}<span class="quiet">not on {player} any more</span>
-            {:else if left !== null && now !== left}<span class="quiet">now at</span>
-              <span class="path">{now}</span>{/if}
-            {#if fields.length > 0}
-              <table>
-                <thead
-                  ><tr><th scope="col">field</th><th scope="col">here</th><th scope="col">{player}</th></tr
-                  ></thead
-                >
-                <tbody>
-                  {#each fields as { name, here, there } (name)}
-                    <tr>
-                      <th scope="row">{requireField(name).label}</th>
-                      <td>{fieldText(here) || 'nothing'}</td>
-                      <td>{fieldText(there) || 'nothing'}</td>
-                    </tr>
-                  {/each}
-                </tbody>
-              </table>
-            {/if}
-          </li>
-        {/each}
-      </ul>
-    {:catch error}
-      <p role="alert">It could not be looked at: {error.message}</p>
-    {/await}
-  {/if}
-</details>
+{#await files}
+  <p class="quiet pad">Looking</p>
+{:then all}
+  <ul aria-label="Both sides">
+    {#each all as one (one.left ?? one.now)}
+      {@const { left, now, fields } = one}
+      <li>
+        <span class="path">{left ?? now}</span>
+        {#if left !== null && now === null}<span class="quiet">not on {desk.name} any more</span>
+        {:else if left !== null && now !== left}<span class="quiet">now at</span>
+          <span class="path">{now}</span>{/if}
+        {#if fields.length > 0}
+          <table>
+            <thead
+              ><tr><th scope="col">field</th><th scope="col">here</th><th scope="col">{desk.name}</th></tr
+              ></thead
+            >
+            <tbody>
+              {#each fields as { name, here, there } (name)}
+                <tr>
+                  <th scope="row">{requireField(name).label}</th>
+                  <td>{fieldText(here) || 'nothing'}</td>
+                  <td>{fieldText(there) || 'nothing'}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        {/if}
+        {#if all.length > 1}
+          <span class="acts">
+            <button class="act" disabled={busy} onclick={() => decide(one, 'here')}>as it is here</button>
+            <button class="act" disabled={busy} onclick={() => decide(one, 'there')}
+              >as it is on {desk.name}</button
+            >
+          </span>
+        {/if}
+      </li>
+    {/each}
+  </ul>
+{:catch error}
+  <p role="alert">It could not be looked at: {error.message}</p>
+{/await}
 
 <style>
-  summary {
-    font-size: var(--t-small);
-    color: var(--primary);
-    cursor: pointer;
+  ul {
+    max-height: 260px;
+    overflow-y: auto;
+    padding: 0 0 8px 100px;
+  }
+  .pad {
+    padding-left: 100px;
+  }
+  .acts {
+    display: flex;
+    gap: 12px;
   }
   li {
     display: block;

@@ -4,7 +4,7 @@ import type { PlayerScan, ThereFile } from '$lib/core/plan';
 import { StoreError, type Store, type StoreErrorCode, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
-import { readAtticScan } from './attic-scan';
+import { readDeviceScan } from './device-scan';
 
 const fileSchema = object({
   path: string().required(),
@@ -15,23 +15,46 @@ const listSchema = object({ files: array(fileSchema).required() }).required();
 
 const STATUS_CODES: Readonly<Record<number, StoreErrorCode>> = { 404: 'gone', 409: 'exists', 507: 'full' };
 
-/** Attic over HTTP. */
-export class AtticStore implements Store<Blob> {
+const roomSchema = object({
+  room: number().required(),
+  used: number().required(),
+  others: number().required(),
+}).required();
+
+/** Bytes of a device's disk: in all, of files, and taken by what is none of them. */
+export interface DeviceRoom {
+  readonly room: number;
+  readonly used: number;
+  readonly others: number;
+}
+
+/** A device of the house over HTTP. */
+export class DeviceStore implements Store<Blob> {
+  private readonly base: string;
+
   constructor(
-    private readonly base = '/attic',
-    /** Milliseconds without an answer after which Attic counts as out of reach. */
+    device: string,
+    /** Milliseconds without an answer after which it counts as out of reach. */
     private readonly patience = 60_000,
-  ) {}
+  ) {
+    this.base = `/devices/${encodeURIComponent(device)}`;
+  }
+
+  /** @throws {StoreError} `unreachable` where it does not answer */
+  async room(): Promise<DeviceRoom> {
+    const answer = await this.ask(this.base, '', {});
+    return roomSchema.validateSync(await answer.json(), { strict: true });
+  }
 
   async list(): Promise<readonly ThereFile[]> {
     const answer = await this.ask(`${this.base}/files`, '', {});
     return listSchema.validateSync(await answer.json(), { strict: true }).files;
   }
 
-  /** What Attic shows, by its own scan. */
+  /** What it shows, by its own scan. */
   async scan(): Promise<PlayerScan> {
     const answer = await this.ask(`${this.base}/shelves`, '', {});
-    return readAtticScan(await answer.json());
+    return readDeviceScan(await answer.json());
   }
 
   async makeFolder(path: string): Promise<void> {

@@ -1,0 +1,202 @@
+import { XMLParser } from 'fast-xml-parser';
+import { readFile } from 'node:fs/promises';
+import { posix } from 'node:path';
+import type { Disk, StoredFile } from '../disk';
+import { isJpeg, nativeValue, numberIn, readTags } from '../media';
+import { Shelving, type DeviceScan, type Placed } from '../shown';
+
+/*
+ * Attic's own scan: reads the real bytes on its disk and says what it would show. Each kind has a folder that is
+ * declared to hold it. It has its own rules; whoever fills Attic has to meet them.
+ */
+
+const SOUND = /\.(mp3|flac|m4a|m4b|mp4|ogg|oga|opus|wav|aiff?)$/i;
+const SPEECH = /\.(mp3|m4a|m4b|mp4|flac|ogg|opus)$/i;
+const VIDEO = /\.(mp4|m4v|mkv|webm)$/i;
+const BESIDE = /\.(xml|jpe?g)$/i;
+
+interface Look {
+  readonly disk: Disk;
+  readonly file: StoredFile;
+  readonly paths: ReadonlySet<string>;
+}
+
+/** What each of its folders is declared to hold. */
+const SOURCES: Readonly<Record<string, { readonly plays: RegExp; read(look: Look): Promise<Placed> }>> = {
+  Music: { plays: SOUND, read: readSong },
+  'Music Videos': { plays: VIDEO, read: readVideo },
+  Films: { plays: VIDEO, read: readFilm },
+  Series: { plays: VIDEO, read: readEpisode },
+  Audiobooks: { plays: SPEECH, read: readBook },
+  Podcasts: { plays: SPEECH, read: readPodcast },
+};
+
+const known = new WeakMap<Disk, Map<string, Placed>>();
+
+/** Scans the whole disk. Sound that has not changed since the last scan is not opened again. */
+export async function scanAttic(disk: Disk): Promise<DeviceScan> {
+  const files = await disk.list();
+  const paths = new Set(files.map(({ path }) => path));
+  const shelving = new Shelving();
+  for (const file of files)
+    if (!BESIDE.test(file.path)) shelving.put(file.path, await placeOf({ disk, file, paths }));
+  return shelving.scan;
+}
+
+async function placeOf(look: Look): Promise<Placed> {
+  const { path, digest } = look.file;
+  const top = path.split('/')[0] ?? '';
+  const source = Object.hasOwn(SOURCES, top) ? SOURCES[top] : undefined;
+  if (!source) return { reason: 'no folder that Attic looks into' };
+  if (!source.plays.test(path)) return { reason: 'Attic does not play this format there' };
+  if (source.plays === VIDEO) return source.read(look);
+  const read = known.get(look.disk) ?? new Map<string, Placed>();
+  known.set(look.disk, read);
+  const cover = `${posix.dirname(path)}/cover.jpg`;
+  const key = `${path}\n${digest}\n${look.paths.has(cover)}`;
+  const placed = read.get(key) ?? (await readSound(source.read, look));
+  read.set(key, placed);
+  return placed;
+}
+
+async function readSound(read: (look: Look) => Promise<Placed>, look: Look): Promise<Placed> {
+  try {
+    return await read(look);
+  } catch (error) {
+    return { reason: `cannot be read: ${(error as Error).message}` };
+  }
+}
+
+async function readSong({ disk, file, paths }: Look): Promise<Placed> {
+  const metadata = await readTags(disk.locate(file.path));
+  const { common, native } = metadata;
+  if (!common.album) return { reason: 'no album in its tags' };
+  const oldFrames = native['ID3v2.3']?.filter(({ id }) => id === 'TPE1').map(({ value }) => String(value));
+  const artist = oldFrames?.length
+    ? oldFrames.join('/')
+    : (common.artists ?? []).join('; ') || common.artist || null;
+  const maker = common.albumartist || (common.compilation ? 'Various Artists' : artist);
+  const cover = `${posix.dirname(file.path)}/cover.jpg`;
+  const picture = paths.has(cover) && (await isJpeg(disk.locate(cover))) ? cover : null;
+  const facts = { title: common.album.trim(), maker: maker?.trim() ?? null, year: common.year || null };
+  return {
+    shelves: [{ kind: 'song', facts: { ...facts, picture } }],
+    leaf: {
+      kind: 'song',
+      facts: {
+        title: common.title || posix.parse(file.path).name,
+        artist,
+        track: common.track.no || null,
+        disc: common.disk.no || null,
+      },
+    },
+  };
+}
+
+async function readBook({ disk, file }: Look): Promise<Placed> {
+  const { common } = await readTags(disk.locate(file.path));
+  if (!common.album) return { reason: 'no book in its tags' };
+  const artist = (common.artists ?? []).join('; ') || common.artist || null;
+  const maker = common.albumartist || artist;
+  return {
+    shelves: [{ kind: 'audiobook', facts: { title: common.album.trim(), maker: maker?.trim() ?? null } }],
+    leaf: {
+      kind: 'audiobook',
+      facts: {
+        title: common.title || null,
+        artist,
+        track: common.track.no || null,
+        disc: common.disk.no || null,
+      },
+    },
+  };
+}
+
+async function readPodcast({ disk, file }: Look): Promise<Placed> {
+  const metadata = await readTags(disk.locate(file.path));
+  if (!metadata.common.title) return { reason: 'no title in its tags' };
+  const told = (name: string, mp4: string) => nativeValue(metadata, `TXXX:${name}`, mp4, name);
+  const facts = { title: told('SHOW', 'tvsh')?.trim() ?? null };
+  return {
+    shelves: [{ kind: 'podcast', facts }],
+    leaf: {
+      kind: 'podcast',
+      facts: {
+        title: metadata.common.title,
+        season: numberIn(told('SEASON', 'tvsn')),
+        episode: numberIn(told('EPISODE', 'tves')),
+      },
+    },
+  };
+}
+
+const xml = new XMLParser({ parseTagValue: false, trimValues: true });
+type Facts = Readonly<Record<string, string | undefined>>;
+
+/** What the sidecar of a video says, or why it does not count. */
+async function sidecarOf({ disk, file, paths }: Look, root: string): Promise<Facts | { reason: string }> {
+  const { dir, name } = posix.parse(file.path);
+  const beside = `${dir}/${name}.xml`;
+  if (!paths.has(beside)) return { reason: `no sidecar named ${name}.xml` };
+  try {
+    const parsed = xml.parse(await readFile(disk.locate(beside), 'utf8'), true) as Record<string, unknown>;
+    const facts = parsed[root];
+    if (typeof facts !== 'object' || facts === null) return { reason: 'its sidecar is of another kind' };
+    return facts as Facts;
+  } catch (error) {
+    return { reason: `its sidecar is no XML: ${(error as Error).message}` };
+  }
+}
+
+const isRefused = (facts: Facts | { reason: string }): facts is { reason: string } =>
+  Object.keys(facts).join() === 'reason';
+
+async function readVideo(look: Look): Promise<Placed> {
+  const { dir, name } = posix.parse(look.file.path);
+  if (posix.basename(dir) !== name) return { reason: 'its folder has another name than the video' };
+  const facts = await sidecarOf(look, 'musicVideo');
+  if (isRefused(facts)) return facts;
+  if (!facts.title || !facts.artist) return { reason: 'its sidecar lacks title or artist' };
+  return {
+    shelves: [{ kind: 'musicVideo', facts: { maker: facts.artist } }],
+    leaf: {
+      kind: 'musicVideo',
+      facts: { title: facts.title, artist: facts.artist, track: Number(facts.track) || null, disc: null },
+    },
+  };
+}
+
+/** Versions of a film lie in its folder, each with the folder's name and a remark in brackets. */
+async function readFilm(look: Look): Promise<Placed> {
+  const parts = look.file.path.split('/');
+  const { name } = posix.parse(look.file.path);
+  const folder = parts.length === 3 ? (parts[1] as string) : null;
+  if (folder === null) return { reason: 'not in a folder of its film' };
+  const remark = name.slice(folder.length);
+  if (!name.startsWith(folder) || !/^( \[[^[\]]+\])*$/.test(remark))
+    return { reason: 'its name is not that of its folder with remarks in brackets' };
+  const facts = await sidecarOf(look, 'film');
+  if (isRefused(facts)) return facts;
+  if (!facts.title) return { reason: 'its sidecar lacks the title' };
+  return {
+    shelves: [{ kind: 'film', facts: { title: folder } }],
+    leaf: { kind: 'film', facts: { title: facts.title, artist: null, track: null, disc: null } },
+  };
+}
+
+async function readEpisode(look: Look): Promise<Placed> {
+  const facts = await sidecarOf(look, 'episode');
+  if (isRefused(facts)) return facts;
+  if (!facts.title || !facts.show) return { reason: 'its sidecar lacks title or show' };
+  const season = Number(facts.season) || null;
+  return {
+    shelves: [
+      { kind: 'episode', facts: { title: facts.show } },
+      { kind: 'episode', facts: { season } },
+    ],
+    leaf: {
+      kind: 'episode',
+      facts: { title: facts.title, season, episode: Number(facts.episode) || null },
+    },
+  };
+}

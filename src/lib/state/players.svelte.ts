@@ -1,0 +1,126 @@
+import { newPlayer, type Player, type PlayerId, type Selection } from '$lib/core/library';
+import type { Rulebook } from '$lib/core/rulebooks';
+import { newId } from '$lib/io/new-id';
+import { RULEBOOKS } from '$lib/rulebooks';
+import type { Intake } from './intake.svelte';
+import type { LibraryMirror } from './library-mirror';
+import type { Library } from './library.svelte';
+import { PlayerDesk } from './player-desk.svelte';
+import type { Work } from './work.svelte';
+
+/** What a new player is made from. */
+export interface PlayerPlan {
+  readonly name: string;
+  /** Id of a rulebook that comes with the application. */
+  readonly rulebook: string;
+  /** A rulebook of its own, in place of that. */
+  readonly own: Rulebook | null;
+  readonly device: string | null;
+  readonly selection: Selection;
+}
+
+/** Every player of the house, and the one that is looked at. */
+export class Players {
+  list = $state.raw<readonly PlayerDesk[]>([]);
+  private chosenId = $state<PlayerId>('attic' as PlayerId);
+  private readonly desks = new Map<PlayerId, PlayerDesk>();
+  /** Steps that all of them together wait for. */
+  readonly steps: number = $derived.by(() =>
+    this.list.reduce((sum, { plan }) => sum + (plan?.stepCount ?? 0), 0),
+  );
+  /** How many of them something is to be done about. */
+  readonly behind: number = $derived.by(() => this.list.filter(({ isBehind }) => isBehind).length);
+
+  constructor(
+    private readonly library: Library,
+    private readonly work: Work,
+    private readonly mirror: LibraryMirror,
+    private readonly intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
+  ) {
+    this.list = this.present();
+  }
+
+  get chosen(): PlayerDesk {
+    return this.desks.get(this.chosenId) ?? (this.list[0] as PlayerDesk);
+  }
+
+  choose(id: PlayerId): void {
+    this.chosenId = id;
+  }
+
+  /** Looks at all of them: the chosen one first. */
+  async open(): Promise<void> {
+    this.list = this.present();
+    const { chosen } = this;
+    await chosen.open();
+    for (const desk of this.list) if (desk !== chosen) await desk.open();
+  }
+
+  /** Plans for all of them soon, once edits have settled: for the chosen one first. */
+  planSoon(): void {
+    const { chosen } = this;
+    chosen.planSoon();
+    for (const desk of this.list) if (desk !== chosen) desk.planSoon();
+  }
+
+  async add({ name, rulebook, own, device, selection }: PlayerPlan): Promise<PlayerDesk> {
+    const id = `${own?.id ?? rulebook}-${newId().slice(0, 8)}` as PlayerId;
+    this.library.setPlayer({ ...newPlayer(id, rulebook, device), name, own, selection });
+    this.list = this.present();
+    this.choose(id);
+    const { chosen } = this;
+    await chosen.open();
+    return chosen;
+  }
+
+  /** Takes a player off. What lies on it stays as it is. */
+  remove(desk: PlayerDesk): void {
+    if (desk.running) return;
+    this.library.removePlayer(desk.player, isShipped(desk.id));
+    this.work.say(`${desk.name} taken off; what lies on it stays as it is`);
+    if (!isShipped(desk.id)) {
+      desk.end();
+      this.desks.delete(desk.id);
+    }
+    this.list = this.present();
+    if (desk.id === this.chosenId) this.choose((this.list[0] as PlayerDesk).id);
+  }
+
+  /** Those that were taken off and can be brought back. */
+  off(): readonly Player[] {
+    return this.library.players.filter(({ off }) => off);
+  }
+
+  async bringBack(player: Player): Promise<void> {
+    this.library.setPlayer({ ...player, off: false });
+    this.list = this.present();
+    this.choose(player.id);
+    await this.chosen.open();
+  }
+
+  end(): void {
+    for (const desk of this.desks.values()) desk.end();
+  }
+
+  /** Those that come with the application, as far as they were not taken off, and those that were added. */
+  private present(): readonly PlayerDesk[] {
+    const { players } = this.library;
+    const own = players.filter(({ id }) => !isShipped(id));
+    const off = new Set(players.filter((player) => player.off).map(({ id }) => id));
+    const ids = [...(Object.keys(RULEBOOKS) as PlayerId[]), ...own.map(({ id }) => id)];
+    const shown = ids.filter((id) => !off.has(id)).map((id) => this.deskOf(id));
+    // A house has one player at least: there has to be something to rehearse for.
+    return shown.length > 0 ? shown : [this.deskOf('attic' as PlayerId)];
+  }
+
+  private deskOf(id: PlayerId): PlayerDesk {
+    let desk = this.desks.get(id);
+    if (!desk) {
+      desk = new PlayerDesk(id, this.library, this.work, this.mirror, this.intake);
+      this.desks.set(id, desk);
+    }
+    return desk;
+  }
+}
+
+const isShipped = (id: PlayerId): boolean => Object.hasOwn(RULEBOOKS, id);

@@ -1,0 +1,113 @@
+<script lang="ts">
+  import { KIND_FACTS } from '$lib/core/kinds';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import SpineLabel from '$lib/ui/SpineLabel.svelte';
+  import { bytes } from '$lib/ui/words/amounts';
+
+  /** What lies on a player by kind, what the run adds and removes, and what will lie there then. */
+  let { desk }: { desk: PlayerDesk } = $props();
+
+  const rows = $derived(
+    desk.plan?.room.kinds.map((one) => ({ ...one, then: one.now + one.adds - one.removes })) ?? [],
+  );
+  const sum = (name: 'now' | 'adds' | 'removes' | 'then') => rows.reduce((all, one) => all + one[name], 0);
+  const amount = (count: number) => (count === 0 ? '' : bytes(count));
+</script>
+
+<section>
+  <h3>
+    How much room has it?<small
+      >{desk.limit === null
+        ? ''
+        : `${bytes(desk.limit)}${desk.disk && desk.disk.others > 0 ? `, besides ${bytes(desk.disk.others)} of others` : ''}`}</small
+    >
+  </h3>
+  {#if rows.length === 0}
+    <p class="quiet">Nothing lies there, and nothing is to come.</p>
+  {:else}
+    <table>
+      <thead>
+        <tr
+          ><td></td><th scope="col">now</th><th scope="col">adds</th><th scope="col">removes</th><th
+            scope="col">then</th
+          ></tr
+        >
+      </thead>
+      <tbody>
+        {#each rows as { kind, now, adds, removes, then } (kind)}
+          <tr>
+            <th scope="row"
+              ><SpineLabel {kind} height={18} /> {kind ? KIND_FACTS[kind].many : 'of its own'}</th
+            >
+            <td>{amount(now)}</td><td>{amount(adds)}</td><td>{amount(removes)}</td><td class="then"
+              >{bytes(then)}</td
+            >
+          </tr>
+        {/each}
+        <tr class="all">
+          <th scope="row">in all</th><td>{amount(sum('now'))}</td><td>{amount(sum('adds'))}</td><td
+            >{amount(sum('removes'))}</td
+          ><td class="then">{bytes(sum('then'))}</td>
+        </tr>
+      </tbody>
+    </table>
+    {#if desk.plan && desk.plan.room.missing > 0}
+      <p class="over">
+        {bytes(desk.plan.room.missing)} more than fits: what is least important stays out.
+      </p>
+    {/if}
+  {/if}
+</section>
+
+<style>
+  section {
+    padding: 10px 16px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  h3 {
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    gap: 8px;
+    margin-bottom: 4px;
+    font-size: var(--t-sub);
+  }
+  h3 small {
+    font: 400 var(--t-small) var(--font-body);
+    color: var(--ink-3);
+    text-align: right;
+  }
+  table {
+    width: 100%;
+    font-size: var(--t-body);
+  }
+  thead th {
+    font-weight: 400;
+    font-size: var(--t-small);
+    color: var(--ink-2);
+    text-align: right;
+  }
+  tbody th {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    font-weight: 400;
+    text-align: left;
+  }
+  td {
+    text-align: right;
+    white-space: nowrap;
+  }
+  .then,
+  .all th {
+    font-weight: 600;
+  }
+  .all > * {
+    border-top: 1px solid var(--ink-2);
+  }
+  .over {
+    margin-top: 4px;
+    color: var(--blocks-ink);
+    font-weight: 600;
+  }
+</style>

@@ -1,0 +1,133 @@
+<script lang="ts">
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { findPlace } from '$lib/core/rulebooks';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import { getSession } from '$lib/state/session.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+
+  /** Which items a player is to have, and which come first where room runs out. */
+  let { desk }: { desk: PlayerDesk } = $props();
+  const session = getSession();
+
+  const selection = $derived(desk.player.selection);
+  const locked = $derived(desk.running || !session.library.mayWrite);
+  const taken = $derived(KINDS.filter((kind) => findPlace(desk.rulebook, kind) !== null));
+  const chosen = $derived(selection.kinds?.filter((kind) => taken.includes(kind)) ?? taken);
+  /** Those that were put in an order first, then the others as they are. */
+  const ordered = $derived([
+    ...selection.order.filter((kind) => chosen.includes(kind)),
+    ...chosen.filter((kind) => !selection.order.includes(kind)),
+  ]);
+  const scope = $derived(session.scope.scope.text.trim());
+
+  function toggle(kind: Kind) {
+    const next = taken.filter((one) => (one === kind ? !chosen.includes(kind) : chosen.includes(one)));
+    desk.select({ ...selection, kinds: next.length === taken.length ? null : next });
+  }
+
+  function raise(kind: Kind) {
+    const at = ordered.indexOf(kind);
+    const order = ordered.filter((one) => one !== kind);
+    order.splice(at - 1, 0, kind);
+    desk.select({ ...selection, order });
+  }
+</script>
+
+<section>
+  <h3>What is it to have?</h3>
+  <fieldset disabled={locked}>
+    <legend class="sr-only">Kinds that {desk.name} is to have</legend>
+    {#each taken as kind (kind)}
+      <label
+        ><input type="checkbox" checked={chosen.includes(kind)} onchange={() => toggle(kind)} />
+        {KIND_FACTS[kind].many}</label
+      >
+    {/each}
+  </fieldset>
+  <label class="field"
+    >only where these words are found
+    <input
+      class="input"
+      value={selection.text}
+      placeholder="all of them"
+      disabled={locked}
+      onchange={(event) => desk.select({ ...selection, text: event.currentTarget.value.trim() })}
+    /></label
+  >
+  {#if scope !== '' && scope !== selection.text}
+    <button class="act" disabled={locked} onclick={() => desk.select({ ...selection, text: scope })}
+      >Take the scope: {scope}</button
+    >
+  {/if}
+  {#if selection.with.length > 0}
+    <p>
+      And {counted(selection.with.length, 'single item')}.
+      <button class="act" disabled={locked} onclick={() => desk.select({ ...selection, with: [] })}
+        >Let them go</button
+      >
+    </p>
+  {/if}
+  {#if ordered.length > 1}
+    <details>
+      <summary>Which come first where room runs out</summary>
+      <ol>
+        {#each ordered as kind, index (kind)}
+          <li>
+            {KIND_FACTS[kind].many}
+            {#if index > 0}<button
+                disabled={locked}
+                aria-label="{KIND_FACTS[kind].many} are more important"
+                onclick={() => raise(kind)}><ArrowUp size={14} /></button
+              >{/if}
+          </li>
+        {/each}
+      </ol>
+      <p class="quiet">What lies there already stays; what comes anew is let in from the top.</p>
+    </details>
+  {/if}
+</section>
+
+<style>
+  section {
+    padding: 10px 16px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  h3 {
+    margin-bottom: 4px;
+    font-size: var(--t-sub);
+  }
+  fieldset {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 12px;
+  }
+  label {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+  }
+  .field {
+    gap: 8px;
+    margin-top: 4px;
+    color: var(--ink-2);
+    white-space: nowrap;
+  }
+  .field .input {
+    flex: 1;
+    min-width: 0;
+    height: 26px;
+  }
+  summary {
+    margin-top: 4px;
+    cursor: pointer;
+  }
+  ol {
+    padding-left: 20px;
+    list-style: decimal;
+  }
+  li button {
+    padding: 2px;
+    vertical-align: -3px;
+  }
+</style>

@@ -1,0 +1,162 @@
+<script lang="ts">
+  import { Dialog } from 'bits-ui';
+  import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { SELECT_ALL } from '$lib/core/plan';
+  import { readRulebook, type Rulebook } from '$lib/core/rulebooks';
+  import { RULEBOOKS } from '$lib/rulebooks';
+  import type { Players } from '$lib/state/players.svelte';
+
+  /** A new player: its rulebook, its name, what it is to have, and where it is written. */
+  let { players, onclose }: { players: Players; onclose: () => void } = $props();
+
+  type Source = keyof typeof RULEBOOKS | 'file';
+  let source = $state<Source>('attic');
+  let brought = $state.raw<Rulebook | null>(null);
+  let trouble = $state<string | null>(null);
+  let name = $state('');
+  let device = $state('');
+  let text = $state('');
+  let kinds = $state.raw<readonly Kind[] | null>(null);
+
+  const rulebook = $derived(source === 'file' ? brought : RULEBOOKS[source]);
+  const taken = $derived(
+    KINDS.filter((kind) => rulebook?.places.some((place) => place.kinds.includes(kind))),
+  );
+  const chosenKinds = $derived(kinds?.filter((kind) => taken.includes(kind)) ?? taken);
+  const suggested = $derived(rulebook ? `${rulebook.name} two` : '');
+
+  async function bring(file: File | undefined) {
+    if (!file) return;
+    trouble = null;
+    try {
+      brought = readRulebook(JSON.parse(await file.text()));
+    } catch (error) {
+      brought = null;
+      trouble = `${file.name} is no rulebook: ${error instanceof Error ? error.message : String(error)}`;
+    }
+  }
+
+  function toggle(kind: Kind) {
+    const next = chosenKinds.includes(kind)
+      ? chosenKinds.filter((one) => one !== kind)
+      : taken.filter((one) => one === kind || chosenKinds.includes(one));
+    kinds = next.length === taken.length ? null : next;
+  }
+
+  async function add(event: SubmitEvent) {
+    event.preventDefault();
+    if (!rulebook) return;
+    const plan = {
+      name: name.trim() || suggested,
+      rulebook: source === 'file' ? 'attic' : source,
+      own: source === 'file' ? rulebook : null,
+      device: device === '' ? null : device,
+      selection: { ...SELECT_ALL, kinds, text: text.trim() },
+    };
+    onclose();
+    await players.add(plan);
+  }
+</script>
+
+<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
+  <Dialog.Portal>
+    <Dialog.Overlay class="veil" />
+    <Dialog.Content class="sheet">
+      <Dialog.Title class="sheet-title">Add a player</Dialog.Title>
+      <form onsubmit={add}>
+        <fieldset>
+          <legend>Which rulebook does it go by?</legend>
+          {#each Object.values(RULEBOOKS) as one (one.id)}
+            <label
+              ><input type="radio" name="source" value={one.id} bind:group={source} /> as {one.name}
+              <span class="quiet">{one.about}</span></label
+            >
+          {/each}
+          <label><input type="radio" name="source" value="file" bind:group={source} /> from a JSON file</label
+          >
+          {#if source === 'file'}
+            <input
+              type="file"
+              accept=".json,application/json"
+              aria-label="Rulebook file"
+              onchange={(event) => bring(event.currentTarget.files?.[0])}
+            />
+            {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
+            {#if brought}<p class="quiet">{brought.name}: {brought.about}</p>{/if}
+          {/if}
+        </fieldset>
+        <label class="field"
+          >What is it called?
+          <input class="input" maxlength="60" bind:value={name} placeholder={suggested} /></label
+        >
+        <fieldset>
+          <legend>What is it to have?</legend>
+          <div class="kinds">
+            {#each taken as kind (kind)}
+              <label
+                ><input type="checkbox" checked={chosenKinds.includes(kind)} onchange={() => toggle(kind)} />
+                {KIND_FACTS[kind].many}</label
+              >
+            {/each}
+          </div>
+          <label class="field"
+            >only where these words are found
+            <input class="input" bind:value={text} placeholder="all of them" /></label
+          >
+        </fieldset>
+        <label class="field"
+          >Where is it?
+          <select class="select" bind:value={device}>
+            <option value="">only a folder or a ZIP is made for it</option>
+            {#each Object.values(RULEBOOKS) as one (one.id)}
+              <option value={one.id}>the device {one.name}, beside what goes there already</option>
+            {/each}
+          </select></label
+        >
+        <div class="acts">
+          <button class="btn btn-primary" disabled={!rulebook || chosenKinds.length === 0}>Add it</button>
+          <Dialog.Close class="btn" type="button">Cancel</Dialog.Close>
+        </div>
+      </form>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>
+
+<style>
+  form {
+    display: grid;
+    gap: 14px;
+    margin-top: 12px;
+    font-size: var(--t-read);
+  }
+  fieldset {
+    display: grid;
+    gap: 4px;
+  }
+  legend,
+  .field {
+    font-weight: 600;
+  }
+  .field {
+    display: grid;
+    gap: 2px;
+  }
+  .field .input,
+  .field .select {
+    width: 100%;
+    font-weight: 400;
+  }
+  .kinds {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 14px;
+    margin-bottom: 6px;
+  }
+  .wrong {
+    color: var(--blocks-ink);
+  }
+  .acts {
+    display: flex;
+    gap: 8px;
+  }
+</style>

@@ -1,0 +1,196 @@
+<script lang="ts">
+  import {
+    Virtualizer,
+    elementScroll,
+    measureElement,
+    observeElementOffset,
+    observeElementRect,
+    type VirtualItem,
+  } from '@tanstack/virtual-core';
+  import { onMount, untrack } from 'svelte';
+  import { SEVERITIES, type FindingLine, type PlanDigest, type Severity, type Side } from '$lib/core/plan';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import FindingRow from './FindingRow.svelte';
+
+  /** What a rehearsal found, the gravest first. Only lines on screen exist; counts of each severity narrow the list. */
+  let {
+    desk,
+    plan,
+    busy,
+    onmend,
+  }: {
+    desk: PlayerDesk;
+    plan: PlanDigest;
+    busy: boolean;
+    onmend: (finding: FindingLine, side?: Side) => void;
+  } = $props();
+
+  /** Lines that are asked for at once. */
+  const PAGE = 40;
+  const HEIGHT = 53;
+
+  let severity = $state<Severity | null>(null);
+  let lines = $state.raw<readonly (FindingLine | undefined)[]>([]);
+  let body = $state<HTMLElement>();
+  let shown = $state.raw<readonly VirtualItem[]>([]);
+  let total = $state(0);
+  /** Lines that stand open, by their findings. */
+  let open = $state.raw<ReadonlySet<string>>(new Set());
+  let turn = 0;
+  const asked = new Set<number>();
+
+  const count = $derived(severity === null ? plan.findings.count : plan.bySeverity[severity]);
+  const kept = $derived(SEVERITIES.filter((one) => plan.bySeverity[one] > 0));
+
+  const options = (entries: number) => ({
+    count: entries,
+    getScrollElement: () => body ?? null,
+    estimateSize: () => HEIGHT,
+    overscan: 4,
+    initialRect: { width: 0, height: 400 },
+    scrollToFn: elementScroll,
+    measureElement,
+    observeElementRect,
+    observeElementOffset,
+    onChange: show,
+  });
+  const list = new Virtualizer<HTMLElement, HTMLElement>(options(0));
+
+  function show() {
+    shown = list.getVirtualItems();
+    total = list.getTotalSize();
+    for (const { index } of shown) if (!lines[index]) void load(Math.floor(index / PAGE));
+  }
+
+  async function load(page: number) {
+    if (asked.has(page)) return;
+    asked.add(page);
+    const mine = turn;
+    const got = await desk.findings(severity, page * PAGE, (page + 1) * PAGE).catch(() => []);
+    if (mine !== turn) return;
+    const next = [...lines];
+    got.forEach((line, index) => (next[page * PAGE + index] = line));
+    lines = next;
+  }
+
+  /** With every plan the lines are others: those that are known at once stand in place of those before. */
+  $effect(() => {
+    const { first } = plan.findings;
+    const own = severity;
+    untrack(() => {
+      turn++;
+      asked.clear();
+      if (own === null) {
+        lines = first;
+        asked.add(0);
+      } else lines = lines.length > 0 && lines[0]?.severity === own ? lines.slice(0, PAGE) : [];
+      list.setOptions(options(count));
+      list._willUpdate();
+      show();
+      if (own !== null) void load(0);
+    });
+  });
+  onMount(() => list._didMount());
+
+  const measured = (node: HTMLElement) => {
+    list.measureElement(node);
+    return () => list.measureElement(null);
+  };
+
+  function toggle(id: string) {
+    const next = new Set(open);
+    if (!next.delete(id)) next.add(id);
+    open = next;
+  }
+
+  function narrow(to: Severity | null) {
+    severity = severity === to ? null : to;
+    body?.scrollTo({ top: 0 });
+  }
+</script>
+
+<section aria-label="Findings">
+  {#if plan.findings.count > 0}
+    <div class="by" role="group" aria-label="Findings by severity">
+      <button aria-pressed={severity === null} onclick={() => narrow(null)}
+        >all {plan.findings.count.toLocaleString('en')}</button
+      >
+      {#each kept as one (one)}
+        <button aria-pressed={severity === one} onclick={() => narrow(one)}
+          >{one} {plan.bySeverity[one].toLocaleString('en')}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex (a scrolled list is moved through by keys) -->
+  <div
+    class="body"
+    bind:this={body}
+    tabindex={total > 420 ? 0 : undefined}
+    role={total > 420 ? 'region' : undefined}
+    aria-label={total > 420 ? 'List of findings' : undefined}
+  >
+    {#if count === 0}
+      <p class="fine">Nothing was found: {desk.name} would show all of it as it was meant.</p>
+    {:else}
+      <ul aria-label="Findings" style:height="{total}px">
+        {#each shown as { index, start } (lines[index]?.id ?? index)}
+          {@const finding = lines[index]}
+          <li data-index={index} style:transform="translateY({start}px)" {@attach measured}>
+            {#if finding}
+              <FindingRow
+                {desk}
+                {finding}
+                {busy}
+                open={open.has(finding.id)}
+                ontoggle={() => toggle(finding.id)}
+                {onmend}
+              />
+            {/if}
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  </div>
+</section>
+
+<style>
+  section {
+    min-width: 0;
+  }
+  .by {
+    display: flex;
+    gap: 14px;
+    height: 28px;
+    align-items: center;
+    font-size: var(--t-small);
+    border-bottom: 1px solid var(--rule-strong);
+  }
+  .by button {
+    color: var(--ink-2);
+    padding: 2px 0;
+  }
+  .by button[aria-pressed='true'] {
+    color: var(--ink);
+    font-weight: 600;
+    box-shadow: inset 0 -2px var(--primary);
+  }
+  .body {
+    max-height: 430px;
+    overflow-y: auto;
+  }
+  ul {
+    position: relative;
+  }
+  li {
+    position: absolute;
+    inset: 0 0 auto;
+    min-height: 44px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .fine {
+    padding: 12px 0;
+    color: var(--settled-ink);
+    font-size: var(--t-read);
+  }
+</style>

@@ -1,0 +1,165 @@
+<script lang="ts">
+  import { Dialog } from 'bits-ui';
+  import { FORMAT_NAMES } from '$lib/core/items';
+  import { readRulebook } from '$lib/core/rulebooks';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import { placeWords, takeWords } from '$lib/ui/words/rulebook-words';
+  import { download } from '../frame/library-acts.svelte';
+
+  /** What a player asks for, in words and as the JSON that it is; changed there, and taken out as a file. */
+  let { desk, onclose }: { desk: PlayerDesk; onclose: () => void } = $props();
+
+  let view = $state<'words' | 'json'>('words');
+  // svelte-ignore state_referenced_locally (the text is the curator's from here on)
+  let text = $state(JSON.stringify(desk.rulebook, null, 2));
+  let trouble = $state<string | null>(null);
+
+  const rulebook = $derived(desk.rulebook);
+  const isOwn = $derived(desk.player.own !== null);
+
+  function whereIn(error: unknown): string {
+    const { message } = error as Error;
+    const at = /position (\d+)/.exec(message)?.[1];
+    if (at === undefined) return message;
+    const before = text.slice(0, Number(at)).split('\n');
+    return `line ${before.length}, column ${(before.at(-1)?.length ?? 0) + 1}: ${message}`;
+  }
+
+  function apply() {
+    trouble = null;
+    try {
+      const own = readRulebook(JSON.parse(text));
+      desk.setRulebook(own);
+      onclose();
+    } catch (error) {
+      trouble =
+        error instanceof SyntaxError ? `This is no JSON: ${whereIn(error)}` : (error as Error).message;
+    }
+  }
+
+  function putBack() {
+    desk.setRulebook(null);
+    text = JSON.stringify(desk.rulebook, null, 2);
+    trouble = null;
+  }
+
+  const save = () =>
+    download(
+      new Blob([JSON.stringify(rulebook, null, 2)], { type: 'application/json' }),
+      `${rulebook.id}-rulebook.json`,
+    );
+</script>
+
+<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
+  <Dialog.Portal>
+    <Dialog.Overlay class="veil" />
+    <Dialog.Content class="sheet wide">
+      <Dialog.Title class="sheet-title">The rulebook of {desk.name}</Dialog.Title>
+      <div class="views" role="group" aria-label="How it is shown">
+        <button class="act" aria-pressed={view === 'words'} onclick={() => (view = 'words')}>in words</button>
+        <button class="act" aria-pressed={view === 'json'} onclick={() => (view = 'json')}>as JSON</button>
+        <button class="act end" onclick={save}>Save it as a file</button>
+        {#if isOwn}<button class="act" onclick={putBack}>Put back as it came</button>{/if}
+      </div>
+      {#if view === 'words'}
+        <dl>
+          <dt>It plays</dt>
+          <dd>
+            <ul>
+              {#each rulebook.takes as take, index (index)}<li>{takeWords(take, FORMAT_NAMES)}</li>{/each}
+            </ul>
+          </dd>
+          <dt>Where it looks</dt>
+          <dd>
+            <ul>
+              {#each rulebook.places as place (place.folder + place.pattern)}
+                {@const words = placeWords(place)}
+                <li>
+                  {words.what} <span class="path">{words.path}</span> <span class="quiet">{words.how}</span>
+                </li>
+              {/each}
+            </ul>
+          </dd>
+          <dt>What goes beside</dt>
+          <dd>
+            {#if rulebook.beside.length === 0}nothing{/if}
+            <ul>
+              {#each rulebook.beside as one, index (index)}
+                <li>
+                  {#if one.type === 'picture'}<span class="path">{one.name}</span> in each {one.of}, at least {one.minPixels}
+                    pixels{one.square ? ', square' : ''}
+                  {:else}a sidecar <span class="path">.{one.extension}</span> with {one.elements
+                      .map(({ name }) => name)
+                      .join(', ')}{/if}
+                </li>
+              {/each}
+            </ul>
+          </dd>
+          <dt>What its disk takes</dt>
+          <dd>
+            names up to {rulebook.disk.maxName} and paths up to {rulebook.disk.maxPath}
+            {rulebook.disk.unit === 'bytes' ? 'bytes' : 'letters'}; not
+            <span class="path">{rulebook.disk.unsafe}</span>;
+            {rulebook.disk.caseSensitive ? 'letter case counts' : 'letter case does not count'}; tags of
+            ID3v2.{rulebook.tags.id3.join(', 2.')}
+          </dd>
+        </dl>
+      {:else}
+        <textarea class="path" rows="22" spellcheck="false" aria-label="Rulebook as JSON" bind:value={text}
+        ></textarea>
+        {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
+      {/if}
+      <div class="acts">
+        {#if view === 'json'}<button class="btn btn-primary" onclick={apply}>Go by this</button>{/if}
+        <Dialog.Close class="btn">Close</Dialog.Close>
+      </div>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>
+
+<style>
+  .views {
+    display: flex;
+    gap: 16px;
+    margin: 10px 0;
+  }
+  .views [aria-pressed='true'] {
+    color: var(--ink);
+    text-decoration: none;
+    box-shadow: inset 0 -2px var(--primary);
+  }
+  .end {
+    margin-left: auto;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 130px 1fr;
+    gap: 10px 12px;
+    margin-bottom: 14px;
+    font-size: var(--t-read);
+  }
+  dt {
+    font-weight: 600;
+  }
+  dd ul {
+    display: grid;
+    gap: 4px;
+  }
+  textarea {
+    width: 100%;
+    padding: 8px;
+    border: 1px solid var(--rule-strong);
+    background: var(--base);
+    color: var(--ink);
+  }
+  .wrong {
+    margin-top: 8px;
+    color: var(--blocks-ink);
+    overflow-wrap: anywhere;
+  }
+  .acts {
+    display: flex;
+    gap: 8px;
+    margin-top: 10px;
+  }
+</style>
