@@ -9,6 +9,7 @@ import {
 import {
   LivePlan,
   NO_CHOICES,
+  copySignature,
   driftingOf,
   leftAt,
   mayBe,
@@ -139,7 +140,7 @@ export class House {
       if (!song) continue;
       const item = { ...newSong(`taken-${this.taken++}`, song.fields), size: file.size };
       this.add(item, song.sound);
-      const signature = planItem(item).recipe.hash;
+      const signature = copySignature(planItem(item), this.rulebook);
       const { path, size } = file;
       const digest = cheapDigest(bytes);
       this.placed = [

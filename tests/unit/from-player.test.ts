@@ -6,6 +6,7 @@ import { StoreError, type Store } from '../../src/lib/core/run';
 import { digestOf } from '../../src/lib/io/digest';
 import type { Given } from '../../src/lib/io/take-in/walk';
 import { FromPlayer } from '../../src/lib/state/from-player';
+import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { Library } from '../../src/lib/state/library.svelte';
 import { databases } from '../helpers/fake-forage';
 import { makeAlbum, makeItem } from '../helpers/items';
@@ -13,6 +14,7 @@ import { makeAlbum, makeItem } from '../helpers/items';
 vi.mock('localforage', () => import('../helpers/fake-forage'));
 
 const SOURCE = 'attic' as SourceId;
+const GIVER = { name: 'Attic', rulebook: RULEBOOKS.attic };
 const OWN = new TextEncoder().encode('a song of its own');
 let library: Library;
 let arrived: { path: string; bytes: number }[];
@@ -47,7 +49,7 @@ const there = (path: string, rest: Partial<ThereFile> = {}): ThereFile => ({
 });
 const take = (files: readonly ThereFile[], known: readonly PlacedFile[] = []) =>
   new FromPlayer(library, () => ({ takeIn, sourceOf: async () => SOURCE })).take(
-    'Attic',
+    GIVER,
     { edits: [], files },
     store,
     known,
@@ -115,7 +117,12 @@ describe('what comes from a player', () => {
     const [first, second, third] = library.items as [Item, Item, Item];
     const from = new FromPlayer(library, () => ({ takeIn, sourceOf: async () => SOURCE }));
     const edits = [first, second].map(({ id }) => ({ item: id, edits: { title: 'There' } }));
-    const took = await from.take('Attic', { edits, files: [there('own.flac')] }, store, []);
+    const took = await from.take(
+      { name: 'Attic', rulebook: RULEBOOKS.attic },
+      { edits, files: [there('own.flac')] },
+      store,
+      [],
+    );
     const titles = () => library.items.map((item) => fieldsOf(item).title);
     expect(titles()).toEqual(['There', 'There', third.file.fields.title, null]);
     library.edit('later', library.findAll([second.id]), { album: 'Mine' });

@@ -23,6 +23,8 @@ export interface TagChanges {
   readonly pictures?: ReadonlyMap<PictureRole, NewPicture>;
   /** Take the place of all chapters that the file has. */
   readonly chapters?: readonly Chapter[];
+  /** An ID3v2 tag of a later version becomes one of this, for readers that know no more. */
+  readonly id3?: 3;
 }
 
 /** What a format's own tags hold, as it stands there and as its writer would write it. */

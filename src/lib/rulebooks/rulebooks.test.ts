@@ -24,8 +24,10 @@ describe('a rulebook', () => {
     const kept = JSON.parse(page('tests/kept/rulebook-1.json')) as object;
     const read = readRulebook(kept);
     const now = RULEBOOKS.attic;
-    expect(read.places).toEqual(now.places);
-    expect(read.beside).toEqual(now.beside);
+    const early = <T extends { readonly kinds: readonly string[] }>(all: readonly T[]) =>
+      all.filter(({ kinds }) => kinds.includes('song') || kinds.includes('musicVideo'));
+    expect(read.places).toEqual(early(now.places));
+    expect(read.beside).toEqual(early(now.beside));
     expect(read.disk).toEqual(now.disk);
     for (const kind of ['song', 'musicVideo'] as const)
       expect(read.takes.find(({ kinds }) => kinds.includes(kind))?.formats).toEqual(
@@ -74,8 +76,10 @@ describe('what a player takes', () => {
 
 test('a place is found by kind, and by path with the nearest folder first', () => {
   expect(findPlace(RULEBOOKS.pocket, 'film')).toBeNull();
-  expect(findPlace(RULEBOOKS.galley, 'audiobook')?.folder).toBe('Books');
-  expect(placesAt(RULEBOOKS.galley, 'Books/a/b.mp3').map(({ folder }) => folder)).toEqual(['Books', '']);
+  expect(findPlace(RULEBOOKS.pocket, 'audiobook')?.folder).toBe('Audiobooks');
+  expect(placesAt(RULEBOOKS.attic, 'Music Videos/a/a.mp4').map(({ folder }) => folder)).toEqual([
+    'Music Videos',
+  ]);
   expect(placesAt(RULEBOOKS.attic, 'Musical/a.mp3')).toEqual([]);
 });
 

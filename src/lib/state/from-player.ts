@@ -1,6 +1,7 @@
 import { editItem, type Item, type ItemId, type SourceId } from '$lib/core/items';
 import { extensionOf, nameOf, withoutExtension } from '$lib/core/paths';
-import { toPlanItem, type Coming, type PlacedFile, type ThereFile } from '$lib/core/plan';
+import { copySignature, toPlanItem, type Coming, type PlacedFile, type ThereFile } from '$lib/core/plan';
+import type { Rulebook } from '$lib/core/rulebooks';
 import type { Journal, Store } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
 import { digestOf } from '$lib/io/digest';
@@ -14,6 +15,12 @@ import type { Library } from './library.svelte';
 const TAKEN = { kept: true, taken: true } as const;
 
 export type Took = NonNullable<Journal['took']>;
+
+/** A player as what comes from it is noted: its name and its rulebook. */
+export interface Giver {
+  readonly name: string;
+  readonly rulebook: Rulebook;
+}
 
 /** A file on its way, where it lies on the player, and under which name it comes in. */
 interface OnItsWay {
@@ -30,12 +37,12 @@ export class FromPlayer {
 
   /** @param known what both sides agreed on before */
   async take(
-    player: string,
+    player: Giver,
     { edits, files }: Coming,
     store: Store<Blob>,
     known: readonly PlacedFile[],
   ): Promise<Took> {
-    const edited = this.edit(player, edits);
+    const edited = this.edit(player.name, edits);
     const placed = files.length > 0 ? await this.takeFiles(player, files, store, known) : [];
     return { edits: edited, placed };
   }
@@ -75,24 +82,24 @@ export class FromPlayer {
   }
 
   private async takeFiles(
-    player: string,
+    { name, rulebook }: Giver,
     files: readonly ThereFile[],
     store: Store<Blob>,
     known: readonly PlacedFile[],
   ): Promise<readonly PlacedFile[]> {
-    const source = await this.intake().sourceOf({ handle: null, label: player });
+    const source = await this.intake().sourceOf({ handle: null, label: name });
     const agreed = new Set(known.map(({ item }) => item));
     const own = this.itemsOf(source);
     const coming = files.map((file) => ({ file, path: freeName(file, own, agreed) }));
     const digests = new Map<string, string>();
-    await this.intake().takeIn([given(player, coming, store, digests)]);
+    await this.intake().takeIn([given(name, coming, store, digests)]);
     const taken = this.itemsOf(source);
     return coming.flatMap(({ file, path }) => {
       const item = taken.get(path);
       const digest = digests.get(path);
       // One that did not come whole is offered again.
       if (!item || digest === undefined) return [];
-      const { hash: signature } = toPlanItem(item, outgoingOf).recipe;
+      const signature = copySignature(toPlanItem(item, outgoingOf), rulebook);
       return [{ path: file.path, item: item.id, signature, size: file.size, digest, ...TAKEN }];
     });
   }

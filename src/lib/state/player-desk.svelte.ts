@@ -287,7 +287,7 @@ export class PlayerDesk {
     this.running = true;
     try {
       const coming = await this.planner.comes(this.id);
-      const took = await this.fromPlayer.take(this.name, coming, storeOf(at), this.placed);
+      const took = await this.fromPlayer.take(this, coming, storeOf(at), this.placed);
       if (took.placed.length > 0) this.library.setBase(this.target.id, [...this.placed, ...took.placed]);
       // Of the run before, all is in the base by now.
       this.journal = null;

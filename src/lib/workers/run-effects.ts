@@ -61,6 +61,7 @@ async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> 
       all: step.expect ?? undefined,
       pictures: chosen,
       chapters,
+      id3: step.id3,
     });
     return spanBlob(original, spans);
   } catch (error) {

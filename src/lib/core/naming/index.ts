@@ -1,5 +1,12 @@
 export { foldCase } from './fold-case';
-export { PATTERN_FIELDS, parsePattern, patternValues, requirePattern, writePattern } from './pattern';
+export {
+  PATTERN_FIELDS,
+  parsePattern,
+  patternValues,
+  resolutionOf,
+  requirePattern,
+  writePattern,
+} from './pattern';
 export type {
   ParsedPattern,
   Pattern,

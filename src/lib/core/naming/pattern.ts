@@ -1,7 +1,7 @@
 import { FIELDS, joinTexts, yearOf, type FieldName, type Fields } from '../items';
 
 /** Names that a pattern may use beside those of fields: what is read from fields, or known of the item itself. */
-const DERIVED = ['year', 'kind', 'sourceName'] as const;
+const DERIVED = ['year', 'kind', 'sourceName', 'resolution'] as const;
 export type PatternField = FieldName | (typeof DERIVED)[number];
 
 const NAMED = FIELDS.filter(({ inNames }) => inNames);
@@ -135,15 +135,41 @@ class Parser {
   }
 }
 
-/** What is known of an item as a pattern takes it. */
-export function patternValues(fields: Fields, kind: string | null, sourceName: string): PatternValues {
-  const values: Partial<Record<PatternField, string | number | null>> = { kind, sourceName };
+/**
+ * What is known of an item as a pattern takes it.
+ * @param resolution of its picture, as `resolutionOf` tells it; null for what has none
+ */
+export function patternValues(
+  fields: Fields,
+  kind: string | null,
+  sourceName: string,
+  resolution: string | null = null,
+): PatternValues {
+  const values: Partial<Record<PatternField, string | number | null>> = { kind, sourceName, resolution };
   for (const { name } of NAMED) {
     const value = fields[name];
     values[name] =
       typeof value === 'object' ? value && joinTexts(value) : typeof value === 'boolean' ? null : value;
   }
   return { ...values, year: yearOf(fields) };
+}
+
+/** Widths in pixels from which a picture counts as of a size that has a name. */
+const SIZES = [
+  [3840, '2160p'],
+  [1920, '1080p'],
+  [1280, '720p'],
+] as const;
+
+/** The resolution of the largest picture among streams, such as `1080p`: wide films have fewer lines. Null for none. */
+export function resolutionOf(
+  streams: readonly { readonly width: number | null; readonly height: number | null }[],
+): string | null {
+  let [wide, high] = [0, 0];
+  for (const { width, height } of streams)
+    if ((width ?? 0) * (height ?? 0) > wide * high) [wide, high] = [width ?? 0, height ?? 0];
+  if (high === 0) return null;
+  return SIZES.find(([least]) => wide >= least)?.[1] ?? `${high}p`;
 }
 
 const isEmpty = (value: string | number | null | undefined) =>
@@ -199,10 +225,13 @@ function writeOptional(nodes: readonly PatternNode[], values: PatternValues, wri
   return text;
 }
 
+/** Numbers by which names are put in order. */
+const PADDED: ReadonlySet<PatternField> = new Set(['track', 'tracks', 'season', 'episode']);
+
 function writeValue(name: PatternField, values: PatternValues, writer: ValueWriter): string {
   const value = values[name];
   if (typeof value !== 'number') return writer.safeValue(String(value));
   const total = name === 'track' ? values.tracks : name === 'disc' ? values.discs : null;
-  const width = name === 'track' || name === 'tracks' ? writer.numberWidth : 1;
+  const width = PADDED.has(name) ? writer.numberWidth : 1;
   return String(value).padStart(name === 'year' ? 4 : Math.max(width, String(total ?? '').length), '0');
 }

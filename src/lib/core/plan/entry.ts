@@ -84,6 +84,10 @@ export class ItemPlan {
   readonly missing: Place['asks'];
   /** What its copy will say. */
   readonly fields: Fields;
+  /** The version of ID3v2 that its copy's tag is brought to, since the player reads none of the file's; null for none. */
+  readonly id3: 3 | null;
+  /** Changes when the outgoing bytes would change. */
+  readonly signature: string;
   private name: (Named & { readonly short: boolean }) | null = null;
 
   constructor(
@@ -98,6 +102,9 @@ export class ItemPlan {
       kind && this.place ? (refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null)) : null;
     this.missing = this.place ? missingAsks(this.place, item.fields) : [];
     this.fields = outgoingFields(item);
+    const isNewer = item.writable && item.tagFormats.includes('ID3v2.4') && item.format === 'mp3';
+    this.id3 = isNewer && !rulebook.tags.id3.includes(4) && rulebook.tags.id3.includes(3) ? 3 : null;
+    this.signature = this.id3 === null ? item.recipe.hash : `${item.recipe.hash}|id3v2.3`;
   }
 
   /** Its name by the rulebook, before other items and the player have their say. */
@@ -106,6 +113,10 @@ export class ItemPlan {
     return this.name;
   }
 }
+
+/** What a copy of an item would be noted under on a player: it changes when the outgoing bytes would change. */
+export const copySignature = (item: PlanItem, rulebook: Rulebook): string =>
+  new ItemPlan(item, rulebook).signature;
 
 /** An item with the path that it gets on the player, and what follows from that alone. */
 export class Outgoing {

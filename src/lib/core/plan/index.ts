@@ -4,6 +4,7 @@ export type { PlanAbout, PlanDigest, Some } from './digest';
 export type { FindingLine } from './findings';
 export { driftingOf, leftAt, sameInTags } from './drift';
 export type { SidesOf } from './drift';
+export { copySignature } from './entry';
 export { LivePlan } from './live-plan';
 export type { Coming } from './live-plan';
 export type { Agreed } from './there';

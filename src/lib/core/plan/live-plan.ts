@@ -334,7 +334,7 @@ export class LivePlan {
     const wanted =
       isOut || (known.item.kind !== null && !known.place)
         ? null
-        : { signature: known.item.recipe.hash, fields: known.fields };
+        : { signature: known.signature, fields: known.fields };
     entry.waits = entry.says = null;
     entry.keptAt = wanted && world.there.keptAt(id);
     let isRemoved = false;
@@ -481,7 +481,8 @@ export class LivePlan {
     }
     const { tags } = this.rulebook;
     const version = item.tagFormats.map((sort) => /^ID3v2\.([234])/.exec(sort)).find(Boolean);
-    if (version && !tags.id3.includes(Number(version[1]) as 3)) notes.push(say.tagVersion(entry, version[0]));
+    if (version && entry.known.id3 === null && !tags.id3.includes(Number(version[1]) as 3))
+      notes.push(say.tagVersion(entry, version[0]));
     const rules = sidecarFor(this.rulebook, kind);
     const old = rules && item.beside.find((beside) => roleOf(this.rulebook, beside) === 'sidecar');
     if (old && stemOf(old) !== stemOf(path)) notes.push(say.besideMismatch(entry, old, path));

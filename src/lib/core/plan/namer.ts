@@ -3,6 +3,7 @@ import {
   lengthIn,
   patternValues,
   requirePattern,
+  resolutionOf,
   safeName,
   safeValue,
   shorten,
@@ -33,7 +34,7 @@ export class Namer {
     let mended = false;
     const { parts } = writePattern(
       this.pattern(place),
-      patternValues(item.fields, item.kind, stemOf(item.path)),
+      patternValues(item.fields, item.kind, stemOf(item.path), resolutionOf(item.streams)),
       {
         numberWidth: names.numberWidth,
         safeValue: (text) => {

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem, planItem } from '../../../../tests/helpers/items';
 import { editItem, toTexts, type Item } from '../items';
+import type { Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { planRun, type Plan } from './plan';
 import {
@@ -210,8 +211,33 @@ describe('findings', () => {
     expect(made.held).toEqual(['x']);
   });
 
+  test('a tag that is newer than the player is brought to what it reads, in the copy', () => {
+    const [one] = makeAlbum(1) as [Item];
+    const item = {
+      ...one,
+      format: 'mp3' as const,
+      path: 'a/x.mp3',
+      facts: { ...one.facts, tagFormats: ['ID3v2.4'] },
+      settled: 'song' as const,
+    };
+    const on = (rulebook: Rulebook) =>
+      planRun({
+        items: [planItem(item)],
+        rulebook,
+        there: [],
+        placed: [],
+        choices: NO_CHOICES,
+        policy: 'ask',
+        token: 't',
+      });
+    const made = on(RULEBOOKS.pocket);
+    expect(made.steps.find(({ type }) => type === 'copy')).toMatchObject({ id3: 3, changes: {} });
+    expect(finding(made, 'tagVersion')).toBeUndefined();
+    expect(on(RULEBOOKS.attic).steps.find(({ type }) => type === 'copy')).not.toHaveProperty('id3');
+  });
+
   test('a kind without a section stays here, and a shaky guess is offered another', () => {
-    const sure = makeItem('x', {}, { settled: 'audiobook' });
+    const sure = makeItem('x', {}, { settled: 'ambience' });
     expect(finding(plan([sure]), 'noSection')).toMatchObject({ severity: 'note', remedy: null });
     const guess = {
       kind: 'homeVideo',

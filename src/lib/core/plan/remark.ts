@@ -200,11 +200,11 @@ const decide = (drift: Drift): Mend => ({
 });
 
 const isChangedHere = ({ id, known }: Entry, { placed }: Drift): boolean =>
-  placed?.item === id && placed.signature !== known.item.recipe.hash;
+  placed?.item === id && placed.signature !== known.signature;
 
 /** A file that a run put there and that another hand has changed since. */
 export function changedThere(entry: Entry, drift: Drift, severity: 'blocks' | 'warns'): Remark {
-  const signature = entry.known.item.recipe.hash;
+  const { signature } = entry.known;
   const both = isChangedHere(entry, drift) && isConflict(drift, { signature, fields: entry.known.fields });
   const code = both && severity === 'blocks' ? 'changedBoth' : 'changedThere';
   return about(entry, `${code} ${severity}`, code, severity, drift.file?.path ?? '', {}, decide(drift));

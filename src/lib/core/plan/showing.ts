@@ -53,7 +53,7 @@ export interface ShownNode {
   readonly nodes: readonly ShownNode[];
 }
 
-export type UnplacedCode = 'noSuchFolder' | 'missing' | 'namesDiffer' | 'noSidecar' | 'badSidecar';
+export type UnplacedCode = 'noSuchFolder' | 'depth' | 'missing' | 'namesDiffer' | 'noSidecar' | 'badSidecar';
 
 export interface Unplaced {
   readonly path: string;
@@ -195,7 +195,12 @@ function readFile(
 ): { readonly fields: Fields | null } | { readonly code: UnplacedCode; readonly detail: string } {
   const folder = nameOf(folderOf(file.path));
   if (place.alike && stemOf(file.path) !== folder) return { code: 'namesDiffer', detail: folder };
-  if (place.reads.from === 'path') return { fields: { ...EMPTY_FIELDS, title: stemOf(file.path) } };
+  if (place.reads.from === 'path') {
+    const levels = place.groups.flat().filter((part) => part === 'folder1' || part === 'folder2').length;
+    const depth = foldersBelow(place, file.path).length;
+    if (levels > 0 && depth !== levels) return { code: 'depth', detail: String(levels) };
+    return { fields: { ...EMPTY_FIELDS, title: stemOf(file.path) } };
+  }
   const rules = place.reads.from === 'sidecar' ? sidecarFor(rulebook, kind) : null;
   if (!rules) return { fields: file.fields };
   const path = sidecarPath(file.path, rules);
@@ -220,7 +225,7 @@ function* levelsOf({ kind, place, fields }: Read, path: string): Generator<Pick<
 const leafOf = ({ place, kind, fields }: Read, { path, item }: TreeFile): Growing => ({
   key: path,
   kind,
-  facts: leafFacts(fields, place),
+  facts: leafFacts(fields, place, path),
   path,
   item,
   nodes: [],
@@ -285,9 +290,11 @@ export function categoryOf(place: Place, path: string): string {
   return [place.folder, first].filter(Boolean).join('/');
 }
 
-function leafFacts(fields: Fields, place: Place): ShownFacts {
-  if (place.reads.from === 'path') return { title: fields.title };
-  const { title, track, disc, season, episode } = fields;
+/** What says no title is shown under the name of its file. */
+function leafFacts(fields: Fields, place: Place, path: string): ShownFacts {
+  const title = fields.title ?? stemOf(path);
+  if (place.reads.from === 'path') return { title };
+  const { track, disc, season, episode } = fields;
   const artist = fields.artist?.join('; ') ?? null;
   const shown = place.groups.flat().includes('show');
   return shown ? { title, season, episode } : { title, artist, track, disc };

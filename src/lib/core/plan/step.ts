@@ -40,6 +40,8 @@ export type Step =
       readonly signature: string;
       /** It goes where the player has it, whatever the rulebook calls it. */
       readonly kept?: true;
+      /** The version of ID3v2 that its tag is brought to. */
+      readonly id3?: 3;
     }
   | {
       readonly type: 'writePicture';

@@ -37,7 +37,7 @@ export const copyOf = ({ entry, item, path }: Outgoing, keys: PathKeys): Want =>
   key: keys.of(path),
   entry,
   item,
-  signature: item.recipe.hash,
+  signature: entry.known.signature,
   kept: entry.keptAt === path,
   writes: null,
   file: null,
@@ -82,8 +82,8 @@ export const pictureBeside = (
 });
 
 /** Whether a copy gets other tags than its original has. */
-export const isTagged = ({ type, item }: Want): boolean =>
-  type === 'copy' && Object.keys(item.outgoing).length > 0;
+export const isTagged = ({ type, item, entry }: Want): boolean =>
+  type === 'copy' && (Object.keys(item.outgoing).length > 0 || entry.known.id3 !== null);
 
 /** The step that puts it there. */
 export function stepFor(want: Want, replaces: FileFacts | null): Step {
@@ -93,7 +93,8 @@ export function stepFor(want: Want, replaces: FileFacts | null): Step {
   if (writes === null) {
     const changes = isTagged(want) ? item.outgoing : null;
     const expect = changes && outgoingFields(item);
-    const own = { ...made, ...(kept && { kept }) };
+    const { id3 } = want.entry.known;
+    const own = { ...made, ...(kept && { kept }), ...(id3 !== null && { id3 }) };
     return { type: 'copy', ...own, original, format: item.format, changes, expect };
   }
   if ('text' in writes) return { type: 'writeText', ...made, ...writes };

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { ascii, concat, memorySource, u16, u24, u32 } from '$lib/core/bytes';
 import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
-import { changeId3v1, frameText, id3Chapters, readTag, isId3v1, readId3, writeId3 } from './index';
+import { parseBuffer } from 'music-metadata';
+import { asId3v23, changeId3v1, frameText, id3Chapters, readTag, isId3v1, readId3, writeId3 } from './index';
 import { syncSafe } from './layout';
 
 const text = (value: string) => concat([Uint8Array.of(0), ascii(value)]);
@@ -155,4 +156,59 @@ test('any text comes back as it was written', async () => {
     }),
     { seed: 31, numRuns: 150 },
   );
+});
+
+describe('a tag of ID3v2.4 for readers that know no more than ID3v2.3', () => {
+  const utf8 = (value: string) => concat([Uint8Array.of(3), new TextEncoder().encode(value)]);
+  const part = (id: string, data: Uint8Array) => frame(id, data, 0, syncSafe(data.length));
+  const picture = Uint8Array.of(0xff, 0xd8, 0xff, 1, 0, 2);
+  const old = tag(
+    4,
+    0,
+    concat([
+      part('TIT2', utf8('Kelp Wräck')),
+      part('TPE1', utf8('Orla Venn\0Dag Holme')),
+      part('TDRC', utf8('2019-05-04')),
+      part('TMOO', utf8('calm')),
+      part('TSOP', utf8('Venn, Orla')),
+      part('COMM', concat([Uint8Array.of(3), ascii('eng'), new TextEncoder().encode('nö\0te')])),
+      part(
+        'APIC',
+        concat([
+          utf8('image/jpeg\0').with(0, 3),
+          Uint8Array.of(3),
+          utf8('cövér').subarray(1),
+          Uint8Array.of(0),
+          picture,
+        ]),
+      ),
+      part('PRIV', ascii('someone\0data')),
+    ]),
+  );
+
+  test('says the same, keeps its pictures and what others put there, and is read by another reader', async () => {
+    const read = await readId3(sourceOf(old));
+    if (!read) throw new Error('no tag');
+    const goal = asId3v23(read, { fields: { album: 'Nine Lamps' } });
+    const written = writeId3(goal.tag, goal.changes);
+    const again = await readId3(sourceOf(written));
+    if (!again) throw new Error('no tag');
+    expect(again.version).toBe(3);
+    expect(readTag(again).fields).toMatchObject({
+      title: 'Kelp Wräck',
+      artist: ['Orla Venn', 'Dag Holme'],
+      album: 'Nine Lamps',
+      date: '2019-05-04',
+    });
+    const ids = again.frames.map(({ id }) => id);
+    expect(ids).toEqual(expect.arrayContaining(['TSOP', 'COMM', 'APIC', 'PRIV', 'TYER']));
+    expect(ids).not.toContain('TMOO');
+    expect(ids).not.toContain('TDRC');
+    const { common, native } = await parseBuffer(concat([written, sound]), 'audio/mpeg');
+    expect(Object.keys(native)).toEqual(['ID3v2.3']);
+    expect(common).toMatchObject({ title: 'Kelp Wräck', album: 'Nine Lamps', year: 2019 });
+    expect(common.comment?.[0]).toMatchObject({ language: 'eng', descriptor: 'nö', text: 'te' });
+    expect(common.picture?.[0]).toMatchObject({ format: 'image/jpeg', description: 'cövér' });
+    expect([...(common.picture?.[0]?.data ?? [])]).toEqual([...picture]);
+  });
 });

@@ -1,4 +1,5 @@
 export { readTag, saidById3 } from './fields';
+export { asId3v23 } from './older';
 export { ID3_MAPS } from './tag-map';
 export { ID3V1_BYTES } from './layout';
 export type { Id3Frame, Id3Tag, Id3Version } from './layout';

@@ -1,6 +1,6 @@
 import { fresh, kept, type ByteSource, type Span } from '$lib/core/bytes';
 import type { NativeRead, Rewrite, TagChanges } from '../format';
-import { changeId3v1, saidById3, writeId3 } from '../id3';
+import { asId3v23, changeId3v1, saidById3, writeId3 } from '../id3';
 import { readMp3 } from './reader';
 
 /** What its ID3v2 tag says, or null where it has none or an empty one. @throws {FormatError} when the file is no MP3 */
@@ -15,7 +15,8 @@ export async function readNative(source: ByteSource): Promise<NativeRead | null>
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const { tag, audioStart, audioEnd, id3v1 } = await readMp3(source);
-  const spans: Span[] = [fresh(writeId3(tag, changes)), kept(audioStart, audioEnd)];
+  const goal = tag?.version === 4 && changes.id3 === 3 ? asId3v23(tag, changes) : { tag, changes };
+  const spans: Span[] = [fresh(writeId3(goal.tag, goal.changes)), kept(audioStart, audioEnd)];
   if (id3v1) spans.push(fresh(changeId3v1(id3v1, changes.fields)));
   return { spans, payload: [{ start: audioStart, end: audioEnd }] };
 }

@@ -6,11 +6,16 @@ export async function readTags(full: string): Promise<IAudioMetadata> {
   return parseFile(full, { duration: false, skipCovers: true });
 }
 
-/** The first value that tags hold under one of these native names; null where they hold none. */
+/**
+ * What tags hold under one of these native names; null where they hold nothing. Up to ID3v2.3 a slash may part values
+ * or belong to a name: the text is taken as it stands.
+ */
 export function nativeValue({ native }: IAudioMetadata, ...names: readonly string[]): string | null {
-  for (const tags of Object.values(native))
-    for (const { id, value } of tags)
-      if (names.includes(id) && String(value).trim() !== '') return String(value);
+  for (const [sort, tags] of Object.entries(native)) {
+    const found = tags.filter(({ id }) => names.includes(id)).map(({ value }) => String(value));
+    const value = /^ID3v2\.[23]$/.test(sort) ? found.join('/') : (found[0] ?? '');
+    if (value.trim() !== '') return value;
+  }
   return null;
 }
 

@@ -61,6 +61,8 @@ export function unplacedWords(code: UnplacedCode, detail: string): string {
       return 'in no folder that it looks into';
     case 'missing':
       return `no ${detail}`;
+    case 'depth':
+      return `it lies ${detail} folders deep, no higher and no deeper`;
     case 'namesDiffer':
       return `its folder is named ${detail}`;
     case 'noSidecar':

@@ -1,4 +1,5 @@
 import { XMLParser } from 'fast-xml-parser';
+import type { IAudioMetadata } from 'music-metadata';
 import { readFile } from 'node:fs/promises';
 import { posix } from 'node:path';
 import type { Disk, StoredFile } from '../disk';
@@ -67,14 +68,18 @@ async function readSound(read: (look: Look) => Promise<Placed>, look: Look): Pro
   }
 }
 
+/** A slash in an ID3v2.3 frame may part artists or belong to a name: it is shown as it stands. */
+function artistOf({ common, native }: IAudioMetadata): string | null {
+  const old = native['ID3v2.3']?.filter(({ id }) => id === 'TPE1').map(({ value }) => String(value));
+  if (old?.length) return old.join('/');
+  return (common.artists ?? []).join('; ') || common.artist || null;
+}
+
 async function readSong({ disk, file, paths }: Look): Promise<Placed> {
   const metadata = await readTags(disk.locate(file.path));
-  const { common, native } = metadata;
+  const { common } = metadata;
   if (!common.album) return { reason: 'no album in its tags' };
-  const oldFrames = native['ID3v2.3']?.filter(({ id }) => id === 'TPE1').map(({ value }) => String(value));
-  const artist = oldFrames?.length
-    ? oldFrames.join('/')
-    : (common.artists ?? []).join('; ') || common.artist || null;
+  const artist = artistOf(metadata);
   const maker = common.albumartist || (common.compilation ? 'Various Artists' : artist);
   const cover = `${posix.dirname(file.path)}/cover.jpg`;
   const picture = paths.has(cover) && (await isJpeg(disk.locate(cover))) ? cover : null;
@@ -94,16 +99,17 @@ async function readSong({ disk, file, paths }: Look): Promise<Placed> {
 }
 
 async function readBook({ disk, file }: Look): Promise<Placed> {
-  const { common } = await readTags(disk.locate(file.path));
+  const metadata = await readTags(disk.locate(file.path));
+  const { common } = metadata;
   if (!common.album) return { reason: 'no book in its tags' };
-  const artist = (common.artists ?? []).join('; ') || common.artist || null;
+  const artist = artistOf(metadata);
   const maker = common.albumartist || artist;
   return {
     shelves: [{ kind: 'audiobook', facts: { title: common.album.trim(), maker: maker?.trim() ?? null } }],
     leaf: {
       kind: 'audiobook',
       facts: {
-        title: common.title || null,
+        title: common.title || posix.parse(file.path).name,
         artist,
         track: common.track.no || null,
         disc: common.disk.no || null,

@@ -43,7 +43,7 @@ async function place(disk: Disk, { path }: StoredFile): Promise<Placed> {
     case 'Music':
       return song(metadata);
     case 'Audiobooks':
-      return book(metadata);
+      return book(metadata, path);
     case 'Podcasts':
       return podcast(metadata);
     case 'Ringtones':
@@ -60,9 +60,13 @@ function tagsOf({ format, native, common }: IAudioMetadata): IAudioMetadata['com
   return native['ID3v2.3'] || native['ID3v2.2'] ? common : null;
 }
 
-const artistOf = (metadata: IAudioMetadata): string | null =>
-  nativeValue(metadata, 'TPE1', 'TP1') ??
-  ((metadata.common.artists ?? []).join('; ') || (metadata.common.artist ?? null));
+/** A slash may part artists or belong to a name: it is shown as it stands. */
+function artistOf({ native, common }: IAudioMetadata): string | null {
+  const frames = [...(native['ID3v2.3'] ?? []), ...(native['ID3v2.2'] ?? [])];
+  const names = frames.filter(({ id }) => id === 'TPE1' || id === 'TP1').map(({ value }) => String(value));
+  if (names.length > 0) return names.join('/');
+  return (common.artists ?? []).join('; ') || (common.artist ?? null);
+}
 
 function song(metadata: IAudioMetadata): Placed {
   const tags = tagsOf(metadata);
@@ -79,7 +83,7 @@ function song(metadata: IAudioMetadata): Placed {
   };
 }
 
-function book(metadata: IAudioMetadata): Placed {
+function book(metadata: IAudioMetadata, path: string): Placed {
   const tags = tagsOf(metadata);
   if (!tags?.album) return { reason: 'no book in tags that Pocket reads' };
   const { title, track, disk } = tags;
@@ -88,7 +92,7 @@ function book(metadata: IAudioMetadata): Placed {
     leaf: {
       kind: 'audiobook',
       facts: {
-        title: title || null,
+        title: title || posix.parse(path).name,
         artist: artistOf(metadata),
         track: track.no || null,
         disc: disk.no || null,
