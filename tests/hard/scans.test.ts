@@ -198,8 +198,8 @@ class Trial {
     );
     this.placed = placedAfter({ ...journal, outcomes, state: 'finished' });
     const scan = await this.store.scan();
-    const ours = new Set(plan.paths.map(({ path }) => path));
-    const { agreed, differences } = prove(plan.showing, scan, ours);
+    const ours = plan.paths.map(({ path }) => path);
+    const { agreed, differences } = prove(plan.showing, scan, ours, (path) => live.keyOf(path));
     return { state, reason, failed, agreed, differences };
   }
 

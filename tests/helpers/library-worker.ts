@@ -11,6 +11,8 @@ const OUTSIDE: LibraryOutside = {
   examine: async () => ({}),
   scan: () => Promise.resolve({ nodes: [], unplaced: [] }),
   keepJournal: () => Promise.resolve(),
+  findSeen: () => Promise.resolve(null),
+  keepSeen: () => Promise.resolve(),
 };
 
 /** The library worker in this thread, with some of the world outside. @param watch sees its end of the channel first */

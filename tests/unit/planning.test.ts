@@ -33,7 +33,7 @@ const planner = (): LibraryClient =>
   libraryClient({
     list: () => lists(),
     scan: () => Promise.resolve(shows),
-    keepJournal: (...journal) => Promise.resolve(void kept.push(journal)),
+    keepJournal: (library, target, journal) => Promise.resolve(void kept.push([library, target, journal])),
   });
 
 beforeEach(() => {
@@ -71,7 +71,7 @@ function digestAnew(items: readonly Item[]): PlanDigest {
 async function planned(client: LibraryClient, items: readonly Item[], removed: readonly ItemId[] = []) {
   const { generation } = client;
   await client.update(items, removed, generation);
-  await client.look(ATTIC, { type: 'device', device: 'attic' }, generation);
+  await client.look(ATTIC, { type: 'device', device: 'attic' }, null, generation);
   return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'leads', token: 't' }, generation);
 }
 
@@ -100,9 +100,8 @@ describe('the planner', () => {
     const first = await planned(client, songs(1));
     expect(first.foreign).toBe(1);
     lists = () => Promise.reject(new Error('nobody is there'));
-    await expect(client.look(ATTIC, { type: 'device', device: 'attic' }, client.generation)).rejects.toThrow(
-      'nobody is there',
-    );
+    const look = await client.look(ATTIC, { type: 'device', device: 'attic' }, null, client.generation);
+    expect(look).toEqual({ type: 'away', why: 'nobody is there', seenAt: null, room: null });
     const second = await client.plan(
       ATTIC,
       { rulebook, choices: NO_CHOICES, policy: 'leads', token: 'u' },
@@ -129,7 +128,7 @@ describe('the planner', () => {
     const left = { path: at, item: items[0]?.id ?? null, signature: step?.signature ?? '', size: 9 };
     const plan = async (since: number) => {
       await client.base(ATTIC, [{ ...left, digest: 'ours' }], since, generation);
-      await client.look(ATTIC, { type: 'device', device: 'attic' }, generation);
+      await client.look(ATTIC, { type: 'device', device: 'attic' }, null, generation);
       return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'ask', token: 't' }, generation);
     };
     expect((await plan(60)).findings.first.map(({ code }) => code)).not.toContain('changedThere');
@@ -164,6 +163,7 @@ describe('the planner', () => {
       library: 'home',
       target: 'attic.device' as TargetId,
       journal: { id: 'j', startedAt: 5 },
+      isMild: false,
     };
     await expect(client.begin({ ...start, token: 'another' })).rejects.toThrow('made anew');
     expect(kept).toEqual([]);

@@ -15,6 +15,7 @@ import {
   type Side,
   type SidesOf,
   type SyncPolicy,
+  type ThereFile,
   type ShownNode,
 } from '$lib/core/plan';
 import { nameOf } from '$lib/core/paths';
@@ -50,6 +51,8 @@ export class PlayerDesk {
   plannedAt = $state<number | null>(null);
   /** Why the player could not be looked at. */
   trouble = $state<string | null>(null);
+  /** When it last answered, in milliseconds since 1970, while it does not; null where it never did. */
+  seenAt = $state<number | null>(null);
   journal = $state.raw<Journal | null>(null);
   /** Runs before the last one, the latest first. */
   past = $state.raw<readonly PastRun[]>([]);
@@ -257,16 +260,41 @@ export class PlayerDesk {
     await this.open(target.id);
   }
 
-  /** Applies the plan on show. */
+  /** Applies the plan on show, if the place is still as it was rehearsed for. */
   async run(): Promise<void> {
-    const plan = this.plan;
-    if (!this.mayStart || !plan || this.planning || this.unfinished || !hasToDo(plan)) return;
+    const seen = this.plan;
+    if (!this.mayRun(seen)) return;
+    await this.look();
+    const { plan } = this;
+    if (!this.mayRun(plan)) return;
+    if (JSON.stringify(plan) !== JSON.stringify(seen)) {
+      this.work.say(
+        `${this.name} is not as it was any more: this is a new rehearsal, look at it first`,
+        true,
+      );
+      return;
+    }
+    await this.carryOut(plan, false);
+  }
+
+  /** Brings the player up to date as far as nobody has to decide anything and nothing is removed there. */
+  async runBySelf(): Promise<void> {
+    const { plan } = this;
+    if (this.mayRun(plan) && this.trouble === null) await this.carryOut(plan, true);
+  }
+
+  private mayRun(plan: PlanDigest | null): plan is PlanDigest {
+    return this.mayStart && plan !== null && !this.planning && !this.unfinished && hasToDo(plan);
+  }
+
+  private async carryOut(plan: PlanDigest, isMild: boolean): Promise<void> {
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
     let steps: number;
     try {
       const took = await this.takeComing(plan);
       steps = await this.planner.begin({
+        isMild,
         player: this.id,
         token: this.token,
         library: this.library.name,
@@ -277,7 +305,7 @@ export class PlayerDesk {
       this.work.say(`${this.name}: the run did not begin, ${wordsOf(error)}`, true);
       return;
     }
-    await this.apply(steps);
+    if (steps > 0 || !isMild) await this.apply(steps);
   }
 
   /** What comes from the player comes first, so that the steps are those of a library that has it. */
@@ -405,6 +433,13 @@ export class PlayerDesk {
     return this.planner.sides(this.id, id);
   }
 
+  /** All that lay there before the last run, as it was listed then. */
+  thereBefore(): Promise<readonly ThereFile[]> {
+    return this.journal
+      ? this.library.storage.runs.thereBefore(this.target.id, this.journal.id)
+      : Promise.resolve([]);
+  }
+
   private async loadPast(): Promise<readonly PastRun[]> {
     const [, ...past] = await this.library.storage.runs.list(this.target.id);
     return past;
@@ -493,15 +528,14 @@ export class PlayerDesk {
     }
     if (this.lookedAt === generation) return;
     this.lookedAt = generation;
-    this.trouble = null;
-    try {
-      const unchosen = this.target.type === 'folder' && !this.folder;
-      this.disk = await this.planner.look(this.id, unchosen ? null : this.whereabouts(), generation);
-    } catch (error) {
-      // A place that does not answer is taken to be as we left it, and says so.
-      if (!(error instanceof WorkerError && error.code === 'failed')) throw error;
-      this.trouble = error.message;
-    }
+    const unchosen = this.target.type === 'folder' && !this.folder;
+    const { name: library, mayWrite } = this.library;
+    const kept = { library, target: this.target.id, mayWrite };
+    const look = await this.planner.look(this.id, unchosen ? null : this.whereabouts(), kept, generation);
+    // A place that does not answer is taken to be as it was when it last did, and says so.
+    this.trouble = look.type === 'away' ? look.why : null;
+    this.seenAt = look.type === 'away' ? look.seenAt : null;
+    this.disk = look.type === 'unchosen' ? null : look.room;
   }
 }
 

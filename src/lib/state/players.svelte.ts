@@ -1,12 +1,16 @@
 import { newPlayer, type Player, type PlayerId, type Selection } from '$lib/core/library';
 import type { Rulebook } from '$lib/core/rulebooks';
 import { newId } from '$lib/io/new-id';
+import { DeviceStore } from '$lib/io/stores/device-store';
 import { RULEBOOKS } from '$lib/rulebooks';
 import type { Intake } from './intake.svelte';
 import type { LibraryMirror } from './library-mirror';
 import type { Library } from './library.svelte';
 import { PlayerDesk } from './player-desk.svelte';
 import type { Work } from './work.svelte';
+
+/** Milliseconds between looks at whether players that were away have come. */
+const EVERY = 10_000;
 
 /** What a new player is made from. */
 export interface PlayerPlan {
@@ -24,6 +28,7 @@ export class Players {
   list = $state.raw<readonly PlayerDesk[]>([]);
   private chosenId = $state<PlayerId>('attic' as PlayerId);
   private readonly desks = new Map<PlayerId, PlayerDesk>();
+  private watch: ReturnType<typeof setInterval> | null = null;
   /** Steps that all of them together wait for. */
   readonly steps: number = $derived.by(() =>
     this.list.reduce((sum, { plan }) => sum + (plan?.stepCount ?? 0), 0),
@@ -52,8 +57,32 @@ export class Players {
   async open(): Promise<void> {
     this.list = this.present();
     const { chosen } = this;
-    await chosen.open();
-    for (const desk of this.list) if (desk !== chosen) await desk.open();
+    for (const desk of [chosen, ...this.list.filter((one) => one !== chosen)]) {
+      await desk.open();
+      await this.cameBy(desk);
+    }
+    this.watch ??= setInterval(() => void this.lookOut(), EVERY);
+  }
+
+  /** Looks whether players that were away have come. */
+  private async lookOut(): Promise<void> {
+    for (const desk of this.list) {
+      const { device } = desk.player;
+      if (desk.trouble === null || desk.running || device === null || desk.target.type !== 'device') continue;
+      const answers = await new DeviceStore(device).room().then(
+        () => true,
+        () => false,
+      );
+      if (!answers) continue;
+      await desk.look();
+      this.work.say(`${desk.name} is there again`);
+      await this.cameBy(desk);
+    }
+  }
+
+  /** A player that is there: it is brought up to date by itself where that is wished. */
+  private async cameBy(desk: PlayerDesk): Promise<void> {
+    if (desk.player.bySelf && desk.target.type === 'device') await desk.runBySelf();
   }
 
   /** Plans for all of them soon, once edits have settled: for the chosen one first. */
@@ -99,6 +128,7 @@ export class Players {
   }
 
   end(): void {
+    if (this.watch !== null) clearInterval(this.watch);
     for (const desk of this.desks.values()) desk.end();
   }
 

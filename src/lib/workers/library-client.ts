@@ -13,8 +13,14 @@ import type {
   ShownNode,
   SidesOf,
 } from '$lib/core/plan';
-import type { DeviceRoom } from '$lib/io/stores/device-store';
-import type { GatheredPart, LibraryRequest, PlanStart, PlanWishes } from './library-protocol';
+import type {
+  GatheredPart,
+  KeptPlace,
+  LibraryRequest,
+  Look,
+  PlanStart,
+  PlanWishes,
+} from './library-protocol';
 import type { RunTarget } from './run-protocol';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
 
@@ -83,9 +89,14 @@ export class LibraryClient {
     return [...this.told.values()];
   }
 
-  /** Lists a place, and tells of its room where it knows. @throws {WorkerError} `failed` when it cannot be listed; it counts as we left it then */
-  look(player: PlayerId, target: RunTarget | null, generation: number): Promise<DeviceRoom | null> {
-    return this.ask({ type: 'look', player, target }, generation);
+  /** Lists a place, and tells of its room where it knows. */
+  look(
+    player: PlayerId,
+    target: RunTarget | null,
+    kept: KeptPlace | null,
+    generation: number,
+  ): Promise<Look> {
+    return this.ask({ type: 'look', player, target, kept }, generation);
   }
 
   /** What both sides agreed on there, and when. */

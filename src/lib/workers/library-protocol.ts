@@ -3,6 +3,7 @@ import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import type { PlacedFile, PlanInput, Severity } from '$lib/core/plan';
 import type { Journal } from '$lib/core/run';
+import type { DeviceRoom } from '$lib/io/stores/device-store';
 import type { RunTarget } from './run-protocol';
 
 /**
@@ -24,7 +25,7 @@ export type GatheredPart = readonly Gathering[];
 
 type OfPlayer =
   /** Lists the place afresh. Null for one that is not chosen yet. */
-  | { readonly type: 'look'; readonly target: RunTarget | null }
+  | { readonly type: 'look'; readonly target: RunTarget | null; readonly kept: KeptPlace | null }
   /** What both sides agreed on, and when, in milliseconds since 1970. */
   | { readonly type: 'base'; readonly placed: readonly PlacedFile[]; readonly since: number | null }
   | { readonly type: 'plan'; readonly wishes: PlanWishes }
@@ -54,4 +55,26 @@ export interface PlanStart {
   readonly library: string;
   readonly target: TargetId;
   readonly journal: Pick<Journal, 'id' | 'startedAt' | 'took'>;
+  /** Only what removes nothing. */
+  readonly isMild: boolean;
 }
+
+/** Where what a place listed is kept, for when it does not answer. */
+export interface KeptPlace {
+  readonly library: string;
+  readonly target: TargetId;
+  /** A tab that only looks on keeps nothing. */
+  readonly mayWrite: boolean;
+}
+
+/** What came of looking at a place. */
+export type Look =
+  | { readonly type: 'listed'; readonly room: DeviceRoom | null }
+  | { readonly type: 'unchosen' }
+  /** `seenAt` says when it last answered, in milliseconds since 1970; null where it never did: then it counts as we left it. */
+  | {
+      readonly type: 'away';
+      readonly why: string;
+      readonly seenAt: number | null;
+      readonly room: DeviceRoom | null;
+    };

@@ -6,6 +6,7 @@ import {
   driftingOf,
   leftAt,
   mayBe,
+  mildSteps,
   prove,
   toPlanItem,
   type Coming,
@@ -20,7 +21,15 @@ import type { Rulebook } from '$lib/core/rulebooks';
 import { JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
 import type { DeviceRoom } from '$lib/io/stores/device-store';
-import type { GatheredPart, LibraryRequest, PlanStart, PlanWishes } from './library-protocol';
+import type { SeenPlace } from '$lib/io/storage/library-storage';
+import type {
+  GatheredPart,
+  KeptPlace,
+  LibraryRequest,
+  Look,
+  PlanStart,
+  PlanWishes,
+} from './library-protocol';
 import type { RunTarget } from './run-protocol';
 import { ToldGatherings } from './told-gatherings';
 import { serveAnswers, type Port } from './worker-client';
@@ -40,7 +49,16 @@ export interface LibraryOutside {
     path: string,
     what: 'says' | 'digest',
   ): Promise<Pick<ThereFile, 'says'> | Pick<ThereFile, 'digest'>>;
-  keepJournal(library: string, target: TargetId, journal: Journal): Promise<void>;
+  /** Keeps a journal that begins, with all that lies there now. */
+  keepJournal(
+    library: string,
+    target: TargetId,
+    journal: Journal,
+    there: readonly ThereFile[],
+  ): Promise<void>;
+  /** What a place listed when it last answered; null where it never did. */
+  findSeen(at: KeptPlace): Promise<SeenPlace | null>;
+  keepSeen(at: KeptPlace, seen: SeenPlace): Promise<void>;
 }
 
 /** Gathers and plans for whoever asks through a port. */
@@ -90,7 +108,7 @@ class Mirror {
       case 'gather':
         return this.told.tell(gather([...this.gathering.values()]), tellPart);
       case 'look':
-        return this.look(request.player, request.target);
+        return this.look(request.player, request.target, request.kept);
       case 'base':
         Object.assign(this.of(request.player), { placed: request.placed, since: request.since });
         return null;
@@ -144,19 +162,34 @@ class Mirror {
     return null;
   }
 
-  private async look(id: PlayerId, target: RunTarget | null): Promise<DeviceRoom | null> {
+  private async look(id: PlayerId, target: RunTarget | null, kept: KeptPlace | null): Promise<Look> {
     const player = this.of(id);
     const before = player.there;
     // What a place said before it stopped answering is no ground for a plan.
     player.there = null;
     player.token = null;
-    if (!target) return null;
-    player.room = await this.outside.room(target);
-    const list = await this.outside.list(target);
-    const there = await this.lookCloser(list, player, target);
-    // The very same files: all that follows from them stands.
-    player.there = before && isSame(there, before) ? before : there;
-    return player.room;
+    if (!target) return { type: 'unchosen' };
+    try {
+      player.room = await this.outside.room(target);
+      const list = await this.outside.list(target);
+      const there = await this.lookCloser(list, player, target);
+      // The very same files: all that follows from them stands.
+      player.there = before && isSame(there, before) ? before : there;
+    } catch (error) {
+      return this.lookBack(player, kept, error);
+    }
+    if (kept?.mayWrite && player.there !== before)
+      await this.outside.keepSeen(kept, { at: Date.now(), list: player.there, room: player.room });
+    return { type: 'listed', room: player.room };
+  }
+
+  /** A place that does not answer is planned for as it was when it last did. */
+  private async lookBack(player: Planned, kept: KeptPlace | null, error: unknown): Promise<Look> {
+    const seen = kept && (await this.outside.findSeen(kept));
+    player.there = seen?.list ?? null;
+    player.room = seen?.room ?? player.room;
+    const why = error instanceof Error ? error.message : String(error);
+    return { type: 'away', why, seenAt: seen?.at ?? null, room: player.room };
   }
 
   /** Looks into the files that are not as we left them: what they say, and whether they are some that lay elsewhere. */
@@ -218,12 +251,13 @@ class Mirror {
   }
 
   /** Writes the journal of a run of the plan that was told, or of none; tells how many steps it has. */
-  private async begin({ player: id, token, library, target, journal }: PlanStart): Promise<number> {
-    const { live, token: told, placed } = this.of(id);
+  private async begin({ player: id, token, library, target, journal, isMild }: PlanStart): Promise<number> {
+    const { live, token: told, placed, there } = this.of(id);
     if (!live || told !== token) throw new Error('the plan was made anew in between');
-    const steps = live.steps(token);
+    const all = live.steps(token);
+    const steps = isMild ? mildSteps(all, live.rulebook) : all;
     const taken = new Set(journal.took?.placed.map(({ item }) => item));
-    await this.outside.keepJournal(library, target, {
+    const begun: Journal = {
       ...journal,
       version: JOURNAL_VERSION,
       endedAt: null,
@@ -232,7 +266,8 @@ class Mirror {
       steps,
       outcomes: [],
       placedBefore: placed.filter(({ item }) => item === null || !taken.has(item)),
-    });
+    };
+    await this.outside.keepJournal(library, target, begun, there ?? NOTHING);
     return steps.length;
   }
 
@@ -240,7 +275,8 @@ class Mirror {
     const { live } = this.of(id);
     if (!live) throw new Error('there is no rehearsal to hold it against');
     const scan = await this.outside.scan(device);
-    return prove(live.showing(), scan, new Set(live.paths().map(({ path }) => path)));
+    const ours = live.paths().map(({ path }) => path);
+    return prove(live.showing(), scan, ours, (path) => live.keyOf(path));
   }
 }
 

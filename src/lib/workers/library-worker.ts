@@ -25,6 +25,9 @@ serveLibrary(self as unknown as Port, {
     }
   },
   scan: (device) => new DeviceStore(device).scan(),
-  keepJournal: (library, target, journal) =>
-    withRunLock(library, target, (storage) => storage.runs.start(target, journal)),
+  keepJournal: (library, target, journal, there) =>
+    withRunLock(library, target, (storage) => storage.runs.start(target, journal, there)),
+  findSeen: ({ library, target }) => new LibraryStorage(library, () => false).findSeen(target),
+  keepSeen: ({ library, target, mayWrite }, seen) =>
+    new LibraryStorage(library, () => mayWrite).keepSeen(target, seen),
 });

@@ -6,6 +6,7 @@ export { driftingOf, leftAt, sameInTags } from './drift';
 export type { SidesOf } from './drift';
 export { copySignature } from './entry';
 export { LivePlan } from './live-plan';
+export { mildSteps } from './mild';
 export type { Coming } from './live-plan';
 export type { Agreed } from './there';
 export { planRun } from './plan';

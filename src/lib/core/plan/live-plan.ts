@@ -154,6 +154,11 @@ export class LivePlan {
     return shelves.whole([...own, ...world.stayingFiles().filter(({ role }) => role === 'media')]);
   }
 
+  /** The player's own idea of equal paths. */
+  keyOf(path: string): string {
+    return this.keys.of(path);
+  }
+
   /** Where items go, in their order. */
   paths(): PlannedPath[] {
     this.settle();

@@ -47,27 +47,38 @@ function seen(leaf: ShownNode, above: readonly ShownNode[]): Seen {
 /**
  * Holds a player's own scan against the rehearsal.
  * @param ours paths that the plan put or left on the player; others are foreign and only counted
+ * @param keyOf the player's own idea of equal paths: what it spells otherwise is the same to it
  */
-export function prove(rehearsed: Showing, scan: PlayerScan, ours: ReadonlySet<string>): Proof {
-  const shown = new Map<string, Seen>();
-  for (const { leaf, above } of leavesOf(scan.nodes)) shown.set(leaf.path as string, seen(leaf, above));
-  const refused = new Map(scan.unplaced.map(({ path, reason }) => [path, reason]));
+export function prove(
+  rehearsed: Showing,
+  scan: PlayerScan,
+  ours: Iterable<string>,
+  keyOf: (path: string) => string = (path) => path,
+): Proof {
+  const shown = new Map<string, Seen & { readonly path: string }>();
+  for (const { leaf, above } of leavesOf(scan.nodes)) {
+    const path = leaf.path as string;
+    shown.set(keyOf(path), { ...seen(leaf, above), path });
+  }
+  const refused = new Map(scan.unplaced.map(({ path, reason }) => [keyOf(path), reason]));
+  const own = new Set([...ours].map(keyOf));
   const differences: Difference[] = [];
   const expected = new Set<string>();
   let agreed = 0;
   for (const { leaf, above } of leavesOf(rehearsed.nodes)) {
     const path = leaf.path as string;
-    expected.add(path);
+    const key = keyOf(path);
+    expected.add(key);
     const mine = seen(leaf, above);
-    const theirs = shown.get(path);
-    const differs = theirs ? compare(path, mine, theirs) : [lost(path, mine, refused.get(path))];
+    const theirs = shown.get(key);
+    const differs = theirs ? compare(path, mine, theirs, keyOf) : [lost(path, mine, refused.get(key))];
     if (differs.length === 0) agreed++;
     differences.push(...differs);
   }
   let foreign = 0;
-  for (const [path, { branch }] of shown) {
-    if (expected.has(path)) continue;
-    if (ours.has(path)) differences.push({ path, what: 'extra', rehearsed: 'not placed', shown: branch });
+  for (const [key, { branch, path }] of shown) {
+    if (expected.has(key)) continue;
+    if (own.has(key)) differences.push({ path, what: 'extra', rehearsed: 'not placed', shown: branch });
     else foreign++;
   }
   return { agreed, differences, foreign };
@@ -80,7 +91,8 @@ const lost = (path: string, { branch }: Seen, reason: string | undefined): Diffe
   shown: reason ?? 'not there',
 });
 
-function compare(path: string, mine: Seen, theirs: Seen): Difference[] {
+function compare(path: string, mine: Seen, theirs: Seen, keyOf: (path: string) => string): Difference[] {
+  const pictureOf = ({ picture }: Seen) => (typeof picture === 'string' ? keyOf(picture) : picture);
   const pairs: [Difference['what'], Seen['picture'] | undefined, Seen['picture'] | undefined][] = [
     ['shelf', mine.branch, theirs.branch],
     ...FACTS.filter((fact) => fact !== 'picture').map(
@@ -90,7 +102,7 @@ function compare(path: string, mine: Seen, theirs: Seen): Difference[] {
         theirs.facts[fact],
       ],
     ),
-    ['picture', mine.picture, theirs.picture],
+    ['picture', pictureOf(mine), pictureOf(theirs)],
   ];
   return pairs
     .filter(([, a, b]) => (a ?? null) !== (b ?? null))

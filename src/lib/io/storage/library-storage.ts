@@ -1,7 +1,8 @@
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
-import type { PlacedFile } from '$lib/core/plan';
+import type { PlacedFile, ThereFile } from '$lib/core/plan';
+import type { DeviceRoom } from '../stores/device-store';
 import { RunHistory } from './run-history';
 import {
   EARLIER_PLACES,
@@ -84,7 +85,18 @@ export interface FirstOfLibrary {
   readonly share: number;
 }
 
-type Part = 'library' | 'said' | 'bases' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks';
+/** What a target listed when it last answered. */
+export interface SeenPlace {
+  /** Milliseconds since 1970. */
+  readonly at: number;
+  readonly list: readonly ThereFile[];
+  readonly room: DeviceRoom | null;
+}
+
+/** Version of a record of what a place listed; one of another version is as good as none. */
+const SEEN_VERSION = 1;
+
+type Part = 'library' | 'said' | 'bases' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks' | 'seen';
 
 /** A write that was refused, since another tab works on the library. */
 export class LookingOnError extends Error {
@@ -249,6 +261,7 @@ export class LibraryStorage {
       'pictures',
       'journals',
       'checks',
+      'seen',
     ] as const)
       await this.writable(part).clear();
   }
@@ -280,6 +293,17 @@ export class LibraryStorage {
 
   async findHandle(source: SourceId): Promise<FileSystemDirectoryHandle | null> {
     return this.part('handles').getItem<FileSystemDirectoryHandle>(source);
+  }
+
+  /** What a target listed, for when it does not answer. */
+  async keepSeen(target: TargetId, seen: SeenPlace): Promise<void> {
+    await this.writable('seen').setItem(target, { version: SEEN_VERSION, ...seen });
+  }
+
+  /** Null where nothing is kept of it, or a newer version did. */
+  async findSeen(target: TargetId): Promise<SeenPlace | null> {
+    const kept = await this.part('seen').getItem<SeenPlace & { readonly version: number }>(target);
+    return kept?.version === SEEN_VERSION ? kept : null;
   }
 
   async keepCheck(id: ItemId, checked: Checked): Promise<void> {

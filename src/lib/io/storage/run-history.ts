@@ -1,5 +1,5 @@
 import type { PastRun, TargetId } from '$lib/core/library';
-import type { Step } from '$lib/core/plan';
+import type { Step, ThereFile } from '$lib/core/plan';
 import { migrateJournal, totalsOf, type Journal, type Outcome } from '$lib/core/run';
 
 /** Steps, and outcomes, that share one record. */
@@ -28,9 +28,13 @@ export class RunHistory {
     private readonly writable: () => Records,
   ) {}
 
-  /** Begins a journal: its steps in chunks, no outcomes yet. */
-  async start(target: TargetId, journal: Journal): Promise<void> {
+  /**
+   * Begins a journal: its steps in chunks, no outcomes yet.
+   * @param there all that lay there before the run, with digests where the place keeps them
+   */
+  async start(target: TargetId, journal: Journal, there: readonly ThereFile[] = []): Promise<void> {
     const store = this.writable();
+    await store.setItem(`${target}:${journal.id}:there`, there);
     for (const [index, steps] of chunksOf(journal.steps).entries()) {
       await store.setItem(`${target}:${journal.id}:steps:${index}`, steps);
       await store.setItem(`${target}:${journal.id}:outcomes:${index}`, []);
@@ -73,6 +77,11 @@ export class RunHistory {
   /** Null where nothing is kept of a run but its counts. */
   async load(target: TargetId, run: string): Promise<Journal | null> {
     return this.read(`${target}:${run}`);
+  }
+
+  /** What lay there before a run; nothing where that is not kept any more. */
+  async thereBefore(target: TargetId, run: string): Promise<readonly ThereFile[]> {
+    return (await this.readable().getItem<readonly ThereFile[]>(`${target}:${run}:there`)) ?? [];
   }
 
   /** All runs that are remembered of a target, the latest first. */

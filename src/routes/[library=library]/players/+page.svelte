@@ -92,8 +92,11 @@
   <div class="scroll">
     {#if desk.trouble}
       <p class="away" role="alert">
-        {desk.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be as
-        it was when it was last seen, and it is looked at again before anything is written.
+        {desk.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be
+        {desk.seenAt === null
+          ? 'as the last run left it'
+          : `as it was when it was last seen, ${format(desk.seenAt, 'd MMMM HH:mm')}`}, and it is looked at
+        again before anything is written.
         <button class="act" onclick={() => desk.look()}>Try again</button>
       </p>
     {/if}

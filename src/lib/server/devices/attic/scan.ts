@@ -172,15 +172,10 @@ async function readVideo(look: Look): Promise<Placed> {
   };
 }
 
-/** Versions of a film lie in its folder, each with the folder's name and a remark in brackets. */
+/** Versions of a film lie side by side in its folder, each under its own name. */
 async function readFilm(look: Look): Promise<Placed> {
-  const parts = look.file.path.split('/');
-  const { name } = posix.parse(look.file.path);
-  const folder = parts.length === 3 ? (parts[1] as string) : null;
-  if (folder === null) return { reason: 'not in a folder of its film' };
-  const remark = name.slice(folder.length);
-  if (!name.startsWith(folder) || !/^( \[[^[\]]+\])*$/.test(remark))
-    return { reason: 'its name is not that of its folder with remarks in brackets' };
+  const [, folder = '', ...names] = look.file.path.split('/');
+  if (names.length !== 1) return { reason: 'not in a folder of its film' };
   const facts = await sidecarOf(look, 'film');
   if (isRefused(facts)) return facts;
   if (!facts.title) return { reason: 'its sidecar lacks the title' };
