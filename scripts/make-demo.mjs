@@ -12,7 +12,9 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '..', 'demo');
 const work = join(root, '.work');
 // Encoders differ by version: what has not changed is best left as it is.
 const unknownOnly = process.argv.includes('--unknown');
-if (!unknownOnly) rmSync(root, { recursive: true, force: true });
+const filmsOnly = process.argv.includes('--films');
+const partOnly = unknownOnly || filmsOnly;
+if (!partOnly) rmSync(root, { recursive: true, force: true });
 mkdirSync(work, { recursive: true });
 
 const ffmpeg = (...args) => execFileSync('ffmpeg', ['-hide_banner', '-loglevel', 'error', '-y', ...args]);
@@ -149,8 +151,9 @@ const VP9 = [
   '32k',
 ];
 
-if (!unknownOnly) makeKnown();
-makeUnknown({ place, ffmpeg, tune, speech });
+if (!partOnly) makeKnown();
+if (!filmsOnly) makeUnknown({ place, ffmpeg, tune, speech });
+if (!unknownOnly) makeFilms();
 rmSync(work, { recursive: true, force: true });
 console.log(execFileSync('du', ['-sh', root], { encoding: 'utf8' }).trim());
 
@@ -453,4 +456,24 @@ function makeKnown() {
   writeFileSync(place('Drop/empty.flac'), '');
   const whole = readFileSync(join(root, 'Music/The Tidewrack Choir/Salt Ledger/02 Kelp Road.flac'));
   writeFileSync(place('Drop/kelp_road_half.flac'), whole.subarray(0, Math.floor(whole.length * 0.3)));
+}
+
+/** Two versions of one film that differ in their picture alone, and one whose year nobody wrote down. */
+function makeFilms() {
+  seed = 900;
+  const film = (path, fields, size) =>
+    video(
+      `Films/${path}`,
+      { media_type: '9', genre: 'drama', ...fields },
+      { sky: '#8aa4b0', sea: '#1f3d4a', sun: '#f2e6c0', mark: 'window' },
+      {
+        seconds: 24,
+        codecs: H264,
+        size,
+      },
+    );
+  const lightship = { title: 'The Quiet Lightship', date: '1974' };
+  film('The Quiet Lightship.mp4', lightship, '640:360');
+  film('The Quiet Lightship, small.mp4', lightship, '320:180');
+  film('Last Ferry to Skarra.mp4', { title: 'Last Ferry to Skarra' }, '320:180');
 }

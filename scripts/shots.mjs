@@ -3,6 +3,7 @@ import { chromium } from '@playwright/test';
 import { mkdir, mkdtemp } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { layOutDevices } from './demo/devices.mjs';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 // A demo that runs from this checkout keeps its own build.
@@ -10,6 +11,7 @@ process.env.LECTORUM_BUILD ??= 'build-test';
 ensurePackages();
 ensureChromium();
 process.env.LECTORUM_DEVICES = await mkdtemp(join(tmpdir(), 'lectorum-shots-'));
+layOutDevices(process.env.LECTORUM_DEVICES);
 ensureBuild();
 const { serve } = await import('./serve.mjs');
 const address = await serve(4700);
@@ -116,31 +118,15 @@ await finished('run finished');
 await page.getByRole('region', { name: 'Proof' }).waitFor();
 await shoot('proof');
 
-// Others go on: a song removed, one moved, one re-titled there, one on both sides.
-const album = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
-const at = (path) => `${address}/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
-const retitle = async (path, from, to) => {
-  const bytes = await (await page.request.get(at(path))).body();
-  bytes.write(to, bytes.indexOf(from));
-  await page.request.delete(at(path));
-  await page.request.put(at(path), { data: bytes, headers: { 'content-type': 'application/octet-stream' } });
-};
-await page.request.delete(at(`${album}/01 Inventory of Gulls.flac`));
-await page.request.patch(at(`${album}/05 Ballast Stone.flac`), { data: { to: `${album}/Ballast.flac` } });
-await retitle(`${album}/02 Kelp Road.flac`, 'Kelp Road', 'Kelp Rood');
-await retitle(`${album}/04 Low Water.flac`, 'Low Water', 'Ebb Water');
-await station('Describe');
-await page.getByLabel('Narrow by any field').fill('Salt Ledger');
-await row(/\b4 Low Water/);
-await page.getByLabel('title', { exact: true }).fill('High Water');
-await page.getByLabel('title', { exact: true }).press('Enter');
-await page.getByLabel('Narrow by any field').fill('');
-await station('Players');
-await page.getByRole('button', { name: 'Dry run again' }).click();
-const conflict = page.getByRole('listitem').filter({ hasText: '1 file changed here and on Attic' });
-await conflict.getByText('Show both sides').click();
-await conflict.getByRole('row', { name: /title/ }).waitFor();
+// Pocket, on which hands have been at work since the last sync.
+await page.getByRole('radio', { name: /^Pocket/ }).check();
+await page.getByRole('button', { name: '1 file changed here and on Pocket' }).click();
+await page.getByRole('row', { name: /title/ }).waitFor();
 await shoot('sync');
+await page.getByRole('button', { name: 'Its rulebook' }).click();
+await page.getByRole('dialog').waitFor();
+await shoot('rulebook');
+await page.keyboard.press('Escape');
 
 await browser.close();
 process.exit(0);

@@ -93,7 +93,7 @@ describe('a library file', () => {
         ...newPlayer(player.id, player.rulebook),
         ...player,
         policy: 'ask',
-        targets: player.targets.map((one) => ({ ...one, choices: { ...one.choices, sides: [] } })),
+        targets: player.targets.map((one) => ({ ...one, choices: { ...NO_CHOICES, ...one.choices } })),
       }));
       expect(readHead(file)).toEqual({ version: LIBRARY_VERSION, players: asked, ...parts });
     },

@@ -11,6 +11,7 @@ const LABELLED: readonly (readonly [RegExp, Kind])[] = [
   [/^Podcasts\//, 'podcast'],
   [/^Discs\//, 'episode'],
   [/^Camera\//, 'homeVideo'],
+  [/^Films\//, 'film'],
   [/clip_004/, 'homeVideo'],
   [/kelp_forest_loop/, 'ambience'],
   [/gulls-twice/, 'ringtone'],

@@ -148,6 +148,17 @@ describe('a file that brings its worker down', () => {
 describe('words', () => {
   const CODES: readonly FindingCode[] = [
     'missingField',
+    'unknownItem',
+    'needsTwin',
+    'noRoom',
+    'oddValue',
+    'removedThere',
+    'removedBoth',
+    'changedBoth',
+    'movedThere',
+    'addedThere',
+    'staysAway',
+    'keptThere',
     'kindOpen',
     'kindGuess',
     'noSection',
@@ -178,6 +189,12 @@ describe('words', () => {
         length: '300',
         path: 'p',
         other: 'o',
+        own: 'w',
+        is: 'MP3',
+        otherIs: 'FLAC',
+        value: '7',
+        seconds: '700',
+        formats: 'flac:2|opus:1',
       };
       const { what, why } = findingWords(
         {

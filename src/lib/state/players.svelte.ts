@@ -97,6 +97,7 @@ export class Players {
     this.library.setPlayer({ ...newPlayer(id, rulebook, device), name, own, selection });
     this.list = this.present();
     this.choose(id);
+    await this.library.flush();
     const { chosen } = this;
     await chosen.open();
     return chosen;

@@ -215,7 +215,7 @@ export class Session {
 
   /** Applies what a finding offers. Answers with items to be described by hand, where it comes to that. */
   async mend(remedy: Remedy, label: string): Promise<readonly ItemId[] | null> {
-    if (remedy.type === 'describe') return remedy.items;
+    if (remedy.type === 'describe' || remedy.type === 'identify') return remedy.items;
     if (remedy.type === 'squarePicture') await this.pictures.square(remedy.items, label);
     else this.desk.mend(remedy, label);
     return null;

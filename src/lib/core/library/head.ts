@@ -97,6 +97,7 @@ const MIGRATIONS: readonly Migration[] = [
     players: ((old.players ?? []) as readonly Player[]).map((player) => ({
       ...newPlayer(player.id, player.rulebook),
       ...player,
+      targets: player.targets.map((target) => ({ ...target, choices: { ...NO_CHOICES, ...target.choices } })),
     })),
     version: 7,
   }),

@@ -55,8 +55,9 @@ const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) 
       own,
       selection,
       targets: player.targets.map((target) => {
-        const { leftOut = [], shorten = [] } = targets.find((one) => one.id === target.id)?.choices ?? {};
-        return { ...target, choices: { ...NO_CHOICES, leftOut, shorten } };
+        const own = targets.find((one) => one.id === target.id)?.choices ?? NO_CHOICES;
+        const { leftOut, shorten, suffixes } = own;
+        return { ...target, choices: { ...NO_CHOICES, leftOut, shorten, suffixes } };
       }),
     };
   },

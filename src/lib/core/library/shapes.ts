@@ -153,6 +153,7 @@ const choices = object({
   replace: list(path),
   leftOut: list(id),
   shorten: list(id),
+  suffixes: list(object({ item: id, text: text(200) })),
   renames: list(object({ from: path, to: path })),
   sides: list(object({ path, was: nullable(seen), side: oneOf('here', 'there') })),
 });

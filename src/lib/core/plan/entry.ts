@@ -88,7 +88,7 @@ export class ItemPlan {
   readonly id3: 3 | null;
   /** Changes when the outgoing bytes would change. */
   readonly signature: string;
-  private name: (Named & { readonly short: boolean }) | null = null;
+  private name: (Named & { readonly short: boolean; readonly suffix: string }) | null = null;
 
   constructor(
     readonly item: PlanItem,
@@ -108,8 +108,9 @@ export class ItemPlan {
   }
 
   /** Its name by the rulebook, before other items and the player have their say. */
-  named(namer: Namer, kind: Kind, place: Place, short: boolean): Named {
-    if (this.name?.short !== short) this.name = { short, ...namer.path(this.item, kind, place, short) };
+  named(namer: Namer, kind: Kind, place: Place, short: boolean, suffix: string): Named {
+    if (this.name?.short !== short || this.name.suffix !== suffix)
+      this.name = { short, suffix, ...namer.path(this.item, kind, place, short, suffix) };
     return this.name;
   }
 }

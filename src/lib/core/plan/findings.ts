@@ -1,4 +1,5 @@
 import type { ItemId } from '../items';
+import { waysApart } from './apart';
 import { isSame, NONE, type Mend, type Remark } from './remark';
 import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './step';
 
@@ -197,7 +198,8 @@ function lineOf(own: Gathered): FindingLine {
     head.splice(at, 0, remark);
     head.length = Math.min(head.length, LINE_PLACES);
   }
-  const all = code === 'splitAlbum' ? [...own.remarks].sort(byOrder) : own.remarks;
+  const isTold = code === 'splitAlbum' || code === 'collision';
+  const all = isTold ? [...own.remarks].sort(byOrder) : own.remarks;
   const words = wordsOf(code, GATHERING.has(code) ? all : [last]);
   const places = placesOf(head, LINE_PLACES);
   const count = String(countOf(own.remarks, code));
@@ -239,6 +241,7 @@ const GATHERING: ReadonlySet<FindingCode> = new Set([
   'nameTooLong',
   'pathTooLong',
   'needsTwin',
+  'collision',
 ]);
 
 /** @param remarks in their order where the sentence names several of them */
@@ -251,6 +254,8 @@ function wordsOf(code: FindingCode, remarks: Iterable<Remark>): Record<string, s
       return twinWords(remarks);
     case 'splitAlbum':
       return splitWords([...remarks]);
+    case 'collision':
+      return collisionWords([...remarks]);
     default:
       return { ...[...remarks].at(-1)?.words };
   }
@@ -286,6 +291,13 @@ function twinWords(remarks: Iterable<Remark>): Record<string, string> {
     seconds: String(seconds),
     formats: most.map(([format, count]) => `${format}:${count}`).join('|'),
   };
+}
+
+/** Where nothing in the files tells all of them apart, no mark is offered. */
+function collisionWords(remarks: readonly Remark[]): Record<string, string> {
+  const rivals = remarks.flatMap(({ mend }) => (mend?.type === 'part' ? [mend.rival] : []));
+  const words = { ...remarks.at(-1)?.words };
+  return waysApart(rivals).mark ? words : { ...words, mark: '' };
 }
 
 function splitWords(remarks: readonly Remark[]): Record<string, string> {
@@ -355,6 +367,11 @@ function remedyOf(
       return { type: mend.type, items };
     case 'leaveOut':
       return { type: 'choose', add: { leftOut: items } };
+    case 'part':
+      return {
+        type: 'part',
+        ways: waysApart(remarks.flatMap((one) => (one.mend?.type === 'part' ? [one.mend.rival] : []))),
+      };
     case 'shorten':
       return { type: 'choose', add: { shorten: items } };
     case 'replace':

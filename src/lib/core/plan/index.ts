@@ -19,7 +19,7 @@ export { FACTS } from './showing';
 export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './showing';
 export { prove } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
-export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, SYNC_POLICIES, mayBe } from './step';
+export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, SYNC_POLICIES, WAYS_APART, mayBe } from './step';
 export type {
   FileFacts,
   Finding,
@@ -34,4 +34,5 @@ export type {
   StepType,
   SyncPolicy,
   ThereFile,
+  WayApart,
 } from './step';

@@ -125,6 +125,10 @@ const choices = fc
     replace: fc.subarray([HEARD, 'folk/Wick - Ebb/folder.jpg']),
     leftOut: fc.subarray(['i0', 'i1'] as ItemId[]),
     shorten: fc.subarray(['i0', 'i1', 'i2', 'i3'] as ItemId[]),
+    suffixes: fc.subarray([
+      { item: 'i1' as ItemId, text: ' (2)' },
+      { item: 'i2' as ItemId, text: ' [FLAC: 44/16]' },
+    ]),
     sides: fc.constant([]),
     renames: fc.subarray([
       { from: 'Music Videos/loose/clip.mp4', to: 'Music Videos/loose/loose.mp4' },

@@ -69,6 +69,7 @@ export class LivePlan {
   private free: number | null = null;
   private leftOut: ReadonlySet<ItemId> = new Set();
   private short: ReadonlySet<ItemId> = new Set();
+  private suffixes: ReadonlyMap<ItemId, string> = new Map();
   private held = new Set<ItemId>();
   private parts: Parts;
 
@@ -99,12 +100,17 @@ export class LivePlan {
     this.free = free;
     this.selection = selection;
     this.isSelected = selectionTest(selection);
-    const [leftOut, short] = [this.leftOut, this.short];
+    const [leftOut, short, suffixes] = [this.leftOut, this.short, this.suffixes];
     this.leftOut = new Set(choices.leftOut);
     this.short = new Set(choices.shorten);
+    this.suffixes = new Map(choices.suffixes.map(({ item, text }) => [item, text]));
     if (!isSame) return this.begin();
     for (const id of [...leftOut, ...this.leftOut]) this.reopen(id, leftOut, this.leftOut);
     for (const id of [...short, ...this.short]) this.reopen(id, short, this.short);
+    for (const id of [...suffixes.keys(), ...this.suffixes.keys()]) {
+      const entry = this.entries.get(id);
+      if (entry && suffixes.get(id) !== this.suffixes.get(id)) this.open.add(entry);
+    }
   }
 
   /** Items as they are now, and those that left. */
@@ -367,7 +373,8 @@ export class LivePlan {
     said.push(...say.missingFields(entry, lacks));
     if (known.missing.some(({ severity }) => severity === 'blocks')) return null;
     if (keptAt !== null) return { path: keptAt, folder: '', mended: false };
-    return known.named(this.namer, kind, place, this.short.has(entry.id));
+    const suffix = this.suffixes.get(entry.id) ?? '';
+    return known.named(this.namer, kind, place, this.short.has(entry.id), suffix);
   }
 
   /** The kind as which an item has a place; null, and said, where it has none. */

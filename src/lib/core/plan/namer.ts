@@ -29,7 +29,8 @@ export class Namer {
 
   constructor(private readonly rulebook: Rulebook) {}
 
-  path(item: PlanItem, kind: Kind, place: Place, short: boolean): Named {
+  /** @param ending is put behind its name, since another item has the same */
+  path(item: PlanItem, kind: Kind, place: Place, short: boolean, ending = ''): Named {
     const names = this.rulebook.disk;
     let mended = false;
     const { parts } = writePattern(
@@ -47,9 +48,12 @@ export class Namer {
     const extension = `.${item.recipe.extension}`;
     const beside = sidecarFor(this.rulebook, kind)?.extension ?? '';
     const longest = beside.length + 1 > extension.length ? `.${beside}` : extension;
+    const end = ending === '' ? '' : ` ${this.value(ending.trim())}`;
     const named = parts.map((part, index) => {
-      const name = safeName(part, names);
-      if (name !== part) mended = true;
+      const isLast = index === parts.length - 1;
+      const isAlike = place.alike && index === parts.length - 2;
+      const name = safeName(isLast || isAlike ? part + end : part, names);
+      if (name !== part && end === '') mended = true;
       const suffix = index === parts.length - 1 || place.alike ? longest : '';
       if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
       return shorten(name, names.maxName - lengthIn(suffix, names.unit), names);

@@ -157,6 +157,28 @@ describe('findings', () => {
     expect(finding(left, 'collision')).toBeUndefined();
   });
 
+  test('items of one name are told apart by what their files are, by a number, or the better one goes alone', () => {
+    const [one] = makeAlbum(1) as [Item];
+    const sound = { ...one.facts, streams: one.facts.streams.map((own) => ({ ...own, sampleRate: 96_000 })) };
+    const rivals = [
+      one,
+      makeItem('lossy', one.file.fields, { format: 'mp3', path: 'a/lossy.flac' }),
+      makeItem('best', one.file.fields, { facts: sound, path: 'b/best.flac' }),
+    ];
+    const made = finding(plan(rivals), 'collision');
+    const ways = made?.remedy?.type === 'part' ? made.remedy.ways : {};
+    expect(Object.keys(ways)).toEqual(['mark', 'number', 'better']);
+    const namesBy = (choices: Partial<PlayerChoices> | undefined) =>
+      plan(rivals, { choices }).paths.map(({ path }) => path.split('/').at(-1));
+    expect(namesBy(ways.mark)).toEqual(['01 Song 1.flac', '01 Song 1 [MP3].flac', '01 Song 1 [96 kHz].flac']);
+    expect(namesBy(ways.number)).toEqual(['01 Song 1.flac', '01 Song 1 (2).flac', '01 Song 1 (3).flac']);
+    expect(ways.better).toEqual({ leftOut: [one.id, 'lossy'] });
+    // A mark stands on all that carries the name alike.
+    const clip = video('v', { title: 'Fog', artist: ['Wick'] });
+    const named = plan([clip], { choices: { suffixes: [{ item: clip.id, text: ' [720p]' }] } });
+    expect(named.paths[0]?.path).toBe('Music Videos/Wick - Fog [720p]/Wick - Fog [720p].mp4');
+  });
+
   test('folders that differ in letter case alone become one', () => {
     const upper = makeAlbum(1);
     const lower = makeItem('b', {

@@ -10,6 +10,7 @@ import {
 import { KIND_FACTS, type Kind } from '../kinds';
 import { folderOf, nameOf } from '../paths';
 import type { PictureRules, Refusal } from '../rulebooks';
+import { inAFewWords, rivalOf, type Rival } from './apart';
 import type { Entry } from './entry';
 import type { PlanPicture, Unheld } from './plan-item';
 import { factsOfDrift, isConflict, type Drift } from './drift';
@@ -19,6 +20,7 @@ import type { FindingCode, PlacedFile, PlayerChoices, Severity, Side, SideChoice
 export type Mend =
   | { readonly type: 'edit'; readonly edits: Edits }
   | { readonly type: 'settleKind'; readonly kind: Kind }
+  | { readonly type: 'part'; readonly rival: Rival }
   | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
   /** A side is to be chosen; one that has `side` set is offered that one alone. */
   | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
@@ -181,9 +183,18 @@ export function tooLong(
 
 /** @param other the item that gets the name */
 export function collision(entry: Entry, other: Entry, path: string): Remark {
-  const words = { path, other: other.item.path };
+  const rival = rivalOf(entry.item, other.item);
+  const words = {
+    path,
+    own: entry.item.path,
+    other: other.item.path,
+    is: inAFewWords(entry.item),
+    otherIs: inAFewWords(other.item),
+    mark: rival.mark ?? '',
+    better: rival.better > 0 ? entry.item.path : other.item.path,
+  };
   const id = `collision ${path.toLowerCase()}`;
-  return about(entry, id, 'collision', 'blocks', entry.item.path, words, { type: 'leaveOut' });
+  return about(entry, id, 'collision', 'blocks', entry.item.path, words, { type: 'part', rival });
 }
 
 /** Others are more important, and its copy does not fit beside them. */

@@ -159,12 +159,25 @@ export interface PlayerChoices {
   readonly leftOut: readonly ItemId[];
   /** Items whose too long names are shortened by rule. */
   readonly shorten: readonly ItemId[];
+  /** What is put behind the names of items, since others have the same: a number, or what tells them apart. */
+  readonly suffixes: readonly { readonly item: ItemId; readonly text: string }[];
   /** Foreign files on the player to be renamed. */
   readonly renames: readonly { readonly from: string; readonly to: string }[];
   readonly sides: readonly SideChoice[];
 }
 
-export const NO_CHOICES: PlayerChoices = { replace: [], leftOut: [], shorten: [], renames: [], sides: [] };
+export const NO_CHOICES: PlayerChoices = {
+  replace: [],
+  leftOut: [],
+  shorten: [],
+  suffixes: [],
+  renames: [],
+  sides: [],
+};
+
+/** Ways out where several items would get one name: each a number, each its mark, or the better one alone. */
+export const WAYS_APART = ['mark', 'number', 'better'] as const;
+export type WayApart = (typeof WAYS_APART)[number];
 
 export type Severity = 'blocks' | 'splits' | 'warns' | 'note';
 export const SEVERITIES: readonly Severity[] = ['blocks', 'splits', 'warns', 'note'];
@@ -179,6 +192,8 @@ export type Remedy =
   | { readonly type: 'describe' | 'identify'; readonly items: readonly ItemId[] }
   | { readonly type: 'squarePicture'; readonly items: readonly ItemId[] }
   | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> }
+  /** One of several ways is to be chosen. */
+  | { readonly type: 'part'; readonly ways: Readonly<Partial<Record<WayApart, Partial<PlayerChoices>>>> }
   /** One side is to be chosen for all of them. */
   | { readonly type: 'decide'; readonly files: readonly Omit<SideChoice, 'side'>[] };
 

@@ -1,5 +1,6 @@
 import { FORMAT_NAMES, requireField, type FormatId } from '$lib/core/items';
-import type { Finding, FindingCode } from '$lib/core/plan';
+import { nameOf } from '$lib/core/paths';
+import type { Finding, FindingCode, WayApart } from '$lib/core/plan';
 import { counted } from './amounts';
 
 /** A finding as a curator reads it: what, why, and what its button says. */
@@ -126,10 +127,13 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `the longest has ${length}; shorten album or artist`,
     remedy: 'Show what to shorten',
   }),
-  collision: (count, { path, other }) => ({
-    what: `${count + 1} files would get one name`,
-    why: `${path}; it goes to ${other}`,
-    remedy: count === 1 ? 'Leave the other out' : 'Leave the others out',
+  collision: (count, { path, own, other, is, otherIs }) => ({
+    what: `${count + 1} files would all be called ${path}`,
+    why:
+      is === otherIs
+        ? `from ${other} and ${own}, both ${is}`
+        : `from ${other}, ${otherIs}, and from ${own}, ${is}`,
+    remedy: null,
   }),
   occupied: (count, _words, player) => ({
     what: `${counted(count, 'place')} taken by files of ${player}’s own`,
@@ -243,4 +247,16 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
 /** The sentence for a finding. */
 export function findingWords(finding: Pick<Finding, 'code' | 'words'>, player: string): FindingWords {
   return WRITERS[finding.code](Number(finding.words.count), finding.words, player);
+}
+
+/** What the buttons say that tell items of one name apart. */
+export function wayWords(way: WayApart, { mark, better }: Words): string {
+  switch (way) {
+    case 'mark':
+      return `Call it … [${mark}]`;
+    case 'number':
+      return 'Number them';
+    case 'better':
+      return `Only ${nameOf(better ?? '')}`;
+  }
 }

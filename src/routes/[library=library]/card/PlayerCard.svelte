@@ -32,10 +32,11 @@
   const journal = $derived(desk.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
-    const { leftOut, shorten, replace, renames, sides } = desk.target.choices;
+    const { leftOut, shorten, suffixes, replace, renames, sides } = desk.target.choices;
     const words = [
       leftOut.length > 0 ? `${leftOut.length} left out` : '',
       shorten.length > 0 ? `${counted(shorten.length, 'name')} shortened` : '',
+      suffixes.length > 0 ? `${counted(suffixes.length, 'name')} told apart` : '',
       replace.length > 0 ? `${counted(replace.length, 'file')} may be replaced` : '',
       renames.length > 0 ? `${counted(renames.length, 'file')} there renamed` : '',
       sides.length > 0 ? `a side chosen for ${counted(sides.length, 'file')}` : '',
@@ -64,6 +65,16 @@
       session.library.mayWrite &&
       !desk.trouble,
   );
+
+  async function saveThere() {
+    const list = await desk.thereBefore();
+    const text = JSON.stringify(
+      list.map(({ path, size, digest }) => ({ path, size, digest })),
+      null,
+      2,
+    );
+    download(new Blob([text], { type: 'application/json' }), `${desk.id}-before.json`);
+  }
 
   async function chooseFolder() {
     if (!window.showDirectoryPicker) return;
@@ -263,6 +274,11 @@
         {/if}
       </div>
     {/if}
+    {#if journal && journal.state !== 'takenBack'}
+      <p>
+        <button class="act" onclick={saveThere}>Save the list of what lay there before</button>
+      </p>
+    {/if}
     {#if desk.past.length > 0}
       <PastRuns runs={desk.past} load={(id) => desk.journalOf(id)} />
     {/if}
@@ -280,6 +296,13 @@
         : `Run ${counted(steps, 'step')}`}
   </button>
   <button class="btn run-it" disabled={desk.running} onclick={() => desk.look()}>Dry run again</button>
+  {#if session.players.list.length > 1}
+    <button
+      class="act off"
+      disabled={desk.running || !session.library.mayWrite}
+      onclick={() => session.players.remove(desk)}>Take {name} off</button
+    >
+  {/if}
 </footer>
 
 <style>
@@ -382,6 +405,11 @@
   .run-it {
     --size: var(--btn-run);
     font-weight: 600;
+  }
+  .off {
+    flex-basis: 100%;
+    text-align: left;
+    font-size: var(--t-small);
   }
   footer .btn-primary {
     flex: 1;

@@ -19,7 +19,7 @@
     How much room has it?<small
       >{desk.limit === null
         ? ''
-        : `${bytes(desk.limit)}${desk.disk && desk.disk.others > 0 ? `, besides ${bytes(desk.disk.others)} of others` : ''}`}</small
+        : `${bytes(desk.limit)}${desk.disk && desk.disk.others > 0 ? ' beside others' : ''}`}</small
     >
   </h3>
   {#if rows.length === 0}

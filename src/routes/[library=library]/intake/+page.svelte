@@ -1,7 +1,4 @@
 <script lang="ts">
-  import Folder from '@lucide/svelte/icons/folder';
-  import Files from '@lucide/svelte/icons/files';
-  import Ship from '@lucide/svelte/icons/ship';
   import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -10,6 +7,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import { chooseFolder, takeInDrop, takeInList } from '../frame/take-in';
   import ArrivalLedger from './ArrivalLedger.svelte';
+  import FirstVisit from './FirstVisit.svelte';
   import { PANELS, type PanelName } from './panels';
   import SourceBar from './SourceBar.svelte';
   import UnreadList from './UnreadList.svelte';
@@ -49,6 +47,9 @@
   async function loadDemo() {
     if (!isDemo) return goto('/demo/intake');
     await intake.takeIn([await givenByDemo(fetch)]);
+    const { settleHousehold } = await import('$lib/state/demo/household');
+    await settleHousehold(library, (item) => session.openFile(item));
+    await session.players.open();
   }
 </script>
 
@@ -76,28 +77,12 @@
 />
 
 {#if library.items.length === 0 && unread.length === 0 && !intake.busy && panel === null}
-  <section class="empty">
-    <h1>What has come in?</h1>
-    <p>
-      Drop a folder here, or choose one. Lectorum reads what is in each file, says what kind it takes it for
-      and why, and leaves the files themselves alone.
-    </p>
-    <div class="starts">
-      <button class="btn btn-primary" onclick={() => chooseFolder(session)}
-        ><Folder size={16} /> Choose a folder</button
-      >
-      <button class="btn" onclick={() => picker?.click()}><Files size={16} /> Choose files</button>
-      <button class="btn" onclick={loadDemo}><Ship size={16} /> Load the demo</button>
-    </div>
-    <p>
-      Or start from
-      <button class="act" onclick={() => toggle('disc')}>a disc</button>,
-      <button class="act" onclick={() => toggle('feeds')}>a podcast feed</button>,
-      <button class="act" onclick={() => toggle('shelf')}>a remote shelf</button> or
-      <button class="act" onclick={() => toggle('watched')}>a watched folder</button>.
-    </p>
-    <p class="quiet">The demo is the household of Skerry House: a library of its own, apart from yours.</p>
-  </section>
+  <FirstVisit
+    onfolder={() => chooseFolder(session)}
+    onfiles={() => picker?.click()}
+    ondemo={loadDemo}
+    onpanel={toggle}
+  />
 {:else}
   <SourceBar
     open={panel}
@@ -142,20 +127,6 @@
 {#if hovering}<div class="drop" aria-hidden="true">Drop to take it in</div>{/if}
 
 <style>
-  .empty {
-    padding: 64px 48px;
-    max-width: 640px;
-    display: grid;
-    gap: 16px;
-    font-size: var(--t-sub);
-  }
-  h1 {
-    font-size: var(--t-title);
-  }
-  .starts {
-    display: flex;
-    gap: 8px;
-  }
   .back {
     flex: none;
     padding: 6px 16px 0;

@@ -4,11 +4,11 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { format } from 'date-fns/format';
-  import type { FindingLine, Side } from '$lib/core/plan';
+  import type { FindingLine, Side, WayApart } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
-  import { findingWords } from '$lib/ui/words/finding-words';
+  import { findingWords, wayWords } from '$lib/ui/words/finding-words';
   import AddPlayer from './AddPlayer.svelte';
   import FindingList from './FindingList.svelte';
   import PathRuler from './PathRuler.svelte';
@@ -41,15 +41,21 @@
   const stationOf = (finding: FindingLine) =>
     finding.remedy === 'identify' ? 'identify' : finding.code === 'kindOpen' ? 'intake' : 'describe';
 
-  async function mend(finding: FindingLine, side: Side = 'here') {
+  async function mend(finding: FindingLine, choice: Side | WayApart = 'here') {
     mending = finding.id;
     trouble = null;
     try {
       const words = findingWords(finding, desk.name);
       const whole = await desk.finding(finding.id);
       if (!whole?.remedy) return;
-      if (whole.remedy.type === 'decide') return desk.decide(whole.remedy, side);
-      const byHand = await session.mend(whole.remedy, words.remedy ?? words.what);
+      const { remedy } = whole;
+      if (remedy.type === 'decide') return desk.decide(remedy, choice === 'there' ? 'there' : 'here');
+      if (remedy.type === 'part') {
+        const way = remedy.ways[choice as WayApart];
+        if (way) desk.choose(way, wayWords(choice as WayApart, finding.words));
+        return;
+      }
+      const byHand = await session.mend(remedy, words.remedy ?? words.what);
       if (byHand) {
         session.narrow({ kind: null, text: '' });
         session.selection.set(byHand, byHand[0] ?? null);

@@ -3,7 +3,7 @@
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
   import { SELECT_ALL } from '$lib/core/plan';
   import { readRulebook, type Rulebook } from '$lib/core/rulebooks';
-  import { RULEBOOKS } from '$lib/rulebooks';
+  import { RULEBOOKS, rulebookOf } from '$lib/rulebooks';
   import type { Players } from '$lib/state/players.svelte';
 
   /** A new player: its rulebook, its name, what it is to have, and where it is written. */
@@ -63,6 +63,18 @@
     <Dialog.Overlay class="veil" />
     <Dialog.Content class="sheet">
       <Dialog.Title class="sheet-title">Add a player</Dialog.Title>
+      {#each players.off() as player (player.id)}
+        <p class="back">
+          {player.name ?? rulebookOf(player).name} was taken off.
+          <button
+            class="act"
+            onclick={() => {
+              onclose();
+              void players.bringBack(player);
+            }}>Bring it back</button
+          >
+        </p>
+      {/each}
       <form onsubmit={add}>
         <fieldset>
           <legend>Which rulebook does it go by?</legend>
@@ -154,6 +166,9 @@
   }
   .wrong {
     color: var(--blocks-ink);
+  }
+  .back {
+    margin-top: 8px;
   }
   .acts {
     display: flex;

@@ -51,16 +51,18 @@
 <div class="gauge" bind:clientWidth={width}>
   <svg {width} height="32" role="img" aria-label={said}>
     <defs>
-      <pattern
-        id="{uid}-goes"
-        width="6"
-        height="6"
-        patternTransform="rotate(45)"
-        patternUnits="userSpaceOnUse"
-      >
-        <rect width="6" height="6" fill="var(--raised)" />
-        <rect width="3" height="6" fill="currentColor" />
-      </pattern>
+      {#each kinds.filter(({ removes }) => removes > 0) as { kind } (kind)}
+        <pattern
+          id="{uid}-{kind}"
+          width="6"
+          height="6"
+          patternTransform="rotate(45)"
+          patternUnits="userSpaceOnUse"
+        >
+          <rect width="6" height="6" fill="var(--raised)" />
+          <rect width="3" height="6" style:fill={hue(kind)} />
+        </pattern>
+      {/each}
     </defs>
     <line x1="0" x2={width} y1="23.5" y2="23.5" stroke="var(--rule-strong)" />
     {#each parts as { kind, type, from, bytes: size } (`${type} ${kind}`)}
@@ -72,11 +74,11 @@
           y={type === 'adds' ? 10 : 9}
           width={Math.max(1, wide - (type === 'adds' ? 2 : 1))}
           height={type === 'adds' ? 12 : 14}
-          fill={type === 'now' ? 'currentColor' : type === 'adds' ? 'var(--raised)' : `url(#${uid}-goes)`}
+          fill={type === 'now' ? 'currentColor' : type === 'adds' ? 'var(--raised)' : `url(#${uid}-${kind})`}
           stroke={type === 'now' ? 'none' : 'currentColor'}
           stroke-width={type === 'adds' ? 2 : 1}
         />
-        {#if wide > 24 && kind}
+        {#if wide > 24 && kind && type !== 'removes'}
           <text x={left + wide / 2} y="20" class:open={type !== 'now'}>{KIND_FACTS[kind].letters}</text>
         {/if}
       </g>

@@ -8,7 +8,14 @@
     type VirtualItem,
   } from '@tanstack/virtual-core';
   import { onMount, untrack } from 'svelte';
-  import { SEVERITIES, type FindingLine, type PlanDigest, type Severity, type Side } from '$lib/core/plan';
+  import {
+    SEVERITIES,
+    type FindingLine,
+    type PlanDigest,
+    type Severity,
+    type Side,
+    type WayApart,
+  } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import FindingRow from './FindingRow.svelte';
 
@@ -22,7 +29,7 @@
     desk: PlayerDesk;
     plan: PlanDigest;
     busy: boolean;
-    onmend: (finding: FindingLine, side?: Side) => void;
+    onmend: (finding: FindingLine, choice?: Side | WayApart) => void;
   } = $props();
 
   /** Lines that are asked for at once. */

@@ -1,10 +1,10 @@
 <script lang="ts">
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
-  import type { FindingLine, Side } from '$lib/core/plan';
+  import { WAYS_APART, type FindingLine, type Side, type WayApart } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import SeverityMark from '$lib/ui/SeverityMark.svelte';
-  import { findingWords } from '$lib/ui/words/finding-words';
+  import { findingWords, wayWords } from '$lib/ui/words/finding-words';
   import BothSides from './BothSides.svelte';
   import FindingItems from './FindingItems.svelte';
 
@@ -22,7 +22,7 @@
     busy: boolean;
     open: boolean;
     ontoggle: () => void;
-    onmend: (finding: FindingLine, side?: Side) => void;
+    onmend: (finding: FindingLine, choice?: Side | WayApart) => void;
   } = $props();
 
   const words = $derived(findingWords(finding, desk.name));
@@ -37,7 +37,15 @@
     >
     <span class="quiet why" title={finding.places.join('\n')}>{words.why}</span>
   </div>
-  {#if words.remedy && finding.remedy}
+  {#if finding.remedy === 'part'}
+    <div class="buttons" role="group" aria-label="What to do">
+      {#each WAYS_APART.filter((way) => way !== 'mark' || finding.words.mark) as way (way)}
+        <button class="btn" disabled={busy} onclick={() => onmend(finding, way)}
+          >{wayWords(way, finding.words)}</button
+        >
+      {/each}
+    </div>
+  {:else if words.remedy && finding.remedy}
     <div class="buttons" role="group" aria-label="What to do">
       <button class="btn" disabled={busy} onclick={() => onmend(finding)}>{words.remedy}</button>
       {#if words.other}
@@ -74,6 +82,9 @@
     gap: 3px;
     min-width: 0;
     text-align: left;
+  }
+  .what :global(svg) {
+    flex: none;
   }
   .what b {
     overflow-wrap: anywhere;

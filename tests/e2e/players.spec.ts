@@ -1,0 +1,215 @@
+import { readFileSync } from 'node:fs';
+import type { APIRequestContext } from '@playwright/test';
+import { layOutDevices } from '../../scripts/demo/devices.mjs';
+import { expect, test, type App } from './app';
+
+const SONGS = [1, 2, 3, 5].map((track) => {
+  const title = ['Sounding Line', 'Undertow, Understood', 'Nine Fathoms', '', 'Slack Before Storm'][
+    track - 1
+  ];
+  return `Music/The Tidewrack Choir/Fathom Songs/${track} - ${title}.mp3`;
+});
+const ALBUM = 'Music/The Tidewrack Choir/Salt Ledger';
+const FLAC = `${ALBUM}/01 Inventory of Gulls.flac`;
+
+async function onPlayers(app: App, paths: readonly string[]): Promise<void> {
+  await app.open();
+  await app.fillFolder([...paths]);
+  await app.takeInFolder();
+  await app.finished(/taken in/);
+  await app.station('Players').click();
+}
+
+const pathsOn = async (request: APIRequestContext, device: string): Promise<string[]> => {
+  const { files } = (await (await request.get(`/devices/${device}/files`)).json()) as {
+    files: { path: string }[];
+  };
+  return files.map(({ path }) => path).sort();
+};
+
+test('three players are rehearsed at once, and each is run to by its own rules', async ({
+  app,
+  page,
+  request,
+}) => {
+  await onPlayers(app, [...SONGS, FLAC]);
+  const player = (name: RegExp) => page.getByRole('radio', { name });
+  await expect(player(/^Attic, ready 5 to add/)).toBeChecked();
+  await expect(player(/^Galley, ready 4 to add/)).toBeVisible();
+  await player(/^Galley/).check();
+  await expect(page.getByRole('heading', { name: 'Rehearsal for Galley' })).toBeVisible();
+  await expect(app.finding('1 song needs a twin')).toContainText('Galley does not play 1 FLAC');
+  await app.run();
+  await app.finished(/Galley run finished: \d+ steps, none failed/);
+  await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Galley shows all 4 as rehearsed');
+  expect((await pathsOn(request, 'galley')).filter((path) => path.endsWith('.mp3'))).toEqual(
+    ['01 Sounding Line', '02 Undertow, Understood', '03 Nine Fathoms', '05 Slack Before Storm'].map(
+      (name) => `choral/The Tidewrack Choir - Fathom Songs/${name}.mp3`,
+    ),
+  );
+  await expect(player(/^Pocket, ready 4 to add/)).toBeVisible();
+  await page.reload();
+  await page.getByRole('radio', { name: /^Galley, behind 1 item held back/ }).check();
+  await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
+});
+
+test('what a player is to have is chosen by kind and words, undone by name, and goes when it is chosen no more', async ({
+  app,
+  page,
+  request,
+}) => {
+  await onPlayers(app, SONGS);
+  await page.getByRole('radio', { name: /^Pocket/ }).check();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await card.getByLabel('only where these words are found').fill('fathoms nine');
+  await card.getByLabel('only where these words are found').press('Enter');
+  await expect(page.getByRole('radio', { name: /^Pocket, ready 1 to add/ })).toBeVisible();
+  await app.run();
+  await app.finished(/Pocket run finished/);
+  expect(await pathsOn(request, 'pocket')).toEqual([
+    'Music/The Tidewrack Choir/Fathom Songs/03 Nine Fathoms.mp3',
+  ]);
+  await card.getByRole('checkbox', { name: 'songs' }).uncheck();
+  await expect(page.getByRole('radio', { name: /^Pocket, ready 1 to remove/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo selection of Pocket' }).click();
+  await expect(page.getByRole('radio', { name: /^Pocket, current as planned/ })).toBeVisible();
+});
+
+test('a player is added with a rulebook from a file, that is changed, and taken off again', async ({
+  app,
+  page,
+}) => {
+  await onPlayers(app, SONGS);
+  await page.getByRole('button', { name: 'Add a player' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Add a player' });
+  await dialog.getByLabel('from a JSON file').check();
+  const rulebook = JSON.parse(readFileSync('src/lib/rulebooks/galley.json', 'utf8')) as object;
+  const file = (content: object) => ({
+    name: 'cove.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(JSON.stringify(content)),
+  });
+  await dialog.getByLabel('Rulebook file').setInputFiles(file({ ...rulebook, places: [] }));
+  await expect(dialog.getByRole('alert')).toContainText('places');
+  await expect(dialog.getByRole('button', { name: 'Add it' })).toBeDisabled();
+  await dialog
+    .getByLabel('Rulebook file')
+    .setInputFiles(file({ ...rulebook, id: 'cove', name: 'Cove', about: 'swim player' }));
+  await dialog.getByLabel('What is it called?').fill('Cove of Dag');
+  await dialog.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.getByRole('radio', { name: /^Cove of Dag, ready 4 to add/ })).toBeChecked();
+  // It is kept, and its rulebook can be changed.
+  await page.reload();
+  await page.getByRole('radio', { name: /^Cove of Dag/ }).check();
+  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  const book = page.getByRole('dialog', { name: 'The rulebook of Cove of Dag' });
+  await expect(book).toContainText('songs, audiobooks as MP3');
+  await book.getByRole('button', { name: 'as JSON' }).click();
+  const text = book.getByLabel('Rulebook as JSON');
+  const before = await text.inputValue();
+  await text.fill(before.replace('"id": "cove",', '"id" "cove",'));
+  await book.getByRole('button', { name: 'Go by this' }).click();
+  await expect(book.getByRole('alert')).toContainText(/line \d+, column \d+/);
+  await text.fill(before.replace('Books/', 'Read/').replace(':genre|kind/', 'Sound/'));
+  await book.getByRole('button', { name: 'Go by this' }).click();
+  await expect(page.getByRole('region', { name: 'Where the files go' })).toContainText('Sound/');
+  await page.getByRole('button', { name: 'Take Cove of Dag off' }).click();
+  await expect(page.getByRole('radio', { name: /^Cove of Dag/ })).toHaveCount(0);
+});
+
+test('what has no room stays out by its importance, and says so', async ({ app, page, request }) => {
+  // All that Pocket has left for media, but for two songs of this album.
+  const large = Buffer.alloc(58_700_000);
+  await request.put('/devices/pocket/files/DCIM/film.raw', {
+    data: large,
+    headers: { 'content-type': 'application/octet-stream' },
+  });
+  await onPlayers(app, SONGS);
+  await page.getByRole('radio', { name: /^Pocket, blocks .* over its limit/ }).check();
+  await expect(app.finding('2 items have no room')).toBeVisible();
+  await app.run();
+  await app.finished(/Pocket run finished: \d+ steps, none failed/);
+  await expect(app.finding('2 items have no room')).toBeVisible();
+  expect((await pathsOn(request, 'pocket')).filter((path) => path.endsWith('.mp3'))).toHaveLength(2);
+});
+
+test('a player that was away is planned for as it was seen, and is synced by itself when it comes', async ({
+  app,
+  page,
+  request,
+}) => {
+  test.slow();
+  await onPlayers(app, SONGS.slice(0, 3));
+  await page.getByRole('radio', { name: /^Pocket/ }).check();
+  await app.run();
+  await app.finished(/Pocket run finished/);
+  await page.getByLabel('bring it up to date by itself when it comes').check();
+  await request.put('/devices/pocket/manner', { data: { away: true } });
+  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await expect(page.getByText(/Pocket does not answer/)).toContainText('as it was when it was last seen');
+  // One song leaves the library, and another gets another title, while it is away.
+  await app.station('Describe').click();
+  await app.row(/Nine Fathoms/).click();
+  await page.keyboard.press('Delete');
+  await app.row(/Sounding Line/).click();
+  await page.getByLabel('title', { exact: true }).fill('Sounding Lead');
+  await page.getByLabel('title', { exact: true }).press('Enter');
+  await app.station('Players').click();
+  await expect(
+    page.getByRole('radio', { name: /^Pocket, away 1 to add, 2 to remove|^Pocket, away/ }),
+  ).toBeVisible();
+  await request.put('/devices/pocket/manner', { data: {} });
+  const at = (name: string) => `Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`;
+  await expect
+    .poll(() => pathsOn(request, 'pocket'), { timeout: 30_000 })
+    .toEqual([
+      at('01 Sounding Lead'),
+      at('01 Sounding Line'),
+      at('02 Undertow, Understood'),
+      at('03 Nine Fathoms'),
+    ]);
+  await expect(page.getByRole('radio', { name: /^Pocket, ready .*to remove/ })).toBeVisible();
+});
+
+test('the demo’s phone went its own way: both sides arrive, the conflict is decided, and all of it is taken back', async ({
+  app,
+  page,
+  request,
+}) => {
+  test.slow();
+  layOutDevices(process.env.LECTORUM_DEVICES ?? '', true);
+  const before = await pathsOn(request, 'pocket');
+  expect(before).toHaveLength(6);
+  await app.open('intake', 'demo');
+  await app.finished(/taken in/);
+  await app.station('Players').click();
+  await page.getByRole('radio', { name: /^Pocket/ }).check();
+  await page.getByRole('radio', { name: 'both count' }).check();
+  const conflict = app.finding('1 file changed here and on Pocket');
+  await conflict.getByRole('button', { name: '1 file changed here' }).click();
+  await expect(conflict.getByRole('row', { name: /title/ }).getByRole('cell').nth(1)).toHaveText(
+    'Undertow, Overlooked',
+  );
+  const sheet = page.getByRole('table').filter({ hasText: 'Take in' });
+  await expect(sheet.getByRole('row', { name: /Take in from Pocket 3/ })).toBeVisible();
+  await conflict.getByRole('button', { name: 'Keep Pocket’s' }).click();
+  await expect(conflict).toHaveCount(0);
+  await app.run();
+  await app.finished(/Pocket run finished: \d+ steps, none failed/);
+  await app.station('Describe').click();
+  const narrow = page.getByLabel('Narrow by any field');
+  for (const name of ['Gangplank', 'Undertow, Overlooked']) {
+    await narrow.fill(name);
+    await expect(app.row(new RegExp(name)).first()).toBeVisible();
+  }
+  const after = await pathsOn(request, 'pocket');
+  expect(after).toContain('Music/gangplank.mp3');
+  expect(after.some((path) => path.includes('Lamp Song'))).toBe(false);
+  await app.station('Players').click();
+  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await app.finished(/Run taken back/);
+  expect(await pathsOn(request, 'pocket')).toEqual(before);
+  await app.station('Describe').click();
+  await narrow.fill('Gangplank');
+  await expect(page.getByText('0 in scope')).toBeVisible();
+});
