@@ -85,7 +85,8 @@ describe('the planner', () => {
     expect(await client.nodes(ATTIC, shelf?.key ?? '')).toEqual(shelf?.nodes);
     const second = items[1] as Item;
     const about = await client.about(ATTIC, [second.id, 'nobody' as ItemId]);
-    expect(about).toEqual({ goes: 1, path: plan.paths[1]?.path, findings: [] });
+    const none = { findings: [], unselected: [], leftOut: [] };
+    expect(about).toEqual({ goes: 1, path: plan.paths[1]?.path, ...none });
     const [finding] = plan.findings;
     const untitled = items[2] as Item;
     expect(finding).toMatchObject({ code: 'missingField', items: [untitled.id] });

@@ -198,6 +198,21 @@ export class PlayerDesk {
     this.planSoon();
   }
 
+  /** Has it have single items, whatever its selection says and what was left out. */
+  have(items: readonly ItemId[], label: string): void {
+    const { selection } = this.player;
+    const { choices } = this.target;
+    const own = new Set(items);
+    const targets = this.player.targets.map((target) =>
+      target.id === this.target.id
+        ? { ...target, choices: { ...choices, leftOut: choices.leftOut.filter((id) => !own.has(id)) } }
+        : target,
+    );
+    const all = new Set([...selection.with, ...items]);
+    this.library.setPlayer({ ...this.player, targets, selection: { ...selection, with: [...all] } }, label);
+    this.planSoon();
+  }
+
   /** Goes by another rulebook from now on; null for the one that it was made from. */
   setRulebook(own: Rulebook | null): void {
     this.library.setPlayer({ ...this.player, own }, `Rulebook of ${this.name}`);

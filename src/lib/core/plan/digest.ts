@@ -1,3 +1,4 @@
+import type { ItemId } from '../items';
 import type { FindingLine, Findings } from './findings';
 import type { Lengths } from './lengths';
 import type { PlannedPath } from './plan';
@@ -106,6 +107,9 @@ export interface PlanAbout {
   /** Where the first of them goes. */
   readonly path: string | null;
   readonly findings: readonly FindingLine[];
+  /** Those that it is not to have by its selection, and by choice. */
+  readonly unselected: readonly ItemId[];
+  readonly leftOut: readonly ItemId[];
 }
 
 /** The first of many, without the others being put in order. */

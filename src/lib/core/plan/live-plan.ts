@@ -198,7 +198,13 @@ export class LivePlan {
     const told = new Set<string>();
     for (const entry of entries) for (const { finding } of this.remarksOn(entry)) told.add(finding);
     const { findings } = this.parts;
-    return { goes: goes.length, path: goes[0]?.path ?? null, findings: findings.some(told, MOST_ABOUT) };
+    return {
+      goes: goes.length,
+      path: goes[0]?.path ?? null,
+      findings: findings.some(told, MOST_ABOUT),
+      unselected: entries.flatMap(({ id, item }) => (this.isSelected(item) ? [] : [id])),
+      leftOut: entries.flatMap(({ id }) => (this.leftOut.has(id) ? [id] : [])),
+    };
   }
 
   /** What comes from the player before a run: what its files say otherwise, and files that others added. */

@@ -283,6 +283,17 @@
       <PastRuns runs={desk.past} load={(id) => desk.journalOf(id)} />
     {/if}
   </section>
+  {#if session.players.list.length > 1}
+    <section>
+      <h3>Is it in the house no more?</h3>
+      <p>What lies on it stays as it is.</p>
+      <button
+        class="act"
+        disabled={desk.running || !session.library.mayWrite}
+        onclick={() => session.players.remove(desk)}>Take {name} off</button
+      >
+    </section>
+  {/if}
 </div>
 <footer>
   {#if unfinished && !desk.running && steps > 0}
@@ -296,13 +307,6 @@
         : `Run ${counted(steps, 'step')}`}
   </button>
   <button class="btn run-it" disabled={desk.running} onclick={() => desk.look()}>Dry run again</button>
-  {#if session.players.list.length > 1}
-    <button
-      class="act off"
-      disabled={desk.running || !session.library.mayWrite}
-      onclick={() => session.players.remove(desk)}>Take {name} off</button
-    >
-  {/if}
 </footer>
 
 <style>
@@ -405,11 +409,6 @@
   .run-it {
     --size: var(--btn-run);
     font-weight: 600;
-  }
-  .off {
-    flex-basis: 100%;
-    text-align: left;
-    font-size: var(--t-small);
   }
   footer .btn-primary {
     flex: 1;

@@ -28,17 +28,14 @@
     <table>
       <thead>
         <tr
-          ><td></td><th scope="col">now</th><th scope="col">adds</th><th scope="col">removes</th><th
-            scope="col">then</th
-          ></tr
+          ><td class="name"></td><th scope="col">now</th><th scope="col">adds</th><th scope="col">removes</th
+          ><th scope="col">then</th></tr
         >
       </thead>
       <tbody>
         {#each rows as { kind, now, adds, removes, then } (kind)}
           <tr>
-            <th scope="row"
-              ><SpineLabel {kind} height={18} /> {kind ? KIND_FACTS[kind].many : 'of its own'}</th
-            >
+            <th scope="row"><SpineLabel {kind} /> {kind ? KIND_FACTS[kind].many : 'of its own'}</th>
             <td>{amount(now)}</td><td>{amount(adds)}</td><td>{amount(removes)}</td><td class="then"
               >{bytes(then)}</td
             >
@@ -79,6 +76,7 @@
   }
   table {
     width: 100%;
+    table-layout: fixed;
     font-size: var(--t-body);
   }
   thead th {
@@ -88,11 +86,16 @@
     text-align: right;
   }
   tbody th {
-    display: flex;
-    align-items: center;
-    gap: 6px;
     font-weight: 400;
     text-align: left;
+    white-space: nowrap;
+  }
+  tbody th :global(.label) {
+    margin-right: 4px;
+    vertical-align: middle;
+  }
+  .name {
+    width: 38%;
   }
   td {
     text-align: right;

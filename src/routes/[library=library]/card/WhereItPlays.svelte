@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Item } from '$lib/core/items';
+  import { titleOf, type Item } from '$lib/core/items';
   import type { PlanAbout } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
@@ -10,6 +10,7 @@
   let { items }: { items: readonly Item[] } = $props();
   const session = getSession();
 
+  const what = $derived(items.length === 1 && items[0] ? titleOf(items[0]) : `${items.length} items`);
   let about = $state.raw<ReadonlyMap<PlayerDesk, PlanAbout>>(new Map());
   $effect(() => {
     const ids = items.map(({ id }) => id);
@@ -43,6 +44,20 @@
               : `all ${items.length}`
             : `${told.goes} of ${items.length}`}</span
         >
+        {#if session.library.mayWrite && told.unselected.length + told.leftOut.length > 0}
+          <button
+            class="act"
+            onclick={() => desk.have([...told.unselected, ...told.leftOut], `${what} on ${desk.name}`)}
+            >Have {items.length === 1 ? 'it' : 'them'} there</button
+          >
+        {:else if session.library.mayWrite && told.goes > 0}
+          <button
+            class="act"
+            onclick={() =>
+              desk.choose({ leftOut: items.map(({ id }) => id) }, `${what} left out of ${desk.name}`)}
+            >Leave {items.length === 1 ? 'it' : 'them'} out</button
+          >
+        {/if}
       </p>
       {#if items.length === 1 && told.path}<p class="path">{told.path}</p>{/if}
       {#each told.findings as finding (finding.id)}

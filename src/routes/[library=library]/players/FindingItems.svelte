@@ -27,7 +27,7 @@
     <ul aria-label="Items of this finding">
       {#each session.library.findAll(found.items.slice(0, MOST)) as item (item.id)}
         <li>
-          <SpineLabel kind={kindOf(item)} height={18} />
+          <SpineLabel kind={kindOf(item)} />
           <button class="act" onclick={() => show(item.id)}>{titleOf(item)}</button>
           <span class="path quiet">{item.path}</span>
         </li>
