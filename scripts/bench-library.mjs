@@ -9,6 +9,8 @@ ensurePackages();
 ensureChromium();
 const work = await mkdtemp(join(tmpdir(), 'lectorum-bench-'));
 process.env.LECTORUM_DEVICES = join(work, 'devices');
+// Attic has room for all of it; the other two show what becomes of a library that is far too large for them.
+process.env.LECTORUM_ATTIC_MB = '50000000';
 const ITEMS = Number(process.env.BENCH_ITEMS ?? 100_000);
 const { bigLibrary } = await import(await bundle(work, 'tests/bench/big-library.ts', true));
 const file = join(work, 'library.zip');
@@ -204,7 +206,12 @@ await all.waitFor({ timeout: 120_000 });
 row('reload: to all rows, s', ((Date.now() - reloaded) / 1000).toFixed(1), '');
 await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Players' }).click();
 await page.getByText(/dry run \d\d:\d\d/).waitFor({ timeout: 120_000 });
-row('reload: to the rehearsal, s', ((Date.now() - reloaded) / 1000).toFixed(1), 'under 5');
+row('reload: to the rehearsal of one player, s', ((Date.now() - reloaded) / 1000).toFixed(1), '');
+await page
+  .getByRole('radio', { name: /rehearsing/ })
+  .first()
+  .waitFor({ state: 'detached', timeout: 120_000 });
+row('reload: to all three, s', ((Date.now() - reloaded) / 1000).toFixed(1), 'under 5');
 const devtools = await context.newCDPSession(page);
 await devtools.send('HeapProfiler.collectGarbage');
 const heap = await page.evaluate(() => performance.memory.usedJSHeapSize / 1e6);

@@ -72,7 +72,11 @@ async function planned(client: LibraryClient, items: readonly Item[], removed: r
   const { generation } = client;
   await client.update(items, removed, generation);
   await client.look(ATTIC, { type: 'device', device: 'attic' }, null, generation);
-  return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'leads', token: 't' }, generation);
+  return client.plan(
+    ATTIC,
+    { rulebook, choices: NO_CHOICES, policy: 'leads', isBrief: false, token: 't' },
+    generation,
+  );
 }
 
 describe('the planner', () => {
@@ -105,7 +109,7 @@ describe('the planner', () => {
     expect(look).toEqual({ type: 'away', why: 'nobody is there', seenAt: null, room: null });
     const second = await client.plan(
       ATTIC,
-      { rulebook, choices: NO_CHOICES, policy: 'leads', token: 'u' },
+      { rulebook, choices: NO_CHOICES, policy: 'leads', isBrief: false, token: 'u' },
       client.generation,
     );
     expect(second.foreign).toBe(0);
@@ -130,7 +134,11 @@ describe('the planner', () => {
     const plan = async (since: number) => {
       await client.base(ATTIC, [{ ...left, digest: 'ours' }], since, generation);
       await client.look(ATTIC, { type: 'device', device: 'attic' }, null, generation);
-      return client.plan(ATTIC, { rulebook, choices: NO_CHOICES, policy: 'ask', token: 't' }, generation);
+      return client.plan(
+        ATTIC,
+        { rulebook, choices: NO_CHOICES, policy: 'ask', isBrief: false, token: 't' },
+        generation,
+      );
     };
     expect((await plan(60)).findings.first.map(({ code }) => code)).not.toContain('changedThere');
     expect(looks).toEqual([]);
@@ -140,7 +148,7 @@ describe('the planner', () => {
     expect(await client.sides(ATTIC, told?.id ?? '')).toEqual([
       { left: at, now: at, fields: [{ name: 'title', here: 'Song 1', there: 'Theirs' }] },
     ]);
-    const both = { rulebook, choices: NO_CHOICES, policy: 'both' as const, token: 'u' };
+    const both = { rulebook, choices: NO_CHOICES, policy: 'both' as const, isBrief: false, token: 'u' };
     expect((await client.plan(ATTIC, both, generation)).comes).toEqual({ edits: 1, files: 0 });
     expect(await client.comes(ATTIC)).toEqual({
       edits: [{ item: items[0]?.id, edits: { title: 'Theirs' } }],
@@ -156,7 +164,7 @@ describe('the planner', () => {
     await client.base(ATTIC, placed, null, client.generation);
     await client.plan(
       ATTIC,
-      { rulebook, choices: NO_CHOICES, policy: 'leads', token: 'seen' },
+      { rulebook, choices: NO_CHOICES, policy: 'leads', isBrief: false, token: 'seen' },
       client.generation,
     );
     const start = {
@@ -192,7 +200,7 @@ describe('the planner', () => {
     const breaks = vi.spyOn(LivePlan.prototype, 'digest').mockImplementationOnce(() => {
       throw new Error('out of step');
     });
-    const wishes = { rulebook, choices: NO_CHOICES, policy: 'leads' as const, token: 'u' };
+    const wishes = { rulebook, choices: NO_CHOICES, policy: 'leads' as const, isBrief: false, token: 'u' };
     await expect(client.plan(ATTIC, wishes, client.generation)).rejects.toThrow('out of step');
     breaks.mockRestore();
     expect(await client.nodes(ATTIC, 'any')).toEqual([]);

@@ -38,6 +38,7 @@ import type { Work } from './work.svelte';
 
 /** Milliseconds after an edit until the plan is made anew. */
 const SETTLE = 40;
+const SETTLE_OTHERS = 250;
 /** One player: what it lists, the plan and rehearsal for it, runs, and the proof afterwards. */
 export class PlayerDesk {
   readonly player: Player = $derived.by(() => this.library.playerOf(this.id, this.id));
@@ -138,12 +139,15 @@ export class PlayerDesk {
     await this.planNow();
   }
 
-  /** Plans soon, once edits have settled. */
+  /** It is the one that is looked at: all of its plan is told, and of others only what a list shows. */
+  isChosen = false;
+
+  /** Plans soon, once edits have settled. Others wait until the one that is looked at is through. */
   planSoon(): void {
     // What is on show is out of date from now on, and must not be run.
     this.planning = true;
     if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.planNow(), SETTLE);
+    this.timer = setTimeout(() => void this.planNow(), this.isChosen ? SETTLE : SETTLE_OTHERS);
   }
 
   /** One run at a time, and none in a tab that only looks on. */
@@ -523,7 +527,8 @@ export class PlayerDesk {
       const { choices } = this.target;
       const { policy, selection } = this.player;
       this.token = newId();
-      const wishes = { rulebook, choices, policy, selection, token: this.token };
+      const isBrief = !this.isChosen;
+      const wishes = { rulebook, choices, policy, selection, isBrief, token: this.token };
       return await this.planner.plan(this.id, wishes, generation);
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;

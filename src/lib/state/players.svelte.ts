@@ -43,6 +43,7 @@ export class Players {
     private readonly intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
   ) {
     this.list = this.present();
+    this.chosen.isChosen = true;
   }
 
   get chosen(): PlayerDesk {
@@ -50,7 +51,12 @@ export class Players {
   }
 
   choose(id: PlayerId): void {
+    const { chosen: before } = this;
     this.chosenId = id;
+    const { chosen } = this;
+    if (before !== chosen) before.isChosen = false;
+    chosen.isChosen = true;
+    if (chosen.plan) chosen.planSoon();
   }
 
   /** Looks at all of them: the chosen one first. */

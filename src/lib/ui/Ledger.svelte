@@ -47,7 +47,7 @@
     count,
     getScrollElement: () => body ?? null,
     estimateSize: () => size,
-    overscan: 7,
+    overscan: 2,
     initialRect: { width: 0, height: 400 },
     scrollToFn: elementScroll,
     observeElementRect,

@@ -45,7 +45,10 @@ type OfPlayer =
   | { readonly type: 'prove'; readonly device: string };
 
 /** What a plan is made from beside what the worker knows. */
-export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'policy' | 'selection' | 'token'>;
+export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'policy' | 'selection' | 'token'> & {
+  /** Only what a list of several players shows is told. */
+  readonly isBrief: boolean;
+};
 
 /** Writes the journal of a run that is to begin: the steps never pass the page. */
 export interface PlanStart {

@@ -218,7 +218,7 @@ class Mirror {
     return { ...file, ...(await this.outside.examine(target, file.path, what)) };
   }
 
-  private plan(id: PlayerId, { rulebook, token, ...wishes }: PlanWishes): PlanDigest {
+  private plan(id: PlayerId, { rulebook, token, isBrief, ...wishes }: PlanWishes): PlanDigest {
     const player = this.of(id);
     player.token = null;
     const live = this.liveFor(player, rulebook);
@@ -227,7 +227,7 @@ class Mirror {
     const { placed } = player;
     const there = player.there ?? asLeft(placed);
     live.see(there, { placed, ...wishes, free: freeOf(there, player.room, rulebook) });
-    const digest = live.digest();
+    const digest = live.digest(isBrief);
     player.live = live;
     player.token = token;
     return digest;

@@ -9,7 +9,9 @@ import type { Finding, Severity } from './step';
 import type { StepCounts, World } from './world';
 
 /** Entries of each long list that a digest carries; the others are counted. */
-const MOST = { shelves: 200, unplaced: 20, findings: 40, splits: 500, paths: 6 } as const;
+const MOST = { shelves: 200, unplaced: 20, findings: 40, splits: 500, paths: 6 };
+/** What of them a list of several players shows: no more than the counts. */
+const NONE_OF_THEM: typeof MOST = { shelves: 0, unplaced: 0, findings: 0, splits: 0, paths: 0 };
 /** Nodes below one node that are told when it is opened. */
 const MOST_NODES = 200;
 /** Findings told of some items. */
@@ -63,6 +65,7 @@ export function digestOf({
   held,
   free,
   missing,
+  isBrief,
 }: {
   readonly world: World;
   readonly shelves: Shelves;
@@ -71,7 +74,10 @@ export function digestOf({
   readonly held: number;
   readonly free: number | null;
   readonly missing: number;
+  /** Only what a list of several players shows. */
+  readonly isBrief: boolean;
 }): PlanDigest {
+  const most = isBrief ? NONE_OF_THEM : MOST;
   const splits = findings.ofCode('splitAlbum');
   return {
     steps: { ...world.counts },
@@ -83,16 +89,16 @@ export function digestOf({
     foreign: world.foreignCount(),
     paths: {
       count: lengths.count,
-      first: lengths.longest(MOST.paths).map(({ item, path }) => ({ item: item.id, from: item.path, path })),
+      first: lengths.longest(most.paths).map(({ item, path }) => ({ item: item.id, from: item.path, path })),
     },
-    lengths: lengths.all(),
-    shelves: { count: shelves.count, first: shelves.first(MOST.shelves) },
-    unplaced: { count: shelves.unplacedCount, first: firstByPath(shelves.unplaced(), MOST.unplaced) },
-    findings: { count: findings.count(), first: findings.lines(MOST.findings) },
+    lengths: isBrief ? [] : lengths.all(),
+    shelves: { count: shelves.count, first: shelves.first(most.shelves) },
+    unplaced: { count: shelves.unplacedCount, first: firstByPath(shelves.unplaced(), most.unplaced) },
+    findings: { count: findings.count(), first: findings.lines(most.findings) },
     bySeverity: findings.counts(),
     comes: { ...world.comes },
     room: { kinds: world.room.all(), free, missing },
-    splits: { count: splits.count, first: splits.first(MOST.splits) },
+    splits: { count: splits.count, first: splits.first(most.splits) },
   };
 }
 

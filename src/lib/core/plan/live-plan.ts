@@ -130,8 +130,8 @@ export class LivePlan {
     }
   }
 
-  /** What a screen shows of it. */
-  digest(): PlanDigest {
+  /** What a screen shows of it. @param isBrief only what a list of several players shows */
+  digest(isBrief = false): PlanDigest {
     this.settle();
     const { world, shelves, findings, lengths, room } = this.parts;
     const { free } = this;
@@ -143,6 +143,7 @@ export class LivePlan {
       held: this.held.size,
       free,
       missing: room.missing,
+      isBrief,
     });
   }
 
@@ -294,6 +295,7 @@ export class LivePlan {
     addAll(open, spelling?.settle() ?? []);
     for (const entry of open) this.claim(entry);
     addAll(open, claims.settle());
+    this.offerRoom();
     for (const entry of open) this.place(entry);
     open.clear();
     releases.settle();
@@ -301,6 +303,31 @@ export class LivePlan {
     world.settle((item) => this.entries.get(item));
     this.settleRoom();
     if (shelves.settle()) this.sayMismatches();
+  }
+
+  /**
+   * Who most likely stays out, before anybody is placed: of a library that is far larger than its player most would be
+   * placed only to be taken out again.
+   */
+  private offerRoom(): void {
+    const { room, world } = this.parts;
+    if (this.free === null) return;
+    for (const entry of this.open) this.offer(entry);
+    addAll(this.open, room.settle(world.bytes));
+  }
+
+  /** Whether it comes anew, if there is room. */
+  private offer(entry: Entry): boolean {
+    const { candidate } = entry;
+    const { room, world, claims } = this.parts;
+    const comes =
+      candidate !== null &&
+      claims.holder(candidate.takes) === entry &&
+      !world.hasAny(entry.id) &&
+      this.barred(entry, candidate).length === 0;
+    if (comes) room.put(entry, candidate.kind);
+    else room.take(entry);
+    return comes;
   }
 
   /** Who stays out depends on what the others write: it is decided last, and concerns nobody's name. */
@@ -435,11 +462,7 @@ export class LivePlan {
       candidate && holder && !wins ? [say.collision(entry, holder, candidate.path)] : NONE,
     );
     const barred = candidate && wins ? this.barred(entry, candidate) : NONE;
-    const { room, world } = this.parts;
-    const isNew = candidate && wins && barred.length === 0 && !world.hasAny(entry.id);
-    if (isNew) room.put(entry, candidate.kind);
-    else room.take(entry);
-    const isOut = isNew && room.out.has(entry);
+    const isOut = candidate !== null && this.offer(entry) && this.parts.room.out.has(entry);
     this.say(entry, 'place', isOut ? [say.noRoom(entry, candidate.path)] : barred);
     const out = wins && barred.length === 0 && !isOut ? candidate : null;
     if (out !== entry.out) this.put(entry, out);

@@ -12,7 +12,10 @@
 
   const what = $derived(items.length === 1 && items[0] ? titleOf(items[0]) : `${items.length} items`);
   let about = $state.raw<ReadonlyMap<PlayerDesk, PlanAbout>>(new Map());
+  /** More are not asked about: each is looked up for every player. */
+  const MOST = 1000;
   $effect(() => {
+    if (items.length > MOST) return;
     const ids = items.map(({ id }) => id);
     let stale = false;
     for (const desk of session.players.list) {
@@ -31,7 +34,10 @@
 
 <section>
   <h3>Where {items.length === 1 ? 'does it' : 'do they'} play?</h3>
-  {#each session.players.list as desk (desk.id)}
+  {#if items.length > MOST}
+    <p class="quiet">Select at most {MOST.toLocaleString('en')} to see where they play.</p>
+  {/if}
+  {#each items.length > MOST ? [] : session.players.list as desk (desk.id)}
     {@const told = about.get(desk)}
     {#if told}
       <p class="line">

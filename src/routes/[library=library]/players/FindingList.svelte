@@ -87,14 +87,15 @@
     untrack(() => {
       turn++;
       asked.clear();
-      if (own === null) {
+      if (own === null && first.length > 0) {
         lines = first;
         asked.add(0);
-      } else lines = lines.length > 0 && lines[0]?.severity === own ? lines.slice(0, PAGE) : [];
+      } else if (own === null) lines = [];
+      else lines = lines.length > 0 && lines[0]?.severity === own ? lines.slice(0, PAGE) : [];
       list.setOptions(options(count));
       list._willUpdate();
       show();
-      if (own !== null) void load(0);
+      void load(0);
     });
   });
   onMount(() => list._didMount());
