@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
 import type { APIRequestContext } from '@playwright/test';
 import { layOutDevices } from '../../scripts/demo/devices.mjs';
 import { expect, test, type App } from './app';
@@ -212,4 +213,75 @@ test('the demo’s phone went its own way: both sides arrive, the conflict is de
   await app.station('Describe').click();
   await narrow.fill('Gangplank');
   await expect(page.getByText('0 in scope')).toBeVisible();
+});
+
+test('files that would get one name are told apart by what they are, and it can be undone', async ({
+  app,
+  page,
+}) => {
+  const bytes = [...readFileSync(`demo/${SONGS[0]}`)];
+  await app.open();
+  await app.fillFolder([
+    { path: 'one/Sounding Line.mp3', bytes },
+    { path: 'two/Sounding Line again.mp3', bytes: [...bytes, ...bytes.slice(-40_000)] },
+  ]);
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  await app.station('Players').click();
+  const collision = app.finding('2 files would all be called');
+  await expect(collision).toContainText('one/Sounding Line.mp3');
+  await expect(collision).toContainText('two/Sounding Line again.mp3');
+  await expect(collision).toContainText('kbit/s');
+  await collision.getByRole('button', { name: 'Number them' }).click();
+  await expect(collision).toHaveCount(0);
+  await expect(page.getByRole('region', { name: 'Where the files go' })).toContainText(
+    '01 Sounding Line (2).mp3',
+  );
+  await page.getByRole('button', { name: 'Undo number them' }).click();
+  await expect(collision).toBeVisible();
+});
+
+test('both sides are decided file by file', async ({ app, page, request }) => {
+  await onPlayers(app, SONGS);
+  await page.getByRole('radio', { name: /^Pocket/ }).check();
+  await app.run();
+  await app.finished(/Pocket run finished/);
+  const at = (name: string) =>
+    `/devices/pocket/files/${`Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`.split('/').map(encodeURIComponent).join('/')}`;
+  for (const name of ['01 Sounding Line', '03 Nine Fathoms']) await request.delete(at(name));
+  await page.getByRole('button', { name: 'Dry run again' }).click();
+  const removed = app.finding('2 items removed on Pocket since our run');
+  await removed.getByRole('button', { name: '2 items removed' }).click();
+  const one = removed.getByRole('listitem').filter({ hasText: '03 Nine Fathoms' });
+  await one.getByRole('button', { name: 'as it is here' }).click();
+  await expect(app.finding('1 item removed on Pocket since our run')).toBeVisible();
+  await app.run();
+  await app.finished(/Pocket run finished: \d+ steps?, none failed/);
+  await expect.poll(() => pathsOn(request, 'pocket')).toHaveLength(3);
+});
+
+test('axe finds nothing in the dialogs of players, and they are worked by keyboard', async ({
+  app,
+  page,
+}) => {
+  await onPlayers(app, SONGS.slice(0, 1));
+  const check = async () => {
+    const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
+    expect(
+      violations.map(({ id, nodes }) => `${id} ${nodes.map(({ html }) => html.slice(0, 90)).join()}`),
+    ).toEqual([]);
+  };
+  await page.getByRole('radio', { name: /^Attic, / }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('heading', { name: 'Rehearsal for Galley' })).toBeVisible();
+  await page.getByRole('button', { name: 'Its rulebook' }).press('Enter');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await check();
+  await page.getByRole('button', { name: 'as JSON' }).press('Enter');
+  await check();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Add a player' }).press('Enter');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await check();
 });

@@ -10,9 +10,12 @@ import {
 import { readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { findDevice, type Device } from '../../src/lib/server/devices';
+import { DeviceStore } from '../../src/lib/io/stores/device-store';
+import * as mannerRoute from '../../src/routes/devices/[device]/manner/+server';
 import { DEMO } from '../helpers/demo';
+import { deviceFetch } from '../helpers/device-fetch';
 
 let home: string;
 let disk: string;
@@ -270,5 +273,52 @@ describe('Pocket shows what its tags say', () => {
         ['Ringtones/long.mp3', 'longer than 30 seconds'],
       ]),
     );
+  });
+});
+
+describe('how a device behaves, as it is told', () => {
+  const tell = async (body: object) => {
+    const request = new Request('http://house/devices/galley/manner', {
+      method: 'PUT',
+      body: JSON.stringify(body),
+    });
+    return mannerRoute.PUT({ request, params: { device: 'galley' } } as never);
+  };
+  const store = new DeviceStore('galley');
+  beforeEach(() => vi.stubGlobal('fetch', deviceFetch));
+  afterEach(async () => {
+    await tell({});
+    vi.unstubAllGlobals();
+  });
+
+  test('away, it answers nothing; there again, it has all that it had', async () => {
+    await store.write('Sea/Salt/a.mp3', new Blob(['1']));
+    await tell({ away: true });
+    await expect(store.list()).rejects.toMatchObject({ code: 'unreachable' });
+    await expect(store.room()).rejects.toMatchObject({ code: 'unreachable' });
+    await tell({});
+    expect((await store.list()).map(({ path }) => path)).toEqual(['Sea/Salt/a.mp3']);
+  });
+
+  test('failing, it is read and not changed; full, it says so', async () => {
+    await tell({ failing: true });
+    await expect(store.write('a', new Blob(['1']))).rejects.toMatchObject({ code: 'unreachable' });
+    expect(await store.list()).toEqual([]);
+    await tell({ full: true });
+    await expect(store.write('a', new Blob(['1']))).rejects.toMatchObject({ code: 'full' });
+    expect(await store.room()).toEqual({ room: 500_000_000, used: 0, others: 0 });
+  });
+
+  test('stalling, it is out of reach for who has no patience', async () => {
+    await tell({ stallMs: 60 });
+    const before = performance.now();
+    await store.list();
+    expect(performance.now() - before).toBeGreaterThan(50);
+  });
+
+  test('it is told nothing else', async () => {
+    for (const wrong of [{ away: 'yes' }, { stallMs: -1 }, { stallMs: 1e9 }])
+      await expect(tell(wrong)).rejects.toMatchObject({ status: 400 });
+    expect((await deviceFetch('/devices/nobody/files')).status).toBe(404);
   });
 });

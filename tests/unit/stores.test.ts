@@ -7,27 +7,7 @@ import { HOLD_FOLDER } from '../../src/lib/core/plan';
 import { MemoryStore, type Store } from '../../src/lib/core/run';
 import { DeviceStore } from '../../src/lib/io/stores/device-store';
 import { ZipStore } from '../../src/lib/io/stores/zip-store';
-import { GET as listRoute } from '../../src/routes/devices/[device]/files/+server';
-import * as fileRoute from '../../src/routes/devices/[device]/files/[...path]/+server';
-import { GET as shelvesRoute } from '../../src/routes/devices/[device]/shelves/+server';
-
-/** Answers requests with the real routes of a device, without a server between. */
-async function deviceFetch(url: string, init: RequestInit = {}): Promise<Response> {
-  const request = new Request(`http://attic${url}`, { ...init, signal: null, duplex: 'half' } as RequestInit);
-  const at = new URL(request.url);
-  const event = {
-    request,
-    url: at,
-    params: {
-      device: 'attic',
-      path: decodeURIComponent(at.pathname.replace(/^\/devices\/attic\/files\/?/, '')),
-    },
-  };
-  if (at.pathname === '/devices/attic/shelves') return shelvesRoute(event as never);
-  if (at.pathname === '/devices/attic/files') return listRoute(event as never);
-  const method = request.method === 'HEAD' ? 'GET' : (request.method as 'GET' | 'PUT' | 'PATCH' | 'DELETE');
-  return fileRoute[method](event as never);
-}
+import { deviceFetch } from '../helpers/device-fetch';
 
 let disk: string;
 beforeEach(() => {

@@ -29,10 +29,6 @@ export class Players {
   private chosenId = $state<PlayerId>('attic' as PlayerId);
   private readonly desks = new Map<PlayerId, PlayerDesk>();
   private watch: ReturnType<typeof setInterval> | null = null;
-  /** Steps that all of them together wait for. */
-  readonly steps: number = $derived.by(() =>
-    this.list.reduce((sum, { plan }) => sum + (plan?.stepCount ?? 0), 0),
-  );
   /** How many of them something is to be done about. */
   readonly behind: number = $derived.by(() => this.list.filter(({ isBehind }) => isBehind).length);
 
@@ -47,7 +43,7 @@ export class Players {
   }
 
   get chosen(): PlayerDesk {
-    return this.desks.get(this.chosenId) ?? (this.list[0] as PlayerDesk);
+    return this.list.find(({ id }) => id === this.chosenId) ?? (this.list[0] as PlayerDesk);
   }
 
   choose(id: PlayerId): void {
@@ -93,14 +89,25 @@ export class Players {
 
   /** Plans for all of them soon, once edits have settled: for the chosen one first. */
   planSoon(): void {
+    this.followUndo();
     const { chosen } = this;
     chosen.planSoon();
     for (const desk of this.list) if (desk !== chosen) desk.planSoon();
   }
 
+  /** Undoing brings players back that were taken off, and takes off those that were added. */
+  private followUndo(): void {
+    const next = this.present();
+    const known = new Set(this.list);
+    if (next.length === known.size && next.every((desk) => known.has(desk))) return;
+    this.list = next;
+    this.chosen.isChosen = true;
+    for (const desk of next) if (!known.has(desk)) void desk.open();
+  }
+
   async add({ name, rulebook, own, device, selection }: PlayerPlan): Promise<PlayerDesk> {
     const id = `${own?.id ?? rulebook}-${newId().slice(0, 8)}` as PlayerId;
-    this.library.setPlayer({ ...newPlayer(id, rulebook, device), name, own, selection });
+    this.library.setPlayer({ ...newPlayer(id, rulebook, device), name, own, selection }, `Add ${name}`);
     this.list = this.present();
     this.choose(id);
     await this.library.flush();
@@ -120,6 +127,12 @@ export class Players {
     }
     this.list = this.present();
     if (desk.id === this.chosenId) this.choose((this.list[0] as PlayerDesk).id);
+  }
+
+  /** Devices of the house that no player stands for. */
+  freeDevices(): readonly string[] {
+    const taken = new Set(this.list.map(({ player }) => player.device));
+    return Object.keys(RULEBOOKS).filter((device) => !taken.has(device));
   }
 
   /** Those that were taken off and can be brought back. */

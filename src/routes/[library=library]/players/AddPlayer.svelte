@@ -18,6 +18,7 @@
   let text = $state('');
   let kinds = $state.raw<readonly Kind[] | null>(null);
 
+  const free = $derived(players.freeDevices());
   const rulebook = $derived(source === 'file' ? brought : RULEBOOKS[source]);
   const taken = $derived(
     KINDS.filter((kind) => rulebook?.places.some((place) => place.kinds.includes(kind))),
@@ -116,15 +117,19 @@
             <input class="input" bind:value={text} placeholder="all of them" /></label
           >
         </fieldset>
-        <label class="field"
-          >Where is it?
-          <select class="select" bind:value={device}>
-            <option value="">only a folder or a ZIP is made for it</option>
-            {#each Object.values(RULEBOOKS) as one (one.id)}
-              <option value={one.id}>the device {one.name}, beside what goes there already</option>
-            {/each}
-          </select></label
-        >
+        {#if free.length > 0}<label class="field"
+            >Where is it?
+            <select class="select" bind:value={device}>
+              <option value="">only a folder or a ZIP is made for it</option>
+              {#each free as id (id)}
+                <option value={id}>the device {RULEBOOKS[id as keyof typeof RULEBOOKS].name}</option>
+              {/each}
+            </select></label
+          >{:else}
+          <p class="quiet">
+            Every device of the house has its player: a folder or a ZIP is made for this one.
+          </p>
+        {/if}
         <div class="acts">
           <button class="btn btn-primary" disabled={!rulebook || chosenKinds.length === 0}>Add it</button>
           <Dialog.Close class="btn" type="button">Cancel</Dialog.Close>
