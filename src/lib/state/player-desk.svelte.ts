@@ -1,5 +1,5 @@
 import type { PastRun, Player, PlayerId, Target, TargetId } from '$lib/core/library';
-import { editItem, type Edits, type Item, type ItemId } from '$lib/core/items';
+import type { ItemId } from '$lib/core/items';
 import {
   NO_CHOICES,
   type Finding,
@@ -7,18 +7,12 @@ import {
   type PlacedFile,
   type PlanAbout,
   type PlanDigest,
-  type PlayerChoices,
   type Proof,
-  type Remedy,
-  type Selection,
   type Severity,
-  type Side,
   type SidesOf,
-  type SyncPolicy,
   type ThereFile,
   type ShownNode,
 } from '$lib/core/plan';
-import { nameOf } from '$lib/core/paths';
 import { isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import type { Rulebook } from '$lib/core/rulebooks';
 import { rulebookOf } from '$lib/rulebooks';
@@ -31,6 +25,7 @@ import { RunClient } from '$lib/workers/run-client';
 import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
 import { WorkerError } from '$lib/workers/worker-client';
 import { FromPlayer, type Took } from './from-player';
+import { PlayerDecisions } from './player-decisions';
 import type { Intake } from './intake.svelte';
 import type { LibraryMirror } from './library-mirror';
 import { placeKey, type Library } from './library.svelte';
@@ -71,6 +66,7 @@ export class PlayerDesk {
   private lookedAt = 0;
   private base: { readonly placed: readonly PlacedFile[]; readonly generation: number } | null = null;
 
+  readonly decisions: PlayerDecisions;
   private readonly fromPlayer: FromPlayer;
   private readonly runner = new RunClient();
   private timer: ReturnType<typeof setTimeout> | null = null;
@@ -85,6 +81,7 @@ export class PlayerDesk {
     intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
   ) {
     this.fromPlayer = new FromPlayer(library, intake);
+    this.decisions = new PlayerDecisions(library, this);
   }
 
   private get zipName(): string {
@@ -170,94 +167,6 @@ export class PlayerDesk {
     // A run that came to its end did what was decided; what it could not do is asked again.
     if (this.journal?.state === 'finished' && target.choices.sides.length > 0)
       this.library.setChoices(this.player, target, { ...target.choices, sides: [] });
-  }
-
-  choose(add: Partial<PlayerChoices>, label: string): void {
-    const merged = Object.fromEntries(
-      Object.entries(this.target.choices).map(([name, list]) => [
-        name,
-        [...(list as unknown[]), ...((add[name as keyof PlayerChoices] ?? []) as unknown[])],
-      ]),
-    ) as unknown as PlayerChoices;
-    this.library.setChoices(this.player, this.target, merged, label);
-    this.planSoon();
-  }
-
-  /** Says which side counts of files that are not what we left there. */
-  decide({ files }: Pick<Extract<Remedy, { type: 'decide' }>, 'files'>, side: Side): void {
-    const counts = side === 'here' ? 'the library counts' : `${this.name} counts`;
-    const what = files.length === 1 ? nameOf(files[0]?.path ?? '') : `${files.length} files`;
-    this.choose({ sides: files.map((file) => ({ ...file, side })) }, `That ${counts} for ${what}`);
-  }
-
-  /** Says who decides where both sides differ. */
-  setPolicy(policy: SyncPolicy): void {
-    this.library.setPlayer({ ...this.player, policy }, `Who decides on ${this.name}`);
-    this.planSoon();
-  }
-
-  /** Says which items it is to have. */
-  select(selection: Selection): void {
-    this.library.setPlayer({ ...this.player, selection }, `Selection of ${this.name}`);
-    this.planSoon();
-  }
-
-  /** Has it have single items, whatever its selection says and what was left out. */
-  have(items: readonly ItemId[], label: string): void {
-    const { selection } = this.player;
-    const { choices } = this.target;
-    const own = new Set(items);
-    const targets = this.player.targets.map((target) =>
-      target.id === this.target.id
-        ? { ...target, choices: { ...choices, leftOut: choices.leftOut.filter((id) => !own.has(id)) } }
-        : target,
-    );
-    const all = new Set([...selection.with, ...items]);
-    this.library.setPlayer({ ...this.player, targets, selection: { ...selection, with: [...all] } }, label);
-    this.planSoon();
-  }
-
-  /** Goes by another rulebook from now on; null for the one that it was made from. */
-  setRulebook(own: Rulebook | null): void {
-    this.library.setPlayer({ ...this.player, own }, `Rulebook of ${this.name}`);
-    this.planSoon();
-  }
-
-  rename(name: string): void {
-    const own = name === this.rulebook.name ? null : name;
-    this.library.setPlayer({ ...this.player, name: own }, `Name of ${this.name}`);
-  }
-
-  setBySelf(bySelf: boolean): void {
-    this.library.setPlayer({ ...this.player, bySelf });
-  }
-
-  /** Takes every decision for this target back: what was left out, shortened, to be replaced or renamed. */
-  forgetChoices(): void {
-    this.library.setChoices(this.player, this.target, NO_CHOICES, `Decisions for ${this.name}`);
-    this.planSoon();
-  }
-
-  /** Applies a remedy that only touches descriptions or choices. Others are the caller's. */
-  mend(remedy: Remedy, label: string): void {
-    switch (remedy.type) {
-      case 'edit': {
-        const edits = new Map(remedy.changes.map(({ item, edits: own }) => [item, own]));
-        this.library.act(label, this.library.findAll(edits.keys()), (item) =>
-          editedBy(item, edits.get(item.id)),
-        );
-        break;
-      }
-      case 'settleKind': {
-        const kinds = new Map(remedy.changes.map(({ item, kind }) => [item, kind]));
-        this.library.settle(label, this.library.findAll(kinds.keys()), ({ id }) => kinds.get(id) ?? null);
-        break;
-      }
-      case 'choose':
-        this.choose(remedy.add, label);
-        break;
-      default:
-    }
   }
 
   /** Writes to this folder from now on. What runs put into another one says nothing of it. */
@@ -562,10 +471,6 @@ export class PlayerDesk {
 /** What lies on a player by our hand, as the journal of its last run says. */
 function placedBy(journal: Journal): readonly PlacedFile[] {
   return journal.state === 'takenBack' ? journal.placedBefore : placedAfter(journal);
-}
-
-function editedBy(item: Item, edits: Edits | undefined): Item {
-  return edits ? editItem(item, edits) : item;
 }
 
 /** Whether a run of a plan would do anything, there or here. */

@@ -217,7 +217,7 @@ export class Session {
   async mend(remedy: Remedy, label: string): Promise<readonly ItemId[] | null> {
     if (remedy.type === 'describe' || remedy.type === 'identify') return remedy.items;
     if (remedy.type === 'squarePicture') await this.pictures.square(remedy.items, label);
-    else this.desk.mend(remedy, label);
+    else this.desk.decisions.mend(remedy, label);
     return null;
   }
 

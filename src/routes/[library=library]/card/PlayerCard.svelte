@@ -177,7 +177,9 @@
     {#if decided}
       <p>
         Decided here: {decided}.
-        <button class="act" disabled={desk.running} onclick={() => desk.forgetChoices()}>Decide anew</button>
+        <button class="act" disabled={desk.running} onclick={() => desk.decisions.forgetChoices()}
+          >Decide anew</button
+        >
       </p>
     {/if}
     {#if held > 0}<p class="held">
@@ -196,7 +198,7 @@
             name="policy"
             value={policy}
             checked={desk.player.policy === policy}
-            onchange={() => desk.setPolicy(policy)}
+            onchange={() => desk.decisions.setPolicy(policy)}
           />
           {POLICY_WORDS[policy].name}
         </label>
@@ -209,7 +211,7 @@
           type="checkbox"
           checked={desk.player.bySelf}
           disabled={!session.library.mayWrite}
-          onchange={() => desk.setBySelf(!desk.player.bySelf)}
+          onchange={() => desk.decisions.setBySelf(!desk.player.bySelf)}
         />
         bring it up to date by itself when it comes
       </label>

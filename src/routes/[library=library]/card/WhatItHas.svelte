@@ -23,14 +23,14 @@
 
   function toggle(kind: Kind) {
     const next = taken.filter((one) => (one === kind ? !chosen.includes(kind) : chosen.includes(one)));
-    desk.select({ ...selection, kinds: next.length === taken.length ? null : next });
+    desk.decisions.select({ ...selection, kinds: next.length === taken.length ? null : next });
   }
 
   function raise(kind: Kind) {
     const at = ordered.indexOf(kind);
     const order = ordered.filter((one) => one !== kind);
     order.splice(at - 1, 0, kind);
-    desk.select({ ...selection, order });
+    desk.decisions.select({ ...selection, order });
   }
 </script>
 
@@ -52,18 +52,18 @@
       value={selection.text}
       placeholder="all of them"
       disabled={locked}
-      onchange={(event) => desk.select({ ...selection, text: event.currentTarget.value.trim() })}
+      onchange={(event) => desk.decisions.select({ ...selection, text: event.currentTarget.value.trim() })}
     /></label
   >
   {#if scope !== '' && scope !== selection.text}
-    <button class="act" disabled={locked} onclick={() => desk.select({ ...selection, text: scope })}
+    <button class="act" disabled={locked} onclick={() => desk.decisions.select({ ...selection, text: scope })}
       >Take the scope: {scope}</button
     >
   {/if}
   {#if selection.with.length > 0}
     <p>
       And {counted(selection.with.length, 'single item')}.
-      <button class="act" disabled={locked} onclick={() => desk.select({ ...selection, with: [] })}
+      <button class="act" disabled={locked} onclick={() => desk.decisions.select({ ...selection, with: [] })}
         >Let them go</button
       >
     </p>

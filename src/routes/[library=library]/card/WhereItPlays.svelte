@@ -53,15 +53,18 @@
         {#if session.library.mayWrite && told.unselected.length + told.leftOut.length > 0}
           <button
             class="act"
-            onclick={() => desk.have([...told.unselected, ...told.leftOut], `${what} on ${desk.name}`)}
+            onclick={() =>
+              desk.decisions.have([...told.unselected, ...told.leftOut], `${what} on ${desk.name}`)}
             >Have {items.length === 1 ? 'it' : 'them'} there</button
           >
         {:else if session.library.mayWrite && told.goes > 0}
           <button
             class="act"
             onclick={() =>
-              desk.choose({ leftOut: items.map(({ id }) => id) }, `${what} left out of ${desk.name}`)}
-            >Leave {items.length === 1 ? 'it' : 'them'} out</button
+              desk.decisions.choose(
+                { leftOut: items.map(({ id }) => id) },
+                `${what} left out of ${desk.name}`,
+              )}>Leave {items.length === 1 ? 'it' : 'them'} out</button
           >
         {/if}
       </p>

@@ -49,10 +49,11 @@
       const whole = await desk.finding(finding.id);
       if (!whole?.remedy) return;
       const { remedy } = whole;
-      if (remedy.type === 'decide') return desk.decide(remedy, choice === 'there' ? 'there' : 'here');
+      if (remedy.type === 'decide')
+        return desk.decisions.decide(remedy, choice === 'there' ? 'there' : 'here');
       if (remedy.type === 'part') {
         const way = remedy.ways[choice as WayApart];
-        if (way) desk.choose(way, wayWords(choice as WayApart, finding.words));
+        if (way) desk.decisions.choose(way, wayWords(choice as WayApart, finding.words));
         return;
       }
       const byHand = await session.mend(remedy, words.remedy ?? words.what);

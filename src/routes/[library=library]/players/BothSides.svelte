@@ -12,7 +12,7 @@
     const remedy = (await desk.finding(finding.id))?.remedy;
     if (remedy?.type !== 'decide') return;
     const own = remedy.files.filter(({ path }) => path === (left ?? now));
-    if (own.length > 0) desk.decide({ files: own }, side);
+    if (own.length > 0) desk.decisions.decide({ files: own }, side);
   }
 </script>
 

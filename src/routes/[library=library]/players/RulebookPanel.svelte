@@ -29,7 +29,7 @@
     trouble = null;
     try {
       const own = readRulebook(JSON.parse(text));
-      desk.setRulebook(own);
+      desk.decisions.setRulebook(own);
       onclose();
     } catch (error) {
       trouble =
@@ -38,7 +38,7 @@
   }
 
   function putBack() {
-    desk.setRulebook(null);
+    desk.decisions.setRulebook(null);
     text = JSON.stringify(desk.rulebook, null, 2);
     trouble = null;
   }

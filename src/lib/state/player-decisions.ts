@@ -1,0 +1,124 @@
+import { editItem, type Edits, type Item, type ItemId } from '$lib/core/items';
+import type { Player, Target } from '$lib/core/library';
+import { nameOf } from '$lib/core/paths';
+import {
+  NO_CHOICES,
+  type PlayerChoices,
+  type Remedy,
+  type Selection,
+  type Side,
+  type SyncPolicy,
+} from '$lib/core/plan';
+import type { Rulebook } from '$lib/core/rulebooks';
+import type { Library } from './library.svelte';
+
+/** The player that decisions are for. */
+interface Decided {
+  readonly player: Player;
+  readonly target: Target;
+  readonly name: string;
+  planSoon(): void;
+}
+
+/** What the curator decides for one player: each is an act by its name, that can be undone. */
+export class PlayerDecisions {
+  constructor(
+    private readonly library: Library,
+    private readonly desk: Decided,
+  ) {}
+
+  choose(add: Partial<PlayerChoices>, label: string): void {
+    const merged = Object.fromEntries(
+      Object.entries(this.desk.target.choices).map(([name, list]) => [
+        name,
+        [...(list as unknown[]), ...((add[name as keyof PlayerChoices] ?? []) as unknown[])],
+      ]),
+    ) as unknown as PlayerChoices;
+    this.library.setChoices(this.desk.player, this.desk.target, merged, label);
+    this.desk.planSoon();
+  }
+
+  /** Says which side counts of files that are not what we left there. */
+  decide({ files }: Pick<Extract<Remedy, { type: 'decide' }>, 'files'>, side: Side): void {
+    const counts = side === 'here' ? 'the library counts' : `${this.desk.name} counts`;
+    const what = files.length === 1 ? nameOf(files[0]?.path ?? '') : `${files.length} files`;
+    this.choose({ sides: files.map((file) => ({ ...file, side })) }, `That ${counts} for ${what}`);
+  }
+
+  /** Says who decides where both sides differ. */
+  setPolicy(policy: SyncPolicy): void {
+    this.library.setPlayer({ ...this.desk.player, policy }, `Who decides on ${this.desk.name}`);
+    this.desk.planSoon();
+  }
+
+  /** Says which items it is to have. */
+  select(selection: Selection): void {
+    this.library.setPlayer({ ...this.desk.player, selection }, `Selection of ${this.desk.name}`);
+    this.desk.planSoon();
+  }
+
+  /** Has it have single items, whatever its selection says and what was left out. */
+  have(items: readonly ItemId[], label: string): void {
+    const { selection } = this.desk.player;
+    const { choices } = this.desk.target;
+    const own = new Set(items);
+    const targets = this.desk.player.targets.map((target) =>
+      target.id === this.desk.target.id
+        ? { ...target, choices: { ...choices, leftOut: choices.leftOut.filter((id) => !own.has(id)) } }
+        : target,
+    );
+    const all = new Set([...selection.with, ...items]);
+    this.library.setPlayer(
+      { ...this.desk.player, targets, selection: { ...selection, with: [...all] } },
+      label,
+    );
+    this.desk.planSoon();
+  }
+
+  /** Goes by another rulebook from now on; null for the one that it was made from. */
+  setRulebook(own: Rulebook | null): void {
+    this.library.setPlayer({ ...this.desk.player, own }, `Rulebook of ${this.desk.name}`);
+    this.desk.planSoon();
+  }
+
+  setBySelf(bySelf: boolean): void {
+    this.library.setPlayer({ ...this.desk.player, bySelf });
+  }
+
+  /** Takes every decision for this target back: what was left out, shortened, to be replaced or renamed. */
+  forgetChoices(): void {
+    this.library.setChoices(
+      this.desk.player,
+      this.desk.target,
+      NO_CHOICES,
+      `Decisions for ${this.desk.name}`,
+    );
+    this.desk.planSoon();
+  }
+
+  /** Applies a remedy that only touches descriptions or choices. Others are the caller's. */
+  mend(remedy: Remedy, label: string): void {
+    switch (remedy.type) {
+      case 'edit': {
+        const edits = new Map(remedy.changes.map(({ item, edits: own }) => [item, own]));
+        this.library.act(label, this.library.findAll(edits.keys()), (item) =>
+          editedBy(item, edits.get(item.id)),
+        );
+        break;
+      }
+      case 'settleKind': {
+        const kinds = new Map(remedy.changes.map(({ item, kind }) => [item, kind]));
+        this.library.settle(label, this.library.findAll(kinds.keys()), ({ id }) => kinds.get(id) ?? null);
+        break;
+      }
+      case 'choose':
+        this.choose(remedy.add, label);
+        break;
+      default:
+    }
+  }
+}
+
+function editedBy(item: Item, edits: Edits | undefined): Item {
+  return edits ? editItem(item, edits) : item;
+}
