@@ -155,7 +155,7 @@ beforeEach(() => {
 });
 afterEach(() => {
   vi.unstubAllGlobals();
-  rmSync(home, { recursive: true });
+  rmSync(home, { recursive: true, force: true, maxRetries: 5 });
 });
 
 /** A device with files of others on it, and what our runs left there. */

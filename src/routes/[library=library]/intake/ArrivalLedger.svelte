@@ -11,6 +11,7 @@
   import { nameOf } from '$lib/core/paths';
   import { KIND_FACTS, type Origin } from '$lib/core/kinds';
   import { refusalOf } from '$lib/core/rulebooks';
+  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
@@ -32,9 +33,13 @@
     player: Server,
   };
 
-  function plays(item: Item): boolean {
+  /** Players that a row has room for. */
+  const MOST_PLAYERS = 3;
+  const players = $derived(session.players.list.slice(0, MOST_PLAYERS));
+
+  function plays(item: Item, { rulebook }: PlayerDesk): boolean {
     const kind = kindOf(item);
-    return kind !== null && refusalOf(session.desk.rulebook, kind, { ...item, ...item.facts }) === null;
+    return kind !== null && refusalOf(rulebook, kind, { ...item, ...item.facts }) === null;
   }
 
   function arrivalOf(row: GroupRow): Arrival | null {
@@ -107,11 +112,11 @@
           >{/each}
       </span>
       <span role="gridcell"
-        ><PlayerMark
-          initial={session.desk.rulebook.initial}
-          name={session.desk.name}
-          plays={plays(item)}
-        /></span
+        >{#each players as desk (desk.id)}<PlayerMark
+            initial={desk.rulebook.initial}
+            name={desk.name}
+            plays={plays(item, desk)}
+          />{/each}</span
       >
       <span role="gridcell">
         {#if kind}<span class="kind {item.settled ? 'sure' : item.guess.certainty}"
@@ -136,7 +141,13 @@
   <span><i class="sure"></i> sure</span><span><i class="likely"></i> likely</span><span
     ><i class="guess"></i> a guess</span
   >
-  <span><PlayerMark initial="A" name="Attic" plays /> plays it as it is</span>
+  <span
+    >{#each players as desk (desk.id)}<PlayerMark
+        initial={desk.rulebook.initial}
+        name={desk.name}
+        plays
+      />{/each} plays it as it is</span
+  >
   <span class="end"
     >{scope.counts.waiting} wait: {scope.counts.likely} likely, {scope.counts.guesses}
     {scope.counts.guesses === 1 ? 'guess' : 'guesses'}, {scope.counts.open} open</span
