@@ -135,13 +135,10 @@ export class DeviceStore implements Store<Blob> {
       throw new StoreError('unreachable', path, error instanceof Error ? error.message : '');
     }
     if (answer.ok) return answer;
+    const told = (await answer.json().catch(() => null)) as { readonly message?: unknown } | null;
+    const detail = typeof told?.message === 'string' ? told.message : '';
     if (answer.status >= 500 && answer.status !== 507)
-      throw new StoreError('unreachable', path, `status ${answer.status}`);
-    const detail = await answer.json().catch(() => ({}));
-    throw new StoreError(
-      STATUS_CODES[answer.status] ?? 'refused',
-      path,
-      String((detail as { message?: string }).message ?? ''),
-    );
+      throw new StoreError('unreachable', path, detail || `status ${answer.status}`);
+    throw new StoreError(STATUS_CODES[answer.status] ?? 'refused', path, detail);
   }
 }
