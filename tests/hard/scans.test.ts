@@ -239,7 +239,7 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
           differences: [],
         });
         shown += first.agreed + second.agreed;
-        rmSync(join(home, String(seed)), { recursive: true });
+        rmSync(join(home, String(seed)), { recursive: true, force: true });
       }
       expect(shown).toBeGreaterThan(LIBRARIES * 4);
       tell(`scans of ${rulebook.name}`, { libraries: LIBRARIES, shown, failures: 0 });
