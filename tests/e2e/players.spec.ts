@@ -170,6 +170,11 @@ test('a player that was away is planned for as it was seen, and is synced by its
       at('03 Nine Fathoms'),
     ]);
   await expect(page.getByRole('radio', { name: /^Pocket, ready .*to remove/ })).toBeVisible();
+  // What only removes waits, also when it is opened again, and the last run can still be taken back.
+  await page.reload();
+  await page.getByRole('radio', { name: /^Pocket, ready .*to remove/ }).check();
+  await expect(page.getByRole('button', { name: 'Take the run back' })).toBeEnabled();
+  expect(await pathsOn(request, 'pocket')).toHaveLength(4);
 });
 
 test('the demo’s phone went its own way: both sides arrive, the conflict is decided, and all of it is taken back', async ({

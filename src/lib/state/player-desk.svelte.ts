@@ -208,7 +208,8 @@ export class PlayerDesk {
   /** Brings the player up to date as far as nobody has to decide anything and nothing is removed there. */
   async runBySelf(): Promise<void> {
     const { plan } = this;
-    if (this.mayRun(plan) && this.trouble === null) await this.carryOut(plan, true);
+    // A run that has nothing to do would end the taking back of the one before for nothing.
+    if (this.mayRun(plan) && this.trouble === null && doesMore(plan)) await this.carryOut(plan, true);
   }
 
   private mayRun(plan: PlanDigest | null): plan is PlanDigest {
@@ -219,8 +220,9 @@ export class PlayerDesk {
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
     let steps: number;
+    let took: Took | null;
     try {
-      const took = await this.takeComing(plan);
+      took = await this.takeComing(plan);
       steps = await this.planner.begin({
         isMild,
         player: this.id,
@@ -233,7 +235,7 @@ export class PlayerDesk {
       this.work.say(`${this.name}: the run did not begin, ${wordsOf(error)}`, true);
       return;
     }
-    if (steps > 0 || !isMild) await this.apply(steps);
+    if (steps > 0 || took !== null) await this.apply(steps);
   }
 
   /** What comes from the player comes first, so that the steps are those of a library that has it. */
@@ -476,6 +478,11 @@ function placedBy(journal: Journal): readonly PlacedFile[] {
 /** Whether a run of a plan would do anything, there or here. */
 export const hasToDo = ({ stepCount, comes }: PlanDigest): boolean =>
   stepCount + comes.edits + comes.files > 0;
+
+/** Whether a run that removes nothing has anything to do. */
+function doesMore({ stepCount, steps, comes }: PlanDigest): boolean {
+  return stepCount - steps.remove - steps.agree - steps.makeFolder + comes.edits + comes.files > 0;
+}
 
 const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 

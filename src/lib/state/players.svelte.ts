@@ -29,6 +29,7 @@ export class Players {
   private chosenId = $state<PlayerId>('attic' as PlayerId);
   private readonly desks = new Map<PlayerId, PlayerDesk>();
   private watch: ReturnType<typeof setInterval> | null = null;
+  private isLooking = false;
   /** How many of them something is to be done about. */
   readonly behind: number = $derived.by(() => this.list.filter(({ isBehind }) => isBehind).length);
 
@@ -68,18 +69,27 @@ export class Players {
 
   /** Looks whether players that were away have come. */
   private async lookOut(): Promise<void> {
-    for (const desk of this.list) {
-      const { device } = desk.player;
-      if (desk.trouble === null || desk.running || device === null || desk.target.type !== 'device') continue;
-      const answers = await new DeviceStore(device).room().then(
-        () => true,
-        () => false,
-      );
-      if (!answers) continue;
-      await desk.look();
-      this.work.say(`${desk.name} is there again`);
-      await this.cameBy(desk);
+    // One that takes its time is not asked again meanwhile.
+    if (this.isLooking) return;
+    this.isLooking = true;
+    try {
+      for (const desk of this.list) await this.lookFor(desk);
+    } finally {
+      this.isLooking = false;
     }
+  }
+
+  private async lookFor(desk: PlayerDesk): Promise<void> {
+    const { device } = desk.player;
+    if (desk.trouble === null || desk.running || device === null || desk.target.type !== 'device') return;
+    const answers = await new DeviceStore(device).room().then(
+      () => true,
+      () => false,
+    );
+    if (!answers) return;
+    await desk.look();
+    this.work.say(`${desk.name} is there again`);
+    await this.cameBy(desk);
   }
 
   /** A player that is there: it is brought up to date by itself where that is wished. */

@@ -250,12 +250,13 @@ class Mirror {
     return player;
   }
 
-  /** Writes the journal of a run of the plan that was told, or of none; tells how many steps it has. */
+  /** Writes the journal of a run of the plan that was told, or of none where it would do nothing; tells how many steps it has. */
   private async begin({ player: id, token, library, target, journal, isMild }: PlanStart): Promise<number> {
     const { live, token: told, placed, there } = this.of(id);
     if (!live || told !== token) throw new Error('the plan was made anew in between');
     const all = live.steps(token);
     const steps = isMild ? mildSteps(all, live.rulebook) : all;
+    if (isMild && steps.length === 0 && !journal.took) return 0;
     const taken = new Set(journal.took?.placed.map(({ item }) => item));
     const begun: Journal = {
       ...journal,
