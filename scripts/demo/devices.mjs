@@ -15,8 +15,11 @@ function write(home, device, path, bytes) {
 /** A size in four bytes of seven bits (ID3v2.3.0, section 3.1). */
 const syncSafe = (size) => Buffer.from([21, 14, 7, 0].map((shift) => (size >>> shift) & 0x7f));
 
-/** An ID3v2.3 tag of text frames in Latin-1. */
-function tagOf(texts) {
+/**
+ * An ID3v2.3 tag of text frames in Latin-1.
+ * @param {Record<string, string>} texts by their frames
+ */
+export function tagOf(texts) {
   const frames = Object.entries(texts).map(([id, text]) => {
     const body = Buffer.concat([Buffer.from([0]), Buffer.from(text, 'latin1')]);
     const head = Buffer.alloc(10);
