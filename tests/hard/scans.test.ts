@@ -30,7 +30,7 @@ import { TRIAL_TIME, seeded, sized, tell } from './size';
  * shares no code with the plan.
  */
 
-const LIBRARIES = sized(500, 24);
+const LIBRARIES = sized(500, 40);
 /** Silent frames of MPEG-1 layer III at 128 kbit/s. */
 const SOUND = new Uint8Array(417 * 12).map((_, at) => [0xff, 0xfb, 0x90, 0xc4][at % 417] ?? 0);
 const container = (name: string) =>

@@ -146,7 +146,12 @@ describe('the planner', () => {
     expect(looks).toEqual([`digest ${at}`, `says ${at}`]);
     const told = digest.findings.first.find(({ code }) => code === 'changedThere');
     expect(await client.sides(ATTIC, told?.id ?? '')).toEqual([
-      { left: at, now: at, fields: [{ name: 'title', here: 'Song 1', there: 'Theirs' }] },
+      {
+        left: at,
+        now: at,
+        file: { path: at, was: { size: 9, digest: 'other' } },
+        fields: [{ name: 'title', here: 'Song 1', there: 'Theirs' }],
+      },
     ]);
     const both = { rulebook, choices: NO_CHOICES, policy: 'both' as const, isBrief: false, token: 'u' };
     expect((await client.plan(ATTIC, both, generation)).comes).toEqual({ edits: 1, files: 0 });

@@ -10,6 +10,7 @@ import {
   type Proof,
   type Severity,
   type SidesOf,
+  type Some,
   type ThereFile,
   type ShownNode,
 } from '$lib/core/plan';
@@ -356,6 +357,11 @@ export class PlayerDesk {
   /** A finding of the plan on show, with all its items and with what mends them. */
   finding(id: string): Promise<Finding | null> {
     return this.planner.finding(this.id, id);
+  }
+
+  /** The first items that a finding is about, and how many there are. */
+  itemsOf(id: string, most: number): Promise<Some<ItemId> | null> {
+    return this.planner.itemsOf(this.id, id, most);
   }
 
   /** Both sides of what a finding is about. */

@@ -12,6 +12,7 @@ import type {
   Severity,
   ShownNode,
   SidesOf,
+  Some,
 } from '$lib/core/plan';
 import type {
   GatheredPart,
@@ -137,6 +138,11 @@ export class LibraryClient {
   /** A finding with all its items, and with what mends them. */
   finding(player: PlayerId, finding: string): Promise<Finding | null> {
     return this.ask({ type: 'finding', player, finding });
+  }
+
+  /** The first items that a finding is about, and how many there are. */
+  itemsOf(player: PlayerId, finding: string, most: number): Promise<Some<ItemId> | null> {
+    return this.ask({ type: 'itemsOf', player, finding, most });
   }
 
   /** Both sides of what a finding is about, where one is to be chosen. */

@@ -32,6 +32,7 @@ type OfPlayer =
   | { readonly type: 'nodes'; readonly key: string }
   | { readonly type: 'about'; readonly items: readonly ItemId[] }
   | { readonly type: 'finding' | 'sides'; readonly finding: string }
+  | { readonly type: 'itemsOf'; readonly finding: string; readonly most: number }
   | {
       readonly type: 'findings';
       readonly severity: Severity | null;

@@ -120,6 +120,8 @@ class Mirror {
         return this.of(request.player).live?.about(request.items) ?? null;
       case 'finding':
         return this.of(request.player).live?.finding(request.finding) ?? null;
+      case 'itemsOf':
+        return this.of(request.player).live?.itemsOf(request.finding, request.most) ?? null;
       case 'findings': {
         const { severity, from, to } = request;
         return this.of(request.player).live?.findings(severity, from, to) ?? NOTHING;

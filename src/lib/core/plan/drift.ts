@@ -1,5 +1,6 @@
 import { pathKey } from '../naming';
 import { FIELDS, sameValue, type Edits, type FieldName, type Fields, type FieldValue } from '../items';
+import type { SideChoice } from './step';
 import { mayBe, type FileFacts, type PlacedFile, type Side, type SyncPolicy, type ThereFile } from './step';
 
 export type DriftType = 'removed' | 'moved' | 'changed' | 'added';
@@ -111,6 +112,8 @@ export interface SidesOf {
   /** Where we left it, and where it lies now; null where nothing does. */
   readonly left: string | null;
   readonly now: string | null;
+  /** What a choice between them is kept under. */
+  readonly file: Omit<SideChoice, 'side'>;
   /** What the library says and what the file there says, where they differ. */
   readonly fields: readonly {
     readonly name: FieldName;
@@ -119,11 +122,18 @@ export interface SidesOf {
   }[];
 }
 
-export function sidesOf({ placed, file }: Drift, wanted: WantedOfDrift | null): SidesOf {
+/** What a choice about a drift is kept under, and the file that it was made on. */
+export const choiceOf = (drift: Drift): Omit<SideChoice, 'side'> => ({
+  path: drift.placed?.path ?? drift.file?.path ?? '',
+  was: factsOfDrift(drift),
+});
+
+export function sidesOf(drift: Drift, wanted: WantedOfDrift | null): SidesOf {
+  const { placed, file } = drift;
   const says = file?.says;
   const fields =
     says && wanted
       ? differing(says, wanted.fields).map((name) => ({ name, here: wanted.fields[name], there: says[name] }))
       : [];
-  return { left: placed?.path ?? null, now: file?.path ?? null, fields };
+  return { left: placed?.path ?? null, now: file?.path ?? null, file: choiceOf(drift), fields };
 }

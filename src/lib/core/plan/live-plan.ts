@@ -13,7 +13,7 @@ import {
 } from '../rulebooks';
 import { Claims } from './claims';
 import { sidesOf, type SidesOf } from './drift';
-import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest } from './digest';
+import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest, type Some } from './digest';
 import { Entry, ItemPlan, type Outgoing } from './entry';
 import { Findings, type FindingLine } from './findings';
 import { FolderPictures } from './folder-pictures';
@@ -189,6 +189,12 @@ export class LivePlan {
   finding(id: string): Finding | null {
     this.settle();
     return this.parts.findings.find(id);
+  }
+
+  /** The first items that a finding is about. */
+  itemsOf(id: string, most: number): Some<ItemId> {
+    const items = this.finding(id)?.items ?? [];
+    return { count: items.length, first: items.slice(0, most) };
   }
 
   /** What it means for some items. */

@@ -13,7 +13,7 @@ import type { PictureRules, Refusal } from '../rulebooks';
 import { inAFewWords, rivalOf, type Rival } from './apart';
 import type { Entry } from './entry';
 import type { PlanPicture, Unheld } from './plan-item';
-import { factsOfDrift, isConflict, type Drift } from './drift';
+import { choiceOf, isConflict, type Drift } from './drift';
 import type { FindingCode, PlacedFile, PlayerChoices, Severity, Side, SideChoice } from './step';
 
 /** What would mend what a remark is about, for its one item. */
@@ -207,7 +207,7 @@ export const occupied = (entry: Entry, place: string, severity: 'blocks' | 'warn
 
 const decide = (drift: Drift): Mend => ({
   type: 'decide',
-  file: { path: drift.placed?.path ?? drift.file?.path ?? '', was: factsOfDrift(drift) },
+  file: choiceOf(drift),
 });
 
 const isChangedHere = ({ id, known }: Entry, { placed }: Drift): boolean =>

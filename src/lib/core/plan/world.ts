@@ -1,4 +1,5 @@
 import type { Edits, ItemId } from '../items';
+import { lengthIn } from '../naming';
 import { extensionOf, folderOf } from '../paths';
 import { roleOf, type Rulebook } from '../rulebooks';
 import type { Entry } from './entry';
@@ -294,7 +295,7 @@ export class World {
     }
     this.counts[want.type] += by;
     if (want.writes && 'text' in want.writes)
-      this.room.count('adds', want.path, by * want.writes.text.length);
+      this.room.count('adds', want.path, by * lengthIn(want.writes.text, 'bytes'));
     if (want.type !== 'copy') return;
     this.room.count('adds', want.path, by * want.item.size);
     this.bytes += by * want.item.size;

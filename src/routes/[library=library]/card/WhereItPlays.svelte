@@ -11,18 +11,27 @@
   const session = getSession();
 
   const what = $derived(items.length === 1 && items[0] ? titleOf(items[0]) : `${items.length} items`);
-  let about = $state.raw<ReadonlyMap<PlayerDesk, PlanAbout>>(new Map());
+  /** What was told, and of which items: buttons must not be about those that were selected before. */
+  let about = $state.raw<{ readonly of: readonly Item[]; readonly told: ReadonlyMap<PlayerDesk, PlanAbout> }>(
+    {
+      of: [],
+      told: new Map(),
+    },
+  );
   /** More are not asked about: each is looked up for every player. */
   const MOST = 1000;
   $effect(() => {
     if (items.length > MOST) return;
-    const ids = items.map(({ id }) => id);
+    const of = items;
+    const ids = of.map(({ id }) => id);
     let stale = false;
     for (const desk of session.players.list) {
       if (!desk.plan) continue;
       void desk.about(ids).then(
         (told) => {
-          if (!stale && told) about = new Map([...about, [desk, told]]);
+          if (stale || !told) return;
+          const before = about.of === of ? about.told : [];
+          about = { of, told: new Map([...before, [desk, told]]) };
         },
         // A planner that fell over is started anew with the next plan, which asks again.
         () => {},
@@ -38,7 +47,7 @@
     <p class="quiet">Select at most {MOST.toLocaleString('en')} to see where they play.</p>
   {/if}
   {#each items.length > MOST ? [] : session.players.list as desk (desk.id)}
-    {@const told = about.get(desk)}
+    {@const told = about.of === items ? about.told.get(desk) : undefined}
     {#if told}
       <p class="line">
         <PlayerMark initial={desk.rulebook.initial} name={desk.name} plays={told.goes > 0} />

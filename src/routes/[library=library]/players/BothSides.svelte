@@ -8,12 +8,7 @@
 
   const files = $derived(desk.sides(finding.id));
 
-  async function decide({ left, now }: SidesOf, side: Side) {
-    const remedy = (await desk.finding(finding.id))?.remedy;
-    if (remedy?.type !== 'decide') return;
-    const own = remedy.files.filter(({ path }) => path === (left ?? now));
-    if (own.length > 0) desk.decisions.decide({ files: own }, side);
-  }
+  const decide = ({ file }: SidesOf, side: Side) => desk.decisions.decide({ files: [file] }, side);
 </script>
 
 {#await files}

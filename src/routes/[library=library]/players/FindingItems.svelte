@@ -13,7 +13,7 @@
   const session = getSession();
 
   const MOST = 100;
-  const whole = $derived(desk.finding(finding.id));
+  const about = $derived(desk.itemsOf(finding.id, MOST));
 
   async function show(id: ItemId) {
     session.narrow({ kind: null, text: '' });
@@ -22,18 +22,18 @@
   }
 </script>
 
-{#await whole then found}
-  {#if found && found.items.length > 0}
+{#await about then found}
+  {#if found && found.count > 0}
     <ul aria-label="Items of this finding">
-      {#each session.library.findAll(found.items.slice(0, MOST)) as item (item.id)}
+      {#each session.library.findAll(found.first) as item (item.id)}
         <li>
           <SpineLabel kind={kindOf(item)} />
           <button class="act" onclick={() => show(item.id)}>{titleOf(item)}</button>
           <span class="path quiet">{item.path}</span>
         </li>
       {/each}
-      {#if found.items.length > MOST}<li class="quiet">
-          {counted(found.items.length - MOST, 'more item')}
+      {#if found.count > MOST}<li class="quiet">
+          {counted(found.count - MOST, 'more item')}
         </li>{/if}
     </ul>
   {:else}
