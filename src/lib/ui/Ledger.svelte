@@ -1,13 +1,9 @@
 <script lang="ts" generics="R extends { readonly key: string }">
   import type { Snippet } from 'svelte';
-  import {
-    Virtualizer,
-    elementScroll,
-    observeElementOffset,
-    observeElementRect,
-  } from '@tanstack/virtual-core';
+  import { Virtualizer } from '@tanstack/virtual-core';
   import { onMount, untrack } from 'svelte';
   import { slotsOf, type Slot } from './slots';
+  import { inElement } from './virtual-options';
 
   /**
    * A long list that is moved through by keyboard: arrows, Page, Home and End; Shift extends, Space
@@ -43,17 +39,8 @@
   let height = $state(400);
   let slots = $state.raw<readonly Slot<R>[]>([]);
 
-  const options = (count: number, size: number) => ({
-    count,
-    getScrollElement: () => body ?? null,
-    estimateSize: () => size,
-    overscan: 2,
-    initialRect: { width: 0, height: 400 },
-    scrollToFn: elementScroll,
-    observeElementRect,
-    observeElementOffset,
-    onChange: show,
-  });
+  const options = (count: number, size: number) =>
+    inElement(() => body, { count, estimateSize: () => size, overscan: 2, onChange: show });
   const list = new Virtualizer<HTMLElement, HTMLElement>(options(0, 1));
 
   /** What was drawn for rows that left the screen is drawn anew for those that come: nothing is made while scrolling. */

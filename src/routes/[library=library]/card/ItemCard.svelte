@@ -22,6 +22,7 @@
   import InsideFile from './InsideFile.svelte';
   import LaidAgainst from './LaidAgainst.svelte';
   import Pictures from './Pictures.svelte';
+  import Questions from './Questions.svelte';
   import WhereItPlays from './WhereItPlays.svelte';
 
   let { items }: { items: readonly Item[] } = $props();
@@ -116,7 +117,7 @@
     </p>
   </div>
 </header>
-<div class="questions">
+<Questions>
   <section>
     <h3>
       What {one ? 'is it' : 'are they'}?
@@ -218,7 +219,7 @@
   {#if one && fieldsOf(one).title === null}<p class="hint quiet">
       Without a title, players show the file name.
     </p>{/if}
-</div>
+</Questions>
 
 <style>
   header {
@@ -242,27 +243,6 @@
   }
   header p {
     overflow-wrap: anywhere;
-  }
-  .questions {
-    overflow-y: auto;
-    min-height: 0;
-    font-size: var(--t-read);
-  }
-  .questions :global(section) {
-    padding: 10px 16px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .questions :global(h3) {
-    display: flex;
-    align-items: baseline;
-    justify-content: space-between;
-    gap: 8px;
-    margin-bottom: 4px;
-    font-size: var(--t-sub);
-  }
-  .questions :global(h3 small) {
-    font: 400 var(--t-small) var(--font-body);
-    color: var(--ink-3);
   }
   .guess {
     border-bottom: 1.75px solid var(--ink);

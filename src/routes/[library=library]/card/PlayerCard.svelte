@@ -9,6 +9,7 @@
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { POLICY_WORDS, STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
   import PastRuns from './PastRuns.svelte';
+  import Questions from './Questions.svelte';
   import RoomTable from './RoomTable.svelte';
   import WhatItHas from './WhatItHas.svelte';
   import { download } from '../frame/library-acts.svelte';
@@ -94,7 +95,7 @@
       : ''}
   </p>
 </header>
-<div class="questions">
+<Questions>
   <RoomTable {desk} />
   <section>
     <h3>Where is it written?</h3>
@@ -216,7 +217,8 @@
         bring it up to date by itself when it comes
       </label>
       {#if desk.player.bySelf}<p class="quiet">
-          Only what nobody has to decide; nothing is removed there.
+          Only what nobody has to decide, and nothing is removed there. As every run does, it ends the taking
+          back of the one before.
         </p>{/if}
     {/if}
   </section>
@@ -296,7 +298,7 @@
       >
     </section>
   {/if}
-</div>
+</Questions>
 <footer>
   {#if unfinished && !desk.running && steps > 0}
     <p class="first">The last run comes first: resume it or take it back.</p>
@@ -318,27 +320,6 @@
   }
   h2 {
     font-size: var(--t-title);
-  }
-  .questions {
-    flex: 1;
-    overflow-y: auto;
-    min-height: 0;
-    font-size: var(--t-read);
-  }
-  section {
-    padding: 10px 16px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  h3 {
-    display: flex;
-    align-items: baseline;
-    justify-content: space-between;
-    margin-bottom: 4px;
-    font-size: var(--t-sub);
-  }
-  h3 small {
-    font: 400 var(--t-small) var(--font-body);
-    color: var(--ink-3);
   }
   fieldset {
     display: flex;

@@ -57,23 +57,6 @@
 </section>
 
 <style>
-  section {
-    padding: 10px 16px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  h3 {
-    display: flex;
-    align-items: baseline;
-    justify-content: space-between;
-    gap: 8px;
-    margin-bottom: 4px;
-    font-size: var(--t-sub);
-  }
-  h3 small {
-    font: 400 var(--t-small) var(--font-body);
-    color: var(--ink-3);
-    text-align: right;
-  }
   table {
     width: 100%;
     table-layout: fixed;

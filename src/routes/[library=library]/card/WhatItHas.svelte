@@ -89,14 +89,6 @@
 </section>
 
 <style>
-  section {
-    padding: 10px 16px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  h3 {
-    margin-bottom: 4px;
-    font-size: var(--t-sub);
-  }
   fieldset {
     display: flex;
     flex-wrap: wrap;

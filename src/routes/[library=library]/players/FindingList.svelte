@@ -1,12 +1,5 @@
 <script lang="ts">
-  import {
-    Virtualizer,
-    elementScroll,
-    measureElement,
-    observeElementOffset,
-    observeElementRect,
-    type VirtualItem,
-  } from '@tanstack/virtual-core';
+  import { Virtualizer, measureElement, type VirtualItem } from '@tanstack/virtual-core';
   import { onMount, untrack } from 'svelte';
   import {
     SEVERITIES,
@@ -17,6 +10,7 @@
     type WayApart,
   } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import { inElement } from '$lib/ui/virtual-options';
   import FindingRow from './FindingRow.svelte';
 
   /** What a rehearsal found, the gravest first. Only lines on screen exist; counts of each severity narrow the list. */
@@ -50,16 +44,8 @@
   const kept = $derived(SEVERITIES.filter((one) => plan.bySeverity[one] > 0));
 
   const options = (entries: number) => ({
-    count: entries,
-    getScrollElement: () => body ?? null,
-    estimateSize: () => HEIGHT,
-    overscan: 4,
-    initialRect: { width: 0, height: 400 },
-    scrollToFn: elementScroll,
+    ...inElement(() => body, { count: entries, estimateSize: () => HEIGHT, overscan: 4, onChange: show }),
     measureElement,
-    observeElementRect,
-    observeElementOffset,
-    onChange: show,
   });
   const list = new Virtualizer<HTMLElement, HTMLElement>(options(0));
 

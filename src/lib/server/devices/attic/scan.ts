@@ -75,47 +75,39 @@ function artistOf({ common, native }: IAudioMetadata): string | null {
   return (common.artists ?? []).join('; ') || common.artist || null;
 }
 
-async function readSong({ disk, file, paths }: Look): Promise<Placed> {
-  const metadata = await readTags(disk.locate(file.path));
+/**
+ * What is told of a file of a release, and of the release that it belongs to.
+ * @param various stands for the makers of a compilation; null where its mark says nothing
+ */
+function releaseOf(metadata: IAudioMetadata, path: string, various: string | null) {
   const { common } = metadata;
-  if (!common.album) return { reason: 'no album in its tags' };
   const artist = artistOf(metadata);
-  const maker = common.albumartist || (common.compilation ? 'Various Artists' : artist);
-  const cover = `${posix.dirname(file.path)}/cover.jpg`;
-  const picture = paths.has(cover) && (await isJpeg(disk.locate(cover))) ? cover : null;
-  const facts = { title: common.album.trim(), maker: maker?.trim() ?? null, year: common.year || null };
+  const maker = common.albumartist || (common.compilation && various ? various : artist);
   return {
-    shelves: [{ kind: 'song', facts: { ...facts, picture } }],
-    leaf: {
-      kind: 'song',
-      facts: {
-        title: common.title || posix.parse(file.path).name,
-        artist,
-        track: common.track.no || null,
-        disc: common.disk.no || null,
-      },
+    shelf: { title: common.album?.trim() ?? null, maker: maker?.trim() ?? null },
+    file: {
+      title: common.title || posix.parse(path).name,
+      artist,
+      track: common.track.no || null,
+      disc: common.disk.no || null,
     },
   };
 }
 
-async function readBook({ disk, file }: Look): Promise<Placed> {
+async function readSong({ disk, file, paths }: Look): Promise<Placed> {
   const metadata = await readTags(disk.locate(file.path));
-  const { common } = metadata;
-  if (!common.album) return { reason: 'no book in its tags' };
-  const artist = artistOf(metadata);
-  const maker = common.albumartist || artist;
-  return {
-    shelves: [{ kind: 'audiobook', facts: { title: common.album.trim(), maker: maker?.trim() ?? null } }],
-    leaf: {
-      kind: 'audiobook',
-      facts: {
-        title: common.title || posix.parse(file.path).name,
-        artist,
-        track: common.track.no || null,
-        disc: common.disk.no || null,
-      },
-    },
-  };
+  const { shelf, file: facts } = releaseOf(metadata, file.path, 'Various Artists');
+  if (!shelf.title) return { reason: 'no album in its tags' };
+  const cover = `${posix.dirname(file.path)}/cover.jpg`;
+  const picture = paths.has(cover) && (await isJpeg(disk.locate(cover))) ? cover : null;
+  const year = metadata.common.year || null;
+  return { shelves: [{ kind: 'song', facts: { ...shelf, year, picture } }], leaf: { kind: 'song', facts } };
+}
+
+async function readBook({ disk, file }: Look): Promise<Placed> {
+  const { shelf, file: facts } = releaseOf(await readTags(disk.locate(file.path)), file.path, null);
+  if (!shelf.title) return { reason: 'no book in its tags' };
+  return { shelves: [{ kind: 'audiobook', facts: shelf }], leaf: { kind: 'audiobook', facts } };
 }
 
 async function readPodcast({ disk, file }: Look): Promise<Placed> {
