@@ -144,19 +144,27 @@ test('a player that was away is planned for as it was seen, and is synced by its
   await page.getByRole('radio', { name: /^Pocket/ }).check();
   await app.run();
   await app.finished(/Pocket run finished/);
-  await page.getByLabel('bring it up to date by itself when it comes').check();
-  await request.put('/devices/pocket/manner', { data: { away: true } });
-  await page.getByRole('button', { name: 'Dry run again' }).click();
-  await expect(page.getByText(/Pocket does not answer/)).toContainText('as it was when it was last seen');
-  // One song leaves the library, and another gets another title, while it is away.
+  // One song leaves the library, and another gets another title; then it goes away.
   await app.station('Describe').click();
   await app.row(/Nine Fathoms/).click();
   await page.keyboard.press('Delete');
   await app.row(/Sounding Line/).click();
   await page.getByLabel('title', { exact: true }).fill('Sounding Lead');
   await page.getByLabel('title', { exact: true }).press('Enter');
+  // Opening the board looks at the players: it goes away behind that look.
+  const looked = page.waitForResponse(/devices\/pocket\/files$/);
   await app.station('Players').click();
+  await (await looked).finished();
+  await expect(page.getByRole('radio', { name: /^Pocket, ready 1 to add, 2 to remove/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Run \d+ steps?$/ })).toBeEnabled();
+  await request.put('/devices/pocket/manner', { data: { away: true } });
+  await page.getByRole('button', { name: /^Run \d+ steps?$/ }).click();
+  await app.finished(/Pocket does not answer/);
+  await expect(page.getByRole('alert').filter({ hasText: 'Pocket does not answer' })).toContainText(
+    'as it was when it was last seen',
+  );
   await expect(page.getByRole('radio', { name: /^Pocket, away 1 to add, 2 to remove/ })).toBeVisible();
+  await page.getByLabel('bring it up to date by itself when it comes').check();
   await request.put('/devices/pocket/manner', { data: {} });
   const at = (name: string) => `Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`;
   await expect

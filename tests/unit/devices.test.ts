@@ -309,7 +309,7 @@ describe('how a device behaves, as it is told', () => {
     expect(await store.room()).toEqual({ room: 500_000_000, used: 0, others: 0 });
   });
 
-  test('stalling, it is out of reach for who has no patience', async () => {
+  test('stalling, it answers late', async () => {
     await tell({ stallMs: 60 });
     const before = performance.now();
     await store.list();

@@ -68,6 +68,7 @@ export class PlayerDesk {
   private base: { readonly placed: readonly PlacedFile[]; readonly generation: number } | null = null;
 
   readonly decisions: PlayerDecisions;
+  private starting = false;
   private readonly fromPlayer: FromPlayer;
   private readonly runner = new RunClient();
   private timer: ReturnType<typeof setTimeout> | null = null;
@@ -191,10 +192,15 @@ export class PlayerDesk {
 
   /** Applies the plan on show, if the place is still as it was rehearsed for. */
   async run(): Promise<void> {
+    await this.startOnce(() => this.lookAndRun());
+  }
+
+  private async lookAndRun(): Promise<void> {
     const seen = this.plan;
     if (!this.mayRun(seen)) return;
     await this.look();
-    const { plan } = this;
+    const { plan, trouble } = this;
+    if (trouble !== null) return this.work.say(`${this.name} does not answer: ${trouble}`, true);
     if (!this.mayRun(plan)) return;
     if (JSON.stringify(plan) !== JSON.stringify(seen)) {
       this.work.say(
@@ -208,9 +214,22 @@ export class PlayerDesk {
 
   /** Brings the player up to date as far as nobody has to decide anything and nothing is removed there. */
   async runBySelf(): Promise<void> {
-    const { plan } = this;
-    // A run that has nothing to do would end the taking back of the one before for nothing.
-    if (this.mayRun(plan) && this.trouble === null && doesMore(plan)) await this.carryOut(plan, true);
+    await this.startOnce(async () => {
+      const { plan } = this;
+      // A run that has nothing to do would end the taking back of the one before for nothing.
+      if (this.mayRun(plan) && this.trouble === null && doesMore(plan)) await this.carryOut(plan, true);
+    });
+  }
+
+  /** What is being started is not started once more: looking and keeping come before a run counts as under way. */
+  private async startOnce(start: () => Promise<void>): Promise<void> {
+    if (this.starting) return;
+    this.starting = true;
+    try {
+      await start();
+    } finally {
+      this.starting = false;
+    }
   }
 
   private mayRun(plan: PlanDigest | null): plan is PlanDigest {

@@ -80,6 +80,9 @@
   .name {
     width: 38%;
   }
+  tbody :is(th, td) {
+    vertical-align: middle;
+  }
   td {
     text-align: right;
     white-space: nowrap;

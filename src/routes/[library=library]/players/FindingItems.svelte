@@ -57,6 +57,12 @@
     gap: 6px;
     min-width: 0;
   }
+  .act {
+    max-width: 60%;
+    flex: none;
+    text-align: left;
+  }
+  .act,
   .path {
     overflow: hidden;
     text-overflow: ellipsis;

@@ -19,10 +19,11 @@
 
   function whereIn(error: unknown): string {
     const { message } = error as Error;
-    const at = /position (\d+)/.exec(message)?.[1];
-    if (at === undefined) return message;
-    const before = text.slice(0, Number(at)).split('\n');
-    return `line ${before.length}, column ${(before.at(-1)?.length ?? 0) + 1}: ${message}`;
+    const at = /^(.*?)(?: in JSON)? at position (\d+)/.exec(message);
+    if (!at) return message;
+    const [, what, position] = at;
+    const before = text.slice(0, Number(position)).split('\n');
+    return `line ${before.length}, column ${(before.at(-1)?.length ?? 0) + 1}: ${what}`;
   }
 
   function apply() {
