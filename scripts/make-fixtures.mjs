@@ -35,11 +35,20 @@ mkdirSync(rare, { recursive: true });
 const TONE = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=1:sample_rate=16000'];
 const MOVING = ['-f', 'lavfi', '-i', 'testsrc=duration=1:size=96x64:rate=5'];
 const H264 = ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-b:a', '32k'];
+/** A picture and two sound tracks of which the second is not the usual one. */
+const LANGUAGES = [
+  ...['-map', '0:v', '-map', '1:a', '-map', '1:a'],
+  ...['-metadata:s:a:0', 'language=nob', '-metadata:s:a:1', 'language=eng'],
+  ...['-metadata:s:a:1', 'title=The keeper remarks', '-disposition:a:1', '0'],
+  ...['-disposition:v:0', 'default', '-disposition:a:0', 'default'],
+];
 const RARE = {
   'tone.oga': [...TONE, '-c:a', 'flac', '-f', 'ogg', '-metadata', 'ARTIST=Orla Venn'],
   'tone.mov': [...MOVING, ...TONE, ...H264],
   'tone.m4v': [...MOVING, ...TONE, ...H264, '-f', 'mp4'],
   'tone.3gp': [...MOVING, ...TONE, ...H264],
+  'languages.mkv': [...MOVING, ...TONE, ...H264, ...LANGUAGES],
+  'languages.mp4': [...MOVING, ...TONE, ...H264, ...LANGUAGES],
 };
 for (const [name, options] of Object.entries(RARE)) {
   const title = ['-metadata', 'title=Harbour Bell', '-fflags', '+bitexact'];

@@ -137,6 +137,7 @@ const ITEMS: readonly Item[] = [
         fields: { title: 'U', compilation: null, date: '2020-05', genre: ['a', 'b'] },
         pictures: { front: picture },
         chapters: [{ startSeconds: 1, endSeconds: 2, title: 'c', link: 'https://x.example/' }],
+        timed: [{ startSeconds: 1, text: 'a b', words: [{ startSeconds: 1.5, text: 'a b' }] }],
       },
       identity: { type: 'matched', release: 'r', entry: 'e', source: 'x', title: 't', at: 1 },
       gathering: 'g',

@@ -1,11 +1,13 @@
 import fc from 'fast-check';
 import {
   FIELDS,
+  cleanLine,
   toTexts,
   type Chapter,
   type Edits,
   type FieldFacts,
   type FieldValue,
+  type TimedLine,
 } from '../../src/lib/core/items';
 
 /* Arbitrary content, as a curator may say it: for the laws of the model. */
@@ -63,5 +65,30 @@ export const anyChapters: fc.Arbitrary<readonly Chapter[]> = fc
         title: title ?? '',
         link: link ? `https://skerry.example/${at}` : null,
       };
+    });
+  });
+
+/** Lines with their times in order, some with times of their words. */
+export const anyTimed: fc.Arbitrary<readonly TimedLine[]> = fc
+  .array(
+    fc.tuple(
+      fc.integer({ min: 1, max: 60_000 }),
+      fc.array(fc.tuple(fc.integer({ min: 0, max: 900 }), letters), { maxLength: 4 }),
+      fc.boolean(),
+    ),
+    { maxLength: 8 },
+  )
+  .map((parts) => {
+    let at = 0;
+    return parts.map(([length, pieces, isByWord]): TimedLine => {
+      const startSeconds = at / 1000;
+      let from = at;
+      const words = pieces.map(([later, text], index) => {
+        from += later;
+        return { startSeconds: from / 1000, text: index === 0 ? text : ` ${text}` };
+      });
+      at += length + 4000;
+      const text = words.map((word) => word.text).join('');
+      return cleanLine({ startSeconds, text, ...(isByWord && { words }) });
     });
   });

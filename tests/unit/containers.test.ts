@@ -80,3 +80,14 @@ test('media that is not taken in is known by its name, and nothing else is', () 
   expect(['cover.jpg', 'song.mp3', 'notes.txt', 'avi'].map(otherMedia)).toEqual([null, null, null, null]);
   expect(isMediaName('tone.3gp')).toBe(true);
 });
+
+test.each(['languages.mkv', 'languages.mp4'])('%s tells its tracks apart', async (name) => {
+  const { file, facts } = await readMedia(fixture(name), name);
+  expect(file.tracks?.map(({ type, language, name: label }) => [type, language, label])).toEqual([
+    ['picture', null, ''],
+    ['sound', 'nob', ''],
+    ['sound', 'eng', 'The keeper remarks'],
+  ]);
+  expect(file.tracks?.map(({ isDefault }) => isDefault)).toEqual([true, true, false]);
+  expect(file.tracks).toHaveLength(facts.streams.length);
+});

@@ -1,10 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { joinSpans, keepsRange, memorySource } from '../../src/lib/core/bytes';
-import { FIELD_NAMES, editContent, fieldsOf, type FormatId, type Item } from '../../src/lib/core/items';
+import {
+  FIELD_NAMES,
+  editContent,
+  fieldsOf,
+  timedOf,
+  type FormatId,
+  type Item,
+} from '../../src/lib/core/items';
 import { WRITABLE, outgoingOf } from '../../src/lib/formats';
 import { readMedia } from '../../src/lib/formats/reading';
-import { anyChapters, anyEdits } from '../helpers/any-content';
+import { anyChapters, anyEdits, anyTimed } from '../helpers/any-content';
 import { demoMemory } from '../helpers/demo';
 import { makeItem } from '../helpers/items';
 
@@ -26,30 +33,38 @@ describe.each(FILES)('%s', (_name, format, path) => {
     const writer = await WRITABLE.get(format)?.load();
     if (!writer) throw new Error(format);
     await fc.assert(
-      fc.asyncProperty(anyEdits, fc.option(anyChapters), async (fields, chapters) => {
-        const item = editContent(own, { fields, ...(chapters && { chapters }) });
-        const outgoing = outgoingOf(item);
-        if (!outgoing) throw new Error('not written');
-        const { edits, unheld } = outgoing;
-        const says = fieldsOf({ file: read.file, edits });
-        const { spans, payload } = await writer.rewrite(original, {
-          ...edits,
-          fields: edits.fields ?? {},
-          all: says,
-          pictures: new Map(),
-        });
-        for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
-        const { file } = await readMedia(memorySource(await joinSpans(original, spans)), path);
-        expect(file.fields).toEqual(says);
-        for (const name of FIELD_NAMES)
-          if (!unheld.includes(name)) expect([name, file.fields[name]]).toEqual([name, fieldsOf(item)[name]]);
-        // An end that says no more than that the file is over is none.
-        const said = edits.chapters?.map((one, index, all) =>
-          index === all.length - 1 ? { ...one, endSeconds: null } : one,
-        );
-        if (said) expect(file.chapters).toEqual(said);
-        if (unheld.length === 0 && item.edits.chapters) expect(file.chapters).toEqual(item.edits.chapters);
-      }),
+      fc.asyncProperty(
+        anyEdits,
+        fc.option(anyChapters),
+        fc.option(anyTimed),
+        async (fields, chapters, timed) => {
+          const item = editContent(own, { fields, ...(chapters && { chapters }), ...(timed && { timed }) });
+          const outgoing = outgoingOf(item);
+          if (!outgoing) throw new Error('not written');
+          const { edits, unheld } = outgoing;
+          const says = fieldsOf({ file: read.file, edits });
+          const { spans, payload } = await writer.rewrite(original, {
+            ...edits,
+            fields: edits.fields ?? {},
+            all: says,
+            pictures: new Map(),
+          });
+          for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
+          const { file } = await readMedia(memorySource(await joinSpans(original, spans)), path);
+          expect(file.fields).toEqual(says);
+          for (const name of FIELD_NAMES)
+            if (!unheld.includes(name))
+              expect([name, file.fields[name]]).toEqual([name, fieldsOf(item)[name]]);
+          // An end that says no more than that the file is over is none.
+          const said = edits.chapters?.map((one, index, all) =>
+            index === all.length - 1 ? { ...one, endSeconds: null } : one,
+          );
+          if (said) expect(file.chapters).toEqual(said);
+          expect(file.timed ?? []).toEqual(edits.timed ?? read.file.timed ?? []);
+          if (!unheld.includes('timed')) expect(file.timed ?? []).toEqual(timedOf(item));
+          if (unheld.length === 0 && item.edits.chapters) expect(file.chapters).toEqual(item.edits.chapters);
+        },
+      ),
       { seed: 5, numRuns: 90 },
     );
   });

@@ -195,6 +195,20 @@ describe.each(CASES)('$name', ({ path, format }) => {
     });
   });
 
+  test.runIf(hasMutagen && !path.endsWith('m4a') && !path.endsWith('m4b') && !path.endsWith('mp4'))(
+    'mutagen reads lyrics with their times',
+    async () => {
+      const timed = [
+        { startSeconds: 1.25, text: 'Øyets lys' },
+        { startSeconds: 4, text: 'Haul away' },
+      ];
+      const bytes = await write(original, format, { fields: {}, timed });
+      const values = Object.values(withFile(bytes, extension(path), mutagenTags)).join('\n');
+      expect(values).toMatch(/\[(1250ms|00:01\.250)\]:? ?Øyets lys/);
+      expect(values).toMatch(/\[(4000ms|00:04\.000)\]:? ?Haul away/);
+    },
+  );
+
   test.runIf(hasMutagen)('mutagen reads fields and picture', async () => {
     const picture = makePng(510, 510);
     const bytes = await write(original, format, {

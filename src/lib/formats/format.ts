@@ -1,5 +1,5 @@
 import type { ByteRange, ByteSource, Span } from '$lib/core/bytes';
-import type { Chapter, Edits, Fields, FormatId, PictureRole } from '$lib/core/items';
+import type { Chapter, Edits, Fields, FormatId, PictureRole, TimedLine } from '$lib/core/items';
 import type { TagMap } from './tag-map';
 
 /** A picture to be written into a file. */
@@ -23,6 +23,8 @@ export interface TagChanges {
   readonly pictures?: ReadonlyMap<PictureRole, NewPicture>;
   /** Take the place of all chapters that the file has. */
   readonly chapters?: readonly Chapter[];
+  /** Take the place of all words with times that the file has. */
+  readonly timed?: readonly TimedLine[];
   /** An ID3v2 tag of a later version becomes one of this, for readers that know no more. */
   readonly id3?: 3;
 }
@@ -31,6 +33,7 @@ export interface TagChanges {
 export interface NativeRead {
   readonly fields: Fields;
   readonly chapters: readonly Chapter[];
+  readonly timed: readonly TimedLine[];
 }
 
 export interface Rewrite {

@@ -35,8 +35,15 @@ function split(edits: Overlay, facts: Facts, map: TagMap): OutgoingEdits {
     return false;
   });
   const chapters = edits.chapters && heldChapters(edits.chapters, facts, map.chapters, unheld);
+  const timed = edits.timed && (map.timed || edits.timed.length === 0) ? edits.timed : undefined;
+  if (edits.timed && !timed) unheld.push('timed');
   return {
-    edits: { ...(fields && { fields }), ...(pictures && { pictures }), ...(chapters && { chapters }) },
+    edits: {
+      ...(fields && { fields }),
+      ...(pictures && { pictures }),
+      ...(chapters && { chapters }),
+      ...(timed && { timed }),
+    },
     unheld: [...new Set(unheld)],
   };
 }

@@ -40,6 +40,8 @@ export interface TagMap {
   /** Roles of pictures that it tells apart; null for all of the standard's. */
   readonly pictures: readonly PictureRole[] | null;
   readonly chapters: ChapterLimits | null;
+  /** Whether it holds words with their times. */
+  readonly timed: boolean;
 }
 
 export interface ChapterLimits {

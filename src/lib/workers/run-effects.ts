@@ -3,6 +3,7 @@ import { cachedSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
   FIELDS,
+  sameTimed,
   type Chapter,
   type ChosenPicture,
   type Fields,
@@ -50,7 +51,7 @@ async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> 
   if (!step.changes) return original;
   const format = WRITABLE.get(step.format);
   if (!format) throw new StepError('cannotRewrite', `tags of ${step.format} cannot be written`);
-  const { fields = {}, pictures = {}, chapters } = step.changes;
+  const { fields = {}, pictures = {}, chapters, timed } = step.changes;
   try {
     const { rewrite } = await format.load();
     const chosen = new Map<PictureRole, NewPicture>();
@@ -61,6 +62,7 @@ async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> 
       all: step.expect ?? undefined,
       pictures: chosen,
       chapters,
+      timed,
       id3: step.id3,
     });
     return spanBlob(original, spans);
@@ -111,14 +113,20 @@ export async function checkWritten(
   if (!format) return;
   try {
     const { readNative } = await format.load();
-    const found = (await readNative(cachedSource(written))) ?? { fields: EMPTY_FIELDS, chapters: [] };
+    const found = (await readNative(cachedSource(written))) ?? {
+      fields: EMPTY_FIELDS,
+      chapters: [],
+      timed: [],
+    };
     const before = await readNative(cachedSource(blobSource(await openOriginal(step, storage))));
     // A tag that was not there before says all that the file is to say.
     const wanted: Fields = before ? { ...before.fields, ...step.changes.fields } : step.expect;
     const differing = FIELDS.filter(({ name }) => !sameInTags(wanted[name], found.fields[name]));
-    const { chapters } = step.changes;
+    const { chapters, timed } = step.changes;
     if (chapters && !sameChapters(chapters, found.chapters))
       throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
+    if (timed && !sameTimed(timed, found.timed))
+      throw new StepError('readBackDiffers', 'reads back otherwise: timed lyrics');
     if (differing.length === 0) return;
     const labels = differing.map(({ label }) => label).join(', ');
     throw new StepError('readBackDiffers', `reads back otherwise: ${labels}`);

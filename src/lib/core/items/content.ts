@@ -2,6 +2,8 @@ import { hash } from 'ohash';
 import { cleanText, cleanValue, type Edits, type FieldName, type Fields } from './fields';
 import { sameValue, type FieldValue } from './field-types';
 import type { PictureRole } from './pictures';
+import { cleanLine, sameTimed, type TimedLine } from './timed-words';
+import type { Track } from './tracks';
 
 export type PictureId = string & { readonly __brand: 'PictureId' };
 
@@ -39,6 +41,10 @@ export interface Content {
   readonly fields: Fields;
   readonly pictures: readonly PictureFact[];
   readonly chapters: readonly Chapter[];
+  /** Words with their times; absent where there are none. */
+  readonly timed?: readonly TimedLine[];
+  /** Of a container that holds several; absent where there is no more than one. */
+  readonly tracks?: readonly Track[];
 }
 
 /**
@@ -50,6 +56,7 @@ export interface Overlay {
   /** By the role that each takes in place of the file's own. */
   readonly pictures?: { readonly [R in PictureRole]?: ChosenPicture };
   readonly chapters?: readonly Chapter[];
+  readonly timed?: readonly TimedLine[];
 }
 
 /** The least that an item says: its file's content, and what is said over it. */
@@ -59,6 +66,7 @@ export interface Saying {
 }
 
 const NO_EDITS: Edits = {};
+const NO_LINES: readonly TimedLine[] = [];
 
 /** The fields as they will be written: the file's own, with the curator's over them. */
 export function fieldsOf({ file, edits }: Saying): Fields {
@@ -75,6 +83,11 @@ export function chaptersOf({ file, edits }: Saying): readonly Chapter[] {
   return edits.chapters ?? file.chapters;
 }
 
+/** Words with their times as they are shown and written. */
+export function timedOf({ file, edits }: Saying): readonly TimedLine[] {
+  return edits.timed ?? file.timed ?? NO_LINES;
+}
+
 export function isEdited({ edits }: Pick<Saying, 'edits'>): boolean {
   return Object.keys(edits).length > 0;
 }
@@ -82,11 +95,15 @@ export function isEdited({ edits }: Pick<Saying, 'edits'>): boolean {
 /** An overlay as it is kept: clean, and without what says the same as the file. */
 export function trimOverlay(file: Content, overlay: Overlay): Overlay {
   const fields = trimmedFields(file.fields, overlay.fields);
-  const { pictures, chapters } = overlay;
+  const { pictures, chapters, timed } = overlay;
   const trimmed: { -readonly [P in keyof Overlay]: Overlay[P] } = {};
   if (fields) trimmed.fields = fields;
   if (pictures && Object.keys(pictures).length > 0) trimmed.pictures = pictures;
   if (chapters && !sameChapters(chapters, file.chapters)) trimmed.chapters = chapters.map(cleanChapter);
+  if (timed) {
+    const lines = timed.map(cleanLine);
+    if (!sameTimed(lines, file.timed ?? NO_LINES)) trimmed.timed = lines;
+  }
   return trimmed;
 }
 
@@ -130,7 +147,8 @@ function sameOverlay(a: Overlay, b: Overlay): boolean {
     names.every((name) => name in fieldsB && sameValue(fieldsA[name] ?? null, fieldsB[name] ?? null)) &&
     rolesA.length === rolesB.length &&
     rolesA.every(([role, { id }]) => b.pictures?.[role as PictureRole]?.id === id) &&
-    (a.chapters === b.chapters || (!!a.chapters && !!b.chapters && sameChapters(a.chapters, b.chapters)))
+    (a.chapters === b.chapters || (!!a.chapters && !!b.chapters && sameChapters(a.chapters, b.chapters))) &&
+    (a.timed === b.timed || (!!a.timed && !!b.timed && sameTimed(a.timed, b.timed)))
   );
 }
 
@@ -149,6 +167,7 @@ export interface PutBack {
   readonly fields?: readonly FieldName[];
   readonly pictures?: readonly PictureRole[];
   readonly chapters?: boolean;
+  readonly timed?: boolean;
 }
 
 /** The overlay without these parts, as if they had never been edited. */
@@ -160,7 +179,13 @@ export function withoutParts(overlay: Overlay, parts: PutBack): Overlay {
   const fields = less(overlay.fields, parts.fields);
   const pictures = less(overlay.pictures, parts.pictures);
   const chapters = parts.chapters ? undefined : overlay.chapters;
-  return { ...(fields && { fields }), ...(pictures && { pictures }), ...(chapters && { chapters }) };
+  const timed = parts.timed ? undefined : overlay.timed;
+  return {
+    ...(fields && { fields }),
+    ...(pictures && { pictures }),
+    ...(chapters && { chapters }),
+    ...(timed && { timed }),
+  };
 }
 
 /** The item with this said over what it says now. The same where that changes nothing. */

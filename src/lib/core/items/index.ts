@@ -3,6 +3,7 @@ export {
   FIELDS,
   FIELD_NAMES,
   cleanFields,
+  cleanText,
   dateIn,
   parseFieldText,
   preciserDate,
@@ -23,6 +24,7 @@ export {
   fieldsOf,
   isEdited,
   putBack,
+  timedOf,
   trimOverlay,
 } from './content';
 export type {
@@ -35,6 +37,9 @@ export type {
   PutBack,
   Saying,
 } from './content';
+export { cleanLine, sameTimed } from './timed-words';
+export type { TimedLine, TimedWord } from './timed-words';
+export type { Track } from './tracks';
 export { PICTURE_ROLES, codeOfRole, roleOfWords } from './pictures';
 export type { PictureRole } from './pictures';
 export { FORMAT_ENDINGS, FORMAT_IDS, FORMAT_NAMES, UNREAD_CODES, kindOf, titleOf, waits } from './item';

@@ -66,6 +66,19 @@ const chapters = list(
   }),
   100_000,
 );
+const timedWord = { startSeconds: number(0), text: text() };
+const timed = list(object({ ...timedWord, words: optional(list(object(timedWord), 10_000)) }), 100_000);
+const tracks = list(
+  object({
+    id: whole(),
+    type: oneOf('sound', 'picture', 'subtitle'),
+    language: nullable(text(100)),
+    name: text(),
+    isDefault: yesno,
+    isForced: yesno,
+  }),
+  10_000,
+);
 const facts = object({
   durationSeconds: nullable(number(0)),
   streams: list(
@@ -97,6 +110,8 @@ const file = object({
     10_000,
   ),
   chapters,
+  timed: optional(timed),
+  tracks: optional(tracks),
 });
 const guess = object({
   kind: nullable(kind),
@@ -111,6 +126,7 @@ const overlay = object({
   fields: optional(edits),
   pictures: optional(object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(picture)])))),
   chapters: optional(chapters),
+  timed: optional(timed),
 });
 const identity = union({
   matched: object({ type: text(), release: id, entry: id, source: text(300), title: text(), at: time }),

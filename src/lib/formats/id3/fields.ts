@@ -4,6 +4,7 @@ import { id3Chapters } from './chapters';
 import type { Id3Frame, Id3Tag, Id3Version } from './layout';
 import { decodeText, frameContent, frameText } from './reader';
 import { ID3_MAPS, LYRICS_FRAME, USER_FRAME } from './tag-map';
+import { id3Timed } from './timed';
 
 /** The name under which the tag map knows a frame: its id, with the description of a user text behind it. */
 export function nameOfFrame(frame: Id3Frame, version: Id3Version): string {
@@ -34,13 +35,20 @@ export function textsOfTag({ version, frames }: Pick<Id3Tag, 'version' | 'frames
  * a genre that is a number stays one.
  */
 export function readTag(tag: Id3Tag): NativeRead {
-  return { fields: readRows(ID3_MAPS[tag.version].rows, textsOfTag(tag)), chapters: id3Chapters(tag) };
+  return {
+    fields: readRows(ID3_MAPS[tag.version].rows, textsOfTag(tag)),
+    chapters: id3Chapters(tag),
+    timed: id3Timed(tag),
+  };
 }
 
 /** The same, or null where the tag says nothing: many hold no more than the name of a program. */
 export function saidById3(tag: Id3Tag): NativeRead | null {
   const read = readTag(tag);
-  const says = read.chapters.length > 0 || Object.values(read.fields).some((value) => value !== null);
+  const says =
+    read.chapters.length > 0 ||
+    read.timed.length > 0 ||
+    Object.values(read.fields).some((value) => value !== null);
   return says ? read : null;
 }
 

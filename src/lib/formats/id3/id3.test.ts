@@ -5,6 +5,7 @@ import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
 import { parseBuffer } from 'music-metadata';
 import { asId3v23, changeId3v1, frameText, id3Chapters, readTag, isId3v1, readId3, writeId3 } from './index';
 import { syncSafe } from './layout';
+import { id3Timed } from './timed';
 
 const text = (value: string) => concat([Uint8Array.of(0), ascii(value)]);
 const frame = (id: string, data: Uint8Array, flags = 0, size = u32(data.length)) =>
@@ -210,5 +211,39 @@ describe('a tag of ID3v2.4 for readers that know no more than ID3v2.3', () => {
     expect(common.comment?.[0]).toMatchObject({ language: 'eng', descriptor: 'nö', text: 'te' });
     expect(common.picture?.[0]).toMatchObject({ format: 'image/jpeg', description: 'cövér' });
     expect([...(common.picture?.[0]?.data ?? [])]).toEqual([...picture]);
+  });
+});
+
+describe('words with their times', () => {
+  const read = (data: readonly number[]) =>
+    id3Timed({ version: 3, frames: [{ id: 'SYLT', flags: 0, data: Uint8Array.from(data) }] });
+  const latin = (text: string) => [...text].map((letter) => letter.charCodeAt(0));
+  const at = (milliseconds: number) => [0, 0, milliseconds >> 8, milliseconds & 0xff];
+
+  test('a piece begins a line where no line feed says so, else the line feeds do', () => {
+    const head = [0, ...latin('eng'), 2, 1, ...latin('by hand\0')];
+    expect(read([...head, ...latin('Haul \0'), ...at(1000), ...latin('away\0'), ...at(2500)])).toEqual([
+      { startSeconds: 1, text: 'Haul' },
+      { startSeconds: 2.5, text: 'away' },
+    ]);
+    expect(
+      read([...head, ...latin('Haul \0'), ...at(1000), ...latin('away\0'), ...at(1500), ...latin('\nHome\0'), ...at(9000)]),
+    ).toEqual([
+      {
+        startSeconds: 1,
+        text: 'Haul away',
+        words: [
+          { startSeconds: 1, text: 'Haul ' },
+          { startSeconds: 1.5, text: 'away' },
+        ],
+      },
+      { startSeconds: 9, text: 'Home' },
+    ]);
+  });
+
+  test('what is cut short is read as far as it goes; times in frames and other words are left alone', () => {
+    expect(read([0, ...latin('eng'), 2, 1, 0, ...latin('Haul\0'), ...at(1000), ...latin('aw')])).toHaveLength(1);
+    expect(read([0, ...latin('eng'), 1, 1, 0, ...latin('Haul\0'), ...at(1000)])).toEqual([]);
+    expect(read([0, ...latin('eng'), 2, 5, 0, ...latin('C#m\0'), ...at(1000)])).toEqual([]);
   });
 });

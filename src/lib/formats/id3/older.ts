@@ -5,6 +5,7 @@ import type { Id3Frame, Id3Tag } from './layout';
 import { decodeText, frameContent, frameText } from './reader';
 import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, LYRICS_FRAME, PICTURE_FRAME, USER_FRAME } from './tag-map';
 import { encodePair, encodeText } from './text';
+import { isTimedFrame } from './timed';
 
 /** Frames that came with ID3v2.4 (frames, section 4) and say nothing to readers of an earlier version. */
 const NEWER: ReadonlySet<string> = new Set([
@@ -16,7 +17,7 @@ const ENCODED: ReadonlySet<string> = new Set(['COMR', 'GEOB', 'OWNE', 'SYLT', 'U
 /** The last encoding of ID3v2.3: UTF-16 with a mark (section 3.3). */
 const UTF16 = 1;
 
-/** Names that fields and chapters are written under: they are written anew. */
+/** Names that fields and chapters are written under: they are written anew, as words with times are. */
 const REWRITTEN: ReadonlySet<string> = new Set([
   CHAPTER_FRAME,
   CONTENTS_FRAME,
@@ -37,10 +38,12 @@ export function asId3v23(
   tag: Id3Tag,
   changes: TagChanges,
 ): { readonly tag: Id3Tag; readonly changes: TagChanges } {
-  const { fields, chapters } = readTag(tag);
+  const { fields, chapters, timed } = readTag(tag);
   const said = Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== null));
   const frames = tag.frames.flatMap((frame) =>
-    REWRITTEN.has(nameOfFrame(frame, tag.version)) ? [] : (older(frame) ?? []),
+    REWRITTEN.has(nameOfFrame(frame, tag.version)) || isTimedFrame(frame, tag.version)
+      ? []
+      : (older(frame) ?? []),
   );
   return {
     tag: { version: 3, flags: 0, frames, size: tag.size },
@@ -48,6 +51,7 @@ export function asId3v23(
       ...changes,
       fields: { ...said, ...changes.fields },
       chapters: changes.chapters ?? (chapters.length > 0 ? chapters : undefined),
+      timed: changes.timed ?? (timed.length > 0 ? timed : undefined),
     },
   };
 }

@@ -75,6 +75,7 @@ function mapOf(version: Id3Version): TagMap {
     pictures: null,
     // One table of contents counts its chapters in a byte. ID3v2.2 has no frame for them.
     chapters: version === 2 ? null : { most: 255, titleBytes: Infinity, links: true, ends: true },
+    timed: true,
   };
 }
 
@@ -83,5 +84,6 @@ export const ID3_MAPS: Readonly<Record<Id3Version, TagMap>> = { 2: mapOf(2), 3: 
 export const USER_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TXX', 3: 'TXXX', 4: 'TXXX' };
 export const LYRICS_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'ULT', 3: 'USLT', 4: 'USLT' };
 export const PICTURE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'PIC', 3: 'APIC', 4: 'APIC' };
+export const TIMED_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'SLT', 3: 'SYLT', 4: 'SYLT' };
 export const CHAPTER_FRAME = 'CHAP';
 export const CONTENTS_FRAME = 'CTOC';

@@ -16,12 +16,23 @@ export function frameBytes({ id, flags, data }: Id3Frame, version: Id3Version): 
   return concat([ascii(id), size, u16(flags), data]);
 }
 
-/** A text frame's body: one byte of encoding, then text. Plain ASCII stays so; readers agree on it. */
-export function encodeText(text: string, version: Id3Version): Uint8Array {
+/** The encoding that a text asks for. Plain ASCII stays so; readers agree on it. */
+export function encodingFor(text: string, version: Id3Version): number {
+  if (version === 4) return 3;
   // eslint-disable-next-line no-control-regex
-  if (/^[\u0000-\u007f]*$/.test(text)) return concat([Uint8Array.of(version === 4 ? 3 : 0), ascii(text)]);
-  if (version === 4) return concat([Uint8Array.of(3), new TextEncoder().encode(text)]);
-  return concat([Uint8Array.of(1, 0xff, 0xfe), utf16le(text)]);
+  return /^[\u0000-\u007f]*$/.test(text) ? 0 : 1;
+}
+
+/** A text in one of the encodings that are written: Latin-1 for ASCII, UTF-16 with its mark, UTF-8. */
+export function encodeAs(encoding: number, text: string): Uint8Array {
+  if (encoding === 3) return new TextEncoder().encode(text);
+  return encoding === 0 ? ascii(text) : concat([Uint8Array.of(0xff, 0xfe), utf16le(text)]);
+}
+
+/** A text frame's body: one byte of encoding, then text. */
+export function encodeText(text: string, version: Id3Version): Uint8Array {
+  const encoding = encodingFor(text, version);
+  return concat([Uint8Array.of(encoding), encodeAs(encoding, text)]);
 }
 
 /** A link frame's body (WXXX): encoding, no description, then an address in Latin-1 (ID3v2.3.0, section 4.3.2). */
@@ -37,14 +48,15 @@ export function encodePair(
   second: string,
   version: Id3Version,
 ): Uint8Array {
-  const encoding = encodeText(first + second, version)[0] as number;
-  if (encoding !== 1) {
-    const encode = (text: string) => (encoding === 3 ? new TextEncoder().encode(text) : ascii(text));
-    return concat([Uint8Array.of(encoding), before, encode(first), Uint8Array.of(0), encode(second)]);
-  }
-  const mark = Uint8Array.of(0xff, 0xfe);
-  const head = concat([mark, utf16le(first), Uint8Array.of(0, 0)]);
-  return concat([Uint8Array.of(1), before, head, mark, utf16le(second)]);
+  const encoding = encodingFor(first + second, version);
+  const end = new Uint8Array(encoding === 1 ? 2 : 1);
+  return concat([
+    Uint8Array.of(encoding),
+    before,
+    encodeAs(encoding, first),
+    end,
+    encodeAs(encoding, second),
+  ]);
 }
 
 function utf16le(text: string): Uint8Array {

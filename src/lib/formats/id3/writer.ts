@@ -8,6 +8,7 @@ import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } f
 import { frameContent } from './reader';
 import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, LYRICS_FRAME, PICTURE_FRAME, USER_FRAME } from './tag-map';
 import { encodePair, encodeText, frameBytes } from './text';
+import { isTimedFrame, timedFrames } from './timed';
 
 /** Room left for later edits in a tag that had to grow, in bytes. */
 const PADDING_BYTES = 1024;
@@ -71,6 +72,12 @@ function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChang
     const isOld = ({ id }: Id3Frame) => id === CHAPTER_FRAME || id === CONTENTS_FRAME;
     frames = replaceWhere(frames, isOld, chapterFrames(changes.chapters, version));
   }
+  if (changes.timed)
+    frames = replaceWhere(
+      frames,
+      (frame) => isTimedFrame(frame, version),
+      timedFrames(changes.timed, version),
+    );
   for (const [role, picture] of changes.pictures ?? [])
     frames = changePicture(frames, version, role, picture);
   return frames;

@@ -1,5 +1,5 @@
 import { readAscii, type ByteRange, type ByteSource } from '$lib/core/bytes';
-import type { Chapter, Stream } from '$lib/core/items';
+import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
 import { bytesOf, children, float, number, readContent, readElement, text, type Element } from '../ebml';
 import { FormatError, MOST_OUTER_PARTS, limitParts } from '../format';
 
@@ -13,7 +13,13 @@ const ID = {
   title: 0x7ba9,
   tracks: 0x1654ae6b,
   trackEntry: 0xae,
+  trackNumber: 0xd7,
   trackType: 0x83,
+  trackName: 0x536e,
+  language: 0x22b59c,
+  languageBcp47: 0x22b59d,
+  flagDefault: 0x88,
+  flagForced: 0x55aa,
   codec: 0x86,
   video: 0xe0,
   pixelWidth: 0xb0,
@@ -56,6 +62,7 @@ export interface MatroskaTag {
 
 export interface MatroskaFacts {
   readonly streams: readonly Stream[];
+  readonly tracks: readonly Track[];
   readonly chapters: readonly Chapter[];
   readonly durationSeconds: number | null;
   readonly title: string | null;
@@ -91,16 +98,18 @@ export async function readMatroskaFacts(source: ByteSource, evenCut = false): Pr
   };
   const info = await load(ID.info);
   const tracks = await load(ID.tracks);
+  const entries = tracks
+    ? children(tracks)
+        .filter(({ id }) => id === ID.trackEntry)
+        .map(({ content, end }) => tracks.subarray(content, end))
+    : [];
   const chapters = await load(ID.chapters);
   const tags = await load(ID.tags);
   const attachments = await load(ID.attachments);
   return {
     ...readInfo(info),
-    streams: tracks
-      ? children(tracks)
-          .filter(({ id }) => id === ID.trackEntry)
-          .map((entry) => readTrack(tracks, entry))
-      : [],
+    streams: entries.map(readStream),
+    tracks: entries.map(readTrack),
     chapters: chapters ? readChapters(chapters) : [],
     tags: tags ? readTags(tags) : [],
     pictures: attachments ? readAttachments(attachments) : [],
@@ -142,13 +151,32 @@ function readInfo(info: Uint8Array | null): { durationSeconds: number | null; ti
   return { durationSeconds: duration && (duration * scale) / 1e9, title: text(info, ID.title) };
 }
 
-function readTrack(b: Uint8Array, entry: Element): Stream {
-  const inside = b.subarray(entry.content, entry.end);
+const typeOf = (inside: Uint8Array): Track['type'] =>
+  TRACK_TYPES[number(inside, ID.trackType) ?? 0] ?? 'subtitle';
+
+/** What is absent has the value that RFC 9559, section 5.1.4.1, gives it. */
+function readTrack(inside: Uint8Array): Track {
+  const ascii = (id: number) => {
+    const bytes = bytesOf(inside, id);
+    return bytes && readAscii(bytes, 0, bytes.length).replace(/\0.*$/s, '');
+  };
+  const language = ascii(ID.languageBcp47) ?? ascii(ID.language) ?? 'eng';
+  return {
+    id: number(inside, ID.trackNumber) ?? 0,
+    type: typeOf(inside),
+    language: language === 'und' ? null : cleanText(language) || null,
+    name: cleanText(text(inside, ID.trackName) ?? ''),
+    isDefault: (number(inside, ID.flagDefault) ?? 1) === 1,
+    isForced: number(inside, ID.flagForced) === 1,
+  };
+}
+
+function readStream(inside: Uint8Array): Stream {
   const video = bytesOf(inside, ID.video);
   const audio = bytesOf(inside, ID.audio);
   const codec = bytesOf(inside, ID.codec);
   return {
-    type: TRACK_TYPES[number(inside, ID.trackType) ?? 0] ?? 'subtitle',
+    type: typeOf(inside),
     codec: codec && readAscii(codec, 0, codec.length),
     channels: audio && (number(audio, ID.channels) ?? 1),
     sampleRate: audio && (float(audio, ID.sampleRate) ?? 8000),

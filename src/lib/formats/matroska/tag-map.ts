@@ -19,4 +19,4 @@ const ROWS: readonly TagRow[] = [
 ];
 
 /** Tags of Matroska and WebM by target and name. They are read, and not written yet. */
-export const MATROSKA_MAP: TagMap = { rows: ROWS, pictures: null, chapters: null };
+export const MATROSKA_MAP: TagMap = { rows: ROWS, pictures: null, chapters: null, timed: false };

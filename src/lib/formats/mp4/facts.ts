@@ -1,11 +1,12 @@
 import { readAscii, readU16, readU32, readU64, type ByteSource } from '$lib/core/bytes';
-import type { Chapter, Stream } from '$lib/core/items';
+import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
 import { chapterTrackIds, trackId } from './chapters';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
 
 export interface Mp4Facts {
   readonly streams: readonly Stream[];
+  readonly tracks: readonly Track[];
   readonly chapters: readonly Chapter[];
   readonly durationSeconds: number | null;
   /** Why its tags cannot be written, as far as that is known before; null when they can. */
@@ -24,16 +25,16 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
   const bytes = structure.moovBytes;
   const moov = wholeBox(structure);
   const children = parseBoxes(bytes, moov.content, moov.end);
-  const tracks = children.filter(({ type }) => type === 'trak').map((box) => readTrack(bytes, box));
+  const tracks = children.filter(({ type }) => type === 'trak').map((box) => readTrak(bytes, box));
   const chapterIds = new Set(tracks.flatMap((track) => track.chapterTracks));
   const chapterTrack = tracks.find((track) => chapterIds.has(track.id) && track.handler !== 'vide');
   const listed = readChapterList(bytes, moov);
   const chapters = chapterTrack ? await readChapterTrack(source, bytes, chapterTrack) : listed;
   const header = findBox(children, 'mvhd');
+  const played = tracks.filter((track) => !chapterIds.has(track.id) && track.stream);
   return {
-    streams: tracks
-      .filter((track) => !chapterIds.has(track.id))
-      .flatMap((track) => (track.stream ? [track.stream] : [])),
+    streams: played.flatMap(({ stream }) => stream ?? []),
+    tracks: played.map(({ id, box, stream }) => readTrack(bytes, box, id, stream?.type ?? 'sound')),
     chapters: chapters.length > 0 ? chapters : listed,
     durationSeconds: header ? readDuration(bytes, header) : null,
     locked: lockOf(structure),
@@ -117,7 +118,8 @@ function readTables(bytes: Uint8Array, table: Box): SampleTables | null {
   };
 }
 
-interface Track {
+interface Trak {
+  readonly box: Box;
   readonly id: number;
   readonly handler: string;
   readonly timescale: number;
@@ -138,12 +140,13 @@ function readDuration(bytes: Uint8Array, box: Box): number | null {
   return timescale > 0 && duration > 0 && duration !== 0xffffffff ? duration / timescale : null;
 }
 
-function readTrack(bytes: Uint8Array, trak: Box): Track {
+function readTrak(bytes: Uint8Array, trak: Box): Trak {
   const handlerBox = findPath(bytes, trak, 'mdia', 'hdlr');
   const times = findPath(bytes, trak, 'mdia', 'mdhd');
   const table = findPath(bytes, trak, 'mdia', 'minf', 'stbl');
   const handler = handlerBox ? readAscii(bytes, handlerBox.content + 8, 4) : '';
   return {
+    box: trak,
     id: trackId(bytes, trak),
     handler,
     timescale: times ? readTimes(bytes, times).timescale : 0,
@@ -151,6 +154,36 @@ function readTrack(bytes: Uint8Array, trak: Box): Track {
     chapterTracks: chapterTrackIds(bytes, trak),
     stream: table && readStream(bytes, handler, table),
   };
+}
+
+/** Set in a track header's flags where it is played unless another one is chosen (section 8.3.2). */
+const ENABLED = 1;
+
+function readTrack(bytes: Uint8Array, trak: Box, id: number, type: Track['type']): Track {
+  const header = findPath(bytes, trak, 'tkhd');
+  const name = findPath(bytes, trak, 'udta', 'name');
+  return {
+    id,
+    type,
+    language: languageOf(bytes, trak),
+    name: name ? cleanText(new TextDecoder().decode(bytes.subarray(name.content, name.end))) : '',
+    isDefault: header !== null && ((bytes[header.content + 3] ?? 0) & ENABLED) !== 0,
+    isForced: false,
+  };
+}
+
+/** The extended language tag (section 8.4.6), else three letters of five bits each (section 8.4.2). */
+function languageOf(bytes: Uint8Array, trak: Box): string | null {
+  const extended = findPath(bytes, trak, 'mdia', 'elng');
+  if (extended) {
+    const text = new TextDecoder().decode(bytes.subarray(extended.content + 4, extended.end));
+    return cleanText(text) || null;
+  }
+  const times = findPath(bytes, trak, 'mdia', 'mdhd');
+  const packed = times ? readU16(bytes, times.content + (bytes[times.content] === 1 ? 32 : 20)) : 0;
+  const letters = [10, 5, 0].map((shift) => ((packed >> shift) & 0x1f) + 0x60);
+  const language = String.fromCharCode(...letters);
+  return /^[a-z]{3}$/.test(language) && language !== 'und' ? language : null;
 }
 
 const STREAM_TYPES: Readonly<Record<string, Stream['type']>> = {
@@ -197,7 +230,7 @@ function readChapterList(bytes: Uint8Array, moov: Box): Chapter[] {
 }
 
 /** Samples of a text track: 16-bit length, then text; their lengths in time add up to the starts. */
-async function readChapterTrack(source: ByteSource, bytes: Uint8Array, track: Track): Promise<Chapter[]> {
+async function readChapterTrack(source: ByteSource, bytes: Uint8Array, track: Trak): Promise<Chapter[]> {
   if (!track.table || track.timescale === 0) return [];
   const starts = readStarts(bytes, track.table);
   const places = readPlaces(bytes, track.table, starts.length);

@@ -30,6 +30,7 @@ export const MP4_MAP: TagMap = {
   pictures: ['front'],
   // A list of chapters counts them, and the bytes of each title, in one byte.
   chapters: { most: 255, titleBytes: 255, links: false, ends: false },
+  timed: false,
 };
 
 /** How items that are no text hold their value. */

@@ -31,7 +31,7 @@ import { COVER_ITEM, DATA, MP4_MAP, NAMED, NAMED_DOMAIN, formOf } from './tag-ma
 export async function readNative(source: ByteSource): Promise<NativeRead | null> {
   const structure = await readMp4(source);
   const fields = itemFields(structure);
-  return fields && { fields, chapters: (await readMp4Facts(source, structure)).chapters };
+  return fields && { fields, chapters: (await readMp4Facts(source, structure)).chapters, timed: [] };
 }
 
 /**

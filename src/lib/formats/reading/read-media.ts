@@ -17,6 +17,7 @@ import {
   type PictureFact,
   type PictureRole,
   type Stream,
+  type Track,
   type UnreadFile,
 } from '$lib/core/items';
 import { FormatError, type NativeRead } from '../format';
@@ -159,7 +160,7 @@ async function parseAs(source: ByteSource, format: FormatId, evenCut: boolean): 
     const mp4 = await readMp4(source, evenCut);
     if (!evenCut) checkMp4(source, mp4);
     const fields = itemFields(mp4);
-    const own = fields && { fields, chapters: [] };
+    const own = fields && { fields, chapters: [], timed: [] };
     return { ...none, mp4, own, metadata: await parse(mp4View(source, mp4), format) };
   }
   if (format === 'mp3') return parseMp3(source, evenCut);
@@ -246,24 +247,29 @@ async function readParsed(
   const said = { fields: toFields(metadata, own?.fields ?? null), pictures: toPictures(metadata) };
   const tagFormats = Object.keys(metadata.native);
   if (mp4) {
-    const { streams, chapters, durationSeconds, locked } = await readMp4Facts(source, mp4);
+    const { streams, tracks, chapters, durationSeconds, locked } = await readMp4Facts(source, mp4);
     const facts = { tagFormats, streams, durationSeconds, ...(locked && { locked }) };
-    return { format, native, file: { ...said, chapters }, facts };
+    return { format, native, file: { ...said, chapters, ...several(tracks) }, facts };
   }
   const durationSeconds = await lengthOf(source, format, metadata, oggHeaders);
   const facts = { tagFormats, streams: [soundStream(metadata)], durationSeconds };
-  return { format, native, file: { ...said, chapters: own?.chapters ?? [] }, facts };
+  const { chapters = [], timed = [] } = own ?? {};
+  return { format, native, file: { ...said, chapters, ...(timed.length > 0 && { timed }) }, facts };
 }
+
+/** One track alone says nothing that its item does not. */
+const several = (tracks: readonly Track[]) => (tracks.length > 1 ? { tracks } : {});
 
 /** Matroska is read by our own reader alone: the parsing package would read every cluster of it. */
 async function readMatroska(source: ByteSource, evenCut: boolean): Promise<Omit<MediaRead, 'bytesRead'>> {
   const facts = await readMatroskaFacts(source, evenCut);
-  const { streams, chapters, durationSeconds, tags } = facts;
+  const { streams, tracks, chapters, durationSeconds, tags } = facts;
   return {
     format: 'matroska',
     file: {
       fields: matroskaFields(facts),
       chapters,
+      ...several(tracks),
       pictures: facts.pictures.map(({ name, mime, bytes }) =>
         pictureFact(/cover/i.test(name) ? 'front' : 'other', mime, bytes),
       ),

@@ -1,5 +1,8 @@
 import type { TagMap } from '../tag-map';
 
+/** The comment that holds words with their times, as lines of `[mm:ss.xxx]`. */
+export const TIMED_COMMENT = 'SYNCEDLYRICS';
+
 /** Vorbis comments, as FLAC, Ogg Vorbis and Opus hold them. Several values are entries of the same name. */
 export const VORBIS_MAP: TagMap = {
   rows: [
@@ -23,4 +26,5 @@ export const VORBIS_MAP: TagMap = {
   pictures: null,
   // CHAPTER001, CHAPTER001NAME, CHAPTER001URL: three digits, and no ends.
   chapters: { most: 999, titleBytes: Infinity, links: true, ends: false },
+  timed: true,
 };

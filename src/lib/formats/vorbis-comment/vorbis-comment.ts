@@ -3,7 +3,8 @@ import type { Fields } from '$lib/core/items';
 import { FormatError, limitParts, type NativeRead, type TagChanges } from '../format';
 import { addText, changesFor, readRows } from '../tag-map';
 import { chapterTexts, chaptersIn, isChapterName } from './chapters';
-import { VORBIS_MAP } from './tag-map';
+import { readLrc, writeLrc } from '../lrc';
+import { TIMED_COMMENT, VORBIS_MAP } from './tag-map';
 
 /** A comment header (Vorbis I, section 5): raw entries, so that what is not changed stays byte for byte. */
 export interface VorbisComment {
@@ -53,13 +54,17 @@ function textsOf({ entries }: VorbisComment): Map<string, string[]> {
 /** What the comments hold, as it stands. */
 export function readComment(comment: VorbisComment): NativeRead {
   const texts = textsOf(comment);
-  return { fields: readRows(VORBIS_MAP.rows, texts), chapters: chaptersIn(texts) };
+  return {
+    fields: readRows(VORBIS_MAP.rows, texts),
+    chapters: chaptersIn(texts),
+    timed: readLrc(texts.get(TIMED_COMMENT)?.[0] ?? '') ?? [],
+  };
 }
 
 /** The comments with these changes; a field's new entries stand where its first old one stood. */
 export function changeVorbisComment(
   comment: VorbisComment,
-  { fields, chapters }: Pick<TagChanges, 'fields' | 'chapters'>,
+  { fields, chapters, timed }: Pick<TagChanges, 'fields' | 'chapters' | 'timed'>,
 ): VorbisComment {
   const before: Fields = readRows(VORBIS_MAP.rows, textsOf(comment));
   let { entries } = comment;
@@ -70,6 +75,10 @@ export function changeVorbisComment(
       texts.map((text) => [name, text]),
     );
   if (chapters) entries = replace(entries, isChapterName, chapterTexts(chapters));
+  if (timed) {
+    const fresh = timed.length > 0 ? [[TIMED_COMMENT, writeLrc(timed)] as const] : [];
+    entries = replace(entries, (old) => old === TIMED_COMMENT, fresh);
+  }
   return { ...comment, entries };
 }
 

@@ -4,6 +4,7 @@
     chaptersOf,
     fieldsOf,
     requireField,
+    timedOf,
     titleOf,
     type FieldName,
     type FormatId,
@@ -19,6 +20,7 @@
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import FieldRow from './FieldRow.svelte';
+  import InTime from './InTime.svelte';
   import InsideFile from './InsideFile.svelte';
   import LaidAgainst from './LaidAgainst.svelte';
   import Pictures from './Pictures.svelte';
@@ -74,6 +76,13 @@
     open: 'Open',
   };
   const chapters = $derived(one ? chaptersOf(one) : []);
+  const timed = $derived(one ? timedOf(one) : []);
+  const inTime = $derived(
+    [
+      chapters.length > 0 ? counted(chapters.length, 'chapter') : null,
+      timed.length > 0 ? counted(timed.length, 'timed line') : null,
+    ].filter((text) => text !== null),
+  );
   /** Fields of other kinds show only where they say something. */
   const matters = (name: FieldName) => {
     const { kinds: own } = requireField(name);
@@ -199,19 +208,16 @@
     <h3>What {one ? 'does it' : 'do they'} look like?</h3>
     {#if summary}<Pictures {items} {summary} />{/if}
   </section>
-  {#if chapters.length > 0 || SAID.some(matters)}
+  {#if inTime.length > 0 || SAID.some(matters)}
     <section>
       <h3>
-        What is said in {one ? 'it' : 'them'}?{#if chapters.length > 0}<small
-            >{counted(chapters.length, 'chapter')}</small
-          >{/if}
+        What is said in {one ? 'it' : 'them'}?{#if inTime.length > 0}<small>{inTime.join(', ')}</small>{/if}
       </h3>
       {@render fields(SAID)}
-      <ol>
-        {#each chapters.slice(0, 40) as chapter, index (index)}
-          <li><span class="path quiet">{clock(chapter.startSeconds)}</span> {chapter.title}</li>
-        {/each}
-      </ol>
+      {#if chapters.length > 0}
+        <InTime said={chapters.map(({ startSeconds, title }) => ({ startSeconds, text: title }))} />
+      {/if}
+      {#if timed.length > 0}<InTime said={timed} />{/if}
     </section>
   {/if}
   <InsideFile {items} />

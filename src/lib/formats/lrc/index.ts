@@ -1,0 +1,1 @@
+export { readLrc, writeLrc } from './lrc';
