@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
-import type { APIRequestContext } from '@playwright/test';
+import type { APIRequestContext, Locator } from '@playwright/test';
 import { layOutDevices, tagOf } from '../../scripts/demo/devices.mjs';
 import { expect, test, type App } from './app';
 
@@ -303,4 +303,68 @@ test('axe finds nothing in the dialogs of players, and they are worked by keyboa
   await page.getByRole('button', { name: 'Add a player' }).press('Enter');
   await expect(page.getByRole('dialog')).toBeVisible();
   await check();
+});
+
+test('one player is rehearsed and changed while a run goes to another', async ({ app, page, request }) => {
+  await onPlayers(app, SONGS);
+  await page.getByRole('radio', { name: /^Galley, ready 4 to add/ }).check();
+  await expect(page.getByRole('button', { name: /^Run \d+ steps?$/ })).toBeEnabled();
+  await request.put('/devices/galley/manner', { data: { stallMs: 250 } });
+  await app.run();
+  const running = page.getByRole('radio', { name: /^Galley, running/ });
+  await expect(running).toBeVisible();
+  await page.getByRole('radio', { name: /^Pocket/ }).check();
+  await expect(page.getByRole('heading', { name: 'Rehearsal for Pocket' })).toBeVisible();
+  await page.getByRole('button', { name: 'Dry run again' }).click();
+  const words = page.getByLabel('only where these words are found');
+  await words.fill('fathoms nine');
+  await words.press('Enter');
+  await expect(page.getByRole('radio', { name: /^Pocket, ready 1 to add/ })).toBeVisible();
+  await expect(running).toBeVisible();
+  await request.put('/devices/galley/manner', { data: {} });
+  await app.finished(/Galley run finished: \d+ steps, none failed/);
+  expect((await pathsOn(request, 'galley')).filter((path) => path.endsWith('.mp3'))).toHaveLength(4);
+});
+
+test('by keyboard alone: from an empty library to the demo, its phone synced and the run taken back', async ({
+  app,
+  page,
+  request,
+}) => {
+  test.slow();
+  layOutDevices(process.env.LECTORUM_DEVICES ?? '', true);
+  const before = await pathsOn(request, 'pocket');
+  /** Moves the focus on until it is there, as somebody does who has no mouse. */
+  const reach = async (target: Locator, key = 'Tab', most = 150) => {
+    await expect(target).toBeVisible();
+    for (let turn = 0; turn < most; turn++) {
+      if (await target.evaluate((own) => own === document.activeElement)) return;
+      await page.keyboard.press(key);
+    }
+    throw new Error(`${String(target)} is not reached by ${key}`);
+  };
+  const press = async (target: Locator) => {
+    await reach(target);
+    await page.keyboard.press('Enter');
+  };
+  await app.open();
+  await press(page.getByRole('button', { name: 'Load the demo' }));
+  await app.finished(/Skerry House: 63 files taken in/);
+  await press(app.station('Players'));
+  await reach(page.getByRole('radio', { name: /^Attic, / }));
+  await reach(page.getByRole('radio', { name: /^Pocket, / }), 'ArrowDown', 3);
+  await expect(page.getByRole('heading', { name: 'Rehearsal for Pocket' })).toBeVisible();
+  await reach(page.getByRole('radio', { name: 'ask me' }));
+  await reach(page.getByRole('radio', { name: 'both count' }), 'ArrowUp', 3);
+  const conflict = app.finding('1 file changed here and on Pocket');
+  await press(conflict.getByRole('button', { name: '1 file changed here' }));
+  await expect(conflict.getByRole('row', { name: /title/ })).toContainText('Undertow, Overlooked');
+  await press(conflict.getByRole('button', { name: 'Keep Pocket’s' }));
+  await expect(conflict).toHaveCount(0);
+  await press(page.getByRole('button', { name: /^Run \d+ steps?$/ }));
+  await app.finished(/Pocket run finished: \d+ steps, none failed/);
+  expect(await pathsOn(request, 'pocket')).not.toEqual(before);
+  await press(page.getByRole('button', { name: 'Take the run back' }));
+  await app.finished(/Run taken back/);
+  expect(await pathsOn(request, 'pocket')).toEqual(before);
 });

@@ -1,13 +1,12 @@
 import { folderOf } from '../../src/lib/core/paths';
 import {
   StoreError,
-  type MemoryStore,
   type Outcome,
   type RunEffects,
   type Store,
   type StoreErrorCode,
 } from '../../src/lib/core/run';
-import { plainEffects } from './run-world';
+import { plainEffects, type TrialPlace } from './run-world';
 
 /** The six ways in which one call can go wrong. `gone` is the end of the process: nothing is called after it. */
 export const WAYS = [
@@ -40,7 +39,7 @@ export interface CutKit {
 
 /** The store and effects with every call counted, and one of them cut. */
 export function cutting(
-  real: MemoryStore,
+  real: TrialPlace,
   cut: Cut | null,
   kept: readonly Outcome[] = [],
   plain: RunEffects<Uint8Array> = plainEffects(),

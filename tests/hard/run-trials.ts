@@ -5,7 +5,6 @@ import {
   placedAfter,
   takeAsGood,
   takeBack,
-  type MemoryStore,
   type Outcome,
   type Store,
   type StoreErrorCode,
@@ -19,6 +18,7 @@ import {
   snapshot,
   type RunWorld,
   type StoreKind,
+  type TrialPlace,
 } from './run-world';
 import { TRIAL_TIME, sample, seeded, sized, tell } from './size';
 
@@ -28,7 +28,7 @@ interface Ground extends RunWorld {
   readonly end: ReturnType<typeof snapshot>;
   readonly placedEnd: ReturnType<typeof placedAfter>;
   readonly outcomes: readonly Outcome[];
-  readonly endStore: MemoryStore;
+  readonly endStore: TrialPlace;
   /** Calls of an uncut run. */
   readonly calls: number;
 }
@@ -56,20 +56,20 @@ const sorted = (placed: ReturnType<typeof placedAfter>) =>
   [...placed].sort((a, b) => (a.path < b.path ? -1 : 1));
 
 /** Every file of the start is somewhere on the place, whole: at its own path, elsewhere, or held. */
-function expectNothingLost({ start }: Ground, store: MemoryStore): void {
+function expectNothingLost({ start }: Ground, store: TrialPlace): void {
   const held = new Set(Object.values(snapshot(store)));
   for (const [path, content] of Object.entries(start))
     if (!path.endsWith('/') && !held.has(content)) throw new Error(`${path} is lost`);
 }
 
-const applyCut = async (ground: Ground, store: MemoryStore, cut: Cut, from: readonly Outcome[] = []) => {
+const applyCut = async (ground: Ground, store: TrialPlace, cut: Cut, from: readonly Outcome[] = []) => {
   const kit = cutting(store, cut, from);
   await untilCut(() => applyRun(journalOf(ground, from), kit.store, kit.effects));
   expectNothingLost(ground, store);
   return kit.outcomes();
 };
 
-async function expectResumes(ground: Ground, broken: MemoryStore, saved: readonly Outcome[]): Promise<void> {
+async function expectResumes(ground: Ground, broken: TrialPlace, saved: readonly Outcome[]): Promise<void> {
   const store = await cloneStore(broken, ground.kind);
   const { outcomes, state } = await applyRun(journalOf(ground, saved), store, plainEffects());
   expect(state).toBe('finished');
@@ -78,11 +78,7 @@ async function expectResumes(ground: Ground, broken: MemoryStore, saved: readonl
   await expectTakenBack(ground, store, outcomes);
 }
 
-async function expectTakenBack(
-  ground: Ground,
-  broken: MemoryStore,
-  saved: readonly Outcome[],
-): Promise<void> {
+async function expectTakenBack(ground: Ground, broken: TrialPlace, saved: readonly Outcome[]): Promise<void> {
   const store = await cloneStore(broken, ground.kind);
   const { left } = await takeBack(journalOf(ground, saved), store, plainEffects());
   expect(left).toEqual([]);
@@ -91,7 +87,7 @@ async function expectTakenBack(
 
 async function takeBackCut(
   ground: Ground,
-  store: MemoryStore,
+  store: TrialPlace,
   cut: Cut,
   from: readonly Outcome[],
 ): Promise<readonly Outcome[]> {

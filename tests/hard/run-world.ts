@@ -11,6 +11,7 @@ import {
   type Journal,
   type Outcome,
   type RunEffects,
+  type Store,
   type WritingStep,
 } from '../../src/lib/core/run';
 import { makeItem, planItem } from '../helpers/items';
@@ -21,8 +22,19 @@ import { makeItem, planItem } from '../helpers/items';
  * without digests can tell none of them by its size.
  */
 
+/** A place that a trial can look at and change past all rules, as another hand would. */
+export interface TrialPlace extends Store<Uint8Array> {
+  /** Every file, those held aside included. */
+  readonly files: ReadonlyMap<string, Uint8Array>;
+  readonly folders: readonly string[];
+  put(path: string, bytes: Uint8Array): void;
+  take(path: string): void;
+}
+
 export interface StoreKind {
   readonly name: string;
+  /** Made anew for every trial; a place in memory where it is absent. */
+  readonly make?: (rulebook: string) => TrialPlace;
   readonly caseBlind: boolean;
   readonly digests: boolean;
 }
@@ -50,19 +62,31 @@ export function cheapDigest(bytes: Uint8Array): string {
   return `${(a >>> 0).toString(16)}${(b >>> 0).toString(16)}`;
 }
 
-export function makeStore({ caseBlind, digests }: StoreKind): MemoryStore {
-  return new MemoryStore({ caseBlind, digests, digest: cheapDigest });
+class MemoryPlace extends MemoryStore implements TrialPlace {
+  take(path: string): void {
+    // In memory it is done before anybody can ask.
+    void this.remove(path);
+  }
 }
 
-export async function cloneStore(store: MemoryStore, kind: StoreKind): Promise<MemoryStore> {
-  const copy = makeStore(kind);
+/** @param rulebook of the player that the place is of */
+export function makeStore({ make, caseBlind, digests }: StoreKind, rulebook = 'attic'): TrialPlace {
+  return make?.(rulebook) ?? new MemoryPlace({ caseBlind, digests, digest: cheapDigest });
+}
+
+export async function cloneStore(
+  store: TrialPlace,
+  kind: StoreKind,
+  rulebook = 'attic',
+): Promise<TrialPlace> {
+  const copy = makeStore(kind, rulebook);
   for (const folder of store.folders) await copy.makeFolder(folder);
   for (const [path, bytes] of store.files) copy.put(path, bytes);
   return copy;
 }
 
 /** Everything on a place: folders, and files with what they hold. */
-export function snapshot(store: MemoryStore): Readonly<Record<string, string>> {
+export function snapshot(store: TrialPlace): Readonly<Record<string, string>> {
   const decoder = new TextDecoder();
   return Object.fromEntries(
     [
@@ -93,7 +117,7 @@ export function plainEffects(): RunEffects<Uint8Array> {
 }
 
 export interface RunWorld {
-  readonly store: MemoryStore;
+  readonly store: TrialPlace;
   readonly steps: readonly Step[];
   readonly placed: readonly PlacedFile[];
 }
@@ -215,7 +239,7 @@ const RENAMES = [
 
 async function planFor(
   items: readonly Item[],
-  store: MemoryStore,
+  store: TrialPlace,
   placed: readonly PlacedFile[],
   choices: Partial<PlayerChoices>,
   token: string,

@@ -30,7 +30,7 @@ const ALBUMS = ['Salt Ledger', 'Kelp Road', 'Low Water'];
 
 /** A house whose sides agree. */
 async function agreed(kind: StoreKind, rulebook: Rulebook): Promise<House> {
-  const house = new House(makeStore(kind), rulebook);
+  const house = new House(makeStore(kind, rulebook.id), rulebook);
   for (let index = 0; index < 12; index++) {
     const album = ALBUMS[index % ALBUMS.length] as string;
     const track = 1 + Math.floor(index / ALBUMS.length);
@@ -93,7 +93,7 @@ class Hands {
     const bytes = house.store.files.get(path) as Uint8Array;
     let at = path;
     if (there === 'remove') this.removed.set(id, { path, bytes });
-    if (there !== 'none' && there !== 'retag') void house.store.remove(path);
+    if (there !== 'none' && there !== 'retag') house.store.take(path);
     if (there === 'retag') house.store.put(path, bytesOfSong({ sound, fields: saysThere }));
     if (there === 'move') house.store.put((at = path.replace(/[^/]*$/, `moved ${word}.mp3`)), bytes);
     const taken = house.placed.some((file) => file.item === id && file.taken === true);
@@ -180,7 +180,7 @@ async function expectCuts(
   random: () => number,
 ): Promise<void> {
   const start = snapshot(house.store);
-  const uncut = await cloneStore(house.store, kind);
+  const uncut = await cloneStore(house.store, kind, house.rulebook.id);
   const counting = cutting(uncut, null, [], house.effects());
   const { outcomes } = await applyRun(journal, counting.store, counting.effects);
   expect(outcomes.filter(({ type }) => type !== 'done')).toEqual([]);
@@ -188,10 +188,10 @@ async function expectCuts(
     call: Math.floor(random() * counting.calls()),
     way: WAYS[Math.floor(random() * 6)] ?? 'goneAfter',
   };
-  const broken = await cloneStore(house.store, kind);
+  const broken = await cloneStore(house.store, kind, house.rulebook.id);
   const kit = cutting(broken, cut, [], house.effects());
   await untilCut(() => applyRun(journal, kit.store, kit.effects));
-  const back = await cloneStore(broken, kind);
+  const back = await cloneStore(broken, kind, house.rulebook.id);
   const { left } = await takeBack({ ...journal, outcomes: kit.outcomes() }, back, plainEffects());
   expect(left).toEqual([]);
   expect(snapshot(back)).toEqual(start);
@@ -236,7 +236,7 @@ async function round(house: House, kind: StoreKind, hands: Hands, random: () => 
   }
   await expectNothingLeft(house);
   const whole = { ...journal, outcomes };
-  const back = house.copy(await cloneStore(house.store, kind));
+  const back = house.copy(await cloneStore(house.store, kind, house.rulebook.id));
   await back.takeBack(whole);
   expect(snapshot(back.store)).toEqual(start);
   expect(before.placed.every((file) => back.placed.includes(file))).toBe(true);
@@ -308,14 +308,21 @@ async function askingRound(house: House, hands: Hands): Promise<void> {
   for (const sound of there) expect(songs.map(([, song]) => song.sound)).toContain(sound);
 }
 
-export function trySync(kind: StoreKind): void {
+/**
+ * @param rulebooks of the players that have such a place
+ * @param houses how many are tried with both sides counting, and how many with each of the other policies
+ */
+export function trySync(
+  kind: StoreKind,
+  rulebooks: readonly Rulebook[] = Object.values(RULEBOOKS),
+  [merging, others]: readonly [number, number] = [sized(400, 12), sized(100, 6)],
+): void {
   describe(`a sync with a place ${kind.name}`, () => {
-    test.each(Object.values(RULEBOOKS))(
+    test.each(rulebooks)(
       '$name: what both sides did arrives, and nothing is lost',
       { timeout: TRIAL_TIME },
       async (rulebook) => {
-        const count = sized(400, 12);
-        for (let seed = 0; seed < count; seed++) {
+        for (let seed = 0; seed < merging; seed++) {
           const random = seeded(seed + 1);
           const house = await agreed(kind, rulebook);
           const hands = new Hands(random, house);
@@ -326,14 +333,14 @@ export function trySync(kind: StoreKind): void {
             throw error;
           }
         }
-        for (let seed = 0; seed < sized(100, 6); seed++) {
+        for (let seed = 0; seed < others; seed++) {
           const leading = await agreed(kind, rulebook);
           const hands = new Hands(seeded(seed), leading);
           for (let index = 0; index < 2; index++) await leadingRound(leading, hands);
           const asking = await agreed(kind, rulebook);
           await askingRound(asking, new Hands(seeded(seed), asking));
         }
-        tell(`syncs ${kind.name}, ${rulebook.name}`, { houses: count, rounds: 2 * count, failures: 0 });
+        tell(`syncs ${kind.name}, ${rulebook.name}`, { houses: merging, rounds: 2 * merging, failures: 0 });
       },
     );
   });

@@ -29,13 +29,12 @@ import {
   takeAsGood,
   takeBack,
   type Journal,
-  type MemoryStore,
   type Outcome,
   type RunEffects,
   type WritingStep,
 } from '../../src/lib/core/run';
 import { makeItem, planItem } from '../helpers/items';
-import { cheapDigest, journalOf, plainEffects } from './run-world';
+import { cheapDigest, journalOf, plainEffects, type TrialPlace } from './run-world';
 
 /*
  * A house with one player that others use too: a library that changes, a player on which things are removed, moved,
@@ -82,11 +81,11 @@ export class House {
   private taken = 0;
 
   constructor(
-    readonly store: MemoryStore,
+    readonly store: TrialPlace,
     readonly rulebook = RULEBOOKS.attic,
   ) {}
 
-  copy(store: MemoryStore): House {
+  copy(store: TrialPlace): House {
     const house = new House(store, this.rulebook);
     house.items = new Map(this.items);
     for (const [id, sound] of this.sounds) house.sounds.set(id, sound);

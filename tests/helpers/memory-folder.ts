@@ -1,4 +1,8 @@
-/** A folder in memory that stands in for a directory handle: as much of one as walking and watching ask for. */
+import { concat } from '../../src/lib/core/bytes';
+
+const fault = (name: string, path: string) => new DOMException(path, name);
+
+/** A folder in memory that stands in for a directory handle: as much of one as walking, watching and writing ask for. */
 export class MemoryFolder {
   readonly kind = 'directory';
   readonly children = new Map<string, MemoryFolder | MemoryFile>();
@@ -35,6 +39,30 @@ export class MemoryFolder {
     yield* this.children.values();
   }
 
+  async getDirectoryHandle(name: string, options: { create?: boolean } = {}): Promise<MemoryFolder> {
+    const found = this.children.get(name) ?? (options.create ? new MemoryFolder(name) : null);
+    if (!found) throw fault('NotFoundError', name);
+    if (found.kind === 'file') throw fault('TypeMismatchError', name);
+    this.children.set(name, found);
+    return found;
+  }
+
+  async getFileHandle(name: string, options: { create?: boolean } = {}): Promise<MemoryFile> {
+    const found = this.children.get(name) ?? (options.create ? new MemoryFile(name, '', 1) : null);
+    if (!found) throw fault('NotFoundError', name);
+    if (found.kind === 'directory') throw fault('TypeMismatchError', name);
+    this.children.set(name, found);
+    found.parent = this;
+    return found;
+  }
+
+  async removeEntry(name: string): Promise<void> {
+    const found = this.children.get(name);
+    if (!found) throw fault('NotFoundError', name);
+    if (found.kind === 'directory' && found.children.size > 0) throw fault('InvalidModificationError', name);
+    this.children.delete(name);
+  }
+
   async isSameEntry(other: unknown): Promise<boolean> {
     return other === this;
   }
@@ -46,11 +74,36 @@ export class MemoryFolder {
 
 export class MemoryFile {
   readonly kind = 'file';
+  /** The folder that it was opened from. */
+  parent: MemoryFolder | null = null;
+
   constructor(
-    readonly name: string,
-    readonly content: BlobPart,
+    public name: string,
+    public content: BlobPart,
     readonly modified: number,
   ) {}
+
+  /** What is written takes its place when the stream is closed, and not before. */
+  async createWritable(): Promise<WritableStream<Uint8Array<ArrayBuffer>>> {
+    const pieces: Uint8Array<ArrayBuffer>[] = [];
+    return new WritableStream({
+      write: (piece) => {
+        pieces.push(piece);
+      },
+      close: () => {
+        this.content = concat(pieces) as Uint8Array<ArrayBuffer>;
+      },
+    });
+  }
+
+  /** Like a browser's, it writes over what has that name. */
+  async move(folder: MemoryFolder, name: string): Promise<void> {
+    if (this.parent?.children.get(this.name) !== this) throw fault('NotFoundError', this.name);
+    this.parent.children.delete(this.name);
+    this.name = name;
+    this.parent = folder;
+    folder.children.set(name, this);
+  }
 
   async getFile(): Promise<File> {
     return new File([this.content], this.name, { lastModified: this.modified });
