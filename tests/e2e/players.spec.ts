@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import type { APIRequestContext, Locator } from '@playwright/test';
 import { layOutDevices, tagOf } from '../../scripts/demo/devices.mjs';
+import { readPictureSize } from '../../src/lib/formats/reading/picture-size';
+import { makePng } from '../helpers/picture-bytes';
 import { expect, test, type App } from './app';
 
 const SONGS = [1, 2, 3, 5].map((track) => {
@@ -367,4 +369,39 @@ test('by keyboard alone: from an empty library to the demo, its phone synced and
   await press(page.getByRole('button', { name: 'Take the run back' }));
   await app.finished(/Run taken back/);
   expect(await pathsOn(request, 'pocket')).toEqual(before);
+});
+
+test('a category gets the picture that the curator chose, until it is made from its albums again', async ({
+  app,
+  page,
+  request,
+}) => {
+  await onPlayers(app, SONGS);
+  await page.getByRole('radio', { name: /^Galley/ }).check();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  const category = card.getByRole('listitem').filter({ hasText: 'choral' });
+  await expect(category).toContainText('from Fathom Songs');
+  await expect(category.getByRole('img', { name: 'Picture of choral' })).toBeVisible();
+  const choose = async (name: string, buffer: Buffer) => {
+    const chooser = page.waitForEvent('filechooser');
+    await category.getByRole('button', { name: 'Choose a picture for choral' }).click();
+    await (await chooser).setFiles({ name, mimeType: 'image/png', buffer });
+  };
+  await choose('no.png', Buffer.from('no picture'));
+  await expect(card.getByRole('alert')).toContainText('no.png: the browser cannot show this picture');
+  await choose('choir.png', Buffer.from(makePng(300, 300)));
+  await expect(category).toContainText('chosen for it');
+  await app.run();
+  await app.finished(/Galley run finished: \d+ steps, none failed/);
+  const widthOf = async (path: string) => {
+    const bytes = new Uint8Array(await (await request.get(`/devices/galley/files/${path}`)).body());
+    return readPictureSize(bytes)?.width;
+  };
+  expect(await widthOf('choral/folder.jpg')).toBe(300);
+  expect(await widthOf('choral/The%20Tidewrack%20Choir%20-%20Fathom%20Songs/folder.jpg')).toBe(800);
+  await category.getByRole('button', { name: 'Take the picture of choral from its albums' }).click();
+  await expect(category).toContainText('from Fathom Songs');
+  await app.run();
+  await app.finished(/Galley run finished: 1 step, none failed/);
+  expect(await widthOf('choral/folder.jpg')).toBe(800);
 });

@@ -77,7 +77,7 @@ describe('a library file', () => {
     expect(readItems(kept('items-3.json'))[0]?.edits.fields?.genre).toEqual(['Reels', 'dance']);
   });
 
-  test.each([4, 5, 6])(
+  test.each([4, 5, 6, 7])(
     'of version %i opens, and asks what is to become of what other hands did',
     (version) => {
       const file = kept(`library-${version}.json`);

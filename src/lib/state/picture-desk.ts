@@ -1,4 +1,11 @@
-import { editContent, kindOf, type Item, type ItemId, type PictureId } from '$lib/core/items';
+import {
+  editContent,
+  kindOf,
+  type ChosenPicture,
+  type Item,
+  type ItemId,
+  type PictureId,
+} from '$lib/core/items';
 import { picturesFor, type Rulebook } from '$lib/core/rulebooks';
 import { newId } from '$lib/io/new-id';
 import { toJpeg } from '$lib/io/pictures';
@@ -21,6 +28,19 @@ export class PictureDesk {
     return this.pool().picture(await this.openFile(item), index);
   }
 
+  /** Keeps a picture in the library. @throws {PictureError} when the browser cannot show it */
+  async keep(file: Blob, square: { least: number } | null): Promise<ChosenPicture> {
+    const { blob, mime, width, height } = await toJpeg(file, square);
+    const id = newId() as PictureId;
+    await this.library.storage.keepPicture(id, blob);
+    return { id, mime, bytes: blob.size, width, height };
+  }
+
+  /** One that was chosen for something else than an item, or null where it is gone. */
+  kept(id: PictureId): Promise<Blob | null> {
+    return this.library.storage.findPicture(id);
+  }
+
   /** Sets a picture for items. @throws {PictureError} when the browser cannot show it */
   async set(
     items: readonly Item[],
@@ -28,10 +48,7 @@ export class PictureDesk {
     square: { least: number } | null,
     label: string,
   ): Promise<void> {
-    const { blob, mime, width, height } = await toJpeg(file, square);
-    const id = newId() as PictureId;
-    await this.library.storage.keepPicture(id, blob);
-    const front = { id, mime, bytes: blob.size, width, height };
+    const front = await this.keep(file, square);
     this.library.act(label, items, (item) => editContent(item, { pictures: { front } }));
   }
 

@@ -1,4 +1,4 @@
-import { editItem, type Edits, type Item, type ItemId } from '$lib/core/items';
+import { editItem, type ChosenPicture, type Edits, type Item, type ItemId } from '$lib/core/items';
 import type { Player, Target } from '$lib/core/library';
 import { nameOf } from '$lib/core/paths';
 import {
@@ -78,6 +78,15 @@ export class PlayerDecisions {
   /** Goes by another rulebook from now on; null for the one that it was made from. */
   setRulebook(own: Rulebook | null): void {
     this.library.setPlayer({ ...this.desk.player, own }, `Rulebook of ${this.desk.name}`);
+    this.desk.planSoon();
+  }
+
+  /** Gives a category a picture of its own; null makes it from its albums again. */
+  setPicture(path: string, picture: ChosenPicture | null, label: string): void {
+    const { player, target } = this.desk;
+    const others = target.choices.pictures.filter((one) => one.path !== path);
+    const pictures = picture ? [...others, { path, picture }] : others;
+    this.library.setChoices(player, target, { ...target.choices, pictures }, label);
     this.desk.planSoon();
   }
 

@@ -2,6 +2,7 @@ import type { PastRun, Player, PlayerId, Target, TargetId } from '$lib/core/libr
 import type { ItemId } from '$lib/core/items';
 import {
   NO_CHOICES,
+  type CategoryPicture,
   type Finding,
   type FindingLine,
   type PlacedFile,
@@ -381,6 +382,11 @@ export class PlayerDesk {
   /** The first items that a finding is about, and how many there are. */
   itemsOf(id: string, most: number): Promise<Some<ItemId> | null> {
     return this.planner.itemsOf(this.id, id, most);
+  }
+
+  /** Categories that are to have a picture of their own. */
+  categories(): Promise<readonly CategoryPicture[]> {
+    return this.planner.categories(this.id);
   }
 
   /** Both sides of what a finding is about. */

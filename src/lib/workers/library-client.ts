@@ -2,6 +2,7 @@ import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
 import type {
+  CategoryPicture,
   Coming,
   Finding,
   FindingLine,
@@ -148,6 +149,11 @@ export class LibraryClient {
   /** Both sides of what a finding is about, where one is to be chosen. */
   sides(player: PlayerId, finding: string): Promise<readonly SidesOf[]> {
     return this.ask({ type: 'sides', player, finding });
+  }
+
+  /** Categories of the player that are to have a picture of their own. */
+  categories(player: PlayerId): Promise<readonly CategoryPicture[]> {
+    return this.ask({ type: 'categories', player });
   }
 
   /** What comes from the player before a run, where what was done there counts. */

@@ -14,7 +14,7 @@ import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 7;
+export const LIBRARY_VERSION = 8;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -53,7 +53,8 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * several values were one text, and edits of other parts than fields were not part of what was noted of a copy; up to
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
- * hands did on a player; up to version 6 a player had all that it takes, and there was but one.
+ * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
+ * was chosen for a category.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -100,6 +101,14 @@ const MIGRATIONS: readonly Migration[] = [
       targets: player.targets.map((target) => ({ ...target, choices: { ...NO_CHOICES, ...target.choices } })),
     })),
     version: 7,
+  }),
+  (old) => ({
+    ...old,
+    players: ((old.players ?? []) as readonly Player[]).map((player) => ({
+      ...player,
+      targets: player.targets.map((target) => ({ ...target, choices: { ...NO_CHOICES, ...target.choices } })),
+    })),
+    version: 8,
   }),
 ];
 

@@ -56,8 +56,8 @@ const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) 
       selection,
       targets: player.targets.map((target) => {
         const own = targets.find((one) => one.id === target.id)?.choices ?? NO_CHOICES;
-        const { leftOut, shorten, suffixes } = own;
-        return { ...target, choices: { ...NO_CHOICES, leftOut, shorten, suffixes } };
+        const { leftOut, shorten, suffixes, pictures } = own;
+        return { ...target, choices: { ...NO_CHOICES, leftOut, shorten, suffixes, pictures } };
       }),
     };
   },

@@ -172,6 +172,7 @@ const choices = object({
   suffixes: list(object({ item: id, text: text(200) })),
   renames: list(object({ from: path, to: path })),
   sides: list(object({ path, was: nullable(seen), side: oneOf('here', 'there') })),
+  pictures: list(object({ path, picture })),
 });
 /** A rulebook that came along, by the rules of its own. */
 const rulebook: Shape = (value, at) => {

@@ -1,11 +1,13 @@
+import type { ItemId } from '../items';
 import { folderOf } from '../paths';
 import { picturesFor, type PictureRules, type Rulebook } from '../rulebooks';
-import type { Entry, Outgoing } from './entry';
+import type { Outgoing } from './entry';
 import type { Findings } from './findings';
 import type { PathKeys } from './path-keys';
-import type { PlanPicture } from './plan-item';
+import { asPlanPicture, type PlanPicture } from './plan-item';
 import { noPicture, NONE, pictureShape, type Remark } from './remark';
 import { categoryOf } from './showing';
+import type { PlayerChoices } from './step';
 import { pictureBeside, stepFor, type Want } from './want';
 import type { World } from './world';
 
@@ -32,17 +34,33 @@ interface Frame {
   without: Map<Outgoing, Remark> | null;
 }
 
+/** A category of a player that is to have a picture. */
+export interface CategoryPicture {
+  /** Of the picture's file. */
+  readonly path: string;
+  readonly items: number;
+  /** Null where none of its items carries one and none was chosen. */
+  readonly picture: PlanPicture | null;
+  /** The item whose picture it is, or the first of them for one that was chosen. */
+  readonly from: ItemId | null;
+}
+
 /** One picture for each folder and category that asks for one: the picture most of its items carry. */
 export class FolderPictures {
   private readonly frames = new Map<string, Frame>();
   private readonly touched = new Set<Frame>();
+  /** Chosen by the curator, by the player's own idea of equal paths. */
+  private readonly chosen: ReadonlyMap<string, PlanPicture>;
 
   constructor(
     private readonly rulebook: Rulebook,
     private readonly keys: PathKeys,
     private readonly world: World,
     private readonly findings: Findings,
-  ) {}
+    chosen: PlayerChoices['pictures'],
+  ) {
+    this.chosen = new Map(chosen.map(({ path, picture }) => [keys.of(path), asPlanPicture(picture)]));
+  }
 
   join(out: Outgoing): void {
     for (const rules of picturesFor(this.rulebook, out.kind)) {
@@ -89,8 +107,30 @@ export class FolderPictures {
     });
   }
 
+  /** Categories that are to have a picture, by their names, with the one that each is to get. */
+  categories(): readonly CategoryPicture[] {
+    return [...this.frames.values()]
+      .filter(({ rules, members }) => rules.of === 'category' && members.size > 0)
+      .map(({ path, want, members }) => ({
+        path,
+        items: members.size,
+        picture: want && (want.writes as PlanPicture),
+        from: want && want.entry.id,
+      }))
+      .sort((a, b) => (a.path < b.path ? -1 : 1));
+  }
+
+  /** What the curator chose for it, told of its first item; else what most of its items carry. */
+  private pictureFor(frame: Frame): Carried | null {
+    const chosen = this.chosen.get(this.keys.of(frame.path));
+    if (!chosen || frame.members.size === 0) return usualPicture(frame);
+    let first: Outgoing | null = null;
+    for (const out of frame.members) if (!first || out.order < first.order) first = out;
+    return { picture: chosen, by: new Set([first as Outgoing]), first };
+  }
+
   private settleFrame(frame: Frame): void {
-    const best = usualPicture(frame);
+    const best = this.pictureFor(frame);
     this.tellWithout(frame, best === null);
     frame.changed.clear();
     const { rules, path } = frame;
@@ -98,9 +138,9 @@ export class FolderPictures {
     let want: Want | null = null;
     if (best) {
       const { picture, by } = best;
-      const [first, ...others] = [...by].sort((a, b) => a.order - b.order) as [Outgoing, ...Outgoing[]];
+      const first = firstOf(best);
       if (!isShaped(picture, rules))
-        for (const { entry } of [first, ...others])
+        for (const { entry } of [...by].sort((a, b) => a.order - b.order))
           said.push(pictureShape(entry, picture, folderOf(path), rules.minPixels));
       const barred = this.world.inTheWay(path, first.entry, 'warns');
       if (barred) said.push(barred);
@@ -187,7 +227,7 @@ function comesBefore(one: Carried, other: Carried): boolean {
 
 const rank = ({ picture, by }: Carried) => by.size + (picture.chosen ? 1e9 : 0);
 
-function firstOf(carried: Carried): Entry | Outgoing {
+function firstOf(carried: Carried): Outgoing {
   if (!carried.first)
     for (const out of carried.by) if (!carried.first || out.order < carried.first.order) carried.first = out;
   return carried.first as Outgoing;

@@ -2,6 +2,7 @@ export { frontPicture, toPlanItem } from './plan-item';
 export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld } from './plan-item';
 export type { PlanAbout, PlanDigest, Some } from './digest';
 export type { FindingLine } from './findings';
+export type { CategoryPicture } from './folder-pictures';
 export { driftingOf, leftAt, sameInTags } from './drift';
 export type { SidesOf } from './drift';
 export { copySignature } from './entry';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { planItem, makeItem } from '../../../../tests/helpers/items';
-import { EMPTY_FIELDS, editItem, type FormatId, type Item, type ItemId } from '../items';
+import { EMPTY_FIELDS, editItem, type FormatId, type Item, type ItemId, type PictureId } from '../items';
 import type { Kind } from '../kinds';
 import { pathKey } from '../naming';
 import { folderOf, nameOf } from '../paths';
@@ -120,6 +120,14 @@ const foreign = fc
   .map((paths) => paths.filter((path) => path !== 'music/WICK/other.mp3' || !paths.includes(HEARD)))
   .map((paths) => paths.map((path): ThereFile => ({ path, size: 7, digest: null })));
 
+const pictureOf = (id: string, width: number) => ({
+  id: id as PictureId,
+  mime: 'image/jpeg',
+  bytes: 9,
+  width,
+  height: width,
+});
+
 const choices = fc
   .record({
     replace: fc.subarray([HEARD, 'folk/Wick - Ebb/folder.jpg']),
@@ -130,6 +138,10 @@ const choices = fc
       { item: 'i2' as ItemId, text: ' [FLAC: 44/16]' },
     ]),
     sides: fc.constant([]),
+    pictures: fc.subarray([
+      { path: 'folk/folder.jpg', picture: pictureOf('p1', 600) },
+      { path: 'FOLK/folder.jpg', picture: pictureOf('p2', 100) },
+    ]),
     renames: fc.subarray([
       { from: 'Music Videos/loose/clip.mp4', to: 'Music Videos/loose/loose.mp4' },
       { from: 'Music Videos/loose/clip.mp4', to: 'Music Videos/Wick - Ebb/Wick - Ebb.mp4' },

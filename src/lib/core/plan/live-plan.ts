@@ -16,7 +16,7 @@ import { sidesOf, type SidesOf } from './drift';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest, type Some } from './digest';
 import { Entry, ItemPlan, type Outgoing } from './entry';
 import { Findings, type FindingLine } from './findings';
-import { FolderPictures } from './folder-pictures';
+import { FolderPictures, type CategoryPicture } from './folder-pictures';
 import { Lengths } from './lengths';
 import { Namer, type Named } from './namer';
 import { Neighbours } from './neighbours';
@@ -85,7 +85,8 @@ export class LivePlan {
     { placed, choices, policy, selection = SELECT_ALL, free = null }: Agreed,
   ): void {
     const before = this.choices;
-    const ofFiles = ({ replace, renames, sides }: PlayerChoices) => JSON.stringify([replace, renames, sides]);
+    const ofFiles = ({ replace, renames, sides, pictures }: PlayerChoices) =>
+      JSON.stringify([replace, renames, sides, pictures]);
     const isSame =
       this.there === there &&
       this.placed === placed &&
@@ -214,6 +215,12 @@ export class LivePlan {
     };
   }
 
+  /** Categories that are to have a picture of their own. */
+  categories(): readonly CategoryPicture[] {
+    this.settle();
+    return this.parts.pictures.categories();
+  }
+
   /** What comes from the player before a run: what its files say otherwise, and files that others added. */
   comes(): Coming {
     this.settle();
@@ -279,7 +286,7 @@ export class LivePlan {
       spelling: rulebook.disk.caseSensitive ? null : new Spelling(keys, there.fixedFolders),
       claims: new Claims(),
       releases: new Releases(findings),
-      pictures: new FolderPictures(rulebook, keys, world, findings),
+      pictures: new FolderPictures(rulebook, keys, world, findings, choices.pictures),
       lengths: new Lengths(rulebook.disk.unit),
       room: new Room(this.free, this.selection.order),
       mismatches: NONE,

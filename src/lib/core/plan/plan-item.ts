@@ -3,6 +3,7 @@ import {
   contentHash,
   fieldsOf,
   kindOf,
+  type ChosenPicture,
   type Content,
   type FieldName,
   type Fields,
@@ -68,13 +69,19 @@ export interface PlanItem {
   readonly beside: readonly string[];
 }
 
+export const asPlanPicture = ({ id, mime, width, height }: ChosenPicture): PlanPicture => ({
+  key: `chosen:${id}`,
+  chosen: id,
+  index: 0,
+  mime,
+  width,
+  height,
+});
+
 /** The picture that stands for an item, or null. */
 export function frontPicture(item: Item): PlanPicture | null {
   const own = item.edits.pictures?.front;
-  if (own) {
-    const { id, mime, width, height } = own;
-    return { key: `chosen:${id}`, chosen: id, index: 0, mime, width, height };
-  }
+  if (own) return asPlanPicture(own);
   const { pictures } = item.file;
   const index = Math.max(
     0,

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem, planItem } from '../../../../tests/helpers/items';
-import { editItem, toTexts, type Item } from '../items';
+import { editItem, toTexts, type Item, type PictureId } from '../items';
 import type { Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
+import { LivePlan } from './live-plan';
 import { planRun, type Plan } from './plan';
 import {
   HOLD_FOLDER,
@@ -54,6 +55,39 @@ function after(made: Plan): { there: ThereFile[]; placed: PlacedFile[] } {
 
 const video = (id: string, fields: Parameters<typeof makeItem>[1], rest: Partial<Item> = {}) =>
   makeItem(id, fields, { settled: 'musicVideo', format: 'mp4', path: `Videos/${id}.mp4`, ...rest });
+
+test('a category that asks for a picture gets the chosen one, else one of its albums; without both it is told', () => {
+  const songs = makeAlbum(2).map((item) => {
+    const streams = item.facts.streams.map((stream) => ({ ...stream, codec: 'mp3' }));
+    const own = { ...item, format: 'mp3' as const, facts: { ...item.facts, streams } };
+    return editItem(own, { genre: ['folk'] });
+  });
+  const bare = songs.map((item) => ({ ...item, file: { ...item.file, pictures: [] } }));
+  const path = 'folk/folder.jpg';
+  const picture = { id: 'own' as PictureId, mime: 'image/jpeg', bytes: 9, width: 300, height: 300 };
+  const live = (items: readonly Item[], pictures: PlayerChoices['pictures']) => {
+    const made = new LivePlan(RULEBOOKS.galley);
+    const choices = { ...NO_CHOICES, pictures };
+    made.see([], { placed: [], choices, policy: 'ask' });
+    made.change(items.map(planItem), []);
+    return made;
+  };
+  const keyOf = (made: LivePlan) =>
+    made
+      .whole('x')
+      .steps.flatMap((step) => (step.type === 'writePicture' && step.path === path ? step.signature : []))[0];
+  expect(keyOf(live(songs, []))).toMatch(/^own:/);
+  expect(live(songs, []).categories()).toMatchObject([{ path, items: 2, from: 'song-1' }]);
+  expect(keyOf(live(songs, [{ path, picture }]))).toBe('chosen:own');
+  // Another spelling of the same folder, to a disk that is blind to case.
+  expect(keyOf(live(bare, [{ path: 'FOLK/folder.jpg', picture }]))).toBe('chosen:own');
+  expect(live(bare, []).categories()).toMatchObject([{ path, picture: null, from: null }]);
+  expect(
+    live(bare, [])
+      .whole('x')
+      .findings.map(({ id }) => id),
+  ).toContain('noPicture category');
+});
 
 test('an album gets its folder, its tracks and its picture', () => {
   const made = plan(makeAlbum(2));

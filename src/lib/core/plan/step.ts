@@ -1,4 +1,4 @@
-import type { Edits, Fields, FormatId, ItemId, Overlay, SourceId } from '../items';
+import type { ChosenPicture, Edits, Fields, FormatId, ItemId, Overlay, SourceId } from '../items';
 import type { Kind } from '../kinds';
 import type { PlanPicture } from './plan-item';
 
@@ -164,6 +164,8 @@ export interface PlayerChoices {
   /** Foreign files on the player to be renamed. */
   readonly renames: readonly { readonly from: string; readonly to: string }[];
   readonly sides: readonly SideChoice[];
+  /** Pictures of categories, by the paths of their files, in place of those that albums would give them. */
+  readonly pictures: readonly { readonly path: string; readonly picture: ChosenPicture }[];
 }
 
 export const NO_CHOICES: PlayerChoices = {
@@ -173,6 +175,7 @@ export const NO_CHOICES: PlayerChoices = {
   suffixes: [],
   renames: [],
   sides: [],
+  pictures: [],
 };
 
 /** Ways out where several items would get one name: each a number, each its mark, or the better one alone. */

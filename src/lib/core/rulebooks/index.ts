@@ -1,5 +1,6 @@
 export { migrateRulebook } from './migrate';
 export {
+  asksForCategories,
   countGaps,
   findPlace,
   missingAsks,

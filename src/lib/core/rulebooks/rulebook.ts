@@ -83,6 +83,10 @@ export const sidecarFor = (rulebook: Rulebook, kind: Kind): SidecarRules | null 
 export const picturesFor = (rulebook: Rulebook, kind: Kind): readonly PictureRules[] =>
   rulesFor(rulebook, kind).pictures;
 
+/** Whether it has pictures of categories, beside those of folders. */
+export const asksForCategories = ({ beside }: Rulebook): boolean =>
+  beside.some((rules) => rules.type === 'picture' && rules.of === 'category');
+
 export const sidecarPath = (path: string, { extension }: SidecarRules): string =>
   `${withoutExtension(path)}.${extension}`;
 

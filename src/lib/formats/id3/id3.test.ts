@@ -227,7 +227,15 @@ describe('words with their times', () => {
       { startSeconds: 2.5, text: 'away' },
     ]);
     expect(
-      read([...head, ...latin('Haul \0'), ...at(1000), ...latin('away\0'), ...at(1500), ...latin('\nHome\0'), ...at(9000)]),
+      read([
+        ...head,
+        ...latin('Haul \0'),
+        ...at(1000),
+        ...latin('away\0'),
+        ...at(1500),
+        ...latin('\nHome\0'),
+        ...at(9000),
+      ]),
     ).toEqual([
       {
         startSeconds: 1,
@@ -242,7 +250,9 @@ describe('words with their times', () => {
   });
 
   test('what is cut short is read as far as it goes; times in frames and other words are left alone', () => {
-    expect(read([0, ...latin('eng'), 2, 1, 0, ...latin('Haul\0'), ...at(1000), ...latin('aw')])).toHaveLength(1);
+    expect(read([0, ...latin('eng'), 2, 1, 0, ...latin('Haul\0'), ...at(1000), ...latin('aw')])).toHaveLength(
+      1,
+    );
     expect(read([0, ...latin('eng'), 1, 1, 0, ...latin('Haul\0'), ...at(1000)])).toEqual([]);
     expect(read([0, ...latin('eng'), 2, 5, 0, ...latin('C#m\0'), ...at(1000)])).toEqual([]);
   });

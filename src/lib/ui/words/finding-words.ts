@@ -235,8 +235,11 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   }),
   noPicture: (count, { of }) => ({
     what: `${items(count)} without a picture${of === 'category' ? ' for their category' : ''}`,
-    why: `no file of the ${of === 'category' ? 'category' : 'folder'} holds one`,
-    remedy: 'Set a picture',
+    why:
+      of === 'category'
+        ? 'no file of the category holds one; choose one on the card'
+        : 'no file of the folder holds one',
+    remedy: of === 'category' ? null : 'Set a picture',
   }),
   pictureShape: (count, { shape, least, folder }) => ({
     what: `A picture of ${shape} in ${folder}, for ${counted(count, 'song')}`,

@@ -4,6 +4,7 @@
   import { STEP_TYPES, SYNC_POLICIES } from '$lib/core/plan';
   import { totalsOf } from '$lib/core/run';
   import type { Target } from '$lib/core/library';
+  import { asksForCategories } from '$lib/core/rulebooks';
   import { hasToDo } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
@@ -11,6 +12,7 @@
   import PastRuns from './PastRuns.svelte';
   import Questions from './Questions.svelte';
   import RoomTable from './RoomTable.svelte';
+  import CategoryPictures from './CategoryPictures.svelte';
   import WhatItHas from './WhatItHas.svelte';
   import { download } from '../frame/library-acts.svelte';
 
@@ -33,7 +35,7 @@
   const journal = $derived(desk.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
-    const { leftOut, shorten, suffixes, replace, renames, sides } = desk.target.choices;
+    const { leftOut, shorten, suffixes, replace, renames, sides, pictures } = desk.target.choices;
     const words = [
       leftOut.length > 0 ? `${leftOut.length} left out` : '',
       shorten.length > 0 ? `${counted(shorten.length, 'name')} shortened` : '',
@@ -41,6 +43,7 @@
       replace.length > 0 ? `${counted(replace.length, 'file')} may be replaced` : '',
       renames.length > 0 ? `${counted(renames.length, 'file')} there renamed` : '',
       sides.length > 0 ? `a side chosen for ${counted(sides.length, 'file')}` : '',
+      pictures.length > 0 ? `${counted(pictures.length, 'picture')} of categories` : '',
     ];
     return words.filter(Boolean).join(', ');
   });
@@ -188,6 +191,7 @@
       </p>{/if}
   </section>
   <WhatItHas {desk} />
+  {#if asksForCategories(desk.rulebook)}<CategoryPictures {desk} />{/if}
   <section>
     <h3>Who decides where both sides differ?</h3>
     <fieldset disabled={desk.running || !session.library.mayWrite}>

@@ -3,10 +3,24 @@
   import type { PlanPicture } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
 
-  let { item, picture }: { item: Item; picture: PlanPicture } = $props();
+  let {
+    item,
+    picture,
+    alt = 'Front of the release',
+  }: {
+    /** Whose file holds it, where it was not chosen. */
+    item: Item | null;
+    picture: PlanPicture;
+    alt?: string;
+  } = $props();
   const session = getSession();
   let url = $state<string | null>(null);
   let failed = $state(false);
+
+  async function load(): Promise<Blob | null> {
+    if (picture.chosen) return session.pictures.kept(picture.chosen);
+    return item && session.pictures.of(item, picture.index);
+  }
 
   // Reading the picture and giving its address back are outside of Svelte's reach.
   $effect(() => {
@@ -14,8 +28,7 @@
     let gone = false;
     failed = false;
     void picture.key;
-    session.pictures
-      .of(item, picture.index)
+    load()
       .then((blob) => {
         if (gone) return;
         if (!blob) {
@@ -34,7 +47,7 @@
 </script>
 
 {#if url && !failed}
-  <img src={url} alt="Front of the release" onerror={() => (failed = true)} />
+  <img src={url} {alt} onerror={() => (failed = true)} />
 {:else}
   <span class="wait quiet">{failed ? 'cannot be shown' : ''}</span>
 {/if}
@@ -42,8 +55,8 @@
 <style>
   img,
   .wait {
-    width: 56px;
-    height: 56px;
+    width: var(--size, 56px);
+    height: var(--size, 56px);
     object-fit: contain;
     background: var(--sunk);
     border: 1px solid var(--rule);
