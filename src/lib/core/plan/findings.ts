@@ -271,16 +271,18 @@ function lengthWords(remarks: Iterable<Remark>): Record<string, string> {
   return { ...words, length: String(length) };
 }
 
-/** How many of which format are to be converted, and how long they sound together. */
+/** How many of which format are to be converted, how long they sound together, and about how large they will be. */
 function twinWords(remarks: Iterable<Remark>): Record<string, string> {
   const formats = new Map<string, number>();
   let seconds = 0;
+  let bytes = 0;
   let kinds: Remark['words'] = {};
   for (const { words } of remarks) {
     const { format = '', codec = '' } = words;
     const one = codec === '' ? format : `${format} ${codec}`;
     formats.set(one, (formats.get(one) ?? 0) + 1);
     seconds += Number(words.seconds);
+    bytes += Number(words.bytes);
     kinds = words;
   }
   const most = [...formats].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
@@ -289,6 +291,7 @@ function twinWords(remarks: Iterable<Remark>): Record<string, string> {
     kind,
     kinds: many,
     seconds: String(seconds),
+    bytes: String(bytes),
     formats: most.map(([format, count]) => `${format}:${count}`).join('|'),
   };
 }

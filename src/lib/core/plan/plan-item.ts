@@ -26,6 +26,8 @@ export interface PlanPicture {
   /** Place among the file's pictures, when not chosen. */
   readonly index: number;
   readonly mime: string;
+  /** As it is; beside an album it goes out as JPEG, of about as many. */
+  readonly bytes: number;
   readonly width: number | null;
   readonly height: number | null;
 }
@@ -69,11 +71,12 @@ export interface PlanItem {
   readonly beside: readonly string[];
 }
 
-export const asPlanPicture = ({ id, mime, width, height }: ChosenPicture): PlanPicture => ({
+export const asPlanPicture = ({ id, mime, bytes, width, height }: ChosenPicture): PlanPicture => ({
   key: `chosen:${id}`,
   chosen: id,
   index: 0,
   mime,
+  bytes,
   width,
   height,
 });
@@ -94,6 +97,7 @@ export function frontPicture(item: Item): PlanPicture | null {
     chosen: null,
     index,
     mime: front.mime,
+    bytes: front.bytes,
     width: front.width,
     height: front.height,
   };

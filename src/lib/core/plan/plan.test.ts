@@ -89,6 +89,17 @@ test('a category that asks for a picture gets the chosen one, else one of its al
   ).toContain('noPicture category');
 });
 
+test('what a run adds is told with its pictures', () => {
+  const live = new LivePlan(RULEBOOKS.attic);
+  live.see([], { placed: [], choices: NO_CHOICES, policy: 'ask' });
+  const items = makeAlbum(2);
+  live.change(items.map(planItem), []);
+  const picture = items[0]?.file.pictures[0]?.bytes ?? 0;
+  expect(picture).toBeGreaterThan(0);
+  const adds = items.reduce((sum, { size }) => sum + size, picture);
+  expect(live.digest().room.kinds).toEqual([{ kind: 'song', now: 0, adds, removes: 0 }]);
+});
+
 test('an album gets its folder, its tracks and its picture', () => {
   const made = plan(makeAlbum(2));
   expect(made.findings).toEqual([]);
@@ -263,7 +274,13 @@ describe('findings', () => {
   test('a format that the player does not take is held back', () => {
     const item = makeItem('x', makeAlbum(1)[0]?.file.fields, { format: 'matroska', path: 'a/x.mkv' });
     const made = plan([item]);
-    expect(finding(made, 'needsTwin')).toMatchObject({ severity: 'warns', items: ['x'] });
+    // What it takes: its length, and its bytes at the rate that twins usually have.
+    const seconds = item.facts.durationSeconds ?? 0;
+    expect(finding(made, 'needsTwin')).toMatchObject({
+      severity: 'warns',
+      items: ['x'],
+      words: { formats: 'matroska:1', seconds: String(seconds), bytes: String(seconds * 24_000) },
+    });
     expect(made.held).toEqual(['x']);
   });
 

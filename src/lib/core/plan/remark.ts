@@ -151,6 +151,9 @@ const CONVERTED: ReadonlySet<Refusal> = new Set([
   'height',
 ]);
 
+/** Bits a second that twins usually have: of sound alone, and of a moving picture with its sound. */
+const TWIN_BITS = { heard: 192_000, seen: 2_000_000 };
+
 /** @param refusal what the nearest of the player's rules does not take of it */
 export function formatRefused(entry: Entry, refusal: Refusal): Remark {
   const { format, kind, streams, path, durationSeconds } = entry.item;
@@ -161,7 +164,10 @@ export function formatRefused(entry: Entry, refusal: Refusal): Remark {
     return about(entry, id, 'formatRefused', 'blocks', path, words, mend);
   }
   const codec = refusal === 'codec' ? streams.map(({ codec: one }) => one ?? '').join(', ') : '';
-  const more = { codec, seconds: String(Math.round(durationSeconds ?? 0)) };
+  const isSeen = streams.some(({ type }) => type === 'picture');
+  const seconds = durationSeconds ?? 0;
+  const bytes = (seconds * (isSeen ? TWIN_BITS.seen : TWIN_BITS.heard)) / 8;
+  const more = { codec, seconds: String(Math.round(seconds)), bytes: String(Math.round(bytes)) };
   return about(entry, `twin ${kind}`, 'needsTwin', 'warns', path, { ...words, ...more }, mend);
 }
 

@@ -294,10 +294,8 @@ export class World {
       return;
     }
     this.counts[want.type] += by;
-    if (want.writes && 'text' in want.writes)
-      this.room.count('adds', want.path, by * lengthIn(want.writes.text, 'bytes'));
+    this.room.count('adds', want.path, by * bytesOf(want));
     if (want.type !== 'copy') return;
-    this.room.count('adds', want.path, by * want.item.size);
     this.bytes += by * want.item.size;
     if (isTagged(want)) this.tagged += by;
   }
@@ -422,4 +420,10 @@ function agreeOn(
     return type === 'moved' ? { ...agreed, path, kept: true } : { ...agreed, signature: wanted.signature };
   };
   return { type: 'agree', path, from, was, record: record() };
+}
+
+/** Bytes that it takes there, of pictures and copies about. */
+function bytesOf({ writes, item }: Want): number {
+  if (writes === null) return item.size;
+  return 'text' in writes ? lengthIn(writes.text, 'bytes') : writes.bytes;
 }

@@ -1,7 +1,7 @@
 import { FORMAT_NAMES, requireField, type FormatId } from '$lib/core/items';
 import { nameOf } from '$lib/core/paths';
 import type { Finding, FindingCode, WayApart } from '$lib/core/plan';
-import { counted } from './amounts';
+import { bytes, counted } from './amounts';
 
 /** A finding as a curator reads it: what, why, and what its button says. */
 export interface FindingWords {
@@ -76,9 +76,9 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
         ? `Describe ${count === 1 ? 'it' : count}`
         : `Write the ${fields}`,
   }),
-  needsTwin: (count, { kind, kinds, formats, seconds }, player) => ({
+  needsTwin: (count, { kind, kinds, formats, seconds, bytes: size }, player) => ({
     what: `${counted(count, kind ?? 'item', kinds)} ${count === 1 ? 'needs' : 'need'} a twin`,
-    why: `${player} does not play ${formatList(formats)}; ${span(Number(seconds))} of it to convert`,
+    why: `${player} does not play ${formatList(formats)}; ${span(Number(seconds))} of it to convert, to about ${bytes(Number(size))}`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   noRoom: (count, _words, player) => ({
