@@ -108,6 +108,39 @@ describe('the mirror of a library in its worker', () => {
     expect(asked).toEqual(['load', 'load']);
   });
 
+  test('reads what is kept while the page does, and again only where the page keeps it anew', async () => {
+    put(makeAlbum(3));
+    await library.flush();
+    for (const [asKept, loads] of [
+      [true, ['load', 0]],
+      [false, ['load', 'load']],
+    ] as const) {
+      asked.length = 0;
+      library = new Library('home');
+      mirror = mirrorOf(library);
+      mirror.begin();
+      expect(await library.load()).toBe(true);
+      mirror.opened(asKept);
+      expect(await known()).toEqual(here());
+      expect(asked).toEqual(loads);
+      library.act('edit', library.items.slice(0, 1), (item) => editItem(item, { album: `Wick ${asKept}` }));
+      expect(await known()).toEqual(here());
+      expect(asked.at(-1)).toBe(1);
+      await library.flush();
+    }
+  });
+
+  test('what could not be read early is read when it is asked for', async () => {
+    put(makeAlbum(2));
+    await library.flush();
+    library = new Library('home');
+    mirror = mirrorOf(library);
+    vi.spyOn(mirror.client, 'load').mockRejectedValueOnce(new Error('fell over'));
+    mirror.begin();
+    mirror.opened(await library.load());
+    expect(await known()).toEqual(here());
+  });
+
   test('two that ask at once are answered one after the other', async () => {
     put(makeAlbum(2));
     await Promise.all([mirror.bring(), mirror.bring()]);

@@ -194,6 +194,7 @@ describe('words', () => {
         otherIs: 'FLAC',
         value: '7',
         seconds: '700',
+        bytes: '16800000',
         formats: 'flac:2|opus:1',
       };
       const { what, why } = findingWords(

@@ -13,6 +13,8 @@ export class LibraryMirror {
   /** Items that changed since the worker was told; null for all of them. */
   private dirty: Set<ItemId> | null = null;
   private generation = 0;
+  /** The worker reads what is kept while the page still does: that all of it may be others is not news then. */
+  private isEarly = false;
   private bringing: Promise<unknown> = Promise.resolve();
 
   constructor(
@@ -20,13 +22,31 @@ export class LibraryMirror {
     readonly client = new LibraryClient(),
   ) {
     library.onChange((changes) => {
-      if (changes === null) this.dirty = null;
-      else
+      if (changes === null) {
+        if (!this.isEarly) this.dirty = null;
+      } else
         for (const { before, after } of changes) {
           const item = after ?? before;
           if (item) this.dirty?.add(item.id);
         }
     });
+  }
+
+  /** Has the worker read what the browser keeps while the page does: nothing is changed until that is through. */
+  begin(): void {
+    this.isEarly = true;
+    const { generation } = this.client;
+    this.generation = generation;
+    this.dirty = new Set();
+    this.bringing = this.client.load(this.library.name, generation).catch(() => {
+      this.dirty = null;
+    });
+  }
+
+  /** @param asKept whether the page changed nothing of what is kept while it read it */
+  opened(asKept: boolean): void {
+    if (this.isEarly && !asKept) this.dirty = null;
+    this.isEarly = false;
   }
 
   /**

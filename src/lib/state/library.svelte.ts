@@ -118,15 +118,16 @@ export class Library {
   /**
    * Reads what the browser kept. Of a large library the first items can be looked at while the rest is read.
    * @param onFirst called once those are there
+   * @returns whether it is kept as this version keeps it: otherwise it is kept anew
    * @throws {RangeError} when a newer version wrote it
    */
-  async load(onFirst: () => void = () => {}): Promise<void> {
+  async load(onFirst: () => void = () => {}): Promise<boolean> {
     const kept = await this.storage.load((begun) => {
       this.showFirst(begun);
       onFirst();
     });
     this.reading = false;
-    if (!kept) return;
+    if (!kept) return true;
     const { head, chunks, said, isOld, headIsOld, partsApart } = kept;
     this.setParts(head);
     this.saidRecords = said.map((record) => [...record]);
@@ -138,6 +139,7 @@ export class Library {
     this.headIsOld = headIsOld;
     await this.keepAsNow();
     this.tell(null);
+    return !isOld && !headIsOld;
   }
 
   private showFirst({ head, items, share }: FirstOfLibrary): void {

@@ -134,9 +134,11 @@ export class Session {
     const { library } = this;
     let job: Job | null = null;
     try {
-      await library.load(() => {
+      const asKept = await library.load(() => {
         job = this.work.start(`Open ${library.expected.toLocaleString('en')} items`, null, null);
+        if (library.works) this.mirror.begin();
       });
+      this.mirror.opened(asKept);
     } finally {
       (job as Job | null)?.end();
     }

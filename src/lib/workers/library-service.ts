@@ -225,12 +225,15 @@ class Mirror {
   private plan(id: PlayerId, { rulebook, token, isBrief, ...wishes }: PlanWishes): PlanDigest {
     const player = this.of(id);
     player.token = null;
-    const live = this.liveFor(player, rulebook);
-    // One that breaks off half way is no ground for the next: that one is made anew.
-    player.live = null;
     const { placed } = player;
     const there = player.there ?? asLeft(placed);
-    live.see(there, { placed, ...wishes, free: freeOf(there, player.room, rulebook) });
+    const agreed = { placed, ...wishes, free: freeOf(there, player.room, rulebook) };
+    const live = this.liveFor(player, rulebook) ?? new LivePlan(rulebook);
+    const isNew = live !== player.live;
+    // One that breaks off half way is no ground for the next: that one is made anew.
+    player.live = null;
+    live.see(there, agreed);
+    if (isNew) live.change([...this.items.values()], []);
     const digest = live.digest(isBrief);
     player.live = live;
     player.token = token;
@@ -238,11 +241,8 @@ class Mirror {
   }
 
   /** The plan so far, where it is by the same rulebook: each message brings a copy of it. */
-  private liveFor({ live }: Planned, rulebook: Rulebook): LivePlan {
-    if (live && JSON.stringify(live.rulebook) === JSON.stringify(rulebook)) return live;
-    const anew = new LivePlan(rulebook);
-    anew.change([...this.items.values()], []);
-    return anew;
+  private liveFor({ live }: Planned, rulebook: Rulebook): LivePlan | null {
+    return live && JSON.stringify(live.rulebook) === JSON.stringify(rulebook) ? live : null;
   }
 
   private of(id: PlayerId): Planned {

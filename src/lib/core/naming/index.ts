@@ -1,7 +1,8 @@
-export { foldCase } from './fold-case';
+export { ASCII, foldCase } from './fold-case';
 export {
   PATTERN_FIELDS,
   parsePattern,
+  namesIn,
   patternValues,
   resolutionOf,
   requirePattern,

@@ -1,4 +1,4 @@
-import { FIELDS, joinTexts, yearOf, type FieldName, type Fields } from '../items';
+import { FIELDS, joinTexts, yearOf, type FieldName, type Fields, type FieldValue } from '../items';
 
 /** Names that a pattern may use beside those of fields: what is read from fields, or known of the item itself. */
 const DERIVED = ['year', 'kind', 'sourceName', 'resolution'] as const;
@@ -135,23 +135,51 @@ class Parser {
   }
 }
 
+/** Everything that a pattern asks for, totals included by which numbers are padded. */
+export function namesIn(pattern: Pattern): readonly PatternField[] {
+  const names = pattern.flatMap((node): readonly PatternField[] => {
+    if (node.type === 'field') return node.names;
+    return node.type === 'optional' ? namesIn(node.nodes) : [];
+  });
+  return [...new Set([...names, ...(names.length > 0 ? (['tracks', 'discs'] as const) : [])])];
+}
+
 /**
  * What is known of an item as a pattern takes it.
  * @param resolution of its picture, as `resolutionOf` tells it; null for what has none
+ * @param names that are asked for, where not all are
  */
 export function patternValues(
   fields: Fields,
   kind: string | null,
   sourceName: string,
   resolution: string | null = null,
+  names: readonly PatternField[] = PATTERN_FIELDS,
 ): PatternValues {
-  const values: Partial<Record<PatternField, string | number | null>> = { kind, sourceName, resolution };
-  for (const { name } of NAMED) {
-    const value = fields[name];
-    values[name] =
-      typeof value === 'object' ? value && joinTexts(value) : typeof value === 'boolean' ? null : value;
-  }
-  return { ...values, year: yearOf(fields) };
+  const values: Partial<Record<PatternField, string | number | null>> = {};
+  for (const name of names)
+    switch (name) {
+      case 'kind':
+        values.kind = kind;
+        break;
+      case 'sourceName':
+        values.sourceName = sourceName;
+        break;
+      case 'resolution':
+        values.resolution = resolution;
+        break;
+      case 'year':
+        values.year = yearOf(fields);
+        break;
+      default:
+        values[name] = shortOf(fields[name]);
+    }
+  return values;
+}
+
+function shortOf(value: FieldValue): string | number | null {
+  if (typeof value === 'object') return value && joinTexts(value);
+  return typeof value === 'boolean' ? null : value;
 }
 
 /** Widths in pixels from which a picture counts as of a size that has a name. */

@@ -13,6 +13,11 @@ import type { TreeFile } from './showing';
 import type { SpelledFolder } from './spelling';
 import type { Want } from './want';
 
+/** Remarks on an item, by what they follow from. */
+export type Said = Readonly<Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]>>;
+const NOTHING_SAID: Said = { name: NONE, length: NONE, claim: NONE, place: NONE, notes: NONE };
+const NOTHING_WANTED: readonly Want[] = [];
+
 /** What a plan knows of one item. It stays for as long as the item does; what follows from the item is made anew. */
 export class Entry {
   known: ItemPlan;
@@ -26,7 +31,7 @@ export class Entry {
   /** Where it goes. */
   out: Outgoing | null = null;
   /** What lies on the player by it, or is to: its copy and its sidecar, and pictures that are taken from it. */
-  readonly wants: Want[] = [];
+  wants: readonly Want[] = NOTHING_WANTED;
   /** Its folder in its source, once it was put among its neighbours. */
   home: SourceFolder | null = null;
   held = false;
@@ -38,13 +43,7 @@ export class Entry {
   says: Fields | null = null;
 
   /** What is said of it, by what that follows from. */
-  readonly said: Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]> = {
-    name: NONE,
-    length: NONE,
-    claim: NONE,
-    place: NONE,
-    notes: NONE,
-  };
+  said: Said = NOTHING_SAID;
 
   /** @param order rises from item to item, as they came */
   constructor(
@@ -88,7 +87,9 @@ export class ItemPlan {
   readonly id3: 3 | null;
   /** Changes when the outgoing bytes would change. */
   readonly signature: string;
-  private name: (Named & { readonly short: boolean; readonly suffix: string }) | null = null;
+  private name: Named | null = null;
+  private short = false;
+  private suffix = '';
 
   constructor(
     readonly item: PlanItem,
@@ -109,8 +110,11 @@ export class ItemPlan {
 
   /** Its name by the rulebook, before other items and the player have their say. */
   named(namer: Namer, kind: Kind, place: Place, short: boolean, suffix: string): Named {
-    if (this.name?.short !== short || this.name.suffix !== suffix)
-      this.name = { short, suffix, ...namer.path(this.item, kind, place, short, suffix) };
+    if (!this.name || this.short !== short || this.suffix !== suffix) {
+      this.name = namer.path(this.item, kind, place, short, suffix);
+      this.short = short;
+      this.suffix = suffix;
+    }
     return this.name;
   }
 }

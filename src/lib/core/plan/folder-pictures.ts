@@ -25,7 +25,7 @@ interface Frame {
   readonly rules: PictureRules;
   readonly members: Set<Outgoing>;
   readonly pictures: Map<string, Carried>;
-  /** Who came and went since it was last settled. */
+  /** Who came and went since it was last settled, while something is said of each of them. */
   readonly changed: Set<Outgoing>;
   want: Want | null;
   /** What is said of its one picture. */
@@ -70,7 +70,7 @@ export class FolderPictures {
       frame.members.add(out);
       const { picture } = out.item;
       if (picture) carry(frame, picture, out);
-      frame.changed.add(out);
+      if (frame.without) frame.changed.add(out);
       this.touched.add(frame);
     }
   }
@@ -85,7 +85,7 @@ export class FolderPictures {
         if (carried.first === out) carried.first = null;
         if (carried.by.size === 0) frame.pictures.delete(carried.picture.key);
       }
-      frame.changed.add(out);
+      if (frame.without) frame.changed.add(out);
       this.touched.add(frame);
     }
   }

@@ -14,7 +14,7 @@ import {
 import { Claims } from './claims';
 import { sidesOf, type SidesOf } from './drift';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest, type Some } from './digest';
-import { Entry, ItemPlan, type Outgoing } from './entry';
+import { Entry, ItemPlan, type Outgoing, type Said } from './entry';
 import { Findings, type FindingLine } from './findings';
 import { FolderPictures, type CategoryPicture } from './folder-pictures';
 import { Lengths } from './lengths';
@@ -366,8 +366,10 @@ export class LivePlan {
     return [...Object.values(said).flat(), ...shared];
   }
 
-  private say(entry: Entry, about: keyof Entry['said'], next: readonly Remark[]): void {
-    entry.said[about] = this.parts.findings.exchange(entry.said[about], next);
+  private say(entry: Entry, about: keyof Said, next: readonly Remark[]): void {
+    const before = entry.said[about];
+    if (before.length === 0 && next.length === 0) return;
+    entry.said = { ...entry.said, [about]: this.parts.findings.exchange(before, next) };
   }
 
   /** Its name by the rulebook, or what is to be done about it first. */
@@ -501,7 +503,7 @@ export class LivePlan {
       pictures.leave(before);
       lengths.take(before);
       shelves.take(before.file);
-      for (const want of [...entry.wants]) if (want.type !== 'writePicture') world.unwant(want);
+      for (const want of entry.wants) if (want.type !== 'writePicture') world.unwant(want);
     }
     entry.out = out;
     if (out) {

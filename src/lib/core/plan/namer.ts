@@ -1,6 +1,7 @@
 import type { Kind } from '../kinds';
 import {
   lengthIn,
+  namesIn,
   patternValues,
   requirePattern,
   resolutionOf,
@@ -9,6 +10,7 @@ import {
   shorten,
   writePattern,
   type Pattern,
+  type PatternField,
 } from '../naming';
 import { folderOf, stemOf } from '../paths';
 import { sidecarFor, type Place, type Rulebook } from '../rulebooks';
@@ -22,10 +24,18 @@ export interface Named {
   readonly mended: boolean;
 }
 
+/** A pattern with what it asks of an item. */
+interface Parsed {
+  readonly pattern: Pattern;
+  readonly asks: readonly PatternField[];
+}
+
 /** Names items for one rulebook. Patterns are parsed once, and folder names of albums are made safe once. */
 export class Namer {
-  private readonly patterns = new Map<Place, Pattern>();
+  private readonly patterns = new Map<Place, Parsed>();
   private readonly safe = new Map<string, string>();
+  /** Names of folders: those of an album's are the same for each of its songs. */
+  private readonly folders = new Map<string, string>();
 
   constructor(private readonly rulebook: Rulebook) {}
 
@@ -33,18 +43,17 @@ export class Namer {
   path(item: PlanItem, kind: Kind, place: Place, short: boolean, ending = ''): Named {
     const names = this.rulebook.disk;
     let mended = false;
-    const { parts } = writePattern(
-      this.pattern(place),
-      patternValues(item.fields, item.kind, stemOf(item.path), resolutionOf(item.streams)),
-      {
-        numberWidth: names.numberWidth,
-        safeValue: (text) => {
-          const safe = this.value(text);
-          if (safe !== text) mended = true;
-          return safe;
-        },
+    const { pattern, asks } = this.pattern(place);
+    const { fields, streams } = item;
+    const values = patternValues(fields, item.kind, stemOf(item.path), resolutionOf(streams), asks);
+    const { parts } = writePattern(pattern, values, {
+      numberWidth: names.numberWidth,
+      safeValue: (text) => {
+        const safe = this.value(text);
+        if (safe !== text) mended = true;
+        return safe;
       },
-    );
+    });
     const extension = `.${item.recipe.extension}`;
     const beside = sidecarFor(this.rulebook, kind)?.extension ?? '';
     const longest = beside.length + 1 > extension.length ? `.${beside}` : extension;
@@ -52,7 +61,7 @@ export class Namer {
     const named = parts.map((part, index) => {
       const isLast = index === parts.length - 1;
       const isAlike = place.alike && index === parts.length - 2;
-      const name = safeName(isLast || isAlike ? part + end : part, names);
+      const name = isLast || isAlike ? safeName(part + end, names) : this.folder(part);
       if (name !== part && end === '') mended = true;
       const suffix = index === parts.length - 1 || place.alike ? longest : '';
       if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
@@ -62,12 +71,19 @@ export class Namer {
     return { path, folder: folderOf(path), mended };
   }
 
-  private pattern(place: Place): Pattern {
+  private pattern(place: Place): Parsed {
     const known = this.patterns.get(place);
     if (known) return known;
-    const parsed = requirePattern(place.pattern);
+    const pattern = requirePattern(place.pattern);
+    const parsed = { pattern, asks: namesIn(pattern) };
     this.patterns.set(place, parsed);
     return parsed;
+  }
+
+  private folder(part: string): string {
+    let name = this.folders.get(part);
+    if (name === undefined) this.folders.set(part, (name = safeName(part, this.rulebook.disk)));
+    return name;
   }
 
   private value(text: string): string {

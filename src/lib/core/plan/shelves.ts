@@ -1,6 +1,7 @@
 import type { Rulebook } from '../rulebooks';
 import {
   inShownOrder,
+  outermostKey,
   outermostOf,
   rehearseAmong,
   sidecarOf,
@@ -134,10 +135,10 @@ export class Shelves {
       this.lost.set(file, read);
       return;
     }
-    const node = outermostOf(read, file);
-    let shelf = this.shelves.get(node.key);
+    const own = outermostKey(read, file);
+    let shelf = this.shelves.get(own);
     if (!shelf) {
-      const { key, kind, facts, path } = node;
+      const { key, kind, facts, path } = outermostOf(read, file);
       shelf = { key, kind, facts, path, files: new Set() };
       this.shelves.set(key, shelf);
       this.fresh.add(shelf);

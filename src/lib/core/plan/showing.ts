@@ -216,7 +216,7 @@ function* levelsOf({ kind, place, fields }: Read, path: string): Generator<Pick<
   let key: string = kind;
   for (const level of place.groups) {
     const values = level.map((part) => partOf(part, fields, place, path));
-    key += `\n${values.map((value) => value ?? '').join('\n')}`;
+    key = levelKey(key, values);
     const facts = Object.fromEntries(level.map((part, index) => [FACT_OF[part], values[index] ?? null]));
     yield { key, facts };
   }
@@ -230,6 +230,19 @@ const leafOf = ({ place, kind, fields }: Read, { path, item }: TreeFile): Growin
   item,
   nodes: [],
 });
+
+/** The key of the outermost node that a file stands in, without making one. */
+export function outermostKey({ kind, place, fields }: Read, { path }: TreeFile): string {
+  const [level] = place.groups;
+  if (!level) return path;
+  return levelKey(
+    kind,
+    level.map((part) => partOf(part, fields, place, path)),
+  );
+}
+
+const levelKey = (above: string, values: readonly (string | number | null)[]): string =>
+  `${above}\n${values.map((value) => value ?? '').join('\n')}`;
 
 /** The outermost node that a file stands in: itself, where its place does not group. */
 export function outermostOf(read: Read, file: TreeFile): Omit<ShownNode, 'item' | 'nodes'> {

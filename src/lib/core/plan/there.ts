@@ -97,6 +97,11 @@ export class There {
     return this.files.size > this.ours.size || this.renamed.size > 0;
   }
 
+  /** Whether all that we left there lies as we left it, and no other hand added anything. */
+  get isUntouched(): boolean {
+    return this.drifts.size === 0;
+  }
+
   isFreeFor(from: string, to: string): boolean {
     return this.keys.of(from) === this.keys.of(to) || !this.files.has(this.keys.of(to));
   }

@@ -31,10 +31,10 @@ export interface Want {
   action: Action | null;
 }
 
-export const copyOf = ({ entry, item, path }: Outgoing, keys: PathKeys): Want => ({
+export const copyOf = ({ entry, item, path, place, takes }: Outgoing, keys: PathKeys): Want => ({
   type: 'copy',
   path,
-  key: keys.of(path),
+  key: place.alike ? keys.of(path) : takes,
   entry,
   item,
   signature: entry.known.signature,

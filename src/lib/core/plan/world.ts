@@ -106,15 +106,14 @@ export class World {
 
   want(want: Want): void {
     this.wants.set(want.key, want);
-    want.entry.wants.push(want);
+    want.entry.wants = [...want.entry.wants, want];
     if (want.file) this.shelves.put(want.file);
     this.touch(want);
   }
 
   unwant(want: Want): void {
     if (this.wants.get(want.key) === want) this.wants.delete(want.key);
-    const own = want.entry.wants;
-    own.splice(own.indexOf(want), 1);
+    want.entry.wants = want.entry.wants.filter((one) => one !== want);
     if (want.file) this.shelves.take(want.file);
     this.act(want, null);
     this.touch(want);
@@ -206,11 +205,23 @@ export class World {
     return [...agrees.sort(byPath), ...orderedSteps({ there, fates, keys, wanted: this.wanted(), token })];
   }
 
-  private touch({ entry, key }: Want): void {
-    this.items.add(entry.id);
-    this.places.add(key);
-    const owner = this.there.ours.get(key)?.placed.item;
-    if (owner !== undefined && owner !== null) this.items.add(owner);
+  private touch(want: Want): void {
+    const { entry, key } = want;
+    const { there } = this;
+    // Where nothing of it lies, nothing can become of it but that it is written.
+    if (there.isUntouched && !there.ours.has(key) && !there.oursOf.has(entry.id)) {
+      if (this.wants.get(key) === want) this.act(want, WRITE);
+    } else {
+      this.items.add(entry.id);
+      const owner = there.ours.get(key)?.placed.item;
+      if (owner !== undefined && owner !== null) this.items.add(owner);
+    }
+    this.touchPlace(key);
+  }
+
+  /** Only a place where something lies has to be settled. */
+  private touchPlace(key: string): void {
+    if (this.there.files.has(key)) this.places.add(key);
   }
 
   /** It lies there as our run left it, under its wanted name or under what the player made of that name. */
@@ -223,8 +234,12 @@ export class World {
   /** Holds what is wanted of an item against what lies there of it. */
   private settleItem(item: ItemId, entry: Entry | undefined): void {
     // In an order of their own: of two that could come from one file, the same one gets it always.
+    const ours = this.there.oursOf.get(item);
+    if (!ours) {
+      for (const want of entry?.wants ?? []) this.act(want, this.isCurrent(want) ? CURRENT : WRITE);
+      return;
+    }
     const wants = entry ? [...entry.wants].sort((a, b) => (a.path < b.path ? -1 : 1)) : [];
-    const ours = this.there.oursOf.get(item) ?? [];
     // Its very bytes may lie on the player under a name that the same content no longer wants.
     const loose = ours.filter(({ key }) => {
       const want = this.wants.get(key);
@@ -279,7 +294,7 @@ export class World {
     this.count(want, before, -1);
     this.count(want, action, 1);
     want.action = action;
-    this.places.add(want.key);
+    this.touchPlace(want.key);
   }
 
   private count(want: Want, action: Action | null, by: 1 | -1): void {
