@@ -54,19 +54,23 @@ export async function bundle(work, entry, ssr) {
   return join(outDir, 'bench.mjs');
 }
 
-/** Resident bytes of the browser's renderer processes. */
-export async function renderers() {
-  let total = 0;
+/**
+ * Bytes of the largest page's process, as far as they are its own: what it shares with others is parted among them (the
+ * proportional set size of Linux).
+ */
+export async function largestRenderer() {
+  let most = 0;
   for (const pid of await readdir('/proc')) {
     if (!/^\d+$/.test(pid)) continue;
     try {
       if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
-      total += Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) * 1024;
+      const told = readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8');
+      most = Math.max(most, Number(/^Pss:\s+(\d+)/m.exec(told)?.[1] ?? 0) * 1024);
     } catch {
       // The process ended in the meantime.
     }
   }
-  return total;
+  return most;
 }
 
 /** Files of the demo that made ones are like. */

@@ -2,7 +2,7 @@
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { MIXED, benchWorker, bundle, launch, ratio, renderers, row } from './bench-tools.mjs';
+import { MIXED, benchWorker, bundle, launch, ratio, largestRenderer, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 ensurePackages();
@@ -97,7 +97,7 @@ row('writing tags into copies / copying', ratio(copies.sort()[1]), 'at most 1.20
 console.log(`\nAn audiobook of ${BIG_BYTES / 1e6} MB\n`);
 const peak = { before: 0, most: 0 };
 const sample = setInterval(async () => {
-  const rss = await renderers();
+  const rss = await largestRenderer();
   const made = await page.evaluate(() => window.made === true).catch(() => false);
   if (!made) peak.before = Math.max(peak.before, rss);
   else peak.most = Math.max(peak.most, rss);
