@@ -10,6 +10,7 @@ import {
   type Scope,
 } from '$lib/core/browse';
 import type { Item, ItemId } from '$lib/core/items';
+import { parseQuery, type QueryProblem } from '$lib/core/query';
 import { Following } from './following';
 import type { Library } from './library.svelte';
 
@@ -21,6 +22,8 @@ export const NONE: Counts = new Tally(() => 0).counts();
 /** What is looked at: it stays while the stage changes. Grouping is each board's own. */
 export class ScopeState {
   scope = $state.raw<Scope>({ kind: null, text: '' });
+  /** What is wrong with its query, while it is: what stands before that is gone by. */
+  problem = $state.raw<QueryProblem | null>(null);
   board = $state<Board>('intake');
   levels = $state.raw<Readonly<Record<Board, readonly [Level, Level]>>>({
     intake: ['arrival', 'none'],
@@ -58,9 +61,11 @@ export class ScopeState {
     this.build();
   }
 
-  /** Looks at other items. */
+  /** Looks at other items, as far as what is asked for can be read. */
   narrow(scope: Scope): void {
     this.scope = scope;
+    const parsed = parseQuery(scope.text);
+    this.problem = parsed.type === 'wrong' ? parsed.problem : null;
     this.build();
   }
 

@@ -12,6 +12,7 @@ import { IdentifyDesk } from './identify/identify-desk';
 import { Intake } from './intake.svelte';
 import { Library } from './library.svelte';
 import { KindDesk } from './kind-desk';
+import { KnownValues } from './known-values.svelte';
 import { LibraryMirror } from './library-mirror';
 import { Listening } from './listening.svelte';
 import { PictureDesk } from './picture-desk';
@@ -26,6 +27,8 @@ export class Session {
   readonly library: Library;
   readonly work = new Work();
   readonly scope: ScopeState;
+  /** What the library has of what queries name. */
+  readonly values: KnownValues;
   readonly selection: Selection;
   readonly intake: Intake;
   readonly listening: Listening;
@@ -59,6 +62,7 @@ export class Session {
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
     this.players = new Players(this.library, this.work, this.mirror, () => this.intake);
     this.scope = new ScopeState(this.library, (item) => this.gapsOf(item));
+    this.values = new KnownValues(this.library);
     this.follow();
     this.kinds = new KindDesk(this.library, this.work, this.listening);
     this.folders = new FolderAccess(this.library, async () => {

@@ -1,12 +1,15 @@
+import { queryOf, testOf, type Asked, type Asking } from '../query';
 import {
+  chaptersOf,
   fieldText,
   fieldsOf,
   homeOf,
+  isEdited,
   kindOf,
   releaseKey,
   searchText,
+  timedOf,
   titleOf,
-  wordsOf,
   yearDate,
   yearOf,
   type Arrival,
@@ -35,7 +38,7 @@ export type Level = (typeof LEVELS)[number];
 export interface Scope {
   /** Null shows every kind; `open` those without one. */
   readonly kind: Kind | 'open' | null;
-  /** Words that all must stand in the item's fields or path. */
+  /** A query that the item is to meet; empty for none. */
   readonly text: string;
 }
 
@@ -69,12 +72,26 @@ function haystack(item: Item): string {
   return text;
 }
 
-/** Tells whether an item is in scope; its words are taken apart once. */
-export function scopeTest(scope: Scope): (item: Item) => boolean {
-  const words = wordsOf(scope.text);
-  return (item) =>
-    (scope.kind === null || (kindOf(item) ?? 'open') === scope.kind) &&
-    (words.length === 0 || words.every((word) => haystack(item).includes(word)));
+/** An item as queries ask it. */
+export const askedOf = (item: Item): Asked => ({
+  fields: fieldsOf(item),
+  path: item.path,
+  kind: kindOf(item),
+  format: item.format,
+  size: item.size,
+  durationSeconds: item.facts.durationSeconds,
+  streams: item.facts.streams,
+  pictures: item.edits.pictures ? 1 : item.file.pictures.length,
+  chapters: chaptersOf(item).length,
+  timedLines: timedOf(item).length,
+  isEdited: isEdited(item),
+});
+const ASKING: Asking<Item> = { asked: askedOf, text: haystack };
+
+/** Tells whether an item is in scope; its query is read once. */
+export function scopeTest({ kind, text }: Scope): (item: Item) => boolean {
+  const meets = testOf(queryOf(text), ASKING);
+  return (item) => (kind === null || (kindOf(item) ?? 'open') === kind) && meets(item);
 }
 
 /** The items in scope, in their own order. */

@@ -1,4 +1,5 @@
-import { searchText, wordsOf, type ItemId } from '../items';
+import { chaptersOf, isEdited, searchText, timedOf, type ItemId } from '../items';
+import { queryOf, testOf, type Asking } from '../query';
 import type { Kind } from '../kinds';
 import type { PlanItem } from './plan-item';
 
@@ -6,7 +7,7 @@ import type { PlanItem } from './plan-item';
 export interface Selection {
   /** Null for all kinds. */
   readonly kinds: readonly Kind[] | null;
-  /** Words that are all to be found in an item; empty for no such condition. */
+  /** A query that an item is to meet; empty for no such condition. */
   readonly text: string;
   /** Single items that it is to have whatever else is said. Those that it is not to have are left out by choice. */
   readonly with: readonly ItemId[];
@@ -16,17 +17,33 @@ export interface Selection {
 
 export const SELECT_ALL: Selection = { kinds: null, text: '', with: [], order: [] };
 
+const ASKING: Asking<PlanItem> = {
+  asked: (item) => ({
+    fields: item.fields,
+    path: item.path,
+    kind: item.kind,
+    format: item.format,
+    size: item.size,
+    durationSeconds: item.durationSeconds,
+    streams: item.streams,
+    pictures: item.edits.pictures ? 1 : item.file.pictures.length,
+    chapters: chaptersOf(item).length,
+    timedLines: timedOf(item).length,
+    isEdited: isEdited(item),
+  }),
+  text: ({ fields, path }) => searchText(fields, path),
+};
+
 /** Tells whether an item is selected. */
 export function selectionTest({ kinds, text, with: single }: Selection): (item: PlanItem) => boolean {
-  const words = wordsOf(text);
   const own = new Set(single);
   const wanted = kinds && new Set(kinds);
-  if (!wanted && words.length === 0) return () => true;
+  if (!wanted && text.trim() === '') return () => true;
+  const meets = testOf(queryOf(text), ASKING);
   return (item) => {
     if (own.has(item.id)) return true;
     // A kind that is open is asked about, whatever the player is to have.
     if (wanted && item.kind !== null && !wanted.has(item.kind)) return false;
-    const found = words.length === 0 ? '' : searchText(item.fields, item.path);
-    return words.every((word) => found.includes(word));
+    return meets(item);
   };
 }

@@ -1,16 +1,19 @@
 <script lang="ts">
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { parseQuery, type QueryProblem } from '$lib/core/query';
   import { findPlace } from '$lib/core/rulebooks';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
+  import { queryProblemWords } from '$lib/ui/words/query-words';
 
   /** Which items a player is to have, and which come first where room runs out. */
   let { desk }: { desk: PlayerDesk } = $props();
   const session = getSession();
 
   const selection = $derived(desk.player.selection);
+  let problem = $state.raw<QueryProblem | null>(null);
   const locked = $derived(desk.running || !session.library.mayWrite);
   const taken = $derived(KINDS.filter((kind) => findPlace(desk.rulebook, kind) !== null));
   const chosen = $derived(selection.kinds?.filter((kind) => taken.includes(kind)) ?? taken);
@@ -24,6 +27,12 @@
   function toggle(kind: Kind) {
     const next = taken.filter((one) => (one === kind ? !chosen.includes(kind) : chosen.includes(one)));
     desk.decisions.select({ ...selection, kinds: next.length === taken.length ? null : next });
+  }
+
+  function narrow(text: string) {
+    const parsed = parseQuery(text);
+    problem = parsed.type === 'wrong' ? parsed.problem : null;
+    if (!problem) desk.decisions.select({ ...selection, text });
   }
 
   function raise(kind: Kind) {
@@ -52,9 +61,10 @@
       value={selection.text}
       placeholder="all of them"
       disabled={locked}
-      onchange={(event) => desk.decisions.select({ ...selection, text: event.currentTarget.value.trim() })}
+      onchange={(event) => narrow(event.currentTarget.value.trim())}
     /></label
   >
+  {#if problem}<p role="alert" class="wrong">{queryProblemWords(problem)}</p>{/if}
   {#if scope !== '' && scope !== selection.text}
     <button class="act" disabled={locked} onclick={() => desk.decisions.select({ ...selection, text: scope })}
       >Take the scope: {scope}</button
@@ -109,6 +119,9 @@
     flex: 1;
     min-width: 0;
     height: 26px;
+  }
+  .wrong {
+    color: var(--blocks-ink);
   }
   summary {
     margin-top: 4px;

@@ -18,6 +18,7 @@
     ['L, O, X', 'hold the pair, keep the file open, leave it out (Identify)'],
     ['← →', 'close and open a group'],
     ['Delete', 'forget the selection; files stay where they are'],
+    ['Narrow', 'any words, or: genre is folk and year under 1990 and no picture'],
     ['?', 'this list'],
   ];
 </script>

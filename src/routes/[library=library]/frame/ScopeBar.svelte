@@ -1,9 +1,9 @@
 <script lang="ts">
-  import Filter from '@lucide/svelte/icons/list-filter';
   import { LEVELS, type Level } from '$lib/core/browse';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
   import { getSession } from '$lib/state/session.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
+  import NarrowField from './NarrowField.svelte';
 
   const session = getSession();
   const scope = session.scope;
@@ -47,16 +47,7 @@
       <b>{session.counts.kinds.get(kind)?.toLocaleString('en')}</b>
     </button>
   {/each}
-  <label class="filter">
-    <Filter size={15} aria-hidden="true" />
-    <input
-      type="search"
-      placeholder="Narrow by any field"
-      aria-label="Narrow by any field"
-      value={scope.scope.text}
-      oninput={(event) => session.narrow({ ...scope.scope, text: event.currentTarget.value })}
-    />
-  </label>
+  <NarrowField />
   {#if grouped}
     <span class="group">
       group by
@@ -98,29 +89,6 @@
   }
   .kind[aria-pressed='true'] {
     border-bottom-color: var(--ink);
-  }
-  .filter {
-    display: flex;
-    align-items: center;
-    gap: 6px;
-    margin-left: auto;
-    height: 27px;
-    padding: 0 8px;
-    border: 1px solid var(--rule-strong);
-    background: var(--raised);
-    flex: 0 1 206px;
-    min-width: 120px;
-  }
-  .filter:focus-within {
-    outline: 2px solid var(--primary);
-  }
-  .filter input {
-    width: 100%;
-    outline: none;
-    background: none;
-  }
-  .filter input::placeholder {
-    color: var(--ink-2);
   }
   .group {
     display: flex;

@@ -1,0 +1,122 @@
+import { QUERY_NAMES, findName, type QueryName } from './names';
+
+/** What may be put where somebody is typing. */
+export interface Completion {
+  /** What takes the place of the text from `from` on. */
+  readonly text: string;
+  readonly from: number;
+  /** `value` stands for one that the library has. */
+  readonly type: 'name' | 'compare' | 'value' | 'link';
+  readonly means: string;
+}
+
+/** What the caret stands behind. */
+export type Place =
+  /** A word that may begin a name, and whether a term was finished before it. */
+  | { readonly type: 'start'; readonly typed: string; readonly from: number; readonly isFirst: boolean }
+  | { readonly type: 'compare'; readonly name: QueryName; readonly typed: string; readonly from: number }
+  | { readonly type: 'value'; readonly name: QueryName; readonly typed: string; readonly from: number };
+
+const COMPARE_WORDS: Readonly<Record<'text' | 'counted', readonly (readonly [string, string])[]>> = {
+  text: [
+    ['is', 'all of it, whatever the letter case'],
+    ['is not', 'anything else'],
+    ['has', 'somewhere in it'],
+    ['begins', 'with this'],
+    ['ends', 'with this'],
+  ],
+  counted: [
+    ['is', 'just this'],
+    ['under', 'less, or before'],
+    ['over', 'more, or after'],
+    ['from', 'from … to …, both included'],
+  ],
+};
+
+const NAMES = QUERY_NAMES.map(({ name }) => name)
+  .sort((a, b) => b.length - a.length)
+  .join('|');
+/** The last term of what was typed, as far as it is a name that is compared. */
+const NAMED = new RegExp(
+  `(?:^|[\\s(])(${NAMES})\\s+(?:(is not|is|has|begins|ends|under|over|from)\\s+([^()"]*)|([a-z]*))$`,
+  'i',
+);
+/** Where a text has ended that would go on otherwise. */
+const ENDED = /\s(and|or)(\s|$)/i;
+
+/** Where the caret stands in a query. @param before what is written up to it */
+export function placeIn(before: string): Place {
+  const named = NAMED.exec(before);
+  const name = named && findName((named[1] as string).toLowerCase());
+  if (named && name && !/\b(no|any)\s+$/i.test(before.slice(0, named.index + 1))) {
+    const [, , compare, value = '', word = ''] = named;
+    if (compare !== undefined && !ENDED.test(` ${value}`))
+      return { type: 'value', name, typed: value, from: before.length - value.length };
+    if (compare === undefined)
+      return { type: 'compare', name, typed: word, from: before.length - word.length };
+  }
+  const typed = /[^\s()]*$/.exec(before)?.[0] ?? '';
+  const from = before.length - typed.length;
+  const last = /(\S+)\s*$/.exec(before.slice(0, from))?.[1]?.toLowerCase() ?? '';
+  return { type: 'start', typed, from, isFirst: ['', 'and', 'or', 'not', 'no', 'any', '('].includes(last) };
+}
+
+/**
+ * What may be written where the caret stands, the likeliest first.
+ * @param valuesOf values that the library has of a name which begin with a text or have it, with how many items have each
+ */
+export function completionsFor(
+  before: string,
+  valuesOf: (name: QueryName, typed: string) => readonly (readonly [value: string, count: number])[],
+  most = 8,
+): readonly Completion[] {
+  const place = placeIn(before);
+  const typed = place.typed.toLowerCase();
+  const { from } = place;
+  switch (place.type) {
+    case 'compare': {
+      const words = COMPARE_WORDS[place.name.type === 'text' ? 'text' : 'counted'];
+      if (place.name.type === 'presence') return [];
+      return words
+        .filter(([word]) => word.startsWith(typed))
+        .map(([word, means]) => ({ type: 'compare', text: `${word} `, from, means }));
+    }
+    case 'value':
+      return valuesOf(place.name, place.typed.trim())
+        .slice(0, most)
+        .map(([value, count]) => ({
+          type: 'value',
+          text: quoted(value),
+          from,
+          means: count.toLocaleString('en'),
+        }));
+    case 'start': {
+      if (typed === '') return [];
+      const links = ['and', 'or', 'not', 'no', 'any'].filter(
+        (word) => word.startsWith(typed) && word !== typed,
+      );
+      const names = QUERY_NAMES.filter(({ name }) => name.split(' ').some((word) => word.startsWith(typed)));
+      return [
+        ...names.map(({ name, means }): Completion => ({ type: 'name', text: `${name} `, from, means })),
+        ...(place.isFirst ? links.slice(2) : links).map((word): Completion => ({
+          type: 'link',
+          text: `${word} `,
+          from,
+          means: LINKS[word] ?? '',
+        })),
+      ].slice(0, most);
+    }
+  }
+}
+
+const LINKS: Readonly<Record<string, string>> = {
+  and: 'both',
+  or: 'one of them, or both',
+  not: 'what follows does not hold',
+  no: 'it has none',
+  any: 'it has some',
+};
+
+/** Quoted where it would end too soon, or go on too long. */
+const quoted = (value: string): string =>
+  / (and|or) |[()]/i.test(` ${value} `) && !value.includes('"') ? `"${value}" ` : `${value} `;

@@ -1,0 +1,96 @@
+import { searchText } from '../items';
+import { foldCase } from '../naming';
+import type { Amount } from './amounts';
+import type { Asked } from './names';
+import { parseQuery, type Compare, type Query } from './parse';
+
+/** What a query asks an item through, whatever it is a part of. */
+export interface Asking<T> {
+  readonly asked: (item: T) => Asked;
+  /** All that is searched of it, in lower case; kept by whoever can. */
+  readonly text: (item: T) => string;
+}
+
+export const PLAIN: Asking<Asked> = {
+  asked: (asked) => asked,
+  text: ({ fields, path }) => searchText(fields, path),
+};
+
+/** What a text asks for, as far as it can be read. */
+export function queryOf(text: string): Query {
+  const parsed = parseQuery(text);
+  return parsed.type === 'query' ? parsed.query : parsed.before;
+}
+
+/** A query as a test of items: what it names is looked up once, not for every item. */
+export function testOf<T>(query: Query, asking: Asking<T>): (item: T) => boolean {
+  switch (query.type) {
+    case 'all': {
+      const tests = query.parts.map((part) => testOf(part, asking));
+      return (item) => tests.every((test) => test(item));
+    }
+    case 'either': {
+      const tests = query.parts.map((part) => testOf(part, asking));
+      return (item) => tests.some((test) => test(item));
+    }
+    case 'not': {
+      const test = testOf(query.part, asking);
+      return (item) => !test(item);
+    }
+    case 'words': {
+      const { words } = query;
+      return (item) => {
+        const text = asking.text(item);
+        return words.every((word) => text.includes(word));
+      };
+    }
+    case 'name': {
+      const { of } = query.name;
+      const holds = holdsFor(query.compare);
+      return (item) => of(asking.asked(item)).some(holds);
+    }
+  }
+}
+
+/** Texts are equal whatever their letter case, Unicode form, and blanks. */
+const folded = (text: string): string => foldCase(text.normalize('NFC')).trim().replace(/\s+/g, ' ');
+
+function holdsFor(compare: Compare): (value: string | number) => boolean {
+  switch (compare.type) {
+    case 'filled':
+      return () => true;
+    case 'is':
+    case 'has':
+    case 'begins':
+    case 'ends': {
+      const wanted = folded(compare.text);
+      const { type } = compare;
+      return (value) => {
+        const text = folded(String(value));
+        if (type === 'is') return text === wanted;
+        if (type === 'has') return text.includes(wanted);
+        return type === 'begins' ? text.startsWith(wanted) : text.endsWith(wanted);
+      };
+    }
+    case 'equals': {
+      const { amount } = compare;
+      // A date is of a month where it is known to be of it.
+      if (typeof amount === 'string') return (value) => String(value).startsWith(amount);
+      return (value) => Math.round(Number(value)) === amount || value === amount;
+    }
+    case 'under':
+      return (value) => order(value, compare.amount) < 0;
+    case 'over':
+      return (value) => order(value, compare.amount) > 0;
+    case 'between':
+      return (value) => order(value, compare.from) >= 0 && order(value, compare.to) <= 0;
+  }
+}
+
+/** Dates as far as both are known. */
+function order(value: string | number, amount: Amount): number {
+  if (typeof amount === 'number') return Number(value) - amount;
+  const known = Math.min(String(value).length, amount.length);
+  const [one, other] = [String(value).slice(0, known), amount.slice(0, known)];
+  return one < other ? -1 : one > other ? 1 : 0;
+}

@@ -1,0 +1,153 @@
+import {
+  FIELDS,
+  FORMAT_NAMES,
+  yearOf,
+  type FieldName,
+  type Fields,
+  type FormatId,
+  type Stream,
+} from '../items';
+import { extensionOf, folderOf, nameOf } from '../paths';
+import { KIND_FACTS, type Kind } from '../kinds';
+
+/** What a query can ask of: an item, or what stands for one in a plan. */
+export interface Asked {
+  readonly fields: Fields;
+  readonly path: string;
+  readonly kind: Kind | null;
+  readonly format: FormatId;
+  /** Bytes. */
+  readonly size: number;
+  readonly durationSeconds: number | null;
+  readonly streams: readonly Stream[];
+  /** How many it has. */
+  readonly pictures: number;
+  readonly chapters: number;
+  readonly timedLines: number;
+  readonly isEdited: boolean;
+}
+
+/** How a value is compared: texts by words, numbers and dates by size, others are there or not. */
+export type NameType = 'text' | 'number' | 'date' | 'bytes' | 'seconds' | 'presence';
+
+/** Something that a query can name. */
+export interface QueryName {
+  /** As it is written, in lower case; several words are parted by one blank. */
+  readonly name: string;
+  readonly type: NameType;
+  /** What it stands for, where its name does not say it. */
+  readonly means: string;
+  /** Its values; empty where there is none. Numbers as they are counted: bytes, seconds, pixels, hertz. */
+  readonly of: (asked: Asked) => readonly (string | number)[];
+}
+
+const one = <V extends string | number>(value: V | null | undefined): readonly V[] =>
+  value === null || value === undefined || value === '' ? [] : [value];
+
+function ofField(name: FieldName): QueryName['of'] {
+  return ({ fields }) => {
+    const value = fields[name];
+    if (value === null) return [];
+    if (typeof value === 'object') return value;
+    return typeof value === 'boolean' ? one(value ? 'yes' : null) : one(value);
+  };
+}
+
+const TYPES = {
+  text: 'text',
+  lines: 'text',
+  texts: 'text',
+  number: 'number',
+  date: 'date',
+  yesno: 'presence',
+} as const;
+
+const widest = (streams: readonly Stream[], of: (stream: Stream) => number | null): number | null => {
+  let most: number | null = null;
+  for (const stream of streams) {
+    const value = of(stream);
+    if (value !== null && (most === null || value > most)) most = value;
+  }
+  return most;
+};
+
+const count = (name: string, means: string, of: (asked: Asked) => number): QueryName => ({
+  name,
+  type: 'presence',
+  means,
+  of: (asked) => (of(asked) > 0 ? [of(asked)] : []),
+});
+
+const DERIVED: readonly QueryName[] = [
+  { name: 'year', type: 'number', means: 'of its date', of: ({ fields }) => one(yearOf(fields)) },
+  {
+    name: 'kind',
+    type: 'text',
+    means: 'song, film, episode …',
+    of: ({ kind }) => one(kind && KIND_FACTS[kind].one),
+  },
+  { name: 'format', type: 'text', means: 'MP3, FLAC, Opus …', of: ({ format }) => one(FORMAT_NAMES[format]) },
+  {
+    name: 'codec',
+    type: 'text',
+    means: 'of any of its streams',
+    of: ({ streams }) => streams.flatMap(({ codec }) => one(codec)),
+  },
+  { name: 'path', type: 'text', means: 'below its source', of: ({ path }) => [path] },
+  { name: 'folder', type: 'text', means: 'that its file lies in', of: ({ path }) => one(folderOf(path)) },
+  { name: 'file name', type: 'text', means: 'with its ending', of: ({ path }) => [nameOf(path)] },
+  { name: 'ending', type: 'text', means: 'of its file name', of: ({ path }) => one(extensionOf(path)) },
+  { name: 'size', type: 'bytes', means: 'such as 300 kB or 2 GB', of: ({ size }) => [size] },
+  {
+    name: 'length',
+    type: 'seconds',
+    means: 'such as 3:20, 90 s or 2 h',
+    of: ({ durationSeconds }) => one(durationSeconds),
+  },
+  {
+    name: 'sample rate',
+    type: 'number',
+    means: 'in hertz',
+    of: ({ streams }) => one(widest(streams, ({ sampleRate }) => sampleRate)),
+  },
+  {
+    name: 'channels',
+    type: 'number',
+    means: 'of its sound',
+    of: ({ streams }) => one(widest(streams, ({ channels }) => channels)),
+  },
+  {
+    name: 'width',
+    type: 'number',
+    means: 'of its moving picture, in pixels',
+    of: ({ streams }) => one(widest(streams, ({ width }) => width)),
+  },
+  {
+    name: 'height',
+    type: 'number',
+    means: 'of its moving picture, in pixels',
+    of: ({ streams }) => one(widest(streams, ({ height }) => height)),
+  },
+  count('picture', 'in its file or chosen for it', ({ pictures }) => pictures),
+  count('chapters', '', ({ chapters }) => chapters),
+  count('timed lyrics', 'lines with their times', ({ timedLines }) => timedLines),
+  count('edits', 'said here and not by its file', ({ isEdited }) => Number(isEdited)),
+];
+
+/** Everything that a query can name, fields first. */
+export const QUERY_NAMES: readonly QueryName[] = [
+  ...FIELDS.map(({ name, label, type }): QueryName => ({
+    name: label,
+    type: TYPES[type],
+    means: '',
+    of: ofField(name),
+  })),
+  ...DERIVED,
+];
+
+const byName = new Map(QUERY_NAMES.map((own) => [own.name, own]));
+/** Words of the longest name. */
+export const MOST_NAME_WORDS = Math.max(...QUERY_NAMES.map(({ name }) => name.split(' ').length));
+
+/** @param words in lower case, parted by single blanks */
+export const findName = (words: string): QueryName | null => byName.get(words) ?? null;

@@ -1,0 +1,221 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { EMPTY_FIELDS, type Fields } from '../items';
+import { completionsFor } from './complete';
+import { PLAIN, testOf } from './meets';
+import { QUERY_NAMES, type Asked } from './names';
+import { parseQuery } from './parse';
+
+const asked = (fields: Partial<Fields>, rest: Partial<Asked> = {}): Asked => ({
+  fields: { ...EMPTY_FIELDS, ...fields },
+  path: 'Music/Orla Venn/Nine Lamps/04 Wick.flac',
+  kind: 'song',
+  format: 'flac',
+  size: 3_500_000,
+  durationSeconds: 200.4,
+  streams: [{ type: 'sound', codec: 'FLAC', channels: 2, sampleRate: 44_100, width: null, height: null }],
+  pictures: 1,
+  chapters: 0,
+  timedLines: 0,
+  isEdited: false,
+  ...rest,
+});
+
+const WICK = asked({
+  title: 'Wick',
+  artist: ['Orla Venn', 'Dag Holme'],
+  albumArtist: 'Orla Venn',
+  genre: ['Sea  Shanty', 'folk'],
+  date: '1989-05',
+  track: 4,
+  compilation: true,
+});
+
+function meets(text: string, one: Asked = WICK): boolean {
+  const parsed = parseQuery(text);
+  if (parsed.type === 'wrong') throw new Error(JSON.stringify(parsed.problem));
+  return testOf(parsed.query, PLAIN)(one);
+}
+
+describe('a query', () => {
+  test.each([
+    '',
+    'wick',
+    'orla 04',
+    'genre is folk',
+    'genre is sea shanty and year under 1990 and any picture',
+    'GENRE IS FOLK',
+    'album artist is orla venn',
+    'artist has holme',
+    'title begins wi',
+    'title ends ck',
+    'file name is 04 wick.flac',
+    'folder ends lamps',
+    'no album',
+    'no edits',
+    'any compilation',
+    'not genre is rock',
+    'genre is not rock',
+    'genre is rock or title is wick',
+    '(genre is rock or title is wick) and track is 4',
+    'year from 1980 to 1989',
+    'date is 1989',
+    'date over 1989-04',
+    'date under 1989-06',
+    'date from 1989 to 1990',
+    'length is 3:20',
+    'length over 3 min',
+    'length under 0:03:21',
+    'size from 3 MB to 3.6MB',
+    'sample rate is 44.1 kHz',
+    'channels under 3',
+    'kind is song',
+    'format is flac and ending is flac',
+    'codec is flac',
+    '"orla venn"',
+  ])('%s is met', (text) => expect(meets(text)).toBe(true));
+
+  test.each([
+    'genre is shanty',
+    'genre is folk and year over 1990',
+    'any album',
+    'no picture',
+    'title is not wick',
+    'date is 1989-05-04',
+    'date under 1989',
+    'date over 1989',
+    'length over 4 min',
+    '"venn orla"',
+    'album under the sea',
+  ])('%s is not', (text) => {
+    // A name that nothing compares is a word like any other.
+    expect(text.startsWith('album') ? parseQuery(text).type : meets(text)).toBe(
+      text.startsWith('album') ? 'wrong' : false,
+    );
+  });
+
+  test('words of the language are plain words where nothing is compared', () => {
+    const low = asked({ title: 'Over and under the year' });
+    expect(meets('over under year', low)).toBe(true);
+    expect(meets('"and" title', low)).toBe(false);
+  });
+
+  test.each([
+    ['genre ', 'needsCompare', 6, 'genre'],
+    ['genre beg', 'needsCompare', 9, 'genre'],
+    ['genre is', 'needsText', 8, 'is'],
+    ['genre is and', 'needsText', 9, 'is'],
+    ['year under', 'needsAmount', 10, 'year'],
+    ['year under soon', 'noAmount', 11, 'soon'],
+    ['year from 1980', 'needsTo', 14, 'year'],
+    ['wick and', 'needsTerm', 8, ''],
+    ['or wick', 'needsTerm', 0, 'or'],
+    ['no thing', 'needsName', 3, 'no'],
+    ['(wick', 'unclosedBracket', 0, '('],
+    ['wick)', 'unopenedBracket', 4, ')'],
+    ['wick "low', 'unclosedQuote', 5, '"low'],
+    ['year has 9', 'wrongCompare', 5, 'year'],
+    ['album over 5', 'wrongCompare', 6, 'album'],
+  ])('%s is wrong, with its place', (text, code, column, what) => {
+    const parsed = parseQuery(text);
+    const problem = parsed.type === 'wrong' ? parsed.problem : null;
+    expect([problem?.code, problem?.column]).toEqual([code, column]);
+    if (code !== 'noAmount' && code !== 'wrongCompare') expect(problem?.text).toBe(what);
+  });
+
+  test.each([
+    ['genre is folk and year under', 'genre is folk'],
+    ['genre is folk or not (year under soon) and x', 'genre is folk'],
+    ['wick and title is "lo', 'wick'],
+    ['genre i', ''],
+    ['genre is folk and ye', 'genre is folk'],
+    ['wick and', 'wick'],
+  ])('of %s, what stands before the problem is gone by', (text, before) => {
+    const [parsed, wanted] = [parseQuery(text), parseQuery(before)];
+    expect(parsed.type === 'wrong' && parsed.before).toEqual(wanted.type === 'query' && wanted.query);
+  });
+
+  test('a name that nothing follows is a word', () => {
+    expect(meets('over under year', asked({ title: 'Over and under the year' }))).toBe(true);
+    expect(meets('title', asked({ title: 'Entitled' }))).toBe(true);
+    expect(meets('genre is folk and wi ')).toBe(true);
+    expect(meets('wick and no album and 04')).toBe(true);
+  });
+
+  test('whatever is typed, it is read or its problem lies in it', () => {
+    const word = fc.constantFrom(
+      ...[
+        'and',
+        'or',
+        'not',
+        'no',
+        'any',
+        'is',
+        'has',
+        'under',
+        'from',
+        'to',
+        '(',
+        ')',
+        '"',
+        '12',
+        'x',
+        '3:20',
+      ],
+      ...QUERY_NAMES.map(({ name }) => name),
+    );
+    fc.assert(
+      fc.property(fc.array(word, { maxLength: 12 }), (words) => {
+        const text = words.join(' ');
+        const parsed = parseQuery(text);
+        if (parsed.type === 'wrong') {
+          expect(parsed.problem.column).toBeGreaterThanOrEqual(0);
+          expect(parsed.problem.column).toBeLessThanOrEqual(text.length);
+        } else expect(typeof testOf(parsed.query, PLAIN)(WICK)).toBe('boolean');
+      }),
+      { seed: 3, numRuns: 3000 },
+    );
+  });
+
+  test('not is the opposite, and both sides of or are as good', () => {
+    const term = fc.constantFrom('genre is folk', 'no album', 'year over 1990', 'wick', 'length under 10 s');
+    fc.assert(
+      fc.property(term, term, (one, other) => {
+        expect(meets(`not ${one}`)).toBe(!meets(one));
+        expect(meets(`${one} or ${other}`)).toBe(meets(`${other} or ${one}`));
+        expect(meets(`not (${one} or ${other})`)).toBe(meets(`not ${one} and not ${other}`));
+      }),
+      { seed: 4, numRuns: 200 },
+    );
+  });
+});
+
+describe('what may come next', () => {
+  const values = () => [['folk', 12] as const, ['Sound and Fury', 2] as const];
+  const next = (before: string) => completionsFor(before, values).map(({ text }) => text);
+
+  test('a name while one is begun, by any of its words', () => {
+    expect(next('gen')).toContain('genre ');
+    expect(next('genre is folk and art')).toEqual(['album artist ', 'artist ']);
+    expect(next('')).toEqual([]);
+  });
+
+  test('how it is compared behind a name, as its type allows', () => {
+    expect(next('genre ')).toEqual(['is ', 'is not ', 'has ', 'begins ', 'ends ']);
+    expect(next('wick and year ')).toEqual(['is ', 'under ', 'over ', 'from ']);
+    expect(next('no genre ')).toEqual([]);
+  });
+
+  test('values of the library, quoted where they hold words of the language', () => {
+    expect(completionsFor('genre is fo', values)).toEqual([
+      { type: 'value', text: 'folk ', from: 9, means: '12' },
+      { type: 'value', text: '"Sound and Fury" ', from: 9, means: '2' },
+    ]);
+    expect(next('genre is folk and g')).not.toContain('folk ');
+  });
+
+  test('whatever is chosen can be gone on with', () => {
+    for (const text of next('gen')) expect(parseQuery(`${text}is x`).type).toBe('query');
+    for (const text of next('genre is ')) expect(parseQuery(`genre is ${text}`).type).toBe('query');
+  });
+});

@@ -1,0 +1,53 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from './app';
+
+const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
+const FILES = [
+  `${ALBUM}/1 - Sounding Line.mp3`,
+  `${ALBUM}/3 - Nine Fathoms.mp3`,
+  'Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a',
+  'Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3',
+];
+
+test('a query is written with what it may go on with, by keyboard, and its problem is told with its place', async ({
+  app,
+  page,
+}) => {
+  await app.open('describe');
+  await app.fillFolder(FILES);
+  await app.station('Intake').click();
+  await app.takeInFolder();
+  await app.finished(/4 files taken in/);
+  await app.station('Describe').click();
+  const field = page.getByRole('combobox', { name: 'Narrow by any field' });
+  const next = page.getByRole('listbox', { name: 'What may come next' });
+  await field.focus();
+  await page.keyboard.type('gen');
+  await expect(next.getByRole('option', { name: /^genre/ })).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('genre ');
+  await expect(next.getByRole('option').first()).toHaveText(/^is\s*all of it/);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Tab');
+  // What stands before an unfinished part holds: nothing does, so all are there.
+  await expect(page.getByText('4 in scope')).toBeVisible();
+  const choral = next.getByRole('option', { name: 'choral 2' });
+  await expect(choral).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
+  expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
+  await choral.click();
+  await expect(field).toHaveValue('genre is choral ');
+  await expect(page.getByText('2 in scope')).toBeVisible();
+  await page.keyboard.type('and track over 2');
+  await expect(page.getByText('1 in scope')).toBeVisible();
+  await expect(app.row(/Nine Fathoms/)).toBeVisible();
+  await field.fill('genre is choral and track over many and wick');
+  await field.blur();
+  await expect(page.getByRole('alert').filter({ hasText: 'track is compared with a number' })).toContainText(
+    'many',
+  );
+  await expect(page.getByText('2 in scope')).toBeVisible();
+  await field.fill('no album artist or format is MP4');
+  await expect(page.getByText('2 in scope')).toBeVisible();
+});
