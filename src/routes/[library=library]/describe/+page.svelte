@@ -19,9 +19,11 @@
   import { counted } from '$lib/ui/words/amounts';
   import ItemLedger from '../frame/ItemLedger.svelte';
   import SplitMatrix from './SplitMatrix.svelte';
+  import ValuesPanel from './ValuesPanel.svelte';
 
   const session = getSession();
   const { library, selection } = session;
+  let isOnValues = $state(false);
   const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'date', 'genre'];
 
   const splits = $derived(session.desk.plan?.splits.first ?? []);
@@ -64,12 +66,15 @@
     </p>
     <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
   </section>
+{:else if isOnValues}
+  <ValuesPanel onclose={() => (isOnValues = false)} />
 {:else}
   <div class="title">
     <h1>Releases</h1>
     <span class="quiet"
       >select one or several; what is typed on the card is written to outgoing copies only</span
     >
+    <button class="btn" onclick={() => (isOnValues = true)}>Values of a field</button>
   </div>
   <ItemLedger
     label="Items by release"
@@ -137,6 +142,10 @@
     padding: 0 16px;
     white-space: nowrap;
     overflow: hidden;
+  }
+  .title .btn {
+    margin-left: auto;
+    height: 28px;
   }
   .cols.apart {
     border-left-color: var(--blocks);
