@@ -117,6 +117,28 @@ export class App {
     return this.finding(text).first();
   }
 
+  /** Everything that the browser keeps of a part of the library, as text. */
+  kept(part: 'said' | 'library'): Promise<string> {
+    return this.page.evaluate(
+      (name) =>
+        new Promise<string>((resolve) => {
+          const open = indexedDB.open(`lectorum-home-${name}`);
+          open.onsuccess = () => {
+            if (!open.result.objectStoreNames.contains('keyvaluepairs')) {
+              open.result.close();
+              return resolve('');
+            }
+            const all = open.result.transaction('keyvaluepairs').objectStore('keyvaluepairs').getAll();
+            all.onsuccess = () => {
+              open.result.close();
+              resolve(JSON.stringify(all.result));
+            };
+          };
+        }),
+      part,
+    );
+  }
+
   async run(): Promise<void> {
     await this.page.getByRole('button', { name: /^Run \d+ steps?$/ }).click();
   }

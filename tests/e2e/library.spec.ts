@@ -13,27 +13,7 @@ test('edits, arrivals and settled kinds are there again after a reload', async (
   await page.getByLabel('genre', { exact: true }).fill('sea choir');
   await page.getByLabel('genre', { exact: true }).press('Enter');
   // What is written behind is there once the indicator of the browser's storage agrees.
-  await expect
-    .poll(() =>
-      page.evaluate(
-        () =>
-          new Promise<string>((resolve) => {
-            const open = indexedDB.open('lectorum-home-said');
-            open.onsuccess = () => {
-              if (!open.result.objectStoreNames.contains('keyvaluepairs')) {
-                open.result.close();
-                return resolve('');
-              }
-              const all = open.result.transaction('keyvaluepairs').objectStore('keyvaluepairs').getAll();
-              all.onsuccess = () => {
-                open.result.close();
-                resolve(JSON.stringify(all.result));
-              };
-            };
-          }),
-      ),
-    )
-    .toContain('sea choir');
+  await expect.poll(() => app.kept('said')).toContain('sea choir');
   await page.reload();
   await expect(app.row(/Kelp Road.*sea choir/)).toBeVisible();
   await app.station('Intake').click();

@@ -91,3 +91,47 @@ test('two spellings of a genre become one by keyboard alone, and it is undone by
   await expect(page.getByRole('combobox', { name: 'Narrow by any field' })).toHaveValue('genre is sea choir');
   await expect(page.getByText('3 in scope')).toBeVisible();
 });
+
+test('what is narrowed to and grouped by is kept under a name, shown again after a reload, and forgotten', async ({
+  app,
+  page,
+}) => {
+  await app.open('describe');
+  await app.fillFolder(FILES);
+  await app.station('Intake').click();
+  await app.takeInFolder();
+  await app.finished(/4 files taken in/);
+  await app.station('Describe').click();
+  const field = page.getByRole('combobox', { name: 'Narrow by any field' });
+  await field.fill('genre is choral');
+  await field.blur();
+  for (const [slot, level] of [
+    ['Group by', 'decade'],
+    ['Then by', 'albumArtist'],
+    ['Then by, third', 'genre'],
+  ] as const)
+    await page.getByLabel(slot, { exact: true }).selectOption(level);
+  for (const group of ['2020s', 'The Tidewrack Choir', 'choral'])
+    await expect(page.getByRole('button', { name: `Close ${group}` })).toBeVisible();
+  await page.getByRole('button', { name: 'Views' }).press('Enter');
+  await page.getByLabel('Name of this view').fill('Choral by decade');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Views: Choral by decade' })).toBeVisible();
+  await expect.poll(() => app.kept('library')).toContain('Choral by decade');
+  await page.reload();
+  await expect(page.getByText('4 in scope')).toBeVisible();
+  await page.getByRole('button', { name: 'Views' }).press('Enter');
+  const views = page.getByRole('list', { name: 'Kept views' });
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
+  expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
+  await views.getByRole('button', { name: /^Choral by decade/ }).press('Enter');
+  await expect(field).toHaveValue('genre is choral');
+  await expect(page.getByLabel('Then by, third', { exact: true })).toHaveValue('genre');
+  await expect(page.getByText('2 in scope')).toBeVisible();
+  await page.getByRole('button', { name: 'Views: Choral by decade' }).press('Enter');
+  await views.getByRole('button', { name: 'Forget the view Choral by decade' }).press('Enter');
+  await expect(views).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Undo Forget view Choral by decade' }).press('Enter');
+  await expect(page.getByRole('button', { name: 'Views: Choral by decade' })).toBeVisible();
+});

@@ -125,6 +125,7 @@ const HEAD = {
     },
   ],
   lists: [{ id: 'l', type: 'mirror', name: 'n', source: 's', folder: '' }],
+  views: [{ id: 'v', name: 'n', scope: { kind: 'song', text: 'no genre' }, levels: ['genre', 'decade'] }],
 } as unknown as HeadParts & { version: number; chunks: number };
 
 const ITEMS: readonly Item[] = [

@@ -33,6 +33,7 @@ import {
 import type { ItemChange } from '$lib/core/browse';
 import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
+import type { SavedView } from '$lib/core/browse';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
 import {
@@ -81,6 +82,8 @@ export class Library {
   feeds = $state.raw<readonly Feed[]>([]);
   watched = $state.raw<readonly WatchedTree[]>([]);
   lists = $state.raw<readonly PlayList[]>([]);
+  /** What is looked at, kept under names. */
+  views = $state.raw<readonly SavedView[]>([]);
   history = $state.raw<History>(EMPTY_HISTORY);
   /** Set when the browser refused to keep something. */
   keepFailure = $state.raw<string | null>(null);
@@ -272,8 +275,8 @@ export class Library {
 
   /** Everything that is kept beside the items, as it stands. */
   headParts(): HeadParts {
-    const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists } = this;
-    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists };
+    const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views } = this;
+    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views };
   }
 
   private setParts(parts: HeadParts): void {
@@ -285,6 +288,7 @@ export class Library {
     this.feeds = parts.feeds;
     this.watched = parts.watched;
     this.lists = parts.lists;
+    this.views = parts.views;
   }
 
   setFeeds(feeds: readonly Feed[]): void {
@@ -313,7 +317,7 @@ export class Library {
   removePlayer(player: Player, comesAlong: boolean): void {
     const label = `Take off ${player.name ?? player.id}`;
     if (comesAlong) this.setPlayer({ ...player, off: true }, label);
-    else this.actOnPlayer({ part: 'players', key: player.id, before: player, after: null }, label);
+    else this.actOnPart({ part: 'players', key: player.id, before: player, after: null }, label);
   }
 
   setChoices(player: Player, { id }: Target, choices: PlayerChoices, label?: string): void {
@@ -324,10 +328,20 @@ export class Library {
   /** @param label names it as an act of the curator, which can be undone; without, it is none */
   setPlayer(player: Player, label?: string): void {
     const before = this.players.find(({ id }) => id === player.id) ?? null;
-    this.actOnPlayer({ part: 'players', key: player.id, before, after: player }, label);
+    this.actOnPart({ part: 'players', key: player.id, before, after: player }, label);
   }
 
-  private actOnPlayer(change: PartChange, label?: string): void {
+  /** Keeps a view, in place of the one of its id. */
+  keepView(view: SavedView): void {
+    const before = this.views.find(({ id }) => id === view.id) ?? null;
+    this.actOnPart({ part: 'views', key: view.id, before, after: view }, `View ${view.name}`);
+  }
+
+  forgetView(view: SavedView): void {
+    this.actOnPart({ part: 'views', key: view.id, before: view, after: null }, `Forget view ${view.name}`);
+  }
+
+  private actOnPart(change: PartChange, label?: string): void {
     if (!this.mayWrite) return;
     this.putParts([change]);
     if (label !== undefined) this.history = record(this.history, { label, changes: [], parts: [change] });

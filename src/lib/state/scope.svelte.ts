@@ -1,5 +1,6 @@
 import {
   LiveRows,
+  MOST_LEVELS,
   Tally,
   inScope,
   type Counts,
@@ -25,11 +26,12 @@ export class ScopeState {
   /** What is wrong with its query, while it is: what stands before that is gone by. */
   problem = $state.raw<QueryProblem | null>(null);
   board = $state<Board>('intake');
-  levels = $state.raw<Readonly<Record<Board, readonly [Level, Level]>>>({
-    intake: ['arrival', 'none'],
-    identify: ['none', 'none'],
-    describe: ['release', 'none'],
-    players: ['none', 'none'],
+  /** What items are grouped by on each board, outermost first. */
+  levels = $state.raw<Readonly<Record<Board, readonly Level[]>>>({
+    intake: ['arrival'],
+    identify: [],
+    describe: ['release'],
+    players: [],
   });
   closed = $state.raw<ReadonlySet<string>>(new Set());
   rows = $state.raw<readonly Row[]>([]);
@@ -77,11 +79,16 @@ export class ScopeState {
     if (!same) this.build();
   }
 
-  setLevel(index: 0 | 1, level: Level): void {
-    const [first, second] = this.levels[this.board];
-    const next: readonly [Level, Level] =
-      index === 0 ? [level, second === level ? 'none' : second] : [first, level];
-    this.levels = { ...this.levels, [this.board]: next };
+  /** Groups by something else on one level; `none` ends the levels there. */
+  setLevel(index: number, level: Level): void {
+    const before = this.levels[this.board];
+    const rest = level === 'none' ? [] : before.slice(index + 1).filter((one) => one !== level);
+    this.group([...before.slice(0, index), level, ...rest]);
+  }
+
+  group(levels: readonly Level[]): void {
+    const own = levels.filter((level) => level !== 'none').slice(0, MOST_LEVELS);
+    this.levels = { ...this.levels, [this.board]: own };
     this.build();
   }
 

@@ -1,8 +1,10 @@
 export { LiveRows } from './live-rows';
-export { LEVELS, askedOf, inScope } from './rows';
+export { LEVELS, MOST_LEVELS, askedOf, inScope } from './rows';
 export type { GroupRow, Level, Row, Scope } from './rows';
 export { ODDITIES, fieldValueSteps, withValue } from './field-values';
 export type { FieldValueRow, FieldValues, Oddity } from './field-values';
+export { sameView } from './view';
+export type { SavedView, ViewId } from './view';
 export { Tally } from './tally';
 export type { Counts, GapsOf, ItemChange } from './tally';
 export { summarize, summarySteps } from './summary';

@@ -27,11 +27,15 @@ export const LEVELS = [
   'kind',
   'folder',
   'artist',
+  'albumArtist',
   'genre',
   'composer',
   'year',
+  'decade',
   'none',
 ] as const;
+/** Levels that items are grouped by at the most. */
+export const MOST_LEVELS = 3;
 export type Level = (typeof LEVELS)[number];
 
 /** Which items are looked at, whatever the stage. */
@@ -182,6 +186,8 @@ export function groupOf(
       return { sort: folderOf(item.path), label: folderOf(item.path) || 'no folder', note: '' };
     case 'artist':
       return texts(fields.artist, 'Unknown artist');
+    case 'albumArtist':
+      return texts(fields.albumArtist === null ? null : [fields.albumArtist], 'Unknown album artist');
     case 'genre':
       return texts(fields.genre, 'Unknown genre');
     case 'composer':
@@ -191,6 +197,15 @@ export function groupOf(
       return {
         sort: year === null ? LAST : yearDate(year),
         label: String(year ?? 'Unknown year'),
+        note: '',
+      };
+    }
+    case 'decade': {
+      const year = yearOf(fields);
+      const first = year === null ? null : year - (year % 10);
+      return {
+        sort: first === null ? LAST : yearDate(first),
+        label: first === null ? 'Unknown decade' : `${first}s`,
         note: '',
       };
     }

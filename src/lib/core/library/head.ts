@@ -7,6 +7,7 @@ import {
   type Item,
   type Source,
 } from '../items';
+import type { SavedView } from '../browse';
 import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
@@ -31,6 +32,7 @@ export interface LibraryHead {
   readonly feeds: readonly Feed[];
   readonly watched: readonly WatchedTree[];
   readonly lists: readonly PlayList[];
+  readonly views: readonly SavedView[];
 }
 
 /** The parts of a head that are kept as they stand, with what they are in a new library. */
@@ -43,6 +45,7 @@ export const EMPTY_PARTS = {
   feeds: [],
   watched: [],
   lists: [],
+  views: [],
 } satisfies Omit<LibraryHead, 'version' | 'chunks'>;
 export type HeadParts = Omit<LibraryHead, 'version' | 'chunks'>;
 
@@ -54,7 +57,7 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
- * was chosen for a category.
+ * was chosen for a category, and no view was kept.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -103,6 +106,7 @@ const MIGRATIONS: readonly Migration[] = [
     version: 7,
   }),
   (old) => ({
+    views: [],
     ...old,
     players: ((old.players ?? []) as readonly Player[]).map((player) => ({
       ...player,

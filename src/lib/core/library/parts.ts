@@ -19,6 +19,7 @@ const KEYS: { readonly [P in keyof HeadParts]: (entry: HeadParts[P][number]) => 
   bases: ({ target }) => target,
   feeds: ({ id }) => id,
   lists: ({ id }) => id,
+  views: ({ id }) => id,
   watched: ({ source }) => source,
   folderKinds: ({ source, folder, by }) => `${source}\n${folder}\n${by}`,
 };

@@ -7,6 +7,7 @@ import {
   type FieldFacts,
   type FieldType,
 } from '../items';
+import { LEVELS, MOST_LEVELS } from '../browse';
 import { KINDS, ORIGINS } from '../kinds';
 import { SYNC_POLICIES } from '../plan';
 import { readRulebook } from '../rulebooks';
@@ -263,4 +264,13 @@ export const headShape: Shape = object({
     }),
   ),
   lists: list(object({ id, type: oneOf('mirror'), name: text(10_000), source: id, folder })),
+  views: list(
+    object({
+      id,
+      name: text(200),
+      scope: object({ kind: nullable(oneOf(...KINDS, 'open')), text: text(10_000) }),
+      levels: list(oneOf(...LEVELS), MOST_LEVELS),
+    }),
+    1000,
+  ),
 });

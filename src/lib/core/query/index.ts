@@ -1,5 +1,4 @@
-export { completionsFor } from './complete';
-export type { Completion } from './complete';
+export type { Completion, completionsFor } from './complete';
 export { PLAIN, queryOf, testOf } from './meets';
 export type { Asking } from './meets';
 export { QUERY_NAMES } from './names';

@@ -55,6 +55,7 @@ export const HEAD_PARTS = [
   'feeds',
   'watched',
   'lists',
+  'views',
 ] as const satisfies readonly (keyof HeadParts)[];
 export type HeadPart = (typeof HEAD_PARTS)[number];
 

@@ -3,8 +3,6 @@
   import PanelOpen from '@lucide/svelte/icons/panel-right-open';
   import { getSession } from '$lib/state/session.svelte';
   import type { Board } from '$lib/state/scope.svelte';
-  import ItemCard from './ItemCard.svelte';
-  import PlayerCard from './PlayerCard.svelte';
 
   let { folded, board, onfold }: { folded: boolean; board: Board; onfold: () => void } = $props();
   const session = getSession();
@@ -22,9 +20,11 @@
   </button>
   {#if !folded}
     {#if board === 'players'}
-      <PlayerCard />
+      {#await import('./PlayerCard.svelte') then { default: PlayerCard }}<PlayerCard />{/await}
     {:else if session.selection.items.length > 0}
-      <ItemCard items={session.selection.items} />
+      {#await import('./ItemCard.svelte') then { default: ItemCard }}<ItemCard
+          items={session.selection.items}
+        />{/await}
     {:else}
       <p class="none quiet">Select items to see what they are, where they belong and what is inside them.</p>
     {/if}

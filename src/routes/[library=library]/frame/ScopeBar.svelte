@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { LEVELS, type Level } from '$lib/core/browse';
+  import { LEVELS, MOST_LEVELS, type Level } from '$lib/core/browse';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
   import { getSession } from '$lib/state/session.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import NarrowField from './NarrowField.svelte';
+  import SavedViews from './SavedViews.svelte';
 
   const session = getSession();
   const scope = session.scope;
@@ -11,6 +12,10 @@
     [...KINDS, 'open' as const].filter((kind) => session.counts.kinds.has(kind)),
   );
   const levels = $derived(scope.levels[scope.board]);
+  /** One more than there are levels, so that another can be added. */
+  const slots = $derived(
+    Array.from({ length: Math.min(MOST_LEVELS, levels.length + 1) }, (_, index) => index),
+  );
   const grouped = $derived(scope.board === 'intake' || scope.board === 'describe');
 
   const choose = (kind: Kind | 'open' | null) =>
@@ -21,9 +26,11 @@
     kind: 'kind',
     folder: 'folder',
     artist: 'artist',
+    albumArtist: 'album artist',
     genre: 'genre',
     composer: 'composer',
     year: 'year',
+    decade: 'decade',
     none: 'nothing',
   };
 </script>
@@ -48,18 +55,19 @@
     </button>
   {/each}
   <NarrowField />
+  <SavedViews />
   {#if grouped}
     <span class="group">
       group by
-      {#each [0, 1] as const as index (index)}
-        {#if index === 1}<span aria-hidden="true">›</span>{/if}
+      {#each slots as index (index)}
+        {#if index > 0}<span aria-hidden="true">›</span>{/if}
         <select
-          aria-label={index === 0 ? 'Group by' : 'Then by'}
-          value={levels[index]}
+          aria-label={['Group by', 'Then by', 'Then by, third'][index]}
+          value={levels[index] ?? 'none'}
           onchange={(event) => scope.setLevel(index, event.currentTarget.value as Level)}
         >
           {#each LEVELS as level (level)}
-            {#if index === 0 || level === 'none' || level !== levels[0]}<option value={level}
+            {#if level === 'none' || !levels.slice(0, index).includes(level)}<option value={level}
                 >{words[level]}</option
               >{/if}
           {/each}
