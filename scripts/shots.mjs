@@ -105,6 +105,15 @@ await row(/^.*Salt Ledger.*5 items/);
 await page.getByRole('img', { name: 'Front of the release' }).first().waitFor();
 await page.getByRole('button', { name: /^Join/ }).waitFor();
 await shoot('describe');
+await page.getByRole('button', { name: 'Values of a field' }).click();
+await page.getByRole('checkbox', { name: 'folk', exact: true }).check();
+await page.getByRole('combobox', { name: 'Narrow by any field' }).focus();
+await page.keyboard.type('year under 2022 and ');
+await page.keyboard.type('alb');
+await page.getByRole('listbox', { name: 'What may come next' }).getByRole('option').first().waitFor();
+await shoot('values');
+await page.getByRole('combobox', { name: 'Narrow by any field' }).fill('');
+await page.getByRole('button', { name: 'Back to the items' }).click();
 
 await station('Players');
 await page.getByRole('list', { name: 'Findings' }).getByRole('listitem').first().waitFor();

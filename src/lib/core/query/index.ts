@@ -1,4 +1,5 @@
-export type { Completion, completionsFor } from './complete';
+export { completionsFor } from './complete';
+export type { Completion } from './complete';
 export { PLAIN, queryOf, testOf } from './meets';
 export type { Asking } from './meets';
 export { QUERY_NAMES } from './names';

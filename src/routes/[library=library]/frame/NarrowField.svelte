@@ -1,6 +1,6 @@
 <script lang="ts">
   import Filter from '@lucide/svelte/icons/list-filter';
-  import type { Completion, completionsFor } from '$lib/core/query';
+  import { completionsFor, type Completion } from '$lib/core/query';
   import { getSession } from '$lib/state/session.svelte';
   import { queryProblemWords } from '$lib/ui/words/query-words';
 
@@ -13,15 +13,13 @@
   let caret = $state(0);
   let isOpen = $state(false);
   let at = $state(-1);
-  /** Comes once somebody is about to write: the first board does without. */
-  let complete = $state.raw<typeof completionsFor | null>(null);
 
   const text = $derived(scope.scope.text);
   const { problem } = $derived(scope);
   const offered = $derived.by((): readonly Completion[] => {
-    if (!isOpen || !complete) return [];
+    if (!isOpen) return [];
     const values = session.values;
-    return complete(text.slice(0, caret), (name, typed) => values.like(name, typed, MOST), MOST);
+    return completionsFor(text.slice(0, caret), (name, typed) => values.like(name, typed, MOST), MOST);
   });
   /** A problem is told once the caret has left the place: until then it is what is being written. */
   const told = $derived(
@@ -29,7 +27,6 @@
   );
 
   function follow() {
-    if (!complete) void import('$lib/core/query/complete').then((made) => (complete = made.completionsFor));
     caret = input?.selectionStart ?? text.length;
     at = -1;
   }

@@ -110,7 +110,7 @@
     color: var(--ink);
     background: var(--base);
     border-bottom: 1px solid var(--ink-2);
-    max-width: 90px;
+    max-width: 108px;
   }
   .count {
     border-left: 1px solid var(--rule);

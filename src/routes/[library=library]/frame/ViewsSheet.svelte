@@ -1,5 +1,5 @@
 <script lang="ts">
-  import X from '@lucide/svelte/icons/x';
+  import Trash from '@lucide/svelte/icons/trash-2';
   import type { Level, SavedView, ViewId } from '$lib/core/browse';
   import { newId } from '$lib/io/new-id';
   import { getSession } from '$lib/state/session.svelte';
@@ -43,7 +43,7 @@
             class="forget"
             aria-label="Forget the view {view.name}"
             disabled={!library.mayWrite}
-            onclick={() => library.forgetView(view)}><X size={14} /></button
+            onclick={() => library.forgetView(view)}><Trash size={14} /></button
           >
         </li>
       {/each}
@@ -112,6 +112,9 @@
     display: flex;
     gap: 8px;
     margin-top: 10px;
+  }
+  form :is(input, button) {
+    height: 30px;
   }
   form input {
     flex: 1;
