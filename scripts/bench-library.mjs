@@ -136,6 +136,13 @@ row(
   await paint(typing('input[type=search]', '"song " + turn')),
   'under 60',
 );
+row(
+  'a query of three parts: to paint, ms',
+  await paint(
+    typing('input[type=search]', '"genre is folk and year under " + (1980 + turn) + " and not track is 7"'),
+  ),
+  'under 100',
+);
 await page.getByLabel('Narrow by any field').fill('');
 const grouping = `
   const select = document.querySelector('select[aria-label="Group by"]');

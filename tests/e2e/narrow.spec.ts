@@ -135,3 +135,34 @@ test('what is narrowed to and grouped by is kept under a name, shown again after
   await page.getByRole('button', { name: 'Undo Forget view Choral by decade' }).press('Enter');
   await expect(page.getByRole('button', { name: 'Views: Choral by decade' })).toBeVisible();
 });
+
+test('items are put in order by a column, the other way round, and back as they are', async ({
+  app,
+  page,
+}) => {
+  await app.open('describe');
+  await app.fillFolder(FILES);
+  await app.station('Intake').click();
+  await app.takeInFolder();
+  await app.finished(/4 files taken in/);
+  await app.station('Describe').click();
+  await page.getByLabel('Group by', { exact: true }).selectOption('none');
+  const titles = () =>
+    page.getByRole('grid').getByRole('row').locator('[role=gridcell]:nth-child(3)').allInnerTexts();
+  const head = page.getByRole('columnheader', { name: 'artist', exact: true });
+  await head.getByRole('button').press('Enter');
+  await expect(head).toHaveAttribute('aria-sort', 'ascending');
+  await expect.poll(titles).toEqual(['Ferry Waltz', 'Wick', 'Sounding Line', 'Nine Fathoms']);
+  await page.getByRole('columnheader', { name: 'title' }).getByRole('button').press('Enter');
+  await expect.poll(titles).toEqual(['Ferry Waltz', 'Nine Fathoms', 'Sounding Line', 'Wick']);
+  await page.getByRole('columnheader', { name: 'title' }).getByRole('button').press('Enter');
+  await expect.poll(titles).toEqual(['Wick', 'Sounding Line', 'Nine Fathoms', 'Ferry Waltz']);
+  await app.row(/Wick/).click();
+  const album = page.getByRole('complementary', { name: 'Card' }).getByLabel('album', { exact: true });
+  await album.fill('The Anchor');
+  await album.press('Enter');
+  await page.getByRole('columnheader', { name: 'album', exact: true }).getByRole('button').press('Enter');
+  await expect.poll(titles).toEqual(['Sounding Line', 'Nine Fathoms', 'Ferry Waltz', 'Wick']);
+  await page.getByLabel('in order without “The” and the like').check();
+  await expect.poll(titles).toEqual(['Wick', 'Sounding Line', 'Nine Fathoms', 'Ferry Waltz']);
+});

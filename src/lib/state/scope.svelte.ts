@@ -1,6 +1,7 @@
 import {
   LiveRows,
   MOST_LEVELS,
+  OWN_ORDER,
   Tally,
   inScope,
   type Counts,
@@ -9,8 +10,9 @@ import {
   type Level,
   type Row,
   type Scope,
+  type Sorting,
 } from '$lib/core/browse';
-import type { Item, ItemId } from '$lib/core/items';
+import type { FieldName, Item, ItemId } from '$lib/core/items';
 import { parseQuery, type QueryProblem } from '$lib/core/query';
 import { Following } from './following';
 import type { Library } from './library.svelte';
@@ -33,6 +35,8 @@ export class ScopeState {
     describe: ['release'],
     players: [],
   });
+  /** What items are put in order by, within their groups. */
+  sorting = $state.raw<Sorting>(OWN_ORDER);
   closed = $state.raw<ReadonlySet<string>>(new Set());
   rows = $state.raw<readonly Row[]>([]);
   /** Rows are being made anew: those on show are of the scope or the grouping before. */
@@ -86,6 +90,18 @@ export class ScopeState {
     this.group([...before.slice(0, index), level, ...rest]);
   }
 
+  /** Puts items in order by a field, the other way round where they are already, and then as they are by themselves. */
+  sortBy(by: FieldName): void {
+    const { sorting } = this;
+    if (sorting.by !== by) this.sort({ ...sorting, by, down: false });
+    else this.sort(sorting.down ? { ...sorting, by: null, down: false } : { ...sorting, down: true });
+  }
+
+  sort(sorting: Sorting): void {
+    this.sorting = sorting;
+    this.build();
+  }
+
   group(levels: readonly Level[]): void {
     const own = levels.filter((level) => level !== 'none').slice(0, MOST_LEVELS);
     this.levels = { ...this.levels, [this.board]: own };
@@ -105,8 +121,8 @@ export class ScopeState {
   }
 
   private build(): void {
-    const { scope, levels, board, library } = this;
-    const query = { scope, levels: levels[board], arrivals: library.arrivals };
+    const { scope, levels, board, sorting, library } = this;
+    const query = { scope, levels: levels[board], arrivals: library.arrivals, sorting };
     this.following.build(this.live.build(library.items, query));
     this.building = this.following.isBuilding;
   }

@@ -3,6 +3,8 @@ export { LEVELS, MOST_LEVELS, askedOf, inScope } from './rows';
 export type { GroupRow, Level, Row, Scope } from './rows';
 export { ODDITIES, fieldValueSteps, withValue } from './field-values';
 export type { FieldValueRow, FieldValues, Oddity } from './field-values';
+export { OWN_ORDER } from './order';
+export type { Sorting } from './order';
 export { sameView } from './view';
 export type { SavedView, ViewId } from './view';
 export { Tally } from './tally';

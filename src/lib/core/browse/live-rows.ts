@@ -1,14 +1,6 @@
 import type { Arrival, Item, ItemId } from '../items';
-import {
-  groupOf,
-  inOrder,
-  scopeTest,
-  type GroupRow,
-  type ItemRow,
-  type Level,
-  type Row,
-  type Scope,
-} from './rows';
+import { OWN_ORDER, comparing, type Sorting } from './order';
+import { groupOf, scopeTest, type GroupRow, type ItemRow, type Level, type Row, type Scope } from './rows';
 import { sortSteps } from './sort-steps';
 import { Tally, type Counts, type GapsOf, type ItemChange } from './tally';
 
@@ -17,6 +9,8 @@ export interface RowsQuery {
   readonly scope: Scope;
   readonly levels: readonly Level[];
   readonly arrivals: readonly Arrival[];
+  /** Within groups; their own order where it is absent. */
+  readonly sorting?: Sorting;
 }
 
 /** Items looked at before others get their turn. */
@@ -86,6 +80,7 @@ export class LiveRows {
   private homes = new Map<ItemId, { readonly row: ItemRow; readonly path: readonly Group[] }>();
   private test: (item: Item) => boolean = () => true;
   private levels: readonly Level[] = [];
+  private byItem: ByItem = byRow(OWN_ORDER);
   private arrivals: ReadonlyMap<string, Arrival> = new Map();
 
   constructor(private readonly gapsOf: GapsOf = () => 0) {
@@ -98,10 +93,14 @@ export class LiveRows {
   }
 
   /** Begins anew with these items. Each step is short; the rows are there after the last one. */
-  *build(items: readonly Item[], { scope, levels, arrivals }: RowsQuery): Generator<void> {
+  *build(
+    items: readonly Item[],
+    { scope, levels, arrivals, sorting = OWN_ORDER }: RowsQuery,
+  ): Generator<void> {
     this.root = this.emptyRoot();
     this.homes = new Map();
     this.test = scopeTest(scope);
+    const byItem = (this.byItem = byRow(sorting));
     this.levels = levels.filter((level) => level !== 'none');
     this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
     for (let at = 0; at < items.length; at++) {
@@ -129,6 +128,7 @@ export class LiveRows {
 
   /** Takes changes up, in time that does not grow with the library but for copying the lists that they touch. */
   change(changes: readonly ItemChange[]): void {
+    const { byItem } = this;
     const leaving = new Map<Group, Set<ItemRow>>();
     const coming = new Map<Group, ItemRow[]>();
     for (const { before, after } of changes) {
@@ -146,7 +146,7 @@ export class LiveRows {
       this.touch(path, after, 1);
     }
     for (const leaf of new Set([...leaving.keys(), ...coming.keys()]))
-      leaf.own = exchanged(leaf.own, leaving.get(leaf), coming.get(leaf)?.sort(byItem) ?? []);
+      leaf.own = exchanged(leaf.own, leaving.get(leaf), coming.get(leaf)?.sort(byItem) ?? [], byItem);
     for (const leaf of leaving.keys()) this.prune(leaf);
   }
 
@@ -238,14 +238,15 @@ function exchanged(
   list: readonly ItemRow[],
   leaving: ReadonlySet<ItemRow> | undefined,
   coming: readonly ItemRow[],
+  byItem: ByItem,
 ): ItemRow[] {
   if ((leaving?.size ?? 0) + coming.length <= FEW) {
     const next = list.slice();
     for (const row of leaving ?? []) {
-      const at = placeIn(next, row);
+      const at = placeIn(next, row, byItem);
       if (next[at] === row) next.splice(at, 1);
     }
-    for (const row of coming) next.splice(placeIn(next, row), 0, row);
+    for (const row of coming) next.splice(placeIn(next, row, byItem), 0, row);
     return next;
   }
   const next: ItemRow[] = [];
@@ -259,7 +260,7 @@ function exchanged(
 }
 
 /** Where a row stands among others in order, or would stand. */
-function placeIn(rows: readonly ItemRow[], row: ItemRow): number {
+function placeIn(rows: readonly ItemRow[], row: ItemRow, byItem: ByItem): number {
   let [low, high] = [0, rows.length];
   while (low < high) {
     const middle = (low + high) >> 1;
@@ -270,4 +271,8 @@ function placeIn(rows: readonly ItemRow[], row: ItemRow): number {
 }
 
 const rowOf = (item: Item): ItemRow => ({ type: 'item', key: item.id, item });
-const byItem = (a: ItemRow, b: ItemRow): number => inOrder(a.item, b.item);
+type ByItem = (a: ItemRow, b: ItemRow) => number;
+function byRow(sorting: Sorting): ByItem {
+  const compare = comparing(sorting);
+  return (a, b) => compare(a.item, b.item);
+}

@@ -6,6 +6,7 @@
     fieldText,
     fieldsOf,
     kindOf,
+    requireField,
     yearOf,
     type FieldName,
     type Item,
@@ -22,7 +23,8 @@
   import ValuesPanel from './ValuesPanel.svelte';
 
   const session = getSession();
-  const { library, selection } = session;
+  const { library, scope, selection } = session;
+  const isText = (name: FieldName) => ['text', 'texts'].includes(requireField(name).type);
   let isOnValues = $state(false);
   const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'date', 'genre'];
 
@@ -74,12 +76,22 @@
     <span class="quiet"
       >select one or several; what is typed on the card is written to outgoing copies only</span
     >
+    {#if scope.sorting.by !== null && isText(scope.sorting.by)}
+      <label
+        ><input
+          type="checkbox"
+          checked={scope.sorting.withoutArticles}
+          onchange={(event) => scope.sort({ ...scope.sorting, withoutArticles: event.currentTarget.checked })}
+        /> in order without “The” and the like</label
+      >
+    {/if}
     <button class="btn" onclick={() => (isOnValues = true)}>Values of a field</button>
   </div>
   <ItemLedger
     label="Items by release"
     columns="33px 38px minmax(100px, 1.5fr) minmax(80px, 1.2fr) minmax(80px, 1.2fr) minmax(80px, 1.1fr) 52px minmax(50px, 0.6fr) 26px"
     names={['', 'no.', 'title', 'artist', 'album artist', 'album', 'year', 'genre', 'pic.']}
+    sorts={[null, 'track', 'title', 'artist', 'albumArtist', 'album', 'date', 'genre', null]}
     rowHeight={28}
     selectsGroups
   >
@@ -143,9 +155,16 @@
     white-space: nowrap;
     overflow: hidden;
   }
-  .title .btn {
+  .title > :nth-child(3) {
     margin-left: auto;
+  }
+  .title .quiet {
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .title .btn {
     height: 28px;
+    flex: none;
   }
   .cols.apart {
     border-left-color: var(--blocks);

@@ -171,12 +171,14 @@
     <span
       >{chosen.size === 0
         ? 'Choose values to make them one.'
-        : `${counted(chosen.size, 'value')} become`}</span
+        : chosen.size === 1
+          ? '1 value becomes'
+          : `${chosen.size} values become`}</span
     >
     {#if chosen.size > 0}
       <input type="text" aria-label="What they become" bind:value={into} oninput={() => (wrong = null)} />
       <button class="btn btn-primary" disabled={locked}
-        >{into.trim() === '' ? 'Empty them' : 'Make them one'}</button
+        >{into.trim() === '' ? 'Take away' : chosen.size === 1 ? 'Change it' : 'Make them one'}</button
       >
       <button type="button" class="btn" onclick={() => choose([])}>Choose none</button>
     {/if}

@@ -1,9 +1,11 @@
 <script lang="ts">
+  import ArrowDown from '@lucide/svelte/icons/arrow-down';
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import type { Snippet } from 'svelte';
   import type { GroupRow, Row } from '$lib/core/browse';
-  import type { Item } from '$lib/core/items';
+  import type { FieldName, Item } from '$lib/core/items';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import { ledgerKeys } from './ledger-keys';
@@ -13,6 +15,7 @@
     label,
     columns,
     names,
+    sorts = [],
     rowHeight,
     selectsGroups = false,
     onkey = (event, row) => ledgerKeys(event, row, session),
@@ -24,6 +27,8 @@
     columns: string;
     /** Heads of the columns; an empty one has none. */
     names: readonly string[];
+    /** What each column is put in order by; nothing where it cannot be. */
+    sorts?: readonly (FieldName | null)[];
     rowHeight?: number;
     /** A group is shown as selected when all that is in it is. */
     selectsGroups?: boolean;
@@ -60,7 +65,22 @@
   {#snippet head()}
     <div class="cols">
       {#each names as name, index (index)}
-        {#if name === ''}<span></span>{:else}<span role="columnheader">{name}</span>{/if}
+        {@const by = sorts[index] ?? null}
+        {#if name === ''}<span></span>
+        {:else if by === null}<span role="columnheader">{name}</span>
+        {:else}
+          {@const isBy = scope.sorting.by === by}
+          <span
+            role="columnheader"
+            aria-sort={isBy ? (scope.sorting.down ? 'descending' : 'ascending') : 'none'}
+            ><button class="sort" class:by={isBy} onclick={() => scope.sortBy(by)}
+              >{name}{#if isBy}{#if scope.sorting.down}<ArrowDown
+                    size={12}
+                    aria-hidden="true"
+                  />{:else}<ArrowUp size={12} aria-hidden="true" />{/if}{/if}</button
+            ></span
+          >
+        {/if}
       {/each}
     </div>
   {/snippet}
@@ -83,6 +103,17 @@
 </Ledger>
 
 <style>
+  .sort {
+    display: inline-flex;
+    align-items: center;
+    gap: 3px;
+    max-width: 100%;
+    white-space: nowrap;
+  }
+  .sort.by {
+    color: var(--ink);
+    font-weight: 600;
+  }
   .group {
     display: flex;
     align-items: center;
