@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from './app';
+import { expect, test, type App } from './app';
 
 const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
 const FILES = [
@@ -9,16 +9,19 @@ const FILES = [
   'Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3',
 ];
 
+async function onDescribe(app: App, paths: readonly string[]): Promise<void> {
+  await app.open();
+  await app.fillFolder(paths);
+  await app.takeInFolder();
+  await app.finished(new RegExp(`${paths.length} files taken in`));
+  await app.station('Describe').click();
+}
+
 test('a query is written with what it may go on with, by keyboard, and its problem is told with its place', async ({
   app,
   page,
 }) => {
-  await app.open('describe');
-  await app.fillFolder(FILES);
-  await app.station('Intake').click();
-  await app.takeInFolder();
-  await app.finished(/4 files taken in/);
-  await app.station('Describe').click();
+  await onDescribe(app, FILES);
   const field = page.getByRole('combobox', { name: 'Narrow by any field' });
   const next = page.getByRole('listbox', { name: 'What may come next' });
   await field.focus();
@@ -56,12 +59,7 @@ test('two spellings of a genre become one by keyboard alone, and it is undone by
   app,
   page,
 }) => {
-  await app.open('describe');
-  await app.fillFolder([...FILES, `${ALBUM}/2 - Undertow, Understood.mp3`]);
-  await app.station('Intake').click();
-  await app.takeInFolder();
-  await app.finished(/5 files taken in/);
-  await app.station('Describe').click();
+  await onDescribe(app, [...FILES, `${ALBUM}/2 - Undertow, Understood.mp3`]);
   await app.row(/Nine Fathoms/).click();
   const genre = page.getByRole('complementary', { name: 'Card' }).getByLabel('genre', { exact: true });
   await genre.fill('Choral');
@@ -96,12 +94,7 @@ test('what is narrowed to and grouped by is kept under a name, shown again after
   app,
   page,
 }) => {
-  await app.open('describe');
-  await app.fillFolder(FILES);
-  await app.station('Intake').click();
-  await app.takeInFolder();
-  await app.finished(/4 files taken in/);
-  await app.station('Describe').click();
+  await onDescribe(app, FILES);
   const field = page.getByRole('combobox', { name: 'Narrow by any field' });
   await field.fill('genre is choral');
   await field.blur();
@@ -140,12 +133,7 @@ test('items are put in order by a column, the other way round, and back as they 
   app,
   page,
 }) => {
-  await app.open('describe');
-  await app.fillFolder(FILES);
-  await app.station('Intake').click();
-  await app.takeInFolder();
-  await app.finished(/4 files taken in/);
-  await app.station('Describe').click();
+  await onDescribe(app, FILES);
   await page.getByLabel('Group by', { exact: true }).selectOption('none');
   const titles = () =>
     page.getByRole('grid').getByRole('row').locator('[role=gridcell]:nth-child(3)').allInnerTexts();

@@ -83,6 +83,8 @@ export const MOST_READ_BYTES = 64 * 1024 * 1024;
 export const MOST_TAG_BYTES = 32 * 1024 * 1024;
 /** Frames, comments, chunks, boxes or elements in one file's metadata. */
 export const MOST_PARTS = 20_000;
+/** Lines and words with their times: a book that is timed word by word has a hundred thousand. */
+export const MOST_TIMED = 400_000;
 /** Boxes, chunks or elements one behind the other at the outermost level. */
 export const MOST_OUTER_PARTS = 10_000;
 

@@ -40,7 +40,7 @@ export class ScopeState {
   closed = $state.raw<ReadonlySet<string>>(new Set());
   rows = $state.raw<readonly Row[]>([]);
   /** Rows are being made anew: those on show are of the scope or the grouping before. */
-  private building = $state(false);
+  building = $state(false);
   /** Items in scope, in the order of the rows. */
   readonly items: readonly Item[] = $derived.by(() => {
     void this.rows;

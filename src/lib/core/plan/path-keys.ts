@@ -2,7 +2,7 @@ import { ASCII, pathKey } from '../naming';
 import type { Rulebook } from '../rulebooks';
 
 /** Keys that are remembered; they are begun anew beyond, since those of paths that are gone stay among them. */
-const MOST_KEYS = 100_000;
+const MOST_KEYS = 1_000_000;
 
 /** Paths by a player's own idea of equal ones. Those with more than ASCII cost more, and are worked out once. */
 export class PathKeys {

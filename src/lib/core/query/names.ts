@@ -71,6 +71,14 @@ const widest = (streams: readonly Stream[], of: (stream: Stream) => number | nul
   return most;
 };
 
+/** The largest number of its kind among the streams. */
+const most = (name: string, means: string, of: (stream: Stream) => number | null): QueryName => ({
+  name,
+  type: 'number',
+  means,
+  of: ({ streams }) => one(widest(streams, of)),
+});
+
 const count = (name: string, means: string, of: (asked: Asked) => number): QueryName => ({
   name,
   type: 'presence',
@@ -104,30 +112,10 @@ const DERIVED: readonly QueryName[] = [
     means: 'such as 3:20, 90 s or 2 h',
     of: ({ durationSeconds }) => one(durationSeconds),
   },
-  {
-    name: 'sample rate',
-    type: 'number',
-    means: 'in hertz',
-    of: ({ streams }) => one(widest(streams, ({ sampleRate }) => sampleRate)),
-  },
-  {
-    name: 'channels',
-    type: 'number',
-    means: 'of its sound',
-    of: ({ streams }) => one(widest(streams, ({ channels }) => channels)),
-  },
-  {
-    name: 'width',
-    type: 'number',
-    means: 'of its moving picture, in pixels',
-    of: ({ streams }) => one(widest(streams, ({ width }) => width)),
-  },
-  {
-    name: 'height',
-    type: 'number',
-    means: 'of its moving picture, in pixels',
-    of: ({ streams }) => one(widest(streams, ({ height }) => height)),
-  },
+  most('sample rate', 'in hertz', ({ sampleRate }) => sampleRate),
+  most('channels', 'of its sound', ({ channels }) => channels),
+  most('width', 'of its moving picture, in pixels', ({ width }) => width),
+  most('height', 'of its moving picture, in pixels', ({ height }) => height),
   count('picture', 'in its file or chosen for it', ({ pictures }) => pictures),
   count('chapters', '', ({ chapters }) => chapters),
   count('timed lyrics', 'lines with their times', ({ timedLines }) => timedLines),

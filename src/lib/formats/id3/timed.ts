@@ -1,5 +1,6 @@
 import { ascii, concat, readU32, u32 } from '$lib/core/bytes';
 import { cleanLine, type TimedLine, type TimedWord } from '$lib/core/items';
+import { MOST_TIMED, limitParts } from '../format';
 import type { Id3Frame, Id3Tag, Id3Version } from './layout';
 import { decodeText, frameContent } from './reader';
 import { TIMED_FRAME } from './tag-map';
@@ -25,7 +26,10 @@ export function id3Timed({ version, frames }: Pick<Id3Tag, 'version' | 'frames'>
   return content ? linesOf(piecesIn(content)) : [];
 }
 
-/** Texts with their times behind the description, each ended by a null letter of the encoding. */
+/**
+ * Texts with their times behind the description, each ended by a null letter of the encoding.
+ * @throws {FormatError} `tooMuch` with more than any real song or book has
+ */
 function piecesIn(content: Uint8Array): readonly TimedWord[] {
   const encoding = content[0] ?? 0;
   const wide = encoding === 1 || encoding === 2;
@@ -41,6 +45,7 @@ function piecesIn(content: Uint8Array): readonly TimedWord[] {
     if (end + gap + 4 > content.length) break;
     // A mark that each text may begin with is none of its letters.
     const text = decodeText(encoding, content.subarray(at, end)).replace(/^\ufeff/, '');
+    limitParts(pieces.length, 'timed words', MOST_TIMED);
     pieces.push({ startSeconds: readU32(content, end + gap) / 1000, text });
     at = end + gap + 4;
   }

@@ -40,6 +40,11 @@ describe('timed lyrics as text', () => {
     ]);
   });
 
+  test('a line that asks to be sung without end is refused by name', () => {
+    const endless = `${'[00:01]'.repeat(500)}la\n`.repeat(801);
+    expect(() => readLrc(endless)).toThrow('more than 400,000 timed words');
+  });
+
   test('a text without times is none', () => {
     expect(readLrc('[ti:Sounding Line]\nHaul away\n12:00 noon')).toBeNull();
   });

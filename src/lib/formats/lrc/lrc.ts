@@ -1,3 +1,4 @@
+import { MOST_TIMED, limitParts } from '../format';
 import { cleanLine, type TimedLine, type TimedWord } from '$lib/core/items';
 
 /*
@@ -12,16 +13,24 @@ const LINE_TIME = new RegExp(`\\[${TIME.source}\\]`, 'g');
 const WORD_TIME = new RegExp(`<${TIME.source}>`, 'g');
 const OFFSET = /^\s*\[offset:\s*([+-]?\d+)\s*\]\s*$/im;
 
-/** The lines of a text, in their order; null where no line of it has a time. */
+/**
+ * The lines of a text, in their order; null where no line of it has a time.
+ * @throws {FormatError} `tooMuch` with more than any real song or book has
+ */
 export function readLrc(text: string): readonly TimedLine[] | null {
   const sooner = Number(OFFSET.exec(text)?.[1] ?? 0);
   const lines: TimedLine[] = [];
+  let count = 0;
   for (const row of text.split(/\r\n|\r|\n/)) {
     const [, times, , , rest = ''] = LINE.exec(row) ?? [];
     if (times === undefined) continue;
     const starts = [...times.matchAll(LINE_TIME)].map((time) => secondsOf(time, sooner));
     const [first = 0] = starts;
-    for (const startSeconds of starts) lines.push(lineOf(rest, startSeconds, startSeconds - first, sooner));
+    for (const startSeconds of starts) {
+      const line = lineOf(rest, startSeconds, startSeconds - first, sooner);
+      limitParts((count += 1 + (line.words?.length ?? 0)), 'timed words', MOST_TIMED);
+      lines.push(line);
+    }
   }
   return lines.length === 0 ? null : lines.sort((a, b) => a.startSeconds - b.startSeconds);
 }

@@ -34,6 +34,8 @@
   let total = $state(0);
 
   $effect(() => {
+    // Until the rows of another scope are there, asking for its items would look through the library at once.
+    if (session.scope.building) return;
     const items = session.scope.items;
     const steps = fieldValueSteps(items, field, new Date().getFullYear());
     return inSlices(steps, (made) => (values = made));
