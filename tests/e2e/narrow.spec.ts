@@ -15,6 +15,8 @@ async function onDescribe(app: App, paths: readonly string[]): Promise<void> {
   await app.takeInFolder();
   await app.finished(new RegExp(`${paths.length} files taken in`));
   await app.station('Describe').click();
+  // Grouping is each board's own: this is that board's.
+  await expect(app.page.getByLabel('Group by', { exact: true })).toHaveValue('release');
 }
 
 test('a query is written with what it may go on with, by keyboard, and its problem is told with its place', async ({

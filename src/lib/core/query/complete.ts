@@ -86,7 +86,7 @@ export function completionsFor(
         .slice(0, most)
         .map(([value, count]) => ({
           type: 'value',
-          text: quoted(value),
+          text: `${quoted(value)} `,
           from,
           means: count.toLocaleString('en'),
         }));
@@ -117,6 +117,6 @@ const LINKS: Readonly<Record<string, string>> = {
   any: 'it has some',
 };
 
-/** Quoted where it would end too soon, or go on too long. */
-const quoted = (value: string): string =>
-  / (and|or) |[()]/i.test(` ${value} `) && !value.includes('"') ? `"${value}" ` : `${value} `;
+/** A text as a query holds it: in quotes where it would end too soon otherwise. One with quotes in it stays bare. */
+export const quoted = (value: string): string =>
+  / (and|or) |[()]/i.test(` ${value} `) && !value.includes('"') ? `"${value}"` : value;

@@ -1,4 +1,4 @@
-export { completionsFor } from './complete';
+export { completionsFor, quoted } from './complete';
 export type { Completion } from './complete';
 export { PLAIN, queryOf, testOf } from './meets';
 export type { Asking } from './meets';

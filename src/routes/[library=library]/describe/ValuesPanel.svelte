@@ -10,8 +10,10 @@
     type Oddity,
   } from '$lib/core/browse';
   import { FIELDS, parseFieldText, requireField, type FieldName, type FieldValue } from '$lib/core/items';
+  import { quoted } from '$lib/core/query';
   import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
+  import CountFilter from '$lib/ui/CountFilter.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { inElement } from '$lib/ui/virtual-options';
@@ -44,7 +46,12 @@
   const label = $derived(requireField(field).label);
   const locked = $derived(!session.library.mayWrite);
   const rows = $derived(values?.rows ?? []);
-  const odd = $derived(ODDITIES.filter((one) => rows.some((row) => row.odd.includes(one))));
+  const odd = $derived(
+    ODDITIES.map((key) => {
+      const count = rows.filter((row) => row.odd.includes(key)).length;
+      return { key, name: ODDITY_WORDS[key], count };
+    }).filter(({ count }) => count > 0),
+  );
   const kept = $derived(only === null ? rows : rows.filter((row) => row.odd.includes(only as Oddity)));
 
   const options = (count: number) =>
@@ -92,19 +99,19 @@
     }
     const to: FieldValue = parsed.value;
     const own = field;
-    const items = session.scope.items.filter((item) => withValue(item, own, from, to) !== item);
     const what =
       from.size === 1 ? `${label} ${[...from][0]?.trim()}` : `${counted(from.size, 'value')} of ${label}`;
-    session.library.act(typed.trim() === '' ? `Empty ${what}` : `${what} to ${typed.trim()}`, items, (item) =>
-      withValue(item, own, from, to),
+    session.library.act(
+      typed.trim() === '' ? `Empty ${what}` : `${what} to ${typed.trim()}`,
+      session.scope.items,
+      (item) => withValue(item, own, from, to),
     );
     choose([]);
   }
 
   /** The items of one value, in the ledger. */
   function showItems({ text }: FieldValueRow) {
-    const value = / (and|or) |[()]/i.test(` ${text} `) ? `"${text}"` : text.trim();
-    session.narrow({ ...session.scope.scope, text: `${label} is ${value}` });
+    session.narrow({ ...session.scope.scope, text: `${label} is ${quoted(text.trim())}` });
     onclose();
   }
 </script>
@@ -124,16 +131,14 @@
     </span>
     <span class="end"><button class="btn" onclick={onclose}>Back to the items</button></span>
   {/snippet}
-  <div class="by" role="group" aria-label="Which values">
-    <button aria-pressed={only === null} onclick={() => (only = null)}
-      >all {rows.length.toLocaleString('en')}</button
-    >
-    {#each odd as one (one)}
-      <button aria-pressed={only === one} onclick={() => (only = only === one ? null : one)}
-        >{ODDITY_WORDS[one]}
-        {rows.filter((row) => row.odd.includes(one)).length.toLocaleString('en')}</button
-      >
-    {/each}
+  <div class="by">
+    <CountFilter
+      label="Which values"
+      total={rows.length}
+      sorts={odd}
+      {only}
+      onpick={(next) => (only = next)}
+    />
   </div>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex (a scrolled list is moved through by keys) -->
   <div class="body" bind:this={body} tabindex="0" role="region" aria-label="Values of {label}">
@@ -190,23 +195,8 @@
 
 <style>
   .by {
-    display: flex;
-    gap: 14px;
     flex: none;
-    height: 28px;
-    align-items: center;
     margin: 0 16px;
-    font-size: var(--t-small);
-    border-bottom: 1px solid var(--rule-strong);
-  }
-  .by button {
-    color: var(--ink-2);
-    padding: 2px 0;
-  }
-  .by button[aria-pressed='true'] {
-    color: var(--ink);
-    font-weight: 600;
-    box-shadow: inset 0 -2px var(--primary);
   }
   .body {
     flex: 1;

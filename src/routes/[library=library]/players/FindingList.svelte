@@ -10,6 +10,7 @@
     type WayApart,
   } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import CountFilter from '$lib/ui/CountFilter.svelte';
   import { inElement } from '$lib/ui/virtual-options';
   import FindingRow from './FindingRow.svelte';
 
@@ -98,23 +99,20 @@
   }
 
   function narrow(to: Severity | null) {
-    severity = severity === to ? null : to;
+    severity = to;
     body?.scrollTo({ top: 0 });
   }
 </script>
 
 <section aria-label="Findings">
   {#if plan.findings.count > 0}
-    <div class="by" role="group" aria-label="Findings by severity">
-      <button aria-pressed={severity === null} onclick={() => narrow(null)}
-        >all {plan.findings.count.toLocaleString('en')}</button
-      >
-      {#each kept as one (one)}
-        <button aria-pressed={severity === one} onclick={() => narrow(one)}
-          >{one} {plan.bySeverity[one].toLocaleString('en')}</button
-        >
-      {/each}
-    </div>
+    <CountFilter
+      label="Findings by severity"
+      total={plan.findings.count}
+      sorts={kept.map((key) => ({ key, name: key, count: plan.bySeverity[key] }))}
+      only={severity}
+      onpick={narrow}
+    />
   {/if}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex (a scrolled list is moved through by keys) -->
   <div
@@ -151,23 +149,6 @@
 <style>
   section {
     min-width: 0;
-  }
-  .by {
-    display: flex;
-    gap: 14px;
-    height: 28px;
-    align-items: center;
-    font-size: var(--t-small);
-    border-bottom: 1px solid var(--rule-strong);
-  }
-  .by button {
-    color: var(--ink-2);
-    padding: 2px 0;
-  }
-  .by button[aria-pressed='true'] {
-    color: var(--ink);
-    font-weight: 600;
-    box-shadow: inset 0 -2px var(--primary);
   }
   .body {
     max-height: 430px;
