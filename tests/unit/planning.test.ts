@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { beforeEach, describe, expect, test, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { editItem, type Fields, type Item, type ItemId } from '../../src/lib/core/items';
 import {
   LivePlan,
@@ -17,6 +17,9 @@ import { Library } from '../../src/lib/state/library.svelte';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { PlayerDesk } from '../../src/lib/state/player-desk.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
+import { LibraryStorage, type SeenPlace } from '../../src/lib/io/storage/library-storage';
+import type { LibraryOutside } from '../../src/lib/workers/library-service';
+import { refuseAfter } from '../helpers/fake-forage';
 import type { LibraryClient } from '../../src/lib/workers/library-client';
 import { makeAlbum, makeItem, planItem } from '../helpers/items';
 import { libraryClient } from '../helpers/library-worker';
@@ -286,6 +289,102 @@ test('a plan that is asked for while the player is being listed waits for the li
   } finally {
     vi.useRealTimers();
   }
+});
+
+describe('what was rehearsed before', () => {
+  const seen = new Map<string, SeenPlace>();
+  const outside = (): Partial<LibraryOutside> => ({
+    list: () => lists(),
+    findSeen: ({ target }) => Promise.resolve(seen.get(target) ?? null),
+    keepSeen: ({ target }, place) => Promise.resolve(void seen.set(target, place)),
+  });
+
+  /** Opens the library, and looks at the player; the plan itself waits for the library worker to have its items. */
+  async function opened(name: string) {
+    const library = new Library(name);
+    await library.load();
+    let go = () => {};
+    const waits = new Promise<void>((resolve) => (go = resolve));
+    const readItems = async function* (from: string) {
+      await waits;
+      yield* new LibraryStorage(from, () => false).readItems();
+    };
+    const mirror = new LibraryMirror(library, libraryClient({ ...outside(), readItems }));
+    const desk = new PlayerDesk(ATTIC, library, new Work(), mirror, noIntake);
+    desk.isChosen = true;
+    await desk.greet();
+    const planned = async () => {
+      go();
+      await desk.planNow();
+    };
+    return { library, desk, planned };
+  }
+
+  /** A library that was left at rest, some time after its rehearsal. */
+  async function left(name: string, meanwhile = (_library: Library) => {}) {
+    const { library, desk, planned: made } = await opened(name);
+    library.put(songs(3).map((item) => ({ id: item.id, before: null, after: item })));
+    await library.flush();
+    await made();
+    meanwhile(library);
+    await vi.advanceTimersByTimeAsync(6000);
+    desk.end();
+    return { library, plan: desk.plan };
+  }
+
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
+    seen.clear();
+  });
+  afterEach(() => void vi.useRealTimers());
+
+  test('is on show before it is made anew, and answers once it was', async () => {
+    const { plan } = await left('rest-1');
+    expect(plan?.steps.copy).toBe(3);
+    const { desk, planned: made } = await opened('rest-1');
+    expect(desk.plan).toEqual(plan);
+    const asked = desk.about(songs(3).map(({ id }) => id));
+    const making = made();
+    expect(desk.planning).toBe(false);
+    await making;
+    expect((await asked)?.goes).toBe(3);
+    expect(desk.plan).toEqual(plan);
+  });
+
+  test('is not, where anything is another one since', async () => {
+    const title = (library: Library) => library.edit('Title', library.items.slice(0, 1), { title: 'Other' });
+    await left('rest-2', title);
+    expect((await opened('rest-2')).desk.plan).toBeNull();
+
+    const { library } = await left('rest-3');
+    title(library);
+    await library.flush();
+    expect((await opened('rest-3')).desk.plan).toBeNull();
+
+    await left('rest-4');
+    lists = () => Promise.resolve([...there, { path: 'Music/more.txt', size: 1, digest: null }]);
+    expect((await opened('rest-4')).desk.plan).toBeNull();
+
+    const { library: chosen } = await left('rest-5');
+    const player = chosen.playerOf(ATTIC, 'attic');
+    chosen.setPlayer({ ...player, selection: { ...player.selection, text: 'nothing of it' } });
+    await chosen.flush();
+    expect((await opened('rest-5')).desk.plan).toBeNull();
+  });
+
+  test('is not, where the browser took only a part of what came after it', async () => {
+    for (let most = 0; most < 3; most++) {
+      const { library } = await left(`cut-${most}`);
+      library.edit('Title', library.items, { title: 'Other' });
+      refuseAfter(most);
+      await library.flush();
+      refuseAfter(null);
+      const { desk, planned: made } = await opened(`cut-${most}`);
+      const early = desk.plan;
+      await made();
+      if (early) expect(desk.plan).toEqual(early);
+    }
+  });
 });
 
 test('a rehearsal that broke off is made once more, and then said to have failed', async () => {

@@ -44,6 +44,7 @@ import {
   SAID_ITEMS,
   type HeadPart,
 } from '$lib/io/storage/library-storage';
+import { newId } from '$lib/io/new-id';
 import { WriteBehind } from './write-behind';
 
 /** Items of a library file that come in before the page gets its turn. */
@@ -109,6 +110,9 @@ export class Library {
   /** Items of each record of edits, those that nothing is said of any more included. */
   private saidRecords: ItemId[][] = [];
   private readonly behind: WriteBehind<Kept>;
+  /** Names the library as it is: another one with every change. */
+  private current = newId();
+  private keptStamp: string | null = null;
 
   constructor(readonly name: string) {
     this.storage = new LibraryStorage(name, () => this.mayWrite);
@@ -140,6 +144,8 @@ export class Library {
     this.apart = !isOld;
     this.partsApart = partsApart;
     this.headIsOld = headIsOld;
+    this.keptStamp = await this.storage.findStamp();
+    this.current = this.keptStamp ?? newId();
     await this.keepAsNow();
     this.tell(null);
     return !isOld && !headIsOld;
@@ -181,7 +187,7 @@ export class Library {
     if (parts.length === 0) return;
     if (!this.mayWrite) return;
     this.setParts(changeParts(this.headParts(), parts));
-    for (const { part, key } of parts) this.behind.mark(part === 'bases' ? `base ${key}` : `part ${part}`);
+    for (const { part, key } of parts) this.mark(part === 'bases' ? `base ${key}` : `part ${part}`);
   }
 
   /** False in a tab that only looks on while another one works, and until all items are there. */
@@ -252,8 +258,8 @@ export class Library {
       this.noteChanged(touched, id, before, after);
       return { before, after };
     });
-    for (const record of touched.items) this.behind.mark(`items ${record}`);
-    for (const record of touched.said) this.behind.mark(`said ${record}`);
+    for (const record of touched.items) this.mark(`items ${record}`);
+    for (const record of touched.said) this.mark(`said ${record}`);
     return done;
   }
 
@@ -355,19 +361,34 @@ export class Library {
   setBase(target: TargetId, placed: readonly PlacedFile[]): void {
     if (!this.mayWrite) return;
     this.bases = [...this.bases.filter((base) => base.target !== target), { target, placed }];
-    this.behind.mark(`base ${target}`);
+    this.mark(`base ${target}`);
   }
 
   /** Changes something that is kept beside the items. A tab that only looks on changes nothing. */
   private changePart<P extends HeadPart>(part: P, entries: HeadParts[P]): void {
     if (!this.mayWrite) return;
     this.setParts({ ...this.headParts(), [part]: entries });
-    this.behind.mark(`part ${part}`);
+    this.mark(`part ${part}`);
   }
 
   /** Told while a take-in runs, so that records are not written over and over. */
   setBusy(busy: boolean): void {
     this.behind.busy = busy;
+  }
+
+  private mark(key: Kept): void {
+    this.current = newId();
+    this.behind.mark(key);
+  }
+
+  get stamp(): string {
+    return this.current;
+  }
+
+  /** The stamp of the library as the browser has it too; null while that is another one. */
+  get restingAs(): string | null {
+    const { stamp, keptStamp, behind, reading } = this;
+    return !reading && behind.isIdle && stamp === keptStamp ? stamp : null;
   }
 
   /** Waits until the browser has kept everything. What it refused is told in `keepFailure`. */
@@ -425,7 +446,7 @@ export class Library {
     let last = this.chunks.at(-1);
     if (!last || last.length >= CHUNK_ITEMS) {
       this.chunks.push((last = []));
-      this.behind.mark('head');
+      this.mark('head');
     }
     last.push(id);
     this.chunkOf.set(id, this.chunks.length - 1);
@@ -462,8 +483,8 @@ export class Library {
     if (!this.apart) await this.keepAnew();
     // The head says which version all else is of: it is the last to be written.
     if (!this.headIsOld || this.keepFailure !== null) return;
-    if (this.partsApart) for (const part of HEAD_PARTS) this.behind.mark(`part ${part}`);
-    this.behind.mark('head');
+    if (this.partsApart) for (const part of HEAD_PARTS) this.mark(`part ${part}`);
+    this.mark('head');
     this.headIsOld = false;
   }
 
@@ -482,18 +503,22 @@ export class Library {
    */
   private async keepAnew(): Promise<void> {
     // Before anything else: the next head that is written has no bases in it any more.
-    for (const { target } of this.bases) this.behind.mark(`base ${target}`);
+    for (const { target } of this.bases) this.mark(`base ${target}`);
     for (const item of this.items) {
       const record = this.saidRecordOf(item.id, saysAnything(item));
-      if (record !== null) this.behind.mark(`said ${record}`);
+      if (record !== null) this.mark(`said ${record}`);
     }
     await this.behind.flush();
     if (this.keepFailure !== null) return;
     this.apart = true;
-    for (let index = 0; index < this.chunks.length; index++) this.behind.mark(`items ${index}`);
+    for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
   }
 
   private async keep(key: Kept): Promise<void> {
+    // Before what it names: what was rehearsed of the library as it was is found no more from here on.
+    const { stamp } = this;
+    if (stamp !== this.keptStamp) await this.storage.saveStamp(stamp);
+    this.keptStamp = stamp;
     if (key === 'head') return this.keepHead();
     const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
     if (what === 'part') return this.keepPart(index as HeadPart);

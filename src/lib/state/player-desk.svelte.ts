@@ -26,6 +26,7 @@ import { storeOf } from '$lib/io/stores/store-of';
 import { RunClient } from '$lib/workers/run-client';
 import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
 import { WorkerError } from '$lib/workers/worker-client';
+import { EarlierRehearsal, type MadeFrom } from './earlier-rehearsal';
 import { FromPlayer, type Took } from './from-player';
 import { PlayerDecisions } from './player-decisions';
 import type { Intake } from './intake.svelte';
@@ -66,11 +67,19 @@ export class PlayerDesk {
   private token = '';
   /** The start of the worker that knows what lies at the place, and what it was told of our own files there. */
   private lookedAt = 0;
+  /** Since when the place is as it was listed, in milliseconds since 1970. */
+  private since: number | null = null;
+  /** What is on show was rehearsed before, of the same library and place: the plan itself is still to be made. */
+  private isEarlier = false;
+  /** Resolves when that is so no more. */
+  private arriving: Promise<void> = Promise.resolve();
+  private arrive = () => {};
   private base: { readonly placed: readonly PlacedFile[]; readonly generation: number } | null = null;
 
   readonly decisions: PlayerDecisions;
   private starting = false;
   private readonly fromPlayer: FromPlayer;
+  private readonly earlier: EarlierRehearsal;
   private readonly runner = new RunClient();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
@@ -84,6 +93,7 @@ export class PlayerDesk {
     intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
   ) {
     this.fromPlayer = new FromPlayer(library, intake);
+    this.earlier = new EarlierRehearsal(library);
     this.decisions = new PlayerDecisions(library, this);
   }
 
@@ -103,6 +113,12 @@ export class PlayerDesk {
 
   /** Looks at a target afresh: what lies there, and the journal of the last run. */
   async open(target: TargetId = this.target.id): Promise<void> {
+    await this.greet(target);
+    await this.planNow();
+  }
+
+  /** Lists a target, and shows what was last rehearsed for it, if that holds: a plan of a large library takes seconds. */
+  async greet(target: TargetId = this.target.id): Promise<void> {
     const { storage } = this.library;
     this.targetId = target;
     this.proof = null;
@@ -112,7 +128,22 @@ export class PlayerDesk {
     this.journal = await storage.runs.latest(target);
     this.past = await this.loadPast();
     this.keepPlaced();
-    await this.look();
+    this.lookedAt = 0;
+    try {
+      await this.tellPlace(this.planner.generation);
+      this.plan = await this.earlier.find(this.madeFrom(), this.isChosen);
+      this.isEarlier = this.plan !== null;
+      this.plannedAt = Date.now();
+      if (this.isEarlier) this.arriving = new Promise((resolve) => (this.arrive = resolve));
+    } catch {
+      // Whatever it is, it comes up again where the plan is made, and is told there.
+    }
+  }
+
+  private madeFrom(): MadeFrom {
+    const { journal, since, target } = this;
+    const run = journal && `${journal.id} ${journal.state} ${journal.endedAt}`;
+    return { target: target.id, since, run };
   }
 
   /** Bytes that its files may take in all; null where that is not known. */
@@ -311,6 +342,8 @@ export class PlayerDesk {
   /** Ends the workers, with the library. A run under way is found in its journal when it is opened again. */
   end(): void {
     if (this.timer) clearTimeout(this.timer);
+    this.earlier.end();
+    this.arrive();
     this.runner.end();
   }
 
@@ -353,45 +386,51 @@ export class PlayerDesk {
     const { device } = this.player;
     if (!this.plan || device === null) return;
     try {
-      this.proof = await this.planner.prove(this.id, device);
+      this.proof = await (await this.planned()).prove(this.id, device);
     } catch (error) {
       this.trouble = wordsOf(error);
     }
   }
 
+  /** The planner, once it has made the plan that is on show. */
+  private async planned(): Promise<LibraryClient> {
+    await this.arriving;
+    return this.planner;
+  }
+
   /** What a shelf of the showing holds. */
-  nodesOf(shelf: string): Promise<readonly ShownNode[]> {
-    return this.planner.nodes(this.id, shelf);
+  async nodesOf(shelf: string): Promise<readonly ShownNode[]> {
+    return (await this.planned()).nodes(this.id, shelf);
   }
 
   /** What the plan on show means for some items. */
-  about(items: readonly ItemId[]): Promise<PlanAbout | null> {
-    return this.planner.about(this.id, items);
+  async about(items: readonly ItemId[]): Promise<PlanAbout | null> {
+    return (await this.planned()).about(this.id, items);
   }
 
   /** Findings of the plan on show, of a severity or of all: those of one stretch, the gravest first. */
-  findings(severity: Severity | null, from: number, to: number): Promise<readonly FindingLine[]> {
-    return this.planner.findings(this.id, severity, from, to);
+  async findings(severity: Severity | null, from: number, to: number): Promise<readonly FindingLine[]> {
+    return (await this.planned()).findings(this.id, severity, from, to);
   }
 
   /** A finding of the plan on show, with all its items and with what mends them. */
-  finding(id: string): Promise<Finding | null> {
-    return this.planner.finding(this.id, id);
+  async finding(id: string): Promise<Finding | null> {
+    return (await this.planned()).finding(this.id, id);
   }
 
   /** The first items that a finding is about, and how many there are. */
-  itemsOf(id: string, most: number): Promise<Some<ItemId> | null> {
-    return this.planner.itemsOf(this.id, id, most);
+  async itemsOf(id: string, most: number): Promise<Some<ItemId> | null> {
+    return (await this.planned()).itemsOf(this.id, id, most);
   }
 
   /** Categories that are to have a picture of their own. */
-  categories(): Promise<readonly CategoryPicture[]> {
-    return this.planner.categories(this.id);
+  async categories(): Promise<readonly CategoryPicture[]> {
+    return (await this.planned()).categories(this.id);
   }
 
   /** Both sides of what a finding is about. */
-  sides(id: string): Promise<readonly SidesOf[]> {
-    return this.planner.sides(this.id, id);
+  async sides(id: string): Promise<readonly SidesOf[]> {
+    return (await this.planned()).sides(this.id, id);
   }
 
   /** All that lay there before the last run, as it was listed then. */
@@ -445,23 +484,27 @@ export class PlayerDesk {
     this.work.say(`${this.name}: the run stopped, ${detail}`, true);
   }
 
-  private async planNow(): Promise<void> {
+  /** Plans and rehearses for what was listed last. */
+  async planNow(): Promise<void> {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     const turn = ++this.turn;
-    this.planning = true;
+    this.planning = !this.isEarlier;
     // One after the other: a plan must not be made while the place is still being listed for the one before.
     const making = this.making.then(() => (turn === this.turn ? this.makePlan() : null));
     this.making = making;
     const plan = await making;
     if (turn !== this.turn) return;
     this.plan = plan;
+    this.isEarlier = false;
+    this.arrive();
     this.plannedAt = Date.now();
     // An edit made in the meantime is planned for next.
     this.planning = this.timer !== null;
   }
 
   private async makePlan(again = false): Promise<PlanDigest | null> {
+    const { stamp } = this.library;
     try {
       const generation = await this.mirror.bring();
       await this.tellPlace(generation);
@@ -471,7 +514,9 @@ export class PlayerDesk {
       this.token = newId();
       const isBrief = !this.isChosen;
       const wishes = { rulebook, choices, policy, selection, isBrief, token: this.token };
-      return await this.planner.plan(this.id, wishes, generation);
+      const digest = await this.planner.plan(this.id, wishes, generation);
+      this.earlier.keepSoon(this.madeFrom(), { digest, isBrief }, stamp);
+      return digest;
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
       // A planner that fell over is started anew and told everything, and a plan that broke off is made anew, once.
@@ -497,6 +542,7 @@ export class PlayerDesk {
     // A place that does not answer is taken to be as it was when it last did, and says so.
     this.trouble = look.type === 'away' ? look.why : null;
     this.seenAt = look.type === 'away' ? look.seenAt : null;
+    this.since = look.type === 'listed' ? look.since : this.seenAt;
     this.disk = look.type === 'unchosen' ? null : look.room;
   }
 }

@@ -60,8 +60,11 @@ export class Players {
   async open(): Promise<void> {
     this.list = this.present();
     const { chosen } = this;
-    for (const desk of [chosen, ...this.list.filter((one) => one !== chosen)]) {
-      await desk.open();
+    const desks = [chosen, ...this.list.filter((one) => one !== chosen)];
+    // What was rehearsed before and holds is there for all of them before the first plan is made.
+    for (const desk of desks) await desk.greet();
+    for (const desk of desks) {
+      await desk.planNow();
       await this.cameBy(desk);
     }
     this.watch ??= setInterval(() => void this.lookOut(), EVERY);

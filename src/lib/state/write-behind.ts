@@ -8,6 +8,7 @@ export class WriteBehind<Key> {
   private readonly dirty = new Set<Key>();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private running: Promise<void> = Promise.resolve();
+  private underWay = 0;
   /** Set while much comes in. What would be lost with the page is taken in again. */
   busy = false;
 
@@ -21,12 +22,18 @@ export class WriteBehind<Key> {
     this.timer ??= setTimeout(() => void this.flush(), this.busy ? GATHER_BUSY : GATHER);
   }
 
+  /** Whether nothing waits and nothing is being written. */
+  get isIdle(): boolean {
+    return this.dirty.size === 0 && this.underWay === 0;
+  }
+
   /** Writes all that waits; resolves when it is kept. */
   flush(): Promise<void> {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     const keys = [...this.dirty];
     this.dirty.clear();
+    this.underWay++;
     this.running = this.running.then(async () => {
       for (const key of keys) {
         try {
@@ -37,6 +44,7 @@ export class WriteBehind<Key> {
           this.failed(error);
         }
       }
+      this.underWay--;
     });
     return this.running;
   }

@@ -75,7 +75,8 @@ export interface KeptPlace {
 
 /** What came of looking at a place. */
 export type Look =
-  | { readonly type: 'listed'; readonly room: DeviceRoom | null }
+  /** `since` says when all of it was first listed as it lies there now, in milliseconds since 1970. */
+  | { readonly type: 'listed'; readonly room: DeviceRoom | null; readonly since: number }
   | { readonly type: 'unchosen' }
   /** `seenAt` says when it last answered, in milliseconds since 1970; null where it never did: then it counts as we left it. */
   | {

@@ -75,6 +75,8 @@ interface Planned {
   there: readonly ThereFile[] | null;
   /** What it said of its room when it last did. */
   room: DeviceRoom | null;
+  /** Which target was listed as that, and since when it is so, in milliseconds since 1970. */
+  seen: { readonly target: TargetId | null; readonly at: number } | null;
   placed: readonly PlacedFile[];
   /** When both sides agreed on that, in milliseconds since 1970. */
   since: number | null;
@@ -172,6 +174,12 @@ class Mirror {
     // What a place said before it stopped answering is no ground for a plan.
     player.there = null;
     player.token = null;
+    const { seen } = player;
+    const was =
+      before && seen && seen.target === (kept?.target ?? null)
+        ? { at: seen.at, list: before, room: player.room }
+        : null;
+    player.seen = null;
     if (!target) return { type: 'unchosen' };
     try {
       player.room = await this.outside.room(target);
@@ -182,9 +190,24 @@ class Mirror {
     } catch (error) {
       return this.lookBack(player, kept, error);
     }
-    if (kept?.mayWrite && player.there !== before)
-      await this.outside.keepSeen(kept, { at: Date.now(), list: player.there, room: player.room });
-    return { type: 'listed', room: player.room };
+    const at = await this.keepSeen(player.there, player.room, was, kept);
+    player.seen = { target: kept?.target ?? null, at };
+    return { type: 'listed', room: player.room, since: at };
+  }
+
+  /** Keeps what a place listed, unless that is what is kept of it. @returns since when it is as it is */
+  private async keepSeen(
+    list: readonly ThereFile[],
+    room: DeviceRoom | null,
+    was: SeenPlace | null,
+    kept: KeptPlace | null,
+  ): Promise<number> {
+    const before = was ?? (kept && (await this.outside.findSeen(kept)));
+    if (before && isSame(before.list, list) && JSON.stringify(before.room) === JSON.stringify(room))
+      return before.at;
+    const at = Date.now();
+    if (kept?.mayWrite) await this.outside.keepSeen(kept, { at, list, room });
+    return at;
   }
 
   /** A place that does not answer is planned for as it was when it last did. */
@@ -248,7 +271,7 @@ class Mirror {
   private of(id: PlayerId): Planned {
     let player = this.players.get(id);
     if (!player) {
-      player = { live: null, there: null, room: null, placed: NOTHING, since: null, token: null };
+      player = { live: null, there: null, room: null, seen: null, placed: NOTHING, since: null, token: null };
       this.players.set(id, player);
     }
     return player;

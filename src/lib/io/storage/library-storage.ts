@@ -1,7 +1,7 @@
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
-import type { PlacedFile, ThereFile } from '$lib/core/plan';
+import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
 import type { DeviceRoom } from '../stores/device-store';
 import { RunHistory } from './run-history';
 import {
@@ -97,7 +97,32 @@ export interface SeenPlace {
 /** Version of a record of what a place listed; one of another version is as good as none. */
 const SEEN_VERSION = 1;
 
-type Part = 'library' | 'said' | 'bases' | 'files' | 'handles' | 'pictures' | 'journals' | 'checks' | 'seen';
+/** What a target was to get when all had come to rest. */
+export interface KeptRehearsal {
+  /** Names all that it was made from: where that is another one by now, it holds no more. */
+  readonly of: string;
+  readonly digest: PlanDigest;
+  /** It has only what a list of several players shows. */
+  readonly isBrief: boolean;
+}
+
+/** Version of a record of a rehearsal; one of another version is as good as none. */
+const REHEARSAL_VERSION = 1;
+
+/** Databases of a library. */
+const PARTS = [
+  'library',
+  'said',
+  'bases',
+  'files',
+  'handles',
+  'pictures',
+  'journals',
+  'checks',
+  'seen',
+  'rehearsals',
+] as const;
+type Part = (typeof PARTS)[number];
 
 /** A write that was refused, since another tab works on the library. */
 export class LookingOnError extends Error {
@@ -194,6 +219,16 @@ export class LibraryStorage {
     await this.writable('library').setItem('head', { version: LIBRARY_VERSION, chunks });
   }
 
+  /** Keeps a name for the library as it is from now on: it goes before whatever makes it another one. */
+  async saveStamp(stamp: string): Promise<void> {
+    await this.writable('library').setItem('stamp', stamp);
+  }
+
+  /** Null for a library that nothing was changed of since there are stamps. */
+  async findStamp(): Promise<string | null> {
+    return this.part('library').getItem<string>('stamp');
+  }
+
   /** Keeps one part of what lies beside the items. */
   async savePart<P extends HeadPart>(part: P, entries: HeadParts[P]): Promise<void> {
     const record: PartRecord = { version: PART_VERSION, entries };
@@ -253,18 +288,7 @@ export class LibraryStorage {
 
   /** Forgets everything of this library: records, kept files, handles, pictures and journals. */
   async clear(): Promise<void> {
-    for (const part of [
-      'library',
-      'said',
-      'bases',
-      'files',
-      'handles',
-      'pictures',
-      'journals',
-      'checks',
-      'seen',
-    ] as const)
-      await this.writable(part).clear();
+    for (const part of PARTS) await this.writable(part).clear();
   }
 
   async keepFile(source: SourceId, path: string, file: Blob): Promise<void> {
@@ -305,6 +329,16 @@ export class LibraryStorage {
   async findSeen(target: TargetId): Promise<SeenPlace | null> {
     const kept = await this.part('seen').getItem<SeenPlace & { readonly version: number }>(target);
     return kept?.version === SEEN_VERSION ? kept : null;
+  }
+
+  async keepRehearsal(target: TargetId, rehearsal: KeptRehearsal): Promise<void> {
+    await this.writable('rehearsals').setItem(target, { version: REHEARSAL_VERSION, ...rehearsal });
+  }
+
+  /** Null where none is kept, or another version did. */
+  async findRehearsal(target: TargetId): Promise<KeptRehearsal | null> {
+    const kept = await this.part('rehearsals').getItem<KeptRehearsal & { readonly version: number }>(target);
+    return kept?.version === REHEARSAL_VERSION ? kept : null;
   }
 
   async keepCheck(id: ItemId, checked: Checked): Promise<void> {
