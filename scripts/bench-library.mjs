@@ -48,6 +48,8 @@ const longest = async (of = page) => {
   const tasks = await of.evaluate(() => window.longTasks.splice(0));
   return `${Math.round(Math.max(0, ...tasks))} (${tasks.length} above 50)`;
 };
+const rowsAre = (what) =>
+  page.getByRole('group', { name: 'What the rows are' }).getByRole('button', { name: what }).click();
 const all = page.getByRole('button', { name: new RegExp(`^All ${ITEMS.toLocaleString('en')}`) });
 /** Milliseconds from an act to the next picture, the median of some. */
 async function paint(act, settle = 900, turns = 7) {
@@ -96,6 +98,7 @@ row('reading the library file in, s', ((Date.now() - started) / 1000).toFixed(1)
 row('longest task of the page meanwhile, ms', await longest(), 'under 50');
 await page.waitForTimeout(20_000);
 await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Describe' }).click();
+await rowsAre('Items');
 await page
   .getByRole('row', { name: /Song 1\b/ })
   .first()
@@ -144,6 +147,18 @@ row(
   'under 100',
 );
 await page.getByLabel('Narrow by any field').fill('');
+const sort = `
+  const heads = document.querySelectorAll('[role=columnheader] button.sort');
+  heads[turn % 3].click();`;
+row('order by a column: to paint, ms', await paint(sort), 'under 100');
+await rowsAre('Releases');
+await page.getByRole('grid', { name: 'Releases by what they lack' }).waitFor();
+await page.waitForTimeout(3000);
+row(
+  'releases with what they lack, edit of one item: to paint, ms',
+  await paint(typing('aside input', '"Title of " + turn') + enter),
+  'under 50',
+);
 const grouping = `
   const select = document.querySelector('select[aria-label="Group by"]');
   select.value = ['artist', 'year', 'folder', 'genre', 'release'][turn % 5];
@@ -154,6 +169,7 @@ row('another station: to paint, ms', await paint(station, 1500, 9), 'under 100')
 row('longest task of the page in all of these, ms', await longest(), '');
 
 await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Describe' }).click();
+await rowsAre('Items');
 await page.getByLabel('Group by', { exact: true }).first().selectOption('none');
 await page.getByRole('grid').first().waitFor();
 /** Milliseconds of a frame at the 95th percentile while what scrolls furthest is scrolled fast. */
@@ -244,6 +260,7 @@ await page.waitForTimeout(60_000);
 row('its process at rest, workers included, MB', ((await largestRenderer()) / 1e6).toFixed(0), 'under 600');
 
 await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Describe' }).click();
+await rowsAre('Items');
 await page.getByRole('grid').first().getByRole('row').nth(5).click();
 await page.evaluate((body) => new Function('turn', body)(0), typing('aside input', '"Just before"') + enter);
 await page.waitForTimeout(2000);

@@ -92,6 +92,20 @@ export class App {
     return this.page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name });
   }
 
+  /** Goes to where items are described, one in a row. */
+  async describeItems(): Promise<void> {
+    await this.station('Describe').click();
+    await this.page
+      .getByRole('group', { name: 'What the rows are' })
+      .getByRole('button', { name: 'Items' })
+      .click();
+  }
+
+  /** A field on the card. */
+  field(name: string) {
+    return this.page.getByRole('complementary', { name: 'Card' }).getByLabel(name, { exact: true });
+  }
+
   row(name: string | RegExp) {
     return this.page.getByRole('grid').getByRole('row', { name }).first();
   }

@@ -28,7 +28,7 @@ test('the card is about what is looked at: what leaves the scope is let go, and 
 
   await test.step('a value that does not fit says all of it in its title', async () => {
     await page.getByLabel('Narrow by any field').fill('');
-    await app.station('Describe').click();
+    await app.describeItems();
     await app.row(/Kelp Road/).click();
     const long = 'An album whose name is far longer than any column of a ledger on a screen like this';
     await card.getByLabel('album', { exact: true }).fill(long);

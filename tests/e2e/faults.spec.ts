@@ -133,9 +133,9 @@ test('hostile tags stay text, and go through to Attic', async ({ app, page }) =>
   await app.fillFolder(ALBUM.slice(0, 2));
   await app.takeInFolder();
   await app.finished(/2 files taken in/);
-  await app.station('Describe').click();
+  await app.describeItems();
   await app.row(/Inventory of Gulls/).click();
-  const title = page.getByLabel('title', { exact: true });
+  const title = app.field('title');
   await title.fill('<script>document.title="x"</script><img src=x onerror=alert(1)> שלום');
   await title.press('Enter');
   await app.row(/Kelp Road/).click();

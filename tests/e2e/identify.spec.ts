@@ -75,13 +75,13 @@ test('a disc of a series: nothing is re-ordered without being seen, and a line-u
   await test.step('taking it describes the files in one act', async () => {
     await page.getByRole('button', { name: /Take this line-up/ }).click();
     await app.finished(/The Ferry Inspector: 6 files described, 2 left open/);
-    await app.station('Describe').click();
+    await app.describeItems();
     await app.row(/A Question of Ballast/).click();
-    await expect(page.getByLabel('show', { exact: true })).toHaveValue('The Ferry Inspector');
-    await expect(page.getByLabel('episode', { exact: true })).toHaveValue('10');
+    await expect(app.field('show')).toHaveValue('The Ferry Inspector');
+    await expect(app.field('episode')).toHaveValue('10');
     await expect(page.getByText('matched to The Ferry Inspector by Series Almanac')).toBeVisible();
     await app.undo();
-    await expect(page.getByLabel('show', { exact: true })).toHaveValue('');
+    await expect(app.field('show')).toHaveValue('');
   });
 });
 
@@ -101,10 +101,10 @@ test('tracks in no order are found by their lengths and told by their sound; pic
   await page.getByLabel('picture').selectOption('500 px');
   await page.getByRole('button', { name: /Take this line-up/ }).click();
   await app.finished(/Ebb Tables: 6 files described/);
-  await app.station('Describe').click();
+  await app.describeItems();
   await app.row(/Neap/).click();
-  await expect(page.getByLabel('track', { exact: true })).toHaveValue('1');
-  await expect(page.getByLabel('genre', { exact: true })).toHaveValue('');
+  await expect(app.field('track')).toHaveValue('1');
+  await expect(app.field('genre')).toHaveValue('');
   await expect(page.getByText('500×500, JPEG')).toBeVisible();
 });
 

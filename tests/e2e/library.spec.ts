@@ -8,13 +8,14 @@ test('edits, arrivals and settled kinds are there again after a reload', async (
   await app.takeInFolder();
   await app.finished(/3 files taken in/);
   await page.getByRole('button', { name: 'Confirm Orla Venn - Harbour Bell.webm as music video' }).click();
-  await app.station('Describe').click();
+  await app.describeItems();
   await app.row(/Kelp Road/).click();
-  await page.getByLabel('genre', { exact: true }).fill('sea choir');
-  await page.getByLabel('genre', { exact: true }).press('Enter');
+  await app.field('genre').fill('sea choir');
+  await app.field('genre').press('Enter');
   // What is written behind is there once the indicator of the browser's storage agrees.
   await expect.poll(() => app.kept('said')).toContain('sea choir');
   await page.reload();
+  await app.describeItems();
   await expect(app.row(/Kelp Road.*sea choir/)).toBeVisible();
   await app.station('Intake').click();
   await expect(app.row(/Harbour Bell/)).toBeVisible();
@@ -82,11 +83,11 @@ test('undo and redo any edit by name', async ({ app, page }) => {
   await app.fillFolder(ALBUM.slice(0, 3));
   await app.takeInFolder();
   await app.finished(/3 files taken in/);
-  await app.station('Describe').click();
+  await app.describeItems();
   // The board before has a grid too, until this one is there.
   await page.getByRole('grid', { name: 'Items by release' }).focus();
   await page.keyboard.press('Control+a');
-  const date = page.getByLabel('date', { exact: true });
+  const date = app.field('date');
   await date.fill('1999');
   await date.press('Enter');
   await expect(app.row(/Kelp Road.*1999/)).toBeVisible();
@@ -103,7 +104,7 @@ test('a selection of several shows what differs, and only what is typed changes'
   await app.fillFolder(ALBUM);
   await app.takeInFolder();
   await app.finished(/5 files taken in/);
-  await app.station('Describe').click();
+  await app.describeItems();
   await app.row(/^\S*\s*Salt Ledger|Salt Ledger.*5 items/).click();
   const card = page.getByRole('complementary', { name: 'Card' });
   await expect(card.getByRole('heading', { name: '5 items' })).toBeVisible();
@@ -166,8 +167,8 @@ test('a library goes out as a file and comes in elsewhere', async ({ app, page, 
   await page.getByLabel('Files to take in').setInputFiles(ALBUM.slice(0, 2).map((path) => `demo/${path}`));
   await app.finished(/2 files taken in/);
   await app.row(/Kelp Road/).click();
-  await page.getByLabel('genre', { exact: true }).fill('sea choir');
-  await page.getByLabel('genre', { exact: true }).press('Enter');
+  await app.field('genre').fill('sea choir');
+  await app.field('genre').press('Enter');
   const coming = page.waitForEvent('download');
   await page.keyboard.press('Control+k');
   await page.getByRole('combobox', { name: 'Find or do' }).pressSequentially('export');
@@ -203,15 +204,16 @@ test('two tabs do not overwrite each other', async ({ app, page, context }) => {
   const second = await context.newPage();
   await second.goto('/home/describe');
   await expect(second.getByText('Another tab works on this library.')).toBeVisible();
+  await second.getByRole('group', { name: 'What the rows are' }).getByText('Items').click();
   await second.getByRole('row', { name: /Inventory/ }).click();
-  await second.getByLabel('genre', { exact: true }).fill('lost');
-  await second.getByLabel('genre', { exact: true }).press('Enter');
+  await second.getByRole('combobox', { name: 'genre', exact: true }).fill('lost');
+  await second.getByRole('combobox', { name: 'genre', exact: true }).press('Enter');
   await expect(second.getByRole('row', { name: /Inventory.*choral/ })).toBeVisible();
   await second.getByRole('button', { name: 'Work here instead' }).click();
   await expect(second.getByText('Another tab works on this library.')).toHaveCount(0);
   await expect(page.getByText('Another tab works on this library.')).toBeVisible();
-  await second.getByLabel('genre', { exact: true }).fill('kept');
-  await second.getByLabel('genre', { exact: true }).press('Enter');
+  await second.getByRole('combobox', { name: 'genre', exact: true }).fill('kept');
+  await second.getByRole('combobox', { name: 'genre', exact: true }).press('Enter');
   await expect(second.getByRole('row', { name: /Inventory.*kept/ })).toBeVisible();
 });
 
@@ -293,7 +295,7 @@ test.describe('for everyone', () => {
       await expect(page.getByRole('radio', { name: /Salt Ledger/ }).first()).toBeVisible();
       await page.getByRole('button', { name: 'What is written' }).click();
       await check('identify');
-      await app.station('Describe').click();
+      await app.describeItems();
       await app.row(/The Harbour Clerk/).click();
       await expect(page.getByRole('button', { name: 'Join 2' })).toBeVisible();
       await check('describe');

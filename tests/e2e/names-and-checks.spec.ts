@@ -53,12 +53,12 @@ test('facts are read out of names: proposed, seen for every file, taken for all 
   await app.finished(/Facts taken from 2 names/);
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   await app.row(/Harbour_Bell/).click();
-  await expect(page.getByLabel('title', { exact: true })).toHaveValue('Harbour Bell');
+  await expect(app.field('title')).toHaveValue('Harbour Bell');
   await app.row(/Lamp Song/).click();
-  await expect(page.getByLabel('title', { exact: true })).toHaveValue('');
+  await expect(app.field('title')).toHaveValue('');
   await app.undo();
   await app.row(/Harbour_Bell/).click();
-  await expect(page.getByLabel('title', { exact: true })).toHaveValue('');
+  await expect(app.field('title')).toHaveValue('');
 });
 
 test('a name that can be read in several ways is set apart until one is chosen', async ({ app, page }) => {
@@ -79,7 +79,7 @@ test('a name that can be read in several ways is set apart until one is chosen',
   await page.getByRole('button', { name: 'Take the facts of 2' }).click();
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   await app.row(/One - Two - Three/).click();
-  await expect(page.getByLabel('artist', { exact: true })).toHaveValue('One - Two');
+  await expect(app.field('artist')).toHaveValue('One - Two');
 });
 
 test('a check finds what does not play, what is here twice, and what sounds alike; a forgotten double comes back', async ({

@@ -14,7 +14,7 @@ async function onDescribe(app: App, paths: readonly string[]): Promise<void> {
   await app.fillFolder(paths);
   await app.takeInFolder();
   await app.finished(new RegExp(`${paths.length} files taken in`));
-  await app.station('Describe').click();
+  await app.describeItems();
   // Grouping is each board's own: this is that board's.
   await expect(app.page.getByLabel('Group by', { exact: true })).toHaveValue('release');
 }
@@ -155,4 +155,33 @@ test('items are put in order by a column, the other way round, and back as they 
   await expect.poll(titles).toEqual(['Sounding Line', 'Nine Fathoms', 'Ferry Waltz', 'Wick']);
   await page.getByLabel('in order without “The” and the like').check();
   await expect.poll(titles).toEqual(['Wick', 'Sounding Line', 'Nine Fathoms', 'Ferry Waltz']);
+});
+
+test('a genre that is the artist’s name is put right from the path, where it is seen', async ({
+  app,
+  page,
+}) => {
+  await onDescribe(app, FILES);
+  await app.row(/Wick/).click();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  const genre = card.getByLabel('genre', { exact: true });
+  await genre.fill('Orla Venn');
+  await genre.press('Enter');
+  await page.getByRole('button', { name: 'Values of a field' }).press('Enter');
+  const list = page.getByRole('region', { name: 'Values of genre' });
+  const row = list.getByRole('listitem').filter({ hasText: 'Orla Venn' });
+  await expect(row).toContainText('Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a');
+  await row.getByRole('checkbox').press('Space');
+  await page.getByRole('button', { name: 'From the path' }).press('Enter');
+  await expect(page.getByRole('heading', { name: 'genre from the path' })).toBeVisible();
+  await page.getByLabel('pattern', { exact: true }).fill(':genre/:artist/:album/:track :title');
+  await page.getByRole('button', { name: 'Take genre of 1' }).press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo genre from 1 names' })).toBeVisible();
+  await page.getByRole('button', { name: 'Back to the values' }).press('Enter');
+  await expect(list.getByRole('listitem').filter({ hasText: 'Orla Venn/' })).toContainText('Music');
+  await page.getByRole('button', { name: 'Back to the items' }).press('Enter');
+  await app.row(/Wick/).click();
+  await expect(genre).toHaveValue('Music');
+  // Nothing but the genre was taken from the path.
+  await expect(card.getByLabel('title', { exact: true })).toHaveValue('Wick');
 });

@@ -45,12 +45,12 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
 
   await test.step('fill in what is missing', async () => {
     await app.mend('1 music video has no artist, title').click();
-    await app.station('Describe').click();
+    await app.describeItems();
     await app.row(/Harbour Bell/).click();
-    await page.getByLabel('date', { exact: true }).fill('2016');
-    await page.getByLabel('date', { exact: true }).press('Enter');
-    await page.getByLabel('album', { exact: true }).fill('Nine Lamps Burning');
-    await page.getByLabel('album', { exact: true }).press('Enter');
+    await app.field('date').fill('2016');
+    await app.field('date').press('Enter');
+    await app.field('album').fill('Nine Lamps Burning');
+    await app.field('album').press('Enter');
     await app.station('Players').click();
     await expect(app.finding(/has no/)).toHaveCount(0);
   });

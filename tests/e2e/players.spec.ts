@@ -147,12 +147,12 @@ test('a player that was away is planned for as it was seen, and is synced by its
   await app.run();
   await app.finished(/Pocket run finished/);
   // One song leaves the library, and another gets another title; then it goes away.
-  await app.station('Describe').click();
+  await app.describeItems();
   await app.row(/Nine Fathoms/).click();
   await page.keyboard.press('Delete');
   await app.row(/Sounding Line/).click();
-  await page.getByLabel('title', { exact: true }).fill('Sounding Lead');
-  await page.getByLabel('title', { exact: true }).press('Enter');
+  await app.field('title').fill('Sounding Lead');
+  await app.field('title').press('Enter');
   // Opening the board looks at the players: it goes away behind that look.
   const looked = page.waitForResponse(/devices\/pocket\/files$/);
   await app.station('Players').click();
@@ -210,7 +210,7 @@ test('the demo’s phone went its own way: both sides arrive, the conflict is de
   await expect(conflict).toHaveCount(0);
   await app.run();
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
-  await app.station('Describe').click();
+  await app.describeItems();
   const narrow = page.getByLabel('Narrow by any field');
   for (const name of ['Gangplank', 'Undertow, Overlooked']) {
     await narrow.fill(name);
@@ -223,7 +223,7 @@ test('the demo’s phone went its own way: both sides arrive, the conflict is de
   await page.getByRole('button', { name: 'Take the run back' }).click();
   await app.finished(/Run taken back/);
   expect(await pathsOn(request, 'pocket')).toEqual(before);
-  await app.station('Describe').click();
+  await app.describeItems();
   await narrow.fill('Gangplank');
   await expect(page.getByText('0 in scope')).toBeVisible();
 });

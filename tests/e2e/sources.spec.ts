@@ -30,7 +30,7 @@ test.describe('disc', () => {
     await expect(page.getByText('the tray is empty')).toBeVisible();
     await back(page);
     await app.row(/03 The Sector Between\.wav/).click();
-    await expect(page.getByLabel('album artist', { exact: true })).toHaveValue('Halyard & Daughters');
+    await expect(app.field('album artist')).toHaveValue('Halyard & Daughters');
     await expect(
       page.getByRole('complementary', { name: 'Card' }).getByText('came from a disc'),
     ).toBeVisible();
@@ -57,8 +57,8 @@ test.describe('disc', () => {
     await expect(page.getByText('Finished: 5 of 5 tracks taken in.')).toBeVisible({ timeout: 30_000 });
     await back(page);
     await app.row(/02 Neap\.wav/).click();
-    await expect(page.getByLabel('artist', { exact: true })).toHaveValue('Dag Holme');
-    await expect(page.getByLabel('album', { exact: true })).toHaveValue('For the Boat');
+    await expect(app.field('artist')).toHaveValue('Dag Holme');
+    await expect(app.field('album')).toHaveValue('For the Boat');
     await expect(page.getByLabel('compilation', { exact: true })).toHaveValue('yes');
   });
 
@@ -108,8 +108,8 @@ test.describe('remote shelf', () => {
     await expect(page.getByRole('button', { name: /Fetch 0 tracks/ })).toBeDisabled();
     await back(page);
     await app.row(/03\. The Cleat/).click();
-    await expect(page.getByLabel('title', { exact: true })).toHaveValue('The Cleat / The Bollard');
-    await expect(page.getByLabel('album artist', { exact: true })).toHaveValue('Cato Lund');
+    await expect(app.field('title')).toHaveValue('The Cleat / The Bollard');
+    await expect(app.field('album artist')).toHaveValue('Cato Lund');
   });
 
   test('a shelf that sends fewer bytes than it said: the others come, and only the rest is asked for again', async ({
@@ -168,13 +168,11 @@ test.describe('feeds', () => {
     await app.row(/034 The Price of Coal/).click();
     const card = page.getByRole('complementary', { name: 'Card' });
     await expect(card.getByText('Surely podcast episode')).toBeVisible();
-    await expect(page.getByLabel('show', { exact: true })).toHaveValue('Slack Water');
-    await expect(page.getByLabel('season', { exact: true })).toHaveValue('3');
-    await expect(page.getByLabel('episode', { exact: true })).toHaveValue('34');
-    await expect(page.getByLabel('date', { exact: true })).toHaveValue('2024-06-07');
-    await expect(page.getByLabel('description', { exact: true })).toHaveValue(
-      /Three who carried it[^]*- Ledger of 1951/,
-    );
+    await expect(app.field('show')).toHaveValue('Slack Water');
+    await expect(app.field('season')).toHaveValue('3');
+    await expect(app.field('episode')).toHaveValue('34');
+    await expect(app.field('date')).toHaveValue('2024-06-07');
+    await expect(app.field('description')).toHaveValue(/Three who carried it[^]*- Ledger of 1951/);
     await expect(card.getByText('600×600, JPEG')).toBeVisible();
     await expect(card.getByText('The long stair')).toBeVisible();
     await page.reload();
@@ -289,7 +287,7 @@ test.describe('watched folder', () => {
 
     await back(page);
     await app.row(/thrown\.mp3/).click();
-    await expect(page.getByLabel('genre', { exact: true })).toHaveValue('sea choir');
+    await expect(app.field('genre')).toHaveValue('sea choir');
     await expect(
       page.getByRole('complementary', { name: 'Card' }).getByText('this folder holds songs'),
     ).toBeVisible();

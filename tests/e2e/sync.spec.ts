@@ -56,9 +56,9 @@ async function bothSidesGoOn(app: App, request: APIRequestContext): Promise<void
   const moved = await request.patch(url(CLERK), { data: { to: `${FOLDER}/Clerk.flac` } });
   expect(moved.ok()).toBe(true);
   await retitle(request, `${FOLDER}/04 Low Water.flac`, 'Low Water', 'Low Weter');
-  await app.station('Describe').click();
+  await app.describeItems();
   await app.row(/Low Water/).click();
-  const title = page.getByLabel('title', { exact: true });
+  const title = app.field('title');
   await title.fill('High Water');
   await title.press('Enter');
   await app.station('Players').click();
@@ -126,7 +126,7 @@ test('where both sides count, what each did arrives on the other, and all of it 
       (name) => `${FOLDER}/${name}`,
     ),
   ]);
-  await app.station('Describe').click();
+  await app.describeItems();
   for (const name of [/Kelp Rood/, /High Water/, /Song of Their Own!/, /Inventory of Gulls/])
     await expect(app.row(name)).toBeVisible();
 
@@ -134,7 +134,7 @@ test('where both sides count, what each did arrives on the other, and all of it 
   await page.getByRole('button', { name: 'Take the run back' }).click();
   await app.finished(/Run taken back/);
   expect(await everyFile(request)).toEqual(before);
-  await app.station('Describe').click();
+  await app.describeItems();
   await expect(app.row(/Kelp Road/)).toBeVisible();
   await expect(page.getByRole('row', { name: /Song of Their Own!/ })).toHaveCount(0);
 });
@@ -182,6 +182,6 @@ test('a song that is re-titled in a folder is noticed, though its size is what i
   await changed.getByRole('button', { name: 'Take Attic’s' }).click();
   await page.getByRole('button', { name: /^(Run|Take in)/ }).click();
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
-  await app.station('Describe').click();
+  await app.describeItems();
   await expect(app.row(/Kelp Rood/)).toBeVisible();
 });

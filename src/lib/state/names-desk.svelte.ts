@@ -2,6 +2,7 @@ import {
   editItem,
   fieldsOf,
   parseFieldText,
+  requireField,
   sameValue,
   yearDate,
   type Edits,
@@ -30,7 +31,7 @@ import type { Session } from './session.svelte';
 const AT_ONCE = 400;
 /** Pattern fields that are no fields of an item. */
 const NO_FIELDS = new Set(['kind', 'sourceName']);
-export const READABLE_FIELDS = PATTERN_FIELDS.filter((name) => !NO_FIELDS.has(name));
+const READABLE_FIELDS = PATTERN_FIELDS.filter((name) => !NO_FIELDS.has(name));
 
 /** What one file's name would say. */
 export interface NameRow {
@@ -66,13 +67,19 @@ export class NamesDesk {
     this.rows.filter(({ key, edits }) => !this.out.has(key) && Object.keys(edits).length > 0),
   );
 
+  /** The one field that is taken; null for all that a pattern names. */
+  private only = $state.raw<FieldName | null>(null);
+  /** What a pattern can name. */
+  readonly readable = READABLE_FIELDS;
+
   private items: readonly Item[] = [];
   private turn = 0;
 
   constructor(private readonly session: Pick<Session, 'library' | 'work'>) {}
 
   /** Begins with these items: proposes patterns and reads by the best. */
-  begin(items: readonly Item[]): void {
+  begin(items: readonly Item[], only: FieldName | null = null): void {
+    this.only = only;
     this.items = [...items].sort((a, b) => compareNames(a.path, b.path));
     this.out = new Set();
     this.picked = new Map();
@@ -111,13 +118,15 @@ export class NamesDesk {
 
   /** Takes what the names say for every row that is in, as one act. */
   take(): void {
+    const { only } = this;
     const edits = new Map(this.ready.map((row) => [row.key, row.edits]));
     if (edits.size === 0) return;
     const { library, work } = this.session;
-    library.act(`Facts from ${edits.size} names`, library.findAll(edits.keys()), (item) =>
+    const what = only ? requireField(only).label : 'Facts';
+    library.act(`${what} from ${edits.size} names`, library.findAll(edits.keys()), (item) =>
       editItem(item, edits.get(item.id) ?? {}),
     );
-    work.say(`Facts taken from ${edits.size} names`);
+    work.say(`${what} taken from ${edits.size} names`);
     this.items = library.findAll(this.items.map(({ id }) => id));
     void this.read();
   }
@@ -145,19 +154,20 @@ export class NamesDesk {
         : reading.type === 'ambiguous'
           ? (reading.readings[this.picked.get(item.id) ?? -1]?.values ?? {})
           : {};
-    return { key: item.id, item, reading, edits: toEdits(item, values) };
+    return { key: item.id, item, reading, edits: toEdits(item, values, this.only) };
   }
 }
 
 const pathOf = ({ path }: Item): string => withoutExtension(path);
 
-/** Values as edits: only what differs from what the item says, and only what its fields take. */
-function toEdits(item: Item, values: ReadValues): Edits {
+/** Values as edits: only what differs from what the item says, and only what its fields take, of one field or of all. */
+function toEdits(item: Item, values: ReadValues, only: FieldName | null): Edits {
   const now = fieldsOf(item);
   const edits: Partial<Record<FieldName, FieldValue>> = {};
   for (const [name, value] of Object.entries(values)) {
     if (NO_FIELDS.has(name)) continue;
     const field = name === 'year' ? 'date' : (name as FieldName);
+    if (only !== null && field !== only) continue;
     const parsed = parseFieldText(field, name === 'year' ? yearDate(Number(value)) : String(value));
     if (parsed.type !== 'value' || parsed.value === null || sameValue(now[field], parsed.value)) continue;
     // A year says nothing new of a date that has it.

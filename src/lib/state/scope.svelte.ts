@@ -1,23 +1,30 @@
 import {
+  BY_NAME,
   LiveRows,
   MOST_LEVELS,
   OWN_ORDER,
   Tally,
   inScope,
+  type ColumnKey,
   type Counts,
   type GapsOf,
+  type GroupRow,
+  type GroupSortKey,
+  type GroupSorting,
   type ItemChange,
   type Level,
   type Row,
   type Scope,
   type Sorting,
 } from '$lib/core/browse';
-import type { FieldName, Item, ItemId } from '$lib/core/items';
+import type { Item, ItemId } from '$lib/core/items';
 import { parseQuery, type QueryProblem } from '$lib/core/query';
 import { Following } from './following';
 import type { Library } from './library.svelte';
 
 export type Board = 'intake' | 'identify' | 'describe' | 'players';
+
+export type LedgerShape = 'releases' | 'items';
 
 /** Counts over nothing. */
 export const NONE: Counts = new Tally(() => 0).counts();
@@ -37,7 +44,13 @@ export class ScopeState {
   });
   /** What items are put in order by, within their groups. */
   sorting = $state.raw<Sorting>(OWN_ORDER);
+  /** What the ledger of Describe has in its rows: releases with what they lack, or items with their fields. */
+  shape = $state<LedgerShape>('releases');
+  /** What releases are put in order by. */
+  groupSorting = $state.raw<GroupSorting>(BY_NAME);
   closed = $state.raw<ReadonlySet<string>>(new Set());
+  /** Releases that show their items. */
+  opened = $state.raw<ReadonlySet<string>>(new Set());
   rows = $state.raw<readonly Row[]>([]);
   /** Rows are being made anew: those on show are of the scope or the grouping before. */
   building = $state(false);
@@ -78,9 +91,9 @@ export class ScopeState {
   /** The board that is seen. Those without a ledger of items are grouped by nothing. */
   show(board: Board): void {
     if (board === this.board) return;
-    const same = String(this.levels[board]) === String(this.levels[this.board]);
+    const { levels, board: before, onReleases } = this;
     this.board = board;
-    if (!same) this.build();
+    if (String(levels[board]) !== String(levels[before]) || onReleases !== this.onReleases) this.build();
   }
 
   /** Groups by something else on one level; `none` ends the levels there. */
@@ -91,7 +104,7 @@ export class ScopeState {
   }
 
   /** Puts items in order by a field, the other way round where they are already, and then as they are by themselves. */
-  sortBy(by: FieldName): void {
+  sortBy(by: ColumnKey): void {
     const { sorting } = this;
     if (sorting.by !== by) this.sort({ ...sorting, by, down: false });
     else this.sort(sorting.down ? { ...sorting, by: null, down: false } : { ...sorting, down: true });
@@ -108,11 +121,37 @@ export class ScopeState {
     this.build();
   }
 
-  toggle(key: string): void {
-    const next = new Set(this.closed);
+  /** Whether releases are rows that tell how full they are: there have to be groups for that. */
+  get onReleases(): boolean {
+    const { board, shape, levels } = this;
+    return board === 'describe' && shape === 'releases' && levels[board].length > 0;
+  }
+
+  setShape(shape: LedgerShape): void {
+    if (shape === this.shape) return;
+    this.shape = shape;
+    this.build();
+  }
+
+  /** Puts releases in order by something, the other way round where they are already. */
+  sortGroupsBy(by: GroupSortKey): void {
+    const { groupSorting } = this;
+    this.groupSorting = { by, down: groupSorting.by === by && !groupSorting.down };
+    this.build();
+  }
+
+  /** Opens a group that is closed, or closes it. */
+  toggle({ key, depth }: Pick<GroupRow, 'key' | 'depth'>): void {
+    const isRelease = this.onReleases && depth === this.levels[this.board].length - 1;
+    const next = new Set(isRelease ? this.opened : this.closed);
     if (!next.delete(key)) next.add(key);
-    this.closed = next;
-    if (!this.following.isBuilding) this.rows = this.live.rows(next);
+    if (isRelease) this.opened = next;
+    else this.closed = next;
+    if (!this.following.isBuilding) this.rows = this.rowsNow();
+  }
+
+  private rowsNow(): readonly Row[] {
+    return this.live.rows(this.closed, this.onReleases ? this.opened : null);
   }
 
   /** Counts anew what groups hold, since what counts as a gap is another matter. */
@@ -121,9 +160,9 @@ export class ScopeState {
   }
 
   private build(): void {
-    const { scope, levels, board, sorting, library } = this;
+    const { scope, levels, board, sorting, library, onReleases: strips, groupSorting } = this;
     const query = { scope, levels: levels[board], arrivals: library.arrivals, sorting };
-    this.following.build(this.live.build(library.items, query));
+    this.following.build(this.live.build(library.items, strips ? { ...query, strips, groupSorting } : query));
     this.building = this.following.isBuilding;
   }
 
@@ -136,7 +175,7 @@ export class ScopeState {
 
   private showRows(): void {
     this.building = false;
-    this.rows = this.live.rows(this.closed);
+    this.rows = this.rowsNow();
     this.counts = this.live.counts();
   }
 }

@@ -25,6 +25,8 @@ export interface FieldValueRow {
   readonly like: string | null;
   /** The field whose value it is as well, of one of its items. */
   readonly alsoIn: FieldName | null;
+  /** The path of one of its items: a witness for what it should be. */
+  readonly witness: string;
 }
 
 export interface FieldValues {
@@ -53,6 +55,7 @@ const FIRST_YEAR = 1000;
 
 interface Counted {
   readonly text: string;
+  readonly witness: string;
   count: number;
   alsoIn: FieldName | null;
   isOut: boolean;
@@ -69,13 +72,16 @@ export function* fieldValueSteps(
   const counted = new Map<string, Counted>();
   let without = 0;
   for (let at = 0; at < items.length; at++) {
-    const fields = fieldsOf(items[at] as Item);
+    const item = items[at] as Item;
+    const fields = fieldsOf(item);
     const texts = textsOf(fields[field]);
     if (texts.length === 0) without++;
     for (const text of texts) {
       let own = counted.get(text);
-      if (!own)
-        counted.set(text, (own = { text, count: 0, alsoIn: null, isOut: isOutOfRange(field, fields, year) }));
+      if (!own) {
+        own = { text, witness: item.path, count: 0, alsoIn: null, isOut: false };
+        counted.set(text, own);
+      }
       own.count++;
       own.alsoIn ??= SHARED.has(field) ? mistakenFor(text, fields) : null;
       own.isOut ||= isOutOfRange(field, fields, year);
@@ -95,7 +101,7 @@ function rowsOf(all: readonly Counted[], field: FieldName): readonly FieldValueR
   }
   const total = all.reduce((sum, { count }) => sum + count, 0);
   const isNamed = !['number', 'date', 'yesno'].includes(requireField(field).type);
-  return sorted.map(({ text, count, alsoIn, isOut }): FieldValueRow => {
+  return sorted.map(({ text, witness, count, alsoIn, isOut }): FieldValueRow => {
     const first = usual.get(bare(text)) ?? text;
     const like = isNamed && first !== text ? first : null;
     const isRare = SHARED.has(field) && total >= MANY_ITEMS && count <= RARE;
@@ -104,7 +110,7 @@ function rowsOf(all: readonly Counted[], field: FieldName): readonly FieldValueR
     if (alsoIn) odd.push('otherField');
     if (isOut) odd.push('outOfRange');
     if (isRare) odd.push('rare');
-    return { text, count, odd, like, alsoIn };
+    return { text, count, odd, like, alsoIn, witness };
   });
 }
 
@@ -122,11 +128,15 @@ function isOutOfRange(field: FieldName, fields: Fields, year: number): boolean {
   return value > requireField(field).limit || (of !== null && value > of);
 }
 
+/** Whether an item has one of some values of a field. */
+export const hasValue = (item: Item, field: FieldName, texts: ReadonlySet<string>): boolean =>
+  textsOf(fieldsOf(item)[field]).some((text) => texts.has(text));
+
 /** An item whose values of a field that are among some become another one; empty takes them away. */
 export function withValue(item: Item, field: FieldName, from: ReadonlySet<string>, to: FieldValue): Item {
   const value = fieldsOf(item)[field];
   const texts = textsOf(value);
-  if (!texts.some((text) => from.has(text))) return item;
+  if (!hasValue(item, field, from)) return item;
   if (typeof value !== 'object' || value === null) return editItem(item, { [field]: to });
   const into = textsOf(to);
   // Where it stood first; one that is there already is not there twice.

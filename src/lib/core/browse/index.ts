@@ -1,10 +1,14 @@
 export { LiveRows } from './live-rows';
 export { LEVELS, MOST_LEVELS, askedOf, inScope } from './rows';
 export type { GroupRow, Level, Row, Scope } from './rows';
-export { ODDITIES, fieldValueSteps, withValue } from './field-values';
+export { ODDITIES, fieldValueSteps, hasValue, withValue } from './field-values';
 export type { FieldValueRow, FieldValues, Oddity } from './field-values';
-export { OWN_ORDER } from './order';
-export type { Sorting } from './order';
+export { ASPECTS, FullnessTally, fullnessOf, lacks } from './fullness';
+export type { Aspect } from './fullness';
+export { FACT_COLUMNS, columnValue, rateOf } from './columns';
+export type { ColumnKey } from './columns';
+export { BY_NAME, OWN_ORDER } from './order';
+export type { GroupSortKey, GroupSorting, Sorting } from './order';
 export { sameView } from './view';
 export type { SavedView, ViewId } from './view';
 export { Tally } from './tally';

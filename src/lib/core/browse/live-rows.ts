@@ -1,5 +1,6 @@
 import type { Arrival, Item, ItemId } from '../items';
-import { OWN_ORDER, comparing, type Sorting } from './order';
+import { FullnessTally } from './fullness';
+import { BY_NAME, OWN_ORDER, comparing, type GroupSorting, type Sorting } from './order';
 import { groupOf, scopeTest, type GroupRow, type ItemRow, type Level, type Row, type Scope } from './rows';
 import { sortSteps } from './sort-steps';
 import { Tally, type Counts, type GapsOf, type ItemChange } from './tally';
@@ -11,6 +12,10 @@ export interface RowsQuery {
   readonly arrivals: readonly Arrival[];
   /** Within groups; their own order where it is absent. */
   readonly sorting?: Sorting;
+  /** Whether groups tell how full they are. */
+  readonly strips?: boolean;
+  /** What groups of the last level are put in order by; their name where it is absent. */
+  readonly groupSorting?: GroupSorting;
 }
 
 /** Items looked at before others get their turn. */
@@ -38,7 +43,15 @@ class Group implements GroupRow {
     readonly above: Group | null,
     /** Counts over all items in it. */
     readonly counts: Tally,
+    readonly fullness: FullnessTally | null,
+    private readonly byGroup: ByGroup,
   ) {}
+
+  /** Counts an item that comes or goes. */
+  count(item: Item, by: 1 | -1): void {
+    this.counts.add(item, by);
+    this.fullness?.add(item, by);
+  }
 
   /** All items in it, those of its groups included. */
   get items(): readonly Item[] {
@@ -50,7 +63,7 @@ class Group implements GroupRow {
   }
 
   inOrder(): readonly Group[] {
-    this.ordered ??= [...this.groups.values()].sort((a, b) => (a.sort < b.sort ? -1 : 1));
+    this.ordered ??= [...this.groups.values()].sort(this.byGroup);
     return this.ordered;
   }
 
@@ -81,6 +94,8 @@ export class LiveRows {
   private test: (item: Item) => boolean = () => true;
   private levels: readonly Level[] = [];
   private byItem: ByItem = byRow(OWN_ORDER);
+  private byGroup: ByGroup = byName;
+  private strips = false;
   private arrivals: ReadonlyMap<string, Arrival> = new Map();
 
   constructor(private readonly gapsOf: GapsOf = () => 0) {
@@ -95,13 +110,15 @@ export class LiveRows {
   /** Begins anew with these items. Each step is short; the rows are there after the last one. */
   *build(
     items: readonly Item[],
-    { scope, levels, arrivals, sorting = OWN_ORDER }: RowsQuery,
+    { scope, levels, arrivals, sorting = OWN_ORDER, strips = false, groupSorting = BY_NAME }: RowsQuery,
   ): Generator<void> {
+    this.strips = strips;
+    this.byGroup = comparingGroups(groupSorting);
+    this.levels = levels.filter((level) => level !== 'none');
     this.root = this.emptyRoot();
     this.homes = new Map();
     this.test = scopeTest(scope);
     const byItem = (this.byItem = byRow(sorting));
-    this.levels = levels.filter((level) => level !== 'none');
     this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
     for (let at = 0; at < items.length; at++) {
       const item = items[at] as Item;
@@ -110,7 +127,7 @@ export class LiveRows {
         const row = rowOf(item);
         (path.at(-1) as Group).own.push(row);
         this.homes.set(item.id, { row, path });
-        for (const group of path) group.counts.add(item, 1);
+        for (const group of path) group.count(item, 1);
       }
       if (at % AT_ONCE === AT_ONCE - 1) yield;
     }
@@ -160,20 +177,26 @@ export class LiveRows {
     return this.root.items;
   }
 
-  /** The rows as they stand, without what is in closed groups. */
-  rows(closed: ReadonlySet<string>): readonly Row[] {
+  /**
+   * The rows as they stand, without what is in closed groups.
+   * @param opened where it is told, groups of the last level are closed but for these
+   */
+  rows(closed: ReadonlySet<string>, opened: ReadonlySet<string> | null = null): readonly Row[] {
     const rows: Row[] = [];
-    this.addRows(this.root, closed, rows);
+    const last = this.levels.length - 1;
+    const isClosed = ({ key, depth }: Group) =>
+      opened !== null && depth === last ? !opened.has(key) : closed.has(key);
+    this.addRows(this.root, isClosed, rows);
     return rows;
   }
 
-  private addRows(group: Group, closed: ReadonlySet<string>, rows: Row[]): void {
+  private addRows(group: Group, isClosed: (group: Group) => boolean, rows: Row[]): void {
     if (group.depth >= 0) {
-      const row = group.row(closed.has(group.key));
+      const row = group.row(isClosed(group));
       rows.push(row);
       if (row.closed) return;
     }
-    for (const inner of group.inOrder()) this.addRows(inner, closed, rows);
+    for (const inner of group.inOrder()) this.addRows(inner, isClosed, rows);
     if (group.groups.size === 0) for (const row of group.own) rows.push(row);
   }
 
@@ -191,7 +214,7 @@ export class LiveRows {
       let group = above.groups.get(sort);
       if (!group) {
         const key = `${depth === 0 ? '' : `${above.key}\n`}${level}:${sort}`;
-        group = new Group(key, level, depth, sort, label, note, above, new Tally(this.gapsOf));
+        group = this.newGroup(key, level, depth, sort, label, note, above);
         above.groups.set(sort, group);
         above.touch();
       }
@@ -203,12 +226,28 @@ export class LiveRows {
   private touch(path: readonly Group[], item: Item, by: 1 | -1): void {
     for (const group of path) {
       group.touch();
-      group.counts.add(item, by);
+      group.count(item, by);
     }
   }
 
   private emptyRoot(): Group {
-    return new Group('', 'none', -1, '', '', '', null, new Tally(this.gapsOf));
+    return this.newGroup('', 'none', -1, '', '', '', null);
+  }
+
+  private newGroup(
+    key: string,
+    level: Level,
+    depth: number,
+    sort: string,
+    label: string,
+    note: string,
+    above: Group | null,
+  ): Group {
+    const fullness = this.strips && depth >= 0 ? new FullnessTally() : null;
+    // Only the last level is put in order by what is wanted: those above it stay where they are looked for.
+    const byGroup = depth === this.levels.length - 2 ? this.byGroup : byName;
+    const counts = new Tally(this.gapsOf);
+    return new Group(key, level, depth, sort, label, note, above, counts, fullness, byGroup);
   }
 
   /** Takes a group out that nothing is left in, and those above it that only held it. */
@@ -271,6 +310,24 @@ function placeIn(rows: readonly ItemRow[], row: ItemRow, byItem: ByItem): number
 }
 
 const rowOf = (item: Item): ItemRow => ({ type: 'item', key: item.id, item });
+type ByGroup = (a: Group, b: Group) => number;
+const byName: ByGroup = (a, b) => (a.sort < b.sort ? -1 : 1);
+
+function comparingGroups({ by, down }: GroupSorting): ByGroup {
+  const turn = down ? -1 : 1;
+  if (by === 'name') return (a, b) => byName(a, b) * turn;
+  const keyOf = ({ counts, fullness }: Group): number | null => {
+    if (by === 'items') return counts.items;
+    return by === 'full' ? (fullness?.share() ?? null) : (fullness?.shareOf(by) ?? null);
+  };
+  return (a, b) => {
+    const [one, other] = [keyOf(a), keyOf(b)];
+    // Who is not asked comes last in both directions.
+    if (one === null || other === null) return Number(one === null) - Number(other === null) || byName(a, b);
+    return (one - other) * turn || byName(a, b);
+  };
+}
+
 type ByItem = (a: ItemRow, b: ItemRow) => number;
 function byRow(sorting: Sorting): ByItem {
   const compare = comparing(sorting);

@@ -18,6 +18,7 @@ import {
 } from '../items';
 import { folderOf } from '../paths';
 import { KINDS, KIND_FACTS, type Kind } from '../kinds';
+import type { FullnessTally } from './fullness';
 import type { Counts } from './tally';
 
 /** What items can be grouped by. `none` ends the levels. */
@@ -57,6 +58,8 @@ export interface GroupRow {
   /** Looks them up where there are many groups in it: `counts` tells of them without. */
   readonly items: readonly Item[];
   readonly counts: Counts;
+  /** How much of what is asked its items have, where strips are wanted. */
+  readonly fullness: FullnessTally | null;
   readonly closed: boolean;
 }
 

@@ -1,32 +1,24 @@
 <script lang="ts">
-  import Check from '@lucide/svelte/icons/check';
   import { page } from '$app/state';
-  import {
-    editsOf,
-    fieldText,
-    fieldsOf,
-    kindOf,
-    requireField,
-    yearOf,
-    type FieldName,
-    type Item,
-    type ItemId,
-  } from '$lib/core/items';
-  import { nameOf } from '$lib/core/paths';
-  import { findPlace, missingAsks } from '$lib/core/rulebooks';
-  import { frontPicture, type Finding } from '$lib/core/plan';
+  import type { ColumnKey } from '$lib/core/browse';
+  import { FIELDS, fieldsOf, type Item, type ItemId } from '$lib/core/items';
+  import type { PlayerId } from '$lib/core/library';
+  import type { Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
-  import SpineLabel from '$lib/ui/SpineLabel.svelte';
-  import { counted } from '$lib/ui/words/amounts';
-  import ItemLedger from '../frame/ItemLedger.svelte';
+  import ColumnSheet from './ColumnSheet.svelte';
+  import FieldLedger from './FieldLedger.svelte';
+  import ReleaseLedger from './ReleaseLedger.svelte';
   import SplitMatrix from './SplitMatrix.svelte';
   import ValuesPanel from './ValuesPanel.svelte';
 
   const session = getSession();
   const { library, scope, selection } = session;
-  const isText = (name: FieldName) => ['text', 'texts'].includes(requireField(name).type);
+  const isText = (key: ColumnKey) => FIELDS.some(({ name, type }) => name === key && /^texts?$/.test(type));
+  const SHAPES = [
+    { shape: 'releases', name: 'Releases' },
+    { shape: 'items', name: 'Items' },
+  ] as const;
   let isOnValues = $state(false);
-  const COLUMNS: readonly FieldName[] = ['artist', 'albumArtist', 'album', 'date', 'genre'];
 
   const splits = $derived(session.desk.plan?.splits.first ?? []);
   const splitOf = $derived(
@@ -41,11 +33,6 @@
       )
       .find(Boolean) ?? null,
   );
-
-  function missing(item: Item) {
-    const place = findPlace(session.desk.rulebook, kindOf(item));
-    return place ? missingAsks(place, fieldsOf(item)) : [];
-  }
 
   function splitIn(items: readonly Item[]): Finding | null {
     if (splitOf.size === 0) return null;
@@ -72,11 +59,22 @@
   <ValuesPanel onclose={() => (isOnValues = false)} />
 {:else}
   <div class="title">
-    <h1>Releases</h1>
-    <span class="quiet"
-      >select one or several; what is typed on the card is written to outgoing copies only</span
-    >
-    {#if scope.sorting.by !== null && isText(scope.sorting.by)}
+    <h1>{scope.onReleases ? 'Releases' : 'Items'}</h1>
+    <div class="shapes" role="group" aria-label="What the rows are">
+      {#each SHAPES as { shape, name } (shape)}
+        <button
+          aria-pressed={scope.onReleases === (shape === 'releases')}
+          disabled={shape === 'releases' && scope.levels.describe.length === 0}
+          onclick={() => scope.setShape(shape)}>{name}</button
+        >
+      {/each}
+    </div>
+    {#if scope.onReleases}
+      <span class="legend quiet" aria-hidden="true">
+        <i class="filled"></i> filled <i class="partly"></i> partly <i class="missing"></i> empty
+        <span>– not asked</span>
+      </span>
+    {:else if scope.sorting.by !== null && isText(scope.sorting.by)}
       <label
         ><input
           type="checkbox"
@@ -85,52 +83,22 @@
         /> in order without “The” and the like</label
       >
     {/if}
-    <button class="btn" onclick={() => (isOnValues = true)}>Values of a field</button>
+    <span class="tools">
+      <label
+        >as on
+        <select
+          value={session.desk.id}
+          onchange={(event) => session.choosePlayer(event.currentTarget.value as PlayerId)}
+        >
+          {#each session.players.list as { id, name } (id)}<option value={id}>{name}</option>{/each}
+        </select></label
+      >
+      {#if !scope.onReleases}<ColumnSheet />{/if}
+      <button class="btn" onclick={() => (isOnValues = true)}>Values of a field</button>
+    </span>
   </div>
-  <ItemLedger
-    label="Items by release"
-    columns="33px 38px minmax(100px, 1.5fr) minmax(80px, 1.2fr) minmax(80px, 1.2fr) minmax(80px, 1.1fr) 52px minmax(50px, 0.6fr) 26px"
-    names={['', 'no.', 'title', 'artist', 'album artist', 'album', 'year', 'genre', 'pic.']}
-    sorts={[null, 'track', 'title', 'artist', 'albumArtist', 'album', 'date', 'genre', null]}
-    rowHeight={28}
-    selectsGroups
-  >
-    {#snippet group(row)}
-      {@const { gaps } = row.counts}
-      {@const split = splitIn(row.items)}
-      <b>{row.label}</b><span class="quiet">{row.note}</span>
-      <span class="quiet">{counted(row.counts.items, 'item')}</span>
-      <span class="end">
-        {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}
-        {#if split}<span class="splits">splits in {split.words.groups} on {session.desk.name}</span>
-        {:else if row.counts.kinds.has('song')}<span class="quiet">holds</span>{/if}
-      </span>
-    {/snippet}
-    {#snippet item(item)}
-      {@const fields = fieldsOf(item)}
-      <div class="cols" class:apart={splitOf.has(item.id)}>
-        <span role="gridcell"
-          ><SpineLabel kind={kindOf(item)} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
-        >
-        <span class="number" role="gridcell"
-          >{fields.disc && (fields.discs ?? 1) > 1 ? `${fields.disc}-` : ''}{fields.track ?? ''}</span
-        >
-        <span class="cut" role="gridcell" class:changed={'title' in editsOf(item)}>
-          {#if fields.title}{fields.title}{:else}<span class="path quiet">{nameOf(item.path)}</span>{/if}
-        </span>
-        {#each COLUMNS as column (column)}
-          <span class="cut" role="gridcell" class:changed={column in editsOf(item)}>
-            {#if fields[column] !== null}{column === 'date' ? yearOf(fields) : fieldText(fields[column])}
-            {:else if column === 'albumArtist' && fields.compilation}<span class="quiet">compilation</span>
-            {:else if missing(item).some(({ field }) => field === column)}<span class="gap">empty</span>{/if}
-          </span>
-        {/each}
-        <span role="gridcell" class="quiet">
-          {#if frontPicture(item)}<Check size={13} aria-label="has a picture" />{/if}
-        </span>
-      </div>
-    {/snippet}
-  </ItemLedger>
+  {#if scope.onReleases}<ReleaseLedger {splitIn} />
+  {:else}<FieldLedger {splitIn} isApart={({ id }) => splitOf.has(id)} />{/if}
   {#if shownSplit}<SplitMatrix finding={shownSplit} />{/if}
 {/if}
 
@@ -153,38 +121,57 @@
     flex: none;
     padding: 0 16px;
     white-space: nowrap;
+  }
+  .shapes {
+    display: flex;
+  }
+  .shapes button {
+    height: 26px;
+    padding: 0 9px;
+    border: 1px solid var(--rule-strong);
+    color: var(--ink-2);
+  }
+  .shapes button + button {
+    border-left: 0;
+  }
+  .shapes button[aria-pressed='true'] {
+    background: var(--select);
+    color: var(--ink);
+    font-weight: 600;
+  }
+  .legend {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+    min-width: 0;
     overflow: hidden;
   }
-  .title > :nth-child(3) {
+  .legend i {
+    flex: none;
+    width: 24px;
+    height: 11px;
+    margin-left: 5px;
+    border: 1px solid var(--attention-ink);
+    background: linear-gradient(90deg, var(--strip) 45%, var(--raised) 45%);
+  }
+  .legend i.filled {
+    border-color: transparent;
+    background: var(--strip);
+  }
+  .legend i.missing {
+    background: var(--attention-tint);
+  }
+  .legend span {
+    margin-left: 5px;
+  }
+  .tools {
+    display: flex;
+    align-items: center;
+    gap: 12px;
     margin-left: auto;
-  }
-  .title .quiet {
-    overflow: hidden;
-    text-overflow: ellipsis;
   }
   .title .btn {
     height: 28px;
     flex: none;
-  }
-  .cols.apart {
-    border-left-color: var(--blocks);
-  }
-  .number {
-    text-align: right;
-    padding-right: 10px;
-    color: var(--ink-2);
-  }
-  .changed {
-    text-decoration: underline;
-    text-decoration-color: var(--primary);
-    text-decoration-thickness: 2px;
-    text-underline-offset: 4px;
-  }
-  .gap {
-    color: var(--attention-ink);
-  }
-  .splits {
-    color: var(--blocks-ink);
-    font-weight: 600;
   }
 </style>

@@ -4,12 +4,20 @@
   import {
     ODDITIES,
     fieldValueSteps,
+    hasValue,
     withValue,
     type FieldValueRow,
     type FieldValues,
     type Oddity,
   } from '$lib/core/browse';
-  import { FIELDS, parseFieldText, requireField, type FieldName, type FieldValue } from '$lib/core/items';
+  import {
+    FIELDS,
+    parseFieldText,
+    requireField,
+    type FieldName,
+    type FieldValue,
+    type Item,
+  } from '$lib/core/items';
   import { quoted } from '$lib/core/query';
   import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
@@ -17,6 +25,7 @@
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { inElement } from '$lib/ui/virtual-options';
+  import NamesPanel from '../frame/NamesPanel.svelte';
   import { ODDITY_WORDS, drawn, oddityWords } from '$lib/ui/words/value-words';
 
   /** Every value of a field in scope, with the odd ones told: some become one, for all their items, in one act. */
@@ -63,6 +72,8 @@
   }
   $effect(() => {
     const { length } = kept;
+    // Another element each time the values come back.
+    void body;
     untrack(() => {
       list.setOptions(options(length));
       list._willUpdate();
@@ -109,6 +120,14 @@
     choose([]);
   }
 
+  /** Whose paths are read in place of what they have: null while values are looked at. */
+  let fromPath = $state.raw<readonly Item[] | null>(null);
+
+  /** Reads the field anew out of the paths of the items that have the chosen values. */
+  function readPaths() {
+    fromPath = session.scope.items.filter((item) => hasValue(item, field, chosen));
+  }
+
   /** The items of one value, in the ledger. */
   function showItems({ text }: FieldValueRow) {
     session.narrow({ ...session.scope.scope, text: `${label} is ${quoted(text.trim())}` });
@@ -116,82 +135,101 @@
   }
 </script>
 
-<Panel title="Values of a field" fits>
-  {#snippet tools()}
-    <label
-      >field
-      <select value={field} onchange={(event) => look(event.currentTarget.value as FieldName)}>
-        {#each fields as { name, label: own } (name)}<option value={name}>{own}</option>{/each}
-      </select></label
-    >
-    <span class="quiet">
-      {#if values}{counted(rows.length, 'value')}{values.without > 0
-          ? `; ${counted(values.without, 'item')} without`
-          : ''}{:else}counting{/if}
-    </span>
-    <span class="end"><button class="btn" onclick={onclose}>Back to the items</button></span>
-  {/snippet}
-  <div class="by">
-    <CountFilter
-      label="Which values"
-      total={rows.length}
-      sorts={odd}
-      {only}
-      onpick={(next) => (only = next)}
-    />
-  </div>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex (a scrolled list is moved through by keys) -->
-  <div class="body" bind:this={body} tabindex="0" role="region" aria-label="Values of {label}">
-    {#if values && rows.length === 0}<p class="none quiet">No item in scope says anything of it.</p>{/if}
-    <ul style:height="{total}px">
-      {#each shown as { index, start } (kept[index]?.text ?? index)}
-        {@const row = kept[index]}
-        {#if row}
-          <li style:transform="translateY({start}px)" class:chosen={chosen.has(row.text)}>
-            <label>
-              <input type="checkbox" checked={chosen.has(row.text)} onchange={() => toggle(row.text)} />
-              <span class="text">{drawn(row.text)}</span>
-            </label>
-            <button
-              class="count"
-              onclick={() => showItems(row)}
-              aria-label="Show {counted(row.count, 'item')} of {row.text}"
-              >{row.count.toLocaleString('en')}</button
-            >
-            <span class="why">{row.odd.map((one) => oddityWords(one, row)).join('; ')}</span>
-            {#if row.like !== null}
-              <button class="btn" disabled={locked} onclick={() => merge(new Set([row.text]), row.like ?? '')}
-                >To {row.like}</button
-              >
-            {/if}
-          </li>
-        {/if}
-      {/each}
-    </ul>
-  </div>
-  <form
-    onsubmit={(event) => {
-      event.preventDefault();
-      merge(chosen, into);
+{#if fromPath}
+  <NamesPanel
+    items={fromPath}
+    only={field}
+    onclose={() => {
+      fromPath = null;
+      choose([]);
     }}
-  >
-    <span
-      >{chosen.size === 0
-        ? 'Choose values to make them one.'
-        : chosen.size === 1
-          ? '1 value becomes'
-          : `${chosen.size} values become`}</span
-    >
-    {#if chosen.size > 0}
-      <input type="text" aria-label="What they become" bind:value={into} oninput={() => (wrong = null)} />
-      <button class="btn btn-primary" disabled={locked}
-        >{into.trim() === '' ? 'Take away' : chosen.size === 1 ? 'Change it' : 'Make them one'}</button
+  />
+{:else}
+  <Panel title="Values of a field" fits>
+    {#snippet tools()}
+      <label
+        >field
+        <select value={field} onchange={(event) => look(event.currentTarget.value as FieldName)}>
+          {#each fields as { name, label: own } (name)}<option value={name}>{own}</option>{/each}
+        </select></label
       >
-      <button type="button" class="btn" onclick={() => choose([])}>Choose none</button>
-    {/if}
-    {#if wrong}<span role="alert" class="wrong">{wrong}</span>{/if}
-  </form>
-</Panel>
+      <span class="quiet">
+        {#if values}{counted(rows.length, 'value')}{values.without > 0
+            ? `; ${counted(values.without, 'item')} without`
+            : ''}{:else}counting{/if}
+      </span>
+      <span class="end"><button class="btn" onclick={onclose}>Back to the items</button></span>
+    {/snippet}
+    <div class="by">
+      <CountFilter
+        label="Which values"
+        total={rows.length}
+        sorts={odd}
+        {only}
+        onpick={(next) => (only = next)}
+      />
+    </div>
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex (a scrolled list is moved through by keys) -->
+    <div class="body" bind:this={body} tabindex="0" role="region" aria-label="Values of {label}">
+      {#if values && rows.length === 0}<p class="none quiet">No item in scope says anything of it.</p>{/if}
+      <ul style:height="{total}px">
+        {#each shown as { index, start } (kept[index]?.text ?? index)}
+          {@const row = kept[index]}
+          {#if row}
+            <li style:transform="translateY({start}px)" class:chosen={chosen.has(row.text)}>
+              <label>
+                <input type="checkbox" checked={chosen.has(row.text)} onchange={() => toggle(row.text)} />
+                <span class="text">{drawn(row.text)}</span>
+              </label>
+              <button
+                class="count"
+                onclick={() => showItems(row)}
+                aria-label="Show {counted(row.count, 'item')} of {row.text}"
+                >{row.count.toLocaleString('en')}</button
+              >
+              <span class="why"
+                >{row.odd.map((one) => oddityWords(one, row)).join('; ')}
+                <span class="path quiet" title={row.witness}>{row.witness}</span></span
+              >
+              {#if row.like !== null}
+                <button
+                  class="btn"
+                  disabled={locked}
+                  onclick={() => merge(new Set([row.text]), row.like ?? '')}>To {row.like}</button
+                >
+              {/if}
+            </li>
+          {/if}
+        {/each}
+      </ul>
+    </div>
+    <form
+      onsubmit={(event) => {
+        event.preventDefault();
+        merge(chosen, into);
+      }}
+    >
+      <span
+        >{chosen.size === 0
+          ? 'Choose values to make them one.'
+          : chosen.size === 1
+            ? '1 value becomes'
+            : `${chosen.size} values become`}</span
+      >
+      {#if chosen.size > 0}
+        <input type="text" aria-label="What they become" bind:value={into} oninput={() => (wrong = null)} />
+        <button class="btn btn-primary" disabled={locked}
+          >{into.trim() === '' ? 'Take away' : chosen.size === 1 ? 'Change it' : 'Make them one'}</button
+        >
+        {#if requireField(field).inNames}
+          <button type="button" class="btn" disabled={locked} onclick={readPaths}>From the path</button>
+        {/if}
+        <button type="button" class="btn" onclick={() => choose([])}>Choose none</button>
+      {/if}
+      {#if wrong}<span role="alert" class="wrong">{wrong}</span>{/if}
+    </form>
+  </Panel>
+{/if}
 
 <style>
   .by {

@@ -1,45 +1,47 @@
 <script lang="ts">
-  import ArrowDown from '@lucide/svelte/icons/arrow-down';
-  import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import type { Snippet } from 'svelte';
   import type { GroupRow, Row } from '$lib/core/browse';
-  import type { FieldName, Item } from '$lib/core/items';
+  import type { Item } from '$lib/core/items';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
+  import ColumnHead from './ColumnHead.svelte';
+  import type { Head } from './heads';
   import { ledgerKeys } from './ledger-keys';
 
   /** The items in scope under their groups, with the selection. Boards say what stands in a row. */
   let {
     label,
     columns,
-    names,
-    sorts = [],
+    heads,
     rowHeight,
     selectsGroups = false,
     onkey = (event, row) => ledgerKeys(event, row, session),
     group,
+    release,
     item,
   }: {
     label: string;
     /** Widths of the columns, as CSS has them in a grid. */
     columns: string;
-    /** Heads of the columns; an empty one has none. */
-    names: readonly string[];
-    /** What each column is put in order by; nothing where it cannot be. */
-    sorts?: readonly (FieldName | null)[];
+    heads: readonly Head[];
     rowHeight?: number;
     /** A group is shown as selected when all that is in it is. */
     selectsGroups?: boolean;
     onkey?: (event: KeyboardEvent, row: Row | null) => void;
     group: Snippet<[GroupRow]>;
+    /** The cells of a group of the last level, where it is a row of the columns itself. */
+    release?: Snippet<[GroupRow]>;
     /** Its cells; the row itself is made here. */
     item: Snippet<[Item]>;
   } = $props();
 
   const session = getSession();
   const { scope, selection } = session;
+
+  /** Of the last level. */
+  const depth = $derived(scope.levels[scope.board].length - 1);
 
   const isSelected = (row: Row): boolean =>
     row.type === 'item'
@@ -64,33 +66,18 @@
 >
   {#snippet head()}
     <div class="cols">
-      {#each names as name, index (index)}
-        {@const by = sorts[index] ?? null}
-        {#if name === ''}<span></span>
-        {:else if by === null}<span role="columnheader">{name}</span>
-        {:else}
-          {@const isBy = scope.sorting.by === by}
-          <span
-            role="columnheader"
-            aria-sort={isBy ? (scope.sorting.down ? 'descending' : 'ascending') : 'none'}
-            ><button class="sort" class:by={isBy} onclick={() => scope.sortBy(by)}
-              >{name}{#if isBy}{#if scope.sorting.down}<ArrowDown
-                    size={12}
-                    aria-hidden="true"
-                  />{:else}<ArrowUp size={12} aria-hidden="true" />{/if}{/if}</button
-            ></span
-          >
-        {/if}
-      {/each}
+      {#each heads as head, index (index)}<ColumnHead {head} />{/each}
     </div>
   {/snippet}
   {#snippet row(row)}
-    {#if row.type === 'group'}
+    {#if row.type === 'group' && release && row.depth === depth}
+      {@render release(row)}
+    {:else if row.type === 'group'}
       <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
         <button
           aria-expanded={!row.closed}
           aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
-          onclick={() => scope.toggle(row.key)}
+          onclick={() => scope.toggle(row)}
         >
           {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
         </button>
@@ -103,17 +90,6 @@
 </Ledger>
 
 <style>
-  .sort {
-    display: inline-flex;
-    align-items: center;
-    gap: 3px;
-    max-width: 100%;
-    white-space: nowrap;
-  }
-  .sort.by {
-    color: var(--ink);
-    font-weight: 600;
-  }
   .group {
     display: flex;
     align-items: center;

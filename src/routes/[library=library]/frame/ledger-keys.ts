@@ -8,6 +8,6 @@ export function ledgerKeys(event: KeyboardEvent, row: Row | null, session: Sessi
     session.selection.set(session.scope.items.map(({ id }) => id));
   } else if (event.key === 'Delete') session.forget(session.selection.items);
   else if (row?.type === 'group' && event.key === (row.closed ? 'ArrowRight' : 'ArrowLeft'))
-    session.scope.toggle(row.key);
+    session.scope.toggle(row);
   else if (event.key === 'Escape') session.selection.set([]);
 }

@@ -18,6 +18,7 @@
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { evidenceWords } from '$lib/ui/words/evidence-words';
   import ItemLedger from '../frame/ItemLedger.svelte';
+  import { named } from '../frame/heads';
   import { ledgerKeys } from '../frame/ledger-keys';
 
   /** What came in, by arrivals, with the evidence for each kind. */
@@ -64,7 +65,7 @@
 <ItemLedger
   label="Arrivals"
   columns="33px minmax(150px, 1.05fr) minmax(160px, 1.35fr) 72px 108px 28px"
-  names={['', 'As it came', 'Evidence, weightiest first', 'Who takes it', 'Kind', '']}
+  heads={named(['', 'As it came', 'Evidence, weightiest first', 'Who takes it', 'Kind', ''])}
   onkey={keys}
 >
   {#snippet group(row)}

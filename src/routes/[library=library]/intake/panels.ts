@@ -4,7 +4,7 @@ export const PANELS = {
   feeds: () => import('./FeedPanel.svelte'),
   shelf: () => import('./ShelfPanel.svelte'),
   watched: () => import('./WatchPanel.svelte'),
-  names: () => import('./NamesPanel.svelte'),
+  names: () => import('../frame/NamesPanel.svelte'),
   check: () => import('./CheckPanel.svelte'),
 } as const;
 

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { fieldText, fieldsOf, requireField, type FieldName } from '$lib/core/items';
+  import { fieldText, fieldsOf, requireField, type FieldName, type Item } from '$lib/core/items';
   import { folderOf, nameOf } from '$lib/core/paths';
   import type { NoiseRule } from '$lib/core/naming';
-  import { NamesDesk, READABLE_FIELDS, type NameRow } from '$lib/state/names-desk.svelte';
+  import { NamesDesk, type NameRow } from '$lib/state/names-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
@@ -11,6 +11,17 @@
   import { problemWords } from '$lib/ui/words/pattern-words';
 
   /** Reads fields out of names by a pattern, seen for every file before anything is taken. */
+  let {
+    items = null,
+    only = null,
+    onclose,
+  }: {
+    /** Whose names; the selection where there is one, else all in scope. */
+    items?: readonly Item[] | null;
+    /** The one field that is taken. */
+    only?: FieldName | null;
+    onclose?: () => void;
+  } = $props();
   const session = getSession();
   const desk = session.part('names', () => new NamesDesk(session));
   const uid = $props.id();
@@ -27,7 +38,10 @@
   const rows = $derived(desk.rows.filter(({ reading }) => shown === 'all' || reading.type === shown));
 
   onMount(() =>
-    desk.begin(session.selection.items.length > 1 ? session.selection.items : session.scope.items),
+    desk.begin(
+      items ?? (session.selection.items.length > 1 ? session.selection.items : session.scope.items),
+      only,
+    ),
   );
 
   /** Puts a field where the typing stands. */
@@ -51,13 +65,14 @@
       .join(', ');
 </script>
 
-<Panel title="Facts from names" fits>
+<Panel title={only ? `${requireField(only).label} from the path` : 'Facts from names'} fits>
   {#snippet tools()}
     <span class="quiet">{counted(desk.rows.length, 'file')}, nothing is taken before you say so</span>
     <span class="end">
       <button class="btn btn-primary" disabled={desk.ready.length === 0} onclick={() => desk.take()}
-        >Take the facts of {desk.ready.length}</button
+        >Take {only ? requireField(only).label : 'the facts'} of {desk.ready.length}</button
       >
+      {#if onclose}<button class="btn" onclick={onclose}>Back to the values</button>{/if}
     </span>
   {/snippet}
   <div class="tools">
@@ -76,8 +91,7 @@
       />
       <p id="{uid}-problem" class="wrong" role="status">{desk.problem ? problemWords(desk.problem) : ''}</p>
       <div class="palette" role="group" aria-label="Fields for the pattern">
-        {#each READABLE_FIELDS as name (name)}<button class="path" onclick={() => insert(name)}
-            >:{name}</button
+        {#each desk.readable as name (name)}<button class="path" onclick={() => insert(name)}>:{name}</button
           >{/each}
       </div>
     </div>
