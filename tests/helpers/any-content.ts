@@ -36,6 +36,8 @@ function valueOf({ type, limit }: FieldFacts): fc.Arbitrary<FieldValue> {
       return fc.constant(true);
     case 'date':
       return date;
+    case 'language':
+      return fc.constantFrom('en', 'gd', 'pt-BR', 'mul', 'zh-Hant-TW');
     case 'texts':
       return fc.array(letters, { minLength: 1, maxLength: 4 }).map((texts) => toTexts(texts));
     case 'lines':

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { chaptersOf, contentHash, fieldsOf, type ChosenPicture } from '../../src/lib/core/items';
+import { FIELD_NAMES, chaptersOf, contentHash, fieldsOf, type ChosenPicture } from '../../src/lib/core/items';
 import {
   LIBRARY_VERSION,
   migrateHead,
@@ -77,7 +77,14 @@ describe('a library file', () => {
     expect(readItems(kept('items-3.json'))[0]?.edits.fields?.genre).toEqual(['Reels', 'dance']);
   });
 
-  test.each([4, 5, 6, 7])(
+  test('of version 8 opens, with fields that there were none of', () => {
+    const [item] = readItems(kept('items-8.json'));
+    if (!item) throw new Error('no item');
+    expect(Object.keys(fieldsOf(item)).sort()).toEqual([...FIELD_NAMES].sort());
+    expect(fieldsOf(item)).toMatchObject({ genre: ['Reels', 'dance'], comment: null, language: null });
+  });
+
+  test.each([4, 5, 6, 7, 8])(
     'of version %i opens, and asks what is to become of what other hands did',
     (version) => {
       const file = kept(`library-${version}.json`);

@@ -66,6 +66,17 @@ const EVERYTHING: Edits = {
   date: '2021-05-30',
   description: 'Two lines of it:\nthe second – 海',
   lyrics: 'Haul, haul\n«away» 海',
+  series: 'Tales of the Skerry',
+  part: 3,
+  edition: 'remaster 2021',
+  titleSort: 'Oyets lys',
+  artistSort: 'Høst, Ívar',
+  albumSort: 'Ebb and Flood',
+  albumArtistSort: 'Skerry House Band, The',
+  language: 'gd',
+  rating: 80,
+  comment: 'From the loft.\n海',
+  notes: 'ask Maren',
 };
 
 async function write(source: ByteSource, format: FormatId, changes: TagChanges): Promise<Uint8Array> {

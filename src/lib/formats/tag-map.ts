@@ -130,7 +130,7 @@ export function changesFor(rows: readonly TagRow[], edits: Edits, before: Fields
       return [change(name, goes, value.slice(0, 4)), change(precise, rest, value)];
     }
     const text = value === true ? '1' : value === null || value === false ? null : String(value);
-    return [change(name, all, text)];
+    return [change(name, all, text !== null && row.write ? row.write(text) : text)];
   });
 }
 

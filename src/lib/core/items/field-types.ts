@@ -16,6 +16,8 @@ export interface FieldTypes {
   yesno: boolean;
   /** A day, month or year of the calendar, as precise as it is known: `2019`, `2019-05`, `2019-05-04`. */
   date: string;
+  /** A language by its tag in canonical form (BCP 47): `en`, `gd`, `pt-BR`. */
+  language: string;
 }
 export type FieldType = keyof FieldTypes;
 export type FieldValue = FieldTypes[FieldType] | null;
@@ -76,10 +78,33 @@ export const TYPE_RULES: Readonly<Record<FieldType, TypeRules>> = {
         excludeEmptyString: true,
       }),
   },
+  language: {
+    read: (typed) => languageTag(typed) ?? typed,
+    schema: () =>
+      string()
+        .nullable()
+        .test(
+          'language',
+          'is no language such as en, gd or pt-BR',
+          (value) => value === null || value === undefined || languageTag(value) === value,
+        ),
+  },
 };
 
+/**
+ * The canonical tag of a language (BCP 47, RFC 5646): `eng`, `EN` and `en` are `en`. Null for what is no tag.
+ */
+export function languageTag(text: string): string | null {
+  try {
+    return Intl.getCanonicalLocales(text.trim().replaceAll('_', '-'))[0] ?? null;
+  } catch {
+    return null;
+  }
+}
+
 /** @returns the largest text or number that fields of a type take unless told otherwise */
-export const limitOf = (type: FieldType): number => (type === 'yesno' || type === 'date' ? 10 : MOST_LETTERS);
+export const limitOf = (type: FieldType): number =>
+  type === 'yesno' || type === 'date' ? 10 : type === 'language' ? 60 : MOST_LETTERS;
 
 const isTexts = (value: unknown): value is readonly string[] =>
   Array.isArray(value) &&

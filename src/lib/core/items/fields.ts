@@ -47,12 +47,25 @@ const TABLE = {
   show: row('text', 'show', { kinds: SHOWN }),
   season: row('number', 'season', { limit: 999, kinds: SHOWN }),
   episode: row('number', 'episode', { limit: 9999, kinds: SHOWN }),
+  series: row('text', 'series', { kinds: ['audiobook'] }),
+  part: row('number', 'part of series', { limit: 9999, kinds: ['audiobook'] }),
+  /** Tells versions of one release apart, beside its name: a remaster, another mastering, live. */
+  edition: row('text', 'edition'),
   artist: row('texts', 'artist'),
   composer: row('texts', 'composer'),
   genre: row('texts', 'genre'),
   narrator: row('texts', 'narrator', { kinds: ['audiobook'] }),
+  titleSort: row('text', 'sort title', { inNames: false }),
+  artistSort: row('text', 'sort artist', { inNames: false }),
+  albumSort: row('text', 'sort album', { inNames: false }),
+  albumArtistSort: row('text', 'sort album artist', { inNames: false }),
+  language: row('language', 'language', { inNames: false }),
+  /** From 0 to 100. */
+  rating: row('number', 'rating', { limit: 100, inNames: false }),
   description: row('lines', 'description', { kinds: ['episode', 'podcast', 'film', 'audiobook'] }),
   lyrics: row('lines', 'lyrics', { kinds: ['song', 'musicVideo'] }),
+  comment: row('lines', 'comment'),
+  notes: row('lines', 'notes'),
 } as const;
 
 export type FieldName = keyof typeof TABLE;

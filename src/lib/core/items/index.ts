@@ -12,7 +12,7 @@ export {
   yearOf,
 } from './fields';
 export type { Edits, FieldFacts, FieldName, Fields, ParsedValue } from './fields';
-export { DATE, fieldText, joinTexts, sameValue, toTexts, valueKey } from './field-types';
+export { DATE, fieldText, joinTexts, languageTag, sameValue, toTexts, valueKey } from './field-types';
 export type { FieldType, FieldValue } from './field-types';
 export {
   chaptersOf,

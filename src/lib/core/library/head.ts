@@ -1,4 +1,5 @@
 import {
+  EMPTY_FIELDS,
   earlierContent,
   earlierEdits,
   earlierSignature,
@@ -15,7 +16,7 @@ import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 8;
+export const LIBRARY_VERSION = 9;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -57,7 +58,7 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
- * was chosen for a category, and no view was kept.
+ * was chosen for a category, and no view was kept; up to version 8 there were fewer fields, each of them in every record.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -114,6 +115,7 @@ const MIGRATIONS: readonly Migration[] = [
     })),
     version: 8,
   }),
+  (old) => ({ ...old, version: 9 }),
 ];
 
 /** What up to version 3 was kept of players, by the names of their rulebooks. */
@@ -157,7 +159,11 @@ type EarlierKept = Omit<Item, 'file' | 'edits'> & EarlierItem;
 
 /** An item of any earlier version as one of this version: what it did not have yet is empty. */
 export function migrateItem(kept: Item | EarlierKept): Item {
-  if (!('fileFields' in kept)) return kept;
+  if (!('fileFields' in kept)) {
+    // In place: what was kept was made for nobody else, and there are very many of them.
+    Object.assign(kept.file, { fields: { ...EMPTY_FIELDS, ...kept.file.fields } });
+    return kept;
+  }
   const { fileFields: _, picture: __, chapters: ___, facts, ...rest } = kept;
   const { pictures: ____, chapters: _____, ...ownFacts } = facts;
   const { identity = null, gathering = null, gone = null } = kept;

@@ -1,15 +1,28 @@
-import type { Item } from '../items';
+import type { Fields, Item } from '../items';
 
 /** What is said of an item beside its file: by the curator, or by the way it came. */
 export type Said = Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering'>;
 /** What an item is and its file says, with what was guessed from that: no edit changes it. */
 export type Original = Omit<Item, keyof Said>;
+/** The same as it is kept: fields that say nothing are left out, since most of them say nothing. */
+export type KeptOriginal = Omit<Original, 'file'> & {
+  readonly file: Omit<Item['file'], 'fields'> & { readonly fields: Partial<Fields> };
+};
 
 const NOTHING: Said = { settled: null, edits: {}, gone: null, identity: null, gathering: null };
 
-export function originalOf(item: Item): Original {
+export function originalOf(item: Item): KeptOriginal {
   const { settled: _, edits: __, gone: ___, identity: ____, gathering: _____, ...original } = item;
-  return original;
+  return { ...original, file: { ...original.file, fields: sparse(original.file.fields) } };
+}
+
+function sparse(fields: Fields): Partial<Fields> {
+  const said: Record<string, unknown> = {};
+  for (const name in fields) {
+    const value = fields[name as keyof Fields];
+    if (value !== null) said[name] = value;
+  }
+  return said as Partial<Fields>;
 }
 
 /** What is said of an item; null where nothing is. */

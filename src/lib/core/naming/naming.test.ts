@@ -119,6 +119,7 @@ const numbers: Partial<Record<PatternField, fc.Arbitrary<number>>> = {
   discs: small,
   season: small,
   episode: small,
+  part: small,
 };
 const separators = fc.constantFrom(' - ', '/', '. ', ' ~ ', ' [', '] ');
 

@@ -55,6 +55,7 @@ function ofField(name: FieldName): QueryName['of'] {
 
 const TYPES = {
   text: 'text',
+  language: 'text',
   lines: 'text',
   texts: 'text',
   number: 'number',

@@ -191,7 +191,12 @@ describe('what may come next', () => {
 
   test('a name while one is begun, by any of its words', () => {
     expect(next('gen')).toContain('genre ');
-    expect(next('genre is folk and art')).toEqual(['album artist ', 'artist ']);
+    expect(next('genre is folk and art')).toEqual([
+      'album artist ',
+      'artist ',
+      'sort artist ',
+      'sort album artist ',
+    ]);
     expect(next('')).toEqual([]);
   });
 

@@ -3,11 +3,15 @@ import { addText, readRows, type NativeTexts } from '../tag-map';
 import { id3Chapters } from './chapters';
 import type { Id3Frame, Id3Tag, Id3Version } from './layout';
 import { decodeText, frameContent, frameText } from './reader';
-import { ID3_MAPS, LYRICS_FRAME, USER_FRAME } from './tag-map';
+import { ID3_MAPS, LYRICS_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
 import { id3Timed } from './timed';
 
 /** The name under which the tag map knows a frame: its id, with the description of a user text behind it. */
 export function nameOfFrame(frame: Id3Frame, version: Id3Version): string {
+  if (SPOKEN_FRAMES[version].includes(frame.id)) {
+    const label = frame.id === LYRICS_FRAME[version] ? '' : (spokenIn(frame, version)?.label ?? '');
+    return label === '' ? frame.id : `${frame.id}:${label.toUpperCase()}`;
+  }
   if (frame.id !== USER_FRAME[version]) return frame.id;
   const [label = ''] = frameText(frame, version)?.split('\0') ?? [];
   return `${frame.id}:${withoutMark(label).toUpperCase()}`;
@@ -18,10 +22,11 @@ export function textsOfTag({ version, frames }: Pick<Id3Tag, 'version' | 'frames
   const texts = new Map<string, string[]>();
   for (const frame of frames) {
     const isUser = frame.id === USER_FRAME[version];
-    if (!isUser && !frame.id.startsWith('T') && frame.id !== LYRICS_FRAME[version]) continue;
+    const isSpoken = SPOKEN_FRAMES[version].includes(frame.id);
+    if (!isUser && !isSpoken && !frame.id.startsWith('T')) continue;
     const name = nameOfFrame(frame, version);
     if (texts.has(name)) continue;
-    if (frame.id === LYRICS_FRAME[version]) addText(texts, name, lyricsOf(frame, version));
+    if (isSpoken) addText(texts, name, spokenIn(frame, version)?.text ?? '');
     else {
       const values = frameText(frame, version)?.split('\0').map(withoutMark) ?? [];
       for (const value of isUser ? values.slice(1) : values) addText(texts, name, value);
@@ -55,10 +60,11 @@ export function saidById3(tag: Id3Tag): NativeRead | null {
 /** Each of several texts of one frame may begin with its own byte order mark. */
 const withoutMark = (text: string) => text.replace(/^\ufeff/, '');
 
-/** Encoding, language, description, text (ID3v2.3.0, section 4.9). */
-function lyricsOf(frame: Id3Frame, version: Id3Version): string {
+/** Encoding, language, description, text (ID3v2.3.0, sections 4.9 and 4.11). Null where it is none. */
+function spokenIn(frame: Id3Frame, version: Id3Version): { label: string; text: string } | null {
   const content = frameContent(frame, version);
-  if (!content || content.length < 5) return '';
-  const text = decodeText(content[0] as number, content.subarray(4));
-  return withoutMark(text.slice(text.indexOf('\0') + 1));
+  if (!content || content.length < 5) return null;
+  const all = decodeText(content[0] as number, content.subarray(4));
+  const end = all.indexOf('\0');
+  return { label: withoutMark(all.slice(0, Math.max(0, end))), text: withoutMark(all.slice(end + 1)) };
 }

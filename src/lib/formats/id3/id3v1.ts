@@ -8,6 +8,8 @@ const TEXTS: Readonly<Partial<Record<FieldName, readonly [number, number]>>> = {
   artist: [33, 30],
   album: [63, 30],
   date: [93, 4],
+  // Its last two bytes are those of a track, where there is one (ID3v1.1).
+  comment: [97, 28],
 };
 const ZERO_MARK = 125;
 const TRACK = 126;
@@ -32,6 +34,8 @@ export function changeId3v1(old: Uint8Array, edits: Edits): Uint8Array {
     const latin = fieldText(value).replace(/[^\u0020-\u00ff]/g, '?');
     bytes.set(ascii(latin.slice(0, length)), at);
   }
+  // A comment of thirty letters ran on where a track stands since.
+  if (edits.comment !== undefined && bytes[ZERO_MARK] !== 0) bytes.fill(0, ZERO_MARK, GENRE);
   if (edits.track !== undefined) {
     const track = edits.track !== null && edits.track <= 255 ? edits.track : 0;
     bytes[ZERO_MARK] = 0;

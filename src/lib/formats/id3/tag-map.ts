@@ -1,5 +1,6 @@
 import type { FieldName } from '$lib/core/items';
 import type { TagMap, TagRow } from '../tag-map';
+import { languageOrText, threeLetters } from '../language';
 import { escapeGenre, isReference, unescapeGenre } from './genres';
 import type { Id3Version } from './layout';
 
@@ -21,6 +22,20 @@ const FRAMES: readonly (Omit<TagRow, 'names'> & { readonly frames: readonly [str
     holds: (text) => !isReference(text),
   },
   { field: 'lyrics', frames: ['ULT', 'USLT'] },
+  // One with a description is something else, such as what a program notes for itself.
+  { field: 'comment', frames: ['COM', 'COMM'] },
+  // Of ID3v2.4; readers know them in earlier versions too.
+  { field: 'titleSort', frames: ['TST', 'TSOT'] },
+  { field: 'artistSort', frames: ['TSP', 'TSOP'] },
+  { field: 'albumSort', frames: ['TSA', 'TSOA'] },
+  { field: 'albumArtistSort', frames: ['TS2', 'TSO2'] },
+  {
+    field: 'language',
+    frames: ['TLA', 'TLAN'],
+    write: threeLetters,
+    read: languageOrText,
+    holds: (tag) => languageOrText(threeLetters(tag)) === tag,
+  },
 ];
 
 /** Fields without a frame of their own, by the description of their user text frame (TXXX), and what else is read. */
@@ -30,6 +45,11 @@ const USER_TEXTS: readonly (readonly [FieldName, string, ...string[]])[] = [
   ['episode', 'EPISODE'],
   ['narrator', 'NARRATOR'],
   ['description', 'DESCRIPTION', 'TDES'],
+  ['series', 'SERIES'],
+  ['part', 'SERIES-PART'],
+  ['edition', 'EDITION'],
+  ['rating', 'RATING'],
+  ['notes', 'NOTES'],
 ];
 
 const userFrame = (version: Id3Version): string => (version === 2 ? 'TXX' : 'TXXX');
@@ -82,6 +102,12 @@ function mapOf(version: Id3Version): TagMap {
 export const ID3_MAPS: Readonly<Record<Id3Version, TagMap>> = { 2: mapOf(2), 3: mapOf(3), 4: mapOf(4) };
 
 export const USER_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TXX', 3: 'TXXX', 4: 'TXXX' };
+/** Frames with a language and a description before their text. */
+export const SPOKEN_FRAMES: Readonly<Record<Id3Version, readonly string[]>> = {
+  2: ['ULT', 'COM'],
+  3: ['USLT', 'COMM'],
+  4: ['USLT', 'COMM'],
+};
 export const LYRICS_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'ULT', 3: 'USLT', 4: 'USLT' };
 export const PICTURE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'PIC', 3: 'APIC', 4: 'APIC' };
 export const TIMED_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'SLT', 3: 'SYLT', 4: 'SYLT' };

@@ -6,7 +6,7 @@ import { chapterFrames } from './chapters';
 import { nameOfFrame, saidById3, textsOfTag } from './fields';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { frameContent } from './reader';
-import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, LYRICS_FRAME, PICTURE_FRAME, USER_FRAME } from './tag-map';
+import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, PICTURE_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
 import { encodePair, encodeText, frameBytes } from './text';
 import { isTimedFrame, timedFrames } from './timed';
 
@@ -90,7 +90,7 @@ function fieldFrame({ name, texts }: NativeChange, version: Id3Version): Id3Fram
   // ID3v2.4 parts values by a null letter (frames, section 4.2). Earlier versions have no way that leaves a slash
   // inside a name alone, so there the values stay one text.
   const text = texts.join(version === 4 ? '\0' : '; ');
-  if (id === LYRICS_FRAME[version])
+  if (SPOKEN_FRAMES[version].includes(id) && label === undefined)
     // Without a description, language unknown (ID3v2.3.0, section 4.9).
     return { id, flags: 0, data: encodePair(ascii('XXX'), '', text, version) };
   // A user text frame: encoding, description, a null letter, value (ID3v2.3.0, section 4.2.2).

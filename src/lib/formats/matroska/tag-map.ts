@@ -16,6 +16,8 @@ const ROWS: readonly TagRow[] = [
   { field: 'genre', names: either('GENRE') },
   { field: 'description', names: either('DESCRIPTION', 'SUMMARY', 'SYNOPSIS') },
   { field: 'lyrics', names: either('LYRICS') },
+  { field: 'comment', names: either('COMMENT') },
+  { field: 'rating', names: either('RATING') },
 ];
 
 /** Tags of Matroska and WebM by target and name. They are read, and not written yet. */

@@ -1,3 +1,4 @@
+import { languageOrText } from '../language';
 import type { TagMap } from '../tag-map';
 
 /** What stands before the name of a freeform item, whatever its domain. */
@@ -26,6 +27,17 @@ export const MP4_MAP: TagMap = {
     { field: 'narrator', names: [`${NAMED}NARRATOR`] },
     { field: 'description', names: ['desc'] },
     { field: 'lyrics', names: ['\u00a9lyr'] },
+    { field: 'comment', names: ['\u00a9cmt'] },
+    { field: 'titleSort', names: ['sonm'] },
+    { field: 'artistSort', names: ['soar'] },
+    { field: 'albumSort', names: ['soal'] },
+    { field: 'albumArtistSort', names: ['soaa'] },
+    { field: 'language', names: [`${NAMED}LANGUAGE`], read: languageOrText },
+    { field: 'series', names: [`${NAMED}SERIES`] },
+    { field: 'part', names: [`${NAMED}SERIES-PART`] },
+    { field: 'edition', names: [`${NAMED}EDITION`] },
+    { field: 'rating', names: [`${NAMED}RATING`] },
+    { field: 'notes', names: [`${NAMED}NOTES`] },
   ],
   pictures: ['front'],
   // A list of chapters counts them, and the bytes of each title, in one byte.

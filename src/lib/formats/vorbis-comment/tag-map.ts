@@ -1,3 +1,4 @@
+import { languageOrText } from '../language';
 import type { TagMap } from '../tag-map';
 
 /** The comment that holds words with their times, as lines of `[mm:ss.xxx]`. */
@@ -22,6 +23,17 @@ export const VORBIS_MAP: TagMap = {
     { field: 'narrator', names: ['NARRATOR'] },
     { field: 'description', names: ['DESCRIPTION'] },
     { field: 'lyrics', names: ['LYRICS', 'UNSYNCEDLYRICS'] },
+    { field: 'comment', names: ['COMMENT'] },
+    { field: 'titleSort', names: ['TITLESORT'] },
+    { field: 'artistSort', names: ['ARTISTSORT'] },
+    { field: 'albumSort', names: ['ALBUMSORT'] },
+    { field: 'albumArtistSort', names: ['ALBUMARTISTSORT'] },
+    { field: 'language', names: ['LANGUAGE'], read: languageOrText },
+    { field: 'series', names: ['SERIES'] },
+    { field: 'part', names: ['SERIES-PART'] },
+    { field: 'edition', names: ['EDITION'] },
+    { field: 'rating', names: ['RATING'] },
+    { field: 'notes', names: ['NOTES'] },
   ],
   pictures: null,
   // CHAPTER001, CHAPTER001NAME, CHAPTER001URL: three digits, and no ends.

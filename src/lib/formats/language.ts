@@ -1,0 +1,16 @@
+import { iso6392TTo1 } from 'iso-639-2';
+import { languageTag } from '$lib/core/items';
+
+const THREE = new Map(Object.entries(iso6392TTo1).map(([three, two]) => [two, three]));
+
+/**
+ * The code that ID3 and Matroska have for a language: three letters of ISO 639-2, terminological. What that does not tell
+ * apart, such as a region, is lost. A tag that has no such code stays as it is.
+ */
+export function threeLetters(tag: string): string {
+  const [language = ''] = tag.split('-');
+  return THREE.get(language) ?? (language.length === 3 ? language : tag);
+}
+
+/** What a file says of its language, as the tag of one where it is: `eng` is `en`. */
+export const languageOrText = (text: string): string => languageTag(text) ?? text;
