@@ -102,7 +102,7 @@ describe('a library file', () => {
         policy: 'ask',
         targets: player.targets.map((one) => ({ ...one, choices: { ...NO_CHOICES, ...one.choices } })),
       }));
-      expect(readHead(file)).toEqual({ version: LIBRARY_VERSION, players: asked, views: [], ...parts });
+      expect(readHead(file)).toEqual({ version: LIBRARY_VERSION, players: asked, views: [], presets: [], ...parts });
     },
   );
 

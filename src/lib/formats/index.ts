@@ -1,5 +1,6 @@
 export { FormatError } from './format';
 export type { FormatErrorCode, NativeRead, NewPicture, Rewrite, TagChanges, WritableFormat } from './format';
-export { WRITABLE, WRITABLE_IDS } from './writable';
+export { WRITABLE } from './writable';
+export { holdsValue } from './tag-map';
 export type { TagMap, TagRow } from './tag-map';
-export { outgoingOf } from './outgoing';
+export { hasPlace, outgoingOf, tagMapOf } from './outgoing';

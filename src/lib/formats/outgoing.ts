@@ -3,16 +3,30 @@ import type { OutgoingEdits, Unheld } from '$lib/core/plan';
 import { holdsValue, type ChapterLimits, type TagMap } from './tag-map';
 import { WRITABLE } from './writable';
 
+/** What the tags of an item's copy can hold; null where they are not written at all. */
+export function tagMapOf({ format, facts }: Pick<Item, 'format' | 'facts'>): TagMap | null {
+  return facts.locked ? null : (WRITABLE.get(format)?.mapFor(facts.tagFormats) ?? null);
+}
+
+const places = new WeakMap<TagMap, ReadonlySet<FieldName>>();
+
+/** Whether a field has a place in the tags of an item's copy, whatever its value. */
+export function hasPlace(item: Pick<Item, 'format' | 'facts'>, field: FieldName): boolean {
+  const map = tagMapOf(item);
+  if (!map) return false;
+  let fields = places.get(map);
+  if (!fields)
+    places.set(map, (fields = new Set(map.rows.flatMap((row) => [row.field, row.of ?? []].flat()))));
+  return fields.has(field);
+}
+
 /**
  * What of an item's edits can be written into its copy, and what its tags cannot hold or would not be read as it was
  * meant. Null where its tags are not written at all.
  */
-export function outgoingOf({
-  format,
-  facts,
-  edits,
-}: Pick<Item, 'format' | 'facts' | 'edits'>): OutgoingEdits | null {
-  const map = facts.locked ? undefined : WRITABLE.get(format)?.mapFor(facts.tagFormats);
+export function outgoingOf(item: Pick<Item, 'format' | 'facts' | 'edits'>): OutgoingEdits | null {
+  const { facts, edits } = item;
+  const map = tagMapOf(item);
   if (!map) return null;
   for (const _ in edits) return split(edits, facts, map);
   return { edits, unheld: [] };

@@ -18,4 +18,3 @@ const mp4: WritableFormat = { id: 'mp4', mapFor: () => MP4_MAP, load: () => impo
 export const WRITABLE: ReadonlyMap<FormatId, WritableFormat> = new Map(
   [mp3, flac, mp4].map((format) => [format.id, format]),
 );
-export const WRITABLE_IDS: ReadonlySet<FormatId> = new Set(WRITABLE.keys());

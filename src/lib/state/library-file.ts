@@ -21,11 +21,12 @@ async function* parts(library: Library): AsyncGenerator<{ name: string; input: s
   const chunks = Math.ceil(items.length / EXPORT_CHUNK);
   const head: LibraryHead = { version: LIBRARY_VERSION, chunks, ...library.headParts() };
   yield { name: headFile, input: JSON.stringify(head) };
-  const pictures = new Set<PictureId>(
-    head.players.flatMap(({ targets }) =>
+  const pictures = new Set<PictureId>([
+    ...head.players.flatMap(({ targets }) =>
       targets.flatMap(({ choices }) => choices.pictures.map(({ picture }) => picture.id)),
     ),
-  );
+    ...head.presets.flatMap(({ picture }) => picture?.id ?? []),
+  ]);
   for (let index = 0; index < chunks; index++) {
     const chunk = items.slice(index * EXPORT_CHUNK, (index + 1) * EXPORT_CHUNK);
     for (const { edits } of chunk) for (const { id } of Object.values(edits.pictures ?? {})) pictures.add(id);

@@ -35,6 +35,7 @@ import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
 import type { SavedView } from '$lib/core/browse';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
+import type { Preset } from '$lib/core/rewrite';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
 import {
   CHUNK_ITEMS,
@@ -85,6 +86,8 @@ export class Library {
   lists = $state.raw<readonly PlayList[]>([]);
   /** What is looked at, kept under names. */
   views = $state.raw<readonly SavedView[]>([]);
+  /** What is said again and again, kept under names. */
+  presets = $state.raw<readonly Preset[]>([]);
   history = $state.raw<History>(EMPTY_HISTORY);
   /** Set when the browser refused to keep something. */
   keepFailure = $state.raw<string | null>(null);
@@ -281,8 +284,8 @@ export class Library {
 
   /** Everything that is kept beside the items, as it stands. */
   headParts(): HeadParts {
-    const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views } = this;
-    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views };
+    const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views, presets } = this;
+    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views, presets };
   }
 
   private setParts(parts: HeadParts): void {
@@ -295,6 +298,7 @@ export class Library {
     this.watched = parts.watched;
     this.lists = parts.lists;
     this.views = parts.views;
+    this.presets = parts.presets;
   }
 
   setFeeds(feeds: readonly Feed[]): void {
@@ -345,6 +349,17 @@ export class Library {
 
   forgetView(view: SavedView): void {
     this.actOnPart({ part: 'views', key: view.id, before: view, after: null }, `Forget view ${view.name}`);
+  }
+
+  /** Keeps a preset, in place of the one of its id. */
+  keepPreset(preset: Preset): void {
+    const before = this.presets.find(({ id }) => id === preset.id) ?? null;
+    this.actOnPart({ part: 'presets', key: preset.id, before, after: preset }, `Preset ${preset.name}`);
+  }
+
+  forgetPreset(preset: Preset): void {
+    const change = { part: 'presets', key: preset.id, before: preset, after: null } as const;
+    this.actOnPart(change, `Forget preset ${preset.name}`);
   }
 
   private actOnPart(change: PartChange, label?: string): void {

@@ -30,6 +30,10 @@ export class Players {
   private readonly desks = new Map<PlayerId, PlayerDesk>();
   private watch: ReturnType<typeof setInterval> | null = null;
   private isLooking = false;
+  /** What was rehearsed before is still being looked for: a plan would keep the worker from that, and is made behind it. */
+  private isGreeting = true;
+  /** All of them are being looked at and planned for, one after the other. */
+  private isOpening = false;
   /** How many of them something is to be done about. */
   readonly behind: number = $derived.by(() => this.list.filter(({ isBehind }) => isBehind).length);
 
@@ -62,12 +66,22 @@ export class Players {
     const { chosen } = this;
     const desks = [chosen, ...this.list.filter((one) => one !== chosen)];
     // What was rehearsed before and holds is there for all of them before the first plan is made.
-    for (const desk of desks) await desk.greet();
+    this.isGreeting = true;
+    this.isOpening = true;
+    await Promise.all(desks.map((desk) => desk.greet()));
+    this.isGreeting = false;
     for (const desk of desks) {
       await desk.planNow();
       await this.cameBy(desk);
     }
+    this.isOpening = false;
     this.watch ??= setInterval(() => void this.lookOut(), EVERY);
+  }
+
+  /** Looks at all of them anew, since somebody is about to; those that are being opened are looked at as it is. */
+  lookAgain(): void {
+    if (this.isOpening) return;
+    for (const desk of this.list) if (!desk.running) void desk.look();
   }
 
   /** Looks whether players that were away have come. */
@@ -103,6 +117,7 @@ export class Players {
   /** Plans for all of them soon, once edits have settled: for the chosen one first. */
   planSoon(): void {
     this.followUndo();
+    if (this.isGreeting) return;
     const { chosen } = this;
     chosen.planSoon();
     for (const desk of this.list) if (desk !== chosen) desk.planSoon();

@@ -19,8 +19,13 @@ describe('a selection summed up', () => {
       type: 'differs',
       usual: '2019',
       usualCount: 3,
-      different: 3,
+      others: 1,
       empty: 1,
+      isOwn: false,
+      values: [
+        { value: '2019', count: 3 },
+        { value: '2001', count: 1 },
+      ],
     });
     const mostlyEmpty = [makeItem('a'), makeItem('b'), editItem(makeItem('c'), { date: '2001' })];
     expect(sharedOf(mostlyEmpty, 'date')).toMatchObject({ usual: '2001', usualCount: 1, empty: 2 });
@@ -32,11 +37,11 @@ describe('a selection summed up', () => {
     const { fields } = summarize(edited, () => false);
     expect(fields.get('album')).toMatchObject({
       edited: 2,
-      unwritten: 2,
-      shared: { different: 3, empty: 1 },
+      unheld: items.length,
+      shared: { others: 1, empty: 1 },
     });
     const back = edited.map((item) => putBack(item, { fields: ['album'] }));
-    expect(summarize(back, () => false).fields.get('album')).toMatchObject({ edited: 0, unwritten: 0 });
+    expect(summarize(back, () => false).fields.get('album')).toMatchObject({ edited: 0 });
   });
 
   test('pictures, kinds, length and size of all', () => {

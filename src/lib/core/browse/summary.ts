@@ -1,12 +1,4 @@
-import {
-  FIELDS,
-  kindOf,
-  valueKey,
-  type FieldName,
-  type FieldValue,
-  type FormatId,
-  type Item,
-} from '../items';
+import { FIELDS, kindOf, valueKey, type FieldName, type FieldValue, type Item } from '../items';
 import type { Kind } from '../kinds';
 import { frontPicture, type PlanPicture } from '../plan';
 
@@ -18,15 +10,28 @@ export type SharedValue =
       /** The value most items have, and its count. */
       readonly usual: FieldValue;
       readonly usualCount: number;
-      readonly different: number;
+      /** Items that have another one, and those that have none. */
+      readonly others: number;
       readonly empty: number;
+      /** Each item has a value of its own. */
+      readonly isOwn: boolean;
+      /** Those that most have, the most frequent first; an empty one is not among them. */
+      readonly values: readonly ValueCount[];
     };
+
+export interface ValueCount {
+  readonly value: FieldValue;
+  readonly count: number;
+}
+
+type HasPlace = (item: Item, field: FieldName) => boolean;
 
 export interface FieldSummary {
   readonly shared: SharedValue;
-  /** Items of which it is said otherwise than their files do, and those of them whose tags are not written. */
+  /** Items of which it is said otherwise than their files do. */
   readonly edited: number;
-  readonly unwritten: number;
+  /** Items whose copies have no place for it. */
+  readonly unheld: number;
 }
 
 /** A picture that stands for some items of a selection. */
@@ -49,15 +54,14 @@ export interface Summary {
   readonly chosenPicture: number;
 }
 
+/** Values of a field that are told one by one. */
+const MOST_VALUES = 4;
 /** Items looked at before others get their turn. */
 const AT_ONCE = 250;
 
-/** Sums a selection up in steps, each of them short. @param isWritten whether tags of a format are written */
-export function* summarySteps(
-  items: readonly Item[],
-  isWritten: (format: FormatId) => boolean,
-): Generator<void, Summary> {
-  const summing = new Summing(isWritten);
+/** Sums a selection up in steps, each of them short. @param hasPlace whether the tags of a copy have a place for a field */
+export function* summarySteps(items: readonly Item[], hasPlace: HasPlace): Generator<void, Summary> {
+  const summing = new Summing(hasPlace);
   for (let at = 0; at < items.length; at++) {
     summing.add(items[at] as Item);
     if (at % AT_ONCE === AT_ONCE - 1) yield;
@@ -66,8 +70,8 @@ export function* summarySteps(
 }
 
 /** The same at once, for a selection that is soon looked through. */
-export function summarize(items: readonly Item[], isWritten: (format: FormatId) => boolean): Summary {
-  const summing = new Summing(isWritten);
+export function summarize(items: readonly Item[], hasPlace: HasPlace): Summary {
+  const summing = new Summing(hasPlace);
   for (const item of items) summing.add(item);
   return summing.summary();
 }
@@ -76,13 +80,13 @@ interface Sum {
   /** By the key of each value: the value, and how many have it. */
   readonly values: Map<string, { readonly value: FieldValue; count: number }>;
   edited: number;
-  unwritten: number;
+  unheld: number;
 }
 
 class Summing {
   private readonly sums: readonly (readonly [FieldName, Sum])[] = FIELDS.map(({ name }) => [
     name,
-    { values: new Map(), edited: 0, unwritten: 0 },
+    { values: new Map(), edited: 0, unheld: 0 },
   ]);
   private readonly kinds = new Map<Kind | null, number>();
   private readonly pictures = new Map<string, { picture: PlanPicture; first: Item; count: number }>();
@@ -91,18 +95,15 @@ class Summing {
   private withoutPicture = 0;
   private chosenPicture = 0;
 
-  constructor(private readonly isWritten: (format: FormatId) => boolean) {}
+  constructor(private readonly hasPlace: HasPlace) {}
 
   add(item: Item): void {
     const { fields } = item.file;
     const edits = item.edits.fields;
-    const written = this.isWritten(item.format);
     for (const [name, sum] of this.sums) {
       const own = edits?.[name];
-      if (own !== undefined) {
-        sum.edited++;
-        if (!written) sum.unwritten++;
-      }
+      if (own !== undefined) sum.edited++;
+      if (!this.hasPlace(item, name)) sum.unheld++;
       const value: FieldValue = own === undefined ? fields[name] : own;
       const key = valueKey(value);
       const known = sum.values.get(key);
@@ -120,9 +121,9 @@ class Summing {
     const { kinds, seconds, bytes, withoutPicture, chosenPicture } = this;
     return {
       fields: new Map(
-        this.sums.map(([name, { values, edited, unwritten }]) => [
+        this.sums.map(([name, { values, edited, unheld }]) => [
           name,
-          { shared: sharedOf([...values.values()]), edited, unwritten },
+          { shared: sharedOf([...values.values()]), edited, unheld },
         ]),
       ),
       kinds,
@@ -147,21 +148,21 @@ class Summing {
   }
 }
 
-function sharedOf(values: readonly { readonly value: FieldValue; readonly count: number }[]): SharedValue {
+function sharedOf(values: readonly ValueCount[]): SharedValue {
   const [first] = values;
   if (!first || values.length === 1) return { type: 'same', value: first?.value ?? null };
-  let usual = first;
-  let empty = 0;
-  for (const one of values) {
-    // An empty value never stands for filled ones.
-    if (one.value === null) empty = one.count;
-    else if (usual.value === null || one.count > usual.count) usual = one;
-  }
+  // An empty value never stands for filled ones.
+  const filled = values.filter(({ value }) => value !== null).sort((a, b) => b.count - a.count);
+  const total = values.reduce((sum, { count }) => sum + count, 0);
+  const told = filled.reduce((sum, { count }) => sum + count, 0);
+  const usual = filled[0] as ValueCount;
   return {
     type: 'differs',
     usual: usual.value,
     usualCount: usual.count,
-    different: values.length,
-    empty,
+    others: told - usual.count,
+    empty: total - told,
+    isOwn: filled.length === total,
+    values: filled.slice(0, MOST_VALUES),
   };
 }

@@ -1,4 +1,5 @@
 export { KINDS, KIND_FACTS, ORIGINS } from './kind';
+export { STANDARD_GENRES } from './genres';
 export type { Certainty, Evidence, Guess, Kind, KindFacts, Origin } from './kind';
 export { NO_SURROUNDINGS, guessKind } from './guess';
 export type { KindInput, Surroundings } from './guess';

@@ -12,6 +12,7 @@ import type { SavedView } from '../browse';
 import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
+import type { Preset } from '../rewrite';
 import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
@@ -34,6 +35,7 @@ export interface LibraryHead {
   readonly watched: readonly WatchedTree[];
   readonly lists: readonly PlayList[];
   readonly views: readonly SavedView[];
+  readonly presets: readonly Preset[];
 }
 
 /** The parts of a head that are kept as they stand, with what they are in a new library. */
@@ -47,6 +49,7 @@ export const EMPTY_PARTS = {
   watched: [],
   lists: [],
   views: [],
+  presets: [],
 } satisfies Omit<LibraryHead, 'version' | 'chunks'>;
 export type HeadParts = Omit<LibraryHead, 'version' | 'chunks'>;
 
@@ -58,7 +61,7 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
- * was chosen for a category, and no view was kept; up to version 8 there were fewer fields, each of them in every record.
+ * was chosen for a category, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -115,7 +118,7 @@ const MIGRATIONS: readonly Migration[] = [
     })),
     version: 8,
   }),
-  (old) => ({ ...old, version: 9 }),
+  (old) => ({ presets: [], ...old, version: 9 }),
 ];
 
 /** What up to version 3 was kept of players, by the names of their rulebooks. */

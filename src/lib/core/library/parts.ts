@@ -20,6 +20,7 @@ const KEYS: { readonly [P in keyof HeadParts]: (entry: HeadParts[P][number]) => 
   feeds: ({ id }) => id,
   lists: ({ id }) => id,
   views: ({ id }) => id,
+  presets: ({ id }) => id,
   watched: ({ source }) => source,
   folderKinds: ({ source, folder, by }) => `${source}\n${folder}\n${by}`,
 };

@@ -265,6 +265,15 @@ export const headShape: Shape = object({
     }),
   ),
   lists: list(object({ id, type: oneOf('mirror'), name: text(10_000), source: id, folder })),
+  presets: list(
+    object({
+      id,
+      name: text(200),
+      fields: object(Object.fromEntries(FIELDS.map(({ name }) => [name, optional(text())]))),
+      picture: nullable(picture),
+    }),
+    10_000,
+  ),
   views: list(
     object({
       id,

@@ -56,6 +56,7 @@ export const HEAD_PARTS = [
   'watched',
   'lists',
   'views',
+  'presets',
 ] as const satisfies readonly (keyof HeadParts)[];
 export type HeadPart = (typeof HEAD_PARTS)[number];
 

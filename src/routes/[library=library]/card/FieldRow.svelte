@@ -9,40 +9,79 @@
     parseFieldText,
     putBack,
     requireField,
+    toTexts,
     type FieldName,
     type FieldValue,
     type Item,
   } from '$lib/core/items';
+  import { holdsValue, tagMapOf } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
+  import Agreement from './Agreement.svelte';
+  import { offersFor, withOffer, type Offer } from './field-offers';
+  import { SORTED, sortName } from './sort-names';
+  import Tokens from './Tokens.svelte';
 
   /** One field of the selection. Only what is typed is changed; Enter takes it, Escape leaves it. */
   let { name, items, summary }: { name: FieldName; items: readonly Item[]; summary: FieldSummary } = $props();
   const session = getSession();
   const uid = $props.id();
 
+  /** Items whose names are looked at for a proposal. */
+  const MOST_PROPOSED = 500;
+
   let typed = $state<string | null>(null);
   let wrong = $state<string | null>(null);
+  let input = $state<HTMLElement>();
+  let isOpen = $state(false);
+  let at = $state(-1);
 
   const facts = $derived(requireField(name));
-  const { shared, edited, unwritten } = $derived(summary);
+  const { shared, edited, unheld } = $derived(summary);
   const standing = $derived(shared.type === 'same' ? fieldText(shared.value) : '');
-  const note = $derived.by(() => {
-    if (shared.type === 'same') return '';
-    const empty = shared.empty > 0 ? `, ${shared.empty} empty` : '';
-    return `${shared.different} differ${empty}`;
+  const isDirty = $derived(typed !== null && typed !== standing);
+  const offers = $derived(
+    isOpen && typed !== null
+      ? offersFor(name, typed, session.values).filter(({ text }) => text !== typed)
+      : [],
+  );
+  /** Several values that all of them share: their order can be changed. */
+  const tokens = $derived(
+    shared.type === 'same' && typeof shared.value === 'object' && (shared.value?.length ?? 0) > 1
+      ? shared.value
+      : null,
+  );
+
+  /** What a value that is typed would do to the others. */
+  const effect = $derived.by(() => {
+    if (items.length === 1) return '';
+    const what: string[] = [];
+    if (shared.type === 'differs') {
+      const told = shared.values.map(({ value, count }) => `${fieldText(value)} ${count}`).join(', ');
+      if (told !== '') what.push(`replaces ${told}`);
+      if (shared.empty > 0) what.push(`fills ${shared.empty}`);
+    } else if (standing !== '') what.push(`replaces ${standing}`);
+    return `All ${items.length}: ${what.join('; ') || 'Enter to set'}`;
   });
 
-  /** Values that the library has already, offered while typing: looked for once, not at every letter. */
-  const isTyping = $derived(typed !== null);
-  const known = $derived.by(() => {
-    if (!isTyping || !(facts.type === 'text' || facts.type === 'texts') || name === 'title') return [];
-    const values = new Set<string>();
-    for (const item of session.library.items) {
-      const text = fieldText(fieldsOf(item)[name]);
-      if (text !== '') values.add(text);
-      if (values.size >= 200) break;
+  /** What the tags of the copies cannot hold, of this field or of the value that is typed. */
+  const limit = $derived.by(() => {
+    if (unheld > 0) {
+      const whose =
+        unheld === items.length
+          ? unheld === 1
+            ? 'Its format has'
+            : 'Their formats have'
+          : `${unheld} of them have`;
+      return `${whose} no place for it: it stays in Lectorum`;
     }
-    return [...values].sort();
+    const parsed = isDirty ? parseFieldText(name, typed ?? '') : null;
+    if (parsed?.type !== 'value') return '';
+    const count = items.slice(0, 200).filter((item) => {
+      const map = tagMapOf(item);
+      return map !== null && !holdsValue(map, name, parsed.value);
+    }).length;
+    if (count === 0) return '';
+    return `${items.length === 1 ? 'Its format' : 'The format of ' + count} would not give this value back`;
   });
 
   function take() {
@@ -64,7 +103,77 @@
   function leave() {
     typed = null;
     wrong = null;
+    isOpen = false;
+    at = -1;
   }
+
+  /** The field below, as on paper. */
+  function goOn() {
+    const all = [...(input?.closest('.questions')?.querySelectorAll<HTMLElement>('[data-field]') ?? [])];
+    all[all.indexOf(input as HTMLElement) + 1]?.focus();
+  }
+
+  function takeOffer(offer: Offer) {
+    typed = withOffer(name, typed ?? '', offer);
+    isOpen = false;
+    at = -1;
+    input?.focus();
+  }
+
+  function onkeydown(event: KeyboardEvent) {
+    const count = offers.length;
+    const offer = offers[at];
+    if ((event.key === 'ArrowDown' || event.key === 'ArrowUp') && facts.type !== 'lines') {
+      event.preventDefault();
+      const by = event.key === 'ArrowDown' ? 1 : -1;
+      if (!isOpen) isOpen = true;
+      else if (count > 0) at = at < 0 && by < 0 ? count - 1 : (at + by + count) % count;
+    } else if (event.key === 'Enter') {
+      if (facts.type === 'lines' && !event.ctrlKey && !event.metaKey) return;
+      event.preventDefault();
+      if (offer) typed = withOffer(name, typed ?? '', offer);
+      take();
+      if (wrong === null) goOn();
+    } else if (event.key === 'Tab' && offer) typed = withOffer(name, typed ?? '', offer);
+    else if (event.key === 'Escape') {
+      if (isOpen && count > 0) isOpen = false;
+      else {
+        leave();
+        (event.currentTarget as HTMLElement).blur();
+      }
+    } else if (event.key === 'Delete' && event.shiftKey) empty();
+  }
+
+  /** A sort name is proposed where there is none, never set by itself. */
+  const proposal = $derived.by(() => {
+    const of = SORTED[name];
+    if (!of || standing !== '' || shared.type === 'differs' || items.length > MOST_PROPOSED) return null;
+    const texts = new Set(items.map((item) => fieldText(fieldsOf(item)[of])));
+    const [text = ''] = texts;
+    const sorted = texts.size === 1 ? sortName(of, text) : text;
+    return sorted === text ? null : sorted;
+  });
+
+  const oninput = (event: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => {
+    typed = event.currentTarget.value;
+    wrong = null;
+    isOpen = true;
+    at = -1;
+  };
+  const onblur = () => {
+    take();
+    isOpen = false;
+    at = -1;
+    if (!wrong) typed = null;
+  };
+  const isPicked = $derived(['text', 'texts', 'language'].includes(facts.type) && name !== 'title');
+  const hint = $derived(
+    shared.type === 'same'
+      ? ''
+      : shared.isOwn
+        ? 'each its own'
+        : `${fieldText(shared.usual)} (${shared.usualCount})`,
+  );
 
   function restore() {
     const own = items.filter((item) => name in editsOf(item));
@@ -85,6 +194,8 @@
   {#if facts.type === 'yesno'}
     <select
       id={uid}
+      bind:this={input}
+      data-field={name}
       value={shared.type === 'same' ? (shared.value ? 'yes' : 'no') : ''}
       onchange={(event) => set(event.currentTarget.value === 'yes' ? true : null)}
     >
@@ -94,63 +205,60 @@
   {:else if facts.type === 'lines'}
     <textarea
       id={uid}
+      bind:this={input}
+      data-field={name}
       rows={typed === null ? 2 : 6}
       value={typed ?? standing}
-      placeholder={shared.type === 'differs' ? `${shared.different} differ` : ''}
+      placeholder={hint}
       aria-invalid={wrong !== null}
       aria-describedby="{uid}-note"
       onfocus={() => (typed = standing)}
-      oninput={(event) => {
-        typed = event.currentTarget.value;
-        wrong = null;
-      }}
-      onkeydown={(event) => {
-        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) take();
-        if (event.key === 'Escape') {
-          leave();
-          event.currentTarget.blur();
-        }
-      }}
-      onblur={() => {
-        take();
-        if (!wrong) typed = null;
-      }}></textarea>
+      {oninput}
+      {onkeydown}
+      {onblur}></textarea>
   {:else}
-    <input
-      id={uid}
-      value={typed ?? standing}
-      placeholder={shared.type === 'differs'
-        ? `${fieldText(shared.usual) || 'empty'} (${shared.usualCount})`
-        : ''}
-      inputmode={facts.type === 'number' ? 'numeric' : undefined}
-      list="{uid}-known"
-      autocomplete="off"
-      aria-invalid={wrong !== null}
-      aria-describedby="{uid}-note"
-      onfocus={() => (typed = standing)}
-      oninput={(event) => {
-        typed = event.currentTarget.value;
-        wrong = null;
-      }}
-      onkeydown={(event) => {
-        if (event.key === 'Enter') take();
-        if (event.key === 'Escape') {
-          leave();
-          event.currentTarget.blur();
-        }
-        if (event.key === 'Delete' && event.shiftKey) empty();
-      }}
-      onblur={() => {
-        take();
-        if (!wrong) typed = null;
-      }}
-    />
-    <datalist id="{uid}-known">
-      {#each known as value (value)}<option {value}></option>{/each}
-    </datalist>
+    <div class="combo">
+      <input
+        id={uid}
+        bind:this={input}
+        data-field={name}
+        role={isPicked ? 'combobox' : undefined}
+        value={typed ?? standing}
+        placeholder={hint}
+        inputmode={facts.type === 'number' ? 'numeric' : undefined}
+        aria-autocomplete={isPicked ? 'list' : undefined}
+        aria-expanded={isPicked ? offers.length > 0 : undefined}
+        aria-controls={isPicked ? `${uid}-offers` : undefined}
+        aria-activedescendant={at >= 0 ? `${uid}-offer-${at}` : undefined}
+        autocomplete="off"
+        aria-invalid={wrong !== null}
+        aria-describedby="{uid}-note"
+        onfocus={() => (typed = standing)}
+        {oninput}
+        {onkeydown}
+        {onblur}
+      />
+      {#if offers.length > 0}
+        <ul id="{uid}-offers" role="listbox" aria-label="Values of {facts.label}">
+          {#each offers as offer, index (offer.text)}
+            <!-- A list box is worked by keyboard from its field. -->
+            <!-- svelte-ignore a11y_click_events_have_key_events -->
+            <li
+              id="{uid}-offer-{index}"
+              role="option"
+              aria-selected={index === at}
+              onmousedown={(event) => event.preventDefault()}
+              onclick={() => takeOffer(offer)}
+            >
+              <span>{offer.text}</span><span class="quiet">{offer.means}</span>
+            </li>
+          {/each}
+        </ul>
+      {/if}
+    </div>
   {/if}
   <span class="note">
-    {note}
+    {#if items.length > 1}<Agreement {shared} total={items.length} />{/if}
     {#if edited > 0}
       <button
         onclick={restore}
@@ -159,10 +267,14 @@
       >
     {/if}
   </span>
+  {#if tokens}<Tokens label={facts.label} values={tokens} onchange={(values) => set(toTexts(values))} />{/if}
   <span id="{uid}-note" class="below" class:wrong={wrong !== null}>
-    {#if wrong}{facts.label} {wrong}{:else if typed !== null && typed !== standing && items.length > 1}all {items.length}:
-      Enter to set{:else if unwritten > 0}{unwritten === 1 ? 'its format' : `the format of ${unwritten}`} cannot
-      be written yet: stays in Lectorum{/if}
+    {#if wrong}{facts.label} {wrong}
+    {:else}
+      {#if isDirty && items.length > 1}{effect}{/if}
+      {#if limit !== '' && (typed !== null || edited > 0)}<span class="limit">{limit}</span>{/if}
+      {#if proposal}<button class="act" onclick={() => set(proposal)}>{proposal}</button> is proposed{/if}
+    {/if}
   </span>
 </div>
 
@@ -174,6 +286,38 @@
     column-gap: 8px;
     border-bottom: 1px solid var(--rule);
     min-height: 26px;
+  }
+  .combo {
+    position: relative;
+    min-width: 0;
+  }
+  .combo ul {
+    position: absolute;
+    z-index: 20;
+    top: 100%;
+    left: 0;
+    right: -40px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+  }
+  .combo li {
+    display: flex;
+    justify-content: space-between;
+    gap: 12px;
+    padding: 3px 8px;
+    cursor: pointer;
+  }
+  .combo li:hover,
+  .combo li[aria-selected='true'] {
+    background: var(--select);
+  }
+  .combo li span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .limit {
+    color: var(--attention-ink);
   }
   .field:last-child {
     border-bottom: none;

@@ -3,19 +3,19 @@
   import {
     chaptersOf,
     fieldsOf,
-    requireField,
+    isEdited,
     timedOf,
     titleOf,
     type FieldName,
-    type FormatId,
     type Item,
     type ItemId,
   } from '$lib/core/items';
   import { KINDS, KIND_FACTS, kindOfFolder, type Kind } from '$lib/core/kinds';
-  import { WRITABLE_IDS } from '$lib/formats';
+  import { hasPlace } from '$lib/formats';
   import { listsOfItem } from '$lib/core/lists';
   import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
+  import { fieldsOnCard, type CardSection } from '$lib/ui/card-fields';
   import EvidenceBars from '$lib/ui/EvidenceBars.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
@@ -30,33 +30,18 @@
   let { items }: { items: readonly Item[] } = $props();
   const session = getSession();
 
-  const BELONG: readonly FieldName[] = [
-    'title',
-    'show',
-    'season',
-    'episode',
-    'album',
-    'albumArtist',
-    'date',
-    'track',
-    'tracks',
-    'disc',
-    'discs',
-    'compilation',
-  ];
-  const MADE: readonly FieldName[] = ['artist', 'composer', 'genre', 'narrator'];
-  const SAID: readonly FieldName[] = ['description', 'lyrics'];
+  /** Questions of which all fields are shown. */
+  let opened = $state.raw<ReadonlySet<CardSection>>(new Set());
 
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
   /** Items that are summed up at once; more of them in slices, while the card says what it said before. */
   const FEW = 1500;
-  const isWritten = (format: FormatId) => WRITABLE_IDS.has(format);
-  const soon = $derived(items.length <= FEW ? summarize(items, isWritten) : null);
+  const soon = $derived(items.length <= FEW ? summarize(items, hasPlace) : null);
   let late = $state.raw<{ readonly of: ReadonlySet<ItemId>; readonly summary: Summary } | null>(null);
   $effect(() => {
     if (soon) return;
     const of = session.selection.ids;
-    return inSlices(summarySteps(items, isWritten), (made) => (late = { of, summary: made }));
+    return inSlices(summarySteps(items, hasPlace), (made) => (late = { of, summary: made }));
   });
   const summary = $derived(soon ?? (late?.of === session.selection.ids ? late.summary : null));
   const kinds = $derived([...(summary?.kinds.keys() ?? [])]);
@@ -83,17 +68,33 @@
       timed.length > 0 ? counted(timed.length, 'timed line') : null,
     ].filter((text) => text !== null),
   );
-  /** Fields of other kinds show only where they say something. */
-  const matters = (name: FieldName) => {
-    const { kinds: own } = requireField(name);
+  /** Fields that hardly matter to a kind show where they say something, and where all are wanted. */
+  const saysAny = (name: FieldName) => {
     const value = summary?.fields.get(name)?.shared;
-    return (
-      own === null ||
-      kinds.some((kind) => kind !== null && own.includes(kind)) ||
-      value?.type === 'differs' ||
-      (value?.value ?? null) !== null
-    );
+    return value?.type === 'differs' || (value?.value ?? null) !== null;
   };
+  const shownOf = (section: CardSection) => {
+    const { main, others } = fieldsOnCard(kinds, section);
+    const isOpen = opened.has(section);
+    const more = others.filter((name) => isOpen || saysAny(name));
+    return { names: [...main, ...more], hidden: isOpen ? 0 : others.length - more.length, isOpen };
+  };
+
+  const edited = $derived(
+    items.length > FEW ? 0 : items.reduce((count, item) => count + Number(isEdited(item)), 0),
+  );
+
+  function putAllBack() {
+    const own = items.filter(isEdited);
+    session.library.act(`Put back all of ${own.length}`, own, (item) => ({ ...item, edits: {} }));
+  }
+
+  function toggle(section: CardSection) {
+    const next = new Set(opened);
+    if (!next.delete(section)) next.add(section);
+    opened = next;
+  }
+
   const laidOut = $derived(
     session.scope.board === 'identify' &&
       one &&
@@ -108,11 +109,17 @@
   const matched = $derived(one?.identity?.type === 'matched' ? one.identity : null);
 </script>
 
-{#snippet fields(names: readonly FieldName[])}
-  {#each names.filter(matters) as name (name)}
+{#snippet fields(section: CardSection)}
+  {@const { names, hidden, isOpen } = shownOf(section)}
+  {#each names as name (name)}
     {@const own = summary?.fields.get(name)}
     {#if own}<FieldRow {name} {items} summary={own} />{/if}
   {/each}
+  {#if hidden > 0 || isOpen}
+    <button class="act more" aria-expanded={isOpen} onclick={() => toggle(section)}
+      >{isOpen ? 'Fewer fields' : `${counted(hidden, 'more field')}`}</button
+    >
+  {/if}
 {/snippet}
 
 <header>
@@ -124,6 +131,13 @@
     <p class="path quiet">
       {one ? one.path : summary ? `${clock(summary.seconds)}, ${bytes(summary.bytes)}` : 'summing up'}
     </p>
+    {#if edited > 0}
+      <button class="act" onclick={putAllBack}
+        >Put all of {one ? 'it' : counted(edited, 'edited item')} back to what the {one
+          ? 'file holds'
+          : 'files hold'}</button
+      >
+    {/if}
   </div>
 </header>
 <Questions>
@@ -198,28 +212,26 @@
     {#if matched}<p class="quiet">
         matched to {matched.title} by {matched.source}
       </p>{:else if one?.identity?.type === 'left'}<p class="quiet">left as it is, by choice</p>{/if}
-    {@render fields(BELONG)}
+    {@render fields('belong')}
   </section>
   <section>
     <h3>Who made {one ? 'it' : 'them'}?</h3>
-    {@render fields(MADE)}
+    {@render fields('made')}
   </section>
   <section>
     <h3>What {one ? 'does it' : 'do they'} look like?</h3>
     {#if summary}<Pictures {items} {summary} />{/if}
   </section>
-  {#if inTime.length > 0 || SAID.some(matters)}
-    <section>
-      <h3>
-        What is said in {one ? 'it' : 'them'}?{#if inTime.length > 0}<small>{inTime.join(', ')}</small>{/if}
-      </h3>
-      {@render fields(SAID)}
-      {#if chapters.length > 0}
-        <InTime said={chapters.map(({ startSeconds, title }) => ({ startSeconds, text: title }))} />
-      {/if}
-      {#if timed.length > 0}<InTime said={timed} />{/if}
-    </section>
-  {/if}
+  <section>
+    <h3>
+      What is said in {one ? 'it' : 'them'}?{#if inTime.length > 0}<small>{inTime.join(', ')}</small>{/if}
+    </h3>
+    {@render fields('said')}
+    {#if chapters.length > 0}
+      <InTime said={chapters.map(({ startSeconds, title }) => ({ startSeconds, text: title }))} />
+    {/if}
+    {#if timed.length > 0}<InTime said={timed} />{/if}
+  </section>
   <InsideFile {items} />
   <WhereItPlays {items} />
   {#if one && fieldsOf(one).title === null}<p class="hint quiet">
@@ -277,6 +289,10 @@
     padding: 0 6px;
     border: 1px solid var(--rule-strong);
     background: var(--raised);
+  }
+  .more {
+    margin-top: 4px;
+    font-size: var(--t-small);
   }
   .gone {
     color: var(--attention-ink);

@@ -9,7 +9,6 @@
   import FieldLedger from './FieldLedger.svelte';
   import ReleaseLedger from './ReleaseLedger.svelte';
   import SplitMatrix from './SplitMatrix.svelte';
-  import ValuesPanel from './ValuesPanel.svelte';
 
   const session = getSession();
   const { library, scope, selection } = session;
@@ -18,7 +17,8 @@
     { shape: 'releases', name: 'Releases' },
     { shape: 'items', name: 'Items' },
   ] as const;
-  let isOnValues = $state(false);
+  /** What stands in for the ledger. */
+  let panel = $state<'values' | 'many' | null>(null);
 
   const splits = $derived(session.desk.plan?.splits.first ?? []);
   const splitOf = $derived(
@@ -55,8 +55,14 @@
     </p>
     <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
   </section>
-{:else if isOnValues}
-  <ValuesPanel onclose={() => (isOnValues = false)} />
+{:else if panel === 'values'}
+  {#await import('./ValuesPanel.svelte') then { default: ValuesPanel }}
+    <ValuesPanel onclose={() => (panel = null)} />
+  {/await}
+{:else if panel === 'many'}
+  {#await import('./ManyPanel.svelte') then { default: ManyPanel }}
+    <ManyPanel onclose={() => (panel = null)} />
+  {/await}
 {:else}
   <div class="title">
     <h1>{scope.onReleases ? 'Releases' : 'Items'}</h1>
@@ -94,7 +100,8 @@
         </select></label
       >
       {#if !scope.onReleases}<ColumnSheet />{/if}
-      <button class="btn" onclick={() => (isOnValues = true)}>Values of a field</button>
+      <button class="btn" onclick={() => (panel = 'many')}>Change many</button>
+      <button class="btn" onclick={() => (panel = 'values')}>Values of a field</button>
     </span>
   </div>
   {#if scope.onReleases}<ReleaseLedger {splitIn} />

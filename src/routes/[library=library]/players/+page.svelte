@@ -28,9 +28,7 @@
   const plan = $derived(desk.plan);
   const splits = $derived(new Set(plan?.splits.first.map(({ words }) => words.album ?? '')));
 
-  onMount(() => {
-    for (const one of players.list) if (!one.running) void one.look();
-  });
+  onMount(() => players.lookAgain());
 
   function choose(one: PlayerDesk) {
     trouble = null;
