@@ -101,7 +101,7 @@ await page.getByRole('option', { name: /^title_03/ }).click();
 await shoot('identify');
 
 await station('Describe');
-await row(/^.*Salt Ledger.*5 items/);
+await row(/Salt Ledger.*splits/);
 await page.getByRole('img', { name: 'Front of the release' }).first().waitFor();
 await page.getByRole('button', { name: /^Join/ }).waitFor();
 await shoot('describe');
@@ -113,6 +113,14 @@ await page.keyboard.type('alb');
 await page.getByRole('listbox', { name: 'What may come next' }).getByRole('option').first().waitFor();
 await shoot('values');
 await page.getByRole('combobox', { name: 'Narrow by any field' }).fill('');
+await page.getByRole('button', { name: 'Back to the items' }).click();
+await page.getByRole('button', { name: 'Change many' }).click();
+await page.getByRole('button', { name: 'Presets' }).click();
+await page.getByRole('button', { name: 'New, from what the first one says' }).click();
+await page.getByLabel('Another field').selectOption('title');
+await page.getByLabel('What title becomes').fill('Song :track of :album');
+await page.getByRole('grid', { name: 'What becomes of each' }).waitFor();
+await shoot('many');
 await page.getByRole('button', { name: 'Back to the items' }).click();
 
 await station('Players');

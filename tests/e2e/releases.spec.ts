@@ -122,3 +122,25 @@ test('columns are chosen, ordered and sized by keyboard, and are there again aft
   await page.getByRole('button', { name: 'As they were at first' }).press('Enter');
   await expect.poll(async () => (await heads())[2]).toBe('artist');
 });
+
+test('why a release splits is seen cell by cell, differences that cannot be seen too, and a column is mended', async ({
+  app,
+  page,
+}) => {
+  await app.describeItems();
+  await app.row(/Sounding Line/).click();
+  const album = app.field('album');
+  // A blank that does not break lines: it looks like any other.
+  await album.fill('Fathom\u00a0Songs');
+  await album.press('Enter');
+  const why = page.getByRole('region', { name: /^Why Fathom.Songs splits/ });
+  await expect(why).toContainText('other blanks');
+  await expect(why.locator('mark')).toHaveText('␣');
+  await expect(why).toContainText('its rulebook says so');
+  await why.getByRole('button', { name: '→ Fathom Songs' }).click();
+  await expect(why).toHaveCount(0);
+  await app.undo();
+  await expect(why).toBeVisible();
+  await why.getByRole('button', { name: 'Join it' }).click();
+  await expect(why).toHaveCount(0);
+});

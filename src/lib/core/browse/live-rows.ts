@@ -67,11 +67,18 @@ class Group implements GroupRow {
     return this.ordered;
   }
 
-  /** Something in it came or went. */
+  /** Something in it came or went, or is another one. */
   touch(): void {
-    this.ordered = null;
+    // By name groups stay where they are, whatever is in them.
+    if (this.byGroup !== byName) this.ordered = null;
     this.all = null;
     this.shown = null;
+  }
+
+  /** A group in it came or went. */
+  touchGroups(): void {
+    this.ordered = null;
+    this.touch();
   }
 
   /** It as a row: another one once something in it has changed, so that what is shown of it is drawn anew. */
@@ -216,7 +223,7 @@ export class LiveRows {
         const key = `${depth === 0 ? '' : `${above.key}\n`}${level}:${sort}`;
         group = this.newGroup(key, level, depth, sort, label, note, above);
         above.groups.set(sort, group);
-        above.touch();
+        above.touchGroups();
       }
       path.push(group);
     }
@@ -258,7 +265,7 @@ export class LiveRows {
       group = group.above
     ) {
       group.above.groups.delete(group.sort);
-      group.above.touch();
+      group.above.touchGroups();
     }
   }
 }

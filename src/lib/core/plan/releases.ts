@@ -76,9 +76,11 @@ function remarksOf(members: readonly Outgoing[]): readonly Remark[] {
     .map((field) => usual[field])
     .filter((value) => value !== null && typeof value !== 'boolean')
     .map(fieldText);
-  return members
-    .filter((member) => keyOf(member.known.fields, member) !== wantedKey)
-    .map((member) => splitAlbum(String(usual.album), groups.size, apartFrom(usual, fields, member), told));
+  const apart = members.filter((member) => keyOf(member.known.fields, member) !== wantedKey);
+  const shelves = { groups: groups.size, rest: members.length - apart.length };
+  return apart.map((member) =>
+    splitAlbum(String(usual.album), shelves, apartFrom(usual, fields, member), told),
+  );
 }
 
 function apartFrom(usual: Usual, fields: readonly (keyof Usual)[], { entry, known, item }: Outgoing): Apart {

@@ -295,10 +295,10 @@ export interface Apart {
   readonly found: readonly string[];
 }
 
-/** An item that keeps a release from being shown as one. */
+/** An item that keeps a release from being shown as one. @param rest how many stand together without it */
 export function splitAlbum(
   album: string,
-  groups: number,
+  { groups, rest }: { readonly groups: number; readonly rest: number },
   { entry, edits, fields, found }: Apart,
   usual: readonly string[],
 ): Remark {
@@ -306,6 +306,7 @@ export function splitAlbum(
   const words = {
     album,
     groups: String(groups),
+    rest: String(rest),
     fields: fields.map((field) => requireField(field).label).join(', '),
     found: found.join(' / '),
     usual: usual.join(', '),

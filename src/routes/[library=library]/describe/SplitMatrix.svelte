@@ -1,16 +1,23 @@
 <script lang="ts">
   import {
     FORMAT_NAMES,
+    editItem,
     fieldText,
     fieldsOf,
+    kindOf,
     requireField,
     titleOf,
     type Edits,
     type FieldName,
+    type FieldValue,
+    type Item,
     type ItemId,
   } from '$lib/core/items';
+  import { drawnPieces, unseenBetween, type Unseen } from '$lib/core/browse';
   import type { Finding } from '$lib/core/plan';
+  import { findPlace, type GroupPart } from '$lib/core/rulebooks';
   import { getSession } from '$lib/state/session.svelte';
+  import { counted } from '$lib/ui/words/amounts';
   import { findingWords } from '$lib/ui/words/finding-words';
 
   /** Why items stand apart: rows are items, columns the fields the player groups by; the cells that break stand out. */
@@ -29,25 +36,84 @@
   const columns = $derived([
     ...new Set([...edits.values()].flatMap((own) => Object.keys(own) as FieldName[])),
   ]);
-  const items = $derived(session.library.findAll(finding.items).slice(0, 6));
+  /** Rows before one asks for more. */
+  const FIRST = 6;
+  let shown = $state(FIRST);
+  const apart = $derived(session.library.findAll(finding.items));
+  const items = $derived(apart.slice(0, shown));
+  /** What binds the others, as the remedy says it. */
+  const wanted = $derived(
+    new Map(
+      columns.map((column) => [column, [...edits.values()].find((own) => column in own)?.[column] ?? null]),
+    ),
+  );
+  /** Those that stand on the shelf already. */
+  const onShelf = $derived(Number(finding.words.rest ?? 0));
 
-  /** Letters that cannot be seen are drawn. */
-  const drawn = (text: string) => text.replace(/^\s|\s$/g, '␣');
+  const PART_WORDS: Readonly<Record<GroupPart, string>> = {
+    album: 'album',
+    maker: 'album artist or compilation',
+    year: 'year',
+    show: 'show',
+    season: 'season',
+    folder1: 'folder',
+    folder2: 'folder above',
+  };
+  const UNSEEN_WORDS: Readonly<Record<Unseen, string>> = {
+    blanks: 'other blanks',
+    form: 'another Unicode form',
+    alike: 'letters that only look alike',
+    case: 'other letter case',
+  };
+  /** What the player keeps on one shelf, as its rulebook says. */
+  const rule = $derived.by(() => {
+    const first = apart[0];
+    const place = first && findPlace(session.desk.rulebook, kindOf(first));
+    const parts = place?.groups.flat().map((part) => PART_WORDS[part]) ?? [];
+    return parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+  });
+
+  function mendCell(item: Item, column: FieldName, value: FieldValue) {
+    session.library.edit(`${requireField(column).label} of ${titleOf(item)}`, [item], { [column]: value });
+  }
+
+  /** Mends one field of all that stand apart. */
+  function mendColumn(column: FieldName) {
+    const own = apart.filter((item) => edits.get(item.id)?.[column] !== undefined);
+    session.library.act(`${requireField(column).label} of ${own.length}`, own, (item) =>
+      editItem(item, { [column]: edits.get(item.id)?.[column] ?? null }),
+    );
+  }
+
+  const countIn = (column: FieldName) => [...edits.values()].filter((own) => column in own).length;
 </script>
 
 <section aria-label="Why {finding.words.album} splits">
   <header>
     <h2>Why {finding.words.album} splits on {player}</h2>
-    <span class="quiet">one shelf when album, album artist or compilation, and year agree</span>
+    <span class="quiet">{player} keeps items on one shelf when {rule} agree; its rulebook says so</span>
   </header>
   <table>
     <thead>
       <tr>
-        <th scope="col">the shelf</th>
-        {#each columns as column (column)}<th scope="col">{requireField(column).label}</th>{/each}
+        <th scope="col">what stands apart</th>
+        {#each columns as column (column)}
+          <th scope="col"
+            >{requireField(column).label}
+            {#if countIn(column) > 1}<button class="act" onclick={() => mendColumn(column)}
+                >mend all {countIn(column)}</button
+              >{/if}</th
+          >
+        {/each}
       </tr>
     </thead>
     <tbody>
+      <tr>
+        <th scope="row">the shelf{onShelf > 0 ? `, ${counted(onShelf, 'item')}` : ''}</th>
+        {#each columns as column (column)}<td class="path"
+            >{fieldText(wanted.get(column) ?? null) || 'empty'}</td
+          >{/each}
+      </tr>
       {#each items as item (item.id)}
         <tr>
           <th scope="row">{titleOf(item)}</th>
@@ -62,15 +128,18 @@
             {#if wanted === undefined}
               <td class="quiet">same</td>
             {:else}
+              {@const own = fieldText(fieldsOf(item)[column])}
+              {@const unseen = unseenBetween(own, fieldText(wanted))}
               <td class="breaks">
-                <b class="path">{drawn(fieldText(fieldsOf(item)[column])) || 'empty'}</b>
-                <button
-                  class="act"
-                  onclick={() =>
-                    session.library.edit(`${requireField(column).label} of ${titleOf(item)}`, [item], {
-                      [column]: wanted,
-                    })}
+                <b class="path"
+                  >{#each drawnPieces(own, fieldText(wanted)) as { text, marked }, index (index)}{#if marked}<mark
+                        >{text}</mark
+                      >{:else}{text}{/if}{:else}empty{/each}</b
                 >
+                {#if unseen.length > 0}<span class="unseen"
+                    >{unseen.map((one) => UNSEEN_WORDS[one]).join(', ')}</span
+                  >{/if}
+                <button class="act" onclick={() => mendCell(item, column, wanted)}>
                   → {fieldText(wanted) || 'empty it'}
                 </button>
               </td>
@@ -80,6 +149,9 @@
       {/each}
     </tbody>
   </table>
+  {#if apart.length > shown}
+    <button class="act" onclick={() => (shown += 50)}>{counted(apart.length - shown, 'more item')}</button>
+  {/if}
   <footer>
     <button
       class="btn btn-primary"
@@ -87,7 +159,11 @@
     >
       {words.remedy}
     </button>
-    <span class="quiet">then {player} shows one shelf: {finding.words.album}</span>
+    <span class="quiet"
+      >then {player} shows one shelf: {finding.words.album}{onShelf > 0
+        ? `, ${counted(onShelf + edits.size, 'item')}`
+        : ''}</span
+    >
   </footer>
 </section>
 
@@ -136,6 +212,16 @@
   .breaks {
     background: var(--blocks-tint);
     border-left: 3px solid var(--blocks);
+  }
+  .unseen {
+    display: block;
+    font-size: var(--t-small);
+    color: var(--blocks-ink);
+  }
+  mark {
+    background: var(--attention-tint);
+    color: inherit;
+    text-decoration: underline 2px var(--attention);
   }
   .breaks b {
     color: var(--blocks-ink);
