@@ -11,7 +11,7 @@ export { BY_NAME, OWN_ORDER, withoutArticle } from './order';
 export type { GroupSortKey, GroupSorting, Sorting } from './order';
 export { sameView } from './view';
 export type { SavedView, ViewId } from './view';
-export { UNSEEN, drawnPieces, unseenBetween } from './unseen';
+export { drawnPieces, unseenBetween } from './unseen';
 export type { Unseen } from './unseen';
 export { Tally } from './tally';
 export type { Counts, GapsOf, ItemChange } from './tally';
