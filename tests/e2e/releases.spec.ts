@@ -4,6 +4,7 @@ import { expect, test } from './app';
 const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
 const FILES = [
   `${ALBUM}/1 - Sounding Line.mp3`,
+  `${ALBUM}/2 - Undertow, Understood.mp3`,
   `${ALBUM}/3 - Nine Fathoms.mp3`,
   'Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a',
   'Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3',
@@ -13,7 +14,7 @@ test.beforeEach(async ({ app }) => {
   await app.open();
   await app.fillFolder(FILES);
   await app.takeInFolder();
-  await app.finished(/4 files taken in/);
+  await app.finished(/5 files taken in/);
   await app.station('Describe').click();
 });
 
@@ -29,9 +30,9 @@ test('what releases lack is seen, one key from the card, and gone once it is fil
   const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
   expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
 
-  await release.getByRole('button', { name: 'words: 0 of 2; select the 2 without' }).click();
+  await release.getByRole('button', { name: 'words: 0 of 3; select the 3 without' }).click();
   const card = page.getByRole('complementary', { name: 'Card' });
-  await expect(card.getByRole('heading', { name: '2 items' })).toBeVisible();
+  await expect(card.getByRole('heading', { name: '3 items' })).toBeVisible();
   const lyrics = card.getByLabel('lyrics', { exact: true });
   await lyrics.fill('Down it goes');
   await lyrics.press('Control+Enter');
@@ -113,7 +114,7 @@ test('columns are chosen, ordered and sized by keyboard, and are there again aft
   const length = grid.getByRole('columnheader', { name: 'length' });
   await length.getByRole('button').press('Enter');
   await expect(length).toHaveAttribute('aria-sort', 'ascending');
-  await expect(page.getByText('4 in scope')).toBeVisible();
+  await expect(page.getByText('5 in scope')).toBeVisible();
   await page.reload();
   await app.describeItems();
   await expect.poll(heads).toEqual(wanted);

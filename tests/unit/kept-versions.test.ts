@@ -102,7 +102,13 @@ describe('a library file', () => {
         policy: 'ask',
         targets: player.targets.map((one) => ({ ...one, choices: { ...NO_CHOICES, ...one.choices } })),
       }));
-      expect(readHead(file)).toEqual({ version: LIBRARY_VERSION, players: asked, views: [], presets: [], ...parts });
+      expect(readHead(file)).toEqual({
+        version: LIBRARY_VERSION,
+        players: asked,
+        views: [],
+        presets: [],
+        ...parts,
+      });
     },
   );
 

@@ -45,6 +45,7 @@ const HAS: Readonly<Record<Aspect, (fields: Fields, item: Item) => boolean>> = {
 
 const bitsOf = (aspects: readonly Aspect[]): number =>
   aspects.reduce((bits, aspect) => bits | (1 << ASPECTS.indexOf(aspect)), 0);
+const [NUMBER, CHAPTERS] = [bitsOf(['number']), bitsOf(['chapters'])];
 const ASKED_BITS = new Map<Kind | null, number>([
   [null, bitsOf(OF_NO_KIND)],
   ...Object.entries(ASKED).map(([kind, aspects]) => [kind as Kind, bitsOf(aspects)] as const),
@@ -60,27 +61,18 @@ export interface Fullness {
   readonly filled: number;
 }
 
-const known = new WeakMap<Item, Fullness>();
-
-/** Worked out once for each item: strips ask for it whenever one comes or goes. */
+/** Worked out whenever it is asked for: keeping it for each of many items costs more, in room and in collecting it. */
 export function fullnessOf(item: Item): Fullness {
-  let own = known.get(item);
-  if (!own) known.set(item, (own = workedOut(item)));
-  return own;
-}
-
-function workedOut(item: Item): Fullness {
   const kind = kindOf(item);
   const fields = fieldsOf(item);
   let asked = ASKED_BITS.get(kind) ?? 0;
   let filled = 0;
-  for (const [index, aspect] of ASPECTS.entries())
-    if (asked & (1 << index) && HAS[aspect](fields, item)) filled |= 1 << index;
+  for (let index = 0; index < ASPECTS.length; index++)
+    if (asked & (1 << index) && HAS[ASPECTS[index] as Aspect](fields, item)) filled |= 1 << index;
   // A book in one file has chapters, one in several is numbered: either puts it in order.
   if (kind === 'audiobook') {
-    const [number, chapters] = [bitsOf(['number']), bitsOf(['chapters'])];
-    if (filled & chapters && !(filled & number)) asked &= ~number;
-    else if (filled & number && !(filled & chapters)) asked &= ~chapters;
+    if (filled & CHAPTERS && !(filled & NUMBER)) asked &= ~NUMBER;
+    else if (filled & NUMBER && !(filled & CHAPTERS)) asked &= ~CHAPTERS;
   }
   return { asked, filled };
 }

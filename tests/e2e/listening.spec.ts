@@ -1,0 +1,43 @@
+import { expect, test } from './app';
+
+const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
+const BOOK = "Books/The Lamp Keeper's Almanac.m4b";
+
+test('what is selected plays one after the other while boards change, with its chapters, and steadied', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  await app.fillFolder([`${ALBUM}/1 - Sounding Line.mp3`, `${ALBUM}/2 - Undertow, Understood.mp3`, BOOK]);
+  await app.takeInFolder();
+  await app.finished(/3 files taken in/);
+  await app.describeItems();
+  const strip = page.getByRole('group', { name: 'Listen' });
+  await app.row(/Sounding Line/).click();
+  await strip.getByRole('button', { name: 'Play the selected item' }).press('Enter');
+  await expect(strip.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect(strip).toContainText('Sounding Line');
+  await strip.getByLabel('Speed').selectOption('3');
+  await app.station('Players').click();
+  await strip.getByRole('button', { name: 'Next' }).press('Enter');
+  await expect(strip).toContainText('Undertow, Understood');
+  await expect(strip.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await strip.getByRole('button', { name: 'Steady loudness' }).press('Enter');
+  await expect(strip.getByRole('button', { name: 'Steady loudness' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await strip.getByRole('button', { name: 'Back' }).press('Enter');
+  await strip.getByRole('button', { name: 'Pause' }).press('Enter');
+
+  await app.describeItems();
+  await app
+    .row(/Almanac/)
+    .first()
+    .click();
+  await strip.getByRole('button', { name: 'Play the selected item' }).press('Enter');
+  await strip.getByRole('button', { name: 'Next chapter' }).press('Enter');
+  const place = strip.getByRole('slider', { name: 'Place' });
+  await expect.poll(async () => Number(await place.inputValue())).toBeGreaterThan(1);
+  await strip.getByRole('button', { name: 'Pause' }).press('Enter');
+});
