@@ -247,7 +247,7 @@ async function rehearsedAgain() {
 }
 const rehearsing = page.getByRole('radio', { name: /rehearsing/ }).first();
 // At rest the library's last rehearsals are kept; an edit just before makes all of them be made anew.
-await page.waitForTimeout(20_000);
+await page.waitForTimeout(40_000);
 const reloaded = Date.now();
 await page.reload();
 await page.getByRole('grid').first().getByRole('row').nth(5).waitFor({ timeout: 120_000 });

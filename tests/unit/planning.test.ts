@@ -327,7 +327,7 @@ describe('what was rehearsed before', () => {
     await library.flush();
     await made();
     meanwhile(library);
-    await vi.advanceTimersByTimeAsync(6000);
+    await vi.advanceTimersByTimeAsync(21_000);
     desk.end();
     return { library, plan: desk.plan };
   }

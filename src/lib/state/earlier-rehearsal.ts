@@ -5,7 +5,7 @@ import type { KeptRehearsal } from '$lib/io/storage/library-storage';
 import type { Library } from './library.svelte';
 
 /** Milliseconds after a rehearsal until it is kept: one that the next edit makes another one is not worth a write. */
-const REST = 5000;
+const REST = 20_000;
 
 /** What a rehearsal is made from beside the library. */
 export interface MadeFrom {

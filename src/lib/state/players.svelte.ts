@@ -68,14 +68,22 @@ export class Players {
     // What was rehearsed before and holds is there for all of them before the first plan is made.
     this.isGreeting = true;
     this.isOpening = true;
+    try {
+      await this.openAll(desks);
+    } finally {
+      this.isGreeting = false;
+      this.isOpening = false;
+    }
+    this.watch ??= setInterval(() => void this.lookOut(), EVERY);
+  }
+
+  private async openAll(desks: readonly PlayerDesk[]): Promise<void> {
     await Promise.all(desks.map((desk) => desk.greet()));
     this.isGreeting = false;
     for (const desk of desks) {
       await desk.planNow();
       await this.cameBy(desk);
     }
-    this.isOpening = false;
-    this.watch ??= setInterval(() => void this.lookOut(), EVERY);
   }
 
   /** Looks at all of them anew, since somebody is about to; those that are being opened are looked at as it is. */

@@ -54,7 +54,7 @@ export function drawnPieces(text: string, wanted: string): readonly DrawnPiece[]
     else pieces.push({ text: piece, marked });
   };
   for (const [at, letter] of letters.entries()) {
-    const isBlank = new RegExp(BLANK.source).test(letter);
+    const isBlank = letter.replace(BLANK, '') === '';
     const isEnd = at === 0 || at === letters.length - 1;
     const before = letters[at - 1] ?? '';
     const isOdd = isBlank && (letter !== ' ' || isEnd || before === ' ');

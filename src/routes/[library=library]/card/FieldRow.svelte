@@ -141,7 +141,7 @@
         leave();
         (event.currentTarget as HTMLElement).blur();
       }
-    } else if (event.key === 'Delete' && event.shiftKey) empty();
+    } else if (event.key === 'Delete' && event.shiftKey && facts.type !== 'lines') empty();
   }
 
   /** A sort name is proposed where there is none, never set by itself. */

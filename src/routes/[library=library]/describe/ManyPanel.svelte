@@ -1,5 +1,13 @@
 <script lang="ts">
-  import { fieldText, fieldsOf, requireField, titleOf, type FieldName, type ItemId } from '$lib/core/items';
+  import {
+    fieldText,
+    fieldsOf,
+    requireField,
+    titleOf,
+    type FieldName,
+    type Item,
+    type ItemId,
+  } from '$lib/core/items';
   import {
     LETTER_CASES,
     TEXT_FIELDS,
@@ -41,7 +49,11 @@
   const NUMBERED = ['track', 'episode', 'disc', 'part'] as const;
 
   let how = $state<Rewrite['type']>('case');
-  let fields = $state.raw<ReadonlySet<FieldName>>(new Set(['title']));
+  let worded = $state.raw<ReadonlySet<FieldName>>(new Set(['title']));
+  /** What one says of itself alone, such as its title, is not said of all unasked. */
+  let copied = $state.raw<ReadonlySet<FieldName>>(
+    new Set(['album', 'albumArtist', 'date', 'compilation', 'show', 'artist', 'genre']),
+  );
   let as = $state<LetterCase>('title');
   let find = $state('');
   let by = $state('');
@@ -56,10 +68,15 @@
   let all = $state.raw<readonly Rewritten[]>([]);
   let cursor = $state<string | null>(null);
 
+  const fields = $derived(how === 'copy' ? copied : worded);
   /** In the order of the ledger: that is the order in which they are numbered. */
-  const items = $derived(
-    selection.ids.size > 0 ? scope.items.filter(({ id }) => selection.ids.has(id)) : scope.items,
-  );
+  let items = $state.raw<readonly Item[]>([]);
+  $effect(() => {
+    // Until the rows of another scope are there, asking for its items would look through the library at once.
+    if (scope.building) return;
+    const { ids } = selection;
+    items = ids.size > 0 ? scope.items.filter(({ id }) => ids.has(id)) : scope.items;
+  });
   const from = $derived((fromId && library.find(fromId)) ?? items[0] ?? null);
   /** What the one says that the others may say as well. */
   const offered = $derived(
@@ -93,7 +110,8 @@
   function toggleField(name: FieldName) {
     const next = new Set(fields);
     if (!next.delete(name)) next.add(name);
-    fields = next;
+    if (how === 'copy') copied = next;
+    else worded = next;
   }
 
   function toggleRow(id: ItemId) {

@@ -71,7 +71,7 @@
       {#each kept as { id, name } (id)}<option value={id}>{name}</option>{/each}
     </select></label
   >
-  <button class="btn" onclick={begin}>New, from what {example ? 'the first one' : 'nothing'} says</button>
+  <button class="btn" onclick={begin}>New{example ? ', from what the first one says' : ''}</button>
   {#if draft}
     {@const now = draft}
     <label

@@ -9,13 +9,13 @@
     type GroupRow,
     type GroupSortKey,
   } from '$lib/core/browse';
-  import { fieldsOf, kindOf, titleOf, type Item } from '$lib/core/items';
+  import { kindOf, titleOf, type Item } from '$lib/core/items';
   import type { Kind } from '$lib/core/kinds';
   import type { Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { clock, counted } from '$lib/ui/words/amounts';
-  import { ASPECT_WORDS } from '$lib/ui/words/column-words';
+  import { ASPECT_WORDS, columnText } from '$lib/ui/words/column-words';
   import ItemLedger from '../frame/ItemLedger.svelte';
   import type { Head } from '../frame/heads';
 
@@ -58,11 +58,6 @@
       row.key,
     );
   }
-
-  const numberOf = (item: Item) => {
-    const { disc, discs, track } = fieldsOf(item);
-    return `${disc && (discs ?? 1) > 1 ? `${disc}-` : ''}${track ?? ''}`;
-  };
 </script>
 
 <ItemLedger
@@ -130,7 +125,9 @@
           height={20}
         /></span
       >
-      <span class="cut" role="gridcell"><span class="number">{numberOf(item)}</span>{titleOf(item)}</span>
+      <span class="cut" role="gridcell"
+        ><span class="number">{columnText(item, 'track')}</span>{titleOf(item)}</span
+      >
       <span class="right quiet" role="gridcell"
         >{item.facts.durationSeconds === null ? '' : clock(item.facts.durationSeconds)}</span
       >

@@ -54,11 +54,14 @@
     const own = ++turn;
     trouble = null;
     loaded = item;
+    player?.pause();
+    // What was heard before must not be heard under another title, should this one not open.
+    if (url) URL.revokeObjectURL(url);
+    url = null;
     try {
       const file = await session.openFile(item);
       // Another one was asked for meanwhile.
       if (own !== turn) return false;
-      if (url) URL.revokeObjectURL(url);
       url = URL.createObjectURL(file);
       if (player) player.src = url;
       return true;
