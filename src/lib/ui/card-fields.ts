@@ -4,32 +4,7 @@ import type { Kind } from '$lib/core/kinds';
 /** Questions of the card that fields answer. */
 export type CardSection = 'belong' | 'made' | 'said';
 
-/** All fields of each question, in the order in which they stand where no kind has an order of its own. */
-const ALL: Readonly<Record<CardSection, readonly FieldName[]>> = {
-  belong: [
-    'title',
-    'show',
-    'season',
-    'episode',
-    'series',
-    'part',
-    'album',
-    'edition',
-    'albumArtist',
-    'date',
-    'track',
-    'tracks',
-    'disc',
-    'discs',
-    'compilation',
-    'titleSort',
-    'albumSort',
-    'albumArtistSort',
-  ],
-  made: ['artist', 'composer', 'genre', 'narrator', 'artistSort'],
-  said: ['description', 'lyrics', 'language', 'comment', 'notes', 'rating'],
-};
-
+/** What says where an item of an album belongs. */
 const ALBUM: readonly FieldName[] = [
   'title',
   'album',
@@ -42,6 +17,24 @@ const ALBUM: readonly FieldName[] = [
   'discs',
   'compilation',
 ];
+/** All fields of each question, in the order in which they stand where no kind has an order of its own. */
+const ALL: Readonly<Record<CardSection, readonly FieldName[]>> = {
+  belong: [
+    'title',
+    'show',
+    'season',
+    'episode',
+    'series',
+    'part',
+    ...ALBUM.filter((name) => name !== 'title'),
+    'titleSort',
+    'albumSort',
+    'albumArtistSort',
+  ],
+  made: ['artist', 'composer', 'genre', 'narrator', 'artistSort'],
+  said: ['description', 'lyrics', 'language', 'comment', 'notes', 'rating'],
+};
+
 /** What matters for a kind, in the order that matters for it. The others are one click away. */
 const MAIN: Readonly<Record<Kind, readonly FieldName[]>> = {
   song: [...ALBUM, 'artist', 'composer', 'genre', 'lyrics'],

@@ -1,6 +1,4 @@
 <script lang="ts">
-  import ChevronDown from '@lucide/svelte/icons/chevron-down';
-  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import {
     ASPECTS,
     fullnessOf,
@@ -17,6 +15,7 @@
   import { clock, counted } from '$lib/ui/words/amounts';
   import { ASPECT_WORDS, columnText } from '$lib/ui/words/column-words';
   import ItemLedger from '../frame/ItemLedger.svelte';
+  import GroupToggle from '../frame/GroupToggle.svelte';
   import type { Head } from '../frame/heads';
 
   /** Releases by what players show of them: filled, partly or empty. What is empty is one click from the card. */
@@ -75,13 +74,7 @@
     {@const split = splitIn(row.items)}
     <div class="cols">
       <span class="mark" role="gridcell">
-        <button
-          aria-expanded={!row.closed}
-          aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
-          onclick={() => scope.toggle(row)}
-        >
-          {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
-        </button>
+        <GroupToggle {row} />
         <SpineLabel kind={mainKind(row)} height={22} />
       </span>
       <span class="cut" role="gridcell"><b>{row.label}</b> <span class="quiet">{row.note}</span></span>

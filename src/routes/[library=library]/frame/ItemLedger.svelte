@@ -1,12 +1,11 @@
 <script lang="ts">
-  import ChevronDown from '@lucide/svelte/icons/chevron-down';
-  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import type { Snippet } from 'svelte';
   import type { GroupRow, Row } from '$lib/core/browse';
   import type { Item } from '$lib/core/items';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import ColumnHead from './ColumnHead.svelte';
+  import GroupToggle from './GroupToggle.svelte';
   import type { Head } from './heads';
   import { ledgerKeys } from './ledger-keys';
 
@@ -74,13 +73,7 @@
       {@render release(row)}
     {:else if row.type === 'group'}
       <div class="group" role="gridcell" style:padding-left="{16 + row.depth * 16}px">
-        <button
-          aria-expanded={!row.closed}
-          aria-label={row.closed ? `Open ${row.label}` : `Close ${row.label}`}
-          onclick={() => scope.toggle(row)}
-        >
-          {#if row.closed}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}
-        </button>
+        <GroupToggle {row} />
         {@render group(row)}
       </div>
     {:else}
