@@ -35,8 +35,11 @@ export function outgoingOf(item: Pick<Item, 'format' | 'facts' | 'edits'>): Outg
 function split(edits: Overlay, facts: Facts, map: TagMap): OutgoingEdits {
   const unheld: Unheld[] = [];
   const held = <T extends object>(part: T | undefined, keeps: (name: string) => boolean): T | undefined => {
-    const entries = Object.entries(part ?? {}).filter(([name]) => keeps(name));
-    return entries.length > 0 ? (Object.fromEntries(entries) as T) : undefined;
+    const all = Object.entries(part ?? {});
+    const entries = all.filter(([name]) => keeps(name));
+    if (entries.length === 0) return undefined;
+    // Itself where all of it is held: who compares them sees at once that they are the same.
+    return entries.length === all.length ? part : (Object.fromEntries(entries) as T);
   };
   const fields = held(edits.fields, (name) => {
     if (holdsValue(map, name as FieldName, edits.fields?.[name as FieldName] ?? null)) return true;

@@ -1,4 +1,4 @@
-import { gather, toGatherItem, type GatherItem } from '$lib/core/identify';
+import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import {
@@ -158,7 +158,7 @@ class Mirror {
     const planned = changed.map((item) => {
       const own = toPlanItem(item, outgoingOf);
       this.items.set(item.id, own);
-      this.gathering.set(item.id, toGatherItem(item));
+      this.gathering.set(item.id, gatherItemWith(item, own.fields));
       return own;
     });
     for (const player of this.players.values()) {

@@ -1,6 +1,6 @@
 import type { Arrival, Item, ItemId } from '../items';
 import { FullnessTally } from './fullness';
-import { BY_NAME, OWN_ORDER, comparing, type GroupSorting, type Sorting } from './order';
+import { BY_NAME, ItemOrdering, OWN_ORDER, type GroupSorting, type Sorting } from './order';
 import { groupOf, scopeTest, type GroupRow, type ItemRow, type Level, type Row, type Scope } from './rows';
 import { sortSteps } from './sort-steps';
 import { Tally, type Counts, type GapsOf, type ItemChange } from './tally';
@@ -100,7 +100,7 @@ export class LiveRows {
   private homes = new Map<ItemId, { readonly row: ItemRow; readonly path: readonly Group[] }>();
   private test: (item: Item) => boolean = () => true;
   private levels: readonly Level[] = [];
-  private byItem: ByItem = byRow(OWN_ORDER);
+  private ordering = new ItemOrdering(OWN_ORDER);
   private byGroup: ByGroup = byName;
   private strips = false;
   private arrivals: ReadonlyMap<string, Arrival> = new Map();
@@ -125,13 +125,14 @@ export class LiveRows {
     this.root = this.emptyRoot();
     this.homes = new Map();
     this.test = scopeTest(scope);
-    const byItem = (this.byItem = byRow(sorting));
+    this.ordering = new ItemOrdering(sorting);
+    const byItem = this.ordering.compare;
     this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
     for (let at = 0; at < items.length; at++) {
       const item = items[at] as Item;
       if (this.test(item)) {
         const path = this.pathOf(item);
-        const row = rowOf(item);
+        const row = this.rowOf(item);
         (path.at(-1) as Group).own.push(row);
         this.homes.set(item.id, { row, path });
         for (const group of path) group.count(item, 1);
@@ -152,7 +153,7 @@ export class LiveRows {
 
   /** Takes changes up, in time that does not grow with the library but for copying the lists that they touch. */
   change(changes: readonly ItemChange[]): void {
-    const { byItem } = this;
+    const byItem = this.ordering.compare;
     const leaving = new Map<Group, Set<ItemRow>>();
     const coming = new Map<Group, ItemRow[]>();
     for (const { before, after } of changes) {
@@ -164,7 +165,7 @@ export class LiveRows {
       }
       if (!after || !this.test(after)) continue;
       const path = this.pathOf(after);
-      const row = rowOf(after);
+      const row = this.rowOf(after);
       listFor(coming, path.at(-1) as Group, () => []).push(row);
       this.homes.set(after.id, { row, path });
       this.touch(path, after, 1);
@@ -228,6 +229,10 @@ export class LiveRows {
       path.push(group);
     }
     return path;
+  }
+
+  private rowOf(item: Item): ItemRow {
+    return { type: 'item', key: item.id, item, order: this.ordering.of(item) };
   }
 
   private touch(path: readonly Group[], item: Item, by: 1 | -1): void {
@@ -316,7 +321,6 @@ function placeIn(rows: readonly ItemRow[], row: ItemRow, byItem: ByItem): number
   return low;
 }
 
-const rowOf = (item: Item): ItemRow => ({ type: 'item', key: item.id, item });
 type ByGroup = (a: Group, b: Group) => number;
 const byName: ByGroup = (a, b) => (a.sort < b.sort ? -1 : 1);
 
@@ -336,7 +340,3 @@ function comparingGroups({ by, down }: GroupSorting): ByGroup {
 }
 
 type ByItem = (a: ItemRow, b: ItemRow) => number;
-function byRow(sorting: Sorting): ByItem {
-  const compare = comparing(sorting);
-  return (a, b) => compare(a.item, b.item);
-}

@@ -3,12 +3,17 @@ import { describe, expect, test } from 'vitest';
 import { makeItem } from '../../../../tests/helpers/items';
 import { editItem, fieldsOf, type Fields, type Item } from '../items';
 import { LiveRows } from './live-rows';
-import { OWN_ORDER, comparing, withoutArticle, type Sorting } from './order';
+import { ItemOrdering, OWN_ORDER, withoutArticle, type Sorting } from './order';
 
 const some = (all: readonly Partial<Fields>[]) =>
   all.map((fields, index) => makeItem(`i${index}`, fields, { path: `a/${index}.flac` }));
-const sorted = (items: readonly Item[], sorting: Partial<Sorting>) =>
-  [...items].sort(comparing({ ...OWN_ORDER, ...sorting }));
+function sorted(items: readonly Item[], sorting: Partial<Sorting>): Item[] {
+  const ordering = new ItemOrdering({ ...OWN_ORDER, ...sorting });
+  return items
+    .map((item) => ({ item, order: ordering.of(item) }))
+    .sort(ordering.compare)
+    .map(({ item }) => item);
+}
 
 describe('the order of items', () => {
   test('texts go by collation, numbers in them and numbers as numbers, what says nothing last both ways', () => {

@@ -1,7 +1,7 @@
-import type { Item } from '../items';
+import { fieldsOf, homeOf, type Item } from '../items';
+import { folderOf } from '../paths';
 import { columnValue, type ColumnKey } from './columns';
 import type { Aspect } from './fullness';
-import { inOrder } from './rows';
 
 /** What items are put in order by, within their groups. */
 export interface Sorting {
@@ -35,24 +35,63 @@ export const withoutArticle = (text: string): string => text.replace(ARTICLE, ''
 
 type Key = string | number | null;
 
-/** How two items compare. What says nothing comes last in both directions, and their own order decides between equals. */
-export function comparing({ by, down, withoutArticles }: Sorting): (a: Item, b: Item) => number {
-  if (by === null) return inOrder;
-  const keys = new WeakMap<Item, { readonly key: Key }>();
-  const keyOf = (item: Item): Key => {
-    let own = keys.get(item);
-    if (!own) {
-      const value = columnValue(item, by);
-      const key = withoutArticles && typeof value === 'string' ? withoutArticle(value) : value;
-      keys.set(item, (own = { key }));
-    }
-    return own.key;
-  };
-  const turn = down ? -1 : 1;
-  return (a, b) => {
-    const [one, other] = [keyOf(a), keyOf(b)];
+/** What an item stands by within its group. */
+export interface ItemOrder {
+  /** What it is put in order by; null where that says nothing, or where nothing is asked but its own order. */
+  readonly key: Key;
+  /** The album where there is one, so that the folders of its discs stand together. */
+  readonly home: string;
+  readonly disc: number;
+  readonly track: number;
+}
+
+interface Ordered {
+  readonly item: Item;
+  readonly order: ItemOrder;
+}
+
+/** How items are put in order. What says nothing comes last in both directions; their own order decides between equals. */
+export class ItemOrdering {
+  private readonly turn: 1 | -1;
+
+  constructor(private readonly sorting: Sorting) {
+    this.turn = sorting.down ? -1 : 1;
+  }
+
+  of(item: Item): ItemOrder {
+    const { album, disc, track } = fieldsOf(item);
+    return {
+      key: this.keyOf(item),
+      home: album === null ? folderOf(item.path) : `${homeOf(item.path)}\n${album}`,
+      disc: disc ?? 1,
+      track: track ?? 9999,
+    };
+  }
+
+  private keyOf(item: Item): Key {
+    const { by, withoutArticles } = this.sorting;
+    if (by === null) return null;
+    const value = columnValue(item, by);
+    return withoutArticles && typeof value === 'string' ? withoutArticle(value) : value;
+  }
+
+  readonly compare = (a: Ordered, b: Ordered): number => {
+    const [one, other] = [a.order.key, b.order.key];
     if (one === null || other === null) return Number(one === null) - Number(other === null) || inOrder(a, b);
     const order = typeof one === 'number' ? one - Number(other) : collator.compare(one, String(other));
-    return order * turn || inOrder(a, b);
+    return order * this.turn || inOrder(a, b);
   };
 }
+
+/** By disc and track where they are known, else by path. */
+function inOrder({ item: a, order: first }: Ordered, { item: b, order: second }: Ordered): number {
+  return (
+    compareTexts(first.home, second.home) ||
+    first.disc - second.disc ||
+    first.track - second.track ||
+    compareTexts(a.path, b.path) ||
+    compareTexts(a.id, b.id)
+  );
+}
+
+const compareTexts = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);

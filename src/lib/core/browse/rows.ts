@@ -3,7 +3,6 @@ import {
   chaptersOf,
   fieldText,
   fieldsOf,
-  homeOf,
   isEdited,
   kindOf,
   releaseKey,
@@ -19,6 +18,7 @@ import {
 import { folderOf } from '../paths';
 import { KINDS, KIND_FACTS, type Kind } from '../kinds';
 import type { FullnessTally } from './fullness';
+import type { ItemOrder } from './order';
 import type { Counts } from './tally';
 
 /** What items can be grouped by. `none` ends the levels. */
@@ -67,6 +67,8 @@ export interface ItemRow {
   readonly type: 'item';
   readonly key: ItemId;
   readonly item: Item;
+  /** Worked out when the row is made: comparing asks for it again and again. */
+  readonly order: ItemOrder;
 }
 
 export type Row = GroupRow | ItemRow;
@@ -106,43 +108,6 @@ export function inScope(items: readonly Item[], scope: Scope): readonly Item[] {
   return scope.kind === null && scope.text.trim() === '' ? items : items.filter(scopeTest(scope));
 }
 
-/** What an item is ordered by within its group, worked out once. */
-interface Order {
-  /** The album where there is one, so that the folders of its discs stand together. */
-  readonly home: string;
-  readonly disc: number;
-  readonly track: number;
-}
-
-const orders = new WeakMap<Item, Order>();
-
-function orderOf(item: Item): Order {
-  let order = orders.get(item);
-  if (!order) {
-    const { album, disc, track } = fieldsOf(item);
-    order = {
-      home: album === null ? folderOf(item.path) : `${homeOf(item.path)}\n${album}`,
-      disc: disc ?? 1,
-      track: track ?? 9999,
-    };
-    orders.set(item, order);
-  }
-  return order;
-}
-
-/** Within a group: by disc and track where they are known, else by path. */
-export function inOrder(a: Item, b: Item): number {
-  const [first, second] = [orderOf(a), orderOf(b)];
-  return (
-    compare(first.home, second.home) ||
-    first.disc - second.disc ||
-    first.track - second.track ||
-    compare(a.path, b.path) ||
-    compare(a.id, b.id)
-  );
-}
-
-const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 const LAST = '\uffff';
 
 /** The group that an item belongs to on a level: what it is ordered by, and its words. */

@@ -37,13 +37,16 @@ export interface GatherItem {
   readonly gathering: string | null;
 }
 
-export function toGatherItem(item: Item): GatherItem {
+export const toGatherItem = (item: Item): GatherItem => gatherItemWith(item, fieldsOf(item));
+
+/** The same where somebody has its fields already. */
+export function gatherItemWith(item: Item, fields: Fields): GatherItem {
   return {
     id: item.id,
     source: item.source,
     path: item.path,
     kind: kindOf(item),
-    fields: fieldsOf(item),
+    fields,
     durationSeconds: item.facts.durationSeconds,
     identity: item.identity?.type ?? null,
     gathering: item.gathering,

@@ -73,6 +73,12 @@ export function fieldsOf({ file, edits }: Saying): Fields {
   return edits.fields ? { ...file.fields, ...edits.fields } : file.fields;
 }
 
+/** One of them, without laying all of them together. */
+export function fieldOf<N extends FieldName>({ file, edits }: Saying, name: N): Fields[N] {
+  const edited = edits.fields?.[name];
+  return edited === undefined ? file.fields[name] : edited;
+}
+
 /** The fields that are said otherwise than the file does. */
 export function editsOf({ edits }: Pick<Saying, 'edits'>): Edits {
   return edits.fields ?? NO_EDITS;

@@ -21,6 +21,7 @@ export {
   editContent,
   editItem,
   editsOf,
+  fieldOf,
   fieldsOf,
   isEdited,
   putBack,

@@ -19,5 +19,6 @@ export { EMPTY_HISTORY, record, redo, undo } from './history';
 export type { Act, Change, History } from './history';
 export { changeParts, mergeParts } from './parts';
 export type { PartChange } from './parts';
+export { shareWith } from './alike';
 export { holdsSaid, joinKept, originalOf, saidOf, saysAnything, sameOriginal, sameSaid } from './kept-item';
 export type { Original, Said } from './kept-item';

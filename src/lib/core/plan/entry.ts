@@ -6,7 +6,7 @@ import type { Drift } from './drift';
 import type { Named, Namer } from './namer';
 import type { SourceFolder } from './neighbours';
 import type { PathKeys } from './path-keys';
-import { outgoingFields, type PlanItem } from './plan-item';
+import type { PlanItem } from './plan-item';
 import type { Release } from './releases';
 import { NONE, type Remark } from './remark';
 import type { TreeFile } from './showing';
@@ -102,7 +102,7 @@ export class ItemPlan {
     this.refusal =
       kind && this.place ? (refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null)) : null;
     this.missing = this.place ? missingAsks(this.place, item.fields) : [];
-    this.fields = outgoingFields(item);
+    this.fields = item.outgoingFields;
     const isNewer = item.writable && item.tagFormats.includes('ID3v2.4') && item.format === 'mp3';
     this.id3 = isNewer && !rulebook.tags.id3.includes(4) && rulebook.tags.id3.includes(3) ? 3 : null;
     this.signature = this.id3 === null ? item.recipe.hash : `${item.recipe.hash}|id3v2.3`;

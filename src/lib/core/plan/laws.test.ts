@@ -8,7 +8,7 @@ import { folderOf, nameOf } from '../paths';
 import { roleOf, type Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { JOURNAL_VERSION, placedAfter, type Outcome } from '../run';
-import { outgoingFields, type PlanItem } from './plan-item';
+import type { PlanItem } from './plan-item';
 import { LivePlan } from './live-plan';
 import { planRun, type Plan } from './plan';
 import { SELECT_ALL, type Selection } from './selection';
@@ -290,7 +290,7 @@ function readBack(player: Player, plan: Plan, items: readonly Item[], rulebook: 
       role,
       item: item.id,
       kind: item.settled,
-      fields: outgoingFields(planItem(item)),
+      fields: planItem(item).outgoingFields,
       text: null,
     };
   });

@@ -53,6 +53,8 @@ export interface PlanItem {
   readonly certainty: Certainty;
   readonly nextKind: Kind | null;
   readonly fields: Fields;
+  /** The fields that its copy will carry: its format decides which edits reach it. */
+  readonly outgoingFields: Fields;
   readonly file: Content;
   readonly edits: Overlay;
   /** What of the edits is written into its copy. */
@@ -120,6 +122,8 @@ const NOTHING: OutgoingEdits = { edits: {}, unheld: [] };
 export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
   const written = outgoingOf(item);
   const { edits: outgoing, unheld } = written ?? NOTHING;
+  const fields = fieldsOf(item);
+  const edited = item.edits.fields;
   return {
     id: item.id,
     source: item.source,
@@ -130,7 +134,8 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     settled: item.settled !== null,
     certainty: item.guess.certainty,
     nextKind: item.guess.next,
-    fields: fieldsOf(item),
+    fields,
+    outgoingFields: outgoing.fields === edited ? fields : fieldsOf({ file: item.file, edits: outgoing }),
     file: item.file,
     edits: item.edits,
     outgoing,
@@ -148,9 +153,4 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     },
     beside: item.beside,
   };
-}
-
-/** The fields that the item's copy will carry: its format decides which edits reach it. */
-export function outgoingFields({ file, outgoing }: PlanItem): Fields {
-  return fieldsOf({ file, edits: outgoing });
 }

@@ -1,6 +1,6 @@
 import type { Entry, Outgoing } from './entry';
 import type { PathKeys } from './path-keys';
-import { outgoingFields, type PlanItem, type PlanPicture } from './plan-item';
+import type { PlanItem, PlanPicture } from './plan-item';
 import type { TreeFile } from './showing';
 import type { FileFacts, Step } from './step';
 import type { Ours } from './there';
@@ -92,7 +92,7 @@ export function stepFor(want: Want, replaces: FileFacts | null): Step {
   const made = { path, item: item.id, replaces, signature };
   if (writes === null) {
     const changes = isTagged(want) ? item.outgoing : null;
-    const expect = changes && outgoingFields(item);
+    const expect = changes && item.outgoingFields;
     const { id3 } = want.entry.known;
     const own = { ...made, ...(kept && { kept }), ...(id3 !== null && { id3 }) };
     return { type: 'copy', ...own, original, format: item.format, changes, expect };

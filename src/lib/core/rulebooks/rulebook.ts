@@ -1,8 +1,10 @@
 import {
   FORMAT_ENDINGS,
-  fieldsOf,
+  fieldOf,
   kindOf,
+  type FieldName,
   type Fields,
+  type FieldValue,
   type FormatId,
   type Item,
   type Stream,
@@ -128,27 +130,24 @@ function refusedBy({ codecs, most }: Take, { size, durationSeconds, streams }: P
 
 /** What a place asks for and these fields lack. A compilation needs no album artist. */
 export function missingAsks(place: Place, fields: Fields): Place['asks'] {
-  return place.asks.filter(
-    ({ field }) => fields[field] === null && !(field === 'albumArtist' && fields.compilation),
-  );
+  const missing = place.asks.filter(({ field }) => lacks(field, (name) => fields[name]));
+  return missing.length === 0 ? NO_ASKS : missing;
 }
 
-const gapCounts = new WeakMap<Rulebook, WeakMap<Item, number>>();
+const lacks = (field: FieldName, valueOf: (name: FieldName) => FieldValue): boolean =>
+  valueOf(field) === null && !(field === 'albumArtist' && valueOf('compilation'));
 
-/** Counts what an item lacks of what its place asks for, each item once: boards ask for all at every change. */
+/** Counts what an item lacks of what its place asks for. Boards ask for all items: nothing is laid together for it. */
 export function countGaps(rulebook: Rulebook): (item: Item) => number {
-  const counts = gapCounts.get(rulebook) ?? new WeakMap<Item, number>();
-  gapCounts.set(rulebook, counts);
   return (item) => {
-    let count = counts.get(item);
-    if (count === undefined) {
-      const place = findPlace(rulebook, kindOf(item));
-      count = place ? missingAsks(place, fieldsOf(item)).length : 0;
-      counts.set(item, count);
-    }
+    let count = 0;
+    const valueOf = (name: FieldName) => fieldOf(item, name);
+    for (const { field } of findPlace(rulebook, kindOf(item))?.asks ?? NO_ASKS)
+      if (lacks(field, valueOf)) count++;
     return count;
   };
 }
+const NO_ASKS: Place['asks'] = [];
 
 /** What a file on a player is to it, by name: what the rulebook puts beside items, what it plays, or nothing it knows. */
 export type FileRole = 'media' | 'sidecar' | 'picture' | 'unknown';

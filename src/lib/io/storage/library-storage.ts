@@ -13,6 +13,7 @@ import {
   migrateHead,
   migrateItem,
   originalOf,
+  shareWith,
   targetId,
   type Base,
   type HeadParts,
@@ -404,8 +405,10 @@ interface BaseHead {
   readonly chunks: number;
 }
 
-const joined = (originals: readonly Original[], said: ReadonlyMap<ItemId, Said>): readonly Item[] =>
-  originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null));
+function joined(originals: readonly Original[], said: ReadonlyMap<ItemId, Said>): readonly Item[] {
+  for (let index = 1; index < originals.length; index++) shareWith(originals[index], originals[index - 1]);
+  return originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null));
+}
 
 /** A record of items. Up to version 3 it was no text. */
 function originalsIn(record: string | readonly Original[] | null): readonly Original[] {
