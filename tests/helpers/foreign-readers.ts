@@ -20,14 +20,23 @@ export function withFile<T>(bytes: Uint8Array, extension: string, use: (path: st
   }
 }
 
+interface Tagged {
+  readonly tags?: Record<string, string>;
+}
+
 /** Tags as ffprobe tells them, names in lower case. */
 export function ffprobeTags(path: string): Record<string, string> {
   const { stdout } = spawnSync(
     'ffprobe',
-    ['-v', 'error', '-of', 'json', '-show_entries', 'format_tags', path],
+    ['-v', 'error', '-of', 'json', '-show_entries', 'format_tags:stream_tags', path],
     { encoding: 'utf8' },
   );
-  const tags = (JSON.parse(stdout) as { format: { tags?: Record<string, string> } }).format.tags ?? {};
+  // Those of Ogg belong to its stream.
+  const { format, streams = [] } = JSON.parse(stdout) as Tagged & { format: Tagged; streams?: Tagged[] };
+  const tags = Object.assign({}, ...[...streams, format].map((one) => one.tags ?? {})) as Record<
+    string,
+    string
+  >;
   return Object.fromEntries(Object.entries(tags).map(([name, value]) => [name.toLowerCase(), value]));
 }
 
@@ -53,11 +62,13 @@ export function decodedDigest(path: string): string {
 /** Every tag as mutagen tells it, texts only, and the bytes of each picture. */
 export function mutagenTags(path: string): Record<string, string> {
   const script = `
-import sys, json, mutagen
+import sys, json, base64, mutagen, mutagen.flac
 f = mutagen.File(sys.argv[1])
 out = {k: (str(v) if not isinstance(v, list) else '|'.join(map(str, v)))[:300] for k, v in (f.tags or {}).items() if 'APIC' not in k and k != 'covr'}
 if hasattr(f, 'pictures'): out['pictures'] = ' '.join(str(len(p.data)) for p in f.pictures)
 if 'covr' in (f.tags or {}): out['pictures'] = ' '.join(str(len(p)) for p in f.tags['covr'])
+blocks = [mutagen.flac.Picture(base64.b64decode(v)) for v in (f.tags or {}).get('metadata_block_picture', [])]
+if blocks: out['pictures'] = ' '.join(str(len(p.data)) for p in blocks)
 apic = [v for k, v in (f.tags or {}).items() if k.startswith('APIC')]
 if apic: out['pictures'] = ' '.join(str(len(p.data)) for p in apic)
 print(json.dumps(out))`;

@@ -23,6 +23,11 @@ const FILES: readonly (readonly [string, FormatId, string])[] = [
   ['FLAC', 'flac', 'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac'],
   ['M4B', 'mp4', "Books/The Lamp Keeper's Almanac.m4b"],
   ['MP4 without tags', 'mp4', 'Drop/clip_004.mp4'],
+  ['Opus', 'opus', 'Music/Halyard & Daughters/Quiet Engines/01 Donkey Engine.opus'],
+  ['Ogg Vorbis', 'vorbis', 'Drop/gulls-twice.ogg'],
+  ['FLAC in Ogg', 'oggFlac', '../tests/fixtures/containers/tone.oga'],
+  ['WAV', 'wav', 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav'],
+  ['AIFF', 'aiff', 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff'],
 ];
 
 describe.each(FILES)('%s', (_name, format, path) => {

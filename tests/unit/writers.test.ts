@@ -45,6 +45,15 @@ const CASES: readonly Case[] = [
   { name: 'MP4 with moov first', path: 'Music Videos/The Tidewrack Choir - Low Water.mp4', format: 'mp4' },
   { name: 'MP4 with moov last', path: 'Music Videos/Kelp Road film/kelp_road_final2.mp4', format: 'mp4' },
   { name: 'MP4 without tags', path: 'Drop/clip_004.mp4', format: 'mp4' },
+  { name: 'Opus', path: 'Music/Halyard & Daughters/Quiet Engines/01 Donkey Engine.opus', format: 'opus' },
+  {
+    name: 'Ogg Vorbis',
+    path: 'Music/Halyard & Daughters/Quiet Engines/02 Oil and Patience.ogg',
+    format: 'vorbis',
+  },
+  { name: 'FLAC in Ogg', path: '../tests/fixtures/containers/tone.oga', format: 'oggFlac' },
+  { name: 'WAV', path: 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav', format: 'wav' },
+  { name: 'AIFF', path: 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff', format: 'aiff' },
 ];
 
 const EVERYTHING: Edits = {
@@ -79,6 +88,14 @@ const EVERYTHING: Edits = {
   notes: 'ask Maren',
 };
 
+/** What an INFO list of WAV has no place for, or the demo's none of: ffprobe reads no tag beside it. */
+const BESIDE_INFO = {
+  album_artist: EVERYTHING.albumArtist,
+  album: EVERYTHING.album,
+  genre: EVERYTHING.genre?.[0],
+  composer: EVERYTHING.composer?.[0],
+};
+
 async function write(source: ByteSource, format: FormatId, changes: TagChanges): Promise<Uint8Array> {
   const writable = WRITABLE.get(format);
   if (!writable) throw new Error(format);
@@ -104,23 +121,30 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(fields).toEqual(EVERYTHING);
   });
 
-  test('another parser of the registry reads the same', async () => {
-    const bytes = await write(original, format, { fields: EVERYTHING });
-    const input = new Input({ source: new BufferSource(bytes), formats: ALL_FORMATS });
-    const tags = await input.getMetadataTags();
-    expect(tags).toMatchObject({
-      title: EVERYTHING.title,
-      artist: EVERYTHING.artist?.[0],
-      albumArtist: EVERYTHING.albumArtist,
-      album: EVERYTHING.album,
-      genre: EVERYTHING.genre?.[0],
-      trackNumber: 7,
-      tracksTotal: 19,
-      discNumber: 2,
-      discsTotal: 3,
-    });
-    expect(tags.date?.getUTCFullYear()).toBe(2021);
-  });
+  // It knows no tags of FLAC in Ogg, and no AIFF.
+  test.runIf(format !== 'oggFlac' && format !== 'aiff')(
+    'another parser of the registry reads the same',
+    async () => {
+      // Of a WAV file it takes the INFO list for more than its tag, and that for Latin-1.
+      const plain: Edits = format === 'wav' ? { title: 'Lamp eye', artist: ['I. Host'] } : {};
+      const expected = { ...EVERYTHING, ...plain };
+      const bytes = await write(original, format, { fields: expected });
+      const input = new Input({ source: new BufferSource(bytes), formats: ALL_FORMATS });
+      const tags = await input.getMetadataTags();
+      expect(tags).toMatchObject({
+        title: expected.title,
+        artist: expected.artist?.[0],
+        albumArtist: EVERYTHING.albumArtist,
+        album: EVERYTHING.album,
+        genre: EVERYTHING.genre?.[0],
+        trackNumber: 7,
+        tracksTotal: 19,
+        discNumber: 2,
+        discsTotal: 3,
+      });
+      expect(tags.date?.getUTCFullYear()).toBe(2021);
+    },
+  );
 
   test('what is not changed stays as it was, chapters and pictures included', async () => {
     const before = await readMedia(original, path);
@@ -131,7 +155,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(after.file.pictures).toEqual(before.file.pictures);
     expect(after.facts.durationSeconds).toBeCloseTo(before.facts.durationSeconds ?? -1, 1);
     const others = (native: typeof after.native) =>
-      native.filter(({ id }) => !/TIT2|TITLE|nam$|title/i.test(id));
+      native.filter(({ id }) => !/TIT2|TITLE|nam$|title|^NAME$/i.test(id));
     expect(others(after.native)).toEqual(others(before.native));
   });
 
@@ -198,10 +222,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
       expect(ffprobeTags(file)).toMatchObject({
         title: EVERYTHING.title,
         artist: EVERYTHING.artist?.[0],
-        album_artist: EVERYTHING.albumArtist,
-        album: EVERYTHING.album,
-        genre: EVERYTHING.genre?.[0],
-        composer: EVERYTHING.composer?.[0],
+        ...(format !== 'wav' && BESIDE_INFO),
       });
     });
   });

@@ -3,18 +3,22 @@ import type { WritableFormat } from './format';
 // The maps alone: a format's reader and writer load when they are first needed.
 import { ID3_MAPS } from './id3/tag-map';
 import { MP4_MAP } from './mp4/tag-map';
+import type { TagMap } from './tag-map';
 import { VORBIS_MAP } from './vorbis-comment/tag-map';
 
-const mp3: WritableFormat = {
-  id: 'mp3',
-  mapFor: (tagFormats) =>
-    ID3_MAPS[tagFormats.includes('ID3v2.2') ? 2 : tagFormats.includes('ID3v2.4') ? 4 : 3],
-  load: () => import('./mp3'),
-};
+const id3MapFor = (tagFormats: readonly string[]): TagMap =>
+  ID3_MAPS[tagFormats.includes('ID3v2.2') ? 2 : tagFormats.includes('ID3v2.4') ? 4 : 3];
+const mp3: WritableFormat = { id: 'mp3', mapFor: id3MapFor, load: () => import('./mp3') };
+const wav: WritableFormat = { id: 'wav', mapFor: id3MapFor, load: () => import('./riff') };
+const aiff: WritableFormat = { ...wav, id: 'aiff' };
 const flac: WritableFormat = { id: 'flac', mapFor: () => VORBIS_MAP, load: () => import('./flac') };
 const mp4: WritableFormat = { id: 'mp4', mapFor: () => MP4_MAP, load: () => import('./mp4') };
+const ogg = (id: FormatId): WritableFormat => ({ id, mapFor: () => VORBIS_MAP, load: () => import('./ogg') });
 
 /** Formats whose tags can be written. Files of others go out unchanged. */
 export const WRITABLE: ReadonlyMap<FormatId, WritableFormat> = new Map(
-  [mp3, flac, mp4].map((format) => [format.id, format]),
+  [mp3, flac, mp4, wav, aiff, ogg('vorbis'), ogg('opus'), ogg('oggFlac')].map((format) => [
+    format.id,
+    format,
+  ]),
 );

@@ -129,6 +129,9 @@ test('a music video gets a folder and a sidecar of exactly its own name', () => 
   expect(finding(made, 'nameMended')?.severity).toBe('note');
 });
 
+/** Of a file whose tags cannot be written: what is said of it changes its name alone. */
+const BOUND: Item['facts'] = { ...makeItem('x').facts, locked: 'foreignTags' };
+
 describe('findings', () => {
   test('one differing year splits an album, and the remedy joins it', () => {
     const [first, ...rest] = makeAlbum(4) as [Item, ...Item[]];
@@ -329,8 +332,8 @@ describe('findings', () => {
 
   test('edits that a format cannot hold are told, and the rehearsal goes by what the file says', () => {
     const [song] = makeAlbum(1) as [Item];
-    const opus: Item = { ...song, format: 'opus', path: 'a/01.opus' };
-    const item = editItem(opus, { date: '2001' });
+    const bound: Item = { ...song, facts: BOUND, format: 'opus', path: 'a/01.opus' };
+    const item = editItem(bound, { date: '2001' });
     const made = plan([item]);
     expect(finding(made, 'cannotWrite')).toMatchObject({ severity: 'warns', words: { edited: 'yes' } });
     expect(made.showing.nodes[0]?.facts.year).toBe(2019);
@@ -339,8 +342,8 @@ describe('findings', () => {
   test('a release that only its format keeps apart is told so, and offers nothing that would change nothing', () => {
     const [first, ...rest] = makeAlbum(3) as [Item, ...Item[]];
     const unnamed = { ...first.file, fields: { ...first.file.fields, album: 'Salt Ledger (rip)' } };
-    const opus: Item = { ...first, format: 'opus', path: 'Music/Album/1.opus', file: unnamed };
-    const described = editItem(opus, { album: 'Salt Ledger' });
+    const bound: Item = { ...first, facts: BOUND, file: unnamed };
+    const described = editItem(bound, { album: 'Salt Ledger' });
     const split = finding(plan([described, ...rest]), 'splitAlbum');
     expect(split).toMatchObject({ words: { groups: '2', stuck: '1' }, remedy: null });
   });
@@ -472,9 +475,9 @@ describe('what is there already', () => {
     expect(made.steps.map(({ type }) => type)).toEqual(['copy', 'remove']);
   });
 
-  test('a file of an unwritable format whose name changes is moved, not sent again', () => {
+  test('a file whose tags are not written and whose name changes is moved, not sent again', () => {
     const [song] = makeAlbum(1) as [Item];
-    const item = { ...song, format: 'opus' as const, path: 'a/01.opus' };
+    const item = { ...song, facts: BOUND, format: 'opus' as const, path: 'a/01.opus' };
     const made = plan([editItem(item, { title: 'New' })], after(plan([item])));
     expect(made.steps.filter(({ type }) => type !== 'makeFolder')).toEqual([
       expect.objectContaining({
@@ -487,7 +490,11 @@ describe('what is there already', () => {
 
   test('names that chase each other go by way of a third', () => {
     const opus = (id: string, title: string) =>
-      makeItem(id, { ...makeAlbum(1)[0]?.file.fields, title }, { format: 'opus', path: `a/${id}.opus` });
+      makeItem(
+        id,
+        { ...makeAlbum(1)[0]?.file.fields, title },
+        { facts: BOUND, format: 'opus', path: `a/${id}.opus` },
+      );
     const a = opus('a', 'A');
     const b = opus('b', 'B');
     const made = plan([editItem(a, { title: 'B' }), editItem(b, { title: 'A' })], after(plan([a, b])));
@@ -521,7 +528,8 @@ describe('what is there already', () => {
   });
 
   test('names that differ in letter case alone pass through the run’s own folder', () => {
-    const opus = makeItem('a', makeAlbum(1)[0]?.file.fields, { format: 'opus', path: 'a/a.opus' });
+    const bound = { facts: BOUND, format: 'opus', path: 'a/a.opus' } as const;
+    const opus = makeItem('a', makeAlbum(1)[0]?.file.fields, bound);
     const made = plan([editItem(opus, { album: 'SALT LEDGER' })], after(plan([opus])));
     const moves = made.steps.filter((step) => step.type === 'move');
     expect(moves.map(({ path }) => path.split('/')[0])).toEqual([HOLD_FOLDER, HOLD_FOLDER, 'Music', 'Music']);

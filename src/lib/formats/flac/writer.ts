@@ -1,7 +1,13 @@
 import { codeOfRole, type PictureRole } from '$lib/core/items';
-import { ascii, concat, fresh, kept, readU32, u24, u32, type ByteSource, type Span } from '$lib/core/bytes';
-import { FormatError, type NativeRead, type NewPicture, type Rewrite, type TagChanges } from '../format';
-import { changeVorbisComment, parseVorbisComment, vorbisCommentBytes } from '../vorbis-comment';
+import { ascii, concat, fresh, kept, readU32, u24, type ByteSource, type Span } from '$lib/core/bytes';
+import { FormatError, type NativeRead, type Rewrite, type TagChanges } from '../format';
+import {
+  changeVorbisComment,
+  emptyComment,
+  parseVorbisComment,
+  pictureBlockBytes,
+  vorbisCommentBytes,
+} from '../vorbis-comment';
 import { BLOCK, LAST_FLAG, MARK, MOST_BLOCK_BYTES, type FlacBlock } from './layout';
 import { readFlac, readFlacComments } from './reader';
 
@@ -40,7 +46,7 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   if (!out.some(({ type }) => type === BLOCK.vorbisComment)) out.splice(1, 0, newComment(changes));
   insertPictures(
     out,
-    pictures.map(([role, picture]) => newBlock(BLOCK.picture, pictureBytes(role, picture))),
+    pictures.map(([role, picture]) => newBlock(BLOCK.picture, pictureBlockBytes(role, picture))),
   );
   const used = 4 + out.reduce((sum, { length }) => sum + 4 + length, 0);
   const room = audioStart - start - used - 4;
@@ -71,12 +77,11 @@ async function commentOut(source: ByteSource, block: FlacBlock, changes: TagChan
 }
 
 function newComment(changes: TagChanges): OutBlock {
-  const empty = { vendor: new TextEncoder().encode('Lectorum'), entries: [] };
   // Comments hide what a foreign tag before or behind them says, so they get all of it.
   const fields = { ...changes.all, ...changes.fields };
   return newBlock(
     BLOCK.vorbisComment,
-    vorbisCommentBytes(changeVorbisComment(empty, { ...changes, fields })),
+    vorbisCommentBytes(changeVorbisComment(emptyComment(), { ...changes, fields })),
   );
 }
 
@@ -105,21 +110,4 @@ async function picturesOut(
 function insertPictures(out: OutBlock[], pictures: readonly OutBlock[]): void {
   const at = out.findIndex(({ type }) => type === BLOCK.picture);
   out.splice(at < 0 ? out.length : at, 0, ...pictures);
-}
-
-/** Content of a PICTURE block (RFC 9639, section 8.8). */
-function pictureBytes(role: PictureRole, { mime, width, height, bytes }: NewPicture): Uint8Array {
-  const depth = mime === 'image/png' ? 32 : 24;
-  return concat([
-    u32(codeOfRole(role)),
-    u32(mime.length),
-    ascii(mime),
-    u32(0),
-    u32(width),
-    u32(height),
-    u32(depth),
-    u32(0),
-    u32(bytes.length),
-    bytes,
-  ]);
 }

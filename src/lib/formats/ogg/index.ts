@@ -1,4 +1,7 @@
 export { readPage } from './pages';
 export type { OggPage } from './pages';
-export { codecOf, commentBytes, preSkipOf, readHeaderPackets, readLastPage, readOggDuration } from './stream';
-export type { HeaderPackets, OggCodec } from './stream';
+export { codecOf, readHeaderPackets, readLastPage, readOggDuration } from './stream';
+export type { OggCodec } from './stream';
+export { readOgg } from './reader';
+export type { OggRead } from './reader';
+export { readNative, rewrite } from './writer';

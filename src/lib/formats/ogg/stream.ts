@@ -51,6 +51,8 @@ export interface HeaderPackets {
   readonly packets: readonly Uint8Array[];
   /** Where they end: the first page behind them. */
   readonly end: number;
+  /** They have their pages to themselves, as standards ask: the first one, and all others together. */
+  readonly isApart: boolean;
 }
 
 /**
@@ -73,6 +75,7 @@ export async function readHeaderPackets(source: ByteSource): Promise<HeaderPacke
   let pieces: Uint8Array[] = [];
   let at = 0;
   let count = 1;
+  let isApart = true;
   for (let number = 0; packets.length < count; number++) {
     limitParts(number, 'pages before the sound', MOST_HEADER_PAGES);
     const page = await readPage(source, at);
@@ -89,12 +92,14 @@ export async function readHeaderPackets(source: ByteSource): Promise<HeaderPacke
       if (packets.length === 1) count = headerCount(packets[0] as Uint8Array);
       pieces = [];
     }
+    if (number === 0) isApart = packets.length === 1 && pieces.length === 0;
   }
-  return { packets: packets.slice(0, count), end: Math.min(at, source.size) };
+  isApart &&= packets.length === count && pieces.length === 0;
+  return { packets: packets.slice(0, count), end: Math.min(at, source.size), isApart };
 }
 
 /** What stands before the comments in their packet: `OpusTags`, a type and `vorbis`, or the header of a FLAC block. */
-const COMMENT_MARK_BYTES: Readonly<Record<OggCodec, number>> = { opus: 8, vorbis: 7, oggFlac: 4 };
+export const COMMENT_MARK_BYTES: Readonly<Record<OggCodec, number>> = { opus: 8, vorbis: 7, oggFlac: 4 };
 
 /** The bytes of the comments among the header packets, or null. */
 export function commentBytes({ packets }: HeaderPackets, codec: OggCodec): Uint8Array | null {

@@ -1,5 +1,6 @@
 import type { IAudioMetadata } from 'music-metadata';
 import type { NativeTag } from '$lib/core/items';
+import { isPictureName } from '../vorbis-comment';
 
 /** Letters of a native value that are kept for showing; the file keeps the rest. */
 const MOST_LETTERS = 400;
@@ -11,6 +12,17 @@ export function nativeTags(metadata: Pick<IAudioMetadata, 'native'>): readonly N
   return Object.entries(metadata.native)
     .flatMap(([format, tags]) => tags.map(({ id, value }) => ({ format, id, value: describe(value) })))
     .slice(0, MOST_TAGS);
+}
+
+/** Comments as an Ogg file writes them. */
+export function commentTags(
+  entries: readonly (readonly [name: string, value: string])[],
+): readonly NativeTag[] {
+  return entries.slice(0, MOST_TAGS).map(([id, value]) => ({
+    format: 'vorbis',
+    id,
+    value: isPictureName(id) ? `${value.length} letters` : describe(value),
+  }));
 }
 
 function describe(value: unknown): string {

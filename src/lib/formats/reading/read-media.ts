@@ -3,6 +3,7 @@ import { cachedSource, fnv1a, type ByteSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
   FORMAT_NAMES,
+  PICTURE_ROLES,
   cleanChapter,
   cleanFields,
   dateIn,
@@ -26,16 +27,16 @@ import { readId3, saidById3 } from '../id3';
 import { MATROSKA_MAP, readMatroskaFacts, type MatroskaFacts } from '../matroska';
 import { findFirstFrame, isFrameHeader } from '../mp3';
 import { itemFields, readMp4, readMp4Facts, type Mp4Structure } from '../mp4';
-import { commentBytes, preSkipOf, readHeaderPackets, readOggDuration, type HeaderPackets } from '../ogg';
+import { readOgg, type OggCodec } from '../ogg';
 import { addText, readRows } from '../tag-map';
-import { parseVorbisComment, readComment } from '../vorbis-comment';
+import { namedEntries, picturesIn, readComment } from '../vorbis-comment';
 import { MeteredSource } from './metered-source';
-import { nativeTags } from './native-tags';
+import { commentTags, nativeTags } from './native-tags';
 import { readPackageTags } from './package-tags';
 import { readPictureSize } from './picture-size';
 import {
   checkAiff,
-  checkChunks,
+  readChunkTag,
   checkFlac,
   checkMp3,
   checkMp3Frame,
@@ -46,7 +47,7 @@ import {
 import { fitsExtension } from './media-names';
 import { sniffFormat } from './sniff';
 import { SourceTokenizer } from './tokenizer';
-import { flacView, isOgg, mp3View, mp4View, oggView } from './view';
+import { flacView, isOgg, mp3View, mp4View } from './view';
 
 /** What a take-in learns of one file. */
 export interface MediaRead {
@@ -123,6 +124,10 @@ export async function readPicture(
   const format = await sniffFormat(cached);
   if (format === 'matroska') return (await readMatroskaFacts(cached, true)).pictures[index] ?? null;
   if (format === null) return null;
+  if (isOgg(format)) {
+    const { comment } = await readOgg(cached, format);
+    return (comment && picturesIn(namedEntries(comment))[index]) ?? null;
+  }
   const { metadata } = await parseAs(cached, format, true);
   const picture = metadata.common.picture?.[index];
   return picture ? { mime: picture.format, bytes: picture.data } : null;
@@ -133,28 +138,22 @@ interface Parsed {
   /** What our own reading of its tags says, which comes before the package's. */
   readonly own: NativeRead | null;
   readonly mp4: Mp4Structure | null;
-  readonly oggHeaders: HeaderPackets | null;
 }
+
+/** Formats that the parsing package reads, in part. */
+type Packaged = Exclude<FormatId, OggCodec | 'matroska'>;
 
 /**
  * The one way in which tags are read, whoever asks. The structure is read once, for the tags and for whether its end is
  * there.
  */
-async function parseAs(source: ByteSource, format: FormatId, evenCut: boolean): Promise<Parsed> {
-  const none = { own: null, mp4: null, oggHeaders: null };
+async function parseAs(source: ByteSource, format: Packaged, evenCut: boolean): Promise<Parsed> {
+  const none = { own: null, mp4: null };
   if (format === 'flac') {
     const flac = await readFlac(source);
     if (!evenCut) await checkFlac(source, flac);
     const own = await readFlacComments(source, flac);
     return { ...none, own, metadata: await parse(flacView(source, flac), format, true) };
-  }
-  if (isOgg(format)) {
-    if (!evenCut) await checkOgg(source);
-    const headers = await readHeaderPackets(source);
-    const comment = commentBytes(headers, format);
-    const own = comment && readComment(parseVorbisComment(comment));
-    const metadata = await parse(oggView(source, headers), format);
-    return { ...none, own, oggHeaders: headers, metadata };
   }
   if (format === 'mp4') {
     const mp4 = await readMp4(source, evenCut);
@@ -165,8 +164,8 @@ async function parseAs(source: ByteSource, format: FormatId, evenCut: boolean): 
   }
   if (format === 'mp3') return parseMp3(source, evenCut);
   if (!evenCut) await (format === 'wav' ? checkWav(source) : checkAiff(source));
-  await checkChunks(source, format === 'wav' ? 'riff' : 'iff');
-  return { ...none, metadata: await parse(source, format) };
+  const own = await readChunkTag(source, format === 'wav' ? 'riff' : 'iff');
+  return { ...none, own, metadata: await parse(source, format) };
 }
 
 async function parseMp3(source: ByteSource, evenCut: boolean): Promise<Parsed> {
@@ -176,7 +175,7 @@ async function parseMp3(source: ByteSource, evenCut: boolean): Promise<Parsed> {
   await checkMp3Frame(source, start);
   const view = mp3View(source, id3, start);
   const own = id3 && saidById3(id3);
-  return { own, mp4: null, oggHeaders: null, metadata: await parse(view, 'mp3', own !== null) };
+  return { own, mp4: null, metadata: await parse(view, 'mp3', own !== null) };
 }
 
 /** Tags before the sound beside the first; more are damage. */
@@ -194,14 +193,10 @@ async function soundStart(source: ByteSource, first: number): Promise<number> {
 }
 
 /** Endings by which the parsing package knows its parsers, whatever the file is called. */
-const PACKAGE_ENDINGS: Readonly<Record<FormatId, string>> = {
+const PACKAGE_ENDINGS: Readonly<Record<Packaged, string>> = {
   mp3: 'mp3',
   flac: 'flac',
-  vorbis: 'ogg',
-  opus: 'ogg',
-  oggFlac: 'ogg',
   mp4: 'm4a',
-  matroska: 'mka',
   wav: 'wav',
   aiff: 'aiff',
 };
@@ -210,7 +205,7 @@ const PACKAGE_ENDINGS: Readonly<Record<FormatId, string>> = {
  * @param headOnly leaves tags at the end unread: behind a full tag at the start they only repeat it in
  *   fewer letters, and looking for them costs as much as all the rest
  */
-async function parse(source: ByteSource, format: FormatId, headOnly = false): Promise<IAudioMetadata> {
+async function parse(source: ByteSource, format: Packaged, headOnly = false): Promise<IAudioMetadata> {
   const tokenizer = new SourceTokenizer(source, `file.${PACKAGE_ENDINGS[format]}`, headOnly);
   try {
     const metadata = await parseFromTokenizer(tokenizer, { duration: false, skipPostHeaders: headOnly });
@@ -242,7 +237,8 @@ async function readParsed(
   evenCut: boolean,
 ): Promise<Omit<MediaRead, 'bytesRead'>> {
   if (format === 'matroska') return readMatroska(source, evenCut);
-  const { metadata, own, mp4, oggHeaders } = await parseAs(source, format, evenCut);
+  if (isOgg(format)) return readOggMedia(source, format, evenCut);
+  const { metadata, own, mp4 } = await parseAs(source, format, evenCut);
   const native = nativeTags(metadata);
   const said = { fields: toFields(metadata, own?.fields ?? null), pictures: toPictures(metadata) };
   const tagFormats = Object.keys(metadata.native);
@@ -251,11 +247,34 @@ async function readParsed(
     const facts = { tagFormats, streams, durationSeconds, ...(locked && { locked }) };
     return { format, native, file: { ...said, chapters, ...several(tracks) }, facts };
   }
-  const durationSeconds = await lengthOf(source, format, metadata, oggHeaders);
+  const durationSeconds = lengthOf(source, metadata);
   const facts = { tagFormats, streams: [soundStream(metadata)], durationSeconds };
   const { chapters = [], timed = [] } = own ?? {};
   return { format, native, file: { ...said, chapters, ...(timed.length > 0 && { timed }) }, facts };
 }
+
+/** Ogg is read by our own reader alone: all that it says lies in its comments and its first page. */
+async function readOggMedia(
+  source: ByteSource,
+  format: OggCodec,
+  evenCut: boolean,
+): Promise<Omit<MediaRead, 'bytesRead'>> {
+  if (!evenCut) await checkOgg(source);
+  const { stream, durationSeconds, comment } = await readOgg(source, format);
+  const { fields, chapters, timed } = comment ? readComment(comment) : NOTHING_SAID;
+  const entries = comment ? namedEntries(comment) : [];
+  const pictures = picturesIn(entries).map(({ code, mime, bytes }) =>
+    pictureFact(PICTURE_ROLES[code] ?? 'other', mime, bytes),
+  );
+  return {
+    format,
+    native: commentTags(entries),
+    file: { fields, pictures, chapters, ...(timed.length > 0 && { timed }) },
+    facts: { streams: [stream], durationSeconds, tagFormats: entries.length > 0 ? ['vorbis'] : [] },
+  };
+}
+
+const NOTHING_SAID: NativeRead = { fields: EMPTY_FIELDS, chapters: [], timed: [] };
 
 /** One track alone says nothing that its item does not. */
 const several = (tracks: readonly Track[]) => (tracks.length > 1 ? { tracks } : {});
@@ -283,14 +302,7 @@ async function readMatroska(source: ByteSource, evenCut: boolean): Promise<Omit<
   };
 }
 
-async function lengthOf(
-  source: ByteSource,
-  format: FormatId,
-  { format: facts }: IAudioMetadata,
-  oggHeaders: HeaderPackets | null,
-): Promise<number | null> {
-  if (format === 'opus') return readOggDuration(source, null, oggHeaders ? preSkipOf(oggHeaders) : 0);
-  if (format === 'vorbis' || format === 'oggFlac') return readOggDuration(source, facts.sampleRate ?? 44_100);
+function lengthOf(source: ByteSource, { format: facts }: IAudioMetadata): number | null {
   if (facts.duration !== undefined) return facts.duration;
   // Constant bit rate: what is left of the bytes tells the length.
   return facts.bitrate ? (source.size * 8) / facts.bitrate : null;

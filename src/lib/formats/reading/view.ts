@@ -3,15 +3,13 @@ import type { FormatId } from '$lib/core/items';
 import { BLOCK, LAST_FLAG, MARK, type FlacStructure } from '../flac';
 import { hasOddities, normalId3, type Id3Tag } from '../id3';
 import { findBox, makeBox, parseBoxes, wholeBox, type Mp4Structure } from '../mp4';
-import type { HeaderPackets, OggCodec } from '../ogg';
+import type { OggCodec } from '../ogg';
 
 /*
  * What the parsing package gets to see of a file: the parts that hold tags, in their plainest form. It walks through
  * all else without end or use, and some of what standards allow it does not know.
  */
 
-/** A page of Ogg holds at most this many bytes (RFC 3533, section 6). */
-const PAGE_BYTES = 65_307;
 /** Streaminfo, comments and pictures, nothing else. */
 export function flacView(source: ByteSource, { start, blocks }: FlacStructure): ByteSource {
   const shown = blocks.filter(({ type }) =>
@@ -25,11 +23,6 @@ export function flacView(source: ByteSource, { start, blocks }: FlacStructure): 
   const hasComments = shown.some(({ type }) => type === BLOCK.vorbisComment);
   // A foreign tag in front counts only where the file has none of its own.
   return joinedSource(source, hasComments ? parts : [{ start: 0, end: start }, ...parts]);
-}
-
-/** The header packets and the page behind them. */
-export function oggView(source: ByteSource, { end }: HeaderPackets): ByteSource {
-  return joinedSource(source, [{ start: 0, end: Math.min(source.size, end + PAGE_BYTES) }]);
 }
 
 /** The file's type and those parts of `moov` that describe it; sample tables and samples are left out. */

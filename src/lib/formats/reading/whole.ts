@@ -1,11 +1,11 @@
 import { readAscii, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
-import { FormatError, MOST_TAG_BYTES } from '../format';
+import { FormatError, MOST_TAG_BYTES, type NativeRead } from '../format';
 import { endsWhole, readStreamInfo, type FlacStructure } from '../flac';
-import { parseId3 } from '../id3';
+import { parseId3, saidById3 } from '../id3';
 import { sampleEnd, type Mp4Structure } from '../mp4';
 import { readLastPage } from '../ogg';
 import { isFrameHeader, SYNC_SEARCH_BYTES } from '../mp3';
-import { readChunks, type ChunkOrder } from '../riff';
+import { isId3Chunk, readChunks, type ChunkOrder } from '../riff';
 
 const cut = (missing: number) => new FormatError('cutShort', `its end is missing, about ${missing} bytes`);
 const cutSomewhere = (what: string) => new FormatError('cutShort', `its end is missing: ${what}`);
@@ -28,15 +28,19 @@ export async function checkAiff(source: ByteSource): Promise<void> {
 const READ_WHOLE = /^(LIST|id3 |ID3 |NAME|AUTH|ANNO|\(c\) |bext|COMM|fmt |fact)$/i;
 
 /**
- * Looks through the chunks of a WAV or AIFF file before anything reads them.
+ * Looks through the chunks of a WAV or AIFF file before anything else reads them.
+ * @returns what the ID3v2 tag among them says, where there is one that says something
  * @throws {FormatError} `tooMuch`
  */
-export async function checkChunks(source: ByteSource, order: ChunkOrder): Promise<void> {
+export async function readChunkTag(source: ByteSource, order: ChunkOrder): Promise<NativeRead | null> {
+  let said: NativeRead | null = null;
   for await (const { id, start, end, size } of readChunks(source, order)) {
     if (!READ_WHOLE.test(id) || end - start < size) continue;
     if (size > MOST_TAG_BYTES) throw new FormatError('tooMuch', `a chunk ${id.trim()} of ${size} bytes`);
-    if (/^id3 $/i.test(id)) parseId3(await source.read(start, end));
+    const tag = isId3Chunk({ id }) ? parseId3(await source.read(start, end)) : null;
+    if (tag) said ??= saidById3(tag);
   }
+  return said;
 }
 
 /**

@@ -1,3 +1,14 @@
 export { VORBIS_MAP } from './tag-map';
-export { changeVorbisComment, parseVorbisComment, readComment, vorbisCommentBytes } from './vorbis-comment';
+export { isPictureName, picturesIn } from './pictures';
+export { pictureBlockBytes } from './picture-block';
+export type { PictureBlock } from './picture-block';
+export {
+  changeCommentPictures,
+  changeVorbisComment,
+  emptyComment,
+  namedEntries,
+  parseVorbisComment,
+  readComment,
+  vorbisCommentBytes,
+} from './vorbis-comment';
 export type { VorbisComment } from './vorbis-comment';

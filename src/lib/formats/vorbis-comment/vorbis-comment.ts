@@ -1,9 +1,10 @@
 import { concat, readU32le, u32le } from '$lib/core/bytes';
-import type { Fields } from '$lib/core/items';
-import { FormatError, limitParts, type NativeRead, type TagChanges } from '../format';
+import type { Fields, PictureRole } from '$lib/core/items';
+import { FormatError, limitParts, type NativeRead, type NewPicture, type TagChanges } from '../format';
 import { addText, changesFor, readRows } from '../tag-map';
 import { chapterTexts, chaptersIn, isChapterName } from './chapters';
 import { readLrc, writeLrc } from '../lrc';
+import { PICTURE_COMMENT, isPictureName, pictureGoes, pictureText } from './pictures';
 import { TIMED_COMMENT, VORBIS_MAP } from './tag-map';
 
 /** A comment header (Vorbis I, section 5): raw entries, so that what is not changed stays byte for byte. */
@@ -11,6 +12,12 @@ export interface VorbisComment {
   readonly vendor: Uint8Array;
   readonly entries: readonly Uint8Array[];
 }
+
+/** For a file that has none: what wrote it is us. */
+export const emptyComment = (): VorbisComment => ({
+  vendor: new TextEncoder().encode('Lectorum'),
+  entries: [],
+});
 
 /** @throws {FormatError} `damaged` when a length passes the end, `tooMuch` with more entries than real files have */
 export function parseVorbisComment(bytes: Uint8Array): VorbisComment {
@@ -82,6 +89,33 @@ export function changeVorbisComment(
   return { ...comment, entries };
 }
 
+/** The comments with these pictures, each in place of the one of its role; others stay. */
+export function changeCommentPictures(
+  comment: VorbisComment,
+  pictures: ReadonlyMap<PictureRole, NewPicture>,
+): VorbisComment {
+  if (pictures.size === 0) return comment;
+  const goes = pictureGoes(new Set(pictures.keys()), namedEntries(comment));
+  const fresh = [...pictures].map(
+    ([role, picture]) => [PICTURE_COMMENT, pictureText(role, picture)] as const,
+  );
+  const first = comment.entries.findIndex((entry) => isPictureName(nameOfEntry(entry)));
+  const isOut = comment.entries.map((entry) => {
+    const name = nameOfEntry(entry);
+    return isPictureName(name) && goes(name, valueOfEntry(entry));
+  });
+  const before = first < 0 ? comment.entries : comment.entries.slice(0, first);
+  const rest = first < 0 ? [] : comment.entries.slice(first).filter((_, index) => !isOut[first + index]);
+  return { ...comment, entries: [...before, ...fresh.map(entryOf), ...rest] };
+}
+
+/** Names and values of its entries, in their order. */
+export const namedEntries = ({ entries }: VorbisComment): (readonly [name: string, value: string])[] =>
+  entries.map((entry) => [nameOfEntry(entry), valueOfEntry(entry)] as const);
+
+const entryOf = ([name, text]: readonly [string, string]): Uint8Array =>
+  new TextEncoder().encode(`${name}=${text}`);
+
 function replace(
   entries: readonly Uint8Array[],
   goes: (name: string) => boolean,
@@ -90,7 +124,7 @@ function replace(
   const isOld = (entry: Uint8Array) => goes(nameOfEntry(entry));
   const at = entries.findIndex(isOld);
   const rest = entries.filter((entry) => !isOld(entry));
-  const written = fresh.map(([name, text]) => new TextEncoder().encode(`${name}=${text}`));
+  const written = fresh.map(entryOf);
   const place = at < 0 ? rest.length : at;
   return [...rest.slice(0, place), ...written, ...rest.slice(place)];
 }

@@ -1,0 +1,64 @@
+import { concat, readAscii, readU32le } from '$lib/core/bytes';
+import { fieldText, type Edits, type FieldName } from '$lib/core/items';
+import { limitParts } from '../format';
+import { chunkBytes } from './layout';
+
+/*
+ * Texts that older readers look for: the INFO list of WAV (Multimedia Programming Interface, chapter 2) and the text
+ * chunks of AIFF (Audio Interchange File Format 1.3, section 8). A file that has them gets what is changed in them too,
+ * so that they say nothing else than its tag; a file without them gets none.
+ */
+
+const INFO_NAMES: Readonly<Record<string, FieldName>> = {
+  INAM: 'title',
+  IART: 'artist',
+  IPRD: 'album',
+  ICRD: 'date',
+  IGNR: 'genre',
+  ICMT: 'comment',
+  ITRK: 'track',
+  IPRT: 'track',
+};
+const AIFF_NAMES: Readonly<Record<string, FieldName>> = {
+  NAME: 'title',
+  AUTH: 'artist',
+  ANNO: 'description',
+};
+
+/** What a text is to say from now on; undefined where nothing of it changes, null where it goes. */
+function changed(
+  names: Readonly<Record<string, FieldName>>,
+  id: string,
+  edits: Edits,
+): string | null | undefined {
+  const field = names[id];
+  const value = field && edits[field];
+  return value === undefined ? undefined : fieldText(value) || null;
+}
+
+export const changedAiffText = (id: string, edits: Edits): string | null | undefined =>
+  changed(AIFF_NAMES, id, edits);
+
+/** The content of an INFO list with what is changed of it; the same bytes where nothing is. */
+export function changeInfo(list: Uint8Array, edits: Edits): Uint8Array {
+  const parts: Uint8Array[] = [list.subarray(0, 4)];
+  let isSame = true;
+  let count = 0;
+  for (let at = 4; at + 8 <= list.length;) {
+    limitParts(++count, 'texts in a list');
+    const id = readAscii(list, at, 4);
+    const size = readU32le(list, at + 4);
+    const end = Math.min(list.length, at + 8 + size + (size % 2));
+    const text = changed(INFO_NAMES, id, edits);
+    if (text === undefined) parts.push(list.subarray(at, end));
+    else isSame = false;
+    if (text) parts.push(chunkBytes(id, new TextEncoder().encode(`${text}\0`), 'riff'));
+    at = end;
+  }
+  return isSame ? list : concat(parts);
+}
+
+export const isInfo = (list: Uint8Array): boolean => readAscii(list, 0, 4) === 'INFO';
+
+export const aiffText = (id: string, text: string): Uint8Array =>
+  chunkBytes(id, new TextEncoder().encode(text), 'iff');

@@ -1,0 +1,79 @@
+import { codeOfRole, type PictureRole } from '$lib/core/items';
+import type { NewPicture } from '../format';
+import { parsePictureBlock, pictureBlockBytes, type PictureBlock } from './picture-block';
+
+/* Pictures inside comments: a PICTURE block of FLAC in base64 (RFC 7845, section 5.2.1 leaves it to this convention). */
+
+/** The comment that holds one. */
+export const PICTURE_COMMENT = 'METADATA_BLOCK_PICTURE';
+/** An older convention: the bytes of a front picture alone, with their MIME type beside them. */
+const EARLIER_PICTURE = 'COVERART';
+const EARLIER_MIME = 'COVERARTMIME';
+
+/** Bytes that become text at once: a call takes no more arguments than some ten thousand. */
+const AT_ONCE = 8192;
+
+function toBase64(bytes: Uint8Array): string {
+  let letters = '';
+  for (let at = 0; at < bytes.length; at += AT_ONCE)
+    letters += String.fromCharCode(...bytes.subarray(at, at + AT_ONCE));
+  return btoa(letters);
+}
+
+/** Null where it is no base64. */
+function fromBase64(text: string): Uint8Array | null {
+  try {
+    return Uint8Array.from(atob(text.trim()), (letter) => letter.charCodeAt(0));
+  } catch {
+    return null;
+  }
+}
+
+export const isPictureName = (name: string): boolean =>
+  name === PICTURE_COMMENT || name === EARLIER_PICTURE || name === EARLIER_MIME;
+
+/** The pictures of comments in their order. One that cannot be read is none. */
+export function picturesIn(
+  entries: readonly (readonly [name: string, value: string])[],
+): readonly PictureBlock[] {
+  const mime = entries.find(([name]) => name === EARLIER_MIME)?.[1] ?? 'image/jpeg';
+  return entries.flatMap(([name, value]): PictureBlock[] => {
+    if (name === PICTURE_COMMENT) {
+      const block = blockIn(value);
+      return block ? [block] : [];
+    }
+    const bytes = name === EARLIER_PICTURE ? fromBase64(value) : null;
+    return bytes ? [{ code: codeOfRole('front'), mime, bytes }] : [];
+  });
+}
+
+function blockIn(text: string): PictureBlock | null {
+  const block = fromBase64(text);
+  if (!block) return null;
+  try {
+    return parsePictureBlock(block);
+  } catch {
+    return null;
+  }
+}
+
+/** Whether an entry goes when pictures of these roles come: for the front one of no stated role too, where there is no other. */
+export function pictureGoes(
+  roles: ReadonlySet<PictureRole>,
+  pictures: readonly (readonly [name: string, value: string])[],
+): (name: string, value: string) => boolean {
+  const codes = new Set([...roles].map(codeOfRole));
+  const codeOf = (value: string) => blockIn(value)?.code ?? null;
+  const own = pictures.filter(([name]) => name === PICTURE_COMMENT).map(([, value]) => codeOf(value));
+  const takesOther = roles.has('front') && !own.includes(codeOfRole('front'));
+  let left = takesOther ? 1 : 0;
+  return (name, value) => {
+    if (name !== PICTURE_COMMENT) return roles.has('front') && isPictureName(name);
+    const code = codeOf(value);
+    if (code !== null && codes.has(code)) return true;
+    return code === codeOfRole('other') && left-- > 0;
+  };
+}
+
+export const pictureText = (role: PictureRole, picture: NewPicture): string =>
+  toBase64(pictureBlockBytes(role, picture));
