@@ -5,20 +5,34 @@
  * @returns `before` itself where all is equal
  */
 export function shareWith(value: unknown, before: unknown): unknown {
-  if (value === before) return before;
-  if (!isObject(value) || !isObject(before) || Array.isArray(value) !== Array.isArray(before)) return value;
+  if (!isObject(value) || !isObject(before)) return value === before ? before : value;
+  if (Array.isArray(value)) return Array.isArray(before) ? shareList(value, before) : value;
+  if (Array.isArray(before)) return value;
   let isSame = true;
-  let left = 0;
-  for (const _ in before) left++;
+  let count = 0;
   for (const key in value) {
+    count++;
     const [own, other] = [value[key], before[key]];
-    const one = shareWith(own, other);
-    // A text that is equal is another one in memory all the same. One name of all would not be set but inherited.
-    if (key !== '__proto__') value[key] = one;
-    if (one !== other) isSame = false;
-    left--;
+    if (own === other) {
+      // A text that is equal is another one in memory all the same. One name of all would not be set but inherited.
+      if (typeof own === 'string' && key !== '__proto__') value[key] = other;
+    } else if (isObject(own) && isObject(other) && shareWith(own, other) === other && key !== '__proto__')
+      value[key] = other;
+    else isSame = false;
   }
-  return isSame && left === 0 ? before : value;
+  if (!isSame) return value;
+  for (const _ in before) count--;
+  return count === 0 ? before : value;
+}
+
+function shareList(list: unknown[], before: readonly unknown[]): readonly unknown[] {
+  let isSame = list.length === before.length;
+  for (let at = 0; at < list.length; at++) {
+    const one = shareWith(list[at], before[at]);
+    if (one === before[at]) list[at] = one;
+    else isSame = false;
+  }
+  return isSame ? before : list;
 }
 
 const isObject = (value: unknown): value is Record<string, unknown> =>

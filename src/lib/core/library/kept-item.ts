@@ -39,7 +39,13 @@ export function saysAnything({ settled, edits, gone, identity, gathering }: Item
 
 /** Both together. What lies with the original, as earlier versions kept it, counts where nothing lies apart. */
 export function joinKept(original: Original & Partial<Said>, said: Said | null): Item {
-  const { settled, edits, gone, identity, gathering } = { ...NOTHING, ...original, ...said };
+  const {
+    settled = null,
+    edits = NOTHING.edits,
+    gone = null,
+    identity = null,
+    gathering = null,
+  } = said ?? (original as Partial<Said>);
   const { id, arrival, source, path, size, modified, format, facts, native, file, guess, beside } = original;
   // Told one by one, an item is one piece in memory: of a hundred thousand that is a tenth of the page.
   return {
