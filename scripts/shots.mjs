@@ -123,6 +123,43 @@ await page.getByRole('grid', { name: 'What becomes of each' }).waitFor();
 await shoot('many');
 await page.getByRole('button', { name: 'Back to the items' }).click();
 
+/** Opens what is worked on of one item in place of the ledger. */
+async function openOf(item, surface) {
+  await page.getByRole('group', { name: 'What the rows are' }).getByRole('button', { name: 'Items' }).click();
+  await page.getByLabel('Narrow by any field').fill(item);
+  await row(new RegExp(item));
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await card.getByRole('button', { name: surface, exact: true }).click();
+}
+const main = page.getByRole('main');
+await openOf('Lamp Keeper', 'Chapters');
+await main.getByRole('button', { name: 'Show how loud it is' }).click();
+await main.getByLabel(/propose chapters/).check();
+await main.getByLabel('Seconds of silence, at least').fill('0.4');
+await main.getByRole('button', { name: /^Take all \d/ }).waitFor();
+await main.getByRole('textbox', { name: 'Title of chapter 2' }).click();
+await shoot('chapters');
+await main.getByRole('button', { name: 'Done' }).click();
+await openOf('Sounding Line', 'Words');
+await main.getByRole('button', { name: /^line by line/ }).click();
+await main.getByLabel('Read an LRC file').setInputFiles({
+  name: 'Sounding Line.lrc',
+  mimeType: 'text/plain',
+  buffer: Buffer.from(
+    ['[00:04.20]Haul away, the line runs deep', '[00:09.75]Low water keeps what we would keep']
+      .concat(['[00:15.10]<00:15.10>Sounding, <00:16.40>sounding', '[00:21.30]Home by the lamp'])
+      .join('\n'),
+  ),
+});
+await main.getByRole('textbox', { name: 'Line 4', exact: true }).waitFor();
+await shoot('words');
+await main.getByRole('button', { name: 'Done' }).click();
+await page
+  .getByRole('group', { name: 'What the rows are' })
+  .getByRole('button', { name: 'Releases' })
+  .click();
+await page.getByLabel('Narrow by any field').fill('');
+
 await station('Players');
 await page.getByRole('list', { name: 'Findings' }).getByRole('listitem').first().waitFor();
 await shoot('players');

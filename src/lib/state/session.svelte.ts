@@ -14,13 +14,17 @@ import { Library } from './library.svelte';
 import { KindDesk } from './kind-desk';
 import { KnownValues } from './known-values.svelte';
 import { LibraryMirror } from './library-mirror';
+import { LevelsDesk } from './levels';
 import { Listening } from './listening.svelte';
 import { PictureDesk } from './picture-desk';
 import type { PlayerDesk } from './player-desk.svelte';
+import { Playback } from './playback.svelte';
 import { Players } from './players.svelte';
 import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work, type Job } from './work.svelte';
+
+export type Surface = 'values' | 'many' | 'words' | 'chapters';
 
 /** Everything one open library needs on screen. */
 export class Session {
@@ -32,6 +36,8 @@ export class Session {
   readonly selection: Selection;
   readonly intake: Intake;
   readonly listening: Listening;
+  readonly playback: Playback;
+  readonly levels: LevelsDesk;
   readonly identify: IdentifyDesk;
   readonly players: Players;
   readonly kinds: KindDesk;
@@ -41,6 +47,8 @@ export class Session {
   /** `failed` says why in `trouble`. */
   phase = $state<'opening' | 'open' | 'failed'>('opening');
   trouble = $state('');
+  /** What takes the place of the ledger of Describe for a while. */
+  surface = $state<Surface | null>(null);
   /** Set while the board shows what is no item of the library yet: there is nothing for the card to be about. */
   aside = $state(false);
   /** What other items sound like, by item, once a check has told. */
@@ -58,6 +66,8 @@ export class Session {
     this.library = new Library(name);
     this.selection = new Selection(this.library);
     this.listening = new Listening((item) => this.openFile(item), this.work);
+    this.playback = new Playback((item) => this.openFile(item));
+    this.levels = new LevelsDesk(this.library.storage, (item) => this.openFile(item), this.work);
     this.mirror = new LibraryMirror(this.library);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
     this.players = new Players(this.library, this.work, this.mirror, () => this.intake);
@@ -164,6 +174,7 @@ export class Session {
     this.players.end();
     this.identify.end();
     this.listening.end();
+    this.levels.end();
     for (const part of this.parts.values()) (part as { end?: () => void }).end?.();
   }
 

@@ -1,5 +1,5 @@
 import type { FormatId } from '$lib/core/items';
-import type { Listened, SoundRequest } from './sound-protocol';
+import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
 import { WorkerClient } from './worker-client';
 
 /** Milliseconds for a file: the longest audiobook on the slowest machine. */
@@ -18,6 +18,11 @@ export class SoundClient {
   /** @param whole listens to the end, to know whether all of it decodes. @throws {Error} saying why nothing was heard */
   listen(file: Blob, whole = false): Promise<Listened> {
     return this.client.ask({ type: 'listen', file, whole }, { limit: LIMIT });
+  }
+
+  /** How loud a file is, heard to its end. @param onHeard told seconds on the way @throws {Error} as listening does */
+  levels(file: Blob, onHeard: (seconds: number) => void): Promise<HeardLevels> {
+    return this.client.ask<HeardLevels, number>({ type: 'levels', file }, { limit: LIMIT, onPart: onHeard });
   }
 
   /** Digest of a file's sound and picture data, tags left aside. @throws {Error} when its structure cannot be read */

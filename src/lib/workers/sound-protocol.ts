@@ -1,4 +1,5 @@
 import type { FormatId } from '$lib/core/items';
+import type { Levels } from '$lib/core/timing';
 
 /** What listening to a file finds out. */
 export interface Listened {
@@ -14,8 +15,13 @@ export interface Listened {
   readonly brokeOff: string | null;
 }
 
+/** How loud a sound is; why hearing broke off before the end, where it did. */
+export type HeardLevels = Levels & { readonly brokeOff: string | null };
+
 export type SoundRequest =
   /** `whole` listens to the end; otherwise enough for a fingerprint. */
   | { readonly type: 'listen'; readonly id: number; readonly file: Blob; readonly whole: boolean }
+  /** How loud it is from its beginning to its end; parts tell seconds that were heard. */
+  | { readonly type: 'levels'; readonly id: number; readonly file: Blob }
   /** A digest of sound and picture data, tags left aside. */
   | { readonly type: 'digest'; readonly id: number; readonly file: Blob; readonly format: FormatId };

@@ -1,35 +1,47 @@
 import loadChromaprint from '@unimusic/chromaprint/dist/chromaprint.js';
 import wasmUrl from '@unimusic/chromaprint/dist/chromaprint.wasm?url';
-import { ALL_FORMATS, AudioSampleSink, BlobSource, Input, VideoSampleSink } from 'mediabunny';
+import {
+  ALL_FORMATS,
+  AudioSampleSink,
+  BlobSource,
+  Input,
+  VideoSampleSink,
+  type InputAudioTrack,
+} from 'mediabunny';
 import { createXXHash64 } from 'hash-wasm';
 import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
 import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText } from '$lib/core/sound';
+import { levelOf } from '$lib/core/timing';
 import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprintOf } from '$lib/io/chromaprint.js';
 import { serveAnswers, type Port } from './worker-client';
-import type { Listened, SoundRequest } from './sound-protocol';
+import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
 
 let chromaprint: Promise<unknown> | null = null;
 const loadOnce = () => (chromaprint ??= loadChromaprint({ locateFile: () => wasmUrl }));
 
 /** Decodes files and says what is heard, for whoever asks through a port. */
 export function serveListening(port: Port): void {
-  serveAnswers<SoundRequest>(port, (request) =>
-    request.type === 'listen' ? listen(request.file, request.whole) : digest(request.file, request.format),
-  );
+  serveAnswers<SoundRequest, number>(port, (request, tellHeard) => {
+    switch (request.type) {
+      case 'listen':
+        return listen(request.file, request.whole);
+      case 'levels':
+        return levels(request.file, tellHeard);
+      case 'digest':
+        return digest(request.file, request.format);
+    }
+  });
 }
 
 /** @throws {Error} naming the codec when the browser cannot decode it */
 async function listen(file: Blob, whole: boolean): Promise<Listened> {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
-    if (!(await input.canRead())) throw new Error('the browser has no decoder for files of this kind');
-    const track = await input.getPrimaryAudioTrack();
+    const track = await soundTrack(input);
     if (!track) return await lookOnly(input);
-    if (!(await track.canDecode()))
-      throw new Error(`the browser cannot decode ${track.codec ?? 'its codec'}`);
     const { sampleRate } = track;
     const mono = new MonoBuffer(FINGERPRINT_SECONDS * sampleRate);
     const meter = new SpeechMeter(sampleRate);
@@ -65,6 +77,81 @@ async function listen(file: Blob, whole: boolean): Promise<Listened> {
     };
   } finally {
     input.dispose();
+  }
+}
+
+/** The sound that decodes; null where there is none. @throws {Error} naming the codec when the browser cannot decode it */
+async function soundTrack(input: Input): Promise<InputAudioTrack | null> {
+  if (!(await input.canRead())) throw new Error('the browser has no decoder for files of this kind');
+  const track = await input.getPrimaryAudioTrack();
+  if (track && !(await track.canDecode()))
+    throw new Error(`the browser cannot decode ${track.codec ?? 'its codec'}`);
+  return track;
+}
+
+/** Stretches of a second of which the loudest moment is kept. */
+const LEVELS_PER_SECOND = 10;
+/** Seconds of sound between two words of progress. */
+const TOLD_EVERY = 20;
+
+async function levels(file: Blob, tellHeard: (seconds: number) => void): Promise<HeardLevels> {
+  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+  try {
+    const track = await soundTrack(input);
+    if (!track) throw new Error('there is no sound in it');
+    const peaks = new PeakMeter(track.sampleRate / LEVELS_PER_SECOND);
+    let heard = 0;
+    let told = 0;
+    let brokeOff: string | null = null;
+    try {
+      for await (const sample of new AudioSampleSink(track).samples()) {
+        const plane = new Float32Array(sample.numberOfFrames * sample.numberOfChannels);
+        sample.copyTo(plane, { planeIndex: 0, format: 'f32' });
+        peaks.feed(plane, sample.numberOfChannels);
+        heard += sample.numberOfFrames / sample.sampleRate;
+        sample.close();
+        if (heard - told < TOLD_EVERY) continue;
+        told = heard;
+        tellHeard(heard);
+      }
+    } catch (error) {
+      // What was heard until then can be drawn.
+      if (heard === 0) throw error;
+      brokeOff = error instanceof Error ? error.message : String(error);
+    }
+    return { perSecond: LEVELS_PER_SECOND, peaks: peaks.levels(), brokeOff };
+  } finally {
+    input.dispose();
+  }
+}
+
+/** Loudest moments of equal stretches of a sound. */
+class PeakMeter {
+  private readonly found: number[] = [];
+  private most = 0;
+  private frames = 0;
+
+  /** @param stretch frames of one; need be no whole number */
+  constructor(private readonly stretch: number) {}
+
+  feed(interleaved: Float32Array, channels: number): void {
+    for (let at = 0; at < interleaved.length; at += channels) {
+      for (let channel = 0; channel < channels; channel++) {
+        const peak = Math.abs(interleaved[at + channel] as number);
+        if (peak > this.most) this.most = peak;
+      }
+      if (++this.frames >= (this.found.length + 1) * this.stretch) this.close();
+    }
+  }
+
+  levels(): Uint8Array {
+    if (this.frames > this.found.length * this.stretch) this.close();
+    return Uint8Array.from(this.found);
+  }
+
+  private close(): void {
+    this.found.push(levelOf(this.most));
+    this.most = 0;
   }
 }
 

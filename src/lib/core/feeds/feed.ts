@@ -1,5 +1,3 @@
-import type { Chapter } from '../items';
-
 export type FeedId = string & { readonly __brand: 'FeedId' };
 
 /** One episode as its feed tells it. */
@@ -64,30 +62,4 @@ export function renewFeed(feed: Feed, facts: FeedFacts, at: number): Feed {
   const present = new Set(facts.episodes.map(({ guid }) => guid));
   const left = feed.episodes.filter(({ guid }) => !present.has(guid));
   return { ...feed, ...facts, episodes: [...facts.episodes, ...left], checkedAt: at };
-}
-
-const isTime = (value: unknown): value is number =>
-  typeof value === 'number' && value >= 0 && Number.isFinite(value);
-
-/**
- * Chapters of a JSON chapters file, in order; what has no time or title is left out.
- * @throws {TypeError} when it is none
- */
-export function readJsonChapters(json: unknown): readonly Chapter[] {
-  const list = (json as { chapters?: unknown } | null)?.chapters;
-  if (!Array.isArray(list)) throw new TypeError('no list of chapters');
-  return list
-    .flatMap((one: unknown) => {
-      const { startTime, endTime, title, url } = (one ?? {}) as Readonly<Record<string, unknown>>;
-      if (!isTime(startTime)) return [];
-      return [
-        {
-          startSeconds: startTime,
-          endSeconds: isTime(endTime) && endTime > startTime ? endTime : null,
-          title: typeof title === 'string' ? title : '',
-          link: typeof url === 'string' && /^https?:\/\//.test(url) ? url : null,
-        },
-      ];
-    })
-    .sort((a, b) => a.startSeconds - b.startSeconds);
 }

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { newEpisodes, readJsonChapters, renewFeed, type Feed, type FeedFacts, type FeedId } from './feed';
+import { newEpisodes, renewFeed, type Feed, type FeedFacts, type FeedId } from './feed';
 import { FeedError, plainWords, readFeed, readSubscriptions } from './read-feed';
 
 /** Prefix of the open namespace for podcasts. */
@@ -98,21 +98,6 @@ test('subscriptions come out of an OPML file, folders opened', () => {
     '<opml version="2.0"><head/><body><outline text="talk"><outline type="rss" text="Slack Water" xmlUrl="/feeds/slack-water"/></outline></body></opml>';
   expect(readSubscriptions(opml)).toEqual([{ title: 'Slack Water', address: '/feeds/slack-water' }]);
   expect(() => readSubscriptions('nothing')).toThrow(FeedError);
-});
-
-test('chapters of an episode come in order, nonsense left out', () => {
-  const chapters = [
-    { startTime: 9, endTime: 12, title: 'b', url: 'https://skerry.example/b' },
-    { startTime: 0, url: 'javascript:alert(1)', endTime: -1 },
-    { title: 'no time' },
-    null,
-    { startTime: -1 },
-  ];
-  expect(readJsonChapters({ chapters })).toEqual([
-    { startSeconds: 0, endSeconds: null, title: '', link: null },
-    { startSeconds: 9, endSeconds: 12, title: 'b', link: 'https://skerry.example/b' },
-  ]);
-  expect(() => readJsonChapters({})).toThrow(TypeError);
 });
 
 test.each([

@@ -1,3 +1,3 @@
-export { newEpisodes, readJsonChapters, renewFeed } from './feed';
+export { newEpisodes, renewFeed } from './feed';
 export type { Episode, Feed, FeedFacts, FeedId, FeedWarning } from './feed';
 export { FeedError, readFeed, readSubscriptions } from './read-feed';

@@ -2,6 +2,7 @@ import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
 import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
+import type { Levels } from '$lib/core/timing';
 import type { DeviceRoom } from '../stores/device-store';
 import { RunHistory } from './run-history';
 import {
@@ -111,6 +112,16 @@ export interface KeptRehearsal {
 /** Version of a record of a rehearsal; one of another version is as good as none. */
 const REHEARSAL_VERSION = 1;
 
+/** How loud an item's sound is, with what its file was when it was heard. */
+export interface KeptLevels extends Levels {
+  /** Bytes, and milliseconds since 1970. */
+  readonly size: number;
+  readonly modified: number;
+}
+
+/** Version of a record of levels; one of another version is as good as none. */
+const LEVELS_VERSION = 1;
+
 /** Databases of a library. */
 const PARTS = [
   'library',
@@ -123,6 +134,7 @@ const PARTS = [
   'checks',
   'seen',
   'rehearsals',
+  'levels',
 ] as const;
 type Part = (typeof PARTS)[number];
 
@@ -341,6 +353,16 @@ export class LibraryStorage {
   async findRehearsal(target: TargetId): Promise<KeptRehearsal | null> {
     const kept = await this.part('rehearsals').getItem<KeptRehearsal & { readonly version: number }>(target);
     return kept?.version === REHEARSAL_VERSION ? kept : null;
+  }
+
+  async keepLevels(id: ItemId, levels: KeptLevels): Promise<void> {
+    await this.writable('levels').setItem(id, { version: LEVELS_VERSION, ...levels });
+  }
+
+  /** Null where none are kept, or another version did. */
+  async findLevels(id: ItemId): Promise<KeptLevels | null> {
+    const kept = await this.part('levels').getItem<KeptLevels & { readonly version: number }>(id);
+    return kept?.version === LEVELS_VERSION ? kept : null;
   }
 
   async keepCheck(id: ItemId, checked: Checked): Promise<void> {

@@ -3,7 +3,6 @@ import {
   FeedError,
   newEpisodes,
   readFeed,
-  readJsonChapters,
   readSubscriptions,
   renewFeed,
   type Episode,
@@ -11,6 +10,7 @@ import {
   type FeedFacts,
   type FeedId,
 } from '$lib/core/feeds';
+import { readJsonChapters } from '$lib/core/timing';
 import {
   toTexts,
   type Chapter,

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
   import { summarize, summarySteps, type Summary } from '$lib/core/browse';
   import {
     chaptersOf,
@@ -87,6 +89,12 @@
   function putAllBack() {
     const own = items.filter(isEdited);
     session.library.act(`Put back all of ${own.length}`, own, (item) => ({ ...item, edits: {} }));
+  }
+
+  /** Words and chapters are worked on where there is room for them. */
+  async function openSurface(surface: 'words' | 'chapters') {
+    session.surface = surface;
+    if (session.scope.board !== 'describe') await goto(`/${page.params.library}/describe`);
   }
 
   function toggle(section: CardSection) {
@@ -226,6 +234,12 @@
     <h3>
       What is said in {one ? 'it' : 'them'}?{#if inTime.length > 0}<small>{inTime.join(', ')}</small>{/if}
     </h3>
+    {#if one}
+      <p class="surfaces">
+        <button class="act" onclick={() => openSurface('words')}>Words</button>
+        <button class="act" onclick={() => openSurface('chapters')}>Chapters</button>
+      </p>
+    {/if}
     {@render fields('said')}
     {#if chapters.length > 0}
       <InTime said={chapters.map(({ startSeconds, title }) => ({ startSeconds, text: title }))} />
@@ -289,6 +303,11 @@
     padding: 0 6px;
     border: 1px solid var(--rule-strong);
     background: var(--raised);
+  }
+  .surfaces {
+    display: flex;
+    gap: 16px;
+    margin-bottom: 4px;
   }
   .more {
     margin-top: 4px;

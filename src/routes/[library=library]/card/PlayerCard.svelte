@@ -14,7 +14,7 @@
   import RoomTable from './RoomTable.svelte';
   import CategoryPictures from './CategoryPictures.svelte';
   import WhatItHas from './WhatItHas.svelte';
-  import { download } from '../frame/library-acts.svelte';
+  import { download } from '$lib/io/download';
 
   const session = getSession();
   const desk = $derived(session.desk);

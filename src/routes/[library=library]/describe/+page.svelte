@@ -17,8 +17,10 @@
     { shape: 'releases', name: 'Releases' },
     { shape: 'items', name: 'Items' },
   ] as const;
-  /** What stands in for the ledger. */
-  let panel = $state<'values' | 'many' | null>(null);
+  const panel = $derived(session.surface);
+  const close = () => (session.surface = null);
+  /** What words and chapters are about: one of them at a time. */
+  const one = $derived(selection.items.length === 1 ? (selection.items[0] as Item) : null);
 
   const splits = $derived(session.desk.plan?.splits.first ?? []);
   const splitOf = $derived(
@@ -57,11 +59,19 @@
   </section>
 {:else if panel === 'values'}
   {#await import('./ValuesPanel.svelte') then { default: ValuesPanel }}
-    <ValuesPanel onclose={() => (panel = null)} />
+    <ValuesPanel onclose={close} />
   {/await}
 {:else if panel === 'many'}
   {#await import('./ManyPanel.svelte') then { default: ManyPanel }}
-    <ManyPanel onclose={() => (panel = null)} />
+    <ManyPanel onclose={close} />
+  {/await}
+{:else if panel === 'words' && one}
+  {#await import('./WordsPanel.svelte') then { default: WordsPanel }}
+    {#key one.id}<WordsPanel item={one} onclose={close} />{/key}
+  {/await}
+{:else if panel === 'chapters' && one}
+  {#await import('./ChaptersPanel.svelte') then { default: ChaptersPanel }}
+    {#key one.id}<ChaptersPanel item={one} onclose={close} />{/key}
   {/await}
 {:else}
   <div class="title">
@@ -100,8 +110,8 @@
         </select></label
       >
       {#if !scope.onReleases}<ColumnSheet />{/if}
-      <button class="btn" onclick={() => (panel = 'many')}>Change many</button>
-      <button class="btn" onclick={() => (panel = 'values')}>Values of a field</button>
+      <button class="btn" onclick={() => (session.surface = 'many')}>Change many</button>
+      <button class="btn" onclick={() => (session.surface = 'values')}>Values of a field</button>
     </span>
   </div>
   {#if scope.onReleases}<ReleaseLedger {splitIn} />

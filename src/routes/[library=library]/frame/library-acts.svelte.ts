@@ -1,16 +1,6 @@
 import type { Session } from '$lib/state/session.svelte';
 import { format } from 'date-fns/format';
-
-/** Saves a blob under a name, as a download. */
-export function download(blob: Blob, name: string): void {
-  const url = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = name;
-  link.click();
-  // The download has its own hold on the bytes once it began.
-  setTimeout(() => URL.revokeObjectURL(url), 60_000);
-}
+import { download } from '$lib/io/download';
 
 /** Export and import of the whole library, with a word in the dock at the end. */
 export function library(session: Session) {

@@ -4,7 +4,7 @@
   import { readRulebook } from '$lib/core/rulebooks';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { placeWords, takeWords } from '$lib/ui/words/rulebook-words';
-  import { download } from '../frame/library-acts.svelte';
+  import { download } from '$lib/io/download';
 
   /** What a player asks for, in words and as the JSON that it is; changed there, and taken out as a file. */
   let { desk, onclose }: { desk: PlayerDesk; onclose: () => void } = $props();

@@ -1,0 +1,25 @@
+export {
+  CHAPTER_FILES,
+  ChapterFileError,
+  readChapterFile,
+  readJsonChapters,
+  writeChapterFile,
+} from './chapter-files';
+export type { ChapterFile } from './chapter-files';
+export { changedMark, chapterOddities, numbered, withMark, withoutMark } from './chapter-marks';
+export type { ChapterOddity } from './chapter-marks';
+export { secondsOf, timeText } from './clock';
+export {
+  draftOf,
+  lineOddity,
+  markAt,
+  nextToMark,
+  reworded,
+  rewordedLyrics,
+  shifted,
+  textCounts,
+  timedIn,
+} from './draft-lines';
+export type { DraftLine, LineOddity } from './draft-lines';
+export { levelOf, peaksFor, proposedStarts, silencesIn, startBehind } from './silences';
+export type { Levels, Silence } from './silences';

@@ -1,0 +1,82 @@
+import { titleOf, type Item } from '$lib/core/items';
+import type { Levels } from '$lib/core/timing';
+import type { LibraryStorage } from '$lib/io/storage/library-storage';
+import { SoundClient } from '$lib/workers/sound-client';
+import type { Work } from './work.svelte';
+
+/** How loud an item is, or why that is not known. */
+export type HeardItem =
+  | { readonly type: 'heard'; readonly levels: Levels; readonly brokeOff: string | null }
+  | { readonly type: 'deaf'; readonly reason: string };
+
+/** Hears items to their end, for what is drawn of them. What was heard once is kept. */
+export class LevelsDesk {
+  private readonly going = new Map<string, Promise<HeardItem>>();
+  private readonly clients = new Set<SoundClient>();
+
+  constructor(
+    private readonly storage: LibraryStorage,
+    private readonly openFile: (item: Item) => Promise<Blob>,
+    private readonly work: Work,
+  ) {}
+
+  end(): void {
+    for (const client of this.clients) client.end();
+  }
+
+  /** Never rejects. */
+  of(item: Item): Promise<HeardItem> {
+    const key = `${item.id} ${item.size} ${item.modified}`;
+    let going = this.going.get(key);
+    if (!going) {
+      going = this.hear(item).finally(() => this.going.delete(key));
+      this.going.set(key, going);
+    }
+    return going;
+  }
+
+  /** What was heard before of its file as it is; null where nothing was. */
+  async known(item: Item): Promise<HeardItem | null> {
+    const kept = await this.storage.findLevels(item.id).catch(() => null);
+    const isSame = kept?.size === item.size && kept.modified === item.modified;
+    return isSame ? { type: 'heard', levels: kept, brokeOff: null } : null;
+  }
+
+  private async hear(item: Item): Promise<HeardItem> {
+    const known = await this.known(item);
+    if (known) return known;
+    // A worker of its own: hearing a book takes minutes, and can be cancelled.
+    const client = new SoundClient();
+    this.clients.add(client);
+    let cancelled = false;
+    const { durationSeconds } = item.facts;
+    const job = this.work.start(
+      `Hear ${titleOf(item)}`,
+      durationSeconds && Math.round(durationSeconds),
+      () => {
+        cancelled = true;
+        client.end();
+      },
+    );
+    try {
+      const file = await this.openFile(item);
+      const { brokeOff, ...levels } = await client.levels(file, (seconds) =>
+        job.progress(Math.round(seconds)),
+      );
+      job.finish(`Heard ${titleOf(item)}`);
+      if (brokeOff === null)
+        await this.storage
+          .keepLevels(item.id, { ...levels, size: item.size, modified: item.modified })
+          // In a tab that looks on it is heard again next time.
+          .catch(() => {});
+      return { type: 'heard', levels, brokeOff };
+    } catch (error) {
+      job.end();
+      const reason = error instanceof Error ? error.message : String(error);
+      return { type: 'deaf', reason: cancelled ? 'hearing it was cancelled' : reason };
+    } finally {
+      client.end();
+      this.clients.delete(client);
+    }
+  }
+}

@@ -1,0 +1,461 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import { chaptersOf, editContent, titleOf, type Chapter, type Item } from '$lib/core/items';
+  import { nameOf, stemOf } from '$lib/core/paths';
+  import {
+    CHAPTER_FILES,
+    ChapterFileError,
+    changedMark,
+    chapterOddities,
+    numbered,
+    proposedStarts,
+    readChapterFile,
+    secondsOf,
+    silencesIn,
+    startBehind,
+    timeText,
+    withMark,
+    withoutMark,
+    writeChapterFile,
+    type ChapterFile,
+    type ChapterOddity,
+    type Silence,
+  } from '$lib/core/timing';
+  import { tagMapOf } from '$lib/formats';
+  import { saveText } from '$lib/io/download';
+  import type { HeardItem } from '$lib/state/levels';
+  import { getSession } from '$lib/state/session.svelte';
+  import Ledger from '$lib/ui/Ledger.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+  import HearBar from './HearBar.svelte';
+  import Ruler from './Ruler.svelte';
+
+  /** The chapters of one recording: marked while it is heard, moved on a ruler, proposed at silences, read and written as files. */
+  let { item, onclose }: { item: Item; onclose: () => void } = $props();
+  const session = getSession();
+  const { library, playback } = session;
+
+  const FILE_NAMES: Readonly<Record<ChapterFile, string>> = {
+    json: 'JSON chapters',
+    cue: 'Cue sheet',
+    vtt: 'WebVTT',
+    csv: 'Table (CSV)',
+  };
+  const MIMES: Readonly<Record<ChapterFile, string>> = {
+    json: 'application/json',
+    cue: 'application/x-cue',
+    vtt: 'text/vtt',
+    csv: 'text/csv',
+  };
+  const HEADS = [
+    { name: 'Number', isSaid: false },
+    { name: 'Begins' },
+    { name: 'Title' },
+    { name: 'Link' },
+    { name: 'Ends' },
+    { name: 'To look at', isSaid: false },
+    { name: 'What to do', isSaid: false },
+  ];
+  const ODDITY_WORDS: Readonly<Record<ChapterOddity, string>> = {
+    sameStart: 'begins with the one above',
+    overlaps: 'ends behind the next start',
+    gap: 'ends before the next start',
+    pastEnd: 'past the end',
+    short: 'under 2 s',
+    untitled: 'no title',
+    lateStart: 'nothing marks the beginning',
+  };
+
+  let chosen = $state<number | null>(null);
+  let heard = $state.raw<{ readonly of: string; readonly what: HeardItem } | null>(null);
+  let hearing = $state(false);
+  let leastSilence = $state(1.5);
+  let pattern = $state('Chapter :number');
+  let trouble = $state<string | null>(null);
+  let proposing = $state(false);
+
+  const chapters = $derived(chaptersOf(item));
+  const key = $derived(`${item.id} ${item.size} ${item.modified}`);
+  const what = $derived(heard?.of === key ? heard.what : null);
+  const levels = $derived(what?.type === 'heard' ? what.levels : null);
+  const duration = $derived(
+    item.facts.durationSeconds ?? (levels ? levels.peaks.length / levels.perSecond : playback.length || 60),
+  );
+  const odd = $derived(chapterOddities(chapters, item.facts.durationSeconds));
+  const oddCount = $derived(odd.filter(({ length }) => length > 0).length);
+  const place = $derived(playback.loaded?.id === item.id ? playback.place : null);
+  const proposals = $derived.by(() => {
+    if (!levels || !proposing) return [];
+    const taken = (seconds: number) => chapters.some((one) => Math.abs(one.startSeconds - seconds) < 1);
+    return proposedStarts(silencesIn(levels, leastSilence), duration).filter(
+      (one) => !taken(startBehind(one)),
+    );
+  });
+  const limits = $derived(tagMapOf(item)?.chapters ?? null);
+  const rows = $derived(chapters.map((chapter, index) => ({ key: String(index), chapter, index })));
+
+  function keep(label: string, next: readonly Chapter[]) {
+    library.act(label, [item], (one) => editContent(one, { chapters: next }));
+  }
+
+  onMount(async () => {
+    const of = key;
+    const known = await session.levels.known(item);
+    if (known) heard = { of, what: known };
+  });
+
+  async function hear() {
+    hearing = true;
+    const of = key;
+    const found = await session.levels.of(item);
+    hearing = false;
+    heard = { of, what: found };
+  }
+
+  function mark() {
+    if (place === null) return;
+    const next = withMark(chapters, place);
+    keep('Mark a chapter', next);
+    chosen = next.findIndex(({ startSeconds }) => Math.abs(startSeconds - place) < 0.001);
+  }
+
+  function change(index: number, of: Partial<Chapter>, label = 'Change a chapter') {
+    const before = chapters[index];
+    const next = changedMark(chapters, index, of);
+    keep(label, next);
+    // It stays the one that is worked on where it passes another one.
+    const moved = next.findIndex(({ title, startSeconds }) => {
+      return (
+        title === (of.title ?? before?.title) &&
+        Math.abs(startSeconds - (of.startSeconds ?? before?.startSeconds ?? 0)) < 0.001
+      );
+    });
+    if (moved >= 0) chosen = moved;
+  }
+
+  function take(all: readonly Silence[]) {
+    let next = chapters;
+    for (const silence of all) next = withMark(next, startBehind(silence));
+    if (next.length > 0 && (next[0]?.startSeconds ?? 0) > 1) next = withMark(next, 0);
+    keep(`Begin ${counted(all.length, 'chapter')} at silences`, next);
+  }
+
+  async function read(event: Event & { currentTarget: HTMLInputElement }) {
+    const [file] = event.currentTarget.files ?? [];
+    event.currentTarget.value = '';
+    if (!file) return;
+    trouble = null;
+    try {
+      const found = readChapterFile(await file.text());
+      keep(`Chapters from ${file.name}`, found.chapters);
+      session.work.say(`${counted(found.chapters.length, 'chapter')} read from ${file.name}`);
+    } catch (error) {
+      if (!(error instanceof ChapterFileError)) throw error;
+      const where = error.line === null ? '' : `, line ${error.line}`;
+      trouble = `${file.name}${where}: ${error.message}. A cue sheet, WebVTT, JSON chapters or a table of time and title can be read.`;
+    }
+  }
+
+  function write(type: ChapterFile) {
+    const text = writeChapterFile(type, {
+      chapters,
+      file: nameOf(item.path),
+      title: titleOf(item),
+      durationSeconds: item.facts.durationSeconds,
+    });
+    saveText(`${stemOf(item.path)}.${type === 'json' ? 'chapters.json' : type}`, text, MIMES[type]);
+  }
+
+  function keydown(event: KeyboardEvent) {
+    const target = event.target as HTMLElement;
+    if (target.closest('input, select, textarea') || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key.toLowerCase() === 'm') {
+      event.preventDefault();
+      mark();
+    } else if (event.key === 'Delete' && chosen !== null && chosen < chapters.length) {
+      event.preventDefault();
+      keep('Remove a chapter', withoutMark(chapters, chosen));
+    }
+  }
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<Panel title="Chapters of {titleOf(item)}" fits>
+  {#snippet tools()}
+    <span class="quiet"
+      >{counted(chapters.length, 'chapter')}{#if oddCount > 0}, {oddCount} to look at{/if}</span
+    >
+    <span class="end">
+      <label class="btn file"
+        >Read a file<input
+          type="file"
+          accept=".cue,.csv,.tsv,.txt,.vtt,.json,text/*,application/json"
+          disabled={!library.mayWrite}
+          onchange={read}
+        /></label
+      >
+      <select
+        aria-label="Save the chapters as"
+        disabled={chapters.length === 0}
+        onchange={(event) => {
+          const type = event.currentTarget.value;
+          event.currentTarget.value = '';
+          if (type) write(type as ChapterFile);
+        }}
+      >
+        <option value="">Save as</option>
+        {#each CHAPTER_FILES as type (type)}<option value={type}>{FILE_NAMES[type]}</option>{/each}
+      </select>
+      <button class="btn" onclick={onclose}>Done</button>
+    </span>
+  {/snippet}
+  <div class="top">
+    {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
+    {#if !limits}<p class="limit">
+        The tags of its copies have no place for chapters: they stay in the library.
+      </p>{:else if chapters.length > limits.most}<p class="limit">
+        Its copies hold at most {limits.most} chapters.
+      </p>{/if}
+    <div class="line">
+      <HearBar {item} />
+      <button class="btn btn-primary" disabled={place === null || !library.mayWrite} onclick={mark}
+        >Mark here <span class="key">M</span></button
+      >
+      <button
+        class="btn"
+        disabled={place === null}
+        onclick={() => playback.goChapter(-1)}
+        aria-label="Chapter before">‹</button
+      >
+      <button
+        class="btn"
+        disabled={place === null}
+        onclick={() => playback.goChapter(1)}
+        aria-label="Next chapter">›</button
+      >
+    </div>
+    <Ruler
+      {chapters}
+      durationSeconds={duration}
+      {levels}
+      proposed={proposals}
+      {place}
+      {chosen}
+      onseek={async (seconds) => {
+        if (playback.loaded?.id !== item.id) {
+          playback.queue = [item];
+          if (!(await playback.load(item))) return;
+        }
+        playback.seek(seconds);
+      }}
+      onmove={(index, startSeconds) => change(index, { startSeconds }, 'Move a chapter')}
+      onchoose={(index) => (chosen = index)}
+      onpropose={(silence) => take([silence])}
+    />
+    <div class="line">
+      {#if !levels}
+        <button class="btn" disabled={hearing} onclick={hear}
+          >{hearing ? 'Hearing it' : 'Show how loud it is'}</button
+        >
+        {#if what?.type === 'deaf'}<span class="trouble" role="alert">Not heard: {what.reason}</span>{/if}
+      {:else}
+        <label
+          ><input type="checkbox" bind:checked={proposing} /> propose chapters at silences of at least</label
+        >
+        <input
+          type="number"
+          min="0.3"
+          max="30"
+          step="0.1"
+          bind:value={leastSilence}
+          aria-label="Seconds of silence, at least"
+        />
+        s
+        {#if proposing}
+          <button
+            class="btn"
+            disabled={proposals.length === 0 || !library.mayWrite}
+            onclick={() => take(proposals)}>Take all {proposals.length}</button
+          >
+        {/if}
+        {#if what?.type === 'heard' && what.brokeOff !== null}<span class="trouble"
+            >It was heard up to {timeText((what.levels.peaks.length ?? 0) / what.levels.perSecond, 0)}: {what.brokeOff}</span
+          >{/if}
+      {/if}
+      <span class="end">
+        <label>titles by <input type="text" bind:value={pattern} aria-label="Pattern of titles" /></label>
+        <button
+          class="btn"
+          disabled={chapters.length === 0 || pattern.trim() === '' || !library.mayWrite}
+          onclick={() => keep('Number the chapters', numbered(chapters, pattern))}>Name all</button
+        >
+        <button
+          class="btn"
+          disabled={chapters.length === 0 || !library.mayWrite}
+          onclick={() => keep('Remove all chapters', [])}>Remove all</button
+        >
+      </span>
+    </div>
+  </div>
+  {#if chapters.length === 0}
+    <p class="none">
+      It has no chapters yet. Hear it and press <b>M</b> where one begins, read a file, or let silences propose
+      them.
+    </p>
+  {:else}
+    <Ledger
+      label="Chapters"
+      {rows}
+      rowHeight={34}
+      columns="38px 116px minmax(140px, 3fr) minmax(90px, 2fr) 96px 150px 58px"
+      cursor={chosen === null ? null : String(chosen)}
+      isSelected={({ index }) => index === chosen}
+      onpick={({ index }) => (chosen = index)}
+      onkey={(event, row) => {
+        if (event.key !== 'Enter' || !row) return;
+        event.preventDefault();
+        playback.seek(row.chapter.startSeconds);
+      }}
+    >
+      {#snippet head()}
+        <div class="cols">
+          {#each HEADS as { name, isSaid = true } (name)}
+            <span role="columnheader"><span class:sr-only={!isSaid}>{name}</span></span>
+          {/each}
+        </div>
+      {/snippet}
+      {#snippet row({ chapter, index })}
+        {@const name = chapter.title || `chapter ${index + 1}`}
+        <div class="cols">
+          <span role="gridcell" class="quiet">{index + 1}</span>
+          <span role="gridcell"
+            ><input
+              type="text"
+              class="path"
+              value={timeText(chapter.startSeconds)}
+              aria-label="Where {name} begins"
+              disabled={!library.mayWrite}
+              onchange={(event) => {
+                const startSeconds = secondsOf(event.currentTarget.value);
+                if (startSeconds === null) event.currentTarget.value = timeText(chapter.startSeconds);
+                else change(index, { startSeconds }, 'Move a chapter');
+              }}
+            /></span
+          >
+          <span role="gridcell"
+            ><input
+              type="text"
+              value={chapter.title}
+              maxlength="1000"
+              placeholder="no title"
+              aria-label="Title of chapter {index + 1}"
+              disabled={!library.mayWrite}
+              onchange={(event) => change(index, { title: event.currentTarget.value }, 'Title of a chapter')}
+            /></span
+          >
+          <span role="gridcell"
+            ><input
+              type="url"
+              value={chapter.link ?? ''}
+              placeholder="no link"
+              aria-label="Link of {name}"
+              disabled={!library.mayWrite}
+              onchange={(event) =>
+                change(index, { link: event.currentTarget.value.trim() || null }, 'Link of a chapter')}
+            /></span
+          >
+          <span role="gridcell"
+            ><input
+              type="text"
+              class="path"
+              value={chapter.endSeconds === null ? '' : timeText(chapter.endSeconds, 1)}
+              placeholder={timeText(chapters[index + 1]?.startSeconds ?? duration, 1)}
+              aria-label="Where {name} ends"
+              disabled={!library.mayWrite}
+              onchange={(event) => {
+                const typed = event.currentTarget.value.trim();
+                change(index, { endSeconds: typed === '' ? null : secondsOf(typed) }, 'End of a chapter');
+              }}
+            /></span
+          >
+          <span role="gridcell" class="odd"
+            >{(odd[index] ?? []).map((code) => ODDITY_WORDS[code]).join(', ')}</span
+          >
+          <span role="gridcell"
+            ><button
+              class="act"
+              disabled={!library.mayWrite}
+              aria-label="Remove {name}"
+              onclick={() => keep('Remove a chapter', withoutMark(chapters, index))}>remove</button
+            ></span
+          >
+        </div>
+      {/snippet}
+    </Ledger>
+  {/if}
+</Panel>
+
+<style>
+  .top {
+    display: grid;
+    gap: 10px;
+    flex: none;
+    padding: 4px 16px 12px;
+  }
+  .line {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 6px 10px;
+  }
+  .line label {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+  }
+  .end {
+    align-items: center;
+  }
+  input[type='number'] {
+    width: 62px;
+    height: 26px;
+    padding: 0 6px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+  }
+  .file {
+    position: relative;
+    cursor: pointer;
+  }
+  .file input {
+    position: absolute;
+    inset: 0;
+    opacity: 0;
+    cursor: pointer;
+  }
+  .file:focus-within {
+    outline: 2px solid var(--primary);
+    outline-offset: 1px;
+  }
+  .trouble {
+    color: var(--blocks-ink);
+  }
+  .limit,
+  .odd {
+    color: var(--attention-ink);
+  }
+  .none {
+    padding: 24px 16px;
+    color: var(--ink-2);
+  }
+  .cols input {
+    width: calc(100% - 8px);
+    height: 26px;
+    padding: 0 6px;
+    border: 1px solid var(--rule);
+    background: var(--raised);
+    color: var(--ink);
+  }
+</style>

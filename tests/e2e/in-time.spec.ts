@@ -1,0 +1,143 @@
+import { readFile } from 'node:fs/promises';
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, test, type App } from './app';
+
+const SONG = 'Drop/07 Slack Before Storm (take 2).mp3';
+
+async function open(app: App, page: Page, surface: 'Words' | 'Chapters') {
+  await app.open();
+  await app.fillFolder([SONG]);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await app.describeItems();
+  await app.row(/Slack Before Storm/).click();
+  await page
+    .getByRole('complementary', { name: 'Card' })
+    .getByRole('button', { name: surface, exact: true })
+    .press('Enter');
+  await expect(page.getByRole('heading', { name: new RegExp(`^${surface} of `) })).toBeVisible();
+}
+
+/** Waits until it was heard up to a second. */
+async function heardTo(page: Page, seconds: number) {
+  const place = page.getByRole('slider', { name: 'Place' });
+  await expect.poll(async () => Number(await place.inputValue())).toBeGreaterThan(seconds);
+}
+
+async function saved(page: Page, act: () => Promise<unknown>): Promise<string> {
+  const [download] = await Promise.all([page.waitForEvent('download'), act()]);
+  return readFile(await download.path(), 'utf8');
+}
+
+const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+
+test('chapters are marked while it is heard, by keys alone, moved, named, proposed, saved and read', async ({
+  app,
+  page,
+}) => {
+  await open(app, page, 'Chapters');
+  const main = page.getByRole('main');
+  await main.getByRole('button', { name: 'Hear it' }).press('Enter');
+  for (const at of [0.2, 1.2, 2.2]) {
+    await heardTo(page, at);
+    await page.keyboard.press('m');
+  }
+  await main.getByRole('button', { name: 'Pause' }).press('Enter');
+  await expect(main.getByRole('textbox', { name: /^Title of chapter/ })).toHaveCount(3);
+  await main.getByRole('textbox', { name: 'Title of chapter 2' }).fill('Before the storm');
+  await main.getByRole('textbox', { name: 'Title of chapter 2' }).press('Enter');
+
+  const mark = main.getByRole('slider', { name: 'Start of Before the storm' });
+  const before = Number(await mark.getAttribute('aria-valuenow'));
+  await mark.press('Shift+ArrowRight');
+  await expect.poll(async () => Number(await mark.getAttribute('aria-valuenow'))).toBeCloseTo(before + 1, 2);
+  await app.undo();
+  await expect.poll(async () => Number(await mark.getAttribute('aria-valuenow'))).toBeCloseTo(before, 2);
+
+  await main.getByRole('textbox', { name: 'Where Before the storm begins' }).fill('0:30');
+  await main.getByRole('textbox', { name: 'Where Before the storm begins' }).press('Enter');
+  await expect(main.getByRole('textbox', { name: 'Title of chapter 3' })).toHaveValue('Before the storm');
+  await main.getByRole('textbox', { name: 'Pattern of titles' }).fill('Part :number: :title');
+  await main.getByRole('button', { name: 'Name all' }).press('Enter');
+  await expect(main.getByRole('textbox', { name: 'Title of chapter 3' })).toHaveValue(
+    'Part 3: Before the storm',
+  );
+
+  await main.getByRole('button', { name: 'Show how loud it is' }).press('Enter');
+  await main.getByLabel(/propose chapters at silences/).check();
+  await expect(main.getByRole('button', { name: /^Take all \d+$/ })).toBeVisible();
+  expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
+
+  const cue = await saved(page, () => main.getByLabel('Save the chapters as').selectOption('Cue sheet'));
+  expect(cue).toContain('TITLE "Part 3: Before the storm"\n    INDEX 01 00:30:00');
+
+  const chooser = main.getByLabel('Read a file');
+  await chooser.setInputFiles(file('wrong.csv', '0:00,Fog\nsoon,Storm\n'));
+  await expect(main.getByRole('alert')).toContainText('wrong.csv, line 2: “soon” is no time');
+  await chooser.setInputFiles(
+    file('right.vtt', 'WEBVTT\n\n00:00.000 --> 00:20.000\nFog\n\n00:20.000 --> 00:40.000\nStorm\n'),
+  );
+  await expect(main.getByRole('textbox', { name: /^Title of chapter/ })).toHaveCount(2);
+  await expect(main.getByRole('alert')).toHaveCount(0);
+  await app.undo();
+  await expect(main.getByRole('textbox', { name: /^Title of chapter/ })).toHaveCount(3);
+
+  // What is kept comes back, and the sound need not be heard again.
+  await expect.poll(() => app.kept('said')).toContain('Part 3: Before the storm');
+  await page.reload();
+  await app.describeItems();
+  await app.row(/Slack Before Storm/).click();
+  await page
+    .getByRole('complementary', { name: 'Card' })
+    .getByRole('button', { name: 'Chapters', exact: true })
+    .press('Enter');
+  await expect(main.getByRole('textbox', { name: 'Title of chapter 3' })).toHaveValue(
+    'Part 3: Before the storm',
+  );
+  await expect(main.getByLabel(/propose chapters at silences/)).toBeVisible();
+});
+
+test('words get their times one key a line while they are heard, are moved as a whole, saved and read', async ({
+  app,
+  page,
+}) => {
+  await open(app, page, 'Words');
+  const main = page.getByRole('main');
+  const lyrics = main.getByRole('textbox', { name: 'lyrics' });
+  await lyrics.fill('Haul away\nLow water\n\nHome by the lamp');
+  await expect(main.getByRole('status')).toHaveText('34 letters, 8 words, 4 lines');
+  await lyrics.blur();
+  await main.getByRole('button', { name: /^line by line/ }).press('Enter');
+  await main.getByRole('button', { name: 'Hear it' }).press('Enter');
+  for (const at of [0.2, 0.9]) {
+    await heardTo(page, at);
+    await page.keyboard.press('m');
+  }
+  await main.getByRole('button', { name: 'Pause' }).press('Enter');
+  await expect(main.getByRole('button', { name: /“Home by the lamp” begins now/ })).toBeVisible();
+  const third = main.getByRole('textbox', { name: 'When line 3 is heard' });
+  await third.fill('0:12.5');
+  await third.press('Enter');
+  await main.getByRole('spinbutton', { name: 'Seconds' }).fill('0.25');
+  await main.getByRole('button', { name: 'later' }).press('Enter');
+  await expect(third).toHaveValue('0:12.750');
+  await main.getByRole('textbox', { name: 'Line 3', exact: true }).fill('Home by the light');
+  await main.getByRole('textbox', { name: 'Line 3', exact: true }).press('Enter');
+  await expect(app.field('lyrics')).toHaveValue('Haul away\nLow water\n\nHome by the light');
+  expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
+
+  const lrc = await saved(page, () => main.getByRole('button', { name: 'Save as LRC' }).press('Enter'));
+  expect(lrc).toMatch(
+    /^\[00:0\d\.\d{3}\]Haul away\n\[00:0\d\.\d{3}\]Low water\n\[00:12\.750\]Home by the light\n$/,
+  );
+  const chooser = main.getByLabel('Read an LRC file');
+  await chooser.setInputFiles(file('none.lrc', 'no times here'));
+  await expect(main.getByRole('alert')).toContainText('none.lrc: no line of it has a time');
+  await chooser.setInputFiles(
+    file('timed.lrc', '[00:01.00]Haul away\n[00:02.00]<00:02.00>Low <00:02.50>water\n'),
+  );
+  await expect(main.getByRole('grid', { name: 'Lines' })).toContainText('2 words in time');
+  await main.getByRole('button', { name: 'Done' }).press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Card' })).toContainText('2 timed lines');
+});
