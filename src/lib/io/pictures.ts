@@ -1,4 +1,5 @@
 /** Pictures as players want them, by the browser's own decoding and drawing. Runs in pages and workers. */
+import { fitCrop, scaledSize, type Crop } from '$lib/core/items';
 
 export interface ReadyPicture {
   readonly blob: Blob;
@@ -14,6 +15,44 @@ export class PictureError extends Error {
 const QUALITY = 0.9;
 /** Pictures larger than this are scaled down, in pixels a side: players show no more. */
 const MOST_PIXELS = 3000;
+
+/** How a picture is made from another. */
+export interface PictureOrder {
+  readonly crop: Crop;
+  /** Pixels of its longer side at the most; null for as many as it has. */
+  readonly longest: number | null;
+  /** Of JPEG, from 0 to 1. */
+  readonly quality: number;
+}
+
+/** A part of a picture, scaled, as JPEG. @throws {PictureError} when the browser cannot show or draw it */
+export async function makePicture(
+  blob: Blob,
+  { crop, longest, quality }: PictureOrder,
+): Promise<ReadyPicture> {
+  const bitmap = await decode(blob);
+  try {
+    const part = fitCrop(crop, bitmap);
+    const { width, height } = scaledSize(part, Math.min(longest ?? MOST_PIXELS, MOST_PIXELS));
+    const { canvas, pen } = sheet(width, height);
+    pen.drawImage(bitmap, part.left, part.top, part.width, part.height, 0, 0, width, height);
+    const drawn = await canvas.convertToBlob({ type: 'image/jpeg', quality });
+    return { blob: drawn, mime: 'image/jpeg', width, height };
+  } finally {
+    bitmap.close();
+  }
+}
+
+/** Room to draw in. JPEG has no transparency: what shines through becomes white. */
+function sheet(width: number, height: number) {
+  const canvas = new OffscreenCanvas(width, height);
+  const pen = canvas.getContext('2d');
+  if (!pen) throw new PictureError('the browser gave no room to draw in');
+  pen.fillStyle = '#ffffff';
+  pen.fillRect(0, 0, width, height);
+  pen.imageSmoothingQuality = 'high';
+  return { canvas, pen };
+}
 
 /** Pixels of a picture that the browser can show. @throws {PictureError} when it cannot */
 async function decode(blob: Blob): Promise<ImageBitmap> {
@@ -46,13 +85,7 @@ export async function toJpeg(
     const height = Math.round(cropHeight * scale);
     const same = width === bitmap.width && height === bitmap.height;
     if (same && (await isJpeg(blob))) return { blob, mime: 'image/jpeg', width, height };
-    const canvas = new OffscreenCanvas(width, height);
-    const pen = canvas.getContext('2d');
-    if (!pen) throw new PictureError('the browser gave no room to draw in');
-    // JPEG has no transparency: what shines through becomes white.
-    pen.fillStyle = '#ffffff';
-    pen.fillRect(0, 0, width, height);
-    pen.imageSmoothingQuality = 'high';
+    const { canvas, pen } = sheet(width, height);
     const left = (bitmap.width - cropWidth) / 2;
     const top = (bitmap.height - cropHeight) / 2;
     pen.drawImage(bitmap, left, top, cropWidth, cropHeight, 0, 0, width, height);

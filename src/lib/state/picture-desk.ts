@@ -5,15 +5,20 @@ import {
   type Item,
   type ItemId,
   type PictureId,
+  type PictureRole,
 } from '$lib/core/items';
 import { picturesFor, type Rulebook } from '$lib/core/rulebooks';
 import { newId } from '$lib/io/new-id';
-import { toJpeg } from '$lib/io/pictures';
+import { toJpeg, type PictureOrder, type ReadyPicture } from '$lib/io/pictures';
 import type { ParsePool } from '$lib/workers/parse-pool';
+import { PictureClient } from '$lib/workers/picture-client';
+import type { Frame } from '$lib/workers/picture-protocol';
 import type { Library } from './library.svelte';
 
 /** The pictures of items: their bytes, and others in their place. */
 export class PictureDesk {
+  private client: PictureClient | null = null;
+
   constructor(
     private readonly library: Library,
     private readonly openFile: (item: Item) => Promise<Blob>,
@@ -39,6 +44,38 @@ export class PictureDesk {
   /** One that was chosen for something else than an item, or null where it is gone. */
   kept(id: PictureId): Promise<Blob | null> {
     return this.library.storage.findPicture(id);
+  }
+
+  /** A part of a picture, scaled, as JPEG: drawn in a worker. @throws {Error} saying why it cannot be */
+  make(blob: Blob, order: PictureOrder): Promise<ReadyPicture> {
+    return this.drawing().make(blob, order);
+  }
+
+  /** The frame of an item that is shown at a time in seconds. @throws {Error} saying why there is none */
+  async frame(item: Item, seconds: number): Promise<Frame> {
+    return this.drawing().frame(await this.openFile(item), seconds);
+  }
+
+  /** Sets a picture that was made for items, in a role. It is theirs until it is put back. */
+  async setMade(
+    items: readonly Item[],
+    { blob, mime, width, height }: ReadyPicture,
+    role: PictureRole,
+    label: string,
+  ): Promise<void> {
+    const id = newId() as PictureId;
+    await this.library.storage.keepPicture(id, blob);
+    const made: ChosenPicture = { id, mime, bytes: blob.size, width, height };
+    this.library.act(label, items, (item) => editContent(item, { pictures: { [role]: made } }));
+  }
+
+  end(): void {
+    this.client?.end();
+  }
+
+  private drawing(): PictureClient {
+    this.client ??= new PictureClient();
+    return this.client;
   }
 
   /** Sets a picture for items. @throws {PictureError} when the browser cannot show it */

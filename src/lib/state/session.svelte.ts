@@ -24,7 +24,7 @@ import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work, type Job } from './work.svelte';
 
-export type Surface = 'values' | 'many' | 'words' | 'chapters';
+export type Surface = 'values' | 'many' | 'words' | 'chapters' | 'pictures';
 
 /** Everything one open library needs on screen. */
 export class Session {
@@ -175,6 +175,7 @@ export class Session {
     this.identify.end();
     this.listening.end();
     this.levels.end();
+    this.pictures.end();
     for (const part of this.parts.values()) (part as { end?: () => void }).end?.();
   }
 

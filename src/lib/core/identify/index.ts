@@ -7,7 +7,7 @@ export type {
   ReferenceRelease,
   ReleaseType,
 } from './reference';
-export { gather, gatherItemWith, toGatherItem, toLineFile } from './gather';
+export { TYPE_OF_KIND, gather, gatherItemWith, toGatherItem, toLineFile } from './gather';
 export type { GatherItem, Gathering, GatheringState } from './gather';
 export { sumPoints, weighPair } from './evidence';
 export type { LineFile, NumberTrust, PairEvidence } from './evidence';

@@ -92,7 +92,7 @@
   }
 
   /** Words and chapters are worked on where there is room for them. */
-  async function openSurface(surface: 'words' | 'chapters') {
+  async function openSurface(surface: 'words' | 'chapters' | 'pictures') {
     session.surface = surface;
     if (session.scope.board !== 'describe') await goto(`/${page.params.library}/describe`);
   }
@@ -228,7 +228,7 @@
   </section>
   <section>
     <h3>What {one ? 'does it' : 'do they'} look like?</h3>
-    {#if summary}<Pictures {items} {summary} />{/if}
+    {#if summary}<Pictures {items} {summary} onwork={() => openSurface('pictures')} />{/if}
   </section>
   <section>
     <h3>

@@ -5,7 +5,16 @@
   import { counted } from '$lib/ui/words/amounts';
   import Thumbnail from './Thumbnail.svelte';
 
-  let { items, summary }: { items: readonly Item[]; summary: Summary } = $props();
+  let {
+    items,
+    summary,
+    onwork,
+  }: {
+    items: readonly Item[];
+    summary: Summary;
+    /** Opens where pictures are cut, scaled and taken from elsewhere. */
+    onwork: () => void;
+  } = $props();
   const session = getSession();
   let picker = $state<HTMLInputElement>();
   let trouble = $state<string | null>(null);
@@ -70,6 +79,7 @@
     }}
   />
   <button class="btn" onclick={() => picker?.click()}>Set from a file</button>
+  <button class="btn" onclick={onwork}>Cut, scale, other sources</button>
   {#if summary.chosenPicture > 0}
     <button class="btn" onclick={useOwn}> Use the file’s own </button>
   {/if}
@@ -94,6 +104,7 @@
   }
   .acts {
     display: flex;
+    flex-wrap: wrap;
     gap: 8px;
     margin-top: 8px;
   }

@@ -69,6 +69,10 @@
   {#await import('./WordsPanel.svelte') then { default: WordsPanel }}
     {#key one.id}<WordsPanel item={one} onclose={close} />{/key}
   {/await}
+{:else if panel === 'pictures' && selection.items.length > 0}
+  {#await import('./PicturesPanel.svelte') then { default: PicturesPanel }}
+    {#key selection.ids}<PicturesPanel items={selection.items} onclose={close} />{/key}
+  {/await}
 {:else if panel === 'chapters' && one}
   {#await import('./ChaptersPanel.svelte') then { default: ChaptersPanel }}
     {#key one.id}<ChaptersPanel item={one} onclose={close} />{/key}

@@ -33,10 +33,14 @@
       >{by < 0 ? '−' : '+'}{Math.abs(by)} s</button
     >
   {/each}
-  <output class="place" aria-label="Place">{timeText(isOwn ? playback.place : 0, 1)}</output>
+  <span class="place">{timeText(isOwn ? playback.place : 0, 1)}</span>
   <label
     >speed
-    <select value={playback.speed} onchange={(event) => playback.setSpeed(Number(event.currentTarget.value))}>
+    <select
+      aria-label="Speed of hearing"
+      value={playback.speed}
+      onchange={(event) => playback.setSpeed(Number(event.currentTarget.value))}
+    >
       {#each SPEEDS as factor (factor)}<option value={factor}>{factor}×</option>{/each}
     </select></label
   >

@@ -1,0 +1,531 @@
+<script lang="ts">
+  import { onMount, untrack } from 'svelte';
+  import {
+    PICTURE_ROLES,
+    fieldsOf,
+    fitCrop,
+    kindOf,
+    middleSquare,
+    putBack,
+    releaseKey,
+    scaledSize,
+    squared,
+    titleOf,
+    type Crop,
+    type Item,
+    type PictureRole,
+  } from '$lib/core/items';
+  import { TYPE_OF_KIND } from '$lib/core/identify';
+  import { secondsOf, timeText } from '$lib/core/timing';
+  import { picturesFor } from '$lib/core/rulebooks';
+  import type { ReadyPicture } from '$lib/io/pictures';
+  import { ReferenceClient } from '$lib/io/reference-client';
+  import { inSlices } from '$lib/state/in-slices';
+  import { getSession } from '$lib/state/session.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
+  import { bytes, counted } from '$lib/ui/words/amounts';
+  import { ROLE_WORDS } from '$lib/ui/words/picture-words';
+  import CropStage from './CropStage.svelte';
+
+  /** A picture for one item or many: from anywhere, cut and scaled, its size seen before it is taken. */
+  let { items, onclose }: { items: readonly Item[]; onclose: () => void } = $props();
+  const session = getSession();
+  const { library, pictures, players } = session;
+
+  const SIDES = [500, 600, 800, 1000, 1200, 1500, 2000, 3000];
+  const SHAPES = [
+    { shape: 'whole', name: 'all of it' },
+    { shape: 'square', name: 'a square' },
+    { shape: 'free', name: 'any part' },
+  ] as const;
+  type Shape = (typeof SHAPES)[number]['shape'];
+
+  /** What is worked on. */
+  interface Base {
+    readonly blob: Blob;
+    readonly url: string;
+    readonly width: number;
+    readonly height: number;
+    readonly from: string;
+  }
+  let base = $state.raw<Base | null>(null);
+  let role = $state<PictureRole>('front');
+  let shape = $state<Shape>('whole');
+  let crop = $state.raw<Crop>({ left: 0, top: 0, width: 1, height: 1 });
+  let longest = $state<number | null>(null);
+  let quality = $state(88);
+  let made = $state.raw<ReadyPicture | null>(null);
+  let trouble = $state<string | null>(null);
+  let busy = $state(false);
+  /** When the frame is shown that was taken last, and for how long. Seconds. */
+  let frame = $state.raw({ at: 0, lasts: 0.04 });
+  let sizes = $state.raw<readonly number[]>([]);
+  let ofRelease = $state.raw<readonly Item[]>([]);
+
+  const first = $derived(items[0] as Item);
+  const kind = $derived(kindOf(first));
+  const hasPicture = $derived(
+    items.length === 1 && first.facts.streams.some(({ type }) => type === 'picture'),
+  );
+  const matched = $derived(first.identity?.type === 'matched' ? first.identity : null);
+  const chosen = $derived(items.filter(({ edits }) => edits.pictures?.[role]));
+  const wanted = $derived(scaledSize(crop, longest));
+  /** What players ask of pictures beside items of this kind, and whether this one would do. */
+  const asked = $derived(
+    kind === null
+      ? []
+      : players.list.flatMap(({ name, rulebook }) =>
+          picturesFor(rulebook, kind)
+            .filter((rules) => rules.of === 'folder')
+            .map(({ minPixels, square }) => ({
+              name,
+              minPixels,
+              square,
+              isFine:
+                Math.min(wanted.width, wanted.height) >= minPixels &&
+                (!square || wanted.width === wanted.height),
+            })),
+        ),
+  );
+
+  /** Which way was gone last: what comes late of one before it is not wanted any more. */
+  let turn = 0;
+
+  async function use(blob: Blob, from: string, own = ++turn) {
+    trouble = null;
+    busy = true;
+    try {
+      const bitmap = await createImageBitmap(blob);
+      const { width, height } = bitmap;
+      bitmap.close();
+      if (own !== turn) return;
+      drop();
+      base = { blob, url: URL.createObjectURL(blob), width, height, from };
+      setShape(role === 'front' && width !== height ? 'square' : 'whole');
+    } catch {
+      if (own === turn) trouble = `${from}: the browser cannot show it. Choose a JPEG, PNG, WebP or GIF.`;
+    } finally {
+      busy = false;
+    }
+  }
+
+  function drop() {
+    if (base) URL.revokeObjectURL(base.url);
+    base = null;
+    made = null;
+  }
+
+  /** What a way to a picture comes to, with why it failed. */
+  async function from(what: string, get: () => Promise<Blob | null>) {
+    const own = ++turn;
+    trouble = null;
+    busy = true;
+    try {
+      const blob = await get();
+      if (own !== turn) return;
+      if (blob) await use(blob, what, own);
+      else trouble = `There is no picture: ${what}.`;
+    } catch (error) {
+      if (own === turn) trouble = `${what}: ${error instanceof Error ? error.message : String(error)}`;
+    } finally {
+      busy = false;
+    }
+  }
+
+  const takeFrame = (seconds: number) =>
+    from('a frame of the video', async () => {
+      const { blob, startSeconds, durationSeconds } = await pictures.frame(first, Math.max(0, seconds));
+      frame = { at: startSeconds, lasts: durationSeconds || 0.04 };
+      return blob;
+    });
+
+  /** Its own front, or what stands in for it. */
+  const ownPicture = () =>
+    pictures.of(
+      first,
+      Math.max(
+        0,
+        first.file.pictures.findIndex((one) => one.role === 'front'),
+      ),
+    );
+
+  async function paste() {
+    await from('the clipboard', async () => {
+      for (const entry of await navigator.clipboard.read()) {
+        const type = entry.types.find((one) => one.startsWith('image/'));
+        if (type) return entry.getType(type);
+      }
+      return null;
+    });
+  }
+
+  function setShape(next: Shape) {
+    shape = next;
+    if (!base) return;
+    const whole = { left: 0, top: 0, width: base.width, height: base.height };
+    crop = next === 'square' ? middleSquare(base) : next === 'whole' ? whole : fitCrop(crop, base);
+  }
+
+  function setCrop(next: Crop) {
+    if (!base) return;
+    crop = shape === 'square' ? squared(next, base) : fitCrop(next, base);
+    if (shape === 'whole') shape = 'free';
+  }
+
+  // What it comes to is made while it is worked on, the last of several orders alone.
+  $effect(() => {
+    const now = base;
+    const order = { crop, longest, quality: quality / 100 };
+    if (!now) return;
+    let isOver = false;
+    const timer = setTimeout(async () => {
+      try {
+        const ready = await pictures.make(now.blob, order);
+        if (!isOver) made = ready;
+      } catch (error) {
+        if (!isOver) trouble = error instanceof Error ? error.message : String(error);
+      }
+    }, 150);
+    return () => {
+      isOver = true;
+      clearTimeout(timer);
+    };
+  });
+
+  async function set(all: readonly Item[]) {
+    if (!base) return;
+    const word = role === 'front' ? 'Picture' : `Picture (${ROLE_WORDS[role]})`;
+    try {
+      // What is shown may be of a moment ago.
+      const ready = await pictures.make(base.blob, { crop, longest, quality: quality / 100 });
+      await pictures.setMade(
+        all,
+        ready,
+        role,
+        `${word} of ${all.length === 1 ? titleOf(all[0] as Item) : all.length}`,
+      );
+      session.work.say(`${word} set for ${counted(all.length, 'item')}`);
+    } catch (error) {
+      trouble = `It could not be kept: ${error instanceof Error ? error.message : String(error)}`;
+    }
+  }
+
+  /** The items of the release that the first one belongs to. */
+  function* findRelease(): Generator<void, readonly Item[]> {
+    const key = releaseKey(first.path, fieldsOf(first));
+    const found: Item[] = [];
+    if (key === null) return found;
+    for (const [index, item] of library.items.entries()) {
+      if (releaseKey(item.path, fieldsOf(item)) === key) found.push(item);
+      if (index % 1000 === 999) yield;
+    }
+    return found;
+  }
+  $effect(() => {
+    void first.id;
+    return untrack(() => inSlices(findRelease(), (found) => (ofRelease = found)));
+  });
+
+  onMount(() => {
+    const begun = from('what it has', ownPicture);
+    // That it has none yet is no trouble.
+    void begun.then(() => {
+      if (!base && turn === 1) trouble = null;
+    });
+    const { title, release } = matched ?? {};
+    const type = kind && TYPE_OF_KIND[kind];
+    if (title && type)
+      new ReferenceClient()
+        .lookUp({ type, words: title })
+        .then(({ releases }) => (sizes = releases.find(({ id }) => id === release)?.pictureSizes ?? []))
+        // Without the reference there is one way less.
+        .catch(() => {});
+    return drop;
+  });
+</script>
+
+<svelte:window
+  onpaste={(event) => {
+    const file = [...(event.clipboardData?.files ?? [])].find(({ type }) => type.startsWith('image/'));
+    if (!file) return;
+    event.preventDefault();
+    void use(file, 'the clipboard');
+  }}
+/>
+
+<Panel title="Picture of {items.length === 1 ? titleOf(first) : counted(items.length, 'item')}" fits>
+  {#snippet tools()}
+    <span class="end"><button class="btn" onclick={onclose}>Done</button></span>
+  {/snippet}
+  <div class="ways" role="group" aria-label="Where it comes from">
+    <label class="btn file"
+      >A file<input
+        type="file"
+        accept="image/*"
+        onchange={(event) => {
+          const [file] = event.currentTarget.files ?? [];
+          event.currentTarget.value = '';
+          if (file) void use(file, file.name);
+        }}
+      /></label
+    >
+    <button class="btn" onclick={paste}>The clipboard</button>
+    <button class="btn" onclick={() => from('what it has', ownPicture)}>What it has</button>
+    {#if matched && sizes.length > 0}
+      <select
+        aria-label="From {matched.source}"
+        value=""
+        onchange={(event) => {
+          const size = Number(event.currentTarget.value);
+          event.currentTarget.value = '';
+          if (size) void from(matched.source, () => new ReferenceClient().picture(matched.release, size));
+        }}
+      >
+        <option value="">From {matched.source}</option>
+        {#each sizes as size (size)}<option value={size}>{size} × {size}</option>{/each}
+      </select>
+    {/if}
+    {#if hasPicture}
+      <span class="frame" role="group" aria-label="A frame of the video">
+        <label
+          >a frame at
+          <input
+            type="text"
+            class="path"
+            value={timeText(frame.at, 2)}
+            onchange={(event) => void takeFrame(secondsOf(event.currentTarget.value) ?? frame.at)}
+          /></label
+        >
+        <button
+          class="btn"
+          disabled={busy}
+          onclick={() => takeFrame(frame.at - 0.001)}
+          aria-label="The frame before">‹</button
+        >
+        <button
+          class="btn"
+          disabled={busy}
+          onclick={() => takeFrame(frame.at + frame.lasts + 0.001)}
+          aria-label="The next frame">›</button
+        >
+        <button class="btn" disabled={busy} onclick={() => takeFrame(session.playback.place)}
+          >Where it is heard</button
+        >
+      </span>
+    {/if}
+  </div>
+  {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
+  <!-- svelte-ignore a11y_no_static_element_interactions (files can be chosen above, too) -->
+  <div
+    class="work"
+    ondragover={(event) => event.preventDefault()}
+    ondrop={(event) => {
+      event.preventDefault();
+      const [file] = event.dataTransfer?.files ?? [];
+      if (file) void use(file, file.name);
+    }}
+  >
+    {#if base}
+      <CropStage
+        url={base.url}
+        width={base.width}
+        height={base.height}
+        {crop}
+        isSquare={shape === 'square'}
+        oncrop={setCrop}
+      />
+    {:else}
+      <p class="none">
+        {busy ? 'Looking at it' : 'There is no picture yet: choose a file, paste one, or drop it here.'}
+      </p>
+    {/if}
+    <div class="side">
+      {#if base}
+        <p>
+          <b>{base.from}</b> <span class="quiet">{base.width}×{base.height}, {bytes(base.blob.size)}</span>
+        </p>
+        <div class="shapes" role="group" aria-label="How much of it">
+          {#each SHAPES as one (one.shape)}
+            <button aria-pressed={shape === one.shape} onclick={() => setShape(one.shape)}>{one.name}</button>
+          {/each}
+        </div>
+        <div class="numbers" role="group" aria-label="The part that is taken, in pixels">
+          {#each ['left', 'top', 'width', 'height'] as const as edge (edge)}
+            <label
+              >{edge}
+              <input
+                type="number"
+                min="0"
+                value={crop[edge]}
+                onchange={(event) => setCrop({ ...crop, [edge]: Number(event.currentTarget.value) })}
+              /></label
+            >
+          {/each}
+        </div>
+        <label class="row"
+          >longer side
+          <select
+            value={longest ?? ''}
+            aria-label="Longer side"
+            onchange={(event) => (longest = Number(event.currentTarget.value) || null)}
+          >
+            <option value="">as it is</option>
+            {#each SIDES as side (side)}<option value={side}>at most {side}</option>{/each}
+          </select></label
+        >
+        <label class="row"
+          >quality <input
+            type="range"
+            min="40"
+            max="98"
+            bind:value={quality}
+            aria-valuetext="{quality} of 100"
+          />
+          <span>{quality}</span></label
+        >
+        <p role="status" class="made">
+          {#if made}<b>{made.width}×{made.height}</b>, JPEG of <b>{bytes(made.blob.size)}</b>{:else}making it{/if}
+        </p>
+        {#each asked as { name, minPixels, square, isFine }, index (index)}
+          <p class:odd={!isFine} class:quiet={isFine}>
+            {name}
+            {isFine ? 'takes it' : `asks for ${square ? 'a square of ' : ''}${minPixels} pixels at least`}
+          </p>
+        {/each}
+        <label class="row"
+          >as
+          <select bind:value={role} aria-label="What it shows">
+            {#each PICTURE_ROLES as one (one)}<option value={one}>{ROLE_WORDS[one]}</option>{/each}
+          </select></label
+        >
+        <button class="btn btn-primary" disabled={!library.mayWrite} onclick={() => set(items)}
+          >Set it for {items.length === 1 ? 'this one' : `these ${items.length}`}</button
+        >
+        {#if ofRelease.length > items.length}
+          <button class="btn" disabled={!library.mayWrite} onclick={() => set(ofRelease)}
+            >Set it for all {ofRelease.length} of the release</button
+          >
+        {/if}
+      {/if}
+      {#if chosen.length > 0}
+        <button
+          class="btn"
+          disabled={!library.mayWrite}
+          onclick={() =>
+            library.act(`Put back picture of ${chosen.length}`, chosen, (item) =>
+              putBack(item, { pictures: [role] }),
+            )}>Put back what {chosen.length === 1 ? 'the file has' : 'the files have'}</button
+        >
+      {/if}
+    </div>
+  </div>
+</Panel>
+
+<style>
+  .ways,
+  .frame {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 6px 8px;
+    flex: none;
+  }
+  .ways {
+    padding: 0 16px 10px;
+  }
+  .frame {
+    margin-left: 12px;
+  }
+  .frame label,
+  .row {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+  }
+  .frame input {
+    width: 92px;
+  }
+  .file {
+    position: relative;
+    cursor: pointer;
+  }
+  .file input {
+    position: absolute;
+    inset: 0;
+    opacity: 0;
+    cursor: pointer;
+  }
+  .file:focus-within {
+    outline: 2px solid var(--primary);
+    outline-offset: 1px;
+  }
+  .work {
+    display: flex;
+    flex: 1;
+    gap: 16px;
+    min-height: 0;
+    padding: 0 16px 16px;
+  }
+  .none {
+    flex: 1;
+    display: grid;
+    place-items: center;
+    border: 1px dashed var(--rule-strong);
+    color: var(--ink-2);
+  }
+  .side {
+    display: flex;
+    flex-direction: column;
+    gap: 10px;
+    flex: 0 0 264px;
+    overflow-y: auto;
+    padding: 2px;
+  }
+  .shapes {
+    display: flex;
+  }
+  .shapes button {
+    flex: 1;
+    height: 28px;
+    border: 1px solid var(--rule-strong);
+    color: var(--ink-2);
+  }
+  .shapes button + button {
+    border-left: 0;
+  }
+  .shapes button[aria-pressed='true'] {
+    background: var(--select);
+    color: var(--ink);
+    font-weight: 600;
+  }
+  .numbers {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 6px 10px;
+  }
+  .numbers label {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    color: var(--ink-2);
+  }
+  .numbers input {
+    width: 74px;
+    height: 26px;
+    padding: 0 6px;
+    border: 1px solid var(--rule-strong);
+    background: var(--raised);
+    color: var(--ink);
+  }
+  .row input[type='range'] {
+    flex: 1;
+    accent-color: var(--primary);
+  }
+  .odd {
+    color: var(--attention-ink);
+  }
+  .trouble {
+    padding: 0 16px 8px;
+    color: var(--blocks-ink);
+  }
+</style>
