@@ -27,7 +27,20 @@ test('what is selected plays one after the other while boards change, with its c
     'aria-pressed',
     'true',
   );
-  await strip.getByRole('button', { name: 'Back' }).press('Enter');
+  // What is played is seen, put in order, and gone to.
+  await strip.getByRole('button', { name: 'What is played' }).press('Enter');
+  const queue = page.getByRole('grid', { name: 'What is played, in order' });
+  const titles = async () => (await queue.getByRole('row').allTextContents()).map((text) => text.trim());
+  await expect(queue.getByRole('row')).toHaveCount(3);
+  const before = await titles();
+  await queue.getByRole('button', { name: /Sounding Line later/ }).press('Enter');
+  await expect.poll(titles).not.toEqual(before);
+  await queue.getByRole('button', { name: /Take Undertow, Understood out/ }).press('Enter');
+  await expect(queue.getByRole('row')).toHaveCount(2);
+  await queue.getByRole('button', { name: 'Sounding Line', exact: true }).press('Enter');
+  await expect(strip).toContainText('Sounding Line');
+  await page.keyboard.press('Escape');
+  await expect(queue).toHaveCount(0);
   await strip.getByRole('button', { name: 'Pause' }).press('Enter');
 
   await app.describeItems();

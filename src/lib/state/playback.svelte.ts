@@ -93,6 +93,28 @@ export class Playback {
     if (item) await this.start(item);
   }
 
+  /** Puts items behind the one that is heard, so that they come next. Those that wait already come sooner. */
+  playNext(items: readonly Item[]): void {
+    const ids = new Set(items.map(({ id }) => id));
+    const isOwn = (item: Item) => item.id === this.loaded?.id;
+    const rest = this.queue.filter((item) => !ids.has(item.id) || isOwn(item));
+    const at = rest.findIndex(isOwn) + 1;
+    this.queue = [...rest.slice(0, at), ...items.filter((item) => !isOwn(item)), ...rest.slice(at)];
+  }
+
+  /** Another place in what is played for the item at this one. */
+  moveInQueue(from: number, to: number): void {
+    const next = [...this.queue];
+    const [item] = next.splice(from, 1);
+    if (!item || to < 0 || to > next.length) return;
+    next.splice(to, 0, item);
+    this.queue = next;
+  }
+
+  takeOut(index: number): void {
+    this.queue = this.queue.filter((_, at) => at !== index);
+  }
+
   /** To the chapter beside the one that is heard. */
   goChapter(by: 1 | -1): void {
     if (!this.loaded) return;

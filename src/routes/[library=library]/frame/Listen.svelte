@@ -5,6 +5,7 @@
   import Play from '@lucide/svelte/icons/play';
   import Previous from '@lucide/svelte/icons/skip-back';
   import { onMount, untrack } from 'svelte';
+  import Queue from './Queue.svelte';
   import { fieldText, fieldsOf, timedOf, titleOf } from '$lib/core/items';
   import { begunAt } from '$lib/state/playback.svelte';
   import { getSession } from '$lib/state/session.svelte';
@@ -107,6 +108,7 @@
     aria-label="Next"
     title={at >= 0 ? `${at + 1} of ${playback.queue.length}` : undefined}><Next size={14} /></button
   >
+  <Queue />
   {#if shown}
     <div class="what">
       <b>{titleOf(shown)}</b>
