@@ -42,8 +42,14 @@ const LANGUAGES = [
   ...['-metadata:s:a:1', 'title=The keeper remarks', '-disposition:a:1', '0'],
   ...['-disposition:v:0', 'default', '-disposition:a:0', 'default'],
 ];
+const SHORT = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=0.5:sample_rate=16000', '-ac', '1'];
+const NAMED = ['-metadata', 'title=Harbour Bell', '-metadata', 'artist=Orla Venn'];
 const RARE = {
   'tone.oga': [...TONE, '-c:a', 'flac', '-f', 'ogg', '-metadata', 'ARTIST=Orla Venn'],
+  'tone.opus': [...SHORT, '-c:a', 'libopus', '-b:a', '16k', ...NAMED],
+  'tone.ogg': [...SHORT, ...NAMED],
+  'tone.wav': [...SHORT, ...NAMED],
+  'tone.aiff': [...SHORT, ...NAMED],
   'tone.mov': [...MOVING, ...TONE, ...H264],
   'tone.m4v': [...MOVING, ...TONE, ...H264, '-f', 'mp4'],
   'tone.3gp': [...MOVING, ...TONE, ...H264],

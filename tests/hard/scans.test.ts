@@ -36,7 +36,11 @@ const SOUND = new Uint8Array(417 * 12).map((_, at) => [0xff, 0xfb, 0x90, 0xc4][a
 const container = (name: string) =>
   new Uint8Array(readFileSync(join(import.meta.dirname, '../fixtures/containers', name)));
 const VIDEO = container('tone.m4v');
-const OGG_FLAC = container('tone.oga');
+/** Sounds whose tags lie elsewhere than in front of them. */
+const OTHERS = ['oga', 'opus', 'ogg', 'wav', 'aiff'].map((ending) => ({
+  path: `x.${ending}`,
+  bytes: container(`tone.${ending}`),
+}));
 const JPEG = Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, 0, 0);
 
 const WORDS = [
@@ -91,8 +95,8 @@ function bytesFor(
   const isVideo = kind === 'musicVideo' || kind === 'film' || kind === 'episode';
   if (isVideo) return { path: 'x.m4v', bytes: VIDEO };
   const chance = random();
-  if (chance < 0.15) return { path: 'x.oga', bytes: OGG_FLAC };
-  if (chance < 0.25) return { path: 'x.mp3', bytes: SOUND };
+  if (chance < 0.25) return pick(random, OTHERS);
+  if (chance < 0.35) return { path: 'x.mp3', bytes: SOUND };
   const version: Id3Version = chance < 0.5 ? 4 : 3;
   const tag = writeId3({ version, flags: 0, frames: [], size: 0 }, { fields: said });
   const bytes = new Uint8Array(tag.length + SOUND.length);

@@ -26,6 +26,8 @@ const FILES: readonly (readonly [string, FormatId, string])[] = [
   ['Opus', 'opus', 'Music/Halyard & Daughters/Quiet Engines/01 Donkey Engine.opus'],
   ['Ogg Vorbis', 'vorbis', 'Drop/gulls-twice.ogg'],
   ['FLAC in Ogg', 'oggFlac', '../tests/fixtures/containers/tone.oga'],
+  ['Matroska', 'matroska', 'Music Videos/Halyard & Daughters - Donkey Engine.mkv'],
+  ['WebM', 'matroska', 'Drop/Orla Venn - Harbour Bell.webm'],
   ['WAV', 'wav', 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav'],
   ['AIFF', 'aiff', 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff'],
 ];

@@ -52,6 +52,8 @@ const CASES: readonly Case[] = [
     format: 'vorbis',
   },
   { name: 'FLAC in Ogg', path: '../tests/fixtures/containers/tone.oga', format: 'oggFlac' },
+  { name: 'Matroska', path: 'Music Videos/Halyard & Daughters - Donkey Engine.mkv', format: 'matroska' },
+  { name: 'WebM', path: 'Drop/Orla Venn - Harbour Bell.webm', format: 'matroska' },
   { name: 'WAV', path: 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav', format: 'wav' },
   { name: 'AIFF', path: 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff', format: 'aiff' },
 ];
@@ -108,6 +110,8 @@ async function write(source: ByteSource, format: FormatId, changes: TagChanges):
 const extension = (path: string) => path.slice(path.lastIndexOf('.') + 1);
 
 describe.each(CASES)('$name', ({ path, format }) => {
+  const hasPictures = !path.endsWith('.webm');
+  const readsMutagen = hasMutagen && format !== 'matroska';
   let original: ByteSource;
   beforeAll(async () => {
     original = await demoMemory(path);
@@ -121,8 +125,8 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(fields).toEqual(EVERYTHING);
   });
 
-  // It knows no tags of FLAC in Ogg, and no AIFF.
-  test.runIf(format !== 'oggFlac' && format !== 'aiff')(
+  // It knows no tags of FLAC in Ogg, no AIFF, and of Matroska those of a whole album alone.
+  test.runIf(!['oggFlac', 'aiff', 'matroska'].includes(format))(
     'another parser of the registry reads the same',
     async () => {
       // Of a WAV file it takes the INFO list for more than its tag, and that for Latin-1.
@@ -168,7 +172,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(Object.values(fields).every((value) => value === null)).toBe(true);
   });
 
-  test('a picture takes the place of the old front picture', async () => {
+  test.runIf(hasPictures)('a picture takes the place of the old front picture', async () => {
     const bytes = makePng(620, 620);
     const written = await write(original, format, {
       fields: {},
@@ -211,9 +215,9 @@ describe.each(CASES)('$name', ({ path, format }) => {
   test.runIf(hasFfmpeg)('ffprobe reads it, and the sound decodes to the same samples', async () => {
     const bytes = await write(original, format, {
       fields: EVERYTHING,
-      pictures: new Map([
-        ['front', { mime: 'image/png', width: 500, height: 500, bytes: makePng(500, 500) }],
-      ]),
+      pictures: hasPictures
+        ? new Map([['front', { mime: 'image/png', width: 500, height: 500, bytes: makePng(500, 500) }]])
+        : undefined,
     });
     const before = await original.read(0, original.size);
     const wanted = withFile(before, extension(path), decodedDigest);
@@ -227,7 +231,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     });
   });
 
-  test.runIf(hasMutagen && !path.endsWith('m4a') && !path.endsWith('m4b') && !path.endsWith('mp4'))(
+  test.runIf(readsMutagen && !/\.(m4a|m4b|mp4)$/.test(path))(
     'mutagen reads lyrics with their times',
     async () => {
       const timed = [
@@ -241,7 +245,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     },
   );
 
-  test.runIf(hasMutagen)('mutagen reads fields and picture', async () => {
+  test.runIf(readsMutagen)('mutagen reads fields and picture', async () => {
     const picture = makePng(510, 510);
     const bytes = await write(original, format, {
       fields: EVERYTHING,

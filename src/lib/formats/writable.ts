@@ -2,6 +2,7 @@ import type { FormatId } from '$lib/core/items';
 import type { WritableFormat } from './format';
 // The maps alone: a format's reader and writer load when they are first needed.
 import { ID3_MAPS } from './id3/tag-map';
+import { MATROSKA_MAP, WEBM_MAP } from './matroska/tag-map';
 import { MP4_MAP } from './mp4/tag-map';
 import type { TagMap } from './tag-map';
 import { VORBIS_MAP } from './vorbis-comment/tag-map';
@@ -13,11 +14,16 @@ const wav: WritableFormat = { id: 'wav', mapFor: id3MapFor, load: () => import('
 const aiff: WritableFormat = { ...wav, id: 'aiff' };
 const flac: WritableFormat = { id: 'flac', mapFor: () => VORBIS_MAP, load: () => import('./flac') };
 const mp4: WritableFormat = { id: 'mp4', mapFor: () => MP4_MAP, load: () => import('./mp4') };
+const matroska: WritableFormat = {
+  id: 'matroska',
+  mapFor: (tagFormats) => (tagFormats.includes('WebM') ? WEBM_MAP : MATROSKA_MAP),
+  load: () => import('./matroska'),
+};
 const ogg = (id: FormatId): WritableFormat => ({ id, mapFor: () => VORBIS_MAP, load: () => import('./ogg') });
 
 /** Formats whose tags can be written. Files of others go out unchanged. */
 export const WRITABLE: ReadonlyMap<FormatId, WritableFormat> = new Map(
-  [mp3, flac, mp4, wav, aiff, ogg('vorbis'), ogg('opus'), ogg('oggFlac')].map((format) => [
+  [mp3, flac, mp4, matroska, wav, aiff, ogg('vorbis'), ogg('opus'), ogg('oggFlac')].map((format) => [
     format.id,
     format,
   ]),

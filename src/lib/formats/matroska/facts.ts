@@ -1,57 +1,9 @@
 import { readAscii, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
-import { bytesOf, children, float, number, readContent, readElement, text, type Element } from '../ebml';
-import { FormatError, MOST_OUTER_PARTS, limitParts } from '../format';
-
-/** Element ids that are read (RFC 9559, section 5.1). */
-const ID = {
-  ebml: 0x1a45dfa3,
-  segment: 0x18538067,
-  info: 0x1549a966,
-  timestampScale: 0x2ad7b1,
-  duration: 0x4489,
-  title: 0x7ba9,
-  tracks: 0x1654ae6b,
-  trackEntry: 0xae,
-  trackNumber: 0xd7,
-  trackType: 0x83,
-  trackName: 0x536e,
-  language: 0x22b59c,
-  languageBcp47: 0x22b59d,
-  flagDefault: 0x88,
-  flagForced: 0x55aa,
-  codec: 0x86,
-  video: 0xe0,
-  pixelWidth: 0xb0,
-  pixelHeight: 0xba,
-  audio: 0xe1,
-  channels: 0x9f,
-  sampleRate: 0xb5,
-  chapters: 0x1043a770,
-  edition: 0x45b9,
-  chapterAtom: 0xb6,
-  chapterStart: 0x91,
-  chapterEnd: 0x92,
-  chapterDisplay: 0x80,
-  chapterText: 0x85,
-  cluster: 0x1f43b675,
-  seekHead: 0x114d9b74,
-  seek: 0x4dbb,
-  seekId: 0x53ab,
-  seekPosition: 0x53ac,
-  tags: 0x1254c367,
-  tag: 0x7373,
-  targets: 0x63c0,
-  targetTypeValue: 0x68ca,
-  simpleTag: 0x67c8,
-  tagName: 0x45a3,
-  tagString: 0x4487,
-  attachments: 0x1941a469,
-  attachedFile: 0x61a7,
-  fileName: 0x466e,
-  fileType: 0x4660,
-  fileData: 0x465c,
-} as const;
+import { bytesOf, children, float, number, readContent, readElement, text } from '../ebml';
+import { FormatError, limitParts } from '../format';
+import { ID } from './ids';
+import { readSegment } from './segment';
 
 export interface MatroskaTag {
   /** 50 for the whole release, 30 for the track itself (RFC 9559, section 5.1.8.1.1.1). */
@@ -61,6 +13,8 @@ export interface MatroskaTag {
 }
 
 export interface MatroskaFacts {
+  /** `matroska` or `webm`. */
+  readonly docType: string;
   readonly streams: readonly Stream[];
   readonly tracks: readonly Track[];
   readonly chapters: readonly Chapter[];
@@ -85,13 +39,7 @@ const TRACK_TYPES: Readonly<Record<number, Stream['type']>> = { 1: 'picture', 2:
  * @throws {FormatError} when it is no Matroska file, is cut short, or holds more elements than real files do
  */
 export async function readMatroskaFacts(source: ByteSource, evenCut = false): Promise<MatroskaFacts> {
-  const ebml = await readElement(source, 0);
-  if (ebml?.id !== ID.ebml) throw new FormatError('notThisFormat', 'no EBML header');
-  const segment = await readElement(source, ebml.end);
-  if (segment?.id !== ID.segment) throw new FormatError('damaged', 'no segment behind the header');
-  if (segment.end > source.size && !evenCut)
-    throw new FormatError('cutShort', 'the segment passes the end of the file');
-  const elements = await findElements(source, segment);
+  const { docType, elements } = await readSegment(source, evenCut);
   const load = async (id: number) => {
     const element = elements.get(id);
     return element ? readContent(source, element) : null;
@@ -107,6 +55,7 @@ export async function readMatroskaFacts(source: ByteSource, evenCut = false): Pr
   const tags = await load(ID.tags);
   const attachments = await load(ID.attachments);
   return {
+    docType,
     ...readInfo(info),
     streams: entries.map(readStream),
     tracks: entries.map(readTrack),
@@ -116,34 +65,6 @@ export async function readMatroskaFacts(source: ByteSource, evenCut = false): Pr
   };
 }
 
-/** Elements of the segment, up to the first cluster one after another, those behind it by the seek head. */
-async function findElements(source: ByteSource, segment: Element): Promise<ReadonlyMap<number, Element>> {
-  const found = new Map<number, Element>();
-  let count = 0;
-  for (let at = segment.content; at < Math.min(segment.end, source.size);) {
-    const element = await readElement(source, at, count);
-    if (!element || element.id === ID.cluster || element.end <= at) break;
-    limitParts(++count, 'outermost elements', MOST_OUTER_PARTS);
-    if (!found.has(element.id)) found.set(element.id, element);
-    at = element.end;
-  }
-  const head = found.get(ID.seekHead);
-  if (!head) return found;
-  const bytes = await readContent(source, head);
-  if (!bytes) return found;
-  for (const seek of children(bytes, MOST_SEEKS).filter(({ id }) => id === ID.seek)) {
-    const inside = bytes.subarray(seek.content, seek.end);
-    const id = number(inside, ID.seekId);
-    const position = number(inside, ID.seekPosition);
-    if (id === null || position === null || found.has(id)) continue;
-    const element = await readElement(source, segment.content + position);
-    if (element?.id === id) found.set(id, element);
-  }
-  return found;
-}
-
-/** Entries of a seek head, each of which costs a read. */
-const MOST_SEEKS = 200;
 function readInfo(info: Uint8Array | null): { durationSeconds: number | null; title: string | null } {
   if (!info) return { durationSeconds: null, title: null };
   const scale = number(info, ID.timestampScale) ?? 1_000_000;

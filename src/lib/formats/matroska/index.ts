@@ -1,3 +1,4 @@
-export { MATROSKA_MAP } from './tag-map';
+export { MATROSKA_MAP, WEBM_MAP } from './tag-map';
 export { clusterRanges, readMatroskaFacts } from './facts';
-export type { MatroskaFacts, MatroskaTag } from './facts';
+export { matroskaFields } from './fields';
+export { readNative, rewrite } from './writer';

@@ -1,3 +1,4 @@
+import { languageOrText } from '../language';
 import type { TagMap, TagRow } from '../tag-map';
 
 /** Names at the level of a track, then at that of an album (RFC 9559, section 5.1.8: targets of 30 and 50). */
@@ -5,20 +6,52 @@ const either = (...names: string[]): string[] =>
   [30, 50].flatMap((target) => names.map((name) => `${target}:${name}`));
 
 const ROWS: readonly TagRow[] = [
-  // The segment's own title stands for one that no tag gives.
+  // The segment's own title stands for one that no tag gives; both are written.
   { field: 'title', names: ['30:TITLE', 'segment:TITLE'] },
   { field: 'album', names: either('ALBUM') },
   { field: 'albumArtist', names: either('ALBUM_ARTIST', 'ALBUMARTIST') },
   { field: 'date', names: either('DATE_RELEASED', 'DATE_RECORDED', 'DATE', 'YEAR') },
-  { field: 'track', names: ['30:PART_NUMBER', ...either('TRACK', 'TRACKNUMBER')] },
+  {
+    field: 'track',
+    of: 'tracks',
+    names: ['30:PART_NUMBER', ...either('TRACK', 'TRACKNUMBER')],
+    totals: ['50:TOTAL_PARTS', ...either('TRACKTOTAL', 'TOTALTRACKS')],
+  },
+  {
+    field: 'disc',
+    of: 'discs',
+    names: either('DISC', 'DISCNUMBER'),
+    totals: either('DISCTOTAL', 'TOTALDISCS'),
+  },
+  { field: 'compilation', names: either('COMPILATION') },
+  { field: 'show', names: either('SHOW') },
+  { field: 'season', names: either('SEASON', 'SEASON_NUMBER') },
+  { field: 'episode', names: either('EPISODE', 'EPISODE_SORT') },
   { field: 'artist', names: either('ARTIST', 'LEAD_PERFORMER') },
   { field: 'composer', names: either('COMPOSER') },
   { field: 'genre', names: either('GENRE') },
+  { field: 'narrator', names: either('NARRATOR') },
   { field: 'description', names: either('DESCRIPTION', 'SUMMARY', 'SYNOPSIS') },
   { field: 'lyrics', names: either('LYRICS') },
   { field: 'comment', names: either('COMMENT') },
+  { field: 'titleSort', names: either('TITLESORT') },
+  { field: 'artistSort', names: either('ARTISTSORT') },
+  { field: 'albumSort', names: either('ALBUMSORT') },
+  { field: 'albumArtistSort', names: either('ALBUMARTISTSORT') },
+  { field: 'language', names: either('LANGUAGE'), read: languageOrText },
+  { field: 'series', names: either('SERIES') },
+  { field: 'part', names: either('SERIES-PART') },
+  { field: 'edition', names: either('EDITION') },
   { field: 'rating', names: either('RATING') },
+  { field: 'notes', names: either('NOTES') },
 ];
 
-/** Tags of Matroska and WebM by target and name. They are read, and not written yet. */
-export const MATROSKA_MAP: TagMap = { rows: ROWS, pictures: null, chapters: null, timed: false };
+/** Tags of Matroska by target and name. Of pictures it names the cover alone; chapters have no links. */
+export const MATROSKA_MAP: TagMap = {
+  rows: ROWS,
+  pictures: ['front'],
+  chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true },
+  timed: false,
+};
+/** WebM is Matroska without attachments. */
+export const WEBM_MAP: TagMap = { ...MATROSKA_MAP, pictures: [] };

@@ -24,11 +24,10 @@ import {
 import { FormatError, type NativeRead } from '../format';
 import { readFlac, readFlacComments } from '../flac';
 import { readId3, saidById3 } from '../id3';
-import { MATROSKA_MAP, readMatroskaFacts, type MatroskaFacts } from '../matroska';
+import { matroskaFields, readMatroskaFacts } from '../matroska';
 import { findFirstFrame, isFrameHeader } from '../mp3';
 import { itemFields, readMp4, readMp4Facts, type Mp4Structure } from '../mp4';
 import { readOgg, type OggCodec } from '../ogg';
-import { addText, readRows } from '../tag-map';
 import { namedEntries, picturesIn, readComment } from '../vorbis-comment';
 import { MeteredSource } from './metered-source';
 import { commentTags, nativeTags } from './native-tags';
@@ -298,7 +297,7 @@ async function readMatroska(source: ByteSource, evenCut: boolean): Promise<Omit<
       id: `${target}:${name}`,
       value: value.slice(0, 400),
     })),
-    facts: { streams, durationSeconds, tagFormats: tags.length > 0 ? ['Matroska'] : [] },
+    facts: { streams, durationSeconds, tagFormats: [facts.docType === 'webm' ? 'WebM' : 'Matroska'] },
   };
 }
 
@@ -364,11 +363,4 @@ function toFields(metadata: IAudioMetadata, own: Fields | null): Fields {
     compilation: common.compilation ? true : null,
     ...Object.fromEntries(said),
   };
-}
-
-function matroskaFields({ title, tags }: MatroskaFacts): Fields {
-  const texts = new Map<string, string[]>();
-  for (const { target, name, value } of tags) addText(texts, `${target}:${name.toUpperCase()}`, value);
-  addText(texts, 'segment:TITLE', title ?? '');
-  return readRows(MATROSKA_MAP.rows, texts);
 }

@@ -1,9 +1,13 @@
 import { open } from 'node:fs/promises';
-import { parseFile, type IAudioMetadata } from 'music-metadata';
+import { parseBuffer, parseFile, type IAudioMetadata } from 'music-metadata';
+import { flacHeadOf } from './ogg-flac';
 
 /** What the tags of a file say, each value as its container writes it. @throws Error for a file that cannot be read */
 export async function readTags(full: string): Promise<IAudioMetadata> {
-  return parseFile(full, { duration: false, skipCovers: true });
+  const options = { duration: false, skipCovers: true };
+  // The parser knows FLAC in Ogg, but none of its tags.
+  const flac = await flacHeadOf(full);
+  return flac ? parseBuffer(flac, { mimeType: 'audio/flac' }, options) : parseFile(full, options);
 }
 
 /**

@@ -1,0 +1,199 @@
+import { fresh, kept, type ByteRange, type ByteSource, type Span } from '$lib/core/bytes';
+import {
+  element,
+  numberBytes,
+  numberElement,
+  readContent,
+  sizeBytes,
+  text,
+  voidOf,
+  type Element,
+} from '../ebml';
+import { FormatError, type NativeRead, type Rewrite, type TagChanges } from '../format';
+import { changeFront, changeTags, changeTitle, chaptersContent, nativeChanges } from './contents';
+import { clusterRanges, readMatroskaFacts } from './facts';
+import { matroskaFields } from './fields';
+import { ID } from './ids';
+import { readSegment, type Seek, type Segment } from './segment';
+
+/** What its tags and chapters say. @throws {FormatError} when it cannot be read */
+export async function readNative(source: ByteSource): Promise<NativeRead | null> {
+  const facts = await readMatroskaFacts(source);
+  if (facts.tags.length === 0 && facts.title === null && facts.chapters.length === 0) return null;
+  return { fields: matroskaFields(facts), chapters: facts.chapters, timed: [] };
+}
+
+/** New bytes in place of some of the original's. */
+interface Patch {
+  readonly start: number;
+  readonly end: number;
+  readonly bytes: Uint8Array;
+}
+
+/**
+ * A Matroska or WebM file with changed tags, chapters and front picture (RFC 9559). No cluster moves, so that what points
+ * to them stays true: an element goes where it was, with room that is free behind it; one that does not fit goes to the
+ * end, its old place becomes free, and the seek head says where it is. A film is never read whole.
+ * @throws {FormatError} `tooLarge` where the seek head has no room for that, `fragmented` for a stream without an end
+ */
+export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
+  const layout = await readSegment(source);
+  const contents = await newContents(source, layout, changes);
+  const { patches, tail, tailStart } = place(layout, contents, source.size);
+  const payload: ByteRange[] = [];
+  for await (const range of clusterRanges(source)) payload.push(range);
+  if (patches.length === 0 && tail.length === 0) return { spans: [kept(0, source.size)], payload };
+  const growth = tail.reduce((sum, { length }) => sum + length, 0) - (layout.segment.end - tailStart);
+  const all = [...patches, ...(await sizePatches(source, layout, growth))].sort((a, b) => a.start - b.start);
+  const spans: Span[] = [];
+  let at = 0;
+  const end = Math.min(layout.segment.end, source.size);
+  for (const patch of all) {
+    if (patch.start > at) spans.push(kept(at, patch.start));
+    spans.push(fresh(patch.bytes));
+    at = patch.end;
+  }
+  if (end > at) spans.push(kept(at, end));
+  spans.push(...tail.map(fresh));
+  if (source.size > end) spans.push(kept(end, source.size));
+  return { spans, payload };
+}
+
+/** What changed elements hold from now on, by id; an empty content takes the element away. */
+async function newContents(
+  source: ByteSource,
+  { elements, docType }: Segment,
+  { fields, chapters, pictures }: TagChanges,
+): Promise<ReadonlyMap<number, Uint8Array>> {
+  const load = async (id: number) => {
+    const own = elements.get(id);
+    return own ? readContent(source, own) : null;
+  };
+  const contents = new Map<number, Uint8Array>();
+  const [info, tags] = [await load(ID.info), await load(ID.tags)];
+  const native = nativeChanges(tags, info && text(info, ID.title), fields);
+  if (native.length > 0) contents.set(ID.tags, changeTags(tags, native));
+  // Most players show the segment's own title.
+  if (info && fields.title !== undefined) contents.set(ID.info, changeTitle(info, fields.title));
+  if (chapters) contents.set(ID.chapters, chaptersContent(chapters));
+  const front = pictures?.get('front');
+  if (front && docType === 'webm') throw new FormatError('tooLarge', 'WebM holds no pictures');
+  if (front) contents.set(ID.attachments, changeFront(await load(ID.attachments), front));
+  return contents;
+}
+
+/** Where each element goes: patches of what is there, and what follows at the end. */
+function place(
+  { segment, head, seeks, elements }: Segment,
+  contents: ReadonlyMap<number, Uint8Array>,
+  size: number,
+): { readonly patches: readonly Patch[]; readonly tail: readonly Uint8Array[]; readonly tailStart: number } {
+  const patches: Patch[] = [];
+  const tail: Uint8Array[] = [];
+  const segmentEnd = Math.min(segment.end, size);
+  /** Where the tail begins: what is replaced at the very end makes room for it. */
+  let tailStart = segmentEnd;
+  const moved = new Map<number, number | null>();
+  const waiting: { readonly id: number; readonly bytes: Uint8Array }[] = [];
+  for (const [id, content] of contents) {
+    const bytes = content.length === 0 ? new Uint8Array(0) : element(id, content);
+    const old = elements.get(id);
+    if (!old) {
+      if (bytes.length > 0) waiting.push({ id, bytes });
+      continue;
+    }
+    const room = roomOf(old, head);
+    if (fits(bytes.length, room.end - room.start)) {
+      patches.push({ ...room, bytes: filled(bytes, room.end - room.start) });
+      if (bytes.length === 0) moved.set(id, null);
+    } else if (id === ID.info) {
+      // It stays before the sound: a title that has no room there stands in the tags alone.
+      const bare = element(id, changeTitle(content, null));
+      if (!fits(bare.length, room.end - room.start))
+        throw new FormatError('tooLarge', 'there is no room for what it says of itself');
+      patches.push({ ...room, bytes: filled(bare, room.end - room.start) });
+    } else {
+      if (old.end === segmentEnd && tailStart === segmentEnd) tailStart = old.start;
+      else patches.push({ ...room, bytes: voidOf(room.end - room.start) });
+      waiting.push({ id, bytes });
+    }
+  }
+  let at = tailStart;
+  for (const { id, bytes } of waiting) {
+    moved.set(id, at - segment.content);
+    tail.push(bytes);
+    at += bytes.length;
+  }
+  patches.push(...seekPatches(head, seeks, moved));
+  if (tailStart < segmentEnd) patches.push({ start: tailStart, end: segmentEnd, bytes: new Uint8Array(0) });
+  return { patches, tail, tailStart };
+}
+
+/** An element with the room that is free right behind it. */
+function roomOf(own: Element, head: readonly Element[]): ByteRange {
+  let { end } = own;
+  for (
+    let free = head.find(({ start }) => start === end);
+    free?.id === ID.void;
+    free = head.find(({ start }) => start === end)
+  )
+    end = free.end;
+  return { start: own.start, end };
+}
+
+/** A free place takes at least two bytes. */
+const fits = (length: number, room: number): boolean => length === room || length <= room - 2;
+
+function filled(bytes: Uint8Array, room: number): Uint8Array {
+  if (bytes.length === room) return bytes;
+  const out = new Uint8Array(room);
+  out.set(bytes);
+  out.set(voidOf(room - bytes.length), bytes.length);
+  return out;
+}
+
+/** The seek head with what moved: null took an element away. */
+function seekPatches(
+  head: readonly Element[],
+  seeks: readonly Seek[],
+  moved: ReadonlyMap<number, number | null>,
+): readonly Patch[] {
+  const isSame = [...moved].every(
+    ([id, position]) => (seeks.find((one) => one.id === id)?.position ?? null) === position,
+  );
+  if (isSame) return [];
+  const own = head.find(({ id }) => id === ID.seekHead);
+  if (!own) throw new FormatError('tooLarge', 'it has no seek head, which would say where its tags are');
+  const rest = seeks.filter(({ id }) => !moved.has(id));
+  const fresh = [...moved].flatMap(([id, position]) => (position === null ? [] : [{ id, position }]));
+  const bytes = element(
+    ID.seekHead,
+    ...[...rest, ...fresh].map(({ id, position }) =>
+      element(ID.seek, element(ID.seekId, numberBytes(id)), numberElement(ID.seekPosition, position)),
+    ),
+  );
+  const room = roomOf(own, head);
+  if (!fits(bytes.length, room.end - room.start))
+    throw new FormatError('tooLarge', 'its seek head has no room to say where its tags are');
+  return [{ ...room, bytes: filled(bytes, room.end - room.start) }];
+}
+
+/** The segment's size, in as many bytes as it was said in; and no checksum of what it was before. */
+async function sizePatches(
+  source: ByteSource,
+  { segment, head }: Segment,
+  growth: number,
+): Promise<readonly Patch[]> {
+  const first = head[0];
+  const stale: Patch[] =
+    first?.id === ID.crc32
+      ? [{ start: first.start, end: first.end, bytes: voidOf(first.end - first.start) }]
+      : [];
+  if (growth === 0) return stale;
+  const sizeAt = segment.start + 4;
+  const said = await source.read(sizeAt, segment.content);
+  const isOpen = said.every((byte, index) => byte === (index === 0 ? (0x1ff >> said.length) & 0xff : 0xff));
+  if (isOpen) throw new FormatError('fragmented', 'its segment does not say where it ends');
+  const size = segment.end - segment.content + growth;
+  return [...stale, { start: sizeAt, end: segment.content, bytes: sizeBytes(size, said.length) }];
+}
