@@ -1,7 +1,11 @@
-import { iso6392TTo1 } from 'iso-639-2';
+import { iso6392 } from 'iso-639-2';
 import { languageTag } from '$lib/core/items';
 
-const THREE = new Map(Object.entries(iso6392TTo1).map(([three, two]) => [two, three]));
+const THREE = new Map(
+  iso6392.flatMap(({ iso6391, iso6392T, iso6392B }) =>
+    iso6391 ? [[iso6391, iso6392T ?? iso6392B] as const] : [],
+  ),
+);
 
 /**
  * The code that ID3 and Matroska have for a language: three letters of ISO 639-2, terminological. What that does not tell

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { threeLetters } from '../language';
 import { ascii, concat, memorySource, u16, u24, u32 } from '$lib/core/bytes';
 import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
 import { parseBuffer } from 'music-metadata';
@@ -257,3 +258,12 @@ describe('words with their times', () => {
     expect(read([0, ...latin('eng'), 2, 5, 0, ...latin('C#m\0'), ...at(1000)])).toEqual([]);
   });
 });
+
+test.each([
+  ['en', 'eng'],
+  ['de-AT', 'deu'],
+  ['pt-BR', 'por'],
+  ['gd', 'gla'],
+  ['sco', 'sco'],
+  ['x-house', 'x-house'],
+])('the language %s has the code %s', (tag, code) => expect(threeLetters(tag)).toBe(code));

@@ -23,7 +23,11 @@ function toBase64(bytes: Uint8Array): string {
 /** Null where it is no base64. */
 function fromBase64(text: string): Uint8Array | null {
   try {
-    return Uint8Array.from(atob(text.trim()), (letter) => letter.charCodeAt(0));
+    const letters = atob(text.trim());
+    // One by one: a picture has millions, and going through a text by its letters as texts costs ten times as much.
+    const bytes = new Uint8Array(letters.length);
+    for (let at = 0; at < letters.length; at++) bytes[at] = letters.charCodeAt(at);
+    return bytes;
   } catch {
     return null;
   }

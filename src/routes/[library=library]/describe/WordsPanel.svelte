@@ -262,7 +262,7 @@
                 onchange={(event) => retext(index, line, event.currentTarget.value)}
               /></span
             >
-            <span role="gridcell" class="odd"
+            <span role="gridcell" class={oddity ? 'odd' : 'quiet'}
               >{oddity ? ODDITY_WORDS[oddity] : line.words ? `${line.words.length} words in time` : ''}</span
             >
             <span role="gridcell" class="acts">
