@@ -57,7 +57,9 @@ test(
   'a rewritten file keeps its sound, says what was typed, and nothing else of it changes',
   { timeout: TRIAL_TIME },
   async () => {
-    const files = (await smallFiles(3)).filter(({ path }) => /\.(mp3|flac|m4a|m4b|mp4|m4r)$/.test(path));
+    const files = (await smallFiles(3)).filter(({ path }) =>
+      /\.(mp3|flac|m4a|m4b|mp4|m4r|opus|ogg|wav|aiff|mkv|webm)$/.test(path),
+    );
     const random = seeded(23);
     const count = sized(10_000, 500);
     let written = 0;

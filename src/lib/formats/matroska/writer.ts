@@ -102,7 +102,7 @@ function place(
       if (bytes.length > 0) waiting.push({ id, bytes });
       continue;
     }
-    const room = roomOf(old, head);
+    const room = roomOf(old, head, segmentEnd);
     if (fits(bytes.length, room.end - room.start)) {
       patches.push({ ...room, bytes: filled(bytes, room.end - room.start) });
       if (bytes.length === 0) moved.set(id, null);
@@ -124,13 +124,13 @@ function place(
     tail.push(bytes);
     at += bytes.length;
   }
-  patches.push(...seekPatches(head, seeks, moved));
+  patches.push(...seekPatches(head, seeks, moved, segmentEnd));
   if (tailStart < segmentEnd) patches.push({ start: tailStart, end: segmentEnd, bytes: new Uint8Array(0) });
   return { patches, tail, tailStart };
 }
 
 /** An element with the room that is free right behind it. */
-function roomOf(own: Element, head: readonly Element[]): ByteRange {
+function roomOf(own: Element, head: readonly Element[], size: number): ByteRange {
   let { end } = own;
   for (
     let free = head.find(({ start }) => start === end);
@@ -138,6 +138,8 @@ function roomOf(own: Element, head: readonly Element[]): ByteRange {
     free = head.find(({ start }) => start === end)
   )
     end = free.end;
+  // A damaged size leads anywhere.
+  if (end > size) throw new FormatError('damaged', 'an element passes the end of the file');
   return { start: own.start, end };
 }
 
@@ -157,6 +159,7 @@ function seekPatches(
   head: readonly Element[],
   seeks: readonly Seek[],
   moved: ReadonlyMap<number, number | null>,
+  size: number,
 ): readonly Patch[] {
   const isSame = [...moved].every(
     ([id, position]) => (seeks.find((one) => one.id === id)?.position ?? null) === position,
@@ -172,7 +175,7 @@ function seekPatches(
       element(ID.seek, element(ID.seekId, numberBytes(id)), numberElement(ID.seekPosition, position)),
     ),
   );
-  const room = roomOf(own, head);
+  const room = roomOf(own, head, size);
   if (!fits(bytes.length, room.end - room.start))
     throw new FormatError('tooLarge', 'its seek head has no room to say where its tags are');
   return [{ ...room, bytes: filled(bytes, room.end - room.start) }];
