@@ -97,7 +97,7 @@ function bytesFor(
   const chance = random();
   if (chance < 0.25) return pick(random, OTHERS);
   if (chance < 0.35) return { path: 'x.mp3', bytes: SOUND };
-  const version: Id3Version = chance < 0.5 ? 4 : 3;
+  const version: Id3Version = chance < 0.6 ? 4 : 3;
   const tag = writeId3({ version, flags: 0, frames: [], size: 0 }, { fields: said });
   const bytes = new Uint8Array(tag.length + SOUND.length);
   bytes.set(tag);

@@ -1,5 +1,5 @@
 import { titleOf, type Item } from '$lib/core/items';
-import type { Levels } from '$lib/core/timing';
+import type { Levels } from '$lib/core/sound';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import { SoundClient } from '$lib/workers/sound-client';
 import type { Work } from './work.svelte';

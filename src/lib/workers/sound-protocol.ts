@@ -1,5 +1,5 @@
 import type { FormatId } from '$lib/core/items';
-import type { Levels } from '$lib/core/timing';
+import type { Levels } from '$lib/core/sound';
 
 /** What listening to a file finds out. */
 export interface Listened {

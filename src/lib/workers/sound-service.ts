@@ -11,8 +11,7 @@ import {
 import { createXXHash64 } from 'hash-wasm';
 import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
-import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText } from '$lib/core/sound';
-import { levelOf } from '$lib/core/timing';
+import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText, levelOf } from '$lib/core/sound';
 import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprintOf } from '$lib/io/chromaprint.js';

@@ -14,6 +14,7 @@ export {
 export type { Edits, FieldFacts, FieldName, Fields, ParsedValue } from './fields';
 export { DATE, fieldText, joinTexts, languageTag, sameValue, toTexts, valueKey } from './field-types';
 export type { FieldType, FieldValue } from './field-types';
+export { longTime } from './long-time';
 export { fitCrop, middleSquare, scaledSize, squared } from './crop';
 export type { Crop } from './crop';
 export {

@@ -9,3 +9,5 @@ export type { Fingerprint } from './fingerprint';
 export { SpeechMeter } from './speech-meter';
 export { findAlikeSounds } from './find-alike';
 export type { AlikePair } from './find-alike';
+export { levelOf, peaksFor, proposedStarts, silencesIn, startBehind } from './silences';
+export type { Levels, Silence } from './silences';

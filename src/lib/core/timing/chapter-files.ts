@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { Chapter } from '../items';
+import { longTime, type Chapter } from '../items';
 import { secondsOf, timeText } from './clock';
 
 /** Files that chapters come in and go out as. */
@@ -239,7 +239,7 @@ const WRITERS: Readonly<Record<ChapterFile, (of: ChaptersOf) => string>> = {
       .map(({ startSeconds, endSeconds, title }, index) => {
         const next = chapters[index + 1]?.startSeconds ?? durationSeconds ?? startSeconds + 1;
         const end = endSeconds ?? Math.max(next, startSeconds + 0.001);
-        return `${vttTime(startSeconds)} --> ${vttTime(end)}\n${escaped(title) || '\u00a0'}\n`;
+        return `${longTime(startSeconds)} --> ${longTime(end)}\n${escaped(title) || '\u00a0'}\n`;
       })
       .join('\n')}`,
   csv: ({ chapters }) =>
@@ -271,10 +271,4 @@ function framesText(seconds: number): string {
   const all = Math.round(seconds * FRAMES);
   const part = (value: number) => String(Math.floor(value)).padStart(2, '0');
   return `${part(all / (60 * FRAMES))}:${part((all / FRAMES) % 60)}:${part(all % FRAMES)}`;
-}
-
-function vttTime(seconds: number): string {
-  const all = Math.round(seconds * 1000);
-  const part = (value: number, width: number) => String(Math.floor(value)).padStart(width, '0');
-  return `${part(all / 3_600_000, 2)}:${part((all / 60_000) % 60, 2)}:${part((all / 1000) % 60, 2)}.${part(all % 1000, 3)}`;
 }

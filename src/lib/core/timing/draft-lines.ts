@@ -104,8 +104,12 @@ export function lineOddity(
   const own = lines[index]?.startSeconds ?? null;
   if (own === null) return null;
   if (durationSeconds !== null && own >= durationSeconds) return 'pastEnd';
-  const before = lines.slice(0, index).findLast(({ startSeconds }) => startSeconds !== null);
-  return before && (before.startSeconds as number) > own ? 'order' : null;
+  // Nothing is copied for it: each row that is shown asks.
+  for (let at = index - 1; at >= 0; at--) {
+    const before = lines[at]?.startSeconds ?? null;
+    if (before !== null) return before > own ? 'order' : null;
+  }
+  return null;
 }
 
 /** Letters, words and lines of a text, as people count them. */

@@ -21,5 +21,3 @@ export {
   timedIn,
 } from './draft-lines';
 export type { DraftLine, LineOddity } from './draft-lines';
-export { levelOf, peaksFor, proposedStarts, silencesIn, startBehind } from './silences';
-export type { Levels, Silence } from './silences';

@@ -37,9 +37,12 @@ export const numberElement = (id: number, value: number): Uint8Array => element(
 export const textElement = (id: number, text: string): Uint8Array =>
   element(id, new TextEncoder().encode(text));
 
+const VOID = 0xec;
+
 /** Room of exactly so many bytes, at least two, in which nothing is said (RFC 8794, section 11.3.2). */
 export function voidOf(length: number): Uint8Array {
   // With a size of one byte, or of eight: every length can be had.
-  const header = length < 128 ? [0xec, ...sizeBytes(length - 2, 1)] : [0xec, ...sizeBytes(length - 9, 8)];
+  const size = length < 128 ? sizeBytes(length - 2, 1) : sizeBytes(length - 9, 8);
+  const header = [VOID, ...size];
   return concat([Uint8Array.from(header), new Uint8Array(length - header.length)]);
 }

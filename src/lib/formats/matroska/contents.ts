@@ -32,11 +32,14 @@ const targetOf = (tag: Uint8Array): number => {
 /** A target that names a track, an edition, a chapter or an attachment is about that, and not about the whole. */
 const isOfAll = (tag: Uint8Array): boolean => {
   const targets = bytesOf(tag, ID.targets);
-  return (
-    !targets ||
-    children(targets).every(({ id }) => id !== 0x63c5 && id !== 0x63c9 && id !== 0x63c4 && id !== 0x63c6)
-  );
+  return !targets || children(targets).every(({ id }) => !PARTS.has(id));
 };
+const PARTS: ReadonlySet<number> = new Set([
+  ID.tagTrackUid,
+  ID.tagEditionUid,
+  ID.tagChapterUid,
+  ID.tagAttachmentUid,
+]);
 
 /** The native changes that edits come to. @param title of the segment itself */
 export function nativeChanges(

@@ -115,7 +115,7 @@ describe('tags', () => {
   test('of a track of it stay with that, and others of its own too', async () => {
     const ofTrack = element(
       ID.tags,
-      element(ID.tag, element(ID.targets, numberElement(0x63c5, 7)), simple('DURATION', '00:01')),
+      element(ID.tag, element(ID.targets, numberElement(ID.tagTrackUid, 7)), simple('DURATION', '00:01')),
       element(ID.tag, element(ID.targets), simple('ARTIST', 'old')),
     );
     const written = await write(usual(ofTrack), { fields: { artist: ['new'], notes: 'n' } });

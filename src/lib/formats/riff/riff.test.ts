@@ -138,4 +138,11 @@ describe('AIFF', () => {
     expect((await chunksOf(written, 'iff'))[0]?.[1]).toEqual(ascii('Cold Iron'));
     expect(readU32(written, 4)).toBe(written.length - 8);
   });
+
+  test('what was said in several chunks is said in one', async () => {
+    const note = (text: string) => chunkBytes('ANNO', ascii(text), 'iff');
+    const written = await write(aiff(note('one'), samples, note('two')), { description: 'new' });
+    expect(await idsOf(written, 'iff')).toEqual(['ANNO', 'SSND', 'ID3 ']);
+    expect((await chunksOf(written, 'iff'))[0]?.[1]).toEqual(ascii('new'));
+  });
 });

@@ -30,13 +30,14 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   const spans: Span[] = [];
   const payload: ByteRange[] = [];
   let isTagged = false;
+  const said = new Set<string>();
   let end = HEADER_BYTES;
   for await (const chunk of readChunks(source, order)) {
     const isOpen = chunk.end < chunk.start + chunk.size;
     if (isOpen && !isTagged) spans.push(fresh(await tagChunk(source, null, order, changes)));
     if (chunk.id === SOUND[order]) payload.push({ start: chunk.start, end: chunk.end });
     if (isId3Chunk(chunk) && !isTagged) spans.push(fresh(await tagChunk(source, chunk, order, changes)));
-    else spans.push(...(await others(source, chunk, order, changes)));
+    else spans.push(...(await others(source, chunk, order, changes, said)));
     isTagged ||= isOpen || isId3Chunk(chunk);
     end = Math.min(source.size, chunk.start + chunk.size + (chunk.size % 2));
   }
@@ -63,12 +64,16 @@ async function others(
   chunk: Chunk,
   order: ChunkOrder,
   { fields }: TagChanges,
+  said: Set<string>,
 ): Promise<readonly Span[]> {
   const { id, start, end, size } = chunk;
   const isWhole = end === start + size && size <= MOST_TAG_BYTES;
   if (order === 'iff' && isWhole) {
     const text = changedAiffText(id, fields);
-    if (text !== undefined) return text === null ? [] : [fresh(aiffText(id, text))];
+    // Where it was said in several chunks, one says it from now on.
+    const isFirst = !said.has(id);
+    if (text !== undefined) said.add(id);
+    if (text !== undefined) return text === null || !isFirst ? [] : [fresh(aiffText(id, text))];
   }
   if (order === 'riff' && id === 'LIST' && isWhole) {
     const list = await source.read(start, end);

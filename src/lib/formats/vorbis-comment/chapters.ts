@@ -1,4 +1,4 @@
-import type { Chapter } from '$lib/core/items';
+import { longTime, type Chapter } from '$lib/core/items';
 import type { NativeTexts } from '../tag-map';
 
 /*
@@ -34,16 +34,9 @@ export function chapterTexts(chapters: readonly Chapter[]): (readonly [string, s
   return chapters.flatMap(({ startSeconds, title, link }, index) => {
     const name = `CHAPTER${String(index + 1).padStart(3, '0')}`;
     return [
-      [name, timeText(startSeconds)] as const,
+      [name, longTime(startSeconds)] as const,
       ...(title === '' ? [] : [[`${name}NAME`, title] as const]),
       ...(link === null ? [] : [[`${name}URL`, link] as const]),
     ];
   });
-}
-
-/** A time as `HH:MM:SS.mmm`. */
-function timeText(seconds: number): string {
-  const all = Math.round(seconds * 1000);
-  const part = (value: number, width: number) => String(Math.floor(value)).padStart(width, '0');
-  return `${part(all / 3_600_000, 2)}:${part((all / 60_000) % 60, 2)}:${part((all / 1000) % 60, 2)}.${part(all % 1000, 3)}`;
 }

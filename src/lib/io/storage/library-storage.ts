@@ -2,7 +2,7 @@ import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
 import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
-import type { Levels } from '$lib/core/timing';
+import type { Levels } from '$lib/core/sound';
 import type { DeviceRoom } from '../stores/device-store';
 import { RunHistory } from './run-history';
 import {

@@ -19,7 +19,7 @@ export class IdentifyDesk {
     work: Work,
     listening: Listening,
     mirror: LibraryMirror,
-    reference = new ReferenceClient(),
+    readonly reference = new ReferenceClient(),
     private readonly client = new IdentifyClient(),
   ) {
     this.sets = new Sets(library, work, mirror, {

@@ -2,24 +2,21 @@
   import { onMount } from 'svelte';
   import { chaptersOf, editContent, titleOf, type Chapter, type Item } from '$lib/core/items';
   import { nameOf, stemOf } from '$lib/core/paths';
+  import { proposedStarts, silencesIn, startBehind, type Silence } from '$lib/core/sound';
   import {
     CHAPTER_FILES,
     ChapterFileError,
     changedMark,
     chapterOddities,
     numbered,
-    proposedStarts,
     readChapterFile,
     secondsOf,
-    silencesIn,
-    startBehind,
     timeText,
     withMark,
     withoutMark,
     writeChapterFile,
     type ChapterFile,
     type ChapterOddity,
-    type Silence,
   } from '$lib/core/timing';
   import { tagMapOf } from '$lib/formats';
   import { saveText } from '$lib/io/download';
@@ -85,13 +82,13 @@
   const odd = $derived(chapterOddities(chapters, item.facts.durationSeconds));
   const oddCount = $derived(odd.filter(({ length }) => length > 0).length);
   const place = $derived(playback.loaded?.id === item.id ? playback.place : null);
-  const proposals = $derived.by(() => {
-    if (!levels || !proposing) return [];
-    const taken = (seconds: number) => chapters.some((one) => Math.abs(one.startSeconds - seconds) < 1);
-    return proposedStarts(silencesIn(levels, leastSilence), duration).filter(
-      (one) => !taken(startBehind(one)),
-    );
-  });
+  /** Of a book there are hours to go through: chapters that move leave them alone. */
+  const silences = $derived(
+    levels && proposing ? proposedStarts(silencesIn(levels, leastSilence), duration) : [],
+  );
+  const proposals = $derived(
+    silences.filter((one) => !chapters.some((own) => Math.abs(own.startSeconds - startBehind(one)) < 1)),
+  );
   const limits = $derived(tagMapOf(item)?.chapters ?? null);
   const rows = $derived(chapters.map((chapter, index) => ({ key: String(index), chapter, index })));
 

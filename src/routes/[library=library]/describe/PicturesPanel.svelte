@@ -19,7 +19,6 @@
   import { secondsOf, timeText } from '$lib/core/timing';
   import { picturesFor } from '$lib/core/rulebooks';
   import type { ReadyPicture } from '$lib/io/pictures';
-  import { ReferenceClient } from '$lib/io/reference-client';
   import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
@@ -235,7 +234,7 @@
     const { title, release } = matched ?? {};
     const type = kind && TYPE_OF_KIND[kind];
     if (title && type)
-      new ReferenceClient()
+      session.identify.reference
         .lookUp({ type, words: title })
         .then(({ releases }) => (sizes = releases.find(({ id }) => id === release)?.pictureSizes ?? []))
         // Without the reference there is one way less.
@@ -278,7 +277,8 @@
         onchange={(event) => {
           const size = Number(event.currentTarget.value);
           event.currentTarget.value = '';
-          if (size) void from(matched.source, () => new ReferenceClient().picture(matched.release, size));
+          if (size)
+            void from(matched.source, () => session.identify.reference.picture(matched.release, size));
         }}
       >
         <option value="">From {matched.source}</option>

@@ -2,7 +2,8 @@
   import { scaleLinear } from 'd3-scale';
   import { area } from 'd3-shape';
   import type { Chapter } from '$lib/core/items';
-  import { peaksFor, startBehind, timeText, type Levels, type Silence } from '$lib/core/timing';
+  import { peaksFor, startBehind, type Levels, type Silence } from '$lib/core/sound';
+  import { timeText } from '$lib/core/timing';
 
   /** A recording from left to right: how loud it is, where its chapters begin, and where they may. Marks are dragged, or moved by arrows. */
   let {

@@ -63,18 +63,18 @@
   let cursor = $state<string | null>(null);
 
   const fields = $derived(fieldsOf(item));
-  const lines = $derived(draftOf(timedOf(item), fields.lyrics));
+  const timed = $derived(timedOf(item));
+  const lines = $derived(draftOf(timed, fields.lyrics));
   const next = $derived(nextToMark(lines));
   const place = $derived(playback.loaded?.id === item.id ? playback.place : null);
-  const heard = $derived(place === null ? null : begunAt(timedIn(lines), place));
+  const heard = $derived(place === null ? null : begunAt(timed, place));
   const rows = $derived(lines.map((line, index) => ({ key: String(index), line, index })));
   const held = $derived(shown === 'timed' ? (tagMapOf(item)?.timed ?? false) : hasPlace(item, shown));
   const text = $derived(shown === 'timed' ? '' : (typed ?? fields[shown] ?? ''));
   const counts = $derived(textCounts(text));
 
   const nameOf = (one: Shown) => (one === 'timed' ? 'line by line' : requireField(one).label);
-  const amountOf = (one: Shown) =>
-    one === 'timed' ? timedOf(item).length : textCounts(fields[one] ?? '').lines;
+  const amountOf = (one: Shown) => (one === 'timed' ? timed.length : textCounts(fields[one] ?? '').lines);
 
   function keepText(value: string) {
     typed = null;
@@ -169,12 +169,12 @@
         <span>all lines</span>
         <button
           class="btn"
-          disabled={timedOf(item).length === 0 || !library.mayWrite}
+          disabled={timed.length === 0 || !library.mayWrite}
           onclick={() => keepLines('All lines sooner', shifted(lines, -by))}>sooner</button
         >
         <button
           class="btn"
-          disabled={timedOf(item).length === 0 || !library.mayWrite}
+          disabled={timed.length === 0 || !library.mayWrite}
           onclick={() => keepLines('All lines later', shifted(lines, by))}>later</button
         >
         <label
@@ -191,20 +191,20 @@
           >
           <button
             class="btn"
-            disabled={timedOf(item).length === 0}
-            onclick={() => saveText(`${stemOf(item.path)}.lrc`, `${writeLrc(timedOf(item))}\n`, 'text/plain')}
+            disabled={timed.length === 0}
+            onclick={() => saveText(`${stemOf(item.path)}.lrc`, `${writeLrc(timed)}\n`, 'text/plain')}
             >Save as LRC</button
           >
           <button
             class="btn"
-            disabled={timedOf(item).length === 0 || !library.mayWrite}
+            disabled={timed.length === 0 || !library.mayWrite}
             onclick={() =>
               keepLines('Plain words from the lines', lines, lines.map((line) => line.text).join('\n'))}
             >Make them the lyrics</button
           >
           <button
             class="btn"
-            disabled={timedOf(item).length === 0 || !library.mayWrite}
+            disabled={timed.length === 0 || !library.mayWrite}
             onclick={() => keepLines('No times', [])}>Drop all times</button
           >
         </span>
