@@ -5,13 +5,13 @@ import { expect, test, type App } from './app';
 
 const SONG = 'Drop/07 Slack Before Storm (take 2).mp3';
 
-async function open(app: App, page: Page, surface: 'Words' | 'Chapters') {
+async function open(app: App, page: Page, surface: 'Words' | 'Chapters', path = SONG) {
   await app.open();
-  await app.fillFolder([SONG]);
+  await app.fillFolder([path]);
   await app.takeInFolder();
   await app.finished(/1 file taken in/);
   await app.describeItems();
-  await app.row(/Slack Before Storm/).click();
+  await app.row(/Slack Before Storm|Almanac/).click();
   await page
     .getByRole('complementary', { name: 'Card' })
     .getByRole('button', { name: surface, exact: true })
@@ -66,7 +66,8 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
 
   await main.getByRole('button', { name: 'Show how loud it is' }).press('Enter');
   await main.getByLabel(/propose chapters at silences/).check();
-  await expect(main.getByRole('button', { name: /^Take all \d+$/ })).toBeVisible();
+  // A song is never silent.
+  await expect(main.getByRole('button', { name: 'Take all 0' })).toBeDisabled();
   expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
 
   const cue = await saved(page, () => main.getByLabel('Save the chapters as').selectOption('Cue sheet'));
@@ -96,6 +97,26 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
     'Part 3: Before the storm',
   );
   await expect(main.getByLabel(/propose chapters at silences/)).toBeVisible();
+});
+
+test('silences of a book propose where chapters begin, one by one or all at once', async ({ app, page }) => {
+  await open(app, page, 'Chapters', "Books/The Lamp Keeper's Almanac.m4b");
+  const main = page.getByRole('main');
+  const titles = main.getByRole('textbox', { name: /^Title of chapter/ });
+  await expect(titles).toHaveCount(4);
+  await main.getByRole('button', { name: 'Show how loud it is' }).press('Enter');
+  await main.getByLabel(/propose chapters at silences/).check();
+  await main.getByLabel('Seconds of silence, at least').fill('0.4');
+  await main
+    .getByRole('button', { name: /^Begin a chapter at/ })
+    .first()
+    .press('Enter');
+  await expect(titles).toHaveCount(5);
+  const all = main.getByRole('button', { name: /^Take all [1-9]/ });
+  const count = Number((await all.textContent())?.match(/\d+/)?.[0]);
+  await all.press('Enter');
+  await expect(titles).toHaveCount(5 + count);
+  await expect(main.getByRole('button', { name: 'Take all 0' })).toBeDisabled();
 });
 
 test('words get their times one key a line while they are heard, are moved as a whole, saved and read', async ({

@@ -59,11 +59,21 @@
     gap: 8px;
     margin-left: auto;
   }
-  .panel :global(:is(select, input[type='text'], input:not([type]))) {
+  .panel
+    :global(:is(select, input[type='text'], input[type='number'], input[type='url'], input:not([type]))) {
     height: 26px;
     padding: 0 6px;
     border: 1px solid var(--rule-strong);
     background: var(--raised);
     color: var(--ink);
+  }
+  .panel :global(.cols input) {
+    width: calc(100% - 8px);
+  }
+  .panel :global(.trouble) {
+    color: var(--blocks-ink);
+  }
+  .panel :global(.odd) {
+    color: var(--attention-ink);
   }
 </style>

@@ -5,6 +5,7 @@
   import type { PlayerId } from '$lib/core/library';
   import type { Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
   import ColumnSheet from './ColumnSheet.svelte';
   import FieldLedger from './FieldLedger.svelte';
   import ReleaseLedger from './ReleaseLedger.svelte';
@@ -13,10 +14,6 @@
   const session = getSession();
   const { library, scope, selection } = session;
   const isText = (key: ColumnKey) => FIELDS.some(({ name, type }) => name === key && /^texts?$/.test(type));
-  const SHAPES = [
-    { shape: 'releases', name: 'Releases' },
-    { shape: 'items', name: 'Items' },
-  ] as const;
   const panel = $derived(session.surface);
   const close = () => (session.surface = null);
   /** What words and chapters are about: one of them at a time. */
@@ -80,15 +77,15 @@
 {:else}
   <div class="title">
     <h1>{scope.onReleases ? 'Releases' : 'Items'}</h1>
-    <div class="shapes" role="group" aria-label="What the rows are">
-      {#each SHAPES as { shape, name } (shape)}
-        <button
-          aria-pressed={scope.onReleases === (shape === 'releases')}
-          disabled={shape === 'releases' && scope.levels.describe.length === 0}
-          onclick={() => scope.setShape(shape)}>{name}</button
-        >
-      {/each}
-    </div>
+    <Choice
+      label="What the rows are"
+      options={[
+        { value: 'releases', name: 'Releases', disabled: scope.levels.describe.length === 0 },
+        { value: 'items', name: 'Items' },
+      ]}
+      value={scope.onReleases ? 'releases' : 'items'}
+      onchoose={(shape) => scope.setShape(shape)}
+    />
     {#if scope.onReleases}
       <span class="legend quiet" aria-hidden="true">
         <i class="filled"></i> filled <i class="partly"></i> partly <i class="missing"></i> empty
@@ -142,23 +139,6 @@
     flex: none;
     padding: 0 16px;
     white-space: nowrap;
-  }
-  .shapes {
-    display: flex;
-  }
-  .shapes button {
-    height: 26px;
-    padding: 0 9px;
-    border: 1px solid var(--rule-strong);
-    color: var(--ink-2);
-  }
-  .shapes button + button {
-    border-left: 0;
-  }
-  .shapes button[aria-pressed='true'] {
-    background: var(--select);
-    color: var(--ink);
-    font-weight: 600;
   }
   .legend {
     display: flex;

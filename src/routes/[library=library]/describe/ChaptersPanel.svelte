@@ -22,6 +22,7 @@
   import { saveText } from '$lib/io/download';
   import type { HeardItem } from '$lib/state/levels';
   import { getSession } from '$lib/state/session.svelte';
+  import FileButton from '$lib/ui/FileButton.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
@@ -138,10 +139,7 @@
     keep(`Begin ${counted(all.length, 'chapter')} at silences`, next);
   }
 
-  async function read(event: Event & { currentTarget: HTMLInputElement }) {
-    const [file] = event.currentTarget.files ?? [];
-    event.currentTarget.value = '';
-    if (!file) return;
+  async function read(file: File) {
     trouble = null;
     try {
       const found = readChapterFile(await file.text());
@@ -185,14 +183,12 @@
       >{counted(chapters.length, 'chapter')}{#if oddCount > 0}, {oddCount} to look at{/if}</span
     >
     <span class="end">
-      <label class="btn file"
-        >Read a file<input
-          type="file"
-          accept=".cue,.csv,.tsv,.txt,.vtt,.json,text/*,application/json"
-          disabled={!library.mayWrite}
-          onchange={read}
-        /></label
-      >
+      <FileButton
+        label="Read a file"
+        accept=".cue,.csv,.tsv,.txt,.vtt,.json,text/*,application/json"
+        disabled={!library.mayWrite}
+        onfile={read}
+      />
       <select
         aria-label="Save the chapters as"
         disabled={chapters.length === 0}
@@ -417,42 +413,12 @@
   }
   input[type='number'] {
     width: 62px;
-    height: 26px;
-    padding: 0 6px;
-    border: 1px solid var(--rule-strong);
-    background: var(--raised);
   }
-  .file {
-    position: relative;
-    cursor: pointer;
-  }
-  .file input {
-    position: absolute;
-    inset: 0;
-    opacity: 0;
-    cursor: pointer;
-  }
-  .file:focus-within {
-    outline: 2px solid var(--primary);
-    outline-offset: 1px;
-  }
-  .trouble {
-    color: var(--blocks-ink);
-  }
-  .limit,
-  .odd {
+  .limit {
     color: var(--attention-ink);
   }
   .none {
     padding: 24px 16px;
     color: var(--ink-2);
-  }
-  .cols input {
-    width: calc(100% - 8px);
-    height: 26px;
-    padding: 0 6px;
-    border: 1px solid var(--rule);
-    background: var(--raised);
-    color: var(--ink);
   }
 </style>

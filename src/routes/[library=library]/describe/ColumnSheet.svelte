@@ -5,12 +5,11 @@
   import { tick } from 'svelte';
   import type { ColumnKey } from '$lib/core/browse';
   import { ALL_COLUMNS, columns } from '$lib/state/columns.svelte';
+  import Flyout from '$lib/ui/Flyout.svelte';
   import { columnName } from '$lib/ui/words/column-words';
 
   /** Which columns the ledger has, and in what order. */
-  let isOpen = $state(false);
-  let around = $state<HTMLElement>();
-  let opener = $state<HTMLButtonElement>();
+  let sheet = $state<HTMLElement>();
 
   const others = $derived(ALL_COLUMNS.filter((key) => !columns.has(key)));
 
@@ -18,81 +17,54 @@
   async function toggle(key: ColumnKey) {
     columns.toggle(key);
     await tick();
-    around?.querySelector<HTMLElement>(`[data-column="${key}"]`)?.focus();
-  }
-
-  function leave(event: FocusEvent) {
-    if (event.relatedTarget && !around?.contains(event.relatedTarget as Node)) isOpen = false;
-  }
-
-  function onkey(event: KeyboardEvent) {
-    if (event.key !== 'Escape' || !isOpen) return;
-    isOpen = false;
-    opener?.focus();
+    sheet?.querySelector<HTMLElement>(`[data-column="${key}"]`)?.focus();
   }
 </script>
 
-<svelte:window
-  onpointerdown={(event) => {
-    if (isOpen && !around?.contains(event.target as Node)) isOpen = false;
-  }}
-/>
-
-<div class="around" bind:this={around} onfocusout={leave} onkeydown={onkey} role="presentation">
-  <button class="btn" bind:this={opener} aria-expanded={isOpen} onclick={() => (isOpen = !isOpen)}
-    ><Columns size={14} aria-hidden="true" /> Columns</button
-  >
-  {#if isOpen}
-    <div class="below">
-      <ul aria-label="Columns on show">
-        {#each columns.list as { key }, index (key)}
-          <li>
-            <label
-              ><input
-                type="checkbox"
-                checked
-                data-column={key}
-                disabled={columns.list.length === 1}
-                onchange={() => toggle(key)}
-              />
-              {columnName(key)}</label
-            >
-            <button
-              aria-label="Move {columnName(key)} to the left"
-              disabled={index === 0}
-              onclick={() => columns.move(key, -1)}><ChevronUp size={15} /></button
-            >
-            <button
-              aria-label="Move {columnName(key)} to the right"
-              disabled={index === columns.list.length - 1}
-              onclick={() => columns.move(key, 1)}><ChevronDown size={15} /></button
-            >
-          </li>
-        {/each}
-      </ul>
-      <ul aria-label="Other columns" class="others">
-        {#each others as key (key)}
-          <li>
-            <label
-              ><input type="checkbox" data-column={key} onchange={() => toggle(key)} />
-              {columnName(key)}</label
-            >
-          </li>
-        {/each}
-      </ul>
-      <button class="act" onclick={() => columns.reset()}>As they were at first</button>
-    </div>
-  {/if}
-</div>
+<Flyout label="Columns" look="btn">
+  {#snippet button()}<Columns size={14} aria-hidden="true" /> Columns{/snippet}
+  <div class="below" bind:this={sheet}>
+    <ul aria-label="Columns on show">
+      {#each columns.list as { key }, index (key)}
+        <li>
+          <label
+            ><input
+              type="checkbox"
+              checked
+              data-column={key}
+              disabled={columns.list.length === 1}
+              onchange={() => toggle(key)}
+            />
+            {columnName(key)}</label
+          >
+          <button
+            aria-label="Move {columnName(key)} to the left"
+            disabled={index === 0}
+            onclick={() => columns.move(key, -1)}><ChevronUp size={15} /></button
+          >
+          <button
+            aria-label="Move {columnName(key)} to the right"
+            disabled={index === columns.list.length - 1}
+            onclick={() => columns.move(key, 1)}><ChevronDown size={15} /></button
+          >
+        </li>
+      {/each}
+    </ul>
+    <ul aria-label="Other columns" class="others">
+      {#each others as key (key)}
+        <li>
+          <label
+            ><input type="checkbox" data-column={key} onchange={() => toggle(key)} />
+            {columnName(key)}</label
+          >
+        </li>
+      {/each}
+    </ul>
+    <button class="act" onclick={() => columns.reset()}>As they were at first</button>
+  </div>
+</Flyout>
 
 <style>
-  .around {
-    position: relative;
-    flex: none;
-  }
-  .btn {
-    height: 28px;
-  }
   .below {
     position: absolute;
     top: calc(100% + 6px);

@@ -21,6 +21,8 @@
   import type { ReadyPicture } from '$lib/io/pictures';
   import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import FileButton from '$lib/ui/FileButton.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { ROLE_WORDS } from '$lib/ui/words/picture-words';
@@ -33,11 +35,11 @@
 
   const SIDES = [500, 600, 800, 1000, 1200, 1500, 2000, 3000];
   const SHAPES = [
-    { shape: 'whole', name: 'all of it' },
-    { shape: 'square', name: 'a square' },
-    { shape: 'free', name: 'any part' },
+    { value: 'whole', name: 'all of it' },
+    { value: 'square', name: 'a square' },
+    { value: 'free', name: 'any part' },
   ] as const;
-  type Shape = (typeof SHAPES)[number]['shape'];
+  type Shape = (typeof SHAPES)[number]['value'];
 
   /** What is worked on. */
   interface Base {
@@ -257,17 +259,7 @@
     <span class="end"><button class="btn" onclick={onclose}>Done</button></span>
   {/snippet}
   <div class="ways" role="group" aria-label="Where it comes from">
-    <label class="btn file"
-      >A file<input
-        type="file"
-        accept="image/*"
-        onchange={(event) => {
-          const [file] = event.currentTarget.files ?? [];
-          event.currentTarget.value = '';
-          if (file) void use(file, file.name);
-        }}
-      /></label
-    >
+    <FileButton label="A file" accept="image/*" onfile={(file) => void use(file, file.name)} />
     <button class="btn" onclick={paste}>The clipboard</button>
     <button class="btn" onclick={() => from('what it has', ownPicture)}>What it has</button>
     {#if matched && sizes.length > 0}
@@ -344,11 +336,7 @@
         <p>
           <b>{base.from}</b> <span class="quiet">{base.width}×{base.height}, {bytes(base.blob.size)}</span>
         </p>
-        <div class="shapes" role="group" aria-label="How much of it">
-          {#each SHAPES as one (one.shape)}
-            <button aria-pressed={shape === one.shape} onclick={() => setShape(one.shape)}>{one.name}</button>
-          {/each}
-        </div>
+        <Choice label="How much of it" options={SHAPES} value={shape} onchoose={setShape} />
         <div class="numbers" role="group" aria-label="The part that is taken, in pixels">
           {#each ['left', 'top', 'width', 'height'] as const as edge (edge)}
             <label
@@ -445,20 +433,6 @@
   .frame input {
     width: 92px;
   }
-  .file {
-    position: relative;
-    cursor: pointer;
-  }
-  .file input {
-    position: absolute;
-    inset: 0;
-    opacity: 0;
-    cursor: pointer;
-  }
-  .file:focus-within {
-    outline: 2px solid var(--primary);
-    outline-offset: 1px;
-  }
   .work {
     display: flex;
     flex: 1;
@@ -481,23 +455,6 @@
     overflow-y: auto;
     padding: 2px;
   }
-  .shapes {
-    display: flex;
-  }
-  .shapes button {
-    flex: 1;
-    height: 28px;
-    border: 1px solid var(--rule-strong);
-    color: var(--ink-2);
-  }
-  .shapes button + button {
-    border-left: 0;
-  }
-  .shapes button[aria-pressed='true'] {
-    background: var(--select);
-    color: var(--ink);
-    font-weight: 600;
-  }
   .numbers {
     display: grid;
     grid-template-columns: 1fr 1fr;
@@ -511,21 +468,12 @@
   }
   .numbers input {
     width: 74px;
-    height: 26px;
-    padding: 0 6px;
-    border: 1px solid var(--rule-strong);
-    background: var(--raised);
-    color: var(--ink);
   }
   .row input[type='range'] {
     flex: 1;
     accent-color: var(--primary);
   }
-  .odd {
-    color: var(--attention-ink);
-  }
   .trouble {
     padding: 0 16px 8px;
-    color: var(--blocks-ink);
   }
 </style>

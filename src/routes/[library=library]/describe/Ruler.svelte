@@ -4,6 +4,7 @@
   import type { Chapter } from '$lib/core/items';
   import { peaksFor, startBehind, type Levels, type Silence } from '$lib/core/sound';
   import { timeText } from '$lib/core/timing';
+  import Choice from '$lib/ui/Choice.svelte';
 
   /** A recording from left to right: how loud it is, where its chapters begin, and where they may. Marks are dragged, or moved by arrows. */
   let {
@@ -121,12 +122,13 @@
 <div class="ruler">
   <div class="tools">
     <span class="quiet">click to go there; drag a mark, or move it with ← → by 0.1 s, with Shift by 1 s</span>
-    <span class="zooms" role="group" aria-label="How close">
-      {#each ZOOMS as factor (factor)}
-        <button aria-pressed={zoom === factor} onclick={() => zoomTo(factor)}
-          >{factor === 1 ? 'all of it' : `${factor}×`}</button
-        >
-      {/each}
+    <span class="zooms">
+      <Choice
+        label="How close"
+        options={ZOOMS.map((factor) => ({ value: factor, name: factor === 1 ? 'all of it' : `${factor}×` }))}
+        value={zoom}
+        onchoose={zoomTo}
+      />
       <button aria-label="Further left" disabled={from <= 0} onclick={() => (left = from - span / 2)}
         >‹</button
       >
@@ -202,21 +204,14 @@
     display: flex;
     margin-left: auto;
   }
-  .zooms button {
-    height: 24px;
+  .zooms > button {
+    height: 26px;
     padding: 0 8px;
     border: 1px solid var(--rule-strong);
+    border-left: 0;
     color: var(--ink-2);
   }
-  .zooms button + button {
-    border-left: 0;
-  }
-  .zooms button[aria-pressed='true'] {
-    background: var(--select);
-    color: var(--ink);
-    font-weight: 600;
-  }
-  .zooms button:disabled {
+  .zooms > button:disabled {
     color: var(--ink-3);
   }
   .strip {

@@ -29,6 +29,8 @@
   import { saveText } from '$lib/io/download';
   import { begunAt } from '$lib/state/playback.svelte';
   import { getSession } from '$lib/state/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import FileButton from '$lib/ui/FileButton.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
@@ -102,10 +104,7 @@
     keepLines(`Words of line ${index + 1}`, all, rewordedLyrics(fields.lyrics, line.text, after));
   }
 
-  async function read(event: Event & { currentTarget: HTMLInputElement }) {
-    const [file] = event.currentTarget.files ?? [];
-    event.currentTarget.value = '';
-    if (!file) return;
+  async function read(file: File) {
     trouble = null;
     try {
       const found = readLrc(await file.text());
@@ -139,17 +138,17 @@
   {#snippet tools()}
     <span class="end"><button class="btn" onclick={onclose}>Done</button></span>
   {/snippet}
-  <div class="tabs" role="group" aria-label="Which words">
-    {#each TABS as one (one)}
-      <button
-        aria-pressed={shown === one}
-        onclick={() => {
-          typed = null;
-          trouble = null;
-          shown = one;
-        }}>{nameOf(one)} <small>{amountOf(one) || 'none'}</small></button
-      >
-    {/each}
+  <div class="tabs">
+    <Choice
+      label="Which words"
+      options={TABS.map((one) => ({ value: one, name: nameOf(one), note: amountOf(one) || 'none' }))}
+      value={shown}
+      onchoose={(one) => {
+        typed = null;
+        trouble = null;
+        shown = one;
+      }}
+    />
   </div>
   {#if !held}<p class="limit">The tags of its copies have no place for this: it stays in the library.</p>{/if}
   {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
@@ -181,14 +180,12 @@
           >by <input type="number" min="0.05" max="600" step="0.05" bind:value={by} aria-label="Seconds" /> s</label
         >
         <span class="end">
-          <label class="btn file"
-            >Read an LRC file<input
-              type="file"
-              accept=".lrc,.txt,text/plain"
-              disabled={!library.mayWrite}
-              onchange={read}
-            /></label
-          >
+          <FileButton
+            label="Read an LRC file"
+            accept=".lrc,.txt,text/plain"
+            disabled={!library.mayWrite}
+            onfile={read}
+          />
           <button
             class="btn"
             disabled={timed.length === 0}
@@ -305,28 +302,6 @@
     flex: none;
     padding: 0 16px 8px;
   }
-  .tabs button {
-    height: 28px;
-    padding: 0 12px;
-    border: 1px solid var(--rule-strong);
-    color: var(--ink-2);
-  }
-  .tabs button + button {
-    border-left: 0;
-  }
-  .tabs button[aria-pressed='true'] {
-    background: var(--select);
-    color: var(--ink);
-    font-weight: 600;
-  }
-  .tabs small {
-    margin-left: 4px;
-    font-weight: 400;
-    color: var(--ink-3);
-  }
-  .tabs button[aria-pressed='true'] small {
-    color: var(--ink-2);
-  }
   .top {
     display: grid;
     gap: 8px;
@@ -346,24 +321,6 @@
   }
   input[type='number'] {
     width: 66px;
-    height: 26px;
-    padding: 0 6px;
-    border: 1px solid var(--rule-strong);
-    background: var(--raised);
-  }
-  .file {
-    position: relative;
-    cursor: pointer;
-  }
-  .file input {
-    position: absolute;
-    inset: 0;
-    opacity: 0;
-    cursor: pointer;
-  }
-  .file:focus-within {
-    outline: 2px solid var(--primary);
-    outline-offset: 1px;
   }
   textarea {
     flex: 1;
@@ -379,13 +336,7 @@
   }
   .counts,
   .limit,
-  .trouble {
-    flex: none;
-    padding: 4px 16px 10px;
-    color: var(--ink-2);
-  }
-  .limit,
-  .odd {
+  .limit {
     color: var(--attention-ink);
   }
   .trouble {
@@ -399,13 +350,5 @@
   .acts {
     display: flex;
     gap: 10px;
-  }
-  .cols input {
-    width: calc(100% - 8px);
-    height: 26px;
-    padding: 0 6px;
-    border: 1px solid var(--rule);
-    background: var(--raised);
-    color: var(--ink);
   }
 </style>
