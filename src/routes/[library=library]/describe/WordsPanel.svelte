@@ -75,6 +75,11 @@
   const text = $derived(shown === 'timed' ? '' : (typed ?? fields[shown] ?? ''));
   const counts = $derived(textCounts(text));
 
+  const markWords = $derived.by(() => {
+    if (lines.length === 0) return 'No line to time';
+    return next < 0 ? 'All lines have a time' : `“${(lines[next]?.text ?? '').slice(0, 32)}” begins now`;
+  });
+
   const nameOf = (one: Shown) => (one === 'timed' ? 'line by line' : requireField(one).label);
   const amountOf = (one: Shown) => (one === 'timed' ? timed.length : textCounts(fields[one] ?? '').lines);
 
@@ -160,7 +165,7 @@
           class="btn btn-primary"
           disabled={place === null || next < 0 || !library.mayWrite}
           onclick={mark}
-          >{next < 0 ? 'All lines have a time' : `“${(lines[next]?.text ?? '').slice(0, 32)}” begins now`}
+          >{markWords}
           <span class="key">M</span></button
         >
       </div>
@@ -336,11 +341,15 @@
   }
   .counts,
   .limit,
+  .trouble {
+    flex: none;
+    padding: 4px 16px 10px;
+  }
+  .counts {
+    color: var(--ink-2);
+  }
   .limit {
     color: var(--attention-ink);
-  }
-  .trouble {
-    color: var(--blocks-ink);
   }
   .none {
     padding: 24px 16px;
