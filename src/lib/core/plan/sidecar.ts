@@ -18,18 +18,25 @@ const NO_XML = new RegExp(
   'g',
 );
 
-const builder = new XMLBuilder({
-  format: true,
-  indentBy: '  ',
-  ignoreAttributes: false,
-  suppressEmptyNode: true,
-});
-const parser = new XMLParser({
-  ignoreAttributes: true,
-  parseTagValue: false,
-  trimValues: true,
-  processEntities: true,
-});
+// Made where they are first needed: the page, which writes and reads none, then leaves the package out.
+let builder: XMLBuilder | null = null;
+let parser: XMLParser | null = null;
+
+const xmlBuilder = (): XMLBuilder =>
+  (builder ??= new XMLBuilder({
+    format: true,
+    indentBy: '  ',
+    ignoreAttributes: false,
+    suppressEmptyNode: true,
+  }));
+
+const xmlParser = (): XMLParser =>
+  (parser ??= new XMLParser({
+    ignoreAttributes: true,
+    parseTagValue: false,
+    trimValues: true,
+    processEntities: true,
+  }));
 
 /** Length as sidecars state it: whole minutes, half a minute rounded up, at least 1. */
 export function runtimeMinutes(durationSeconds: number): number {
@@ -43,7 +50,7 @@ export function writeSidecar(rules: SidecarRules, fields: Fields, durationSecond
     const text = textFrom(from, fields, durationSeconds);
     if (text !== '') elements[name] = text.replace(NO_XML, '');
   }
-  return `<?xml version="1.0" encoding="UTF-8"?>\n${builder.build({ [rules.root]: elements })}`;
+  return `<?xml version="1.0" encoding="UTF-8"?>\n${xmlBuilder().build({ [rules.root]: elements })}`;
 }
 
 function textFrom(from: SidecarSource, fields: Fields, durationSeconds: number | null): string {
@@ -57,7 +64,7 @@ function textFrom(from: SidecarSource, fields: Fields, durationSeconds: number |
 export function readSidecar(rules: SidecarRules, text: string): Fields | null {
   let root: unknown;
   try {
-    root = (parser.parse(text, true) as Record<string, unknown>)[rules.root];
+    root = (xmlParser().parse(text, true) as Record<string, unknown>)[rules.root];
   } catch {
     return null;
   }
