@@ -1,5 +1,6 @@
 import {
   EMPTY_HISTORY,
+  carryOver,
   changeParts,
   mergeParts,
   newPlayer,
@@ -422,7 +423,7 @@ export class Library {
     if (!turned) return null;
     this.history = turned.history;
     this.putParts(turned.act.parts ?? []);
-    this.put(turned.act.changes);
+    this.put(turned.act.changes.map((change) => carryOver(change, this.find(change.id))));
     return turned.act;
   }
 

@@ -24,7 +24,7 @@ import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work, type Job } from './work.svelte';
 
-export type Surface = 'values' | 'many' | 'words' | 'chapters' | 'pictures';
+export type Surface = 'values' | 'many' | 'words' | 'chapters' | 'pictures' | 'originals';
 
 /** Everything one open library needs on screen. */
 export class Session {
@@ -134,6 +134,7 @@ export class Session {
       await this.readLibrary();
       await this.folders.check();
       this.phase = 'open';
+      void this.followOriginals();
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
       void navigator.storage?.persist?.();
       await this.players.open();
@@ -141,6 +142,14 @@ export class Session {
       this.trouble = error instanceof Error ? error.message : String(error);
       this.phase = 'failed';
     }
+  }
+
+  /** What was written into originals before the page was closed on it is taken up. */
+  private async followOriginals(): Promise<void> {
+    const runs = await this.library.storage.originals.list();
+    if (!this.library.mayWrite || runs.every(({ isFollowed }) => isFollowed)) return;
+    const { originalsOf } = await import('./originals-desk.svelte');
+    originalsOf(this);
   }
 
   /** The first rows of a large library are there before the last. */

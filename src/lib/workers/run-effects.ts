@@ -1,4 +1,4 @@
-import type { ByteSource } from '$lib/core/bytes';
+import type { ByteSource, Span } from '$lib/core/bytes';
 import { cachedSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
@@ -7,6 +7,8 @@ import {
   type Chapter,
   type ChosenPicture,
   type Fields,
+  type FormatId,
+  type Overlay,
   type PictureRole,
 } from '$lib/core/items';
 import { sameInTags } from '$lib/core/plan';
@@ -48,24 +50,42 @@ async function openOriginal({ original }: CopyStep | PictureStep, storage: Libra
 
 async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> {
   const original = await openOriginal(step, storage);
-  if (!step.changes) return original;
-  const format = WRITABLE.get(step.format);
-  if (!format) throw new StepError('cannotRewrite', `tags of ${step.format} cannot be written`);
-  const { fields = {}, pictures = {}, chapters, timed } = step.changes;
+  const { format, changes, expect, id3 } = step;
+  if (!changes) return original;
+  return spanBlob(original, await spansOf(blobSource(original), { format, changes, expect, id3 }, storage));
+}
+
+/** What is to be written into a file, and all that it is to say then. */
+export interface Retagging {
+  readonly format: FormatId;
+  readonly changes: Overlay;
+  readonly expect: Fields | null;
+  readonly id3?: 3;
+}
+
+/** A file with other tags, as spans of it. @throws {StepError} when they cannot be written */
+export async function spansOf(
+  original: ByteSource,
+  { format, changes, expect, id3 }: Retagging,
+  storage: LibraryStorage,
+): Promise<readonly Span[]> {
+  const writable = WRITABLE.get(format);
+  if (!writable) throw new StepError('cannotRewrite', `tags of ${format} cannot be written`);
+  const { fields = {}, pictures = {}, chapters, timed } = changes;
   try {
-    const { rewrite } = await format.load();
+    const { rewrite } = await writable.load();
     const chosen = new Map<PictureRole, NewPicture>();
     for (const [role, picture] of Object.entries(pictures))
       chosen.set(role as PictureRole, await chosenPicture(picture, storage));
-    const { spans } = await rewrite(cachedSource(blobSource(original)), {
+    const { spans } = await rewrite(cachedSource(original), {
       fields,
-      all: step.expect ?? undefined,
+      all: expect ?? undefined,
       pictures: chosen,
       chapters,
       timed,
-      id3: step.id3,
+      id3,
     });
-    return spanBlob(original, spans);
+    return spans;
   } catch (error) {
     if (error instanceof FormatError) throw new StepError('cannotRewrite', `${error.code}: ${error.message}`);
     throw error;
@@ -98,31 +118,42 @@ async function makePicture(step: PictureStep, storage: LibraryStorage): Promise<
   }
 }
 
-/**
- * Reads back what was written, natively and by the rows that wrote it: a changed field must stand there as it was
- * typed, all others as they stood in the original. That all bytes came through is told by their digest.
- * @throws {StepError} on any difference
- */
+/** Reads back what a step wrote. @throws {StepError} when it does not say what it should */
 export async function checkWritten(
   step: WritingStep,
   written: ByteSource,
   storage: LibraryStorage,
 ): Promise<void> {
   if (step.type !== 'copy' || !step.changes || !step.expect) return;
-  const format = WRITABLE.get(step.format);
-  if (!format) return;
+  const { format, changes, expect } = step;
+  const original = blobSource(await openOriginal(step, storage));
+  await checkTags({ format, changes, expect }, original, written);
+}
+
+/**
+ * Reads what was written, or is about to be, natively and by the rows that wrote it: a changed field must stand there
+ * as it was typed, all others as they stood in the original. That all bytes come through is told by their digest.
+ * @throws {StepError} on any difference
+ */
+export async function checkTags(
+  { format, changes, expect }: Retagging & { readonly expect: Fields },
+  original: ByteSource,
+  written: ByteSource,
+): Promise<void> {
+  const writable = WRITABLE.get(format);
+  if (!writable) return;
   try {
-    const { readNative } = await format.load();
+    const { readNative } = await writable.load();
     const found = (await readNative(cachedSource(written))) ?? {
       fields: EMPTY_FIELDS,
       chapters: [],
       timed: [],
     };
-    const before = await readNative(cachedSource(blobSource(await openOriginal(step, storage))));
+    const before = await readNative(cachedSource(original));
     // A tag that was not there before says all that the file is to say.
-    const wanted: Fields = before ? { ...before.fields, ...step.changes.fields } : step.expect;
+    const wanted: Fields = before ? { ...before.fields, ...changes.fields } : expect;
     const differing = FIELDS.filter(({ name }) => !sameInTags(wanted[name], found.fields[name]));
-    const { chapters, timed } = step.changes;
+    const { chapters, timed } = changes;
     if (chapters && !sameChapters(chapters, found.chapters))
       throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
     if (timed && !sameTimed(timed, found.timed))

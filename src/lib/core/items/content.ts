@@ -132,7 +132,8 @@ export const cleanChapter = (chapter: Chapter): Chapter => ({
   link: chapter.link?.toWellFormed().replace(/[^\u0021-\u007e]/gu, encodeURIComponent) || null,
 });
 
-const sameChapters = (a: readonly Chapter[], b: readonly Chapter[]) =>
+/** Whether two lists of chapters say the same. */
+export const sameChapters = (a: readonly Chapter[], b: readonly Chapter[]) =>
   a.length === b.length &&
   a.every((one, index) => {
     const other = b[index] as Chapter;

@@ -27,9 +27,12 @@ export {
   fieldOf,
   fieldsOf,
   isEdited,
+  layOver,
   putBack,
+  sameChapters,
   timedOf,
   trimOverlay,
+  withoutParts,
 } from './content';
 export type {
   Chapter,

@@ -1,3 +1,4 @@
+export { carryOver } from './carry';
 export { EARLIER_PLACES, EMPTY_PARTS, LIBRARY_VERSION, migrateHead, migrateItem } from './head';
 export { newPlayer, targetId } from './players';
 export { TARGET_TYPES } from './players';

@@ -13,7 +13,7 @@ export type { Agreed } from './there';
 export { planRun } from './plan';
 export type { Plan, PlanInput, PlannedPath } from './plan';
 export type { KindRoom } from './room-by-kind';
-export { SELECT_ALL } from './selection';
+export { SELECT_ALL, selectionTest } from './selection';
 export type { Selection } from './selection';
 export type { Shelf } from './shelves';
 export { FACTS } from './showing';

@@ -4,6 +4,7 @@ import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
 import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
 import type { DeviceRoom } from '../stores/device-store';
+import { OriginalsHistory } from './originals-history';
 import { RunHistory } from './run-history';
 import {
   EARLIER_PLACES,
@@ -135,6 +136,7 @@ const PARTS = [
   'seen',
   'rehearsals',
   'levels',
+  'originals',
 ] as const;
 type Part = (typeof PARTS)[number];
 
@@ -160,6 +162,12 @@ export class LibraryStorage {
   readonly runs = new RunHistory(
     () => this.part('journals'),
     () => this.writable('journals'),
+  );
+
+  /** What was written into originals, and the ways back. */
+  readonly originals = new OriginalsHistory(
+    () => this.part('originals'),
+    () => this.writable('originals'),
   );
 
   /**

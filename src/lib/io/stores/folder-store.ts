@@ -137,7 +137,7 @@ const CODES: Readonly<Record<string, StoreError['code']>> = {
 };
 
 /** Says the browser's refusals in the words of stores. */
-async function told<T>(path: string, act: () => Promise<T>): Promise<T> {
+export async function told<T>(path: string, act: () => Promise<T>): Promise<T> {
   try {
     return await act();
   } catch (error) {

@@ -5,10 +5,12 @@
   import { totalsOf } from '$lib/core/run';
   import type { Target } from '$lib/core/library';
   import { asksForCategories } from '$lib/core/rulebooks';
+  import { originalsOf, type WritingPlan } from '$lib/state/originals-desk.svelte';
   import { hasToDo } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { POLICY_WORDS, STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
+  import OriginalsChoice from './OriginalsChoice.svelte';
   import PastRuns from './PastRuns.svelte';
   import Questions from './Questions.svelte';
   import RoomTable from './RoomTable.svelte';
@@ -69,6 +71,23 @@
       session.library.mayWrite &&
       !desk.trouble,
   );
+
+  /** What is written into originals before this run, where that was asked for. */
+  let first = $state.raw<readonly WritingPlan[] | null>(null);
+
+  /** Asked for one run, it is not asked for the next. */
+  let asked = $state(0);
+
+  async function run() {
+    if (first && first.length > 0) {
+      const written = await originalsOf(session).write(first);
+      asked++;
+      if (!written) return;
+      // What their files say by now is part of what is rehearsed.
+      await desk.planNow();
+    }
+    await desk.run();
+  }
 
   async function saveThere() {
     const list = await desk.thereBefore();
@@ -226,10 +245,7 @@
         </p>{/if}
     {/if}
   </section>
-  <section>
-    <h3>Does it touch the originals?</h3>
-    <p>No. Tags and pictures go to the copies only.</p>
-  </section>
+  {#key `${desk.id} ${asked}`}<OriginalsChoice {desk} bind:first />{/key}
   <section>
     <h3>Can it be taken back?</h3>
     <p>
@@ -307,12 +323,12 @@
   {#if unfinished && !desk.running && steps > 0}
     <p class="first">The last run comes first: resume it or take it back.</p>
   {/if}
-  <button class="btn btn-primary run-it" disabled={!ready} onclick={() => desk.run()}>
+  <button class="btn btn-primary run-it" disabled={!ready} onclick={run}>
     <Play size={16} />{!plan || !hasToDo(plan)
       ? 'Nothing to run'
       : steps === 0
         ? `Take in from ${name}`
-        : `Run ${counted(steps, 'step')}`}
+        : `${first?.length ? `Change ${counted(first.length, 'original')}, run` : 'Run'} ${counted(steps, 'step')}`}
   </button>
   <button class="btn run-it" disabled={desk.running} onclick={() => desk.look()}>Dry run again</button>
 </footer>

@@ -62,6 +62,10 @@
   {#await import('./ManyPanel.svelte') then { default: ManyPanel }}
     <ManyPanel onclose={close} />
   {/await}
+{:else if panel === 'originals'}
+  {#await import('./OriginalsPanel.svelte') then { default: OriginalsPanel }}
+    <OriginalsPanel onclose={close} />
+  {/await}
 {:else if panel === 'words' && one}
   {#await import('./WordsPanel.svelte') then { default: WordsPanel }}
     {#key one.id}<WordsPanel item={one} onclose={close} />{/key}
@@ -113,6 +117,7 @@
       {#if !scope.onReleases}<ColumnSheet />{/if}
       <button class="btn" onclick={() => (session.surface = 'many')}>Change many</button>
       <button class="btn" onclick={() => (session.surface = 'values')}>Values of a field</button>
+      <button class="btn" onclick={() => (session.surface = 'originals')}>Originals</button>
     </span>
   </div>
   {#if scope.onReleases}<ReleaseLedger {splitIn} />

@@ -1,0 +1,67 @@
+import { fresh, joinedSource, kept, spansLength, type ByteSource, type Span } from '../bytes';
+
+/** Bytes that are written over others, from a place in the file on. */
+export interface WrittenOver {
+  readonly at: number;
+  readonly bytes: Uint8Array;
+}
+
+/** How a file becomes another one. */
+export interface FileChange {
+  readonly spans: readonly Span[];
+  /** Length of the file afterwards, in bytes. */
+  readonly length: number;
+  /** All that is written, where everything that is kept stays in its place; null where the file is written anew. */
+  readonly over: readonly WrittenOver[] | null;
+}
+
+/** What spans ask of a file: to be written over in places, or to be written anew. */
+export function changeOf(spans: readonly Span[]): FileChange {
+  const over: WrittenOver[] = [];
+  let at = 0;
+  let stays = true;
+  for (const span of spans) {
+    if (span.type === 'new') over.push({ at, bytes: span.bytes });
+    else if (span.start !== at) stays = false;
+    at += span.type === 'new' ? span.bytes.length : span.end - span.start;
+  }
+  return {
+    spans,
+    length: spansLength(spans),
+    over: stays ? over.filter(({ bytes }) => bytes.length > 0) : null,
+  };
+}
+
+/** The file that the spans describe, read from the one that they are of. */
+export const changedSource = (original: ByteSource, spans: readonly Span[]): ByteSource =>
+  joinedSource(
+    original,
+    spans.map((span) => (span.type === 'new' ? span.bytes : { start: span.start, end: span.end })),
+  );
+
+/**
+ * The way back: the spans of the changed file that describe the original, byte for byte. What the change does not keep
+ * is read and held in them; memory is the size of that.
+ */
+export async function backOf(original: ByteSource, spans: readonly Span[]): Promise<readonly Span[]> {
+  const there: { start: number; end: number; now: number }[] = [];
+  let now = 0;
+  for (const span of spans) {
+    if (span.type === 'kept') there.push({ start: span.start, end: span.end, now });
+    now += span.type === 'new' ? span.bytes.length : span.end - span.start;
+  }
+  there.sort((a, b) => a.start - b.start);
+  const back: Span[] = [];
+  let at = 0;
+  // A copy: what a cache hands out is a window on a whole block, which would be kept with it.
+  const hold = async (end: number) => back.push(fresh((await original.read(at, end)).slice()));
+  for (const part of there) {
+    if (part.end <= at) continue;
+    if (part.start > at) await hold(part.start);
+    const from = Math.max(part.start, at);
+    back.push(kept(part.now + from - part.start, part.now + part.end - part.start));
+    at = part.end;
+  }
+  if (at < original.size) await hold(original.size);
+  return back;
+}

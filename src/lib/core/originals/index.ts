@@ -1,0 +1,15 @@
+export { backOf, changeOf } from './change';
+export type { FileChange, WrittenOver } from './change';
+export { withTakenBack, withWritten } from './follow';
+export type {
+  FileState,
+  OriginalEffects,
+  OriginalJob,
+  OriginalOutcome,
+  OriginalPlace,
+  OriginalTraces,
+} from './originals';
+export { jobOf, planOriginal } from './plan';
+export type { OriginalPlan, WhyNot } from './plan';
+export { takeBackOriginals, writeOriginals } from './write';
+export type { OriginalsTakenBack } from './write';

@@ -1,0 +1,43 @@
+import { fieldsOf, isEdited, type Item, type Overlay } from '../items';
+import type { OutgoingOf, Unheld } from '../plan';
+import type { OriginalJob } from './originals';
+
+/**
+ * Why nothing is written into an original. `browser`: Lectorum has only a copy of it. `gone`: it is not there any more.
+ * `locked`, `format`: its tags cannot be written. `unheld`: its format has no place for what is said.
+ */
+export type WhyNot = 'browser' | 'gone' | 'locked' | 'format' | 'unheld';
+
+/** What writing into one original would do. */
+export type OriginalPlan =
+  | {
+      readonly type: 'writes';
+      readonly item: Item;
+      readonly changes: Overlay;
+      readonly unheld: readonly Unheld[];
+    }
+  | { readonly type: 'cannot'; readonly item: Item; readonly why: WhyNot };
+
+/** What would become of an item's original; null where it says what the item says. */
+export function planOriginal(item: Item, inFolder: boolean, outgoingOf: OutgoingOf): OriginalPlan | null {
+  if (!isEdited(item)) return null;
+  const cannot = (why: WhyNot) => ({ type: 'cannot', item, why }) as const;
+  if (!inFolder) return cannot('browser');
+  if (item.gone !== null) return cannot('gone');
+  if (item.facts.locked) return cannot('locked');
+  const outgoing = outgoingOf(item);
+  if (!outgoing) return cannot('format');
+  const { edits: changes, unheld } = outgoing;
+  return Object.keys(changes).length === 0 ? cannot('unheld') : { type: 'writes', item, changes, unheld };
+}
+
+export const jobOf = (item: Item, changes: Overlay): OriginalJob => ({
+  item: item.id,
+  source: item.source,
+  path: item.path,
+  size: item.size,
+  modified: item.modified,
+  format: item.format,
+  changes,
+  expect: fieldsOf({ file: item.file, edits: changes }),
+});

@@ -1,0 +1,94 @@
+import type { FailureCode, RunState } from '$lib/core/run';
+import type { OriginalJob, OriginalOutcome } from '$lib/core/originals';
+
+/** Jobs that share one record. */
+const CHUNK_JOBS = 100;
+/** Version of the list of runs. Raise it with a migration where it is read. */
+const LIST_VERSION = 1;
+
+/** One time that originals were written. */
+export interface OriginalsRun {
+  readonly id: string;
+  /** Milliseconds since 1970. */
+  readonly startedAt: number;
+  readonly endedAt: number | null;
+  readonly state: RunState;
+  /** Why it stopped, when it did. */
+  readonly reason: FailureCode | null;
+  readonly count: number;
+  readonly done: number;
+  readonly failed: number;
+  /** The ways back are kept: it was not taken as good. */
+  readonly isKept: boolean;
+  /** The library has taken up what its files say since. */
+  readonly isFollowed: boolean;
+}
+
+interface RunList {
+  readonly version: number;
+  /** The latest first. */
+  readonly runs: readonly OriginalsRun[];
+}
+
+export interface OriginalsWork {
+  readonly jobs: readonly OriginalJob[];
+  readonly outcomes: readonly (OriginalOutcome | undefined)[];
+}
+
+type Records = Pick<LocalForage, 'getItem' | 'setItem' | 'removeItem' | 'keys'>;
+
+/** What was written into originals: a list of runs, what each set out to do, and of every file the way back. */
+export class OriginalsHistory {
+  constructor(
+    private readonly readable: () => Records,
+    /** @throws where this tab may not write */
+    private readonly writable: () => Records,
+  ) {}
+
+  async start(run: OriginalsRun, jobs: readonly OriginalJob[]): Promise<void> {
+    const store = this.writable();
+    for (let at = 0; at < jobs.length; at += CHUNK_JOBS)
+      await store.setItem(`${run.id}:jobs:${at / CHUNK_JOBS}`, jobs.slice(at, at + CHUNK_JOBS));
+    await this.save(run);
+  }
+
+  /** Keeps how a run stands. */
+  async save(run: OriginalsRun): Promise<void> {
+    const runs = await this.list();
+    const isKnown = runs.some(({ id }) => id === run.id);
+    const next = isKnown ? runs.map((one) => (one.id === run.id ? run : one)) : [run, ...runs];
+    await this.writable().setItem('runs', { version: LIST_VERSION, runs: next } satisfies RunList);
+  }
+
+  async saveOutcome(run: string, index: number, outcome: OriginalOutcome): Promise<void> {
+    await this.writable().setItem(`${run}:outcome:${index}`, outcome);
+  }
+
+  /** All runs, the latest first. */
+  async list(): Promise<readonly OriginalsRun[]> {
+    const list = await this.readable().getItem<RunList>('runs');
+    if (list && list.version !== LIST_VERSION)
+      throw new RangeError(`version ${list.version} of a list of runs is not known here`);
+    return list?.runs ?? [];
+  }
+
+  async load({ id, count }: OriginalsRun): Promise<OriginalsWork> {
+    const store = this.readable();
+    const jobs: OriginalJob[] = [];
+    for (let at = 0; at < count; at += CHUNK_JOBS)
+      jobs.push(...((await store.getItem<OriginalJob[]>(`${id}:jobs:${at / CHUNK_JOBS}`)) ?? []));
+    const outcomes = await Promise.all(
+      jobs.map(
+        async (_, index) => (await store.getItem<OriginalOutcome>(`${id}:outcome:${index}`)) ?? undefined,
+      ),
+    );
+    return { jobs, outcomes };
+  }
+
+  /** Forgets the ways back of a run; what came of it stays in the list. */
+  async takeAsGood(run: OriginalsRun): Promise<void> {
+    await this.save({ ...run, isKept: false });
+    const store = this.writable();
+    for (const key of await store.keys()) if (key.startsWith(`${run.id}:`)) await store.removeItem(key);
+  }
+}

@@ -1,0 +1,257 @@
+import { isEdited, kindOf, type Item, type SourceId } from '$lib/core/items';
+import type { Change } from '$lib/core/library';
+import {
+  jobOf,
+  planOriginal,
+  withTakenBack,
+  withWritten,
+  type OriginalJob,
+  type OriginalPlan,
+} from '$lib/core/originals';
+import { selectionTest, toPlanItem } from '$lib/core/plan';
+import { findPlace, refusalOf } from '$lib/core/rulebooks';
+import { isUnfinished } from '$lib/core/run';
+import { outgoingOf } from '$lib/formats';
+import { newId } from '$lib/io/new-id';
+import type { OriginalsRun } from '$lib/io/storage/originals-history';
+import { askToWrite, openItem } from '$lib/io/take-in/open-item';
+import { OriginalsClient } from '$lib/workers/originals-client';
+import type { OriginalsResult } from '$lib/workers/originals-protocol';
+import type { PlayerDesk } from './player-desk.svelte';
+import type { Session } from './session.svelte';
+
+/** Items that are looked at before the page gets its turn. */
+const AT_ONCE = 500;
+/** Files read again before the library gets them. */
+const HAND_OVER = 100;
+
+export type WritingPlan = Extract<OriginalPlan, { type: 'writes' }>;
+
+/** Writes what is said of items into the files that they were taken in from, where the curator asks for it. */
+class OriginalsDesk {
+  /** The latest first. */
+  runs = $state.raw<readonly OriginalsRun[]>([]);
+  busy = $state(false);
+  trouble = $state<string | null>(null);
+  /** One that broke off goes on or is taken back before another begins. */
+  readonly unfinished: OriginalsRun | null = $derived.by(() => this.runs.find(isUnfinished) ?? null);
+
+  private readonly client = new OriginalsClient();
+
+  constructor(private readonly session: Pick<Session, 'library' | 'work' | 'parsePool'>) {}
+
+  /** Reads which runs there were. What one wrote before the page was closed on it is taken up. */
+  async open(): Promise<void> {
+    await this.refresh();
+    const { mayWrite } = this.session.library;
+    for (const run of this.runs) if (mayWrite && !run.isFollowed && run.isKept) await this.follow(run);
+    await this.refresh();
+  }
+
+  end(): void {
+    this.client.end();
+  }
+
+  /** What writing into originals would do, of all that something is said of. */
+  *planSteps(items: readonly Item[]): Generator<void, readonly OriginalPlan[]> {
+    const folders = new Set(
+      this.session.library.sources.filter(({ type }) => type === 'folder').map(({ id }) => id),
+    );
+    const plans: OriginalPlan[] = [];
+    for (const [index, item] of items.entries()) {
+      const plan = planOriginal(item, folders.has(item.source), outgoingOf);
+      if (plan) plans.push(plan);
+      if (index % AT_ONCE === AT_ONCE - 1) yield;
+    }
+    return plans;
+  }
+
+  /** The same of those alone that a player is to get. */
+  *goingSteps(
+    { rulebook, player, target }: Pick<PlayerDesk, 'rulebook' | 'player' | 'target'>,
+    items: readonly Item[],
+  ): Generator<void, readonly OriginalPlan[]> {
+    const isSelected = selectionTest(player.selection);
+    const leftOut = new Set(target.choices.leftOut);
+    const goes: Item[] = [];
+    for (const [index, item] of items.entries()) {
+      if (index % AT_ONCE === AT_ONCE - 1) yield;
+      if (!isEdited(item) || leftOut.has(item.id)) continue;
+      const kind = kindOf(item);
+      const planned = toPlanItem(item, outgoingOf);
+      if (kind && findPlace(rulebook, kind) && !refusalOf(rulebook, kind, planned) && isSelected(planned))
+        goes.push(item);
+    }
+    return yield* this.planSteps(goes);
+  }
+
+  /**
+   * Writes into the originals of these. Must follow a click: folders are asked for.
+   * @returns whether it came to its end
+   */
+  async write(plans: readonly WritingPlan[]): Promise<boolean> {
+    if (this.busy || this.unfinished || plans.length === 0) return false;
+    const began = await this.work(async () => {
+      const shut = await this.askFor(new Set(plans.map(({ item }) => item.source)));
+      const jobs = plans
+        .filter(({ item }) => !shut.has(item.source))
+        .map(({ item, changes }) => jobOf(item, changes));
+      if (jobs.length === 0) {
+        this.trouble = 'The browser was not allowed to change files there; nothing was written.';
+        return;
+      }
+      const run: OriginalsRun = {
+        id: newId(),
+        startedAt: Date.now(),
+        endedAt: null,
+        state: 'running',
+        reason: null,
+        count: jobs.length,
+        done: 0,
+        failed: 0,
+        isKept: true,
+        isFollowed: false,
+      };
+      await this.session.library.flush();
+      await this.session.library.storage.originals.start(run, jobs);
+      await this.go(run, 'write');
+    });
+    return began && this.trouble === null && this.unfinished === null;
+  }
+
+  /** Goes on where it broke off. */
+  async goOn(run: OriginalsRun): Promise<void> {
+    await this.work(() => this.go(run, run.state === 'takingBack' ? 'takeBack' : 'write'));
+  }
+
+  async takeBack(run: OriginalsRun): Promise<void> {
+    await this.work(() => this.go(run, 'takeBack'));
+  }
+
+  /** Lets the ways back go: the run cannot be taken back any more. */
+  async takeAsGood(run: OriginalsRun): Promise<void> {
+    await this.work(async () => {
+      const state = run.state === 'takenBack' ? run.state : 'finished';
+      await this.session.library.storage.originals.takeAsGood({ ...run, state });
+    });
+  }
+
+  /** @returns whether it began */
+  private async work(act: () => Promise<void>): Promise<boolean> {
+    if (this.busy || !this.session.library.mayWrite) return false;
+    this.busy = true;
+    this.trouble = null;
+    try {
+      await act();
+    } catch (error) {
+      this.trouble = error instanceof Error ? error.message : String(error);
+    } finally {
+      await this.refresh();
+      this.busy = false;
+    }
+    return true;
+  }
+
+  private async refresh(): Promise<void> {
+    this.runs = await this.session.library.storage.originals.list();
+  }
+
+  /** Asks for the folders of sources. @returns those that may not be changed */
+  private async askFor(sources: ReadonlySet<SourceId>): Promise<ReadonlySet<SourceId>> {
+    const shut = new Set<SourceId>();
+    for (const source of sources) {
+      const handle = await this.session.library.storage.findHandle(source);
+      if (!handle || !(await askToWrite(handle))) shut.add(source);
+    }
+    return shut;
+  }
+
+  private async go(run: OriginalsRun, type: 'write' | 'takeBack'): Promise<void> {
+    const { work, library } = this.session;
+    const label = type === 'write' ? 'Write into originals' : 'Take originals back';
+    const job = work.start(label, run.count, type === 'write' ? () => this.client.cancel() : null);
+    try {
+      const result = await this.client.do({ type, library: library.name, run: run.id }, (ended) =>
+        job.progress(ended),
+      );
+      const now = (await library.storage.originals.list()).find(({ id }) => id === run.id) ?? run;
+      await this.follow(now);
+      job.finish(inWords(result, now), result.type === 'failed' || now.failed > 0);
+    } finally {
+      job.end();
+    }
+  }
+
+  /** Brings items to what their files say after a run, or after its taking back. */
+  private async follow(run: OriginalsRun): Promise<void> {
+    const { library } = this.session;
+    const { jobs, outcomes } = await library.storage.originals.load(run);
+    let changes: Change[] = [];
+    for (const [index, job] of jobs.entries()) {
+      const type = outcomes[index]?.type;
+      if (type !== 'done' && type !== 'undone') continue;
+      const change = await this.readAgain(job, type === 'done');
+      if (change) changes.push(change);
+      if (changes.length < HAND_OVER) continue;
+      library.put(changes);
+      changes = [];
+    }
+    library.put(changes);
+    await library.flush();
+    await library.storage.originals.save({ ...run, isFollowed: true });
+  }
+
+  private async readAgain(job: OriginalJob, isWritten: boolean): Promise<Change | null> {
+    const { library } = this.session;
+    const blob = await openItem(library.storage, job.source, job.path).catch(() => null);
+    const outcome = blob && (await this.session.parsePool().read(job.path, blob, true));
+    // The item as it is now: it may have been edited while its file was written.
+    const before = library.find(job.item);
+    if (!blob || outcome?.type !== 'read' || !before) return null;
+    const { format, facts, file, native } = outcome.read;
+    const modified = blob instanceof File ? blob.lastModified : before.modified;
+    const read: Item = {
+      ...before,
+      size: blob.size,
+      modified,
+      format,
+      facts,
+      file,
+      native,
+      guess: outcome.guess,
+    };
+    return {
+      id: before.id,
+      before,
+      after: isWritten ? withWritten(read, job.changes) : withTakenBack(read, job.changes),
+    };
+  }
+}
+
+/** The one of a session: made, with what its runs left, when it is first asked for. */
+export const originalsOf = (session: Session): OriginalsDesk =>
+  session.part('originals', () => {
+    const desk = new OriginalsDesk(session);
+    void desk.open();
+    return desk;
+  });
+
+const files = (count: number) => `${count} ${count === 1 ? 'original' : 'originals'}`;
+
+function inWords(result: OriginalsResult, { done, failed, count }: OriginalsRun): string {
+  switch (result.type) {
+    case 'failed':
+      return result.code === 'elsewhere'
+        ? 'Originals: another tab is writing them'
+        : `Originals: it broke off: ${result.detail}`;
+    case 'takenBack':
+      return result.left.length === 0
+        ? `${files(result.undone)} as before, byte for byte`
+        : `${files(result.undone)} as before; ${result.left.length} left, changed since: ${result.left[0]?.path}`;
+    case 'written': {
+      const said = `${files(done)} written${failed > 0 ? `, ${failed} could not be` : ''}`;
+      if (result.state === 'finished') return said;
+      return `${said} of ${count} before ${result.state === 'cancelled' ? 'it was cancelled' : 'there was no room left'}`;
+    }
+  }
+}

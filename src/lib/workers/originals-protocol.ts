@@ -1,0 +1,23 @@
+import type { OriginalsTakenBack } from '$lib/core/originals';
+import type { FailureCode, RunEnd } from '$lib/core/run';
+
+/** What is to be done of a run that the library's storage has. */
+export interface OriginalsRequest {
+  readonly type: 'write' | 'takeBack';
+  readonly id: number;
+  readonly library: string;
+  readonly run: string;
+}
+
+/** Told in the middle: the file under way is finished, the next does not begin. */
+export interface CancelOriginals {
+  readonly type: 'cancel';
+}
+
+/** Files ended so far. */
+export type OriginalsPart = number;
+
+export type OriginalsResult =
+  | ({ readonly type: 'written' } & RunEnd)
+  | ({ readonly type: 'takenBack' } & OriginalsTakenBack)
+  | { readonly type: 'failed'; readonly code: FailureCode | 'elsewhere' | 'fault'; readonly detail: string };

@@ -1,0 +1,124 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type App } from './app';
+
+const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
+const LINE = `${ALBUM}/1 - Sounding Line.mp3`;
+const WICK = 'Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a';
+const FOLDER = 'lectorum-intake';
+
+async function say(app: App, row: RegExp, field: string, value: string): Promise<void> {
+  await app.row(row).click();
+  await app.field(field).fill(value);
+  await app.field(field).press('Enter');
+}
+
+async function openOriginals(app: App): Promise<void> {
+  await app.row(/Nine Fathoms/).click();
+  await app.page.keyboard.press('Control+a');
+  await app.page.getByRole('button', { name: 'Originals', exact: true }).click();
+}
+
+async function onOriginals(app: App): Promise<Map<string, Buffer>> {
+  await app.open();
+  await app.fillFolder([LINE, `${ALBUM}/3 - Nine Fathoms.mp3`, WICK]);
+  const was = await app.readFolder(FOLDER);
+  await app.takeInFolder();
+  await app.finished(/3 files taken in/);
+  await app.describeItems();
+  await say(app, /Sounding Line/, 'genre', 'sea song');
+  await say(app, /Wick/, 'title', 'The Long Wick');
+  await openOriginals(app);
+  return was;
+}
+
+test('what is said goes into the files themselves where that is asked for, and they come back byte for byte', async ({
+  app,
+  page,
+}) => {
+  const was = await onOriginals(app);
+  const main = page.getByRole('main');
+  await expect(main.getByRole('row')).toHaveCount(2);
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
+  expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
+
+  // Only what is ticked.
+  await page.getByLabel('Change The Long Wick').uncheck();
+  await page.getByRole('button', { name: 'Change 1 original' }).press('Enter');
+  await app.finished(/ 1 original written/);
+  const now = await app.readFolder(FOLDER);
+  expect(now.get(LINE)?.equals(was.get(LINE) as Buffer)).toBe(false);
+  expect(now.get(LINE)?.includes('sea song')).toBe(true);
+  for (const [path, bytes] of was) if (path !== LINE) expect(now.get(path)?.equals(bytes)).toBe(true);
+  await expect(main.getByRole('row', { name: /Sounding Line/ })).toHaveCount(0);
+  await expect(main.getByRole('row', { name: /The Long Wick/ })).toBeVisible();
+
+  // The file says it by now: taken in again it is the same, and it is not the copy in the browser that says so.
+  await page.reload();
+  await app.station('Intake').click();
+  await app.takeInFolder();
+  await app.finished(/nothing new, 3 known already/);
+  await app.describeItems();
+  await app.row(/Sounding Line/).click();
+  await expect(app.field('genre')).toHaveValue('sea song');
+  expect(await app.kept('said')).not.toContain('sea song');
+
+  await openOriginals(app);
+  const runs = page.getByRole('list', { name: 'Runs into originals' });
+  await runs.getByRole('button', { name: 'Take it back' }).click();
+  await app.finished(/1 original as before, byte for byte/);
+  for (const [path, bytes] of await app.readFolder(FOLDER))
+    expect(bytes.equals(was.get(path) as Buffer)).toBe(true);
+  // What had been written is said again, of the item alone.
+  await expect(main.getByRole('row', { name: /Sounding Line/ })).toContainText('genre: sea song, was choral');
+
+  await page.getByRole('button', { name: 'Change 2 originals' }).click();
+  await app.finished(/ 2 originals written/);
+  await expect(main).toContainText('there is nothing to write');
+  await runs.getByRole('button', { name: 'Take it as good' }).first().click();
+  await expect(runs.getByRole('listitem').first()).toContainText('taken as good');
+  await expect(runs.getByRole('button', { name: 'Take it back' })).toHaveCount(0);
+});
+
+test('a file that another hand changed is left alone, and the others are written', async ({ app, page }) => {
+  await onOriginals(app);
+  await app.fillFolder([{ path: LINE, bytes: [1, 2, 3] }]);
+  await page.getByRole('button', { name: 'Change 2 originals' }).click();
+  await app.finished(/ 1 original written, 1 could not be/);
+  const now = await app.readFolder(FOLDER);
+  expect([...(now.get(LINE) ?? [])]).toEqual([1, 2, 3]);
+  expect(now.get(WICK)?.includes('The Long Wick')).toBe(true);
+
+  // Neither is what another hand changed behind the run taken back.
+  await app.fillFolder([{ path: WICK, bytes: [4, 5] }]);
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await app.finished(/1 left, changed since: .*Wick/);
+  expect([...((await app.readFolder(FOLDER)).get(WICK) ?? [])]).toEqual([4, 5]);
+});
+
+test('a run to a player writes into the originals first where it was told to, for that run alone', async ({
+  app,
+  page,
+  request,
+}) => {
+  const was = await onOriginals(app);
+  await app.station('Players').click();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await card.getByLabel('This time, too').check();
+  await expect(card).toContainText('2 originals of what goes there say otherwise');
+  await card.getByRole('button', { name: /^Change 2 originals, run \d+ steps$/ }).click();
+  await app.finished(/none failed/);
+  const now = await app.readFolder(FOLDER);
+  expect(now.get(WICK)?.includes('The Long Wick')).toBe(true);
+  // What goes to the player is the file as it lies there.
+  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
+    files: { path: string; size: number }[];
+  };
+  expect(files.find(({ path }) => path.includes('The Long Wick'))?.size).toBe(now.get(WICK)?.length);
+  await expect(card.getByLabel('No: the copies only')).toBeChecked();
+
+  await app.station('Describe').click();
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await app.finished(/2 originals as before, byte for byte/);
+  for (const [path, bytes] of await app.readFolder(FOLDER))
+    expect(bytes.equals(was.get(path) as Buffer)).toBe(true);
+});
