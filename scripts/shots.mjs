@@ -105,7 +105,7 @@ await row(/Salt Ledger.*splits/);
 await page.getByRole('img', { name: 'Front of the release' }).first().waitFor();
 await page.getByRole('button', { name: /^Join/ }).waitFor();
 await shoot('describe');
-await page.getByRole('button', { name: 'Values of a field' }).click();
+await page.getByRole('button', { name: 'Values', exact: true }).click();
 await page.getByRole('checkbox', { name: 'folk', exact: true }).check();
 await page.getByRole('combobox', { name: 'Narrow by any field' }).focus();
 await page.keyboard.type('year under 2022 and ');

@@ -66,7 +66,7 @@ test('two spellings of a genre become one by keyboard alone, and it is undone by
   const genre = page.getByRole('complementary', { name: 'Card' }).getByLabel('genre', { exact: true });
   await genre.fill('Choral');
   await genre.press('Enter');
-  await page.getByRole('button', { name: 'Values of a field' }).press('Enter');
+  await page.getByRole('button', { name: 'Values', exact: true }).press('Enter');
   const list = page.getByRole('region', { name: 'Values of genre' });
   const row = (text: string) =>
     list.getByRole('listitem').filter({ has: page.getByText(text, { exact: true }) });
@@ -167,7 +167,7 @@ test('a genre that is the artist’s name is put right from the path, where it i
   const genre = card.getByLabel('genre', { exact: true });
   await genre.fill('Orla Venn');
   await genre.press('Enter');
-  await page.getByRole('button', { name: 'Values of a field' }).press('Enter');
+  await page.getByRole('button', { name: 'Values', exact: true }).press('Enter');
   const list = page.getByRole('region', { name: 'Values of genre' });
   const row = list.getByRole('listitem').filter({ hasText: 'Orla Venn' });
   await expect(row).toContainText('Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a');

@@ -26,7 +26,10 @@ describe('a rulebook', () => {
     const now = RULEBOOKS.attic;
     const early = <T extends { readonly kinds: readonly string[] }>(all: readonly T[]) =>
       all.filter(({ kinds }) => kinds.includes('song') || kinds.includes('musicVideo'));
-    expect(read.places).toEqual(early(now.places));
+    // Names knew no editions then.
+    const patterns = (all: typeof now.places) =>
+      early(all).map((place) => ({ ...place, pattern: place.pattern.replace('{ [:edition]}', '') }));
+    expect(read.places).toEqual(patterns(now.places));
     expect(read.beside).toEqual(early(now.beside));
     expect(read.disk).toEqual(now.disk);
     for (const kind of ['song', 'musicVideo'] as const)

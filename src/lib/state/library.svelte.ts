@@ -220,9 +220,11 @@ export class Library {
   /** One act of the curator, by name: it can be undone. */
   act(label: string, items: readonly Item[], change: (item: Item) => Item | null): void {
     if (!this.mayWrite) return;
-    const changes = items
-      .map((item): Change => ({ id: item.id, before: item, after: change(item) }))
-      .filter(({ before, after }) => before !== after);
+    const changes: Change[] = [];
+    for (const item of items) {
+      const after = change(item);
+      if (after !== item) changes.push({ id: item.id, before: item, after });
+    }
     this.history = record(this.history, { label, changes });
     this.put(changes);
   }
@@ -242,29 +244,39 @@ export class Library {
   put(changes: readonly Change[]): void {
     if (changes.length === 0 || !this.mayWrite) return;
     const next = [...this.items];
-    const done = this.apply(changes, next);
-    const removed = new Set(done.flatMap(({ before, after }) => (before && !after ? [before.id] : [])));
+    const done: ItemChange[] | null = changes.length > MANY ? null : [];
+    const removed = this.apply(changes, next, done);
     if (removed.size > 0) this.setItems(next.filter(({ id }) => !removed.has(id)));
     else this.items = next;
-    this.tell(done.length > MANY ? null : done);
+    this.tell(done);
   }
 
-  /** Changes items in a list, and marks what is to be kept of them. What is to go stays in the list. */
-  private apply(changes: readonly Change[], list: Item[]): ItemChange[] {
+  /**
+   * Changes items in a list, and marks what is to be kept of them. What is to go stays in the list.
+   * @param done gets what each was and is, where somebody is to be told
+   * @returns those that are to go
+   */
+  private apply(
+    changes: readonly Change[],
+    list: Item[],
+    done: ItemChange[] | null = null,
+  ): ReadonlySet<ItemId> {
     const touched: Touched = { items: new Set(), said: new Set() };
-    const done = changes.map(({ id, after }): ItemChange => {
+    const removed = new Set<ItemId>();
+    for (const { id, after } of changes) {
       const place = this.places.get(id);
       const before = place === undefined ? null : (list[place] ?? null);
       if (after && place === undefined) {
         this.places.set(id, list.push(after) - 1);
         this.assignChunk(id);
       } else if (after && place !== undefined) list[place] = after;
+      if (before && !after) removed.add(id);
       this.noteChanged(touched, id, before, after);
-      return { before, after };
-    });
+      done?.push({ before, after });
+    }
     for (const record of touched.items) this.mark(`items ${record}`);
     for (const record of touched.said) this.mark(`said ${record}`);
-    return done;
+    return removed;
   }
 
   undo(): Act | null {

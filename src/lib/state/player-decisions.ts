@@ -1,4 +1,13 @@
-import { editItem, type ChosenPicture, type Edits, type Item, type ItemId } from '$lib/core/items';
+import {
+  editItem,
+  fieldsOf,
+  homeOf,
+  releaseKey,
+  type ChosenPicture,
+  type Edits,
+  type Item,
+  type ItemId,
+} from '$lib/core/items';
 import type { Player, Target } from '$lib/core/library';
 import { nameOf } from '$lib/core/paths';
 import {
@@ -120,12 +129,27 @@ export class PlayerDecisions {
         this.library.settle(label, this.library.findAll(kinds.keys()), ({ id }) => kinds.get(id) ?? null);
         break;
       }
+      case 'edition':
+        this.library.edit(label, editionOf(this.library, remedy.items), { edition: remedy.mark });
+        break;
       case 'choose':
         this.choose(remedy.add, label);
         break;
       default:
     }
   }
+}
+
+/** Items that belong to the same edition as these: of their albums, in their folders, of their formats. */
+function editionOf(library: Library, items: readonly ItemId[]): readonly Item[] {
+  const keyOf = (item: Item) => `${item.source}\n${item.format}\n${releaseKey(item.path, fieldsOf(item))}`;
+  const meant = library.findAll(items);
+  const keys = new Set(meant.map(keyOf));
+  const homes = [...new Set(meant.map(({ path }) => homeOf(path)))];
+  // By the beginnings of paths first: keys of a hundred thousand items would be felt.
+  return library.items.filter(
+    (item) => homes.some((home) => item.path.startsWith(home)) && keys.has(keyOf(item)),
+  );
 }
 
 function editedBy(item: Item, edits: Edits | undefined): Item {

@@ -24,7 +24,7 @@ import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work, type Job } from './work.svelte';
 
-export type Surface = 'values' | 'many' | 'words' | 'chapters' | 'pictures' | 'originals';
+export type Surface = 'values' | 'many' | 'words' | 'chapters' | 'pictures' | 'originals' | 'editions';
 
 /** Everything one open library needs on screen. */
 export class Session {

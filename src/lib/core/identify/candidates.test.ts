@@ -107,6 +107,7 @@ describe('what an entry says of its file', () => {
         'title',
         'albumArtist',
         'album',
+        'edition',
         'show',
         'season',
         'episode',
@@ -123,7 +124,8 @@ describe('what an entry says of its file', () => {
       title: 'The Harbour Clerk',
       artist: ['The Tidewrack Choir with Orla Venn'],
       albumArtist: 'The Tidewrack Choir',
-      album: 'Salt Ledger [Remaster]',
+      album: 'Salt Ledger',
+      edition: 'Remaster',
       track: 3,
       tracks: 6,
     }));

@@ -9,6 +9,7 @@ export const TAKEN_FIELDS: Readonly<Record<ReleaseType, readonly FieldName[]>> =
     'artist',
     'albumArtist',
     'album',
+    'edition',
     'compilation',
     'date',
     'genre',
@@ -18,7 +19,18 @@ export const TAKEN_FIELDS: Readonly<Record<ReleaseType, readonly FieldName[]>> =
     'discs',
   ],
   series: ['title', 'show', 'season', 'episode', 'date', 'genre', 'description'],
-  audiobook: ['title', 'artist', 'albumArtist', 'album', 'narrator', 'date', 'genre', 'track', 'tracks'],
+  audiobook: [
+    'title',
+    'artist',
+    'albumArtist',
+    'album',
+    'edition',
+    'narrator',
+    'date',
+    'genre',
+    'track',
+    'tracks',
+  ],
   podcast: ['title', 'artist', 'album', 'show', 'episode', 'season', 'date', 'genre', 'description'],
   film: ['title', 'artist', 'date', 'genre', 'description'],
 };
@@ -49,7 +61,6 @@ type Facts = (release: ReferenceRelease, entry: ReferenceEntry) => Edits;
 const dateOf = ({ year }: ReferenceRelease, entry?: ReferenceEntry) =>
   entry?.date ?? (year === null ? null : yearDate(year));
 const one = (name: string | null) => toTexts([name ?? '']);
-const albumName = ({ title, edition }: ReferenceRelease) => (edition ? `${title} [${edition}]` : title);
 
 const FACTS: Readonly<Record<ReleaseType, Facts>> = {
   album: (release, entry) => ({
@@ -57,7 +68,8 @@ const FACTS: Readonly<Record<ReleaseType, Facts>> = {
     artist: one(entry.artist ?? release.maker),
     albumArtist: release.compilation ? null : release.maker,
     compilation: release.compilation ? true : null,
-    album: albumName(release),
+    album: release.title,
+    edition: release.edition,
     date: dateOf(release),
     genre: one(release.genre),
     track: entry.number,
@@ -78,7 +90,8 @@ const FACTS: Readonly<Record<ReleaseType, Facts>> = {
     title: entry.title,
     artist: one(release.maker),
     albumArtist: release.maker,
-    album: albumName(release),
+    album: release.title,
+    edition: release.edition,
     narrator: one(release.narrator),
     date: dateOf(release),
     genre: one(release.genre),

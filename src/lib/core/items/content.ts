@@ -201,9 +201,24 @@ export function editContent<S extends Saying>(item: S, over: Overlay): S {
   return sameOverlay(edits, item.edits) ? item : { ...item, edits };
 }
 
-/** The item with these fields changed. */
+/** The item with these fields changed. What else is said over it stays as it is, without being looked through. */
 export function editItem<S extends Saying>(item: S, fields: Edits): S {
-  return editContent(item, { fields });
+  const { file, edits } = item;
+  let next: Record<string, FieldValue> | null = null;
+  for (const key in fields) {
+    const name = key as FieldName;
+    const value = fields[name];
+    if (value === undefined) continue;
+    const clean = cleanValue(value);
+    if (sameValue(fieldOf(item, name), clean)) continue;
+    next ??= { ...edits.fields };
+    if (sameValue(file.fields[name], clean)) delete next[name];
+    else next[name] = clean;
+  }
+  if (next === null) return item;
+  const { fields: _, ...rest } = edits;
+  for (const _name in next) return { ...item, edits: { ...rest, fields: next as Edits } };
+  return { ...item, edits: rest };
 }
 
 /** The item with some of it as its file has it. */

@@ -24,15 +24,16 @@ export function isCatchAll(folder: string): boolean {
 }
 
 /**
- * Equal for items of one release as its curator means it: one album name in one folder, the folders of its discs
- * taken together. In a folder that things are thrown into, the maker tells albums of one name apart. Null without an
+ * Equal for items of one release as its curator means it: one edition of one album name in one folder, the folders of
+ * its discs taken together. In a folder that things are thrown into, the maker tells albums of one name apart. Null without an
  * album.
  */
 export function releaseKey(path: string, fields: Fields): string | null {
   const album = fields.album?.trim().toLowerCase().replace(/\s+/g, ' ');
   if (!album) return null;
   const home = homeOf(path);
-  return `${isCatchAll(home) ? `\n${makerOf(fields)}` : home}\n${album}`;
+  const edition = fields.edition ? `\n${fields.edition.trim().toLowerCase()}` : '';
+  return `${isCatchAll(home) ? `\n${makerOf(fields)}` : home}\n${album}${edition}`;
 }
 
 const makerOf = ({ albumArtist, compilation, artist }: Fields) =>

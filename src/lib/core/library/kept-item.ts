@@ -72,28 +72,33 @@ export function joinKept(original: Original & Partial<Said>, said: Said | null):
 /** Whether an item that was kept holds what is said of it with itself, as earlier versions kept it. */
 export const holdsSaid = (kept: object): boolean => 'edits' in kept;
 
-const ORIGINAL = Object.keys({
-  id: true,
-  arrival: true,
-  source: true,
-  path: true,
-  size: true,
-  modified: true,
-  format: true,
-  facts: true,
-  native: true,
-  file: true,
-  guess: true,
-  beside: true,
-} satisfies Record<keyof Original, true>) as (keyof Original)[];
-
-/** Whether a change left what is kept of the original as it was. Items never change in place. */
+/**
+ * Whether a change left what is kept of the original as it was. Items never change in place. Name by name, since an edit
+ * of a whole library passes here for every item.
+ */
 export function sameOriginal(a: Item, b: Item): boolean {
-  return ORIGINAL.every((name) => a[name] === b[name]);
+  return (
+    a.file === b.file &&
+    a.facts === b.facts &&
+    a.guess === b.guess &&
+    a.size === b.size &&
+    a.modified === b.modified &&
+    a.path === b.path &&
+    a.native === b.native &&
+    a.beside === b.beside &&
+    a.format === b.format &&
+    a.arrival === b.arrival &&
+    a.source === b.source &&
+    a.id === b.id
+  );
 }
 
-const SAID = Object.keys(NOTHING) as (keyof Said)[];
-
 export function sameSaid(a: Item, b: Item): boolean {
-  return SAID.every((name) => a[name] === b[name]);
+  return (
+    a.edits === b.edits &&
+    a.settled === b.settled &&
+    a.gone === b.gone &&
+    a.identity === b.identity &&
+    a.gathering === b.gathering
+  );
 }

@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
 import { editItem, type Item } from '../items';
 import { readHead, readItems } from './export';
+import { sameOriginal, sameSaid } from './kept-item';
 import { EMPTY_HISTORY, record, redo, undo, type Change } from './history';
 import { EMPTY_PARTS, LIBRARY_VERSION, migrateHead } from './head';
 import { findBeside, isSameFile } from './take-in';
@@ -27,6 +28,15 @@ test('a sidecar lies beside the file of its name, or beside the only one in its 
     ['a/x.mp4', ['a/x.xml']],
     ['b/z.mp4', ['b/other.xml']],
   ]);
+});
+
+test('every part of an item counts, either as what its file is or as what is said of it', () => {
+  const item = makeItem('1', { title: 'Low Water' });
+  expect([sameOriginal(item, { ...item }), sameSaid(item, { ...item })]).toEqual([true, true]);
+  for (const name of Object.keys(item) as (keyof Item)[]) {
+    const other = { ...item, [name]: Symbol(name) } as unknown as Item;
+    expect([name, sameOriginal(item, other) !== sameSaid(item, other)]).toEqual([name, true]);
+  }
 });
 
 describe('undo and redo', () => {

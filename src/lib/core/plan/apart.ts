@@ -3,6 +3,9 @@ import { resolutionOf } from '../naming';
 import type { PlanItem } from './plan-item';
 import type { PlayerChoices, WayApart } from './step';
 
+/** What editions and files of one name are told apart by. */
+export type Told = Pick<PlanItem, 'path' | 'fields' | 'format' | 'size' | 'durationSeconds' | 'streams'>;
+
 /** An item that would get the name of another one, and what tells them apart. */
 export interface Rival {
   readonly item: ItemId;
@@ -18,14 +21,14 @@ export interface Rival {
 const LOSSLESS: ReadonlySet<FormatId> = new Set(['flac', 'oggFlac', 'wav', 'aiff']);
 
 /** Bits of the file for each second, in thousands; null where its length is not known. */
-const rateOf = ({ size, durationSeconds }: PlanItem): number | null =>
+const rateOf = ({ size, durationSeconds }: Told): number | null =>
   durationSeconds ? Math.round((size * 8) / durationSeconds / 1000) : null;
 
-const heardAt = ({ streams }: PlanItem): number =>
+const heardAt = ({ streams }: Told): number =>
   streams.reduce((most, { sampleRate }) => Math.max(most, sampleRate ?? 0), 0);
 
 /** What an item's file is, as a word that tells it from another one's; null where both are alike. */
-function markOf(item: PlanItem, other: PlanItem): string | null {
+export function markOf(item: Told, other: Told): string | null {
   const size = resolutionOf(item.streams);
   if (size !== null && size !== resolutionOf(other.streams)) return size;
   if (item.format !== other.format) return FORMAT_NAMES[item.format];
@@ -53,9 +56,12 @@ export const rivalOf = (item: PlanItem, holder: PlanItem): Rival => ({
   better: betterBy(item, holder),
 });
 
-/** What a file is, in a few words, for a curator to tell it from another. */
-export function inAFewWords(item: PlanItem): string {
-  const rate = rateOf(item);
+/**
+ * What a file is, in a few words, for a curator to tell it from another.
+ * @param withRate its bits a second too, which differ from title to title
+ */
+export function inAFewWords(item: Told, withRate = true): string {
+  const rate = withRate ? rateOf(item) : null;
   const hertz = heardAt(item);
   const words = [
     FORMAT_NAMES[item.format],

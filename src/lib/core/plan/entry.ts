@@ -3,6 +3,7 @@ import type { Kind } from '../kinds';
 import { folderOf, withoutExtension } from '../paths';
 import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../rulebooks';
 import type { Drift } from './drift';
+import { hasEditions, withEdition } from './edition';
 import type { Named, Namer } from './namer';
 import type { SourceFolder } from './neighbours';
 import type { PathKeys } from './path-keys';
@@ -75,6 +76,8 @@ export class Entry {
 
 /** All that follows from one item and a rulebook, whatever else is planned. */
 export class ItemPlan {
+  /** As it goes out. */
+  readonly item: PlanItem;
   /** Where the rulebook puts it; null where it has no place for its kind. */
   readonly place: Place | null;
   /** Why the player does not take it; null where it does. */
@@ -91,10 +94,9 @@ export class ItemPlan {
   private short = false;
   private suffix = '';
 
-  constructor(
-    readonly item: PlanItem,
-    rulebook: Rulebook,
-  ) {
+  constructor(told: PlanItem, rulebook: Rulebook) {
+    this.item = rulebook.tags.edition ? withEdition(told) : told;
+    const { item } = this;
     const { kind } = item;
     const { largestFile } = rulebook.disk;
     this.place = findPlace(rulebook, kind);
@@ -149,6 +151,11 @@ export class Outgoing {
     this.file = { path, role: 'media', item: item.id, kind, fields: entry.says ?? fields, text: null };
     // A sidecar takes the same stem: two items alike but for their extension collide too.
     this.takes = keys.of(place.alike ? withoutExtension(path) : path);
+  }
+
+  /** What its path shares with the same title of another edition in another format; null for what has no editions. */
+  get stem(): string | null {
+    return hasEditions(this.kind) ? withoutExtension(this.takes) : null;
   }
 
   get item(): PlanItem {

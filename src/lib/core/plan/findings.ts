@@ -15,6 +15,7 @@ const CODES: readonly FindingCode[] = [
   'formatRefused',
   'missingField',
   'noRoom',
+  'twoEditions',
   'collision',
   'nameTooLong',
   'pathTooLong',
@@ -370,6 +371,8 @@ function remedyOf(
       return { type: mend.type, items };
     case 'leaveOut':
       return { type: 'choose', add: { leftOut: items } };
+    case 'edition':
+      return { type: 'edition', items, mark: mend.mark };
     case 'part':
       return {
         type: 'part',

@@ -285,6 +285,7 @@ export class LivePlan {
       neighbours: new Neighbours(),
       spelling: rulebook.disk.caseSensitive ? null : new Spelling(keys, there.fixedFolders),
       claims: new Claims(),
+      stems: new Claims(),
       releases: new Releases(findings),
       pictures: new FolderPictures(rulebook, keys, world, findings, choices.pictures),
       lengths: new Lengths(rulebook.disk.unit),
@@ -301,13 +302,14 @@ export class LivePlan {
   /** Brings everything up to what was told since. Each part tells which other items its changes touch. */
   private settle(): void {
     const { open, parts } = this;
-    const { neighbours, spelling, claims, releases, pictures, world, shelves } = parts;
+    const { neighbours, spelling, claims, stems, releases, pictures, world, shelves } = parts;
     for (const entry of open) neighbours.put(entry);
     addAll(open, neighbours.settle());
     for (const entry of open) this.name(entry);
     addAll(open, spelling?.settle() ?? []);
     for (const entry of open) this.claim(entry);
     addAll(open, claims.settle());
+    addAll(open, stems.settle());
     this.offerRoom();
     for (const entry of open) this.place(entry);
     open.clear();
@@ -453,6 +455,7 @@ export class LivePlan {
     }
     this.say(entry, 'length', said);
     this.parts.claims.move(entry, candidate?.takes ?? null, entry.candidate?.takes ?? null);
+    this.parts.stems.move(entry, candidate?.stem ?? null, entry.candidate?.stem ?? null);
   }
 
   private tooLong(entry: Entry, path: string): Remark | null {
@@ -471,17 +474,20 @@ export class LivePlan {
     const { candidate } = entry;
     const holder = candidate && this.parts.claims.holder(candidate.takes);
     const wins = holder === entry;
-    this.say(
-      entry,
-      'claim',
-      candidate && holder && !wins ? [say.collision(entry, holder, candidate.path)] : NONE,
-    );
+    this.say(entry, 'claim', candidate && holder ? this.besides(entry, holder, candidate) : NONE);
     const barred = candidate && wins ? this.barred(entry, candidate) : NONE;
     const isOut = candidate !== null && this.offer(entry) && this.parts.room.out.has(entry);
     this.say(entry, 'place', isOut ? [say.noRoom(entry, candidate.path)] : barred);
     const out = wins && barred.length === 0 && !isOut ? candidate : null;
     if (out !== entry.out) this.put(entry, out);
     this.hold(entry);
+  }
+
+  /** What is to be said of it beside another one of its name, or of its name but for the ending. */
+  private besides(entry: Entry, holder: Entry, { path, stem }: Outgoing): readonly Remark[] {
+    if (holder !== entry) return [say.sameName(entry, holder, path)];
+    const first = stem === null ? entry : this.parts.stems.holder(stem);
+    return first && first !== entry ? say.besideEdition(entry, first) : NONE;
   }
 
   /** What stands where its copy or its sidecar would go. */
@@ -609,6 +615,8 @@ interface Parts {
   /** Null where the player tells names apart by letter case. */
   readonly spelling: Spelling | null;
   readonly claims: Claims;
+  /** Of names without their endings, where there may be editions. */
+  readonly stems: Claims;
   readonly releases: Releases;
   readonly pictures: FolderPictures;
   readonly lengths: Lengths;

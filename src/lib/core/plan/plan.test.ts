@@ -207,10 +207,16 @@ describe('findings', () => {
 
   test('items of one name are told apart by what their files are, by a number, or the better one goes alone', () => {
     const [one] = makeAlbum(1) as [Item];
-    const sound = { ...one.facts, streams: one.facts.streams.map((own) => ({ ...own, sampleRate: 96_000 })) };
+    // As long as each other, they would be taken for editions of one release.
+    const lossy = { ...one.facts, durationSeconds: 260 };
+    const sound = {
+      ...one.facts,
+      durationSeconds: 320,
+      streams: one.facts.streams.map((own) => ({ ...own, sampleRate: 96_000 })),
+    };
     const rivals = [
       one,
-      makeItem('lossy', one.file.fields, { format: 'mp3', path: 'a/lossy.flac' }),
+      makeItem('lossy', one.file.fields, { format: 'mp3', path: 'a/lossy.flac', facts: lossy }),
       makeItem('best', one.file.fields, { facts: sound, path: 'b/best.flac' }),
     ];
     const made = finding(plan(rivals), 'collision');

@@ -62,29 +62,33 @@ export class Releases {
   }
 }
 
+/** What its copy will say, with the album's own name: all editions of a release bear another mark behind it. */
+const plainOf = ({ known, item }: Outgoing): Fields =>
+  item.fields.edition ? { ...known.fields, album: item.fields.album } : known.fields;
 const keyOf = (fields: Fields, { kind, place, path }: Outgoing) => groupKey(kind, fields, place, path);
 const byAlbum = ({ groups }: Place) => groups.some((level) => level.includes('album'));
 
 function remarksOf(members: readonly Outgoing[]): readonly Remark[] {
-  const groups = new Set(members.map((member) => keyOf(member.known.fields, member)));
+  const groups = new Set(members.map((member) => keyOf(plainOf(member), member)));
   if (groups.size < 2) return NONE;
-  const usual = usualOf(members.map(({ known }) => known.fields));
+  const usual = usualOf(members.map(plainOf));
   const [first] = members as readonly [Outgoing, ...Outgoing[]];
-  const wantedKey = keyOf({ ...first.known.fields, ...usual }, first);
+  const wantedKey = keyOf({ ...plainOf(first), ...usual }, first);
   const fields = first.place.groups.flat().flatMap((part) => PART_FIELDS[part]);
   const told = fields
     .map((field) => usual[field])
     .filter((value) => value !== null && typeof value !== 'boolean')
     .map(fieldText);
-  const apart = members.filter((member) => keyOf(member.known.fields, member) !== wantedKey);
+  const apart = members.filter((member) => keyOf(plainOf(member), member) !== wantedKey);
   const shelves = { groups: groups.size, rest: members.length - apart.length };
   return apart.map((member) =>
     splitAlbum(String(usual.album), shelves, apartFrom(usual, fields, member), told),
   );
 }
 
-function apartFrom(usual: Usual, fields: readonly (keyof Usual)[], { entry, known, item }: Outgoing): Apart {
-  const own = known.fields;
+function apartFrom(usual: Usual, fields: readonly (keyof Usual)[], out: Outgoing): Apart {
+  const { entry, item } = out;
+  const own = plainOf(out);
   const differing = fields.filter((field) => !binds(field, own, usual));
   const mendable = item.writable ? differing.filter((field) => !binds(field, item.fields, usual)) : [];
   return {

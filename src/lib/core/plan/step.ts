@@ -195,6 +195,8 @@ export type Remedy =
   | { readonly type: 'describe' | 'identify'; readonly items: readonly ItemId[] }
   | { readonly type: 'squarePicture'; readonly items: readonly ItemId[] }
   | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> }
+  /** These, and all that belong to the same edition of their release, get a mark. */
+  | { readonly type: 'edition'; readonly items: readonly ItemId[]; readonly mark: string }
   /** One of several ways is to be chosen. */
   | { readonly type: 'part'; readonly ways: Readonly<Partial<Record<WayApart, Partial<PlayerChoices>>>> }
   /** One side is to be chosen for all of them. */
@@ -214,6 +216,7 @@ export type FindingCode =
   | 'nameTooLong'
   | 'pathTooLong'
   | 'collision'
+  | 'twoEditions'
   | 'occupied'
   | 'changedThere'
   | 'changedBoth'

@@ -190,6 +190,8 @@ export const rulebookSchema = object({
   tags: object({
     /** Versions of ID3v2 that it reads. */
     id3: array(mixed<2 | 3 | 4>().oneOf([2, 3, 4]).required()).required(),
+    /** It tells releases apart by the names of their albums: there the edition goes too, in brackets. */
+    edition: boolean().default(false),
   }).required(),
   disk,
 }).required();

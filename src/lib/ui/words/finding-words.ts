@@ -128,6 +128,14 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `the longest has ${length}; shorten album or artist`,
     remedy: 'Show what to shorten',
   }),
+  twoEditions: (count, { album, mark, own, other, is, otherIs }) => ({
+    what: `Two editions of ${album}: ${counted(count, 'title')} would be there twice`,
+    why:
+      is === otherIs
+        ? `from ${other} and from ${own}, both ${is}`
+        : `from ${other}, ${otherIs}, and from ${own}, ${is}`,
+    remedy: `Mark the latter [${mark}]`,
+  }),
   collision: (count, { path, own, other, is, otherIs }) => ({
     what: `${count + 1} files would all be called ${path}`,
     why:

@@ -62,6 +62,10 @@
   {#await import('./ManyPanel.svelte') then { default: ManyPanel }}
     <ManyPanel onclose={close} />
   {/await}
+{:else if panel === 'editions'}
+  {#await import('./EditionsPanel.svelte') then { default: EditionsPanel }}
+    <EditionsPanel onclose={close} />
+  {/await}
 {:else if panel === 'originals'}
   {#await import('./OriginalsPanel.svelte') then { default: OriginalsPanel }}
     <OriginalsPanel onclose={close} />
@@ -80,7 +84,8 @@
   {/await}
 {:else}
   <div class="title">
-    <h1>{scope.onReleases ? 'Releases' : 'Items'}</h1>
+    <!-- The row of choices beside it says the same to whoever sees it. -->
+    <h1 class="sr-only">{scope.onReleases ? 'Releases' : 'Items'}</h1>
     <Choice
       label="What the rows are"
       options={[
@@ -116,7 +121,8 @@
       >
       {#if !scope.onReleases}<ColumnSheet />{/if}
       <button class="btn" onclick={() => (session.surface = 'many')}>Change many</button>
-      <button class="btn" onclick={() => (session.surface = 'values')}>Values of a field</button>
+      <button class="btn" onclick={() => (session.surface = 'values')}>Values</button>
+      <button class="btn" onclick={() => (session.surface = 'editions')}>Editions</button>
       <button class="btn" onclick={() => (session.surface = 'originals')}>Originals</button>
     </span>
   </div>

@@ -1,0 +1,2 @@
+export { findEditions, soundsAlike } from './editions';
+export type { Editions, Version } from './editions';
