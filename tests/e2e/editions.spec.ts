@@ -47,7 +47,9 @@ test('versions of a release are listed with what tells them apart, and marked by
   await expect(list).toContainText('3 of the same name and length');
   const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
   expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
-  const mark = list.getByLabel(`Edition of Salt Ledger in ${HOME}/Salt Ledger (Vinyl), FLAC`, { exact: false });
+  const mark = list.getByLabel(`Edition of Salt Ledger in ${HOME}/Salt Ledger (Vinyl), FLAC`, {
+    exact: false,
+  });
   await expect(mark).toHaveValue('Vinyl');
   await mark.fill('from vinyl');
   await mark.press('Enter');
