@@ -337,6 +337,8 @@ export function splitAlbum(
   const stuck = Object.keys(edits).length === 0;
   const words = {
     album,
+    kind: oneOf(entry.item.kind),
+    kinds: manyOf(entry.item.kind),
     groups: String(groups),
     rest: String(rest),
     fields: fields.map((field) => requireField(field).label).join(', '),

@@ -201,14 +201,14 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'removed there, and agreed on',
     remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
   }),
-  splitAlbum: (count, { album, groups, fields, found, usual, stuck }) => {
+  splitAlbum: (count, { album, groups, fields, found, usual, stuck, kind, kinds }) => {
     const mendable = count - Number(stuck ?? 0);
     const bound = stuck
       ? `; tags of ${stuck} cannot be written, so ${stuck === '1' ? 'it stays' : 'they stay'} apart`
       : '';
     return {
       what: `${album} would stand on ${groups} shelves`,
-      why: `${counted(count, 'song')} with another ${fields} (${found}); the rest: ${usual}${bound}`,
+      why: `${counted(count, kind ?? 'item', kinds)} with another ${fields} (${found}); the rest: ${usual}${bound}`,
       remedy: mendable === 0 ? null : mendable === 1 ? 'Join it' : `Join ${mendable}`,
     };
   },

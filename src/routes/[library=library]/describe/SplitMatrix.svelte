@@ -56,8 +56,8 @@
     year: 'year',
     show: 'show',
     season: 'season',
-    folder1: 'folder',
-    folder2: 'folder above',
+    folder1: 'the first folder',
+    folder2: 'the folder in it',
   };
   const UNSEEN_WORDS: Readonly<Record<Unseen, string>> = {
     blanks: 'other blanks',

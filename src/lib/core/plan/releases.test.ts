@@ -1,0 +1,98 @@
+import { describe, expect, test } from 'vitest';
+import { editItem, type Fields, type Item } from '../items';
+import type { Kind } from '../kinds';
+import { RULEBOOKS } from '../../rulebooks';
+import { outgoingOf } from '../../formats';
+import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
+import { NO_CHOICES, planRun, toPlanItem } from '.';
+
+const plan = (player: keyof typeof RULEBOOKS, items: readonly Item[]) =>
+  planRun({
+    items: items.map((item) => toPlanItem(item, outgoingOf)),
+    rulebook: RULEBOOKS[player],
+    there: [],
+    placed: [],
+    choices: NO_CHOICES,
+    policy: 'ask',
+    token: 't',
+  });
+const splits = (player: keyof typeof RULEBOOKS, items: readonly Item[]) =>
+  plan(player, items).findings.filter(({ code }) => code === 'splitAlbum');
+
+const part = (kind: Kind, id: string, fields: Partial<Fields>, rest: Partial<Item> = {}): Item =>
+  makeItem(id, fields, {
+    settled: kind,
+    format: 'mp4',
+    facts: { durationSeconds: 200, streams: [], tagFormats: ['iTunes'] },
+    path: `in/${id}.mp4`,
+    ...rest,
+  });
+const episode = (number: number, show: string, season = 1) =>
+  part('episode', `e${season}${number}`, { title: `Part ${number}`, show, season, episode: number });
+const cast = (number: number, show: string) =>
+  part('podcast', `p${number}`, { title: `Part ${number}`, show, episode: number });
+
+describe('shows', () => {
+  test.each([
+    ['episodes', (no: number, show: string) => episode(no, show), 'attic' as const],
+    ['podcasts', cast, 'attic' as const],
+    ['podcasts on a phone', cast, 'pocket' as const],
+  ])('of %s stand on one shelf however their name is spelled, once that is mended', (_, make, player) => {
+    const items = [
+      make(1, 'The Ferry Inspector'),
+      make(2, 'The Ferry Inspector'),
+      make(3, 'ferry inspector'),
+      make(4, 'Another Show'),
+    ];
+    const [split, ...others] = splits(player, items);
+    expect(others).toEqual([]);
+    expect(split).toMatchObject({
+      severity: 'splits',
+      words: { album: 'The Ferry Inspector', groups: '2', fields: 'show', found: 'ferry inspector' },
+    });
+    const odd = items[2] as Item;
+    expect(split?.remedy).toEqual({
+      type: 'edit',
+      changes: [{ item: odd.id, edits: { show: 'The Ferry Inspector' } }],
+    });
+    const mended = items.map((item) =>
+      item === odd ? editItem(item, { show: 'The Ferry Inspector' }) : item,
+    );
+    expect(splits(player, mended)).toEqual([]);
+  });
+
+  test('have several seasons, which are no split', () => {
+    expect(
+      splits('attic', [episode(1, 'The Ferry Inspector'), episode(1, 'The Ferry Inspector', 2)]),
+    ).toEqual([]);
+  });
+});
+
+describe('players that go by folders', () => {
+  const album = () =>
+    makeAlbum(4, { genre: ['folk'] }).map((item) => ({
+      ...item,
+      format: 'mp3' as const,
+      path: item.path.replace('.flac', '.mp3'),
+      facts: { ...item.facts, tagFormats: ['ID3v2.3'] },
+    }));
+
+  test('tear an album apart whose songs are of another genre, and one edit joins it', () => {
+    const [odd, ...rest] = album() as [Item, ...Item[]];
+    const items = [editItem(odd, { genre: ['shanty'] }), ...rest];
+    expect(splits('galley', items)).toMatchObject([
+      {
+        words: { groups: '2', rest: '3', fields: 'genre', found: 'shanty' },
+        remedy: { type: 'edit', changes: [{ item: odd.id, edits: { genre: ['folk'] } }] },
+      },
+    ]);
+    expect(splits('galley', [odd, ...rest])).toEqual([]);
+    // Attic does not mind.
+    expect(splits('attic', items)).toEqual([]);
+  });
+});
+
+test('what stands for itself is never torn apart: films and videos of one maker', () => {
+  const film = (id: string) => part('film', id, { title: id, date: '2020', artist: ['Orla Venn'] });
+  expect(splits('attic', [film('Ebb'), film('Flood')])).toEqual([]);
+});
