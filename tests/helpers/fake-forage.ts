@@ -10,12 +10,31 @@ export function refuseAfter(count: number | null): void {
   writesLeft = count;
 }
 
+/** As much of the browser's own way to databases as reading all records of one takes. */
+function openDatabase(name: string) {
+  const records = databases.get(name) ?? new Map<string, unknown>();
+  const transaction = { oncomplete: () => {}, objectStore: () => store };
+  const store = {
+    getAllKeys: () => ({ result: [...records.keys()] }),
+    getAll: () => ({ result: [...records.values()].map((value) => structuredClone(value)) }),
+  };
+  const begin = () => {
+    queueMicrotask(() => transaction.oncomplete());
+    return transaction;
+  };
+  const request = { onsuccess: () => {}, result: { transaction: begin, close: () => {} } };
+  queueMicrotask(() => request.onsuccess());
+  return request;
+}
+Object.assign(globalThis, { indexedDB: { open: openDatabase } });
+
 export default {
   INDEXEDDB: 'asyncStorage',
   createInstance({ name }: { name: string }) {
     const keys = databases.get(name) ?? new Map<string, unknown>();
     databases.set(name, keys);
     return {
+      ready: async () => {},
       getItem: async (key: string) => (keys.has(key) ? structuredClone(keys.get(key)) : null),
       setItem: async (key: string, value: unknown) => {
         if (writesLeft !== null && writesLeft-- <= 0) throw new Error('QuotaExceededError');

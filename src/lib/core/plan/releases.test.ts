@@ -78,7 +78,7 @@ describe('players that go by folders', () => {
     }));
 
   test('tear an album apart whose songs are of another genre, and one edit joins it', () => {
-    const [odd, ...rest] = album() as [Item, ...Item[]];
+    const [odd, ...rest] = album() as readonly Item[] as [Item, ...Item[]];
     const items = [editItem(odd, { genre: ['shanty'] }), ...rest];
     expect(splits('galley', items)).toMatchObject([
       {

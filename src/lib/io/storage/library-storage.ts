@@ -5,6 +5,7 @@ import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
 import type { DeviceRoom } from '../stores/device-store';
 import { OriginalsHistory } from './originals-history';
+import { readAll } from './read-all';
 import { RunHistory } from './run-history';
 import {
   EARLIER_PLACES,
@@ -219,14 +220,15 @@ export class LibraryStorage {
   private async loadSaid(): Promise<{ said: Map<ItemId, Said>; records: ItemId[][] }> {
     const said = new Map<ItemId, Said>();
     const records: ItemId[][] = [];
-    await this.part('said').iterate<SaidRecord, void>((record, key) => {
+    await this.part('said').ready();
+    for (const [key, record] of await readAll<SaidRecord>(this.databaseOf('said'))) {
       if (record.version !== SAID_VERSION)
         throw new RangeError(`version ${record.version} of edits is not known here`);
       records[Number(key)] = record.said.map(([id, one]) => {
         said.set(id, one);
         return id;
       });
-    });
+    }
     // A record that is missing has nobody in it.
     return { said, records: Array.from(records, (record) => record ?? []) };
   }
@@ -417,12 +419,16 @@ export class LibraryStorage {
     return this.part(name);
   }
 
+  private databaseOf(name: Part): string {
+    return `lectorum-${this.library}-${name}`;
+  }
+
   private part(name: Part): LocalForage {
     let store = this.parts.get(name);
     if (!store) {
       store = localforage.createInstance({
         driver: localforage.INDEXEDDB,
-        name: `lectorum-${this.library}-${name}`,
+        name: this.databaseOf(name),
       });
       this.parts.set(name, store);
     }
