@@ -183,11 +183,13 @@ export class LibraryStorage {
     const headIsOld = version !== LIBRARY_VERSION;
     // Up to version 3 bases were part of the head, up to version 4 all else was.
     const partsApart = version >= 5;
-    const head = {
-      ...migrateHead({ ...kept, ...(partsApart && (await this.loadParts())) }),
-      ...(version >= 4 && { bases: await this.loadBases() }),
-    };
-    const { said, records } = await this.loadSaid();
+    // All asked for at once: the browser fetches one while another is made of what it gave.
+    const [parts, bases, { said, records }] = await Promise.all([
+      partsApart ? this.loadParts() : {},
+      version >= 4 ? this.loadBases() : null,
+      this.loadSaid(),
+    ]);
+    const head = { ...migrateHead({ ...kept, ...parts }), ...(bases && { bases }) };
     let isOld = version < 4;
     const chunks: (readonly Item[])[] = [];
     for await (const originals of this.readOriginals(head.chunks)) {
@@ -285,18 +287,17 @@ export class LibraryStorage {
   }
 
   private async loadBases(): Promise<Base[]> {
-    const store = this.part('bases');
-    const bases: Base[] = [];
-    for (const target of (await store.keys()).filter((key) => !key.includes(' '))) {
-      const head = await store.getItem<BaseHead>(target);
-      if (head?.version !== BASE_VERSION)
-        throw new RangeError(`version ${head?.version} of what lies on players is not known here`);
+    await this.part('bases').ready();
+    const records = new Map(await readAll<BaseHead | PlacedFile[]>(this.databaseOf('bases')));
+    return [...records].flatMap(([target, record]): Base[] => {
+      if (Array.isArray(record)) return [];
+      if (record.version !== BASE_VERSION)
+        throw new RangeError(`version ${record.version} of what lies on players is not known here`);
       const placed: PlacedFile[] = [];
-      for (let index = 0; index < head.chunks; index++)
-        placed.push(...((await store.getItem<PlacedFile[]>(`${target} ${index}`)) ?? []));
-      bases.push({ target: target as TargetId, placed });
-    }
-    return bases;
+      for (let index = 0; index < record.chunks; index++)
+        placed.push(...((records.get(`${target} ${index}`) as PlacedFile[] | undefined) ?? []));
+      return [{ target: target as TargetId, placed }];
+    });
   }
 
   /**
