@@ -5,6 +5,7 @@ import { ascii, concat, memorySource, u16, u24, u32 } from '$lib/core/bytes';
 import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
 import { parseBuffer } from 'music-metadata';
 import { asId3v23, changeId3v1, frameText, id3Chapters, readTag, isId3v1, readId3, writeId3 } from './index';
+import { chaptersWithParts } from './chapters';
 import { syncSafe } from './layout';
 import { id3Timed } from './timed';
 
@@ -100,6 +101,44 @@ test('an older date does not contradict a new year', async () => {
   const old = tag(3, 0, concat([frame('TYER', text('1999')), frame('TDAT', text('2412'))]));
   const again = await readId3(sourceOf(writeId3(await readId3(sourceOf(old)), { fields: { date: '2004' } })));
   expect(again?.frames.map((one) => [one.id, frameText(one, 3)])).toEqual([['TYER', '2004']]);
+});
+
+test('what else a chapter holds stays with it, moved or called otherwise, and goes with it', async () => {
+  const picture = (no: number) => frame('APIC', concat([text('image/jpeg'), Uint8Array.of(0, 3, 0, no, no)]));
+  const chapter = (no: number, start: number, title: string) =>
+    frame(
+      'CHAP',
+      concat([
+        ascii(`c${no}\0`),
+        ...[start, start + 1000, 0xffffffff, 0xffffffff].map(u32),
+        frame('TIT2', text(title)),
+        picture(no),
+      ]),
+    );
+  const old = tag(3, 0, concat([chapter(1, 0, 'Ebb'), chapter(2, 5000, 'Slack'), chapter(3, 9000, 'Flood')]));
+  const read = await readId3(sourceOf(old));
+  const to = async (...said: [number, string][]) => {
+    const chapters = said.map(([startSeconds, title]) => ({
+      startSeconds,
+      title,
+      endSeconds: null,
+      link: null,
+    }));
+    const again = await readId3(sourceOf(writeId3(read, { fields: {}, chapters })));
+    const parts = again ? chaptersWithParts(again) : [];
+    expect(parts.map(({ chapter: { startSeconds, title } }) => [startSeconds, title])).toEqual(said);
+    return parts.map(({ parts: own }) => own.map(({ id, data }) => `${id} ${data.at(-1)}`).join());
+  };
+  // Called otherwise, moved, and both.
+  expect(await to([0, 'Low'], [6, 'Slack'], [9.5, 'High'])).toEqual(['APIC 1', 'APIC 2', 'APIC 3']);
+  // One less, and one that is new.
+  expect(await to([0, 'Ebb'], [9, 'Flood'])).toEqual(['APIC 1', 'APIC 3']);
+  expect(await to([0, 'Ebb'], [2, 'New'], [5, 'Slack'], [9, 'Flood'])).toEqual([
+    'APIC 1',
+    '',
+    'APIC 2',
+    'APIC 3',
+  ]);
 });
 
 test('chapters are read with their titles', async () => {

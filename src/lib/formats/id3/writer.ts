@@ -2,7 +2,7 @@ import { ascii, concat } from '$lib/core/bytes';
 import { PICTURE_ROLES, codeOfRole, type PictureRole } from '$lib/core/items';
 import { FormatError, type NewPicture, type TagChanges } from '../format';
 import { changesFor, readRows, type NativeChange } from '../tag-map';
-import { chapterFrames } from './chapters';
+import { chapterFrames, chaptersWithParts } from './chapters';
 import { nameOfFrame, saidById3, textsOfTag } from './fields';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { frameContent } from './reader';
@@ -70,7 +70,7 @@ function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChang
     if (!ID3_MAPS[version].chapters && changes.chapters.length > 0)
       throw new FormatError('tooLarge', `ID3v2.${version} holds no chapters`);
     const isOld = ({ id }: Id3Frame) => id === CHAPTER_FRAME || id === CONTENTS_FRAME;
-    frames = replaceWhere(frames, isOld, chapterFrames(changes.chapters, version));
+    frames = replaceWhere(frames, isOld, chapterFrames(changes.chapters, version, chaptersWithParts(tag)));
   }
   if (changes.timed)
     frames = replaceWhere(

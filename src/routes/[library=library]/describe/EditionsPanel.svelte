@@ -20,7 +20,11 @@
   let checks = $state.raw<ReadonlyMap<ItemId, Checked> | null>(null);
   /** What is typed for a version before it is said. */
   let typed = $state.raw<ReadonlyMap<string, string>>(new Map());
-  void library.storage.loadChecks().then((kept) => (checks = kept));
+  void library.storage.loadChecks().then(
+    (kept) => (checks = kept),
+    // Without what was heard, titles and lengths still tell.
+    () => (checks = new Map()),
+  );
 
   $effect(() => {
     if (scope.building || checks === null) return;
@@ -82,7 +86,7 @@
     <p class="about quiet">Nothing in scope is there in more than one version.</p>
   {/if}
   <ul class="releases" aria-label="Releases in several versions">
-    {#each shown as editions (editions.key)}
+    {#each shown as editions, at (editions.key)}
       <li>
         <h2>{editions.album} <span class="quiet">{editions.maker}</span></h2>
         <table>
@@ -108,11 +112,11 @@
                       say(editions, index);
                     }}
                   >
-                    <label class="sr-only" for="{uid}-{editions.key}-{index}"
+                    <label class="sr-only" for="{uid}-{at}-{index}"
                       >Edition of {editions.album} in {version.home}, {version.is}</label
                     >
                     <input
-                      id="{uid}-{editions.key}-{index}"
+                      id="{uid}-{at}-{index}"
                       type="text"
                       maxlength="80"
                       placeholder={index === 0 ? 'no mark' : 'nothing tells it apart'}
