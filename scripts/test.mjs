@@ -1,6 +1,6 @@
 // npm test: installs what is missing, then units, types, lint and browser tests; closes with one line of sums.
 import { spawn } from 'node:child_process';
-import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs';
+import { ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 // A demo that runs from this checkout keeps its own build.
 process.env.LECTORUM_BUILD ??= 'build-test';
@@ -49,20 +49,22 @@ function sum({ name, status, text }, passes, fails) {
 }
 
 await run('sync', 'npx', ['svelte-kit', 'sync']);
-// Each of these keeps one core busy.
-const together = { atEnd: true };
+/** Checks that keep one core busy, one after the other. */
+async function inTurn(...checks) {
+  const done = [];
+  for (const [name, ...args] of checks) done.push(await run(name, 'npx', args, { atEnd: true }));
+  return done;
+}
 const checks = await Promise.all([
-  run('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--fail-on-warnings'], together),
-  run('lint', 'npx', ['eslint', '.'], together).then(async (lint) => [
-    lint,
-    await run('format', 'npx', ['prettier', '--check', '.'], together),
-    await run('unused', 'npx', ['knip'], together),
-  ]),
+  inTurn(
+    ['types', 'svelte-check', '--tsconfig', './tsconfig.json', '--fail-on-warnings'],
+    ['unused', 'knip'],
+    ['build', 'vite', 'build'],
+  ),
+  inTurn(['lint', 'eslint', '.'], ['format', 'prettier', '--check', '.']),
 ]);
 for (const check of checks.flat()) sum(check);
 sum(await run('units', 'npx', ['vitest', 'run']), /Tests\s.*?(\d+) passed/g, /Tests\s+(\d+) failed/g);
-console.log('\n== build');
-ensureBuild();
 // Two halves side by side, each with a server, devices and a browser of its own: one leaves half of two cores idle.
 const halves = [1, 2].map((half) =>
   run(

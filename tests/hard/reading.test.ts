@@ -6,9 +6,15 @@ import { smallFiles } from './demo-files';
 import { mutate } from './mutate';
 import { TRIAL_TIME, seeded, sized, tell } from './size';
 
-/** Milliseconds and bytes that no file may pass, whatever it is. */
+/** Milliseconds of computing and bytes that no file may pass, whatever it is. */
 const MOST_MS = 2000;
 const MOST_BYTES = 200 * 1024 * 1024;
+
+/** Milliseconds that this process has computed: one that a busy machine let wait has not been slow. */
+function computed(): number {
+  const { user, system } = process.cpuUsage();
+  return (user + system) / 1000;
+}
 
 interface Reading {
   readonly outcome: string;
@@ -17,7 +23,7 @@ interface Reading {
 
 /** Reads a file as a take-in does. Anything but a reading or a named reason is a fault. */
 async function reading(source: ByteSource, path: string, evenCut = false): Promise<Reading> {
-  const began = performance.now();
+  const began = computed();
   const outcome = await readMedia(source, path, evenCut).then(
     () => 'read',
     (error: unknown) => {
@@ -25,7 +31,7 @@ async function reading(source: ByteSource, path: string, evenCut = false): Promi
       return error.code;
     },
   );
-  return { outcome, ms: performance.now() - began };
+  return { outcome, ms: computed() - began };
 }
 
 describe('files that ask for endless work', () => {
@@ -37,9 +43,9 @@ describe('files that ask for endless work', () => {
     expect(['tooMuch', 'cutShort', 'unknownFormat', 'read']).toContain(outcome);
     expect(ms).toBeLessThan(MOST_MS);
     expect((process.resourceUsage().maxRSS - before) * 1024).toBeLessThan(MOST_BYTES);
-    const began = performance.now();
+    const began = computed();
     await readPicture(made, 0).catch(() => null);
-    expect(performance.now() - began).toBeLessThan(MOST_MS);
+    expect(computed() - began).toBeLessThan(MOST_MS);
   });
 });
 
