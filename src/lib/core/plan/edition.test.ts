@@ -1,9 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { editItem, type Fields, type Item, type ItemId } from '../items';
-import { RULEBOOKS } from '../../rulebooks';
-import { outgoingOf } from '../../formats';
 import { makeItem } from '../../../../tests/helpers/items';
-import { planRun, toPlanItem, NO_CHOICES } from '.';
+import { planFor, type PlayerName } from '../../../../tests/helpers/plans';
 
 const ALBUM: Partial<Fields> = {
   album: 'Salt Ledger',
@@ -26,16 +24,7 @@ const edition = (folder: string, rest: Partial<Item> = {}, ending = 'flac'): Ite
     ),
   );
 
-const plan = (items: readonly Item[], player: keyof typeof RULEBOOKS = 'attic') =>
-  planRun({
-    items: items.map((item) => toPlanItem(item, outgoingOf)),
-    rulebook: RULEBOOKS[player],
-    there: [],
-    placed: [],
-    choices: NO_CHOICES,
-    policy: 'ask',
-    token: 't',
-  });
+const plan = (items: readonly Item[], player: PlayerName = 'attic') => planFor(player, items);
 const marks = (items: readonly Item[]) =>
   plan(items).findings.flatMap(({ code, remedy }) =>
     code === 'twoEditions' && remedy?.type === 'edition' ? [remedy] : [],

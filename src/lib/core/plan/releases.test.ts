@@ -1,29 +1,17 @@
 import { describe, expect, test } from 'vitest';
 import { editItem, type Fields, type Item } from '../items';
 import type { Kind } from '../kinds';
-import { RULEBOOKS } from '../../rulebooks';
-import { outgoingOf } from '../../formats';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
-import { NO_CHOICES, planRun, toPlanItem } from '.';
+import { planFor, type PlayerName } from '../../../../tests/helpers/plans';
 
-const plan = (player: keyof typeof RULEBOOKS, items: readonly Item[]) =>
-  planRun({
-    items: items.map((item) => toPlanItem(item, outgoingOf)),
-    rulebook: RULEBOOKS[player],
-    there: [],
-    placed: [],
-    choices: NO_CHOICES,
-    policy: 'ask',
-    token: 't',
-  });
-const splits = (player: keyof typeof RULEBOOKS, items: readonly Item[]) =>
-  plan(player, items).findings.filter(({ code }) => code === 'splitAlbum');
+const splits = (player: PlayerName, items: readonly Item[]) =>
+  planFor(player, items).findings.filter(({ code }) => code === 'splitAlbum');
 
 const part = (kind: Kind, id: string, fields: Partial<Fields>, rest: Partial<Item> = {}): Item =>
   makeItem(id, fields, {
     settled: kind,
     format: 'mp4',
-    facts: { durationSeconds: 200, streams: [], tagFormats: ['iTunes'] },
+    facts: { durationSeconds: 200, streams: [], tagFormats: [] },
     path: `in/${id}.mp4`,
     ...rest,
   });
