@@ -145,7 +145,7 @@
   .title {
     display: flex;
     align-items: center;
-    gap: 12px;
+    gap: 10px;
     height: 40px;
     flex: none;
     padding: 0 16px;
@@ -160,7 +160,7 @@
   }
   .legend i {
     flex: none;
-    width: 24px;
+    width: 18px;
     height: 11px;
     margin-left: 5px;
     border: 1px solid var(--attention-ink);
@@ -179,7 +179,7 @@
   .tools {
     display: flex;
     align-items: center;
-    gap: 12px;
+    gap: 8px;
     margin-left: auto;
   }
   .title .btn {
