@@ -243,7 +243,9 @@ async function readParsed(
   const tagFormats = Object.keys(metadata.native);
   if (mp4) {
     const { streams, tracks, chapters, durationSeconds, locked } = await readMp4Facts(source, mp4);
-    const facts = { tagFormats, streams, durationSeconds, ...(locked && { locked }) };
+    // The parsing package calls these by the name of a program; they are the container's own.
+    const sorts = tagFormats.length > 0 ? [FORMAT_NAMES.mp4] : [];
+    const facts = { tagFormats: sorts, streams, durationSeconds, ...(locked && { locked }) };
     return { format, native, file: { ...said, chapters, ...several(tracks) }, facts };
   }
   const durationSeconds = lengthOf(source, metadata);
