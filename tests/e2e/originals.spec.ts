@@ -64,6 +64,16 @@ test('what is said goes into the files themselves where that is asked for, and t
 
   await openOriginals(app);
   const runs = page.getByRole('list', { name: 'Runs into originals' });
+  // Permission to change files ends with a visit: it is asked for again, and without it nothing happens.
+  const allow = (answer: PermissionState) =>
+    page.evaluate((state) => {
+      FileSystemDirectoryHandle.prototype.requestPermission = async () => state;
+    }, answer);
+  await allow('denied');
+  await runs.getByRole('button', { name: 'Take it back' }).click();
+  await expect(main.getByRole('alert')).toContainText('not allowed to change files there');
+  expect((await app.readFolder(FOLDER)).get(LINE)?.includes('sea song')).toBe(true);
+  await allow('granted');
   await runs.getByRole('button', { name: 'Take it back' }).click();
   await app.finished(/1 original as before, byte for byte/);
   for (const [path, bytes] of await app.readFolder(FOLDER))
@@ -88,11 +98,17 @@ test('a file that another hand changed is left alone, and the others are written
   expect([...(now.get(LINE) ?? [])]).toEqual([1, 2, 3]);
   expect(now.get(WICK)?.includes('The Long Wick')).toBe(true);
 
+  // Which and why is there to be read, with what helps.
+  const runs = page.getByRole('list', { name: 'Runs into originals' });
+  await runs.getByText('which, and why').click();
+  await expect(runs).toContainText(LINE);
+
   // Neither is what another hand changed behind the run taken back.
   await app.fillFolder([{ path: WICK, bytes: [4, 5] }]);
   await page.getByRole('button', { name: 'Take it back' }).click();
   await app.finished(/1 left, changed since: .*Wick/);
   expect([...((await app.readFolder(FOLDER)).get(WICK) ?? [])]).toEqual([4, 5]);
+  await expect(runs).toContainText('0 originals taken back, 1 left, 1 could not be');
 });
 
 test('a run to a player writes into the originals first where it was told to, for that run alone', async ({

@@ -10,11 +10,11 @@ import {
 } from '$lib/core/originals';
 import { selectionTest, toPlanItem } from '$lib/core/plan';
 import { findPlace, refusalOf } from '$lib/core/rulebooks';
-import { isUnfinished } from '$lib/core/run';
+import { isUnfinished, type FailureCode } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
 import { newId } from '$lib/io/new-id';
 import type { OriginalsRun } from '$lib/io/storage/originals-history';
-import { askToWrite, openItem } from '$lib/io/take-in/open-item';
+import { OpenError, askToWrite, openItem } from '$lib/io/take-in/open-item';
 import { OriginalsClient } from '$lib/workers/originals-client';
 import type { OriginalsResult } from '$lib/workers/originals-protocol';
 import type { PlayerDesk } from './player-desk.svelte';
@@ -24,6 +24,15 @@ import type { Session } from './session.svelte';
 const AT_ONCE = 500;
 /** Files read again before the library gets them. */
 const HAND_OVER = 100;
+
+const NOT_ALLOWED = 'The browser was not allowed to change files there; nothing was written.';
+
+/** A file of a run that is not as the run was to have it. */
+export interface OriginalTrouble {
+  readonly path: string;
+  readonly code: FailureCode;
+  readonly detail: string;
+}
 
 export type WritingPlan = Extract<OriginalPlan, { type: 'writes' }>;
 
@@ -37,14 +46,20 @@ class OriginalsDesk {
   readonly unfinished: OriginalsRun | null = $derived.by(() => this.runs.find(isUnfinished) ?? null);
 
   private readonly client = new OriginalsClient();
+  private opening: Promise<void> | null = null;
 
   constructor(private readonly session: Pick<Session, 'library' | 'work' | 'parsePool'>) {}
 
   /** Reads which runs there were. What one wrote before the page was closed on it is taken up. */
-  async open(): Promise<void> {
+  open(): Promise<void> {
+    return (this.opening ??= this.takeUp().finally(() => (this.opening = null)));
+  }
+
+  private async takeUp(): Promise<void> {
     await this.refresh();
-    const { mayWrite } = this.session.library;
-    for (const run of this.runs) if (mayWrite && !run.isFollowed && run.isKept) await this.follow(run);
+    // A run that is under way here takes up what it wrote at its end.
+    if (this.busy || !this.session.library.mayWrite) return;
+    for (const run of this.runs) if (!run.isFollowed && run.isKept) await this.follow(run);
     await this.refresh();
   }
 
@@ -97,7 +112,7 @@ class OriginalsDesk {
         .filter(({ item }) => !shut.has(item.source))
         .map(({ item, changes }) => jobOf(item, changes));
       if (jobs.length === 0) {
-        this.trouble = 'The browser was not allowed to change files there; nothing was written.';
+        this.trouble = NOT_ALLOWED;
         return;
       }
       const run: OriginalsRun = {
@@ -119,13 +134,35 @@ class OriginalsDesk {
     return began && this.trouble === null && this.unfinished === null;
   }
 
-  /** Goes on where it broke off. */
+  /** Goes on where it broke off. Must follow a click, as `write` must. */
   async goOn(run: OriginalsRun): Promise<void> {
-    await this.work(() => this.go(run, run.state === 'takingBack' ? 'takeBack' : 'write'));
+    await this.again(run, run.state === 'takingBack' ? 'takeBack' : 'write');
   }
 
+  /** Must follow a click, as `write` must. */
   async takeBack(run: OriginalsRun): Promise<void> {
-    await this.work(() => this.go(run, 'takeBack'));
+    await this.again(run, 'takeBack');
+  }
+
+  /** The permission to change files may have ended with the last visit: all folders of the run are needed. */
+  private async again(run: OriginalsRun, type: 'write' | 'takeBack'): Promise<void> {
+    await this.work(async () => {
+      const { jobs } = await this.session.library.storage.originals.load(run);
+      const shut = await this.askFor(new Set(jobs.map(({ source }) => source)));
+      if (shut.size > 0) this.trouble = NOT_ALLOWED;
+      else await this.go(run, type);
+    });
+  }
+
+  /** Files of a run that were not written, and those that taking it back left as they are. */
+  async troubles(run: OriginalsRun): Promise<readonly OriginalTrouble[]> {
+    const { jobs, outcomes } = await this.session.library.storage.originals.load(run);
+    return jobs.flatMap(({ path }, index): OriginalTrouble[] => {
+      const outcome = outcomes[index];
+      if (outcome?.type === 'failed') return [{ path, code: outcome.code, detail: outcome.detail }];
+      const isLeft = run.state === 'takenBack' && outcome?.type === 'done';
+      return isLeft ? [{ path, code: 'changedSince', detail: '' }] : [];
+    });
   }
 
   /** Lets the ways back go: the run cannot be taken back any more. */
@@ -187,23 +224,30 @@ class OriginalsDesk {
     const { library } = this.session;
     const { jobs, outcomes } = await library.storage.originals.load(run);
     let changes: Change[] = [];
+    let isShut = false;
     for (const [index, job] of jobs.entries()) {
       const type = outcomes[index]?.type;
       if (type !== 'done' && type !== 'undone') continue;
       const change = await this.readAgain(job, type === 'done');
-      if (change) changes.push(change);
+      if (change === 'shut') isShut = true;
+      else if (change) changes.push(change);
       if (changes.length < HAND_OVER) continue;
       library.put(changes);
       changes = [];
     }
     library.put(changes);
     await library.flush();
-    await library.storage.originals.save({ ...run, isFollowed: true });
+    // Folders that wait for permission are read once it is given.
+    await library.storage.originals.save({ ...run, isFollowed: !isShut });
   }
 
-  private async readAgain(job: OriginalJob, isWritten: boolean): Promise<Change | null> {
+  /** @returns `shut` while its folder may not be read; null where the file or its item is gone */
+  private async readAgain(job: OriginalJob, isWritten: boolean): Promise<Change | 'shut' | null> {
     const { library } = this.session;
-    const blob = await openItem(library.storage, job.source, job.path).catch(() => null);
+    const blob = await openItem(library.storage, job.source, job.path).catch((error: unknown) =>
+      error instanceof OpenError && error.code === 'noPermission' ? 'shut' : null,
+    );
+    if (blob === 'shut') return blob;
     const outcome = blob && (await this.session.parsePool().read(job.path, blob, true));
     // The item as it is now: it may have been edited while its file was written.
     const before = library.find(job.item);

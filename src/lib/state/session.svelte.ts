@@ -78,6 +78,7 @@ export class Session {
     this.folders = new FolderAccess(this.library, async () => {
       const { WatchDesk } = await import('./sources/watch-desk.svelte');
       await this.part('watch', () => new WatchDesk(this)).start();
+      await this.followOriginals();
     });
     this.pictures = new PictureDesk(
       this.library,
@@ -149,7 +150,7 @@ export class Session {
     const runs = await this.library.storage.originals.list();
     if (!this.library.mayWrite || runs.every(({ isFollowed }) => isFollowed)) return;
     const { originalsOf } = await import('./originals-desk.svelte');
-    originalsOf(this);
+    await originalsOf(this).open();
   }
 
   /** The first rows of a large library are there before the last. */

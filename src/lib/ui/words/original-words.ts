@@ -1,5 +1,7 @@
 import { fieldText, requireField, type FieldName, type Item, type Overlay } from '$lib/core/items';
 import type { WhyNot } from '$lib/core/originals';
+import type { FailureCode } from '$lib/core/run';
+import { failureWords } from './run-words';
 import { drawn } from './value-words';
 
 /** Why nothing is written into an original, and what would help. */
@@ -10,6 +12,23 @@ export const WHY_NOT: Readonly<Record<WhyNot, string>> = {
   format: 'tags of its format are not written',
   unheld: 'its format has no place for what is said',
 };
+
+/** What helps where it is another thing for an original than for a copy on a player. */
+const REMEDIES: Readonly<Partial<Record<FailureCode, string>>> = {
+  gone: 'take its folder in again',
+  notAllowed: 'see whether the file is protected, and allow it',
+  readBackDiffers: 'the file is as it was; leave its fields as they were',
+  unreachable: 'choose its folder again',
+};
+
+/** Why an original was not written or not taken back, and what helps. */
+export function troubleWords(
+  code: FailureCode,
+  detail: string,
+): { readonly why: string; readonly remedy: string } {
+  const words = failureWords(code, detail);
+  return { ...words, remedy: REMEDIES[code] ?? words.remedy };
+}
 
 /** What is written into a file, part by part, and what stood there. */
 export function partsOf(

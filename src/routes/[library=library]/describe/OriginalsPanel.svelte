@@ -1,6 +1,6 @@
 <script lang="ts">
   import { format } from 'date-fns/format';
-  import { titleOf, type Item, type ItemId } from '$lib/core/items';
+  import { titleOf, type Item, type ItemId, type SourceId } from '$lib/core/items';
   import type { OriginalPlan } from '$lib/core/originals';
   import type { OriginalsRun } from '$lib/io/storage/originals-history';
   import { inSlices } from '$lib/state/in-slices';
@@ -9,7 +9,7 @@
   import Ledger from '$lib/ui/Ledger.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
-  import { WHY_NOT, partsOf } from '$lib/ui/words/original-words';
+  import { WHY_NOT, partsOf, troubleWords } from '$lib/ui/words/original-words';
 
   /** Writes what is said into the files themselves: which, what and why not is seen before any is changed. */
   let { onclose }: { onclose: () => void } = $props();
@@ -31,21 +31,21 @@
   $effect(() => inSlices(desk.planSteps(items), (made) => (plans = made)));
 
   const rows = $derived(
-    [...plans]
-      .sort((a, b) => Number(a.type === 'cannot') - Number(b.type === 'cannot'))
-      .map((plan) => ({ key: plan.item.id, plan })),
+    (['writes', 'cannot'] as const).flatMap((type) =>
+      plans.flatMap((plan) => (plan.type === type ? [{ key: plan.item.id, plan }] : [])),
+    ),
   );
   const writing = $derived(
     plans.filter((plan): plan is WritingPlan => plan.type === 'writes' && !out.has(plan.item.id)),
   );
   const cannot = $derived(plans.filter(({ type }) => type === 'cannot').length);
   const folders = $derived.by(() => {
-    const counts = new Map<string, number>();
-    for (const { item } of writing) {
-      const label = library.sources.find(({ id }) => id === item.source)?.label ?? '';
-      counts.set(label, (counts.get(label) ?? 0) + 1);
-    }
-    return [...counts].map(([label, count]) => `${count} in ${label}`).join(', ');
+    const counts = new Map<SourceId, number>();
+    for (const { item } of writing) counts.set(item.source, (counts.get(item.source) ?? 0) + 1);
+    return library.sources
+      .filter(({ id }) => counts.has(id))
+      .map(({ id, label }) => `${counts.get(id)} in ${label}`)
+      .join(', ');
   });
 
   function toggle(id: ItemId) {
@@ -107,10 +107,11 @@
         <li>
           <span class="quiet">{format(run.startedAt, 'd MMM HH:mm')}</span>
           <span
-            >{counted(run.state === 'takenBack' ? run.count : run.done, 'original')}
-            {stateOf(run)}{run.failed > 0 ? `, ${run.failed} could not be` : ''}{run.isKept
-              ? ''
-              : ', taken as good'}</span
+            >{counted(run.state === 'takenBack' ? run.count - run.done - run.failed : run.done, 'original')}
+            {stateOf(run)}{run.state === 'takenBack' && run.done > 0 ? `, ${run.done} left` : ''}{run.failed >
+            0
+              ? `, ${run.failed} could not be`
+              : ''}{run.isKept ? '' : ', taken as good'}</span
           >
           {#if run.isKept && library.mayWrite}
             {#if isOpen(run)}
@@ -125,6 +126,21 @@
                 >Take it as good</button
               >
             {/if}
+          {/if}
+          {#if run.isKept && (run.failed > 0 || (run.state === 'takenBack' && run.done > 0))}
+            {#await desk.troubles(run) then troubles}
+              <details>
+                <summary>which, and why</summary>
+                <ul>
+                  {#each troubles.slice(0, 100) as { path, code, detail } (path)}
+                    {@const words = troubleWords(code, detail)}
+                    <li>
+                      <span class="path">{path}</span>: {words.why}; <span class="quiet">{words.remedy}</span>
+                    </li>
+                  {/each}
+                </ul>
+              </details>
+            {/await}
           {/if}
         </li>
       {/each}
@@ -195,8 +211,9 @@
     border-top: 1px solid var(--rule);
     overflow-y: auto;
   }
-  .runs li {
+  .runs > li {
     display: flex;
+    flex-wrap: wrap;
     align-items: center;
     gap: 14px;
     min-height: 26px;
