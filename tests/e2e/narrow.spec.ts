@@ -1,4 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
+import { bigLibrary } from '../bench/big-library';
 import { expect, test, type App } from './app';
 
 const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
@@ -184,4 +185,42 @@ test('a genre that is the artist’s name is put right from the path, where it i
   await expect(genre).toHaveValue('Music');
   // Nothing but the genre was taken from the path.
   await expect(card.getByLabel('title', { exact: true })).toHaveValue('Wick');
+});
+
+test('a long list that flies past shows what tells its rows apart, and all of them once it rests', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  const choosing = page.waitForEvent('filechooser');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Find or do' }).pressSequentially('read a library');
+  await page.keyboard.press('Enter');
+  const buffer = Buffer.from(bigLibrary(2400));
+  await (await choosing).setFiles({ name: 'library.zip', mimeType: 'application/zip', buffer });
+  await app.finished(/2400 items read in/);
+  await app.describeItems();
+  const list = page.getByRole('grid', { name: /items/i }).first();
+  await expect(list.getByRole('row').nth(5)).toBeVisible();
+  const flying = await list.evaluate(async (grid) => {
+    const body = [...grid.querySelectorAll('*')].find((one) => one.scrollHeight > one.clientHeight + 5000);
+    const seen: string[] = [];
+    for (let frame = 0; frame < 12; frame++) {
+      body?.scrollBy({ top: 2000 });
+      await new Promise(requestAnimationFrame);
+      const row = grid.querySelectorAll('[role=row]')[5];
+      const [, , third, fourth] = row?.querySelectorAll('[role=gridcell]') ?? [];
+      if (third && fourth)
+        seen.push([third, fourth].map((cell) => getComputedStyle(cell).contentVisibility).join());
+    }
+    return seen;
+  });
+  expect(flying).toContain('visible,hidden');
+  const cell = list
+    .getByRole('row', { name: /Song 1\d\d\d/ })
+    .first()
+    .getByRole('gridcell')
+    .nth(4);
+  await expect(cell).toHaveText(/Artist/);
+  await expect(cell).toHaveCSS('content-visibility', 'visible');
 });

@@ -2,6 +2,7 @@
   import type { Snippet } from 'svelte';
   import { Virtualizer } from '@tanstack/virtual-core';
   import { onMount, untrack } from 'svelte';
+  import { Hurry } from './hurry';
   import { slotsOf, type Slot } from './slots';
   import { inElement } from './virtual-options';
 
@@ -38,6 +39,8 @@
   let body = $state<HTMLElement>();
   let height = $state(400);
   let slots = $state.raw<readonly Slot<R>[]>([]);
+  let hurried = $state(false);
+  const hurry = new Hurry(() => (hurried = false));
 
   const options = (count: number, size: number) =>
     inElement(() => body, { count, estimateSize: () => size, overscan: 2, onChange: show });
@@ -46,10 +49,13 @@
   /** What was drawn for rows that left the screen is drawn anew for those that come: nothing is made while scrolling. */
   function show() {
     const shown = list.getVirtualItems();
-    slots = slotsOf(rows, shown[0]?.index ?? 0, shown.length, slots);
+    const first = shown[0]?.index ?? 0;
+    hurried = hurry.moved(first, shown.length, performance.now());
+    slots = slotsOf(rows, first, shown.length, slots);
   }
 
   onMount(() => list._didMount());
+  onMount(() => () => hurry.stop());
   $effect(() => {
     list.setOptions(options(rows.length, rowHeight));
     list._willUpdate();
@@ -102,6 +108,7 @@
 
 <div
   class="ledger"
+  class:hurried
   role="grid"
   tabindex="0"
   aria-label={label}
@@ -197,6 +204,10 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  /* Rows that fly past show what tells them apart; to lay out all of their cells takes longer than a frame. */
+  .hurried .row :global([role='gridcell']:nth-child(n + 4)) {
+    content-visibility: hidden;
   }
   .row[aria-selected='true'] {
     background: var(--select);
