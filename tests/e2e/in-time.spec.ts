@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { makePng } from '../helpers/picture-bytes';
 import { expect, test, type App } from './app';
 
 const SONG = 'Drop/07 Slack Before Storm (take 2).mp3';
@@ -47,6 +48,21 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
   await expect(main.getByRole('textbox', { name: /^Title of chapter/ })).toHaveCount(3);
   await main.getByRole('textbox', { name: 'Title of chapter 2' }).fill('Before the storm');
   await main.getByRole('textbox', { name: 'Title of chapter 2' }).press('Enter');
+
+  const shows = main.getByRole('group', { name: 'Picture of Before the storm' });
+  await shows.getByLabel('Picture of this chapter').setInputFiles({
+    name: 'storm.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from(makePng(64, 48)),
+  });
+  await expect(shows.getByText('64×48')).toBeVisible();
+  await expect(
+    main.getByRole('row', { name: /Before the storm/ }).getByAltText('has a picture'),
+  ).toBeVisible();
+  await shows.getByRole('button', { name: 'Take it away' }).press('Enter');
+  await expect(shows.getByLabel('Picture of this chapter')).toBeVisible();
+  await app.undo();
+  await expect(shows.getByText('64×48')).toBeVisible();
 
   const mark = main.getByRole('slider', { name: 'Start of Before the storm' });
   const before = Number(await mark.getAttribute('aria-valuenow'));

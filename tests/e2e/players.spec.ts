@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import type { APIRequestContext, Locator } from '@playwright/test';
 import { layOutDevices, tagOf } from '../../scripts/demo/devices.mjs';
-import { readPictureSize } from '../../src/lib/formats/reading/picture-size';
+import { readPictureSize } from '../../src/lib/formats/picture-size';
 import { makePng } from '../helpers/picture-bytes';
 import { expect, test, type App } from './app';
 

@@ -175,7 +175,13 @@ test.describe('feeds', () => {
     await expect(app.field('description')).toHaveValue(/Three who carried it[^]*- Ledger of 1951/);
     await expect(card.getByText('600×600, JPEG')).toBeVisible();
     await expect(card.getByText('The long stair')).toBeVisible();
+    await card.getByRole('button', { name: 'Chapters', exact: true }).click();
+    await expect(
+      page.getByRole('row', { name: /The long stair/ }).getByAltText('has a picture'),
+    ).toBeVisible();
+    await expect(page.getByRole('row', { name: /Sacks/ }).getByAltText('has a picture')).toHaveCount(0);
     await page.reload();
+    await app.station('Intake').click();
     await expect(source(page, /Feeds/)).toContainText('1 kept, 0 new');
   });
 

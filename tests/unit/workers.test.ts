@@ -37,9 +37,9 @@ describe('the pool of parsing workers', () => {
   test('gives pictures by their place', async () => {
     const pool = new ParsePool(() => channel(serveParsing), 1);
     const blob = await demoBlob(GULLS);
-    expect(await pool.picture(blob, 0)).toMatchObject({ type: 'image/jpeg' });
-    expect(await pool.picture(blob, 7)).toBeNull();
-    expect(await pool.picture(new Blob(['broken']), 0)).toBeNull();
+    expect(await pool.picture(blob, { index: 0 })).toMatchObject({ type: 'image/jpeg' });
+    expect(await pool.picture(blob, { index: 7 })).toBeNull();
+    expect(await pool.picture(new Blob(['broken']), { index: 0 })).toBeNull();
   });
 });
 

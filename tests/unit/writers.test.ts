@@ -1,7 +1,7 @@
 import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { joinSpans, keepsRange, memorySource, type ByteSource } from '../../src/lib/core/bytes';
-import { editContent, fieldText, type Edits, type FormatId } from '../../src/lib/core/items';
+import { editContent, fieldText, type Edits, type FormatId, type PictureId } from '../../src/lib/core/items';
 import { WRITABLE, outgoingOf, type TagChanges } from '../../src/lib/formats';
 import { readMedia } from '../../src/lib/formats/reading';
 import { demoMemory } from '../helpers/demo';
@@ -242,6 +242,29 @@ describe.each(CASES)('$name', ({ path, format }) => {
       const values = Object.values(withFile(bytes, extension(path), mutagenTags)).join('\n');
       expect(values).toMatch(/\[(1250ms|00:01\.250)\]:? ?Øyets lys/);
       expect(values).toMatch(/\[(4000ms|00:04\.000)\]:? ?Haul away/);
+    },
+  );
+
+  test.runIf(hasMutagen && ['mp3', 'wav', 'aiff'].includes(format))(
+    'mutagen reads the pictures of chapters',
+    async () => {
+      const picture = { id: 'p' as PictureId, mime: 'image/png', bytes: 1, width: 40, height: 40 };
+      const bytes = makePng(40, 40);
+      const chapters = [null, picture].map((own, at) => ({
+        startSeconds: at * 3,
+        endSeconds: null,
+        title: `Part ${at}`,
+        link: null,
+        picture: own,
+      }));
+      const chapterPictures = new Map([[picture.id, { ...picture, bytes }]]);
+      const written = await write(original, format, { fields: {}, chapters, chapterPictures });
+      const told = withFile(written, extension(path), mutagenTags);
+      expect(told['CHAP:chp0']).toContain("'TIT2'");
+      expect(told['CHAP:chp0']).not.toContain('APIC');
+      expect(told['CHAP:chp1']).toMatch(/APIC.*image\/png/);
+      const { file } = await readMedia(memorySource(written), path);
+      expect(file.chapters.map(({ picture: read }) => read?.bytes)).toEqual([undefined, bytes.length]);
     },
   );
 

@@ -1,5 +1,5 @@
 import type { ByteRange, ByteSource, Span } from '$lib/core/bytes';
-import type { Chapter, Edits, Fields, FormatId, PictureRole, TimedLine } from '$lib/core/items';
+import type { Chapter, Edits, Fields, FormatId, PictureId, PictureRole, TimedLine } from '$lib/core/items';
 import type { TagMap } from './tag-map';
 
 /** A picture to be written into a file. */
@@ -23,6 +23,8 @@ export interface TagChanges {
   readonly pictures?: ReadonlyMap<PictureRole, NewPicture>;
   /** Take the place of all chapters that the file has. */
   readonly chapters?: readonly Chapter[];
+  /** Pictures of these chapters that are none of the file's own. */
+  readonly chapterPictures?: ReadonlyMap<PictureId, NewPicture>;
   /** Take the place of all words with times that the file has. */
   readonly timed?: readonly TimedLine[];
   /** An ID3v2 tag of a later version becomes one of this, for readers that know no more. */
@@ -69,6 +71,11 @@ export interface WritableFormat {
     rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite>;
     /** What its own tags hold; null when the file has no tag of the sort that is written. */
     readNative(source: ByteSource): Promise<NativeRead | null>;
+    /** The bytes of a chapter's picture by their hash, where its chapters have pictures; null when none has it. */
+    readChapterPicture?(
+      source: ByteSource,
+      hash: number,
+    ): Promise<{ readonly mime: string; readonly bytes: Uint8Array } | null>;
   }>;
 }
 

@@ -92,9 +92,12 @@ function heldChapters(
   const ends = limits.ends || chapters.every(({ endSeconds }) => endSeconds === null);
   const links = limits.links || chapters.every(({ link }) => link === null);
   if (!ends) unheld.push('chapterEnds');
+  const pictures = limits.pictures || chapters.every(({ picture }) => !picture);
   if (!links) unheld.push('chapterLinks');
-  const held = chapters.map((one) => ({
+  if (!pictures) unheld.push('chapterPictures');
+  const held = chapters.map(({ picture, ...one }) => ({
     ...one,
+    ...(limits.pictures && picture !== undefined && { picture }),
     ...(!ends && { endSeconds: null }),
     ...(!links && { link: null }),
   }));

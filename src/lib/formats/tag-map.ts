@@ -51,6 +51,7 @@ export interface ChapterLimits {
   readonly links: boolean;
   /** Whether a chapter may end before the next one begins. */
   readonly ends: boolean;
+  readonly pictures: boolean;
 }
 
 /** Texts of tags by their native names, in the order of the file. */

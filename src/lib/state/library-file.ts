@@ -7,7 +7,7 @@ import {
   pictureFile,
   type LibraryHead,
 } from '$lib/core/library';
-import type { Item, PictureId } from '$lib/core/items';
+import { chosenPictures, type Item, type PictureId } from '$lib/core/items';
 import { LibraryFileClient } from '$lib/workers/library-file-client';
 import type { Library } from './library.svelte';
 
@@ -29,7 +29,7 @@ async function* parts(library: Library): AsyncGenerator<{ name: string; input: s
   ]);
   for (let index = 0; index < chunks; index++) {
     const chunk = items.slice(index * EXPORT_CHUNK, (index + 1) * EXPORT_CHUNK);
-    for (const { edits } of chunk) for (const { id } of Object.values(edits.pictures ?? {})) pictures.add(id);
+    for (const { edits } of chunk) for (const { id } of chosenPictures(edits)) pictures.add(id);
     yield { name: itemsFile(index), input: JSON.stringify(chunk) };
   }
   for (const id of pictures) {

@@ -1,6 +1,7 @@
 import {
   editContent,
   kindOf,
+  type ChapterPicture,
   type ChosenPicture,
   type Item,
   type ItemId,
@@ -30,7 +31,13 @@ export class PictureDesk {
   async of(item: Item, index: number): Promise<Blob | null> {
     const chosen = item.edits.pictures?.front;
     if (chosen) return this.library.storage.findPicture(chosen.id);
-    return this.pool().picture(await this.openFile(item), index);
+    return this.pool().picture(await this.openFile(item), { index });
+  }
+
+  /** The picture of one of an item's chapters, or null when it is gone. */
+  async ofChapter(item: Item, picture: ChapterPicture): Promise<Blob | null> {
+    if ('id' in picture) return this.library.storage.findPicture(picture.id);
+    return this.pool().picture(await this.openFile(item), { hash: picture.hash });
   }
 
   /** Keeps a picture in the library. @throws {PictureError} when the browser cannot show it */

@@ -1,4 +1,4 @@
-import type { ParseRequest, PictureOutcome, ReadOutcome } from './parse-protocol';
+import type { ParseRequest, PictureOf, PictureOutcome, ReadOutcome } from './parse-protocol';
 import { WorkerClient, WorkerError, type Port, type Unnumbered } from './worker-client';
 
 /** Files that one worker has at once: reading waits far more than it computes. Few enough that cancelling is felt. */
@@ -52,9 +52,9 @@ export class ParsePool {
     }
   }
 
-  /** One of a file's pictures, or null when it has none at this place or cannot be read. */
-  async picture(file: Blob, index: number): Promise<Blob | null> {
-    const found = await this.ask<PictureOutcome>({ type: 'picture', file, index }).catch(() => null);
+  /** One of a file's pictures, or null when it has no such one or cannot be read. */
+  async picture(file: Blob, of: PictureOf): Promise<Blob | null> {
+    const found = await this.ask<PictureOutcome>({ type: 'picture', file, of }).catch(() => null);
     return found && new Blob([found.bytes as Uint8Array<ArrayBuffer>], { type: found.mime });
   }
 

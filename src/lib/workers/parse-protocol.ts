@@ -16,8 +16,11 @@ export type ParseRequest =
       readonly type: 'picture';
       readonly id: number;
       readonly file: Blob;
-      readonly index: number;
+      readonly of: PictureOf;
     };
+
+/** Which of a file's pictures is asked for: by its place among them, or a chapter's by the hash of its bytes. */
+export type PictureOf = { readonly index: number } | { readonly hash: number };
 
 /** What came of reading one file. */
 export type ReadOutcome =

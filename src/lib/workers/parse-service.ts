@@ -1,7 +1,7 @@
 import { guessKind } from '$lib/core/kinds';
-import { UnreadableError, readMedia, readPicture } from '$lib/formats/reading';
+import { UnreadableError, readChapterPicture, readMedia, readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
-import type { ParseRequest, PictureOutcome, ReadOutcome } from './parse-protocol';
+import type { ParseRequest, PictureOf, PictureOutcome, ReadOutcome } from './parse-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
 /** Answers parsing requests that come through a port. */
@@ -9,7 +9,7 @@ export function serveParsing(port: Port): void {
   serveAnswers<ParseRequest>(port, (request) =>
     request.type === 'read'
       ? read(request.file, request.path, request.evenCut)
-      : picture(request.file, request.index),
+      : picture(request.file, request.of),
   );
 }
 
@@ -23,6 +23,8 @@ async function read(file: Blob, path: string, evenCut: boolean): Promise<ReadOut
   }
 }
 
-async function picture(file: Blob, index: number): Promise<PictureOutcome> {
-  return readPicture(blobSource(file), index).catch(() => null);
+async function picture(file: Blob, of: PictureOf): Promise<PictureOutcome> {
+  const source = blobSource(file);
+  const found = 'hash' in of ? readChapterPicture(source, of.hash) : readPicture(source, of.index);
+  return found.catch(() => null);
 }

@@ -9,6 +9,7 @@ import {
   type Fields,
   type FormatId,
   type Overlay,
+  type PictureId,
   type PictureRole,
 } from '$lib/core/items';
 import { sameInTags } from '$lib/core/plan';
@@ -82,6 +83,7 @@ export async function spansOf(
       all: expect ?? undefined,
       pictures: chosen,
       chapters,
+      chapterPictures: await chapterPictures(chapters, storage),
       timed,
       id3,
     });
@@ -90,6 +92,18 @@ export async function spansOf(
     if (error instanceof FormatError) throw new StepError('cannotRewrite', `${error.code}: ${error.message}`);
     throw error;
   }
+}
+
+/** Pictures of chapters that lie in the library, by their ids. */
+async function chapterPictures(
+  chapters: readonly Chapter[] | undefined,
+  storage: LibraryStorage,
+): Promise<ReadonlyMap<PictureId, NewPicture>> {
+  const pictures = new Map<PictureId, NewPicture>();
+  for (const { picture } of chapters ?? [])
+    if (picture && 'id' in picture && !pictures.has(picture.id))
+      pictures.set(picture.id, await chosenPicture(picture, storage));
+  return pictures;
 }
 
 async function chosenPicture(
@@ -174,8 +188,9 @@ const ROUNDED = 0.002;
 const sameChapters = (wanted: readonly Chapter[], found: readonly Chapter[]) =>
   wanted.length === found.length &&
   wanted.every(
-    ({ startSeconds, title, link }, index) =>
+    ({ startSeconds, title, link, picture }, index) =>
       found[index]?.title === title &&
       found[index].link === link &&
+      (picture === undefined || found[index].picture?.bytes === picture?.bytes) &&
       Math.abs(found[index].startSeconds - startSeconds) < ROUNDED,
   );

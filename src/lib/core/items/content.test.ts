@@ -4,6 +4,7 @@ import { anyChapters, anyEdits } from '../../../../tests/helpers/any-content';
 import { makeItem } from '../../../../tests/helpers/items';
 import {
   FIELD_NAMES,
+  chosenPictures,
   contentHash,
   editContent,
   editItem,
@@ -12,6 +13,7 @@ import {
   parseFieldText,
   putBack,
   trimOverlay,
+  type Chapter,
   type ChosenPicture,
   type Item,
   type Overlay,
@@ -27,15 +29,30 @@ const picture = fc.constantFrom('a', 'b', 'c').map((id): ChosenPicture => ({
   width: 9,
   height: 9,
 }));
+const own = fc.integer({ min: 1, max: 3 }).map((hash) => ({
+  mime: 'image/png',
+  bytes: 2,
+  width: null,
+  height: null,
+  hash,
+}));
+/** Chapters with pictures of the file, of the library, with none, and with nothing said of one. */
+const shownChapters: fc.Arbitrary<readonly Chapter[]> = fc
+  .tuple(anyChapters, fc.array(fc.option(fc.oneof(picture, own, fc.constant(undefined))), { minLength: 12 }))
+  .map(([chapters, pictures]) =>
+    chapters.map((chapter, at) =>
+      pictures[at] === undefined ? chapter : { ...chapter, picture: pictures[at] },
+    ),
+  );
 const overlay: fc.Arbitrary<Overlay> = fc.record(
   {
     fields: anyEdits,
     pictures: fc.record({ front: picture, back: picture }, { requiredKeys: [] }),
-    chapters: anyChapters,
+    chapters: shownChapters,
   },
   { requiredKeys: [] },
 );
-const item: fc.Arbitrary<Item> = fc.tuple(anyEdits, anyChapters).map(([fields, chapters]) => {
+const item: fc.Arbitrary<Item> = fc.tuple(anyEdits, shownChapters).map(([fields, chapters]) => {
   const made = makeItem('x', fields);
   return { ...made, file: { ...made.file, chapters } };
 });
@@ -88,6 +105,19 @@ describe('an overlay over what a file says', () => {
       RUNS,
     );
   });
+});
+
+test('pictures of the library are found wherever an overlay holds them', () => {
+  const of = (id: string) => ({ id: id as PictureId, mime: 'image/jpeg', bytes: 1, width: 9, height: 9 });
+  const chapter = { startSeconds: 0, endSeconds: null, title: '', link: null };
+  const chapters = [
+    { ...chapter, picture: of('b') },
+    { ...chapter, picture: null },
+    { ...chapter, picture: { mime: 'image/png', bytes: 2, width: null, height: null, hash: 7 } },
+    chapter,
+  ];
+  expect(chosenPictures({ pictures: { front: of('a') }, chapters }).map(({ id }) => id)).toEqual(['a', 'b']);
+  expect(chosenPictures({})).toEqual([]);
 });
 
 test('what is shown of a field is read back as the same value', () => {

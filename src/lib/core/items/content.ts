@@ -27,6 +27,9 @@ export interface ChosenPicture {
   readonly height: number;
 }
 
+/** A picture of a chapter: one that the file holds, told by its hash, or one kept in the library under its id. */
+export type ChapterPicture = Omit<PictureFact, 'role'> | ChosenPicture;
+
 /** Chapters follow each other by their start. Seconds. */
 export interface Chapter {
   readonly startSeconds: number;
@@ -34,6 +37,8 @@ export interface Chapter {
   readonly endSeconds: number | null;
   readonly title: string;
   readonly link: string | null;
+  /** Null for none at all; absent where it has what the file's own chapter has. */
+  readonly picture?: ChapterPicture | null;
 }
 
 /** Everything that is said of an item and can go out with it. */
@@ -141,9 +146,22 @@ export const sameChapters = (a: readonly Chapter[], b: readonly Chapter[]) =>
       one.startSeconds === other.startSeconds &&
       one.endSeconds === other.endSeconds &&
       one.title === other.title &&
-      one.link === other.link
+      one.link === other.link &&
+      samePicture(one.picture, other.picture)
     );
   });
+
+/** Whether two chapters have one picture. */
+function samePicture(a: Chapter['picture'], b: Chapter['picture']): boolean {
+  if (!a || !b) return a === b;
+  return 'id' in a ? 'id' in b && a.id === b.id : 'hash' in b && a.hash === b.hash && a.bytes === b.bytes;
+}
+
+/** Pictures of the library that an overlay holds. */
+export function chosenPictures({ pictures = {}, chapters = [] }: Overlay): readonly ChosenPicture[] {
+  const ofChapters = chapters.flatMap(({ picture }) => (picture && 'id' in picture ? [picture] : []));
+  return [...Object.values(pictures), ...ofChapters];
+}
 
 function sameOverlay(a: Overlay, b: Overlay): boolean {
   const [fieldsA, fieldsB] = [a.fields ?? NO_EDITS, b.fields ?? NO_EDITS];
@@ -233,5 +251,9 @@ export function putBack<S extends Saying>(item: S, parts: PutBack): S {
 export function contentHash(overlay: Overlay): string {
   if (Object.keys(overlay).length === 0) return '';
   const pictures = Object.entries(overlay.pictures ?? {}).map(([role, { id }]) => [role, id] as const);
-  return hash({ ...overlay, pictures: Object.fromEntries(pictures) });
+  const chapters = overlay.chapters?.map(({ picture, ...chapter }) => ({
+    ...chapter,
+    ...(picture !== undefined && { picture: picture && ('id' in picture ? picture.id : picture.hash) }),
+  }));
+  return hash({ ...overlay, pictures: Object.fromEntries(pictures), ...(chapters && { chapters }) });
 }

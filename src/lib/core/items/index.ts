@@ -29,6 +29,7 @@ export {
   isEdited,
   layOver,
   putBack,
+  chosenPictures,
   sameChapters,
   timedOf,
   trimOverlay,
@@ -36,6 +37,7 @@ export {
 } from './content';
 export type {
   Chapter,
+  ChapterPicture,
   ChosenPicture,
   Content,
   Overlay,

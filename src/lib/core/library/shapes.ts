@@ -59,12 +59,24 @@ const fields = object(
   Object.fromEntries(FIELDS.map((field) => [field.name, nullable(fileFieldShape(field))])),
 );
 
+const picture = object({ id, mime: text(300), bytes: whole(), width: number(0), height: number(0) });
+/** A picture as it lies in a file, whatever it is there for. */
+const ownPicture = {
+  mime: text(300),
+  bytes: whole(),
+  width: nullable(number(0)),
+  height: nullable(number(0)),
+  hash: number(),
+};
+const chapterPicture: Shape = (value, at) =>
+  (typeof value === 'object' && value !== null && 'id' in value ? picture : object(ownPicture))(value, at);
 const chapters = list(
   object({
     startSeconds: number(0),
     endSeconds: nullable(number(0)),
     title: text(),
     link: nullable(text(10_000)),
+    picture: optional(nullable(chapterPicture)),
   }),
   100_000,
 );
@@ -103,11 +115,7 @@ const file = object({
   pictures: list(
     object({
       role: oneOf(...PICTURE_ROLES),
-      mime: text(300),
-      bytes: whole(),
-      width: nullable(number(0)),
-      height: nullable(number(0)),
-      hash: number(),
+      ...ownPicture,
     }),
     10_000,
   ),
@@ -123,7 +131,6 @@ const guess = object({
   nextPoints: number(),
   evidence: list(object({ code: text(100), detail: text(10_000), points: number() }), 1000),
 });
-const picture = object({ id, mime: text(300), bytes: whole(), width: number(0), height: number(0) });
 const overlay = object({
   fields: optional(edits),
   pictures: optional(object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(picture)])))),

@@ -106,7 +106,8 @@ export function frontPicture(item: Item): PlanPicture | null {
 }
 
 /** What a format cannot hold of what is said of an item. */
-export type Unheld = FieldName | 'chapters' | 'chapterEnds' | 'chapterLinks' | 'pictures' | 'timed';
+export type Unheld =
+  FieldName | 'chapters' | 'chapterEnds' | 'chapterLinks' | 'chapterPictures' | 'pictures' | 'timed';
 
 /** An item's edits as its format can write them, and what it cannot hold. */
 export interface OutgoingEdits {

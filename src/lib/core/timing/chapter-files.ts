@@ -58,32 +58,41 @@ const isTime = (value: unknown): value is number =>
 const asLink = (text: unknown): string | null =>
   typeof text === 'string' && /^https?:\/\//.test(text) ? text : null;
 
+/** A chapter, and where its picture is to be had. */
+export interface JsonChapter {
+  readonly chapter: Chapter;
+  readonly pictureUrl: string | null;
+}
+
 /**
  * Chapters of the open JSON format for podcasts, in order; what has no time is left out.
  * @throws {TypeError} when it is none
  */
-export function readJsonChapters(json: unknown): readonly Chapter[] {
+export function readJsonChapters(json: unknown): readonly JsonChapter[] {
   const list = (json as { chapters?: unknown } | null)?.chapters;
   if (!Array.isArray(list)) throw new TypeError('no list of chapters');
   return list
     .flatMap((one: unknown) => {
-      const { startTime, endTime, title, url } = (one ?? {}) as Readonly<Record<string, unknown>>;
+      const { startTime, endTime, title, url, img } = (one ?? {}) as Readonly<Record<string, unknown>>;
       if (!isTime(startTime)) return [];
       return [
         {
-          startSeconds: startTime,
-          endSeconds: isTime(endTime) && endTime > startTime ? endTime : null,
-          title: typeof title === 'string' ? title : '',
-          link: asLink(url),
+          chapter: {
+            startSeconds: startTime,
+            endSeconds: isTime(endTime) && endTime > startTime ? endTime : null,
+            title: typeof title === 'string' ? title : '',
+            link: asLink(url),
+          },
+          pictureUrl: typeof img === 'string' && img !== '' ? img : null,
         },
       ];
     })
-    .sort((a, b) => a.startSeconds - b.startSeconds);
+    .sort((a, b) => a.chapter.startSeconds - b.chapter.startSeconds);
 }
 
 function readJson(text: string): readonly Chapter[] {
   try {
-    return readJsonChapters(JSON.parse(text));
+    return readJsonChapters(JSON.parse(text)).map(({ chapter }) => chapter);
   } catch (error) {
     throw new ChapterFileError(error instanceof Error ? error.message : String(error));
   }

@@ -269,15 +269,18 @@ describe('files of chapters', () => {
 
 test('chapters of an episode come in order, nonsense left out', () => {
   const chapters = [
-    { startTime: 9, endTime: 12, title: 'b', url: 'https://skerry.example/b' },
-    { startTime: 0, url: 'javascript:alert(1)', endTime: -1 },
+    { startTime: 9, endTime: 12, title: 'b', url: 'https://skerry.example/b', img: '/b.jpg' },
+    { startTime: 0, img: 7, url: 'javascript:alert(1)', endTime: -1 },
     { title: 'no time' },
     null,
     { startTime: -1 },
   ];
   expect(readJsonChapters({ chapters })).toEqual([
-    { startSeconds: 0, endSeconds: null, title: '', link: null },
-    { startSeconds: 9, endSeconds: 12, title: 'b', link: 'https://skerry.example/b' },
+    { chapter: { startSeconds: 0, endSeconds: null, title: '', link: null }, pictureUrl: null },
+    {
+      chapter: { startSeconds: 9, endSeconds: 12, title: 'b', link: 'https://skerry.example/b' },
+      pictureUrl: '/b.jpg',
+    },
   ]);
   expect(() => readJsonChapters({})).toThrow(TypeError);
 });

@@ -1,6 +1,9 @@
 import { ascii, concat, readAscii, readU16, readU32, u32 } from '$lib/core/bytes';
-import type { Chapter } from '$lib/core/items';
+import { codeOfRole, type Chapter, type PictureId } from '$lib/core/items';
+import type { NewPicture } from '../format';
+import { pictureFact } from '../picture-fact';
 import { HEADER_BYTES, readSyncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
+import { isPictureFrame, pictureFrame, pictureIn } from './pictures';
 import { decodeText, frameContent } from './reader';
 import { CHAPTER_FRAME, CONTENTS_FRAME } from './tag-map';
 import { encodeLink, encodeText, frameBytes } from './text';
@@ -8,6 +11,8 @@ import { encodeLink, encodeText, frameBytes } from './text';
 /** Stands for "not given" in a chapter's times and byte offsets. */
 const NOT_GIVEN = 0xffffffff;
 const TOP_LEVEL_ORDERED = 0x03;
+/** Start and end in milliseconds, and two offsets in bytes. */
+const TIMES_BYTES = 16;
 
 /** Chapters of CHAP frames in order of time (ID3v2 Chapter Frame Addendum, section 3.1). */
 export function id3Chapters(tag: Id3Tag): readonly Chapter[] {
@@ -30,27 +35,60 @@ export function chaptersWithParts(tag: Pick<Id3Tag, 'frames' | 'version'>): read
   return chapters.sort((a, b) => a.chapter.startSeconds - b.chapter.startSeconds);
 }
 
+/** Frames inside a chapter's frame. */
+function* partsIn(bytes: Uint8Array, version: Id3Version): Generator<Id3Frame> {
+  for (let at = 0; at + HEADER_BYTES <= bytes.length;) {
+    const id = readAscii(bytes, at, 4);
+    const size = version === 4 ? readSyncSafe(bytes, at + 4) : readU32(bytes, at + 4);
+    const data = bytes.subarray(at + HEADER_BYTES, at + HEADER_BYTES + size);
+    // An id of null letters is padding.
+    if (/^[A-Z0-9]{4}$/.test(id)) yield { id, flags: readU16(bytes, at + 8), data };
+    at += HEADER_BYTES + size;
+  }
+}
+
 /** An element id, start and end in milliseconds, two byte offsets, then frames of its own. */
 function parseChapter(content: Uint8Array, version: Id3Version): ChapterWithParts {
   const timesAt = content.indexOf(0) + 1;
   const start = readU32(content, timesAt);
   const end = readU32(content, timesAt + 4);
-  const subframes = content.subarray(timesAt + 16);
   let title = '';
   let link: string | null = null;
   const parts: Id3Frame[] = [];
-  for (let at = 0; at + HEADER_BYTES <= subframes.length;) {
-    const id = readAscii(subframes, at, 4);
-    const size = version === 4 ? readSyncSafe(subframes, at + 4) : readU32(subframes, at + 4);
-    const data = subframes.subarray(at + HEADER_BYTES, at + HEADER_BYTES + size);
+  for (const part of partsIn(content.subarray(timesAt + TIMES_BYTES), version)) {
+    const { id, data } = part;
     if (id === 'TIT2') title = decodeText(data[0] ?? 0, data.subarray(1));
     else if (id === 'WXXX') link ??= linkIn(data);
-    // An id of null letters is padding.
-    else if (/^[A-Z0-9]{4}$/.test(id)) parts.push({ id, flags: readU16(subframes, at + 8), data });
-    at += HEADER_BYTES + size;
+    else parts.push(part);
   }
   const endSeconds = end > start && end !== NOT_GIVEN ? end / 1000 : null;
-  return { chapter: { startSeconds: start / 1000, endSeconds, title, link }, parts };
+  const picture = firstPicture(parts, version);
+  return {
+    chapter: { startSeconds: start / 1000, endSeconds, title, link, ...(picture && { picture }) },
+    parts,
+  };
+}
+
+function firstPicture(parts: readonly Id3Frame[], version: Id3Version): Chapter['picture'] {
+  for (const part of parts) {
+    const found = isPictureFrame(part, version) ? pictureIn(part, version) : null;
+    if (!found) continue;
+    const { mime, bytes, width, height, hash } = pictureFact('other', found.mime, found.bytes);
+    return { mime, bytes, width, height, hash };
+  }
+  return undefined;
+}
+
+/** The bytes of a chapter's picture by their hash; null where no chapter has it. */
+export function chapterPicture(
+  tag: Pick<Id3Tag, 'frames' | 'version'>,
+  hash: number,
+): { readonly mime: string; readonly bytes: Uint8Array } | null {
+  const own = chaptersWithParts(tag).find(
+    ({ chapter: { picture } }) => picture && 'hash' in picture && picture.hash === hash,
+  );
+  const frame = own?.parts.find((part) => isPictureFrame(part, tag.version));
+  return frame ? pictureIn(frame, tag.version) : null;
 }
 
 /** Encoding, description, then the address in Latin-1 (ID3v2.3.0, section 4.3.2). */
@@ -62,8 +100,8 @@ function linkIn(data: Uint8Array): string | null {
 }
 
 /**
- * What of the chapters before goes on with each of the new ones: a picture stays with its chapter when that is moved or
- * called otherwise. One is known by its start, else by its title, else by its place where there are as many as before.
+ * What of the chapters before goes on with each of the new ones: what is not understood stays with its chapter when that
+ * is moved or called otherwise. One is known by its start, else by its title, else by its place where there are as many as before.
  */
 function partsFor(
   chapters: readonly Chapter[],
@@ -88,16 +126,61 @@ function partsFor(
 }
 
 /**
- * Frames of chapters, and the table of contents that lists them in their order.
- * @param before chapters that they take the place of
+ * A chapter's frame with each frame inside it made another one, or left out; null where it cannot be looked into. Its
+ * inner frames are written as those of version `to`.
  */
+export function mapChapter(
+  frame: Id3Frame,
+  version: Id3Version,
+  to: Id3Version,
+  change: (part: Id3Frame) => Id3Frame | null,
+): Id3Frame | null {
+  const content = frameContent(frame, version);
+  if (!content) return null;
+  const partsAt = content.indexOf(0) + 1 + TIMES_BYTES;
+  const parts = [...partsIn(content.subarray(partsAt), version)].flatMap((part) => change(part) ?? []);
+  const data = concat([content.subarray(0, partsAt), ...parts.map((part) => frameBytes(part, to))]);
+  return { id: frame.id, flags: 0, data };
+}
+
+/** What chapters are written from beside themselves. */
+export interface ChapterSources {
+  /** Chapters that they take the place of. */
+  readonly before: readonly ChapterWithParts[];
+  /** Pictures that are none of the file's own. */
+  readonly pictures?: ReadonlyMap<PictureId, NewPicture>;
+}
+
+/** The frames that go with a chapter, with the picture that it is to have. */
+function withPicture(
+  { picture }: Chapter,
+  parts: readonly Id3Frame[],
+  { before, pictures }: ChapterSources,
+  version: Id3Version,
+): readonly Id3Frame[] {
+  if (picture === undefined) return parts;
+  const others = parts.filter((part) => !isPictureFrame(part, version));
+  if (picture === null) return others;
+  if ('id' in picture) {
+    const chosen = pictures?.get(picture.id);
+    return chosen ? [...others, pictureFrame(version, codeOfRole('illustration'), chosen)] : parts;
+  }
+  // One of the file's own: it may have come from another chapter.
+  const { hash } = picture;
+  const owner = before.find(({ chapter: { picture: own } }) => own && 'hash' in own && own.hash === hash);
+  return owner ? [...others, ...owner.parts.filter((part) => isPictureFrame(part, version))] : parts;
+}
+
+/** Frames of chapters, and the table of contents that lists them in their order. */
 export function chapterFrames(
   chapters: readonly Chapter[],
   version: Id3Version,
-  before: readonly ChapterWithParts[] = [],
+  sources: ChapterSources,
 ): Id3Frame[] {
   if (chapters.length === 0) return [];
-  const parts = partsFor(chapters, before);
+  const parts = partsFor(chapters, sources.before).map((own, index) =>
+    withPicture(chapters[index] as Chapter, own, sources, version),
+  );
   const ids = chapters.map((_, index) => `chp${index}`);
   const contents = concat([
     ascii('toc\0'),

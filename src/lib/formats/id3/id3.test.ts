@@ -2,11 +2,25 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { threeLetters } from '../language';
 import { ascii, concat, memorySource, u16, u24, u32 } from '$lib/core/bytes';
-import { EMPTY_FIELDS, type Edits } from '$lib/core/items';
+import { EMPTY_FIELDS, type Chapter, type Edits, type PictureId } from '$lib/core/items';
 import { parseBuffer } from 'music-metadata';
-import { asId3v23, changeId3v1, frameText, id3Chapters, readTag, isId3v1, readId3, writeId3 } from './index';
-import { chaptersWithParts } from './chapters';
+import { makePng } from '../../../../tests/helpers/picture-bytes';
+import type { NewPicture } from '../format';
+import {
+  asId3v23,
+  changeId3v1,
+  chapterPicture,
+  frameText,
+  id3Chapters,
+  readTag,
+  isId3v1,
+  readId3,
+  writeId3,
+  type Id3Tag,
+} from './index';
+import { chapterFrames, chaptersWithParts } from './chapters';
 import { syncSafe } from './layout';
+import { frameBytes } from './text';
 import { id3Timed } from './timed';
 
 const text = (value: string) => concat([Uint8Array.of(0), ascii(value)]);
@@ -140,6 +154,72 @@ test('what else a chapter holds stays with it, moved or called otherwise, and go
     'APIC 3',
   ]);
 });
+
+describe('pictures of chapters', () => {
+  const shown = (no: number, width: number) =>
+    frame(
+      'CHAP',
+      concat([
+        ascii(`c${no}\0`),
+        ...[no * 1000, no * 1000 + 1000, 0xffffffff, 0xffffffff].map(u32),
+        frame('TIT2', text(`Title ${no}`)),
+        frame('APIC', concat([text('image/png'), Uint8Array.of(0, 0, 0), makePng(width, 20)])),
+        frame('XABC', ascii(`other ${no}`)),
+      ]),
+    );
+  const read = () => readId3(sourceOf(tag(3, 0, concat([shown(0, 10), shown(1, 11), shown(2, 12)]))));
+  const widths = (chapters: readonly Chapter[]) => chapters.map(({ picture }) => picture?.width ?? null);
+  const parts = (of: Id3Tag | null) =>
+    chaptersWithParts(of as Id3Tag).map(({ parts: own }) => own.map(({ id }) => id).join());
+
+  test('are told, and given out by their hash', async () => {
+    const own = (await read()) as Id3Tag;
+    const chapters = id3Chapters(own);
+    expect(chapters[1]?.picture).toMatchObject({ mime: 'image/png', width: 11, height: 20 });
+    const { hash } = chapters[1]?.picture as { hash: number };
+    expect(chapterPicture(own, hash)).toEqual({ code: 0, mime: 'image/png', bytes: makePng(11, 20) });
+    expect(chapterPicture(own, hash + 1)).toBeNull();
+  });
+
+  test('are set, taken away, given to another chapter, or left as they are', async () => {
+    const own = (await read()) as Id3Tag;
+    const [first, second, third] = id3Chapters(own) as [Chapter, Chapter, Chapter];
+    const id = 'p' as PictureId;
+    const chosen = { id, mime: 'image/jpeg', bytes: 9, width: 30, height: 30 };
+    const bytes = makePng(30, 20);
+    const { picture: _, ...untold } = third;
+    const chapters = [
+      { ...first, picture: chosen },
+      { ...second, picture: null },
+      untold,
+      { startSeconds: 7, endSeconds: null, title: 'New', link: null, picture: second.picture },
+      { startSeconds: 8, endSeconds: null, title: 'Bare', link: null },
+    ];
+    const chapterPictures = new Map([[id, { mime: 'image/png', width: 30, height: 20, bytes }]]);
+    const written = writeId3(own, { fields: {}, chapters, chapterPictures });
+    const again = await readId3(sourceOf(written));
+    expect(widths(id3Chapters(again as Id3Tag))).toEqual([30, null, 12, 11, null]);
+    expect(parts(again)).toEqual(['XABC,APIC', 'XABC', 'APIC,XABC', 'APIC', '']);
+  });
+
+  test('go along when a later tag becomes one of ID3v2.3', async () => {
+    const own = (await read()) as Id3Tag;
+    const later = await readId3(sourceOf(asVersion4(own)));
+    const { tag: older, changes } = asId3v23(later as Id3Tag, { fields: { title: 'Fog' } });
+    const again = await readId3(sourceOf(writeId3(older, changes)));
+    expect(again?.version).toBe(3);
+    expect(widths(id3Chapters(again as Id3Tag))).toEqual([10, 11, 12]);
+    expect(parts(again)[0]).toBe('XABC,APIC');
+  });
+});
+
+/** The chapters of a tag in one of ID3v2.4, whose sizes are written otherwise. */
+function asVersion4(old: Id3Tag): Uint8Array {
+  const pictures = new Map<PictureId, NewPicture>();
+  const before = chaptersWithParts(old);
+  const frames = chapterFrames(id3Chapters(old), 4, { before, pictures });
+  return tag(4, 0, concat(frames.map((one) => frameBytes(one, 4))));
+}
 
 test('chapters are read with their titles', async () => {
   const title = frame('TIT2', text('Fog'));

@@ -6,4 +6,4 @@ export type { Id3Frame, Id3Tag, Id3Version } from './layout';
 export { frameText, parseId3, readId3 } from './reader';
 export { hasOddities, normalId3, writeId3 } from './writer';
 export { changeId3v1, isId3v1 } from './id3v1';
-export { id3Chapters } from './chapters';
+export { chapterPicture, id3Chapters } from './chapters';

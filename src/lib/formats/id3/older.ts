@@ -1,5 +1,6 @@
 import { ascii, concat } from '$lib/core/bytes';
 import type { TagChanges } from '../format';
+import { mapChapter } from './chapters';
 import { readTag, nameOfFrame } from './fields';
 import type { Id3Frame, Id3Tag } from './layout';
 import { decodeText, frameContent, frameText } from './reader';
@@ -17,9 +18,8 @@ const ENCODED: ReadonlySet<string> = new Set(['COMR', 'GEOB', 'OWNE', 'SYLT', 'U
 /** The last encoding of ID3v2.3: UTF-16 with a mark (section 3.3). */
 const UTF16 = 1;
 
-/** Names that fields and chapters are written under: they are written anew, as words with times are. */
+/** Names that fields are written under: they are written anew, as chapters and words with times are. */
 const REWRITTEN: ReadonlySet<string> = new Set([
-  CHAPTER_FRAME,
   CONTENTS_FRAME,
   ...ID3_MAPS[4].rows.flatMap(({ names, also = [], precise = [], totals = [] }) => [
     ...names,
@@ -61,6 +61,8 @@ const withoutMark = (text: string) => text.replace(/^\ufeff/, '');
 /** A frame as ID3v2.3 has it; null where it has none for it. */
 function older(frame: Id3Frame): Id3Frame | null {
   const { id } = frame;
+  // What else it holds than the chapter itself stays with the one that is written in its place.
+  if (id === CHAPTER_FRAME) return mapChapter(frame, 4, 3, older);
   const content = frameContent(frame, 4);
   if (!content || NEWER.has(id)) return null;
   const as = (data: Uint8Array): Id3Frame => ({ id, flags: 0, data });

@@ -94,7 +94,8 @@ function mapOf(version: Id3Version): TagMap {
     ],
     pictures: null,
     // One table of contents counts its chapters in a byte. ID3v2.2 has no frame for them.
-    chapters: version === 2 ? null : { most: 255, titleBytes: Infinity, links: true, ends: true },
+    chapters:
+      version === 2 ? null : { most: 255, titleBytes: Infinity, links: true, ends: true, pictures: true },
     timed: true,
   };
 }

@@ -1,12 +1,13 @@
 import { ascii, concat } from '$lib/core/bytes';
-import { PICTURE_ROLES, codeOfRole, type PictureRole } from '$lib/core/items';
+import { codeOfRole, type PictureRole } from '$lib/core/items';
 import { FormatError, type NewPicture, type TagChanges } from '../format';
 import { changesFor, readRows, type NativeChange } from '../tag-map';
 import { chapterFrames, chaptersWithParts } from './chapters';
 import { nameOfFrame, saidById3, textsOfTag } from './fields';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
+import { isPictureFrame, pictureFrame, pictureIn } from './pictures';
 import { frameContent } from './reader';
-import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, PICTURE_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
+import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
 import { encodePair, encodeText, frameBytes } from './text';
 import { isTimedFrame, timedFrames } from './timed';
 
@@ -70,7 +71,11 @@ function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChang
     if (!ID3_MAPS[version].chapters && changes.chapters.length > 0)
       throw new FormatError('tooLarge', `ID3v2.${version} holds no chapters`);
     const isOld = ({ id }: Id3Frame) => id === CHAPTER_FRAME || id === CONTENTS_FRAME;
-    frames = replaceWhere(frames, isOld, chapterFrames(changes.chapters, version, chaptersWithParts(tag)));
+    const fresh = chapterFrames(changes.chapters, version, {
+      before: chaptersWithParts(tag),
+      pictures: changes.chapterPictures,
+    });
+    frames = replaceWhere(frames, isOld, fresh);
   }
   if (changes.timed)
     frames = replaceWhere(
@@ -118,30 +123,16 @@ function changePicture(
   role: PictureRole,
   picture: NewPicture,
 ): Id3Frame[] {
-  const id = PICTURE_FRAME[version];
+  const isPicture = (frame: Id3Frame) => isPictureFrame(frame, version);
   const wanted = codeOfRole(role);
   const codes = new Map(
-    frames.filter((frame) => frame.id === id).map((frame) => [frame, pictureCode(frame, version)]),
+    frames.filter(isPicture).map((frame) => [frame, pictureIn(frame, version)?.code ?? null]),
   );
   const stands = [...codes.values()].includes(wanted);
   const out = stands || role !== 'front' ? wanted : codeOfRole('other');
   const at = frames.findIndex((frame) => codes.get(frame) === out);
   const rest = frames.filter((frame) => codes.get(frame) !== out);
-  const place = at < 0 ? rest.findIndex((frame) => frame.id === id) : at;
-  const fresh: Id3Frame = { id, flags: 0, data: pictureBody(version, wanted, picture) };
+  const place = at < 0 ? rest.findIndex(isPicture) : at;
+  const fresh = pictureFrame(version, wanted, picture);
   return place < 0 ? [...rest, fresh] : [...rest.slice(0, place), fresh, ...rest.slice(place)];
-}
-
-function pictureBody(version: Id3Version, code: number, { mime, bytes }: NewPicture): Uint8Array {
-  const format = version === 2 ? ascii(mime === 'image/png' ? 'PNG' : 'JPG') : ascii(`${mime}\0`);
-  return concat([Uint8Array.of(0), format, Uint8Array.of(code, 0), bytes]);
-}
-
-/** The picture type of APIC or PIC, or null when the frame cannot be looked into. */
-function pictureCode(frame: Id3Frame, version: Id3Version): number | null {
-  const content = frameContent(frame, version);
-  if (!content) return null;
-  const at = version === 2 ? 4 : content.indexOf(0, 1) + 1;
-  const code = content[at];
-  return code === undefined || code >= PICTURE_ROLES.length ? null : code;
 }

@@ -50,7 +50,7 @@ const ROWS: readonly TagRow[] = [
 export const MATROSKA_MAP: TagMap = {
   rows: ROWS,
   pictures: ['front'],
-  chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true },
+  chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true, pictures: false },
   timed: false,
 };
 /** WebM is Matroska without attachments. */

@@ -1,3 +1,3 @@
 export { SYNC_SEARCH_BYTES, findFirstFrame, isFrameHeader } from './frames';
 export { readMp3 } from './reader';
-export { readNative, rewrite } from './writer';
+export { readChapterPicture, readNative, rewrite } from './writer';

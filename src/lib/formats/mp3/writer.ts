@@ -1,12 +1,21 @@
 import { fresh, kept, type ByteSource, type Span } from '$lib/core/bytes';
 import type { NativeRead, Rewrite, TagChanges } from '../format';
-import { asId3v23, changeId3v1, saidById3, writeId3 } from '../id3';
+import { asId3v23, changeId3v1, chapterPicture, saidById3, writeId3 } from '../id3';
 import { readMp3 } from './reader';
 
 /** What its ID3v2 tag says, or null where it has none or an empty one. @throws {FormatError} when the file is no MP3 */
 export async function readNative(source: ByteSource): Promise<NativeRead | null> {
   const { tag } = await readMp3(source);
   return tag && saidById3(tag);
+}
+
+/** The bytes of one of its chapters' pictures. @throws {FormatError} when the file is no MP3 */
+export async function readChapterPicture(
+  source: ByteSource,
+  hash: number,
+): Promise<{ readonly mime: string; readonly bytes: Uint8Array } | null> {
+  const { tag } = await readMp3(source);
+  return tag && chapterPicture(tag, hash);
 }
 
 /**

@@ -1,4 +1,4 @@
-import { concat, readU32, u32 } from '$lib/core/bytes';
+import { concat, readAscii, readU32, u32 } from '$lib/core/bytes';
 import type { Chapter } from '$lib/core/items';
 import { findPath, makeBox, parseBoxes, type Box } from './boxes';
 import { MP4_MAP } from './tag-map';
@@ -36,24 +36,42 @@ export function trackId(bytes: Uint8Array, trak: Box): number {
   return header ? readU32(bytes, header.content + (bytes[header.content] === 1 ? 20 : 12)) : 0;
 }
 
-/** `moov` without the tracks that hold its old chapters, and without what refers to them. Their samples stay unused. */
+/** Whether a track shows pictures (`hdlr` of type `vide`, ISO/IEC 14496-12, section 8.4.3). */
+function isPictureTrack(moov: Uint8Array, trak: Box): boolean {
+  const handler = findPath(moov, trak, 'mdia', 'hdlr');
+  return handler !== null && readAscii(moov, handler.content + 8, 4) === 'vide';
+}
+
+/**
+ * `moov` without the tracks that hold the titles of its old chapters, and without what refers to them. Their samples stay
+ * unused; tracks of pictures that go with chapters stay.
+ */
 export function withoutChapterTracks(moov: Uint8Array): Uint8Array {
   const boxes = parseBoxes(moov, 8);
   const tracks = boxes.filter(({ type }) => type === 'trak');
-  const gone = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
+  const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
+  const isGone = (trak: Box) => referred.has(trackId(moov, trak)) && !isPictureTrack(moov, trak);
+  const gone = new Set(tracks.filter(isGone).map((trak) => trackId(moov, trak)));
   if (gone.size === 0) return moov;
   const kept = boxes
     .filter((box) => box.type !== 'trak' || !gone.has(trackId(moov, box)))
-    .map((box) => (box.type === 'trak' ? withoutReference(moov, box) : moov.subarray(box.start, box.end)));
+    .map((box) =>
+      box.type === 'trak' ? withoutReferences(moov, box, gone) : moov.subarray(box.start, box.end),
+    );
   return makeBox('moov', ...kept);
 }
 
-function withoutReference(moov: Uint8Array, trak: Box): Uint8Array {
+function withoutReferences(moov: Uint8Array, trak: Box, gone: ReadonlySet<number>): Uint8Array {
   const raw = (box: Box) => moov.subarray(box.start, box.end);
+  const ids = chapterTrackIds(moov, trak);
+  const left = ids.filter((id) => !gone.has(id));
+  if (left.length === ids.length) return raw(trak);
   const children = parseBoxes(moov, trak.content, trak.end).flatMap((child) => {
     if (child.type !== 'tref') return [raw(child)];
     const others = parseBoxes(moov, child.content, child.end).filter(({ type }) => type !== 'chap');
-    return others.length > 0 ? [makeBox('tref', ...others.map(raw))] : [];
+    const chap = left.length > 0 ? [makeBox('chap', ...left.map((id) => u32(id)))] : [];
+    const all = [...others.map(raw), ...chap];
+    return all.length > 0 ? [makeBox('tref', ...all)] : [];
   });
   return makeBox('trak', ...children);
 }

@@ -11,7 +11,8 @@ import {
 } from '$lib/core/bytes';
 import { makePng } from '../../../../tests/helpers/picture-bytes';
 import type { FormatError } from '../format';
-import { findBox, findPath, makeBox, parseBoxes, readTopBoxes } from './boxes';
+import { findBox, findPath, makeBox, parseBoxes, readTopBoxes, type Box } from './boxes';
+import { chapterTrackIds, trackId, withoutChapterTracks } from './chapters';
 import { rewrite } from './writer';
 import { readMp4Facts, sampleEnd } from './facts';
 import { readMp4 } from './reader';
@@ -122,6 +123,26 @@ test('a second cover stays behind the new front', async () => {
   expect(written.includes(Buffer.from(picture.bytes))).toBe(true);
   expect(written.includes('front')).toBe(false);
   expect(written.includes('back')).toBe(true);
+});
+
+test('titles of chapters give way to new ones, pictures that go with chapters stay', async () => {
+  const track = (id: number, type: string, ...more: Uint8Array[]) =>
+    makeBox(
+      'trak',
+      makeBox('tkhd', new Uint8Array(12), u32(id), new Uint8Array(68)),
+      ...more,
+      makeBox('mdia', makeBox('hdlr', new Uint8Array(8), ascii(type), new Uint8Array(13))),
+    );
+  const refers = makeBox('tref', makeBox('chap', u32(8), u32(9)), makeBox('sync', u32(1)));
+  const bytes = makeBox('moov', track(1, 'soun', refers), track(8, 'text'), track(9, 'vide'));
+  const left = withoutChapterTracks(bytes);
+  const tracks = parseBoxes(left, 8);
+  expect(tracks.map((box) => trackId(left, box))).toEqual([1, 9]);
+  expect(chapterTrackIds(left, tracks[0] as Box)).toEqual([9]);
+  expect(Buffer.from(left).includes('sync')).toBe(true);
+  // With titles alone, nothing refers to chapters any more.
+  const plain = makeBox('moov', track(1, 'soun', makeBox('tref', makeBox('chap', u32(8)))), track(8, 'text'));
+  expect(Buffer.from(withoutChapterTracks(plain)).includes('tref')).toBe(false);
 });
 
 describe('what cannot be rewritten safely is refused', () => {

@@ -41,7 +41,7 @@ export const MP4_MAP: TagMap = {
   ],
   pictures: ['front'],
   // A list of chapters counts them, and the bytes of each title, in one byte.
-  chapters: { most: 255, titleBytes: 255, links: false, ends: false },
+  chapters: { most: 255, titleBytes: 255, links: false, ends: false, pictures: false },
   timed: false,
 };
 

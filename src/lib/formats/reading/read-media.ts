@@ -1,5 +1,5 @@
 import { parseFromTokenizer, type IAudioMetadata } from 'music-metadata';
-import { cachedSource, fnv1a, type ByteSource } from '$lib/core/bytes';
+import { cachedSource, type ByteSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
   FORMAT_NAMES,
@@ -16,12 +16,12 @@ import {
   type FormatId,
   type NativeTag,
   type PictureFact,
-  type PictureRole,
   type Stream,
   type Track,
   type UnreadFile,
 } from '$lib/core/items';
 import { FormatError, type NativeRead } from '../format';
+import { pictureFact } from '../picture-fact';
 import { readFlac, readFlacComments } from '../flac';
 import { readId3, saidById3 } from '../id3';
 import { matroskaFields, readMatroskaFacts } from '../matroska';
@@ -29,10 +29,10 @@ import { findFirstFrame, isFrameHeader } from '../mp3';
 import { itemFields, readMp4, readMp4Facts, type Mp4Structure } from '../mp4';
 import { readOgg, type OggCodec } from '../ogg';
 import { namedEntries, picturesIn, readComment } from '../vorbis-comment';
+import { WRITABLE } from '../writable';
 import { MeteredSource } from './metered-source';
 import { commentTags, nativeTags } from './native-tags';
 import { readPackageTags } from './package-tags';
-import { readPictureSize } from './picture-size';
 import {
   checkAiff,
   readChunkTag,
@@ -130,6 +130,17 @@ export async function readPicture(
   const { metadata } = await parseAs(cached, format, true);
   const picture = metadata.common.picture?.[index];
   return picture ? { mime: picture.format, bytes: picture.data } : null;
+}
+
+/** The bytes of the picture of one of a file's chapters, by their hash; null when none has it. */
+export async function readChapterPicture(
+  source: ByteSource,
+  hash: number,
+): Promise<{ mime: string; bytes: Uint8Array } | null> {
+  const cached = cachedSource(new MeteredSource(source));
+  const format = await sniffFormat(cached);
+  const own = format === null ? undefined : await WRITABLE.get(format)?.load();
+  return (await own?.readChapterPicture?.(cached, hash)) ?? null;
 }
 
 interface Parsed {
@@ -324,18 +335,6 @@ function toPictures(metadata: IAudioMetadata): PictureFact[] {
   return (metadata.common.picture ?? []).map(({ format, data, type }) =>
     pictureFact(roleOfWords(type ?? ''), format, data),
   );
-}
-
-function pictureFact(role: PictureRole, mime: string, bytes: Uint8Array): PictureFact {
-  const size = readPictureSize(bytes);
-  return {
-    role,
-    mime,
-    bytes: bytes.length,
-    width: size?.width ?? null,
-    height: size?.height ?? null,
-    hash: fnv1a(bytes),
-  };
 }
 
 const positive = (value: number | null | undefined): number | null => (value && value > 0 ? value : null);

@@ -37,6 +37,6 @@ export const VORBIS_MAP: TagMap = {
   ],
   pictures: null,
   // CHAPTER001, CHAPTER001NAME, CHAPTER001URL: three digits, and no ends.
-  chapters: { most: 999, titleBytes: Infinity, links: true, ends: false },
+  chapters: { most: 999, titleBytes: Infinity, links: true, ends: false, pictures: false },
   timed: true,
 };

@@ -1,5 +1,6 @@
 import { escapeUTF8 } from 'entities';
 import { rangeResponse, sizeOf } from '../files';
+import { drawCover } from '../reference';
 
 interface Episode {
   readonly number: number;
@@ -160,7 +161,7 @@ export function sendFeed(id: string): Response | null {
   return show ? new Response(rss(show), { headers }) : null;
 }
 
-/** What belongs to an episode: its sound, chapters (JSON chapters 1.2) or transcript. */
+/** What belongs to an episode: its sound, chapters (JSON chapters 1.2), what a chapter shows, or transcript. */
 export function sendPart(id: string, part: string, number: number, range: string | null): Response | null {
   const episode = SHOWS.find((one) => one.id === id)?.episodes.find((one) => one.number === number);
   if (!episode) return null;
@@ -168,7 +169,16 @@ export function sendPart(id: string, part: string, number: number, range: string
   if (part === 'chapters' && episode.chapters.length > 0)
     return Response.json({
       version: '1.2.0',
-      chapters: episode.chapters.map(([startTime, title]) => ({ startTime, title })),
+      chapters: episode.chapters.map(([startTime, title], index) => ({
+        startTime,
+        title,
+        // The first shows what the episode shows.
+        ...(index > 0 && { img: `/feeds/${id}/plate/${number}` }),
+      })),
+    });
+  if (part === 'plate' && episode.chapters.length > 0)
+    return new Response(new Uint8Array(drawCover(episode.title, 300)), {
+      headers: { 'content-type': 'image/png' },
     });
   if (part === 'transcript')
     return new Response(`WEBVTT\n\n00:00.000 --> 00:06.000\n${episode.title}\n`, {

@@ -32,6 +32,8 @@ const MOST_FEED_BYTES = 8_000_000;
 /** Bytes of an episode that are fetched at the most. */
 const MOST_EPISODE_BYTES = 2_000_000_000;
 const EPISODE_PATIENCE = 3_600_000;
+/** Pictures of chapters that are fetched of one episode at the most. */
+const MOST_PICTURES = 200;
 
 /** Podcast feeds: subscriptions, what is new, and fetching it. */
 export class FeedDesk {
@@ -138,7 +140,7 @@ export class FeedDesk {
           lastModified: modified,
         });
         const front = await this.pictureOf(episode.pictureUrl ?? feed.pictureUrl);
-        const chapters = await chaptersOf(episode, signal);
+        const chapters = await this.chaptersOf(episode, signal);
         const edits: Overlay = {
           fields: editsOf(feed, episode),
           ...(front && { pictures: { front } }),
@@ -153,7 +155,26 @@ export class FeedDesk {
     }
   }
 
-  /** A picture of the show, fetched once and kept; null where it cannot be had: no episode waits for it. */
+  private async chaptersOf(
+    { chaptersUrl }: Episode,
+    signal: AbortSignal,
+  ): Promise<readonly Chapter[] | null> {
+    if (chaptersUrl === null) return null;
+    try {
+      const told = readJsonChapters(await fetchJson(chaptersUrl, {}, { signal }));
+      const chapters: Chapter[] = [];
+      for (const [index, { chapter, pictureUrl }] of told.entries()) {
+        const picture = index < MOST_PICTURES ? await this.pictureOf(pictureUrl) : null;
+        chapters.push({ ...chapter, ...(picture && { picture }) });
+      }
+      return chapters;
+    } catch {
+      // An episode without its chapters is better than none.
+      return null;
+    }
+  }
+
+  /** A picture of the show or of a chapter, fetched once and kept; null where it cannot be had: no episode waits for it. */
   private pictureOf(url: string | null): Promise<ChosenPicture | null> {
     if (url === null) return Promise.resolve(null);
     let picture = this.pictures.get(url);
@@ -233,14 +254,4 @@ function editsOf(feed: Feed, episode: Episode): Edits {
     ...(date === null ? {} : { date }),
     ...(description === null ? {} : { description: description.slice(0, 20_000) }),
   };
-}
-
-async function chaptersOf({ chaptersUrl }: Episode, signal: AbortSignal): Promise<readonly Chapter[] | null> {
-  if (chaptersUrl === null) return null;
-  try {
-    return readJsonChapters(await fetchJson(chaptersUrl, {}, { signal }));
-  } catch {
-    // An episode without its chapters is better than none.
-    return null;
-  }
 }

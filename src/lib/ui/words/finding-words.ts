@@ -47,6 +47,7 @@ const UNHELD: Readonly<Record<string, string>> = {
   chapters: 'Chapters',
   chapterEnds: 'Ends of chapters',
   chapterLinks: 'Links of chapters',
+  chapterPictures: 'Pictures of chapters',
   timed: 'Timed lyrics',
   pictures: 'Pictures beside the front',
 };

@@ -1,6 +1,13 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { chaptersOf, editContent, titleOf, type Chapter, type Item } from '$lib/core/items';
+  import {
+    chaptersOf,
+    editContent,
+    titleOf,
+    type Chapter,
+    type ChapterPicture,
+    type Item,
+  } from '$lib/core/items';
   import { nameOf, stemOf } from '$lib/core/paths';
   import { proposedStarts, silencesIn, startBehind, type Silence } from '$lib/core/sound';
   import {
@@ -23,6 +30,7 @@
   import type { HeardItem } from '$lib/state/levels';
   import { getSession } from '$lib/state/session.svelte';
   import FileButton from '$lib/ui/FileButton.svelte';
+  import LoadedPicture from '$lib/ui/LoadedPicture.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
@@ -91,6 +99,7 @@
     silences.filter((one) => !chapters.some((own) => Math.abs(own.startSeconds - startBehind(one)) < 1)),
   );
   const limits = $derived(tagMapOf(item)?.chapters ?? null);
+  const current = $derived(chosen === null ? null : (chapters[chosen] ?? null));
   const rows = $derived(chapters.map((chapter, index) => ({ key: String(index), chapter, index })));
 
   function keep(label: string, next: readonly Chapter[]) {
@@ -131,6 +140,19 @@
     });
     if (moved >= 0) chosen = moved;
   }
+
+  async function setPicture(file: File) {
+    const index = chosen;
+    if (index === null) return;
+    trouble = null;
+    try {
+      change(index, { picture: await session.pictures.keep(file, null) }, 'Picture of a chapter');
+    } catch (error) {
+      trouble = `${file.name}: ${error instanceof Error ? error.message : String(error)}. Choose a JPEG or PNG.`;
+    }
+  }
+
+  const pictureId = (picture: ChapterPicture) => String('id' in picture ? picture.id : picture.hash);
 
   function take(all: readonly Silence[]) {
     let next = chapters;
@@ -210,6 +232,8 @@
         The tags of its copies have no place for chapters: they stay in the library.
       </p>{:else if chapters.length > limits.most}<p class="limit">
         Its copies hold at most {limits.most} chapters.
+      </p>{:else if !limits.pictures && chapters.some(({ picture }) => picture)}<p class="limit">
+        Its copies have no place for pictures of chapters: they stay in the library.
       </p>{/if}
     <div class="line">
       <HearBar {item} />
@@ -277,6 +301,31 @@
             >It was heard up to {timeText((what.levels.peaks.length ?? 0) / what.levels.perSecond, 0)}: {what.brokeOff}</span
           >{/if}
       {/if}
+      {#if current}
+        {@const name = current.title || `chapter ${(chosen ?? 0) + 1}`}
+        <span class="shows" role="group" aria-label="Picture of {name}">
+          {#if current.picture}
+            <LoadedPicture
+              id={pictureId(current.picture)}
+              load={async () => (current?.picture ? session.pictures.ofChapter(item, current.picture) : null)}
+              alt="What {name} shows"
+            />
+            <span class="quiet">{current.picture.width ?? '?'}×{current.picture.height ?? '?'}</span>
+          {/if}
+          <FileButton
+            label={current.picture ? 'Another picture' : 'Picture of this chapter'}
+            accept="image/*"
+            disabled={!library.mayWrite}
+            onfile={setPicture}
+          />
+          {#if current.picture}<button
+              class="btn"
+              disabled={!library.mayWrite}
+              onclick={() => chosen !== null && change(chosen, { picture: null }, 'No picture of a chapter')}
+              >Take it away</button
+            >{/if}
+        </span>
+      {/if}
       <span class="end">
         <label>titles by <input type="text" bind:value={pattern} aria-label="Pattern of titles" /></label>
         <button
@@ -302,7 +351,7 @@
       label="Chapters"
       {rows}
       rowHeight={34}
-      columns="38px 116px minmax(140px, 3fr) minmax(90px, 2fr) 96px 150px 58px"
+      columns="62px 116px minmax(140px, 3fr) minmax(90px, 2fr) 96px 150px 58px"
       cursor={chosen === null ? null : String(chosen)}
       isSelected={({ index }) => index === chosen}
       onpick={({ index }) => (chosen = index)}
@@ -322,7 +371,13 @@
       {#snippet row({ chapter, index })}
         {@const name = chapter.title || `chapter ${index + 1}`}
         <div class="cols">
-          <span role="gridcell" class="quiet">{index + 1}</span>
+          <span role="gridcell" class="quiet first"
+            >{index + 1}{#if chapter.picture}{@const { picture } = chapter}<LoadedPicture
+                id={pictureId(picture)}
+                load={() => session.pictures.ofChapter(item, picture)}
+                alt="has a picture"
+              />{/if}</span
+          >
           <span role="gridcell"
             ><input
               type="text"
@@ -413,6 +468,19 @@
   }
   input[type='number'] {
     width: 62px;
+  }
+  .shows {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    --size: 28px;
+  }
+  .first {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    padding-right: 8px;
+    --size: 26px;
   }
   .limit {
     color: var(--attention-ink);
