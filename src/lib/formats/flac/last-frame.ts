@@ -42,15 +42,20 @@ export interface StreamInfo {
   readonly mostFrame: number;
   /** Samples of one channel in all, 0 where it is not said. */
   readonly samples: number;
+  /** Hertz. */
+  readonly sampleRate: number;
+  readonly channels: number;
 }
 
-/** What a STREAMINFO block of 34 bytes says of the length (RFC 9639, section 8.2). */
+/** What a STREAMINFO block of 34 bytes says of the sound (RFC 9639, section 8.2). */
 export function readStreamInfo(block: Uint8Array): StreamInfo {
   const [least, most] = [readU16(block, 0), readU16(block, 2)];
   return {
     blockSize: least === most ? least : 0,
     leastFrame: readU24(block, 4),
     mostFrame: readU24(block, 7),
+    sampleRate: readU24(block, 10) >> 4,
+    channels: (((block[12] ?? 0) >> 1) & 7) + 1,
     samples: ((block[13] ?? 0) & 0x0f) * 0x100000000 + readU32(block, 14),
   };
 }

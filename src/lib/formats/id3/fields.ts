@@ -1,9 +1,10 @@
 import type { NativeRead } from '../format';
 import { addText, readRows, type NativeTexts } from '../tag-map';
 import { id3Chapters } from './chapters';
+import { genreNames } from './genres';
 import type { Id3Frame, Id3Tag, Id3Version } from './layout';
 import { decodeText, frameContent, frameText } from './reader';
-import { ID3_MAPS, LYRICS_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
+import { GENRE_FRAME, ID3_MAPS, LYRICS_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
 import { id3Timed } from './timed';
 
 /** The name under which the tag map knows a frame: its id, with the description of a user text behind it. */
@@ -45,6 +46,12 @@ export function readTag(tag: Id3Tag): NativeRead {
     chapters: id3Chapters(tag),
     timed: id3Timed(tag),
   };
+}
+
+/** The genres that a tag names, by number or in words. */
+export function genresOf(tag: Id3Tag): readonly string[] {
+  const texts = textsOfTag(tag).get(GENRE_FRAME[tag.version]) ?? [];
+  return texts.flatMap(genreNames);
 }
 
 /** The same, or null where the tag says nothing: many hold no more than the name of a program. */

@@ -1,4 +1,6 @@
-export { readTag, saidById3 } from './fields';
+export { genresOf, nameOfFrame, readTag, saidById3 } from './fields';
+export { genreByNumber } from './genres';
+export { isPictureFrame, pictureIn } from './pictures';
 export { asId3v23 } from './older';
 export { ID3_MAPS } from './tag-map';
 export { ID3V1_BYTES } from './layout';

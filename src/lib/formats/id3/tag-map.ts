@@ -109,6 +109,7 @@ export const SPOKEN_FRAMES: Readonly<Record<Id3Version, readonly string[]>> = {
   3: ['USLT', 'COMM'],
   4: ['USLT', 'COMM'],
 };
+export const GENRE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TCO', 3: 'TCON', 4: 'TCON' };
 export const LYRICS_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'ULT', 3: 'USLT', 4: 'USLT' };
 export const PICTURE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'PIC', 3: 'APIC', 4: 'APIC' };
 export const TIMED_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'SLT', 3: 'SYLT', 4: 'SYLT' };

@@ -1,4 +1,4 @@
-import type { ByteSource } from '$lib/core/bytes';
+import { readAscii, readU32, type ByteSource } from '$lib/core/bytes';
 
 /** How far the beginning of the sound is looked for, in bytes: nearly always it is there at once. */
 export const SYNC_SEARCH_BYTES = [512, 65_536] as const;
@@ -15,25 +15,71 @@ const BITRATES = [
 ] as const;
 const RATES = [44_100, 48_000, 32_000] as const;
 
-/** Whether a frame's header stands here (ISO/IEC 11172-3, section 2.4.2.3). */
-export function isFrameHeader(b: Uint8Array, at: number): boolean {
-  return frameBytes(b, at) !== null;
+/** What a frame's header says of the sound. */
+export interface FrameHeader {
+  /** `1`, `2`, or `2.5`, which came later. */
+  readonly version: 1 | 2 | 2.5;
+  readonly layer: 1 | 2 | 3;
+  /** Length of the frame, header included. */
+  readonly bytes: number;
+  /** Bits per second. */
+  readonly bitRate: number;
+  /** Hertz. */
+  readonly sampleRate: number;
+  readonly channels: 1 | 2;
+  /** Samples of one channel in the frame. */
+  readonly samples: number;
 }
 
-/** Length of the frame whose header stands here, in bytes; null where none stands, or its bit rate is free. */
-function frameBytes(b: Uint8Array, at: number): number | null {
+/** Whether a frame's header stands here (ISO/IEC 11172-3, section 2.4.2.3). */
+export function isFrameHeader(b: Uint8Array, at: number): boolean {
+  return readFrameHeader(b, at) !== null;
+}
+
+/** The frame header that stands here; null where none stands, or its bit rate is free. */
+export function readFrameHeader(b: Uint8Array, at: number): FrameHeader | null {
   if (b[at] !== 0xff || ((b[at + 1] ?? 0) & 0xe0) !== 0xe0) return null;
-  const version = ((b[at + 1] as number) >> 3) & 3;
-  const layer = 4 - (((b[at + 1] as number) >> 1) & 3);
+  const code = ((b[at + 1] as number) >> 3) & 3;
+  const layer = (4 - (((b[at + 1] as number) >> 1) & 3)) as 1 | 2 | 3 | 4;
   const bitrate = (b[at + 2] ?? 0) >> 4;
   const rateIndex = ((b[at + 2] ?? 0) >> 2) & 3;
-  if (version === 1 || layer === 4 || bitrate === 15 || bitrate === 0 || rateIndex === 3) return null;
-  const first = version === 3;
+  if (code === 1 || layer === 4 || bitrate === 15 || bitrate === 0 || rateIndex === 3) return null;
+  const version = code === 3 ? 1 : code === 2 ? 2 : 2.5;
+  const first = version === 1;
   const kilobits = BITRATES[first ? layer - 1 : layer === 1 ? 3 : 4]?.[bitrate] ?? 0;
-  const rate = (RATES[rateIndex] ?? 1) / (first ? 1 : version === 2 ? 2 : 4);
+  const sampleRate = (RATES[rateIndex] ?? 1) / (first ? 1 : version === 2 ? 2 : 4);
   const padding = ((b[at + 2] as number) >> 1) & 1;
-  if (layer === 1) return (Math.floor((12_000 * kilobits) / rate) + padding) * 4;
-  return Math.floor(((layer === 3 && !first ? 72_000 : 144_000) * kilobits) / rate) + padding;
+  const samples = layer === 1 ? 384 : layer === 3 && !first ? 576 : 1152;
+  const bytes =
+    layer === 1
+      ? (Math.floor((12_000 * kilobits) / sampleRate) + padding) * 4
+      : Math.floor((samples * 125 * kilobits) / sampleRate) + padding;
+  const channels = (b[at + 3] ?? 0) >> 6 === 3 ? 1 : 2;
+  return { version, layer, bytes, bitRate: kilobits * 1000, sampleRate, channels, samples };
+}
+
+/** What the first frame may hold in place of sound: how long all of it is. Null where it is not said. */
+export interface StreamLength {
+  readonly frames: number | null;
+  /** Bytes from the first frame to the end of the sound. */
+  readonly bytes: number | null;
+}
+
+/** A Xing, Info or VBRI header in a first frame, of which `head` is the beginning. */
+export function readStreamLength(head: Uint8Array): StreamLength {
+  // VBRI stands 32 bytes behind the frame's header; its counts of bytes and of frames 10 and 14 behind its mark.
+  if (readAscii(head, 36, 4) === 'VBRI')
+    return { bytes: readU32(head, 46), frames: readU32(head, 50) || null };
+  for (let at = 4; at < 64; at++) {
+    const mark = readAscii(head, at, 4);
+    if (mark !== 'Xing' && mark !== 'Info') continue;
+    const flags = readU32(head, at + 4);
+    return {
+      frames: flags & 1 ? readU32(head, at + 8) || null : null,
+      bytes: flags & 2 ? readU32(head, at + 8 + (flags & 1 ? 4 : 0)) : null,
+    };
+  }
+  return { frames: null, bytes: null };
 }
 
 /**
@@ -51,9 +97,9 @@ export async function findFirstFrame(source: ByteSource, start: number): Promise
 function isChain(b: Uint8Array, start: number): boolean {
   let at = start;
   for (let count = 0; count < CHAINED; count++) {
-    const length = frameBytes(b, at);
-    if (length === null) return false;
-    at += length;
+    const header = readFrameHeader(b, at);
+    if (header === null) return false;
+    at += header.bytes;
   }
   return true;
 }

@@ -1,3 +1,10 @@
-export { SYNC_SEARCH_BYTES, findFirstFrame, isFrameHeader } from './frames';
+export {
+  SYNC_SEARCH_BYTES,
+  findFirstFrame,
+  isFrameHeader,
+  readFrameHeader,
+  readStreamLength,
+} from './frames';
+export type { FrameHeader } from './frames';
 export { readMp3 } from './reader';
 export { readChapterPicture, readNative, rewrite } from './writer';

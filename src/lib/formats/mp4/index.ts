@@ -1,8 +1,8 @@
 export { readMp4Facts, sampleEnd } from './facts';
 export type { Mp4Facts } from './facts';
 export { MP4_MAP } from './tag-map';
-export { itemFields } from './item-fields';
+export { coverPictures, itemFields, itemTexts, numberedGenre } from './item-fields';
 export { findBox, makeBox, parseBoxes } from './boxes';
-export { mediaRanges, readMp4, wholeBox } from './reader';
+export { mediaRanges, readMp4 } from './reader';
 export type { Mp4Structure } from './reader';
 export { readNative, rewrite } from './writer';

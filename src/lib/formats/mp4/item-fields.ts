@@ -4,7 +4,7 @@ import { joinPair } from '../format';
 import { addText, readRows, type NativeTexts } from '../tag-map';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
-import { MP4_MAP, NAMED, formOf } from './tag-map';
+import { COVER_ITEM, DATA, GENRE_ITEM, MP4_MAP, NAMED, formOf } from './tag-map';
 
 /** The metadata item list, `moov/udta/meta/ilst`; null when there is none. */
 export function findItemList({ moovBytes: bytes, ...structure }: Mp4Structure): Box | null {
@@ -14,12 +14,57 @@ export function findItemList({ moovBytes: bytes, ...structure }: Mp4Structure): 
 
 /** The fields that the item list holds, as they stand; null when there is no list. */
 export function itemFields(structure: Mp4Structure): Fields | null {
-  const list = findItemList(structure);
-  if (!list) return null;
-  const { moovBytes: bytes } = structure;
-  return fieldsOfItems(
-    parseBoxes(bytes, list.content, list.end).map((box) => bytes.subarray(box.start, box.end)),
+  return findItemList(structure) ? fieldsOfItems(itemsOf(structure)) : null;
+}
+
+/** Number of a genre in the list's own item for it, counted from 1; null where it has none. */
+export function numberedGenre(structure: Mp4Structure): number | null {
+  const item = itemsOf(structure).find((one) => nameOfItem(one) === GENRE_ITEM);
+  const [value] = item ? valuesIn(item) : [];
+  return value && numberIn(value) > 0 ? numberIn(value) : null;
+}
+
+/** Pictures of the item list, in their order. */
+export function coverPictures(
+  structure: Mp4Structure,
+): readonly { readonly mime: string; readonly bytes: Uint8Array }[] {
+  const covers = itemsOf(structure).filter((item) => nameOfItem(item) === COVER_ITEM);
+  return (
+    covers
+      .flatMap(valuesIn)
+      .filter((bytes) => bytes.length > 0)
+      // Some programs leave out what sort a picture is of: its first bytes say it.
+      .map((bytes) => ({ mime: readU32(bytes, 0) === PNG_MARK ? 'image/png' : 'image/jpeg', bytes }))
   );
+}
+
+/** The first bytes of a PNG (PNG, section 5.2). */
+const PNG_MARK = 0x89504e47;
+
+/** Every item of the list by its name, with its values as texts; bytes are told by their number. */
+export function itemTexts(structure: Mp4Structure): readonly (readonly [name: string, text: string])[] {
+  return itemsOf(structure).map((item) => {
+    const name = nameOfItem(item);
+    const data = dataIn(item);
+    const texts = formOf(name) === 'text' ? data.map(told) : textsIn(name, valuesIn(item));
+    return [name, texts.join('; ')] as const;
+  });
+}
+
+/** Longest value of no stated type that is taken for a number, in bytes. */
+const NUMBER_BYTES = 4;
+
+function told({ type, value }: ItemData): string {
+  if (type === DATA.utf8) return new TextDecoder().decode(value);
+  const isNumber = type === DATA.integer || (type === DATA.reserved && value.length > 0);
+  return isNumber && value.length <= NUMBER_BYTES ? String(numberIn(value)) : `${value.length} bytes`;
+}
+
+function itemsOf(structure: Mp4Structure): readonly Uint8Array[] {
+  const list = findItemList(structure);
+  const { moovBytes: bytes } = structure;
+  if (!list) return [];
+  return parseBoxes(bytes, list.content, list.end).map((box) => bytes.subarray(box.start, box.end));
 }
 
 /** The same of a list's items, each with its own header. */
@@ -69,16 +114,25 @@ export function nameOfItem(item: Uint8Array): string {
 /** Type code and locale stand before the value of a `data` box. */
 const DATA_HEADER_BYTES = 8;
 
-function valuesIn(item: Uint8Array): Uint8Array[] {
+interface ItemData {
+  readonly type: number;
+  readonly value: Uint8Array;
+}
+
+function dataIn(item: Uint8Array): ItemData[] {
   const [box] = parseBoxes(item);
   if (!box) return [];
   return parseBoxes(item, box.content, box.end)
     .filter(({ type }) => type === 'data')
-    .map(({ content, end }) => item.subarray(content + DATA_HEADER_BYTES, end));
+    .map(({ content, end }) => ({
+      type: readU32(item, content) & 0xffffff,
+      value: item.subarray(content + DATA_HEADER_BYTES, end),
+    }));
 }
+
+const valuesIn = (item: Uint8Array): Uint8Array[] => dataIn(item).map(({ value }) => value);
 
 /** A number of one to four bytes. */
 function numberIn(value: Uint8Array): number {
-  if (value.length === 1) return value[0] as number;
-  return value.length === 2 ? readU16(value, 0) : readU32(value, 0);
+  return value.subarray(0, NUMBER_BYTES).reduce((number, byte) => number * 256 + byte, 0);
 }

@@ -59,6 +59,8 @@ export const formOf = (name: string): ItemForm => FORMS[name] ?? 'text';
 /** The domain of named items that we write; those of any domain are read and replaced, by their names. */
 export const NAMED_DOMAIN = 'org.lectorum';
 export const COVER_ITEM = 'covr';
+/** A genre by its number. */
+export const GENRE_ITEM = 'gnre';
 
 /** Type codes of a `data` box. */
 export const DATA = { reserved: 0, utf8: 1, jpeg: 13, png: 14, integer: 21 } as const;

@@ -3,9 +3,9 @@ import type { NativeTag } from '$lib/core/items';
 import { isPictureName } from '../vorbis-comment';
 
 /** Letters of a native value that are kept for showing; the file keeps the rest. */
-const MOST_LETTERS = 400;
+export const MOST_LETTERS = 400;
 /** Native tags kept of one file. A file with more is hostile or broken. */
-const MOST_TAGS = 300;
+export const MOST_TAGS = 300;
 
 /** Tags as the file writes them, pictures and other bytes told by their size. */
 export function nativeTags(metadata: Pick<IAudioMetadata, 'native'>): readonly NativeTag[] {

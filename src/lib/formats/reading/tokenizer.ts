@@ -13,8 +13,6 @@ export class SourceTokenizer extends AbstractTokenizer {
   constructor(
     private readonly source: ByteSource,
     path: string,
-    /** Keeps the package from looking for tags at the end of the file, which it does wherever it can. */
-    private readonly headOnly = false,
   ) {
     super();
     this.fileInfo = { size: source.size, path };
@@ -26,7 +24,7 @@ export class SourceTokenizer extends AbstractTokenizer {
   }
 
   override supportsRandomAccess(): boolean {
-    return !this.headOnly;
+    return true;
   }
 
   setPosition(position: number): void {

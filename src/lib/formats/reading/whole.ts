@@ -1,10 +1,10 @@
 import { readAscii, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_TAG_BYTES, type NativeRead } from '../format';
-import { endsWhole, readStreamInfo, type FlacStructure } from '../flac';
+import { endsWhole, type FlacStructure, type StreamInfo } from '../flac';
 import { parseId3, saidById3 } from '../id3';
 import { sampleEnd, type Mp4Structure } from '../mp4';
 import { readLastPage } from '../ogg';
-import { isFrameHeader, SYNC_SEARCH_BYTES } from '../mp3';
+import { SYNC_SEARCH_BYTES, readFrameHeader, readStreamLength, type FrameHeader } from '../mp3';
 import { isId3Chunk, readChunks, type ChunkOrder } from '../riff';
 
 const cut = (missing: number) => new FormatError('cutShort', `its end is missing, about ${missing} bytes`);
@@ -47,9 +47,11 @@ export async function readChunkTag(source: ByteSource, order: ChunkOrder): Promi
  * The frames that STREAMINFO counts take some least number of bytes (RFC 9639, section 8.2), and the last of them
  * ends the file.
  */
-export async function checkFlac(source: ByteSource, structure: FlacStructure): Promise<void> {
-  const [block] = structure.blocks;
-  const info = readStreamInfo(await source.read(block?.start ?? 0, block?.end ?? 0));
+export async function checkFlac(
+  source: ByteSource,
+  structure: FlacStructure,
+  info: StreamInfo,
+): Promise<void> {
   const has = source.size - structure.audioStart;
   if (info.samples > 0 && has <= 0) throw cut(1);
   const least = info.blockSize > 0 ? Math.floor(info.samples / info.blockSize) * info.leastFrame : 0;
@@ -79,28 +81,24 @@ export function checkMp4(source: ByteSource, structure: Mp4Structure): void {
  */
 export async function checkMp3(source: ByteSource, start: number): Promise<void> {
   if (start >= source.size) throw new FormatError('cutShort', 'nothing follows its tag');
-  const says = streamBytes(await source.read(start, start + 512));
+  const says = readStreamLength(await source.read(start, start + 512)).bytes;
   if (says !== null && says > source.size - start) throw cut(says - (source.size - start));
 }
 
-/** Bytes of the stream as its first frame counts them; null when it does not. */
-function streamBytes(head: Uint8Array): number | null {
-  // VBRI stands 32 bytes behind the frame's header; its count of bytes 10 behind its mark.
-  if (readAscii(head, 36, 4) === 'VBRI') return readU32(head, 46);
-  for (let at = 4; at < 64; at++) {
-    const mark = readAscii(head, at, 4);
-    if (mark !== 'Xing' && mark !== 'Info') continue;
-    const flags = readU32(head, at + 4);
-    return flags & 2 ? readU32(head, at + 8 + (flags & 1 ? 4 : 0)) : null;
-  }
-  return null;
-}
-
-/** @throws {FormatError} `damaged` when no frame of MPEG sound follows (ISO/IEC 11172-3, section 2.4.2.3) */
-export async function checkMp3Frame(source: ByteSource, start: number): Promise<void> {
+/**
+ * The first frame behind `start`, and its place in bytes.
+ * @throws {FormatError} `damaged` when no frame of MPEG sound follows (ISO/IEC 11172-3, section 2.4.2.3)
+ */
+export async function firstMp3Frame(
+  source: ByteSource,
+  start: number,
+): Promise<{ readonly at: number; readonly header: FrameHeader }> {
   for (const reach of SYNC_SEARCH_BYTES) {
     const head = await source.read(start, start + reach);
-    for (let at = 0; at + 3 < head.length; at++) if (isFrameHeader(head, at)) return;
+    for (let at = 0; at + 3 < head.length; at++) {
+      const header = readFrameHeader(head, at);
+      if (header) return { at: start + at, header };
+    }
   }
   throw new FormatError('damaged', 'no frame of sound follows its tag');
 }

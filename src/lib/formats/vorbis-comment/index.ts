@@ -1,6 +1,6 @@
 export { VORBIS_MAP } from './tag-map';
 export { isPictureName, picturesIn } from './pictures';
-export { pictureBlockBytes } from './picture-block';
+export { parsePictureBlock, pictureBlockBytes } from './picture-block';
 export type { PictureBlock } from './picture-block';
 export {
   changeCommentPictures,

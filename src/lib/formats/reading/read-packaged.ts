@@ -1,0 +1,109 @@
+import { parseFromTokenizer, type IAudioMetadata } from 'music-metadata';
+import type { ByteSource } from '$lib/core/bytes';
+import {
+  EMPTY_FIELDS,
+  dateIn,
+  roleOfWords,
+  toTexts,
+  type Fields,
+  type FormatId,
+  type PictureFact,
+} from '$lib/core/items';
+import { FormatError, type NativeRead } from '../format';
+import { pictureFact } from '../picture-fact';
+import { NOTHING_SAID, inTime, soundStream, type FormatRead, type PictureBytes } from './media-read';
+import { nativeTags } from './native-tags';
+import { readPackageTags } from './package-tags';
+import { SourceTokenizer } from './tokenizer';
+
+/** Formats that the parsing package reads: MP3 only where it has no ID3v2 tag that says something. */
+export type Packaged = Extract<FormatId, 'mp3' | 'wav' | 'aiff'>;
+
+/** @param own what our own reading of its tags says, which comes before the package's */
+export async function readPackaged(
+  source: ByteSource,
+  format: Packaged,
+  own: NativeRead | null,
+): Promise<FormatRead> {
+  const metadata = await parse(source, format);
+  const { codec, numberOfChannels, sampleRate } = metadata.format;
+  return {
+    format,
+    native: nativeTags(metadata),
+    file: {
+      fields: toFields(metadata, own?.fields ?? null),
+      pictures: toPictures(metadata),
+      ...inTime(own ?? NOTHING_SAID),
+    },
+    facts: {
+      tagFormats: Object.keys(metadata.native),
+      streams: [soundStream(codec ?? null, numberOfChannels ?? null, sampleRate ?? null)],
+      durationSeconds: lengthOf(source, metadata),
+    },
+  };
+}
+
+/** The bytes of its pictures, in the order in which its facts list them. */
+export async function packagePictures(
+  source: ByteSource,
+  format: Packaged,
+): Promise<readonly PictureBytes[]> {
+  const { common } = await parse(source, format);
+  return (common.picture ?? []).map(({ format: mime, data }) => ({ mime, bytes: data }));
+}
+
+async function parse(source: ByteSource, format: Packaged): Promise<IAudioMetadata> {
+  // The package knows its parsers by endings, whatever the file is called.
+  const tokenizer = new SourceTokenizer(source, `file.${format}`);
+  try {
+    const metadata = await parseFromTokenizer(tokenizer, { duration: false });
+    if (tokenizer.isExhausted) throw new FormatError('tooMuch', 'its structure has no end');
+    return metadata;
+  } catch (error) {
+    if (tokenizer.isExhausted) throw new FormatError('tooMuch', 'its structure has no end');
+    throw error;
+  } finally {
+    await tokenizer.close();
+  }
+}
+
+function lengthOf(source: ByteSource, { format: facts }: IAudioMetadata): number | null {
+  if (facts.duration !== undefined) return facts.duration;
+  // Constant bit rate: what is left of the bytes tells the length.
+  return facts.bitrate ? (source.size * 8) / facts.bitrate : null;
+}
+
+function toPictures(metadata: IAudioMetadata): PictureFact[] {
+  return (metadata.common.picture ?? []).map(({ format, data, type }) =>
+    pictureFact(roleOfWords(type ?? ''), format, data),
+  );
+}
+
+const positive = (value: number | null | undefined): number | null => (value && value > 0 ? value : null);
+
+/**
+ * The parsing package's common view as our fields, with what our own reading of the tags says over it. A genre stays
+ * the package's, which knows the numbers that stand for names.
+ */
+function toFields(metadata: IAudioMetadata, own: Fields | null): Fields {
+  const { common } = metadata;
+  const said = Object.entries(own ?? readPackageTags(metadata)).filter(
+    ([name, value]) => value !== null && name !== 'genre',
+  );
+  return {
+    ...EMPTY_FIELDS,
+    title: common.title || null,
+    artist: toTexts(common.artists?.length ? common.artists : [common.artist ?? '']),
+    albumArtist: common.albumartist || null,
+    album: common.album || null,
+    date: dateIn(common.date ?? String(common.year ?? '')),
+    track: positive(common.track.no),
+    tracks: positive(common.track.of),
+    disc: positive(common.disk.no),
+    discs: positive(common.disk.of),
+    genre: toTexts(common.genre ?? []),
+    composer: toTexts(common.composer ?? []),
+    compilation: common.compilation ? true : null,
+    ...Object.fromEntries(said),
+  };
+}

@@ -1,0 +1,152 @@
+import { parseBuffer, type IAudioMetadata } from 'music-metadata';
+import { describe, expect, test } from 'vitest';
+import { ascii, concat, joinSpans, memorySource, u16, u32 } from '../../src/lib/core/bytes';
+import { WRITABLE } from '../../src/lib/formats';
+import { readMedia, readPicture, type MediaRead } from '../../src/lib/formats/reading';
+import { demoPaths, demoMemory } from '../helpers/demo';
+import { makePng } from '../helpers/picture-bytes';
+
+/** What our own readers tell beside the parsing package, as a reader that is not ours. */
+function told({ facts, file: { fields, pictures } }: MediaRead) {
+  const [stream] = facts.streams;
+  return {
+    codec: stream?.codec,
+    channels: stream?.channels,
+    sampleRate: stream?.sampleRate,
+    pictures: pictures.map(({ mime, bytes }) => [mime, bytes]),
+    title: fields.title,
+    artist: fields.artist,
+    album: fields.album,
+    albumArtist: fields.albumArtist,
+    genre: fields.genre,
+    track: [fields.track, fields.tracks],
+    composer: fields.composer,
+  };
+}
+
+function toldByPackage({ format, common }: IAudioMetadata, isMp4: boolean): ReturnType<typeof told> {
+  return {
+    codec: format.codec,
+    channels: format.numberOfChannels,
+    sampleRate: format.sampleRate,
+    pictures: (common.picture ?? []).map(({ format: mime, data }) => [mime, data.length]),
+    title: common.title ?? null,
+    artist: common.artists ?? null,
+    album: common.album ?? null,
+    albumArtist: common.albumartist ?? null,
+    genre: common.genre ?? null,
+    track: [common.track.no || null, common.track.of || null],
+    composer: common.composer ?? null,
+    // It names the codec of MP4 in words of its own.
+    ...(isMp4 && { codec: undefined, channels: undefined, sampleRate: undefined }),
+  };
+}
+
+const MIMES = { mp3: 'audio/mpeg', flac: 'audio/flac', mp4: 'audio/mp4' } as const;
+
+async function compare(bytes: Uint8Array, path: string) {
+  const read = await readMedia(memorySource(bytes), path);
+  const mime = MIMES[read.format as keyof typeof MIMES];
+  const other = await parseBuffer(bytes, { mimeType: mime }, { duration: false });
+  const isMp4 = read.format === 'mp4';
+  const own = {
+    ...told(read),
+    ...(isMp4 && { codec: undefined, channels: undefined, sampleRate: undefined }),
+  };
+  expect({ path, ...own }).toEqual({ path, ...toldByPackage(other, isMp4) });
+  const { durationSeconds } = read.facts;
+  if (other.format.duration !== undefined)
+    expect(Math.abs((durationSeconds ?? 0) - other.format.duration)).toBeLessThan(0.1);
+  return read;
+}
+
+const ofOurs = (await demoPaths()).filter(
+  (path) => /\.(mp3|flac|m4a|m4b|mp4)$/.test(path) && !/(Discs|Drop|The Unlit)\b/i.test(path),
+);
+
+describe('our own readers tell what the parsing package tells', () => {
+  test.each(ofOurs)('%s', async (path) => {
+    const source = await demoMemory(path);
+    await compare(await source.read(0, source.size), path);
+  });
+
+  test.each([
+    'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3',
+    'Music/The Tidewrack Choir/Fathom Songs/4 - Drowned Bell.mp3',
+    'Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac',
+    'Music/Orla Venn/Nine Lamps Burning/01 Who Goes There_.m4a',
+  ])('%s, written with several values and another picture', async (path) => {
+    const source = await demoMemory(path);
+    const { format } = await readMedia(source, path);
+    const { rewrite } = (await WRITABLE.get(format)?.load()) ?? {};
+    const picture = { mime: 'image/png', width: 70, height: 60, bytes: makePng(70, 60) };
+    const written = await rewrite?.(source, {
+      fields: { title: 'Øyets lys', genre: ['sea choir'], composer: ['Ines Marrable'], track: 3, tracks: 11 },
+      pictures: new Map([
+        ['front', picture],
+        ...(format === 'mp4' ? [] : ([['back', { ...picture, bytes: makePng(50, 60) }]] as const)),
+      ]),
+    });
+    const bytes = await joinSpans(source, written?.spans ?? []);
+    const { file } = await compare(bytes, path);
+    for (const [index, { bytes: length, mime }] of file.pictures.entries()) {
+      const found = await readPicture(memorySource(bytes), index);
+      expect([found?.mime, found?.bytes.length]).toEqual([mime, length]);
+    }
+    expect(await readPicture(memorySource(bytes), file.pictures.length)).toBeNull();
+  });
+});
+
+/** MPEG sound of some frames by its header's bytes. */
+function sound(header: readonly number[], frameBytes: number, count: number): Uint8Array {
+  const frame = new Uint8Array(frameBytes);
+  frame.set(header);
+  return concat(Array.from({ length: count }, () => frame));
+}
+
+const textFrame = (id: string, text: string) =>
+  concat([ascii(id), u32(text.length + 1), u16(0), Uint8Array.of(0), ascii(text)]);
+const tagged = (...frames: Uint8Array[]) => {
+  const body = concat(frames);
+  return concat([ascii('ID3'), Uint8Array.of(3, 0, 0, 0, 0, body.length >> 7, body.length & 0x7f), body]);
+};
+
+describe('the sound of MPEG is told from its first frame', () => {
+  test.each([
+    ['MPEG-1 layer III', [0xff, 0xfb, 0x90, 0xc4], 417],
+    ['MPEG-1 layer III, two channels', [0xff, 0xfb, 0x90, 0x04], 417],
+    ['MPEG-2 layer III', [0xff, 0xf3, 0x80, 0xc4], 208],
+    ['MPEG-2.5 layer III', [0xff, 0xe3, 0x80, 0xc4], 417],
+    ['MPEG-1 layer II', [0xff, 0xfd, 0x80, 0xc4], 522],
+  ] as const)('%s', async (_, header, length) => {
+    const bytes = concat([tagged(textFrame('TIT2', 'Ebb')), sound(header, length, 40)]);
+    const read = await compare(bytes, 'a/ebb.mp3');
+    expect(read.facts.durationSeconds).toBeGreaterThan(0.4);
+  });
+
+  test('the count of frames says the length, where it stands', async () => {
+    const bytes = sound([0xff, 0xfb, 0x90, 0x04], 417, 40);
+    bytes.set(concat([ascii('Xing'), u32(1), u32(4000)]), 36);
+    const { facts } = await readMedia(
+      memorySource(concat([tagged(textFrame('TIT2', 'Ebb')), bytes])),
+      'a.mp3',
+    );
+    expect(facts.durationSeconds).toBeCloseTo((4000 * 1152) / 44_100, 6);
+  });
+});
+
+test.each([
+  ['(17)', ['Rock']],
+  ['17', ['Rock']],
+  ['(17)Rock', ['Rock']],
+  ['(17)Sea rock', ['Rock', 'Sea rock']],
+  ['(0)(17)', ['Blues', 'Rock']],
+  ['(RX)', ['Remix']],
+  ['((sic) folk', ['(sic) folk']],
+  ['(in brackets) folk', ['(in brackets) folk']],
+  ['(255)', null],
+  ['folk', ['folk']],
+])('a genre %s is %j', async (text, genre) => {
+  const bytes = concat([tagged(textFrame('TCON', text)), sound([0xff, 0xfb, 0x90, 0xc4], 417, 10)]);
+  expect((await readMedia(memorySource(bytes), 'a.mp3')).file.fields.genre).toEqual(genre);
+});
