@@ -5,6 +5,9 @@ const latin1 = (() => {
   return (bytes: Uint8Array) => decoder.decode(bytes);
 })();
 
+/** Reads UTF-8. One for all: to make one costs more than most texts take. */
+export const UTF8 = new TextDecoder();
+
 export const readU16 = (b: Uint8Array, at: number): number => ((b[at] ?? 0) << 8) | (b[at + 1] ?? 0);
 
 export const readU16le = (b: Uint8Array, at: number): number => (b[at] ?? 0) | ((b[at + 1] ?? 0) << 8);

@@ -3,6 +3,7 @@ export type { ByteSource } from './byte-source';
 export { fresh, joinSpans, keepsRange, kept, spansLength } from './span';
 export type { ByteRange, Span } from './span';
 export {
+  UTF8,
   ascii,
   concat,
   fnv1a,

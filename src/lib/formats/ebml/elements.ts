@@ -1,4 +1,4 @@
-import { readPartHead, type ByteSource } from '$lib/core/bytes';
+import { readPartHead, UTF8, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_TAG_BYTES, limitParts } from '../format';
 
 /** An element of EBML (RFC 8794, section 4). Offsets count from the start of what it was found in. */
@@ -89,5 +89,5 @@ export function float(b: Uint8Array, id: number): number | null {
 
 export function text(b: Uint8Array, id: number): string | null {
   const bytes = bytesOf(b, id);
-  return bytes && new TextDecoder().decode(bytes).replace(/\0+$/, '');
+  return bytes && UTF8.decode(bytes).replace(/\0+$/, '');
 }

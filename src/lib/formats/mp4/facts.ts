@@ -1,4 +1,4 @@
-import { readAscii, readU16, readU32, readU64, type ByteSource } from '$lib/core/bytes';
+import { readAscii, readU16, readU32, readU64, UTF8, type ByteSource } from '$lib/core/bytes';
 import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
 import { chapterTrackIds, trackId } from './chapters';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
@@ -166,7 +166,7 @@ function readTrack(bytes: Uint8Array, trak: Box, id: number, type: Track['type']
     id,
     type,
     language: languageOf(bytes, trak),
-    name: name ? cleanText(new TextDecoder().decode(bytes.subarray(name.content, name.end))) : '',
+    name: name ? cleanText(UTF8.decode(bytes.subarray(name.content, name.end))) : '',
     isDefault: header !== null && ((bytes[header.content + 3] ?? 0) & ENABLED) !== 0,
     isForced: false,
   };
@@ -176,7 +176,7 @@ function readTrack(bytes: Uint8Array, trak: Box, id: number, type: Track['type']
 function languageOf(bytes: Uint8Array, trak: Box): string | null {
   const extended = findPath(bytes, trak, 'mdia', 'elng');
   if (extended) {
-    const text = new TextDecoder().decode(bytes.subarray(extended.content + 4, extended.end));
+    const text = UTF8.decode(bytes.subarray(extended.content + 4, extended.end));
     return cleanText(text) || null;
   }
   const times = findPath(bytes, trak, 'mdia', 'mdhd');
@@ -222,7 +222,7 @@ function readChapterList(bytes: Uint8Array, moov: Box): Chapter[] {
   const chapters: Chapter[] = [];
   for (let i = 0; i < count && at + 9 <= list.end; i++) {
     const length = bytes[at + 8] ?? 0;
-    const title = new TextDecoder().decode(bytes.subarray(at + 9, at + 9 + length));
+    const title = UTF8.decode(bytes.subarray(at + 9, at + 9 + length));
     chapters.push({ startSeconds: readU64(bytes, at) / 10_000_000, endSeconds: null, title, link: null });
     at += 9 + length;
   }
@@ -237,7 +237,7 @@ async function readChapterTrack(source: ByteSource, bytes: Uint8Array, track: Tr
   const chapters: Chapter[] = [];
   for (const [index, place] of places.slice(0, MOST_CHAPTERS).entries()) {
     const sample = await source.read(place.start, place.start + Math.min(place.size, 2048));
-    const title = new TextDecoder().decode(sample.subarray(2, 2 + readU16(sample, 0)));
+    const title = UTF8.decode(sample.subarray(2, 2 + readU16(sample, 0)));
     chapters.push({
       startSeconds: (starts[index] ?? 0) / track.timescale,
       endSeconds: null,

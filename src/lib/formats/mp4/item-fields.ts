@@ -1,4 +1,4 @@
-import { readU16, readU32 } from '$lib/core/bytes';
+import { readU16, readU32, UTF8 } from '$lib/core/bytes';
 import type { Fields } from '$lib/core/items';
 import { joinPair } from '../format';
 import { addText, readRows, type NativeTexts } from '../tag-map';
@@ -55,7 +55,7 @@ export function itemTexts(structure: Mp4Structure): readonly (readonly [name: st
 const NUMBER_BYTES = 4;
 
 function told({ type, value }: ItemData): string {
-  if (type === DATA.utf8) return new TextDecoder().decode(value);
+  if (type === DATA.utf8) return UTF8.decode(value);
   const isNumber = type === DATA.integer || (type === DATA.reserved && value.length > 0);
   return isNumber && value.length <= NUMBER_BYTES ? String(numberIn(value)) : `${value.length} bytes`;
 }
@@ -88,7 +88,7 @@ function textsIn(name: string, values: readonly Uint8Array[]): string[] {
   if (!first) return [];
   switch (formOf(name)) {
     case 'text':
-      return values.map((value) => new TextDecoder().decode(value));
+      return values.map((value) => UTF8.decode(value));
     case 'integer':
       return numberIn(first) > 0 ? [String(numberIn(first))] : [];
     case 'flag':
@@ -107,7 +107,7 @@ export function nameOfItem(item: Uint8Array): string {
   if (!box) return '';
   if (box.type !== '----') return box.type;
   const name = findBox(parseBoxes(item, box.content, box.end), 'name');
-  const text = name ? new TextDecoder().decode(item.subarray(name.content + 4, name.end)) : '';
+  const text = name ? UTF8.decode(item.subarray(name.content + 4, name.end)) : '';
   return NAMED + text.toUpperCase();
 }
 

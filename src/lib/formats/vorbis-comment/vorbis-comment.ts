@@ -1,4 +1,4 @@
-import { concat, readU32le, u32le } from '$lib/core/bytes';
+import { concat, readU32le, u32le, UTF8 } from '$lib/core/bytes';
 import type { Fields, PictureRole } from '$lib/core/items';
 import { FormatError, limitParts, type NativeRead, type NewPicture, type TagChanges } from '../format';
 import { addText, changesFor, readRows } from '../tag-map';
@@ -48,9 +48,9 @@ export function vorbisCommentBytes({ vendor, entries }: VorbisComment): Uint8Arr
 /** Name of an entry in capitals; names are ASCII whatever the value holds. */
 const nameOfEntry = (entry: Uint8Array) => {
   const end = entry.indexOf(0x3d);
-  return new TextDecoder().decode(entry.subarray(0, Math.max(0, end))).toUpperCase();
+  return UTF8.decode(entry.subarray(0, Math.max(0, end))).toUpperCase();
 };
-const valueOfEntry = (entry: Uint8Array) => new TextDecoder().decode(entry.subarray(entry.indexOf(0x3d) + 1));
+const valueOfEntry = (entry: Uint8Array) => UTF8.decode(entry.subarray(entry.indexOf(0x3d) + 1));
 
 function textsOf({ entries }: VorbisComment): Map<string, string[]> {
   const texts = new Map<string, string[]>();
