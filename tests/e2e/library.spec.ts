@@ -248,7 +248,10 @@ test.describe('for everyone', () => {
       test.slow();
       await page.addInitScript((name) => localStorage.setItem('lectorum-theme', name), theme);
       const check = async (where: string) => {
-        const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
+        const axe = new AxeBuilder({ page }).setLegacyMode();
+        // All but the colours is one for both themes.
+        if (theme === 'lamp') axe.withRules(['color-contrast']);
+        const { violations } = await axe.analyze();
         expect(
           violations.map(
             ({ id, nodes }) => `${where}: ${id} ${nodes.map(({ html }) => html.slice(0, 120)).join(' | ')}`,

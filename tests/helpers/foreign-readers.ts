@@ -40,6 +40,17 @@ export function ffprobeTags(path: string): Record<string, string> {
   return Object.fromEntries(Object.entries(tags).map(([name, value]) => [name.toLowerCase(), value]));
 }
 
+/** Names and languages of tracks as ffprobe tells them, in their order. */
+export function ffprobeTracks(path: string): [name: string | null, language: string | null][] {
+  const { stdout } = spawnSync(
+    'ffprobe',
+    ['-v', 'error', '-of', 'json', '-show_entries', 'stream_tags=title,language', path],
+    { encoding: 'utf8' },
+  );
+  const { streams } = JSON.parse(stdout) as { streams: Tagged[] };
+  return streams.map(({ tags }) => [tags?.title ?? null, tags?.language ?? null]);
+}
+
 /** Chapters as ffprobe tells them: where each begins in seconds, and its title. */
 export function ffprobeChapters(path: string): [number, string][] {
   const { stdout } = spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_chapters', path], {

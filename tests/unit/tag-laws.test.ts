@@ -6,8 +6,10 @@ import {
   editContent,
   fieldsOf,
   timedOf,
+  tracksOf,
   type FormatId,
   type Item,
+  type TrackEdit,
 } from '../../src/lib/core/items';
 import { WRITABLE, outgoingOf } from '../../src/lib/formats';
 import { readMedia } from '../../src/lib/formats/reading';
@@ -32,6 +34,16 @@ const FILES: readonly (readonly [string, FormatId, string])[] = [
   ['AIFF', 'aiff', 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff'],
 ];
 
+/** Short enough that there is room for it before the sound of any file. */
+const anyTrack: fc.Arbitrary<TrackEdit> = fc.record(
+  {
+    id: fc.constantFrom(1, 2, 7),
+    name: fc.constantFrom('', 'Remarks', 'Øyets lys'),
+    language: fc.constantFrom(null, 'en', 'gd', 'pt-BR', 'nob'),
+  },
+  { requiredKeys: ['id'] },
+);
+
 describe.each(FILES)('%s', (_name, format, path) => {
   test('what its tag map holds is read back as it was said; what it cannot hold is told and stays out', async () => {
     const original = await demoMemory(path);
@@ -44,8 +56,14 @@ describe.each(FILES)('%s', (_name, format, path) => {
         anyEdits,
         fc.option(anyChapters),
         fc.option(anyTimed),
-        async (fields, chapters, timed) => {
-          const item = editContent(own, { fields, ...(chapters && { chapters }), ...(timed && { timed }) });
+        fc.option(anyTrack),
+        async (fields, chapters, timed, track) => {
+          const item = editContent(own, {
+            fields,
+            ...(chapters && { chapters }),
+            ...(timed && { timed }),
+            ...(track && { tracks: [track] }),
+          });
           const outgoing = outgoingOf(item);
           if (!outgoing) throw new Error('not written');
           const { edits, unheld } = outgoing;
@@ -69,6 +87,8 @@ describe.each(FILES)('%s', (_name, format, path) => {
           if (said) expect(file.chapters).toEqual(said);
           expect(file.timed ?? []).toEqual(edits.timed ?? read.file.timed ?? []);
           if (!unheld.includes('timed')) expect(file.timed ?? []).toEqual(timedOf(item));
+          expect(tracksOf({ file, edits: {} })).toEqual(tracksOf({ file: read.file, edits }));
+          if (!unheld.includes('tracks')) expect(file.tracks ?? []).toEqual(tracksOf(item));
           if (unheld.length === 0 && item.edits.chapters) expect(file.chapters).toEqual(item.edits.chapters);
         },
       ),

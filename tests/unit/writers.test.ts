@@ -9,6 +9,7 @@ import {
   decodedDigest,
   ffprobeChapters,
   ffprobeTags,
+  ffprobeTracks,
   hasFfmpeg,
   hasMutagen,
   mutagenTags,
@@ -187,6 +188,25 @@ describe.each(CASES)('$name', ({ path, format }) => {
       mime: 'image/png',
     });
   });
+
+  test.runIf(hasFfmpeg && format === 'matroska')(
+    'ffprobe reads names and languages of tracks, and decodes the same',
+    async () => {
+      const tracks = [{ id: 2, name: 'Øyets lys, as the keeper tells it', language: 'gd' }];
+      const written = await write(original, format, { fields: {}, tracks });
+      const { file } = await readMedia(memorySource(written), path);
+      expect(file.tracks?.find(({ id }) => id === 2)).toMatchObject({
+        name: tracks[0]?.name,
+        language: 'gd',
+      });
+      const before = await original.read(0, original.size);
+      const digest = withFile(before, extension(path), decodedDigest);
+      withFile(written, extension(path), (one) => {
+        expect(decodedDigest(one)).toBe(digest);
+        expect(ffprobeTracks(one)[1]).toEqual([tracks[0]?.name, 'gla']);
+      });
+    },
+  );
 
   test('a second rewrite of the same changes gives the same bytes', async () => {
     const once = await write(original, format, { fields: EVERYTHING });

@@ -1,5 +1,15 @@
 import type { ByteRange, ByteSource, Span } from '$lib/core/bytes';
-import type { Chapter, Edits, Fields, FormatId, PictureId, PictureRole, TimedLine } from '$lib/core/items';
+import type {
+  Chapter,
+  Edits,
+  Fields,
+  FormatId,
+  PictureId,
+  PictureRole,
+  TimedLine,
+  Track,
+  TrackEdit,
+} from '$lib/core/items';
 import type { TagMap } from './tag-map';
 
 /** A picture to be written into a file. */
@@ -27,6 +37,8 @@ export interface TagChanges {
   readonly chapterPictures?: ReadonlyMap<PictureId, NewPicture>;
   /** Take the place of all words with times that the file has. */
   readonly timed?: readonly TimedLine[];
+  /** Said of single tracks; all else of them stays. */
+  readonly tracks?: readonly TrackEdit[];
   /** An ID3v2 tag of a later version becomes one of this, for readers that know no more. */
   readonly id3?: 3;
 }
@@ -36,6 +48,8 @@ export interface NativeRead {
   readonly fields: Fields;
   readonly chapters: readonly Chapter[];
   readonly timed: readonly TimedLine[];
+  /** Of formats whose tracks are written. */
+  readonly tracks?: readonly Track[];
 }
 
 export interface Rewrite {
@@ -71,11 +85,6 @@ export interface WritableFormat {
     rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite>;
     /** What its own tags hold; null when the file has no tag of the sort that is written. */
     readNative(source: ByteSource): Promise<NativeRead | null>;
-    /** The bytes of a chapter's picture by their hash, where its chapters have pictures; null when none has it. */
-    readChapterPicture?(
-      source: ByteSource,
-      hash: number,
-    ): Promise<{ readonly mime: string; readonly bytes: Uint8Array } | null>;
   }>;
 }
 

@@ -54,12 +54,15 @@ function split(edits: Overlay, facts: Facts, map: TagMap): OutgoingEdits {
   const chapters = edits.chapters && heldChapters(edits.chapters, facts, map.chapters, unheld);
   const timed = edits.timed && (map.timed || edits.timed.length === 0) ? edits.timed : undefined;
   if (edits.timed && !timed) unheld.push('timed');
+  const tracks = map.tracks ? edits.tracks : undefined;
+  if (edits.tracks && !tracks) unheld.push('tracks');
   return {
     edits: {
       ...(fields && { fields }),
       ...(pictures && { pictures }),
       ...(chapters && { chapters }),
       ...(timed && { timed }),
+      ...(tracks && { tracks }),
     },
     unheld: [...new Set(unheld)],
   };

@@ -42,6 +42,8 @@ export interface TagMap {
   readonly chapters: ChapterLimits | null;
   /** Whether it holds words with their times. */
   readonly timed: boolean;
+  /** Whether names and languages of its tracks are written. */
+  readonly tracks: boolean;
 }
 
 export interface ChapterLimits {

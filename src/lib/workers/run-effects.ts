@@ -11,6 +11,8 @@ import {
   type Overlay,
   type PictureId,
   type PictureRole,
+  type Track,
+  type TrackEdit,
 } from '$lib/core/items';
 import { sameInTags } from '$lib/core/plan';
 import { StepError, type WritingStep } from '$lib/core/run';
@@ -72,7 +74,7 @@ export async function spansOf(
 ): Promise<readonly Span[]> {
   const writable = WRITABLE.get(format);
   if (!writable) throw new StepError('cannotRewrite', `tags of ${format} cannot be written`);
-  const { fields = {}, pictures = {}, chapters, timed } = changes;
+  const { fields = {}, pictures = {}, chapters, timed, tracks } = changes;
   try {
     const { rewrite } = await writable.load();
     const chosen = new Map<PictureRole, NewPicture>();
@@ -85,6 +87,7 @@ export async function spansOf(
       chapters,
       chapterPictures: await chapterPictures(chapters, storage),
       timed,
+      tracks,
       id3,
     });
     return spans;
@@ -167,11 +170,13 @@ export async function checkTags(
     // A tag that was not there before says all that the file is to say.
     const wanted: Fields = before ? { ...before.fields, ...changes.fields } : expect;
     const differing = FIELDS.filter(({ name }) => !sameInTags(wanted[name], found.fields[name]));
-    const { chapters, timed } = changes;
+    const { chapters, timed, tracks } = changes;
     if (chapters && !sameChapters(chapters, found.chapters))
       throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
     if (timed && !sameTimed(timed, found.timed))
       throw new StepError('readBackDiffers', 'reads back otherwise: timed lyrics');
+    if (tracks && !sayTracks(found.tracks ?? [], tracks))
+      throw new StepError('readBackDiffers', 'reads back otherwise: names and languages of tracks');
     if (differing.length === 0) return;
     const labels = differing.map(({ label }) => label).join(', ');
     throw new StepError('readBackDiffers', `reads back otherwise: ${labels}`);
@@ -181,6 +186,15 @@ export async function checkTags(
     throw error;
   }
 }
+
+const sayTracks = (found: readonly Track[], wanted: readonly TrackEdit[]) =>
+  wanted.every(({ id, name, language }) => {
+    const track = found.find((one) => one.id === id);
+    if (!track) return false;
+    return (
+      (name === undefined || track.name === name) && (language === undefined || track.language === language)
+    );
+  });
 
 /** Seconds by which a time may be rounded in a tag. */
 const ROUNDED = 0.002;

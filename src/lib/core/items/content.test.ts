@@ -18,6 +18,8 @@ import {
   type Item,
   type Overlay,
   type PictureId,
+  type Track,
+  type TrackEdit,
 } from './index';
 
 const RUNS = { seed: 4, numRuns: 500 };
@@ -44,17 +46,37 @@ const shownChapters: fc.Arbitrary<readonly Chapter[]> = fc
       pictures[at] === undefined ? chapter : { ...chapter, picture: pictures[at] },
     ),
   );
+const TRACKS: readonly Track[] = [1, 2, 3].map((id) => ({
+  id,
+  type: 'sound',
+  language: id === 1 ? null : 'en',
+  name: id === 3 ? 'Remarks' : '',
+  isDefault: id === 1,
+  isForced: false,
+}));
+const anyTracks: fc.Arbitrary<readonly TrackEdit[]> = fc.uniqueArray(
+  fc.record(
+    {
+      id: fc.constantFrom(1, 2, 3, 9),
+      name: fc.constantFrom('', 'Remarks', 'The keeper'),
+      language: fc.constantFrom(null, 'en', 'gd'),
+    },
+    { requiredKeys: ['id'] },
+  ),
+  { selector: ({ id }) => id, maxLength: 4 },
+);
 const overlay: fc.Arbitrary<Overlay> = fc.record(
   {
     fields: anyEdits,
     pictures: fc.record({ front: picture, back: picture }, { requiredKeys: [] }),
     chapters: shownChapters,
+    tracks: anyTracks,
   },
   { requiredKeys: [] },
 );
 const item: fc.Arbitrary<Item> = fc.tuple(anyEdits, shownChapters).map(([fields, chapters]) => {
   const made = makeItem('x', fields);
-  return { ...made, file: { ...made.file, chapters } };
+  return { ...made, file: { ...made.file, chapters, tracks: TRACKS } };
 });
 
 describe('an overlay over what a file says', () => {
@@ -62,7 +84,12 @@ describe('an overlay over what a file says', () => {
     fc.assert(
       fc.property(item, fc.array(overlay, { maxLength: 4 }), (own, edits) => {
         const edited = edits.reduce((now, over) => editContent(now, over), own);
-        const back = putBack(edited, { fields: FIELD_NAMES, pictures: ['front', 'back'], chapters: true });
+        const back = putBack(edited, {
+          fields: FIELD_NAMES,
+          pictures: ['front', 'back'],
+          chapters: true,
+          tracks: true,
+        });
         expect(back).toEqual(own);
         expect(contentHash(back.edits)).toBe('');
       }),

@@ -3,7 +3,7 @@ import { cleanText, cleanValue, type Edits, type FieldName, type Fields } from '
 import { sameValue, type FieldValue } from './field-types';
 import type { PictureRole } from './pictures';
 import { cleanLine, sameTimed, type TimedLine } from './timed-words';
-import type { Track } from './tracks';
+import { editedTracks, layTracks, sameTracks, trimmedTracks, type Track, type TrackEdit } from './tracks';
 
 export type PictureId = string & { readonly __brand: 'PictureId' };
 
@@ -62,6 +62,8 @@ export interface Overlay {
   readonly pictures?: { readonly [R in PictureRole]?: ChosenPicture };
   readonly chapters?: readonly Chapter[];
   readonly timed?: readonly TimedLine[];
+  /** By the number of each track, as far as something is said of it. */
+  readonly tracks?: readonly TrackEdit[];
 }
 
 /** The least that an item says: its file's content, and what is said over it. */
@@ -72,6 +74,7 @@ export interface Saying {
 
 const NO_EDITS: Edits = {};
 const NO_LINES: readonly TimedLine[] = [];
+const NO_TRACKS: readonly Track[] = [];
 
 /** The fields as they will be written: the file's own, with the curator's over them. */
 export function fieldsOf({ file, edits }: Saying): Fields {
@@ -99,6 +102,11 @@ export function timedOf({ file, edits }: Saying): readonly TimedLine[] {
   return edits.timed ?? file.timed ?? NO_LINES;
 }
 
+/** Tracks as they are shown and written; none where the file holds no more than one. */
+export function tracksOf({ file, edits }: Saying): readonly Track[] {
+  return editedTracks(file.tracks ?? NO_TRACKS, edits.tracks);
+}
+
 export function isEdited({ edits }: Pick<Saying, 'edits'>): boolean {
   return Object.keys(edits).length > 0;
 }
@@ -106,7 +114,7 @@ export function isEdited({ edits }: Pick<Saying, 'edits'>): boolean {
 /** An overlay as it is kept: clean, and without what says the same as the file. */
 export function trimOverlay(file: Content, overlay: Overlay): Overlay {
   const fields = trimmedFields(file.fields, overlay.fields);
-  const { pictures, chapters, timed } = overlay;
+  const { pictures, chapters, timed, tracks } = overlay;
   const trimmed: { -readonly [P in keyof Overlay]: Overlay[P] } = {};
   if (fields) trimmed.fields = fields;
   if (pictures && Object.keys(pictures).length > 0) trimmed.pictures = pictures;
@@ -114,6 +122,10 @@ export function trimOverlay(file: Content, overlay: Overlay): Overlay {
   if (timed) {
     const lines = timed.map(cleanLine);
     if (!sameTimed(lines, file.timed ?? NO_LINES)) trimmed.timed = lines;
+  }
+  if (tracks) {
+    const edits = trimmedTracks(file.tracks ?? NO_TRACKS, tracks);
+    if (edits.length > 0) trimmed.tracks = edits;
   }
   return trimmed;
 }
@@ -173,7 +185,8 @@ function sameOverlay(a: Overlay, b: Overlay): boolean {
     rolesA.length === rolesB.length &&
     rolesA.every(([role, { id }]) => b.pictures?.[role as PictureRole]?.id === id) &&
     (a.chapters === b.chapters || (!!a.chapters && !!b.chapters && sameChapters(a.chapters, b.chapters))) &&
-    (a.timed === b.timed || (!!a.timed && !!b.timed && sameTimed(a.timed, b.timed)))
+    (a.timed === b.timed || (!!a.timed && !!b.timed && sameTimed(a.timed, b.timed))) &&
+    sameTracks(a.tracks ?? [], b.tracks ?? [])
   );
 }
 
@@ -184,6 +197,7 @@ export function layOver(under: Overlay, over: Overlay): Overlay {
     ...over,
     ...(over.fields && { fields: { ...under.fields, ...over.fields } }),
     ...(over.pictures && { pictures: { ...under.pictures, ...over.pictures } }),
+    ...(over.tracks && { tracks: layTracks(under.tracks, over.tracks) }),
   };
 }
 
@@ -193,6 +207,7 @@ export interface PutBack {
   readonly pictures?: readonly PictureRole[];
   readonly chapters?: boolean;
   readonly timed?: boolean;
+  readonly tracks?: boolean;
 }
 
 /** The overlay without these parts, as if they had never been edited. */
@@ -205,11 +220,13 @@ export function withoutParts(overlay: Overlay, parts: PutBack): Overlay {
   const pictures = less(overlay.pictures, parts.pictures);
   const chapters = parts.chapters ? undefined : overlay.chapters;
   const timed = parts.timed ? undefined : overlay.timed;
+  const tracks = parts.tracks ? undefined : overlay.tracks;
   return {
     ...(fields && { fields }),
     ...(pictures && { pictures }),
     ...(chapters && { chapters }),
     ...(timed && { timed }),
+    ...(tracks && { tracks }),
   };
 }
 

@@ -32,6 +32,7 @@ export {
   chosenPictures,
   sameChapters,
   timedOf,
+  tracksOf,
   trimOverlay,
   withoutParts,
 } from './content';
@@ -48,7 +49,8 @@ export type {
 } from './content';
 export { cleanLine, sameTimed } from './timed-words';
 export type { TimedLine, TimedWord } from './timed-words';
-export type { Track } from './tracks';
+export { sameTracks } from './tracks';
+export type { Track, TrackEdit } from './tracks';
 export { PICTURE_ROLES, codeOfRole, roleOfWords } from './pictures';
 export type { PictureRole } from './pictures';
 export { FORMAT_ENDINGS, FORMAT_IDS, FORMAT_NAMES, UNREAD_CODES, kindOf, titleOf, waits } from './item';

@@ -4,8 +4,10 @@ import {
   fieldOf,
   sameChapters,
   sameTimed,
+  sameTracks,
   sameValue,
   timedOf,
+  tracksOf,
   type Edits,
   type FieldName,
   type Item,
@@ -44,6 +46,9 @@ function touched(before: Item, after: Item): Overlay {
     fields,
     ...(!sameChapters(chaptersOf(before), chapters) && { chapters }),
     ...(!sameTimed(timedOf(before), timed) && { timed }),
+    ...(!sameTracks(before.edits.tracks ?? [], after.edits.tracks ?? []) && {
+      tracks: tracksOf(after).map(({ id, language, name }) => ({ id, language, name })),
+    }),
   };
 }
 

@@ -136,6 +136,9 @@ const overlay = object({
   pictures: optional(object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(picture)])))),
   chapters: optional(chapters),
   timed: optional(timed),
+  tracks: optional(
+    list(object({ id: whole(), language: optional(nullable(text(100))), name: optional(text()) }), 10_000),
+  ),
 });
 const identity = union({
   matched: object({ type: text(), release: id, entry: id, source: text(300), title: text(), at: time }),

@@ -2,6 +2,7 @@ import {
   layOver,
   sameChapters,
   sameTimed,
+  sameTracks,
   trimOverlay,
   withoutParts,
   type Item,
@@ -11,13 +12,14 @@ import {
 
 /** An item whose original says by now what was written into it: nothing of that is said over it any more. */
 export function withWritten(item: Item, written: Overlay): Item {
-  const { pictures, chapters, timed } = item.edits;
+  const { pictures, chapters, timed, tracks } = item.edits;
   const roles = Object.keys(written.pictures ?? {}) as PictureRole[];
   const rest = withoutParts(item.edits, {
     pictures: roles.filter((role) => pictures?.[role]?.id === written.pictures?.[role]?.id),
     // Formats round times: what was written is told by what was said, not by what is read.
     chapters: !!chapters && !!written.chapters && sameChapters(chapters, written.chapters),
     timed: !!timed && !!written.timed && sameTimed(timed, written.timed),
+    tracks: !!tracks && !!written.tracks && sameTracks(tracks, written.tracks),
   });
   return { ...item, edits: trimOverlay(item.file, rest) };
 }

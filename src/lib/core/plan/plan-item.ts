@@ -107,7 +107,14 @@ export function frontPicture(item: Item): PlanPicture | null {
 
 /** What a format cannot hold of what is said of an item. */
 export type Unheld =
-  FieldName | 'chapters' | 'chapterEnds' | 'chapterLinks' | 'chapterPictures' | 'pictures' | 'timed';
+  | FieldName
+  | 'chapters'
+  | 'chapterEnds'
+  | 'chapterLinks'
+  | 'chapterPictures'
+  | 'pictures'
+  | 'timed'
+  | 'tracks';
 
 /** An item's edits as its format can write them, and what it cannot hold. */
 export interface OutgoingEdits {

@@ -97,6 +97,7 @@ function mapOf(version: Id3Version): TagMap {
     chapters:
       version === 2 ? null : { most: 255, titleBytes: Infinity, links: true, ends: true, pictures: true },
     timed: true,
+    tracks: false,
   };
 }
 

@@ -1,7 +1,8 @@
 import { ascii, concat, fnv1a, readU32 } from '$lib/core/bytes';
-import type { Chapter, Edits } from '$lib/core/items';
+import type { Chapter, Edits, TrackEdit } from '$lib/core/items';
 import { bytesOf, children, element, number, numberElement, text, textElement } from '../ebml';
 import type { NewPicture } from '../format';
+import { threeLetters } from '../language';
 import { addText, changesFor, readRows, type NativeChange } from '../tag-map';
 import { ID } from './ids';
 import { MATROSKA_MAP } from './tag-map';
@@ -129,6 +130,44 @@ export function chaptersContent(chapters: readonly Chapter[]): Uint8Array {
 }
 
 const nanoseconds = (seconds: number): number => Math.round(seconds * 1000) * 1_000_000;
+
+/** The content of the tracks with what is said of some of them. */
+export function changeTracks(tracks: Uint8Array, edits: readonly TrackEdit[]): Uint8Array {
+  const byNumber = new Map(edits.map((edit) => [edit.id, edit]));
+  return concat(
+    parts(tracks).map(({ id, inside, whole }) => {
+      const edit = id === ID.trackEntry ? byNumber.get(number(inside, ID.trackNumber) ?? 0) : undefined;
+      return edit ? element(ID.trackEntry, changeTrack(inside, edit)) : whole;
+    }),
+  );
+}
+
+function changeTrack(track: Uint8Array, { name, language }: TrackEdit): Uint8Array {
+  const gone = new Set<number>([
+    ...(name === undefined ? [] : [ID.trackName]),
+    ...(language === undefined ? [] : [ID.language, ID.languageBcp47]),
+  ]);
+  const rest = parts(track).filter(({ id }) => !gone.has(id));
+  return concat([
+    ...rest.map(({ whole }) => whole),
+    ...(name ? [textElement(ID.trackName, name)] : []),
+    ...(language === undefined ? [] : languageElements(language)),
+  ]);
+}
+
+/**
+ * The code of three letters that older players read, and beside it the tag that newer ones go by (RFC 9559, sections
+ * 5.1.4.1.19 and 5.1.4.1.20). Without the first, a track would count as English.
+ */
+function languageElements(language: string | null): readonly Uint8Array[] {
+  if (language === null) return [element(ID.language, ascii('und'))];
+  const code = threeLetters(language);
+  const isCode = /^[a-z]{3}$/.test(code);
+  return [
+    element(ID.language, ascii(isCode ? code : 'und')),
+    ...(isCode && code === language ? [] : [element(ID.languageBcp47, ascii(language))]),
+  ];
+}
 
 /** The content of attachments with a front picture, in place of the one that is there. */
 export function changeFront(attachments: Uint8Array | null, { mime, bytes }: NewPicture): Uint8Array {

@@ -52,6 +52,7 @@ export const MATROSKA_MAP: TagMap = {
   pictures: ['front'],
   chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true, pictures: false },
   timed: false,
+  tracks: true,
 };
 /** WebM is Matroska without attachments. */
 export const WEBM_MAP: TagMap = { ...MATROSKA_MAP, pictures: [] };

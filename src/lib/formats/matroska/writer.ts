@@ -10,17 +10,26 @@ import {
   type Element,
 } from '../ebml';
 import { FormatError, type NativeRead, type Rewrite, type TagChanges } from '../format';
-import { changeFront, changeTags, changeTitle, chaptersContent, nativeChanges } from './contents';
+import {
+  changeFront,
+  changeTags,
+  changeTitle,
+  changeTracks,
+  chaptersContent,
+  nativeChanges,
+} from './contents';
 import { clusterRanges, readMatroskaFacts } from './facts';
 import { matroskaFields } from './fields';
 import { ID } from './ids';
+import { fits, relay, type Relaid } from './relay';
 import { readSegment, type Seek, type Segment } from './segment';
 
 /** What its tags and chapters say. @throws {FormatError} when it cannot be read */
 export async function readNative(source: ByteSource): Promise<NativeRead | null> {
   const facts = await readMatroskaFacts(source);
-  if (facts.tags.length === 0 && facts.title === null && facts.chapters.length === 0) return null;
-  return { fields: matroskaFields(facts), chapters: facts.chapters, timed: [] };
+  const saysNothing = facts.tags.length === 0 && facts.title === null && facts.chapters.length === 0;
+  if (saysNothing && facts.tracks.length < 2) return null;
+  return { fields: matroskaFields(facts), chapters: facts.chapters, timed: [], tracks: facts.tracks };
 }
 
 /** New bytes in place of some of the original's. */
@@ -39,7 +48,8 @@ interface Patch {
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const layout = await readSegment(source);
   const contents = await newContents(source, layout, changes);
-  const { patches, tail, tailStart } = place(layout, contents, source.size);
+  const relaid = tracksFit(layout, contents, source.size) ? null : await relay(source, layout, contents);
+  const { patches, tail, tailStart } = place(layout, contents, source.size, relaid);
   const payload: ByteRange[] = [];
   for await (const range of clusterRanges(source)) payload.push(range);
   if (patches.length === 0 && tail.length === 0) return { spans: [kept(0, source.size)], payload };
@@ -63,7 +73,7 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
 async function newContents(
   source: ByteSource,
   { elements, docType }: Segment,
-  { fields, chapters, pictures }: TagChanges,
+  { fields, chapters, pictures, tracks }: TagChanges,
 ): Promise<ReadonlyMap<number, Uint8Array>> {
   const load = async (id: number) => {
     const own = elements.get(id);
@@ -76,26 +86,48 @@ async function newContents(
   // Most players show the segment's own title.
   if (info && fields.title !== undefined) contents.set(ID.info, changeTitle(info, fields.title));
   if (chapters) contents.set(ID.chapters, chaptersContent(chapters));
+  const own = tracks && (await load(ID.tracks));
+  if (own) contents.set(ID.tracks, changeTracks(own, tracks));
   const front = pictures?.get('front');
   if (front && docType === 'webm') throw new FormatError('tooLarge', 'WebM holds no pictures');
   if (front) contents.set(ID.attachments, changeFront(await load(ID.attachments), front));
   return contents;
 }
 
-/** Where each element goes: patches of what is there, and what follows at the end. */
-function place(
-  { segment, head, seeks, elements }: Segment,
+/** Whether the tracks have room where they stand, if anything is said of them. */
+function tracksFit(
+  { segment, head, elements }: Segment,
   contents: ReadonlyMap<number, Uint8Array>,
   size: number,
+): boolean {
+  const content = contents.get(ID.tracks);
+  const own = elements.get(ID.tracks);
+  if (!content || !own) return true;
+  const room = roomOf(own, head, Math.min(segment.end, size));
+  return fits(element(ID.tracks, content).length, room.end - room.start);
+}
+
+/**
+ * Where each element goes: patches of what is there, and what follows at the end.
+ * @param relaid elements before the sound that found their places already
+ */
+function place(
+  { segment, head: whole, seeks, elements }: Segment,
+  contents: ReadonlyMap<number, Uint8Array>,
+  size: number,
+  relaid: Relaid | null,
 ): { readonly patches: readonly Patch[]; readonly tail: readonly Uint8Array[]; readonly tailStart: number } {
   const patches: Patch[] = [];
   const tail: Uint8Array[] = [];
   const segmentEnd = Math.min(segment.end, size);
   /** Where the tail begins: what is replaced at the very end makes room for it. */
   let tailStart = segmentEnd;
-  const moved = new Map<number, number | null>();
-  const waiting: { readonly id: number; readonly bytes: Uint8Array }[] = [];
+  const moved = new Map(relaid?.moved);
+  const waiting = [...(relaid?.waiting ?? [])];
+  const head = relaid?.head ?? whole;
+  if (relaid) patches.push(relaid);
   for (const [id, content] of contents) {
+    if (relaid?.done.has(id)) continue;
     const bytes = content.length === 0 ? new Uint8Array(0) : element(id, content);
     const old = elements.get(id);
     if (!old) {
@@ -142,9 +174,6 @@ function roomOf(own: Element, head: readonly Element[], size: number): ByteRange
   if (end > size) throw new FormatError('damaged', 'an element passes the end of the file');
   return { start: own.start, end };
 }
-
-/** A free place takes at least two bytes. */
-const fits = (length: number, room: number): boolean => length === room || length <= room - 2;
 
 function filled(bytes: Uint8Array, room: number): Uint8Array {
   if (bytes.length === room) return bytes;

@@ -11,9 +11,10 @@ import {
 import { FormatError } from '../format';
 import { matroskaFields, readMatroskaFacts } from '../matroska';
 import { readOgg, type OggCodec } from '../ogg';
+import { readChapterPicture as mp3ChapterPicture } from '../mp3';
 import { pictureFact } from '../picture-fact';
+import { readChapterPicture as chunkedChapterPicture } from '../riff';
 import { namedEntries, picturesIn, readComment } from '../vorbis-comment';
-import { WRITABLE } from '../writable';
 import {
   NOTHING_SAID,
   UnreadableError,
@@ -105,8 +106,8 @@ const PICTURES: Readonly<Record<FormatId, (source: ByteSource) => Promise<readon
 export async function readChapterPicture(source: ByteSource, hash: number): Promise<PictureBytes | null> {
   const cached = cachedSource(new MeteredSource(source));
   const format = await sniffFormat(cached);
-  const own = format === null ? undefined : await WRITABLE.get(format)?.load();
-  return (await own?.readChapterPicture?.(cached, hash)) ?? null;
+  if (format === 'mp3') return mp3ChapterPicture(cached, hash);
+  return format === 'wav' || format === 'aiff' ? chunkedChapterPicture(cached, hash) : null;
 }
 
 /** The one way in which a format is read, whoever asks: its structure is read once, for all that is told of it. */

@@ -39,4 +39,5 @@ export const VORBIS_MAP: TagMap = {
   // CHAPTER001, CHAPTER001NAME, CHAPTER001URL: three digits, and no ends.
   chapters: { most: 999, titleBytes: Infinity, links: true, ends: false, pictures: false },
   timed: true,
+  tracks: false,
 };

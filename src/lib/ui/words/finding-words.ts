@@ -49,6 +49,7 @@ const UNHELD: Readonly<Record<string, string>> = {
   chapterLinks: 'Links of chapters',
   chapterPictures: 'Pictures of chapters',
   timed: 'Timed lyrics',
+  tracks: 'Names and languages of tracks',
   pictures: 'Pictures beside the front',
 };
 const labelOf = (part: string | undefined) => requireField(part ?? 'title').label;

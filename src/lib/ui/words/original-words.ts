@@ -33,7 +33,7 @@ export function troubleWords(
 /** What is written into a file, part by part, and what stood there. */
 export function partsOf(
   { file }: Item,
-  { fields = {}, pictures, chapters, timed }: Overlay,
+  { fields = {}, pictures, chapters, timed, tracks = [] }: Overlay,
 ): readonly { readonly name: string; readonly now: string; readonly was: string }[] {
   const text = (value: Parameters<typeof fieldText>[0]) => drawn(fieldText(value)) || 'empty';
   return [
@@ -53,5 +53,15 @@ export function partsOf(
     ...(timed
       ? [{ name: 'timed lines', now: String(timed.length), was: String(file.timed?.length ?? 0) }]
       : []),
+    ...tracks.map(({ id, name, language }) => {
+      const own = file.tracks?.find((track) => track.id === id);
+      const words = (track: { readonly name?: string; readonly language?: string | null }) =>
+        [track.name, track.language].filter(Boolean).join(', ') || 'empty';
+      return {
+        name: `track ${id}`,
+        now: words({ name: name ?? own?.name, language: language === undefined ? own?.language : language }),
+        was: words(own ?? {}),
+      };
+    }),
   ];
 }

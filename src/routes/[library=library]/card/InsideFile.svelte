@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { FORMAT_NAMES, type FormatId, type Item, type Stream, type Track } from '$lib/core/items';
+  import { FORMAT_NAMES, type FormatId, type Item, type Stream } from '$lib/core/items';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
 
   let { items }: { items: readonly Item[] } = $props();
@@ -10,14 +10,6 @@
     for (const { format } of items) counts.set(format, (counts.get(format) ?? 0) + 1);
     return [...counts].map(([format, count]) => `${count} ${FORMAT_NAMES[format]}`).join(', ');
   });
-
-  /** What tells a track from the others, beside what its stream is. */
-  const trackWords = ({ type, language, name, isForced }: Track): string | null => {
-    const said = [language, name || null, isForced ? 'always shown' : null].filter(Boolean).join(', ');
-    return said === '' ? null : `${type === 'subtitle' ? 'subtitles' : type} in ${said}`;
-  };
-
-  const tracks = $derived((one?.file.tracks ?? []).map(trackWords).filter((words) => words !== null));
 
   function streamWords({ type, codec, channels, sampleRate, width, height }: Stream): string {
     if (type === 'picture') return `picture ${codec ?? ''} ${width ?? '?'}×${height ?? '?'}`;
@@ -53,7 +45,11 @@
           'picture',
         )}{/if}
     </p>
-    {#if tracks.length > 0}<p class="quiet">{tracks.join('; ')}</p>{/if}
+    {#if one.file.tracks}
+      {#await import('./Tracks.svelte') then { default: Tracks }}{#key one.id}<Tracks
+            item={one}
+          />{/key}{/await}
+    {/if}
     {#await import('./CheckLine.svelte') then { default: CheckLine }}<CheckLine item={one} />{/await}
     {#if one.native.length > 0}
       <details>
