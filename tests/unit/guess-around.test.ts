@@ -36,3 +36,16 @@ test('an edit made while kinds are guessed stays', async () => {
   expect(library.find('i0' as ItemId)).toMatchObject({ edits: { fields: { title: 'Mine' } } });
   expect(library.find('i0' as ItemId)?.guess.evidence.length).toBeGreaterThan(0);
 });
+
+test('where nothing was taken in, the library is not looked through', async () => {
+  const library = bare(3);
+  const closed = new Proxy(library, {
+    get(target, name) {
+      if (name === 'items' || name === 'arrivals') throw new Error(`${name} looked through`);
+      const value: unknown = Reflect.get(target, name, target);
+      return typeof value === 'function' ? (value.bind(target) as unknown) : value;
+    },
+  });
+  expect(await guessAround(closed, [])).toEqual([]);
+  await expect(guessAround(closed, ['i0' as ItemId])).rejects.toThrow('looked through');
+});

@@ -1,4 +1,4 @@
-import { fieldsOf, kindOf, type ItemId } from '$lib/core/items';
+import { fieldOf, kindOf, type ItemId } from '$lib/core/items';
 import { folderOf } from '$lib/core/paths';
 import { Neighbourhood, artistKey, guessKind, kindOfFolder, type Guess } from '$lib/core/kinds';
 import type { Change } from '$lib/core/library';
@@ -21,13 +21,15 @@ export async function guessAround(
   speech: ReadonlyMap<ItemId, number | null> = new Map(),
 ): Promise<Change[]> {
   const items = library.findAll(ids);
+  // The same folder again brings nothing: the library need not be looked through for it.
+  if (items.length === 0) return [];
   const artists = new Set<string>();
   const folders = new Set(items.map(({ path }) => folderOf(path)));
   const hood = new Neighbourhood();
   for (const [index, item] of library.items.entries()) {
     if (index % LOOKED_AT_ONCE === LOOKED_AT_ONCE - 1) await nextTurn();
     if (kindOf(item) === 'song')
-      for (const artist of fieldsOf(item).artist ?? []) artists.add(artistKey(artist));
+      for (const artist of fieldOf(item, 'artist') ?? []) artists.add(artistKey(artist));
     if (folders.has(folderOf(item.path))) hood.add(item.path, item.guess, item.settled);
   }
   const origins = new Map(library.arrivals.map(({ id, origin }) => [id, origin]));
