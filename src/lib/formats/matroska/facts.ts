@@ -110,18 +110,33 @@ const endOf = (nanoseconds: number | null) => (nanoseconds ? nanoseconds / 1e9 :
 
 function readChapters(b: Uint8Array): Chapter[] {
   const edition = bytesOf(b, ID.edition);
-  if (!edition) return [];
-  return children(edition)
+  return edition ? chaptersIn(edition, [], 1) : [];
+}
+
+/** Chapters within chapters, at the most; more is damage. */
+const MOST_LEVELS = 8;
+
+/**
+ * Chapters one after the other. One that holds others (RFC 9559, section 5.1.7.1.4) lends them its title; it stands by
+ * itself only where it begins before the first of them.
+ */
+function chaptersIn(b: Uint8Array, above: readonly string[], level: number): Chapter[] {
+  return children(b)
     .filter(({ id }) => id === ID.chapterAtom)
-    .map((atom) => {
-      const inside = edition.subarray(atom.content, atom.end);
+    .flatMap((atom) => {
+      const inside = b.subarray(atom.content, atom.end);
       const display = bytesOf(inside, ID.chapterDisplay);
-      return {
+      const titles = [...above, (display && text(display, ID.chapterText)) ?? ''].filter(Boolean);
+      const own: Chapter = {
         startSeconds: (number(inside, ID.chapterStart) ?? 0) / 1e9,
         endSeconds: endOf(number(inside, ID.chapterEnd)),
-        title: (display && text(display, ID.chapterText)) ?? '',
+        title: titles.join(': '),
         link: null,
       };
+      const inner = level < MOST_LEVELS ? chaptersIn(inside, titles, level + 1) : [];
+      const [first] = inner;
+      if (!first) return [own];
+      return first.startSeconds > own.startSeconds ? [{ ...own, endSeconds: null }, ...inner] : inner;
     });
 }
 

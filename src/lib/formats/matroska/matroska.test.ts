@@ -232,3 +232,30 @@ test('a film of two gigabytes gets new tags without being read', async () => {
   const kept = spans.reduce((sum, span) => sum + (span.type === 'kept' ? span.end - span.start : 0), 0);
   expect(kept).toBeGreaterThan(SIZE);
 });
+
+test('chapters within chapters come one after the other, with the titles of those that hold them', async () => {
+  const atom = (start: number, title: string, ...inner: Uint8Array[]) =>
+    element(
+      ID.chapterAtom,
+      numberElement(ID.chapterStart, start * 1e9),
+      element(ID.chapterDisplay, textElement(ID.chapterText, title)),
+      ...inner,
+    );
+  const own = element(
+    ID.chapters,
+    element(
+      ID.edition,
+      atom(0, 'Ebb', atom(0, 'Sacks'), atom(4, 'The long stair')),
+      atom(9, 'Flood', atom(11, 'Oil', atom(11, 'Lamps'))),
+      atom(20, 'Slack'),
+    ),
+  );
+  const { chapters } = await readMatroskaFacts(memorySource(file(info(), own, cluster(1))));
+  expect(chapters.map(({ startSeconds, title }) => [startSeconds, title])).toEqual([
+    [0, 'Ebb: Sacks'],
+    [4, 'Ebb: The long stair'],
+    [9, 'Flood'],
+    [11, 'Flood: Oil: Lamps'],
+    [20, 'Slack'],
+  ]);
+});
