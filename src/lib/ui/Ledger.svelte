@@ -205,6 +205,10 @@
     text-overflow: ellipsis;
     white-space: nowrap;
   }
+  /* A cell cuts off what lies outside of it: what is focused is marked inside. */
+  .row :global([role='gridcell'] :focus-visible) {
+    outline-offset: -2px;
+  }
   /* Rows that fly past show what tells them apart; to lay out all of their cells takes longer than a frame. */
   .hurried .row :global([role='gridcell']:nth-child(n + 4)) {
     content-visibility: hidden;
