@@ -16,9 +16,9 @@ export function shareWith(value: unknown, before: unknown): unknown {
     if (own === other) {
       // A text that is equal is another one in memory all the same. One name of all would not be set but inherited.
       if (typeof own === 'string' && key !== '__proto__') value[key] = other;
-    } else if (isObject(own) && isObject(other) && shareWith(own, other) === other && key !== '__proto__')
-      value[key] = other;
-    else isSame = false;
+    } else if (isObject(own) && isObject(other) && shareWith(own, other) === other) {
+      if (key !== '__proto__') value[key] = other;
+    } else isSame = false;
   }
   if (!isSame) return value;
   for (const _ in before) count--;

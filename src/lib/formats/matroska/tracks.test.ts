@@ -149,6 +149,18 @@ describe('names and languages of tracks', () => {
     });
   });
 
+  test('need no seek head where all stays before the sound', async () => {
+    const clusterBytes = element(ID.cluster, new Uint8Array(300).fill(1));
+    const body = concat([info(), tracks(), tags(), room(100), clusterBytes]);
+    const header = element(ID.ebml, textElement(ID.docType, 'matroska'));
+    const bytes = concat([header, numberBytes(ID.segment), sizeBytes(body.length, 8), body]);
+    const written = await write(bytes, { tracks: EDITS });
+    expect(await clusters(written)).toEqual(await clusters(bytes));
+    const { tracks: own, tags: all } = await readMatroskaFacts(memorySource(written));
+    expect(own.map(({ id, name, language }) => [id, name, language])).toEqual(AFTER.tracks);
+    expect(all).toHaveLength(1);
+  });
+
   test('are taken away', async () => {
     const bytes = file([info(), tracks(), room(40), tags()]);
     const { tracks: own } = await said(await write(bytes, { tracks: [{ id: 2, name: '' }] }), bytes);

@@ -156,7 +156,9 @@ function place(
     tail.push(bytes);
     at += bytes.length;
   }
-  patches.push(...seekPatches(head, seeks, moved, segmentEnd));
+  // Without a seek head, what stands before the sound is found all the same.
+  if (waiting.length > 0 || head.some(({ id }) => id === ID.seekHead))
+    patches.push(...seekPatches(head, seeks, moved, segmentEnd));
   if (tailStart < segmentEnd) patches.push({ start: tailStart, end: segmentEnd, bytes: new Uint8Array(0) });
   return { patches, tail, tailStart };
 }
