@@ -50,8 +50,12 @@ export function readTag(tag: Id3Tag): NativeRead {
 
 /** The genres that a tag names, by number or in words. */
 export function genresOf(tag: Id3Tag): readonly string[] {
-  const texts = textsOfTag(tag).get(GENRE_FRAME[tag.version]) ?? [];
-  return texts.flatMap(genreNames);
+  for (const frame of tag.frames) {
+    if (frame.id !== GENRE_FRAME[tag.version]) continue;
+    const names = (frameText(frame, tag.version) ?? '').split('\0').map(withoutMark).flatMap(genreNames);
+    if (names.length > 0) return names;
+  }
+  return [];
 }
 
 /** The same, or null where the tag says nothing: many hold no more than the name of a program. */

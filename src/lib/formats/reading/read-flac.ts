@@ -1,7 +1,7 @@
 import type { ByteSource } from '$lib/core/bytes';
 import { PICTURE_ROLES } from '$lib/core/items';
 import { BLOCK, readFlac, readStreamInfo, type FlacStructure } from '../flac';
-import { readId3 } from '../id3';
+import { readId3, readTag } from '../id3';
 import { pictureFact } from '../picture-fact';
 import {
   namedEntries,
@@ -35,7 +35,7 @@ export async function readFlacMedia(source: ByteSource, evenCut: boolean): Promi
   if (!comment) {
     // A foreign tag in front counts only where the file has no comments of its own.
     const foreign = flac.start > 0 ? await readId3(source) : null;
-    const said = foreign && readId3Said(foreign);
+    const said = foreign && readId3Said(foreign, readTag(foreign));
     return {
       format: 'flac',
       native: said?.native ?? [],

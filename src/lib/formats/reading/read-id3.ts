@@ -1,5 +1,6 @@
 import { PICTURE_ROLES, toTexts, type Content, type NativeTag } from '$lib/core/items';
-import { frameText, genresOf, isPictureFrame, nameOfFrame, pictureIn, readTag, type Id3Tag } from '../id3';
+import { frameText, genresOf, isPictureFrame, nameOfFrame, pictureIn, type Id3Tag } from '../id3';
+import type { NativeRead } from '../format';
 import { pictureFact } from '../picture-fact';
 import { inTime, type PictureBytes } from './media-read';
 import { MOST_LETTERS, MOST_TAGS } from './native-tags';
@@ -11,8 +12,8 @@ export interface Id3Said extends Content {
   readonly sort: string;
 }
 
-export function readId3Said(tag: Id3Tag): Id3Said {
-  const read = readTag(tag);
+/** @param read what its fields, chapters and timed words say */
+export function readId3Said(tag: Id3Tag, read: NativeRead): Id3Said {
   const sort = `ID3v2.${tag.version}`;
   return {
     sort,

@@ -18,8 +18,9 @@ export async function readMp3Media(source: ByteSource, evenCut: boolean): Promis
   if (!evenCut) await checkMp3(source, start);
   const { at, header } = await firstMp3Frame(source, start);
   const length = readStreamLength(await source.read(at, at + 512));
-  if (!tag || !saidById3(tag)) return readPackaged(mp3View(source, tag, start), 'mp3', null);
-  const { native, sort, ...file } = readId3Said(tag);
+  const read = tag && saidById3(tag);
+  if (!read) return readPackaged(mp3View(source, tag, start), 'mp3', null);
+  const { native, sort, ...file } = readId3Said(tag, read);
   return {
     format: 'mp3',
     native,

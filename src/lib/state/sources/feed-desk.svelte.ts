@@ -164,7 +164,8 @@ export class FeedDesk {
       const told = readJsonChapters(await fetchJson(chaptersUrl, {}, { signal }));
       const chapters: Chapter[] = [];
       for (const [index, { chapter, pictureUrl }] of told.entries()) {
-        const picture = index < MOST_PICTURES ? await this.pictureOf(pictureUrl) : null;
+        const isWanted = index < MOST_PICTURES && !signal.aborted;
+        const picture = isWanted ? await this.pictureOf(pictureUrl) : null;
         chapters.push({ ...chapter, ...(picture && { picture }) });
       }
       return chapters;
