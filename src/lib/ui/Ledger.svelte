@@ -134,7 +134,7 @@
           aria-rowindex={index + 1}
           aria-selected={isSelected(row)}
           style:height="{rowHeight}px"
-          style:transform="translateY({index * rowHeight}px)"
+          style:top="{index * rowHeight}px"
           onclick={(event) => press(event, row)}
           onpointerover={tellClipped}
         >
@@ -179,6 +179,7 @@
   .row {
     position: absolute;
     inset-inline: 0;
+    /* Placed by `top`: a transform would make each row a layer of its own to paint. */
     contain: strict;
     border-bottom: 1px solid var(--rule);
     background: var(--raised);
@@ -209,9 +210,12 @@
   .row :global([role='gridcell'] :focus-visible) {
     outline-offset: -2px;
   }
-  /* Rows that fly past show what tells them apart; to lay out all of their cells takes longer than a frame. */
+  /*
+   * Rows that fly past show what tells them apart: to lay out all of their cells takes longer than a frame. What is laid
+   * out is also garbage soon after, and collecting it goes through all that the page holds.
+   */
   .hurried .row :global([role='gridcell']:nth-child(n + 4)) {
-    content-visibility: hidden;
+    display: none;
   }
   .row[aria-selected='true'] {
     background: var(--select);

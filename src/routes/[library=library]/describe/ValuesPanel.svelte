@@ -176,7 +176,7 @@
         {#each shown as { index, start } (kept[index]?.text ?? index)}
           {@const row = kept[index]}
           {#if row}
-            <li style:transform="translateY({start}px)" class:chosen={chosen.has(row.text)}>
+            <li style:top="{start}px" class:chosen={chosen.has(row.text)}>
               <label>
                 <input type="checkbox" checked={chosen.has(row.text)} onchange={() => toggle(row.text)} />
                 <span class="text">{drawn(row.text)}</span>

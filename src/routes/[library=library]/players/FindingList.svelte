@@ -128,7 +128,7 @@
       <ul aria-label="Findings" style:height="{total}px">
         {#each shown as { index, start } (lines[index]?.id ?? index)}
           {@const finding = lines[index]}
-          <li data-index={index} style:transform="translateY({start}px)" {@attach measured}>
+          <li data-index={index} style:top="{start}px" {@attach measured}>
             {#if finding}
               <FindingRow
                 {desk}
