@@ -10,15 +10,16 @@ export function refuseAfter(count: number | null): void {
   writesLeft = count;
 }
 
-/** As much of the browser's own way to databases as reading all records of one takes. */
+/** As much of the browser's own way to databases as reading many records of one takes. */
 function openDatabase(name: string) {
   const records = databases.get(name) ?? new Map<string, unknown>();
-  const transaction = { oncomplete: () => {}, objectStore: () => store };
   const store = {
     getAllKeys: () => ({ result: [...records.keys()] }),
     getAll: () => ({ result: [...records.values()].map((value) => structuredClone(value)) }),
+    get: (key: string) => ({ result: structuredClone(records.get(key)) }),
   };
   const begin = () => {
+    const transaction = { oncomplete: () => {}, objectStore: () => store };
     queueMicrotask(() => transaction.oncomplete());
     return transaction;
   };

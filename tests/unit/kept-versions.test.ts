@@ -84,7 +84,7 @@ describe('a library file', () => {
     expect(fieldsOf(item)).toMatchObject({ genre: ['Reels', 'dance'], comment: null, language: null });
   });
 
-  test.each([4, 5, 6, 7, 8])(
+  test.each([4, 5, 6, 7, 8, 9])(
     'of version %i opens, and asks what is to become of what other hands did',
     (version) => {
       const file = kept(`library-${version}.json`);

@@ -10,7 +10,17 @@ import {
   type SourceId,
 } from '../../src/lib/core/items';
 import { NO_CHOICES, type Step } from '../../src/lib/core/plan';
-import { LIBRARY_VERSION, newPlayer, targetId, type PlayerId, type Target } from '../../src/lib/core/library';
+import {
+  LIBRARY_VERSION,
+  newPlayer,
+  packItems,
+  targetId,
+  unpackItems,
+  unpackSaid,
+  type PlayerId,
+  type SaidRecord,
+  type Target,
+} from '../../src/lib/core/library';
 import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
 import { CHUNK_ITEMS, LibraryStorage, LookingOnError } from '../../src/lib/io/storage/library-storage';
 import { OpenError, openItem } from '../../src/lib/io/take-in/open-item';
@@ -139,7 +149,7 @@ describe('what a library keeps', () => {
     expect(first).toEqual(
       expect.arrayContaining(['lectorum-home-said 0', 'lectorum-home-bases attic.device']),
     );
-    expect(JSON.parse(store.get('items:0') as string)).toEqual([
+    expect(unpackItems(store.get('items:0') as string)).toEqual([
       expect.not.objectContaining({ edits: expect.anything() as unknown }),
     ]);
     writes.length = 0;
@@ -151,6 +161,37 @@ describe('what a library keeps', () => {
     again.act('Put back', again.items, (item) => ({ ...item, edits: {}, settled: null, identity: null }));
     await again.flush();
     expect((await reopened()).items[0]?.edits).toEqual({});
+  });
+
+  test('a library whose records version 9 kept is the same, and is written anew, its head last', async () => {
+    type Kept = Readonly<Record<'library' | 'said' | 'bases', Readonly<Record<string, unknown>>>>;
+    const old = JSON.parse(kept('browser-9.json')) as Kept;
+    for (const [part, records] of Object.entries(old))
+      databases.set(`lectorum-nine-${part}`, new Map(Object.entries(records)));
+    const library = await reopened('nine');
+    expect(library.items.map(({ id, file, settled }) => [id, file.fields.title, settled])).toEqual([
+      ['i1', 'Bell 1', 'song'],
+      ['i2', 'Bell 2', 'song'],
+      ['i3', 'Bell 3', null],
+    ]);
+    expect(library.items[1]?.edits).toEqual({ fields: { genre: ['Reels', 'dance'] } });
+    expect(library.items[2]?.edits).toEqual({});
+    expect(library.baseOf(DEVICE)).toHaveLength(1);
+    await library.flush();
+    expect(writes.at(-1)).toBe('lectorum-nine-library head');
+    const record = databases.get('lectorum-nine-library')?.get('items:0') as string;
+    expect(unpackItems(record)).toEqual(unpackItems(old.library['items:0'] as string));
+    expect(record.length).toBeLessThan((old.library['items:0'] as string).length / 2);
+    const said = databases.get('lectorum-nine-said')?.get('0') as SaidRecord;
+    expect(unpackSaid(said)[0]).toEqual([
+      'i1',
+      { settled: 'song', edits: { fields: { genre: ['Reels', 'dance'] } } },
+    ]);
+    const again = await reopened('nine');
+    expect(again.items).toEqual(library.items);
+    expect(again.headParts()).toEqual(library.headParts());
+    // What did not change from item to item is one in memory.
+    expect(again.items[2]?.guess).toBe(again.items[0]?.guess);
   });
 
   test('where the browser has no room for that, what is kept stays as it was', async () => {
@@ -267,8 +308,8 @@ describe('what a library keeps', () => {
     library.put(adding(many(2)));
     await library.flush();
     const records = databases.get('lectorum-home-library');
-    const record = JSON.parse(records?.get('items:0') as string) as readonly unknown[];
-    records?.set('items:0', JSON.stringify([...record, record[0]]));
+    const record = unpackItems(records?.get('items:0') as string) as readonly Item[];
+    records?.set('items:0', packItems([...record, record[0] as Item]));
     expect(titles(await reopened())).toEqual(['T0', 'T1']);
   });
 

@@ -17,7 +17,7 @@ import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 9;
+export const LIBRARY_VERSION = 10;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -61,7 +61,8 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
- * was chosen for a category, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets.
+ * was chosen for a category, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets;
+ * up to version 9 the browser kept each item whole.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -119,6 +120,7 @@ const MIGRATIONS: readonly Migration[] = [
     version: 8,
   }),
   (old) => ({ presets: [], ...old, version: 9 }),
+  (old) => ({ ...old, version: 10 }),
 ];
 
 /** What up to version 3 was kept of players, by the names of their rulebooks. */

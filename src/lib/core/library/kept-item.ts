@@ -1,7 +1,7 @@
 import type { Fields, Item } from '../items';
 
-/** What is said of an item beside its file: by the curator, or by the way it came. */
-export type Said = Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering'>;
+/** What is said of an item beside its file: by the curator, or by the way it came. Of what is left out nothing is said. */
+export type Said = Partial<Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering'>>;
 /** What an item is and its file says, with what was guessed from that: no edit changes it. */
 export type Original = Omit<Item, keyof Said>;
 /** The same as it is kept: fields that say nothing are left out, since most of them say nothing. */
@@ -9,7 +9,7 @@ export type KeptOriginal = Omit<Original, 'file'> & {
   readonly file: Omit<Item['file'], 'fields'> & { readonly fields: Partial<Fields> };
 };
 
-const NOTHING: Said = { settled: null, edits: {}, gone: null, identity: null, gathering: null };
+const NO_EDITS: Item['edits'] = {};
 
 export function originalOf(item: Item): KeptOriginal {
   const { settled: _, edits: __, gone: ___, identity: ____, gathering: _____, ...original } = item;
@@ -27,8 +27,16 @@ function sparse(fields: Fields): Partial<Fields> {
 
 /** What is said of an item; null where nothing is. */
 export function saidOf(item: Item): Said | null {
+  if (!saysAnything(item)) return null;
   const { settled, edits, gone, identity, gathering } = item;
-  return saysAnything(item) ? { settled, edits, gone, identity, gathering } : null;
+  const isEdited = Object.keys(edits).length > 0;
+  return {
+    ...(settled !== null && { settled }),
+    ...(isEdited && { edits }),
+    ...(gone !== null && { gone }),
+    ...(identity !== null && { identity }),
+    ...(gathering !== null && { gathering }),
+  };
 }
 
 export function saysAnything({ settled, edits, gone, identity, gathering }: Item): boolean {
@@ -38,14 +46,14 @@ export function saysAnything({ settled, edits, gone, identity, gathering }: Item
 }
 
 /** Both together. What lies with the original, as earlier versions kept it, counts where nothing lies apart. */
-export function joinKept(original: Original & Partial<Said>, said: Said | null): Item {
+export function joinKept(original: Original & Said, said: Said | null): Item {
   const {
     settled = null,
-    edits = NOTHING.edits,
+    edits = NO_EDITS,
     gone = null,
     identity = null,
     gathering = null,
-  } = said ?? (original as Partial<Said>);
+  } = said ?? original;
   const { id, arrival, source, path, size, modified, format, facts, native, file, guess, beside } = original;
   // Told one by one, an item is one piece in memory: of a hundred thousand that is a tenth of the page.
   return {

@@ -5,7 +5,7 @@ import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
 import type { DeviceRoom } from '../stores/device-store';
 import { OriginalsHistory } from './originals-history';
-import { readAll } from './read-all';
+import { readAll, readInTurn } from './read-records';
 import { RunHistory } from './run-history';
 import {
   EARLIER_PLACES,
@@ -16,21 +16,23 @@ import {
   migrateHead,
   migrateItem,
   originalOf,
-  shareWith,
+  packItems,
+  packSaid,
   targetId,
+  unpackItems,
+  unpackSaid,
   type Base,
   type HeadParts,
   type LibraryHead,
   type Original,
   type PlayerId,
   type Said,
+  type SaidRecord,
   type TargetId,
 } from '$lib/core/library';
 
 /** Items that share one record: one transaction a record is what costs. */
 export const CHUNK_ITEMS = 250;
-/** Records of items that are asked for ahead of the one that is read. */
-const AHEAD = 8;
 /** Records of items of a large library that are shown before the others are read. */
 const FIRST_CHUNKS = 8;
 /** Files of a base that share one record. */
@@ -42,14 +44,6 @@ const BASE_VERSION = 1;
 
 /** Items whose edits share one record: an edit writes no more than that. */
 export const SAID_ITEMS = 25;
-/** Version of a record of edits. Raise it with a migration where it is loaded. */
-const SAID_VERSION = 1;
-
-interface SaidRecord {
-  readonly version: number;
-  readonly said: readonly (readonly [ItemId, Said])[];
-}
-
 /** Parts of what lies beside the items that have a record each; bases have several. */
 export const HEAD_PARTS = [
   'sources',
@@ -77,7 +71,7 @@ export interface KeptLibrary {
   readonly said: readonly (readonly ItemId[])[];
   /** An earlier version kept items together with what is said of them: all is to be written anew. */
   readonly isOld: boolean;
-  /** An earlier version kept its head, or what lies beside the items. */
+  /** An earlier version kept its head, and its records in another form. */
   readonly headIsOld: boolean;
   /** Its parts have records of their own; they lie in the head where an earlier version kept them. */
   readonly partsApart: boolean;
@@ -183,13 +177,15 @@ export class LibraryStorage {
     const headIsOld = version !== LIBRARY_VERSION;
     // Up to version 3 bases were part of the head, up to version 4 all else was.
     const partsApart = version >= 5;
-    // All asked for at once: the browser fetches one while another is made of what it gave.
-    const [parts, bases, { said, records }] = await Promise.all([
+    // Both asked for at once: the browser fetches one while another is made of what it gave.
+    const [parts, { said, records }] = await Promise.all([
       partsApart ? this.loadParts() : {},
-      version >= 4 ? this.loadBases() : null,
       this.loadSaid(),
     ]);
-    const head = { ...migrateHead({ ...kept, ...parts }), ...(bases && { bases }) };
+    const migrated = migrateHead({ ...kept, ...parts });
+    const basesApart = version >= 4;
+    // What lies on players is not looked at before all items are there, and is as long as they are.
+    const head = basesApart ? { ...migrated, bases: [] } : migrated;
     let isOld = version < 4;
     const chunks: (readonly Item[])[] = [];
     for await (const originals of this.readOriginals(head.chunks)) {
@@ -198,7 +194,8 @@ export class LibraryStorage {
       if (chunks.length === FIRST_CHUNKS && head.chunks > 2 * FIRST_CHUNKS)
         first({ head, items: chunks.flat(), share: FIRST_CHUNKS / head.chunks });
     }
-    return { head, chunks, said: records, isOld, headIsOld, partsApart };
+    const bases = basesApart ? await this.loadBases() : head.bases;
+    return { head: { ...head, bases }, chunks, said: records, isOld, headIsOld, partsApart };
   }
 
   /** All items, record by record, as they are kept in this version. */
@@ -208,15 +205,14 @@ export class LibraryStorage {
     for await (const originals of this.readOriginals(head?.chunks ?? 0)) yield joined(originals, said);
   }
 
-  /** Some records are on their way while one is being read. */
   private async *readOriginals(chunks: number): AsyncGenerator<readonly Original[]> {
-    const store = this.part('library');
-    const coming: Promise<string | Original[] | null>[] = [];
-    for (let index = 0, asked = 0; index < chunks; index++) {
-      for (; asked < Math.min(chunks, index + AHEAD); asked++)
-        coming.push(store.getItem<string | Original[]>(`items:${asked}`));
-      yield originalsIn((await coming.shift()) ?? null);
-    }
+    const keys = Array.from({ length: chunks }, (_, index) => `items:${index}`);
+    for await (const record of readInTurn<string | Original[]>(
+      this.databaseOf('library'),
+      keys,
+      FIRST_CHUNKS,
+    ))
+      yield unpackItems(record ?? null);
   }
 
   private async loadSaid(): Promise<{ said: Map<ItemId, Said>; records: ItemId[][] }> {
@@ -224,9 +220,7 @@ export class LibraryStorage {
     const records: ItemId[][] = [];
     await this.part('said').ready();
     for (const [key, record] of await readAll<SaidRecord>(this.databaseOf('said'))) {
-      if (record.version !== SAID_VERSION)
-        throw new RangeError(`version ${record.version} of edits is not known here`);
-      records[Number(key)] = record.said.map(([id, one]) => {
+      records[Number(key)] = unpackSaid(record).map(([id, one]) => {
         said.set(id, one);
         return id;
       });
@@ -236,8 +230,8 @@ export class LibraryStorage {
   }
 
   /** Keeps what is said of the items of one record. */
-  async saveSaid(index: number, said: SaidRecord['said']): Promise<void> {
-    await this.writable('said').setItem(String(index), { version: SAID_VERSION, said });
+  async saveSaid(index: number, said: readonly (readonly [ItemId, Said])[]): Promise<void> {
+    await this.writable('said').setItem(String(index), packSaid(said));
   }
 
   /** Keeps what all else is found by. @param chunks records of items */
@@ -301,13 +295,13 @@ export class LibraryStorage {
   }
 
   /**
-   * Keeps what the items of one record are, as text: a browser reads that in a third of the time.
+   * Keeps what the items of one record are.
    * @param apart what is said of them lies apart; it lies with them where that could not be kept yet
    */
   async saveChunk(index: number, items: readonly Item[], apart = true): Promise<void> {
     await this.writable('library').setItem(
       `items:${index}`,
-      JSON.stringify(apart ? items.map(originalOf) : items),
+      packItems(apart ? items.map(originalOf) : items),
     );
   }
 
@@ -443,13 +437,7 @@ interface BaseHead {
 }
 
 function joined(originals: readonly Original[], said: ReadonlyMap<ItemId, Said>): readonly Item[] {
-  for (let index = 1; index < originals.length; index++) shareWith(originals[index], originals[index - 1]);
   return originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null));
-}
-
-/** A record of items. Up to version 3 it was no text. */
-function originalsIn(record: string | readonly Original[] | null): readonly Original[] {
-  return typeof record === 'string' ? (JSON.parse(record) as Original[]) : (record ?? []);
 }
 
 function chunksOf<T>(list: readonly T[], size: number): T[][] {
