@@ -508,11 +508,14 @@ export class Library {
   async keepAsNow(): Promise<void> {
     if (!this.mayWrite) return;
     if (this.headIsOld) await this.keepJournalsAnew();
-    if (!this.apart) await this.keepAnew();
+    const wasApart = this.apart;
+    if (!wasApart) await this.keepAnew();
     // The head says which version all else is of: it is the last to be written.
     if (!this.headIsOld || this.keepFailure !== null) return;
-    for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
-    for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
+    if (wasApart) {
+      for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
+      for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
+    }
     if (this.partsApart) for (const part of HEAD_PARTS) this.mark(`part ${part}`);
     this.mark('head');
     this.headIsOld = false;

@@ -55,9 +55,9 @@ export const packSaid = (said: SaidOfItems): SaidRecord => ({
 
 /** @throws {RangeError} when a newer version wrote it */
 export function unpackSaid({ version, said }: SaidRecord): SaidOfItems {
-  if (typeof said !== 'string') return said;
+  if (version === 1) return said as SaidOfItems;
   checkVersion(version, SAID_VERSION, 'edits');
-  return JSON.parse(said) as SaidOfItems;
+  return JSON.parse(said as string) as SaidOfItems;
 }
 
 function checkVersion(version: number, known: number, what: string): void {
