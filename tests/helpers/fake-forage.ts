@@ -10,13 +10,31 @@ export function refuseAfter(count: number | null): void {
   writesLeft = count;
 }
 
+let asked: string[] = [];
+
+/** Notes what is asked for of databases in what is done, by database and key; all of one by the database alone. */
+export async function asking<T>(into: string[], what: () => Promise<T>): Promise<T> {
+  asked = into;
+  try {
+    return await what();
+  } finally {
+    asked = [];
+  }
+}
+
 /** As much of the browser's own way to databases as reading many records of one takes. */
 function openDatabase(name: string) {
   const records = databases.get(name) ?? new Map<string, unknown>();
   const store = {
     getAllKeys: () => ({ result: [...records.keys()] }),
-    getAll: () => ({ result: [...records.values()].map((value) => structuredClone(value)) }),
-    get: (key: string) => ({ result: structuredClone(records.get(key)) }),
+    getAll: () => {
+      asked.push(name);
+      return { result: [...records.values()].map((value) => structuredClone(value)) };
+    },
+    get: (key: string) => {
+      asked.push(`${name} ${key}`);
+      return { result: structuredClone(records.get(key)) };
+    },
   };
   const begin = () => {
     const transaction = { oncomplete: () => {}, objectStore: () => store };

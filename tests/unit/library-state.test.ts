@@ -34,7 +34,7 @@ import type { ReadOutcome } from '../../src/lib/workers/parse-protocol';
 import { LibraryFileClient } from '../../src/lib/workers/library-file-client';
 import { serveLibraryFiles } from '../../src/lib/workers/library-file-service';
 import { channel } from '../helpers/channel';
-import { databases, refuseAfter, writes } from '../helpers/fake-forage';
+import { asking, databases, refuseAfter, writes } from '../helpers/fake-forage';
 import { makeAlbum, makeItem } from '../helpers/items';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
@@ -50,6 +50,8 @@ const kept = (name: string) => readFileSync(new URL(`../kept/${name}`, import.me
 const adding = (items: readonly Item[]) => items.map((item) => ({ id: item.id, before: null, after: item }));
 const many = (count: number) =>
   Array.from({ length: count }, (_, index) => makeItem(`i${index}`, { title: `T${index}` }));
+/** Items of which nothing is said. */
+const manyUnsaid = (count: number) => many(count).map((item) => ({ ...item, settled: null }));
 const titles = ({ items }: Library) =>
   items.map((item) => item.edits.fields?.title ?? item.file.fields.title);
 
@@ -72,6 +74,51 @@ test('the first items of a large library can be looked at, and not changed, whil
   expect(seen).toEqual([2000, 5000, false, 'T0']);
   expect(library.items).toHaveLength(5000);
   expect(library.mayWrite).toBe(true);
+});
+
+test('the first items of a large library are shown with what is said of them, before all that is said is read', async () => {
+  const large = new Library('large');
+  large.put(adding(manyUnsaid(5000)));
+  large.edit('late', large.items.slice(4000, 4300), { title: 'Late' });
+  large.edit('first', large.items.slice(7, 8), { title: 'First' });
+  await large.flush();
+  // Which records those of the first items are is found when it is opened as a large one.
+  await (await reopened('large')).flush();
+  const asked: string[] = [];
+  const readBefore = await asking(asked, async () => {
+    const library = new Library('large');
+    let seen: unknown;
+    await library.load(() => (seen = [titles(library)[7], asked.filter((one) => one.includes('-said'))]));
+    expect(titles(library)[4299]).toBe('Late');
+    return seen;
+  });
+  expect(readBefore).toEqual(['First', ['lectorum-large-said 12']]);
+});
+
+test('what is said of a first item is shown from the first, also where it was said later', async () => {
+  const large = new Library('large');
+  large.put(adding(manyUnsaid(5000)));
+  await large.flush();
+  const working = await reopened('large');
+  working.edit('late', working.items.slice(4000, 4300), { title: 'Late' });
+  working.edit('first', working.items.slice(7, 8), { title: 'First' });
+  await working.flush();
+  const library = new Library('large');
+  let seen: unknown;
+  await library.load(() => (seen = titles(library)[7]));
+  expect(seen).toBe('First');
+});
+
+test('a record of edits goes with the last of them', async () => {
+  const library = new Library('home');
+  library.put(adding(manyUnsaid(1)));
+  library.edit('x', library.items, { title: 'y' });
+  await library.flush();
+  expect([...(databases.get('lectorum-home-said')?.keys() ?? [])]).toEqual(['0']);
+  library.undo();
+  await library.flush();
+  expect([...(databases.get('lectorum-home-said')?.keys() ?? [])]).toEqual([]);
+  expect(titles(await reopened())).toEqual(['T0']);
 });
 
 test('rows of a library that begins empty are grouped like any others', () => {

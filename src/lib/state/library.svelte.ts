@@ -40,10 +40,12 @@ import type { Preset } from '$lib/core/rewrite';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
 import {
   CHUNK_ITEMS,
+  FIRST_CHUNKS,
   HEAD_PARTS,
   LibraryStorage,
   type FirstOfLibrary,
   SAID_ITEMS,
+  isLarge,
   type HeadPart,
 } from '$lib/io/storage/library-storage';
 import { newId } from '$lib/io/new-id';
@@ -71,7 +73,7 @@ interface Touched {
   readonly said: Set<number>;
 }
 
-type Kept = `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'head';
+type Kept = `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'first' | 'head';
 
 /** The items of one library, their edits with undo, and what is kept of them in the browser. */
 export class Library {
@@ -113,6 +115,8 @@ export class Library {
   private saidIn = new Map<ItemId, number>();
   /** Items of each record of edits, those that nothing is said of any more included. */
   private saidRecords: ItemId[][] = [];
+  /** Records of edits that say something of the first items: those that a large library shows before all are read. */
+  private saidOfFirst = new Set<number>();
   private readonly behind: WriteBehind<Kept>;
   /** Names the library as it is: another one with every change. */
   private current = newId();
@@ -139,7 +143,7 @@ export class Library {
     });
     this.reading = false;
     if (!kept) return true;
-    const { head, chunks, said, isOld, headIsOld, partsApart } = kept;
+    const { head, chunks, said, saidOfFirst, isOld, headIsOld, partsApart } = kept;
     this.setParts(head);
     this.saidRecords = said.map((record) => [...record]);
     this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
@@ -148,6 +152,8 @@ export class Library {
     this.apart = !isOld;
     this.partsApart = partsApart;
     this.headIsOld = headIsOld;
+    this.saidOfFirst = new Set(saidOfFirst);
+    if (isLarge(chunks.length)) this.findSaidOfFirst(saidOfFirst !== null);
     this.keptStamp = await this.storage.findStamp();
     this.current = this.keptStamp ?? newId();
     await this.keepAsNow();
@@ -500,8 +506,26 @@ export class Library {
       record = this.saidRecords.length - 1;
       this.saidRecords[record]?.push(id);
       this.saidIn.set(id, record);
+      if (isLarge(this.chunks.length) && (this.chunkOf.get(id) ?? FIRST_CHUNKS) < FIRST_CHUNKS)
+        this.noteSaidOfFirst(record);
     }
     return record;
+  }
+
+  private noteSaidOfFirst(record: number): void {
+    if (this.saidOfFirst.has(record)) return;
+    this.saidOfFirst.add(record);
+    this.behind.mark('first');
+  }
+
+  /** Also of a library that has become a large one since, or that an earlier version kept. */
+  private findSaidOfFirst(isKept: boolean): void {
+    if (!this.mayWrite) return;
+    if (!isKept) this.behind.mark('first');
+    for (const id of this.chunks.slice(0, FIRST_CHUNKS).flat()) {
+      const record = this.saidIn.get(id);
+      if (record !== undefined) this.noteSaidOfFirst(record);
+    }
   }
 
   /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
@@ -553,6 +577,7 @@ export class Library {
     if (stamp !== this.keptStamp) await this.storage.saveStamp(stamp);
     this.keptStamp = stamp;
     if (key === 'head') return this.keepHead();
+    if (key === 'first') return this.storage.saveSaidOfFirst([...this.saidOfFirst]);
     const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
     if (what === 'part') return this.keepPart(index as HeadPart);
     if (what === 'base') return this.storage.saveBase(index as TargetId, this.baseOf(index as TargetId));

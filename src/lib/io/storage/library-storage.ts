@@ -34,13 +34,19 @@ import {
 /** Items that share one record: one transaction a record is what costs. */
 export const CHUNK_ITEMS = 250;
 /** Records of items of a large library that are shown before the others are read. */
-const FIRST_CHUNKS = 8;
+export const FIRST_CHUNKS = 8;
+/** Records of items that make a library a large one. */
+const LARGE_CHUNKS = 2 * FIRST_CHUNKS + 1;
+export const isLarge = (chunks: number): boolean => chunks >= LARGE_CHUNKS;
 /** Files of a base that share one record. */
 const CHUNK_PLACED = 500;
 /** Version of a record of a part of the head. Raise it with a migration where it is loaded. */
 const PART_VERSION = 1;
 /** Version of a record of a base. Raise it with a migration where it is loaded. */
 const BASE_VERSION = 1;
+
+/** Where it is kept which records of edits are those of the first items. */
+const OF_FIRST = 'said of first';
 
 /** Items whose edits share one record: an edit writes no more than that. */
 export const SAID_ITEMS = 25;
@@ -69,6 +75,8 @@ export interface KeptLibrary {
   readonly chunks: readonly (readonly Item[])[];
   /** Items of each record of edits. */
   readonly said: readonly (readonly ItemId[])[];
+  /** Records of edits that are told to be those of the first items; null where nothing is told yet. */
+  readonly saidOfFirst: readonly number[] | null;
   /** An earlier version kept items together with what is said of them: all is to be written anew. */
   readonly isOld: boolean;
   /** An earlier version kept its head, and its records in another form. */
@@ -177,25 +185,46 @@ export class LibraryStorage {
     const headIsOld = version !== LIBRARY_VERSION;
     // Up to version 3 bases were part of the head, up to version 4 all else was.
     const partsApart = version >= 5;
-    // Both asked for at once: the browser fetches one while another is made of what it gave.
-    const [parts, { said, records }] = await Promise.all([
+    // Asked for at once: the browser fetches one while another is made of what it gave.
+    const [parts, ofFirst] = await Promise.all([
       partsApart ? this.loadParts() : {},
-      this.loadSaid(),
+      store.getItem<readonly number[]>(OF_FIRST),
     ]);
     const migrated = migrateHead({ ...kept, ...parts });
     const basesApart = version >= 4;
     // What lies on players is not looked at before all items are there, and is as long as they are.
     const head = basesApart ? { ...migrated, bases: [] } : migrated;
     let isOld = version < 4;
+    const begun: (readonly Original[])[] = [];
+    const reading = this.readOriginals(head.chunks);
+    // Where it is not known yet which those of the first items are.
+    const early = ofFirst === null ? this.loadSaid() : null;
+    if (isLarge(head.chunks)) {
+      const saidOfFirst = early ? early.then(({ said }) => said) : this.loadSaidOf(ofFirst ?? []);
+      while (begun.length < FIRST_CHUNKS) begun.push((await reading.next()).value ?? []);
+      const said = await saidOfFirst;
+      const items = begun.flatMap((originals) => joined(originals, said));
+      first({ head, items, share: FIRST_CHUNKS / head.chunks });
+    }
+    const { said, records } = await (early ?? this.loadSaid());
     const chunks: (readonly Item[])[] = [];
-    for await (const originals of this.readOriginals(head.chunks)) {
+    const join = (originals: readonly Original[]) => {
       isOld ||= originals.some(holdsSaid);
       chunks.push(joined(originals, said));
-      if (chunks.length === FIRST_CHUNKS && head.chunks > 2 * FIRST_CHUNKS)
-        first({ head, items: chunks.flat(), share: FIRST_CHUNKS / head.chunks });
-    }
+    };
+    // What was shown of the first may have lacked something, where the browser was closed between two records.
+    begun.forEach(join);
+    for await (const originals of reading) join(originals);
     const bases = basesApart ? await this.loadBases() : head.bases;
-    return { head: { ...head, bases }, chunks, said: records, isOld, headIsOld, partsApart };
+    return {
+      head: { ...head, bases },
+      chunks,
+      said: records,
+      saidOfFirst: ofFirst,
+      isOld,
+      headIsOld,
+      partsApart,
+    };
   }
 
   /** All items, record by record, as they are kept in this version. */
@@ -229,9 +258,25 @@ export class LibraryStorage {
     return { said, records: Array.from(records, (record) => record ?? []) };
   }
 
-  /** Keeps what is said of the items of one record. */
+  private async loadSaidOf(records: readonly number[]): Promise<ReadonlyMap<ItemId, Said>> {
+    const said = new Map<ItemId, Said>();
+    await this.part('said').ready();
+    const keys = records.map(String);
+    for await (const record of readInTurn<SaidRecord>(this.databaseOf('said'), keys, keys.length))
+      if (record) for (const [id, one] of unpackSaid(record)) said.set(id, one);
+    return said;
+  }
+
+  /** Keeps what is said of the items of one record: of none any more, and there is no record. */
   async saveSaid(index: number, said: readonly (readonly [ItemId, Said])[]): Promise<void> {
-    await this.writable('said').setItem(String(index), packSaid(said));
+    const store = this.writable('said');
+    if (said.length === 0) await store.removeItem(String(index));
+    else await store.setItem(String(index), packSaid(said));
+  }
+
+  /** Keeps which records say something of the first items of a large library: they are read first. */
+  async saveSaidOfFirst(records: readonly number[]): Promise<void> {
+    await this.writable('library').setItem(OF_FIRST, records);
   }
 
   /** Keeps what all else is found by. @param chunks records of items */
