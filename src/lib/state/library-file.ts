@@ -5,6 +5,7 @@ import {
   headFile,
   itemsFile,
   pictureFile,
+  unpackItems,
   type LibraryHead,
 } from '$lib/core/library';
 import { chosenPictures, type Item, type PictureId } from '$lib/core/items';
@@ -57,7 +58,7 @@ export async function importLibrary(
     const items: Item[] = [];
     const pictures: { id: PictureId; blob: Blob }[] = [];
     await client.read(file, (part) => {
-      if (part.type === 'items') items.push(...part.items);
+      if (part.type === 'items') items.push(...(unpackItems(part.record) as Item[]));
       else if (part.type === 'picture') pictures.push({ id: part.picture, blob: part.blob });
     });
     await keepAll(library, pictures, () => library.merge(`Read in ${file.name}`, head, items));

@@ -1,4 +1,4 @@
-import type { Item, PictureId } from '$lib/core/items';
+import type { PictureId } from '$lib/core/items';
 import type { LibraryHead } from '$lib/core/library';
 
 /** Looks through a library file, or hands over what is in it; the file is the same for both. */
@@ -14,7 +14,8 @@ export interface CheckedFile {
 }
 
 export type LibraryFilePart =
-  | { readonly type: 'items'; readonly items: readonly Item[] }
+  /** Some items, as one record of them is kept: read from text they share what they say alike. */
+  | { readonly type: 'items'; readonly record: string }
   | { readonly type: 'picture'; readonly picture: PictureId; readonly blob: Blob }
   /** Parts looked through so far, and in all. */
   | { readonly type: 'progress'; readonly done: number; readonly total: number };

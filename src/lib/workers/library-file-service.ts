@@ -5,6 +5,7 @@ import {
   LibraryFileError,
   headFile,
   itemsFile,
+  packItems,
   pictureFile,
   readHead,
   readItems,
@@ -17,7 +18,7 @@ import { serveAnswers, type Port } from './worker-client';
 configure({ useWebWorkers: false });
 
 /** Items handed over in one message, so that taking them never holds the page up. */
-const AT_ONCE = 40;
+const AT_ONCE = 250;
 /** Parts of one file: items by the thousand, and a picture for each of them at the most. */
 const MOST_ENTRIES = 1_000_000;
 
@@ -62,7 +63,7 @@ async function read(file: Blob, tellPart: TellPart): Promise<null> {
   for (const [index, entry] of items.entries()) {
     const all = readItems(await textOf(entry, LIMITS.items), itemsFile(index));
     for (let at = 0; at < all.length; at += AT_ONCE)
-      tellPart({ type: 'items', items: all.slice(at, at + AT_ONCE) });
+      tellPart({ type: 'items', record: packItems(all.slice(at, at + AT_ONCE)) });
   }
   return null;
 }
