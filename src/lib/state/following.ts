@@ -6,7 +6,7 @@ const FEW = 500;
 
 /**
  * Has something follow the items of a library. What takes long is done in slices that the page does not feel; changes
- * that come meanwhile wait for it.
+ * that come meanwhile wait for it. Where many come at once, the page is drawn with them before anything else is done.
  */
 export class Following {
   private late: ItemChange[] | null = null;
@@ -27,11 +27,11 @@ export class Following {
     return this.late !== null;
   }
 
-  build(steps: Generator<void, void>): void {
+  build(steps: Generator<void, void>, begins: 'now' | 'later' = 'now'): void {
     this.stop();
     this.late = [];
     const turn = ++this.turn;
-    const stop = inSlices(steps, () => this.catchUp());
+    const stop = inSlices(steps, () => this.catchUp(), begins);
     // What was soon done may have begun the next already.
     if (turn === this.turn) this.stop = stop;
   }
@@ -41,7 +41,7 @@ export class Following {
       for (const change of changes) this.late.push(change);
       return;
     }
-    if (changes.length > FEW) return this.build(this.taking(changes));
+    if (changes.length > FEW) return this.build(this.taking(changes), 'later');
     this.take(changes);
     this.show();
   }
@@ -49,7 +49,7 @@ export class Following {
   private catchUp(): void {
     const late = this.late ?? [];
     this.late = null;
-    if (late.length > FEW) return this.build(this.taking(late));
+    if (late.length > FEW) return this.build(this.taking(late), 'later');
     if (late.length > 0) this.take(late);
     this.show();
   }

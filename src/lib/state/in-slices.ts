@@ -1,12 +1,23 @@
+import { afterPaint } from './after-paint';
+
 /** Milliseconds that steps take of the page at once. */
 const AT_ONCE = 10;
 
 /**
- * Goes through steps at once where they are soon done, else in slices that the page does not feel. Answers with what
- * ends it before it is done.
+ * Goes through steps at once where they are soon done, else in slices that the page does not feel.
+ * @param begins later for what is known to be long: what the page shows already is drawn before
+ * @returns ends it before it is done
  */
-export function inSlices<T>(steps: Generator<void, T>, done: (result: T) => void): () => void {
-  let timer: ReturnType<typeof setTimeout> | null = null;
+export function inSlices<T>(
+  steps: Generator<void, T>,
+  done: (result: T) => void,
+  begins: 'now' | 'later' = 'now',
+): () => void {
+  let stop = () => {};
+  const next = (call: () => void) => {
+    const timer = setTimeout(call);
+    stop = () => clearTimeout(timer);
+  };
   const goOn = (isFirst: boolean) => {
     const until = performance.now() + AT_ONCE;
     do {
@@ -14,13 +25,12 @@ export function inSlices<T>(steps: Generator<void, T>, done: (result: T) => void
       if (!step.done) continue;
       // What is drawn at the end is no part of the last slice.
       if (isFirst) done(step.value);
-      else timer = setTimeout(() => done(step.value));
+      else next(() => done(step.value));
       return;
     } while (performance.now() < until);
-    timer = setTimeout(goOn, 0, false);
+    next(() => goOn(false));
   };
-  goOn(true);
-  return () => {
-    if (timer) clearTimeout(timer);
-  };
+  if (begins === 'later') stop = afterPaint(() => goOn(false));
+  else goOn(true);
+  return () => stop();
 }

@@ -17,6 +17,7 @@ import { openItem } from '$lib/io/take-in/open-item';
 import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { ParsePool } from '$lib/workers/parse-pool';
 import type { ReadOutcome } from '$lib/workers/parse-protocol';
+import { afterPaint } from './after-paint';
 import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
 import type { Job, Work } from './work.svelte';
@@ -323,11 +324,7 @@ class Batch {
   }
 }
 
-/** Resolves after the page was drawn; at once where nothing is drawn, as in tests and hidden tabs. */
-function nextFrame(): Promise<void> {
-  if (typeof requestAnimationFrame === 'undefined' || document.hidden) return Promise.resolve();
-  return new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)));
-}
+const nextFrame = () => new Promise<void>((resolve) => void afterPaint(resolve));
 
 const files = (count: number) => `${count} ${count === 1 ? 'file' : 'files'}`;
 

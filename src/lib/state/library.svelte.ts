@@ -182,6 +182,8 @@ export class Library {
     }
     const parts = mergeParts(this.headParts(), head);
     this.putParts(parts);
+    // What the page draws of those is a turn of its own.
+    await nextTurn();
     // Into the list itself: who follows it is told once, at the end, and not fifty times on the way.
     for (let at = 0; at < changes.length; at += MERGED_AT_ONCE) {
       this.apply(changes.slice(at, at + MERGED_AT_ONCE), this.items as Item[]);
@@ -280,8 +282,10 @@ export class Library {
       this.noteChanged(touched, id, before, after);
       done?.push({ before, after });
     }
-    for (const record of touched.items) this.mark(`items ${record}`);
-    for (const record of touched.said) this.mark(`said ${record}`);
+    this.mark(
+      ...Array.from(touched.items, (record) => `items ${record}` as const),
+      ...Array.from(touched.said, (record) => `said ${record}` as const),
+    );
     return removed;
   }
 
@@ -410,9 +414,9 @@ export class Library {
     this.behind.busy = busy;
   }
 
-  private mark(key: Kept): void {
+  private mark(...keys: readonly Kept[]): void {
     this.current = newId();
-    this.behind.mark(key);
+    for (const key of keys) this.behind.mark(key);
   }
 
   get stamp(): string {

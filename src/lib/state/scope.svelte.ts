@@ -191,10 +191,23 @@ export class Selection {
     // Read first, so that the selection follows every edit.
     const { items } = this.library;
     if (this.ids.size === 0) return [];
-    return this.ids.size < 50 ? this.library.findAll(this.ids) : items.filter(({ id }) => this.ids.has(id));
+    return this.ids.size < 50 ? this.library.findAll(this.ids) : this.inOrder(items);
   });
 
+  private places: { readonly of: ReadonlySet<ItemId>; readonly at: readonly number[] } | null = null;
+
   constructor(private readonly library: Library) {}
+
+  /** In the library's order. Where they stand is looked for once, and again where items came or went. */
+  private inOrder(items: readonly Item[]): readonly Item[] {
+    const { ids, places } = this;
+    const found = places?.of === ids ? places.at.map((place) => items[place]) : [];
+    if (found.length === ids.size && found.every((item) => item && ids.has(item.id)))
+      return found as readonly Item[];
+    const at = items.flatMap(({ id }, place) => (ids.has(id) ? [place] : []));
+    this.places = { of: ids, at };
+    return at.map((place) => items[place] as Item);
+  }
 
   set(ids: Iterable<ItemId>, cursor: string | null = this.cursor): void {
     this.ids = new Set(ids);

@@ -43,7 +43,7 @@
   $effect(() => {
     if (soon) return;
     const of = session.selection.ids;
-    return inSlices(summarySteps(items, hasPlace), (made) => (late = { of, summary: made }));
+    return inSlices(summarySteps(items, hasPlace), (made) => (late = { of, summary: made }), 'later');
   });
   const summary = $derived(soon ?? (late?.of === session.selection.ids ? late.summary : null));
   const kinds = $derived([...(summary?.kinds.keys() ?? [])]);

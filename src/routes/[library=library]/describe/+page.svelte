@@ -24,14 +24,15 @@
     new Map<ItemId, Finding>(splits.flatMap((finding) => finding.items.map((id) => [id, finding] as const))),
   );
   /** The split that the selection is about, if any. */
-  const shownSplit = $derived(
-    selection.items
-      .map(
-        (item) =>
-          splitOf.get(item.id) ?? splits.find(({ words }) => words.album === fieldsOf(item).album?.trim()),
-      )
-      .find(Boolean) ?? null,
-  );
+  const shownSplit = $derived.by(() => {
+    if (splits.length === 0) return null;
+    const byAlbum = new Map(splits.toReversed().map((split) => [split.words.album, split]));
+    for (const item of selection.items) {
+      const split = splitOf.get(item.id) ?? byAlbum.get(fieldsOf(item).album?.trim());
+      if (split) return split;
+    }
+    return null;
+  });
 
   function splitIn(items: readonly Item[]): Finding | null {
     if (splitOf.size === 0) return null;

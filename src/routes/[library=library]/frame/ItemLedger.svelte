@@ -37,7 +37,7 @@
   } = $props();
 
   const session = getSession();
-  const { scope, selection } = session;
+  const { library, scope, selection } = session;
 
   /** Of the last level. */
   const depth = $derived(scope.levels[scope.board].length - 1);
@@ -77,7 +77,9 @@
         {@render group(row)}
       </div>
     {:else}
-      {@render item(row.item)}
+      <!-- As it is now: rows are made anew a moment after many items changed. -->
+      {@const own = library.find(row.item.id) ?? row.item}
+      {@render item(own)}
     {/if}
   {/snippet}
 </Ledger>
