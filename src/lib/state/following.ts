@@ -3,6 +3,8 @@ import { inSlices } from './in-slices';
 
 /** Changes taken up at once. */
 const FEW = 500;
+/** Items that are not soon looked at. */
+const MANY = 10_000;
 
 /**
  * Has something follow the items of a library. What takes long is done in slices that the page does not feel; changes
@@ -25,6 +27,11 @@ export class Following {
   /** Whether it is being built: what it says is not whole. */
   get isBuilding(): boolean {
     return this.late !== null;
+  }
+
+  /** Has it look at all items anew, where all of them may be others. @param items how many there are */
+  rebuild(steps: Generator<void, void>, items: number): void {
+    this.build(steps, items > MANY ? 'later' : 'now');
   }
 
   build(steps: Generator<void, void>, begins: 'now' | 'later' = 'now'): void {

@@ -74,7 +74,7 @@ export class ScopeState {
   ) {
     this.live = new LiveRows(gapsOf);
     library.onChange((changes) => {
-      if (changes === null) this.build();
+      if (changes === null) this.build(true);
       else this.following.change(changes);
     });
     this.build();
@@ -159,10 +159,13 @@ export class ScopeState {
     this.build();
   }
 
-  private build(): void {
+  /** @param others all items may be others: the page is drawn with those that are on show first */
+  private build(others = false): void {
     const { scope, levels, board, sorting, library, onReleases: strips, groupSorting } = this;
     const query = { scope, levels: levels[board], arrivals: library.arrivals, sorting };
-    this.following.build(this.live.build(library.items, strips ? { ...query, strips, groupSorting } : query));
+    const steps = this.live.build(library.items, strips ? { ...query, strips, groupSorting } : query);
+    if (others) this.following.rebuild(steps, library.items.length);
+    else this.following.build(steps);
     this.building = this.following.isBuilding;
   }
 

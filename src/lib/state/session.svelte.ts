@@ -105,7 +105,8 @@ export class Session {
     );
     this.recount = () => {
       tally = new Tally(gapsOf);
-      following.build(tally.build(this.library.items));
+      const { items } = this.library;
+      following.rebuild(tally.build(items), items.length);
     };
     this.library.onChange((changes) => (changes ? following.change(changes) : this.recount()));
   }

@@ -18,7 +18,7 @@ import { serveAnswers, type Port } from './worker-client';
 configure({ useWebWorkers: false });
 
 /** Items handed over in one message, so that taking them never holds the page up. */
-const AT_ONCE = 250;
+const AT_ONCE = 100;
 /** Parts of one file: items by the thousand, and a picture for each of them at the most. */
 const MOST_ENTRIES = 1_000_000;
 
