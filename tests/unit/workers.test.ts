@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import type { Finding, FindingCode } from '../../src/lib/core/plan';
 import { findingWords } from '../../src/lib/ui/words/finding-words';
 import { bytes, clock, counted, timeLeft } from '../../src/lib/ui/words/amounts';
+import { countedKind } from '../../src/lib/ui/words/kind-words';
 import { ParsePool } from '../../src/lib/workers/parse-pool';
 import { WorkerClient, type Port } from '../../src/lib/workers/worker-client';
 import { serveParsing } from '../../src/lib/workers/parse-service';
@@ -224,6 +225,11 @@ describe('words', () => {
     expect([clock(63), clock(27_680), clock(null)]).toEqual(['1:03', '7:41:20', 'no length']);
     expect([bytes(999), bytes(1500), bytes(2_100_000_000)]).toEqual(['999 B', '1.5 kB', '2.1 GB']);
     expect([counted(1, 'file'), counted(2000, 'file')]).toEqual(['1 file', '2,000 files']);
+    expect([countedKind(1, 'podcast'), countedKind(2000, 'song'), countedKind(1, null)]).toEqual([
+      '1 podcast episode',
+      '2,000 songs',
+      '1 open',
+    ]);
     expect([timeLeft(0.2), timeLeft(130), timeLeft(null)]).toEqual(['1 s left', '2 min left', '']);
   });
 });

@@ -21,6 +21,7 @@
   import EvidenceBars from '$lib/ui/EvidenceBars.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
+  import { countedKind } from '$lib/ui/words/kind-words';
   import FieldRow from './FieldRow.svelte';
   import InTime from './InTime.svelte';
   import InsideFile from './InsideFile.svelte';
@@ -166,9 +167,7 @@
       {#if one.guess.evidence.length > 0}<EvidenceBars evidence={one.guess.evidence.slice(0, 7)} />{/if}
     {:else}
       <p>
-        {kinds
-          .map((kind) => `${summary?.kinds.get(kind)} ${kind ? KIND_FACTS[kind].many : 'open'}`)
-          .join(', ')}
+        {kinds.map((kind) => countedKind(summary?.kinds.get(kind) ?? 0, kind)).join(', ')}
       </p>
     {/if}
     <div class="kinds">
