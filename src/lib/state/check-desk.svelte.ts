@@ -5,22 +5,31 @@ import type { Session } from './session.svelte';
 
 /** Checks whether items really decode, how long they are, and which are here twice. */
 export class CheckDesk {
-  checks = $state.raw<ReadonlyMap<ItemId, Checked>>(new Map());
+  /** Grows in place: a copy for each of a hundred thousand files would take longer than the last of them. */
+  private known = new Map<ItemId, Checked>();
+  private changes = $state(0);
   findings = $state.raw<readonly CheckFinding[]>([]);
   running = $state(false);
 
   constructor(private readonly session: Pick<Session, 'doubles' | 'library' | 'listening' | 'work'>) {}
 
+  get checks(): ReadonlyMap<ItemId, Checked> {
+    void this.changes;
+    return this.known;
+  }
+
   /** What was found before, from the browser's storage. */
   async load(): Promise<void> {
-    this.checks = await this.session.library.storage.loadChecks();
+    this.known = await this.session.library.storage.loadChecks();
+    this.changes++;
     this.weigh();
   }
 
   /** Items of these that were not checked since they last changed. */
   unchecked(items: readonly Item[]): readonly Item[] {
+    const { checks } = this;
     return items.filter((item) => {
-      const checked = this.checks.get(item.id);
+      const checked = checks.get(item.id);
       return !checked || !isFresh(checked, item);
     });
   }
@@ -39,7 +48,8 @@ export class CheckDesk {
       for (const item of todo) {
         if (cancelled) break;
         const checked = await this.check(item);
-        this.checks = new Map(this.checks).set(item.id, checked);
+        this.known.set(item.id, checked);
+        this.changes++;
         await library.storage.keepCheck(item.id, checked);
         if (item.settled === null && (item.guess.certainty === 'open' || item.guess.certainty === 'guess'))
           speech.set(item.id, checked.speech);

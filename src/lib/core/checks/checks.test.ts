@@ -74,6 +74,18 @@ describe('doubles', () => {
     ]);
   });
 
+  test.each(['flac', 'oggFlac', 'wav', 'aiff'] as const)(
+    'what loses nothing, such as %s, comes first',
+    (format) => {
+      const print = fingerprintText(sound(7));
+      const found = findings([
+        [makeItem('larger', {}, { format: 'mp3' }), check({ size: 1000, digest: 'b', fingerprint: print })],
+        [makeItem('whole', {}, { format, size: 900 }), check({ size: 900, digest: 'a', fingerprint: print })],
+      ]);
+      expect(found).toMatchObject([{ type: 'doubles', items: ['whole', 'larger'] }]);
+    },
+  );
+
   test('the same recording in another format; the lossless one first', () => {
     const print = sound(7);
     const found = findings([

@@ -1,4 +1,12 @@
-import { FIELD_NAMES, fieldsOf, type FieldName, valueKey, type Item, type ItemId } from '../items';
+import {
+  FIELD_NAMES,
+  fieldsOf,
+  isLossless,
+  type FieldName,
+  valueKey,
+  type Item,
+  type ItemId,
+} from '../items';
 import { findAlikeSounds, parseFingerprint } from '../sound';
 
 /** What a check of one file found. */
@@ -127,13 +135,11 @@ function joined(
 }
 
 /** Formats that lose nothing come first, then the one with most fields, then the larger. */
-const LOSSLESS: ReadonlySet<string> = new Set(['flac', 'wav', 'aiff']);
-
 function toDoubles(group: readonly Fresh[], how: 'identical' | 'alike', distance: number): CheckFinding {
   const filled = ({ item }: Fresh) => Object.values(fieldsOf(item)).filter((value) => value !== null).length;
   const best = [...group].sort(
     (a, b) =>
-      Number(LOSSLESS.has(b.item.format)) - Number(LOSSLESS.has(a.item.format)) ||
+      Number(isLossless(b.item.format)) - Number(isLossless(a.item.format)) ||
       filled(b) - filled(a) ||
       b.item.size - a.item.size,
   );

@@ -53,7 +53,16 @@ export { sameTracks } from './tracks';
 export type { Track, TrackEdit } from './tracks';
 export { PICTURE_ROLES, codeOfRole, roleOfWords } from './pictures';
 export type { PictureRole } from './pictures';
-export { FORMAT_ENDINGS, FORMAT_IDS, FORMAT_NAMES, UNREAD_CODES, kindOf, titleOf, waits } from './item';
+export {
+  FORMAT_ENDINGS,
+  FORMAT_IDS,
+  FORMAT_NAMES,
+  UNREAD_CODES,
+  isLossless,
+  kindOf,
+  titleOf,
+  waits,
+} from './item';
 export type {
   Arrival,
   ArrivalId,

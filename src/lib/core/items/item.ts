@@ -32,6 +32,10 @@ export const FORMAT_NAMES: Readonly<Record<FormatId, string>> = {
   aiff: 'AIFF',
 };
 
+/** Whether files of a format leave nothing of the sound out, whatever is in them. */
+export const isLossless = (format: FormatId): boolean =>
+  format === 'flac' || format === 'oggFlac' || format === 'wav' || format === 'aiff';
+
 /** Endings by which files of each format go, the usual one first. */
 export const FORMAT_ENDINGS: Readonly<Record<FormatId, readonly string[]>> = {
   mp3: ['mp3'],

@@ -1,4 +1,4 @@
-import { FORMAT_NAMES, type FormatId, type ItemId } from '../items';
+import { FORMAT_NAMES, isLossless, type ItemId } from '../items';
 import { resolutionOf } from '../naming';
 import type { PlanItem } from './plan-item';
 import type { PlayerChoices, WayApart } from './step';
@@ -16,9 +16,6 @@ export interface Rival {
   /** Above zero where it is better than the holder. */
   readonly better: number;
 }
-
-/** Formats that leave nothing out. */
-const LOSSLESS: ReadonlySet<FormatId> = new Set(['flac', 'oggFlac', 'wav', 'aiff']);
 
 /** Bits of the file for each second, in thousands; null where its length is not known. */
 const rateOf = ({ size, durationSeconds }: Told): number | null =>
@@ -43,7 +40,7 @@ function betterBy(item: PlanItem, other: PlanItem): number {
   const lines = (one: PlanItem) => one.streams.reduce((most, { height }) => Math.max(most, height ?? 0), 0);
   return (
     lines(item) - lines(other) ||
-    Number(LOSSLESS.has(item.format)) - Number(LOSSLESS.has(other.format)) ||
+    Number(isLossless(item.format)) - Number(isLossless(other.format)) ||
     heardAt(item) - heardAt(other) ||
     (rateOf(item) ?? 0) - (rateOf(other) ?? 0)
   );
