@@ -6,10 +6,6 @@ import {
   newPlayer,
   record,
   redo,
-  saidOf,
-  saysAnything,
-  sameOriginal,
-  sameSaid,
   undo,
   type Act,
   type Change,
@@ -38,18 +34,8 @@ import type { SavedView } from '$lib/core/browse';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
 import type { Preset } from '$lib/core/rewrite';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
-import {
-  CHUNK_ITEMS,
-  FIRST_CHUNKS,
-  HEAD_PARTS,
-  LibraryStorage,
-  type FirstOfLibrary,
-  SAID_ITEMS,
-  isLarge,
-  type HeadPart,
-} from '$lib/io/storage/library-storage';
-import { newId } from '$lib/io/new-id';
-import { WriteBehind } from './write-behind';
+import { LibraryStorage, type FirstOfLibrary, type HeadPart } from '$lib/io/storage/library-storage';
+import { LibraryRecords } from './library-records';
 
 /** Items of a library file that come in before the page gets its turn. */
 const MERGED_AT_ONCE = 250;
@@ -59,21 +45,10 @@ const CHUNKS_AT_ONCE = 20;
 const MANY = 10_000;
 const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
 
-/** Where the handle of a player's folder is kept. */
-export const placeKey = (player: PlayerId): SourceId => `place-folder.${player}` as SourceId;
-
 type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 
 /** What is there of a target that no run wrote to. */
 const NOTHING: readonly PlacedFile[] = [];
-
-/** Records that changes are to be kept in. */
-interface Touched {
-  readonly items: Set<number>;
-  readonly said: Set<number>;
-}
-
-type Kept = `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'first' | 'head';
 
 /** The items of one library, their edits with undo, and what is kept of them in the browser. */
 export class Library {
@@ -104,30 +79,11 @@ export class Library {
   readonly storage: LibraryStorage;
   private places = new Map<ItemId, number>();
   private readonly listeners = new Set<ChangeListener>();
-  private chunkOf = new Map<ItemId, number>();
-  /** Items of each record in the browser's storage, those forgotten since included. */
-  private chunks: ItemId[][] = [];
-  /** What is said of items is kept apart from them; not yet where an earlier version kept it with them. */
-  private apart = true;
-  /** So are the parts beside the items from each other. */
-  private partsApart = true;
-  private headIsOld = false;
-  private saidIn = new Map<ItemId, number>();
-  /** Items of each record of edits, those that nothing is said of any more included. */
-  private saidRecords: ItemId[][] = [];
-  /** Records of edits that say something of the first items: those that a large library shows before all are read. */
-  private saidOfFirst = new Set<number>();
-  private readonly behind: WriteBehind<Kept>;
-  /** Names the library as it is: another one with every change. */
-  private current = newId();
-  private keptStamp: string | null = null;
+  private readonly records: LibraryRecords;
 
   constructor(readonly name: string) {
     this.storage = new LibraryStorage(name, () => this.mayWrite);
-    this.behind = new WriteBehind(
-      (key) => this.keep(key),
-      (error) => (this.keepFailure = error instanceof Error ? error.message : String(error)),
-    );
+    this.records = new LibraryRecords(this.storage, this);
   }
 
   /**
@@ -143,22 +99,12 @@ export class Library {
     });
     this.reading = false;
     if (!kept) return true;
-    const { head, chunks, said, saidOfFirst, isOld, headIsOld, partsApart } = kept;
-    this.setParts(head);
-    this.saidRecords = said.map((record) => [...record]);
-    this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
+    this.setParts(kept.head);
     this.history = EMPTY_HISTORY;
-    await this.setChunks(chunks);
-    this.apart = !isOld;
-    this.partsApart = partsApart;
-    this.headIsOld = headIsOld;
-    this.saidOfFirst = new Set(saidOfFirst);
-    if (isLarge(chunks.length)) this.findSaidOfFirst(saidOfFirst !== null);
-    this.keptStamp = await this.storage.findStamp();
-    this.current = this.keptStamp ?? newId();
-    await this.keepAsNow();
+    await this.setChunks(kept.chunks);
+    await this.records.takeOver(kept);
     this.tell(null);
-    return !isOld && !headIsOld;
+    return !kept.isOld && !kept.headIsOld;
   }
 
   private showFirst({ head, items, share }: FirstOfLibrary): void {
@@ -199,7 +145,7 @@ export class Library {
     if (parts.length === 0) return;
     if (!this.mayWrite) return;
     this.setParts(changeParts(this.headParts(), parts));
-    for (const { part, key } of parts) this.mark(part === 'bases' ? `base ${key}` : `part ${part}`);
+    for (const { part, key } of parts) this.records.mark(part === 'bases' ? `base ${key}` : `part ${part}`);
   }
 
   /** False in a tab that only looks on while another one works, and until all items are there. */
@@ -269,23 +215,19 @@ export class Library {
     list: Item[],
     done: ItemChange[] | null = null,
   ): ReadonlySet<ItemId> {
-    const touched: Touched = { items: new Set(), said: new Set() };
     const removed = new Set<ItemId>();
     for (const { id, after } of changes) {
       const place = this.places.get(id);
       const before = place === undefined ? null : (list[place] ?? null);
       if (after && place === undefined) {
         this.places.set(id, list.push(after) - 1);
-        this.assignChunk(id);
+        this.records.assign(id);
       } else if (after && place !== undefined) list[place] = after;
       if (before && !after) removed.add(id);
-      this.noteChanged(touched, id, before, after);
+      this.records.note(id, before, after);
       done?.push({ before, after });
     }
-    this.mark(
-      ...Array.from(touched.items, (record) => `items ${record}` as const),
-      ...Array.from(touched.said, (record) => `said ${record}` as const),
-    );
+    this.records.markNoted();
     return removed;
   }
 
@@ -399,41 +341,39 @@ export class Library {
   setBase(target: TargetId, placed: readonly PlacedFile[]): void {
     if (!this.mayWrite) return;
     this.bases = [...this.bases.filter((base) => base.target !== target), { target, placed }];
-    this.mark(`base ${target}`);
+    this.records.mark(`base ${target}`);
   }
 
   /** Changes something that is kept beside the items. A tab that only looks on changes nothing. */
   private changePart<P extends HeadPart>(part: P, entries: HeadParts[P]): void {
     if (!this.mayWrite) return;
     this.setParts({ ...this.headParts(), [part]: entries });
-    this.mark(`part ${part}`);
+    this.records.mark(`part ${part}`);
   }
 
   /** Told while a take-in runs, so that records are not written over and over. */
   setBusy(busy: boolean): void {
-    this.behind.busy = busy;
+    this.records.busy = busy;
   }
 
-  private mark(...keys: readonly Kept[]): void {
-    this.current = newId();
-    for (const key of keys) this.behind.mark(key);
-  }
-
+  /** Names the library as it is: another one with every change. */
   get stamp(): string {
-    return this.current;
+    return this.records.stamp;
   }
 
   /** The stamp of the library as the browser has it too; null while that is another one. */
   get restingAs(): string | null {
-    const { stamp, keptStamp, behind, reading } = this;
-    return !reading && behind.isIdle && stamp === keptStamp ? stamp : null;
+    return this.reading ? null : this.records.restingAs;
   }
 
   /** Waits until the browser has kept everything. What it refused is told in `keepFailure`. */
   async flush(): Promise<void> {
-    if (!this.mayWrite) return;
-    this.behind.mark('head');
-    await this.behind.flush();
+    if (this.mayWrite) await this.records.flush();
+  }
+
+  /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
+  keepAsNow(): Promise<void> {
+    return this.records.keepAsNow();
   }
 
   /** Whether the browser's storage has all that is here, once what waits is written. */
@@ -458,8 +398,7 @@ export class Library {
   private async setChunks(chunks: readonly (readonly Item[])[]): Promise<void> {
     const items: Item[] = [];
     this.places = new Map();
-    this.chunkOf = new Map();
-    this.chunks = [];
+    this.records.clear();
     for (const [index, chunk] of chunks.entries()) {
       const ids: ItemId[] = [];
       for (const item of chunk) {
@@ -468,148 +407,12 @@ export class Library {
         if (place !== undefined) items[place] = item;
         else {
           this.places.set(item.id, items.push(item) - 1);
-          this.chunkOf.set(item.id, index);
           ids.push(item.id);
         }
       }
-      this.chunks.push(ids);
+      this.records.add(ids);
       if (index % CHUNKS_AT_ONCE === CHUNKS_AT_ONCE - 1) await nextTurn();
     }
     this.items = items;
-  }
-
-  private assignChunk(id: ItemId): void {
-    // What was forgotten and comes back has its record still.
-    if (this.chunkOf.has(id)) return;
-    let last = this.chunks.at(-1);
-    if (!last || last.length >= CHUNK_ITEMS) {
-      this.chunks.push((last = []));
-      this.mark('head');
-    }
-    last.push(id);
-    this.chunkOf.set(id, this.chunks.length - 1);
-  }
-
-  /** Notes what is to be kept of a change, and nothing else: an edit leaves what its file says alone. */
-  private noteChanged({ items, said }: Touched, id: ItemId, before: Item | null, after: Item | null): void {
-    if (!(before && after && sameOriginal(before, after))) {
-      const chunk = this.chunkOf.get(id);
-      if (chunk !== undefined) items.add(chunk);
-    }
-    if (before && after && sameSaid(before, after)) return;
-    const record = this.saidRecordOf(id, after !== null && saysAnything(after));
-    if (record !== null) said.add(record);
-  }
-
-  /** The record of what is said of an item; one is found for it where something is, for the first time. */
-  private saidRecordOf(id: ItemId, says: boolean): number | null {
-    let record = this.saidIn.get(id);
-    if (record === undefined) {
-      if (!says) return null;
-      if ((this.saidRecords.at(-1)?.length ?? SAID_ITEMS) >= SAID_ITEMS) this.saidRecords.push([]);
-      record = this.saidRecords.length - 1;
-      this.saidRecords[record]?.push(id);
-      this.saidIn.set(id, record);
-      if (isLarge(this.chunks.length) && (this.chunkOf.get(id) ?? FIRST_CHUNKS) < FIRST_CHUNKS)
-        this.noteSaidOfFirst(record);
-    }
-    return record;
-  }
-
-  private noteSaidOfFirst(record: number): void {
-    if (this.saidOfFirst.has(record)) return;
-    this.saidOfFirst.add(record);
-    this.behind.mark('first');
-  }
-
-  /** Also of a library that has become a large one since, or that an earlier version kept. */
-  private findSaidOfFirst(isKept: boolean): void {
-    if (!this.mayWrite) return;
-    if (!isKept) this.behind.mark('first');
-    for (const id of this.chunks.slice(0, FIRST_CHUNKS).flat()) {
-      const record = this.saidIn.get(id);
-      if (record !== undefined) this.noteSaidOfFirst(record);
-    }
-  }
-
-  /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
-  async keepAsNow(): Promise<void> {
-    if (!this.mayWrite) return;
-    if (this.headIsOld) await this.keepJournalsAnew();
-    const wasApart = this.apart;
-    if (!wasApart) await this.keepAnew();
-    // The head says which version all else is of: it is the last to be written.
-    if (!this.headIsOld || this.keepFailure !== null) return;
-    if (wasApart) {
-      for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
-      for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
-    }
-    if (this.partsApart) for (const part of HEAD_PARTS) this.mark(`part ${part}`);
-    this.mark('head');
-    this.headIsOld = false;
-  }
-
-  private async keepJournalsAnew(): Promise<void> {
-    try {
-      for (const { id } of this.players) await this.storage.moveJournals(id);
-      await this.storage.moveHandle('place-folder' as SourceId, placeKey('attic' as PlayerId));
-    } catch (error) {
-      this.keepFailure = error instanceof Error ? error.message : String(error);
-    }
-  }
-
-  /**
-   * Writes all of a library that an earlier version kept. What is said lies with the items until then: it is kept apart
-   * first, and where the browser refuses that, the items stay as they are.
-   */
-  private async keepAnew(): Promise<void> {
-    // Before anything else: the next head that is written has no bases in it any more.
-    for (const { target } of this.bases) this.mark(`base ${target}`);
-    for (const item of this.items) {
-      const record = this.saidRecordOf(item.id, saysAnything(item));
-      if (record !== null) this.mark(`said ${record}`);
-    }
-    await this.behind.flush();
-    if (this.keepFailure !== null) return;
-    this.apart = true;
-    for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
-  }
-
-  private async keep(key: Kept): Promise<void> {
-    // Before what it names: what was rehearsed of the library as it was is found no more from here on.
-    const { stamp } = this;
-    if (stamp !== this.keptStamp) await this.storage.saveStamp(stamp);
-    this.keptStamp = stamp;
-    if (key === 'head') return this.keepHead();
-    if (key === 'first') return this.storage.saveSaidOfFirst([...this.saidOfFirst]);
-    const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
-    if (what === 'part') return this.keepPart(index as HeadPart);
-    if (what === 'base') return this.storage.saveBase(index as TargetId, this.baseOf(index as TargetId));
-    return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
-  }
-
-  private async keepSaid(index: number): Promise<void> {
-    const said = (this.saidRecords[index] ?? []).flatMap((id) => {
-      const item = this.find(id);
-      const own = item && saidOf(item);
-      return own ? [[id, own] as const] : [];
-    });
-    await this.storage.saveSaid(index, said);
-  }
-
-  private async keepHead(): Promise<void> {
-    // The head of an earlier version has the parts in it: each has its record before that is written over.
-    if (!this.partsApart) for (const part of HEAD_PARTS) await this.storage.savePart(part, this[part]);
-    await this.storage.saveHead(this.chunks.length);
-    this.partsApart = true;
-  }
-
-  private keepPart(part: HeadPart): Promise<void> {
-    // Beside a head of an earlier version nobody would look for it.
-    return this.partsApart ? this.storage.savePart(part, this[part]) : this.keepHead();
-  }
-
-  private async keepChunk(index: number): Promise<void> {
-    await this.storage.saveChunk(index, this.findAll(this.chunks[index] ?? []), this.apart);
   }
 }

@@ -31,7 +31,8 @@ import { FromPlayer, type Took } from './from-player';
 import { PlayerDecisions } from './player-decisions';
 import type { Intake } from './intake.svelte';
 import type { LibraryMirror } from './library-mirror';
-import { placeKey, type Library } from './library.svelte';
+import { placeKey } from './library-records';
+import type { Library } from './library.svelte';
 import type { Work } from './work.svelte';
 
 /** Milliseconds after an edit until the plan is made anew. */

@@ -1,0 +1,280 @@
+import {
+  saidOf,
+  sameOriginal,
+  sameSaid,
+  saysAnything,
+  type HeadParts,
+  type PlayerId,
+  type TargetId,
+} from '$lib/core/library';
+import type { Item, ItemId, SourceId } from '$lib/core/items';
+import type { PlacedFile } from '$lib/core/plan';
+import {
+  CHUNK_ITEMS,
+  FIRST_CHUNKS,
+  HEAD_PARTS,
+  SAID_ITEMS,
+  isLarge,
+  type HeadPart,
+  type KeptLibrary,
+  type LibraryStorage,
+} from '$lib/io/storage/library-storage';
+import { newId } from '$lib/io/new-id';
+import { WriteBehind } from './write-behind';
+
+/** Where the handle of a player's folder is kept. */
+export const placeKey = (player: PlayerId): SourceId => `place-folder.${player}` as SourceId;
+
+export type Kept =
+  `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'first' | 'head';
+
+/** What the records are made of. */
+export interface Recorded {
+  readonly items: readonly Item[];
+  readonly players: HeadParts['players'];
+  readonly bases: HeadParts['bases'];
+  readonly mayWrite: boolean;
+  /** Set when the browser refused to keep something. */
+  keepFailure: string | null;
+  find(id: ItemId): Item | null;
+  findAll(ids: Iterable<ItemId>): Item[];
+  headParts(): HeadParts;
+  baseOf(target: TargetId): readonly PlacedFile[];
+}
+
+/** Which record of the browser's storage has what of a library, and which of them are to be written. */
+export class LibraryRecords {
+  private chunkOf = new Map<ItemId, number>();
+  /** Items of each record in the browser's storage, those forgotten since included. */
+  private chunks: ItemId[][] = [];
+  private saidIn = new Map<ItemId, number>();
+  /** Items of each record of edits, those that nothing is said of any more included. */
+  private saidRecords: ItemId[][] = [];
+  /** Records of edits that say something of the first items: those that a large library shows before all are read. */
+  private saidOfFirst = new Set<number>();
+  /** What is said of items is kept apart from them; not yet where an earlier version kept it with them. */
+  private apart = true;
+  /** So are the parts beside the items from each other. */
+  private partsApart = true;
+  private headIsOld = false;
+  /** Records that changes are to be kept in, and that are not marked yet. */
+  private readonly touched = new Set<Kept>();
+  private readonly behind: WriteBehind<Kept>;
+  /** Names the library as it is: another one with every change. */
+  private current = newId();
+  private keptStamp: string | null = null;
+
+  constructor(
+    private readonly storage: LibraryStorage,
+    private readonly library: Recorded,
+  ) {
+    this.behind = new WriteBehind(
+      (key) => this.keep(key),
+      (error) => this.fail(error),
+    );
+  }
+
+  /** Forgets which records there are, before those of the browser are taken over. */
+  clear(): void {
+    this.chunkOf = new Map();
+    this.chunks = [];
+  }
+
+  /** Takes the next record of items over, with those that stand in it. */
+  add(ids: ItemId[]): void {
+    for (const id of ids) this.chunkOf.set(id, this.chunks.length);
+    this.chunks.push(ids);
+  }
+
+  /** Takes over how all else was kept, once the items are there, and brings it to this version. */
+  async takeOver({ said, saidOfFirst, isOld, headIsOld, partsApart }: KeptLibrary): Promise<void> {
+    this.saidRecords = said.map((record) => [...record]);
+    this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
+    this.apart = !isOld;
+    this.partsApart = partsApart;
+    this.headIsOld = headIsOld;
+    this.saidOfFirst = new Set(saidOfFirst);
+    if (isLarge(this.chunks.length)) this.findSaidOfFirst(saidOfFirst !== null);
+    this.keptStamp = await this.storage.findStamp();
+    this.current = this.keptStamp ?? newId();
+    await this.keepAsNow();
+  }
+
+  /** Finds a record for an item that is new. */
+  assign(id: ItemId): void {
+    // What was forgotten and comes back has its record still.
+    if (this.chunkOf.has(id)) return;
+    let last = this.chunks.at(-1);
+    if (!last || last.length >= CHUNK_ITEMS) {
+      this.chunks.push((last = []));
+      this.mark('head');
+    }
+    last.push(id);
+    this.chunkOf.set(id, this.chunks.length - 1);
+  }
+
+  /** Notes what is to be kept of a change, and nothing else: an edit leaves what its file says alone. */
+  note(id: ItemId, before: Item | null, after: Item | null): void {
+    if (!(before && after && sameOriginal(before, after))) {
+      const chunk = this.chunkOf.get(id);
+      if (chunk !== undefined) this.touched.add(`items ${chunk}`);
+    }
+    if (before && after && sameSaid(before, after)) return;
+    const record = this.saidRecordOf(id, after !== null && saysAnything(after));
+    if (record !== null) this.touched.add(`said ${record}`);
+  }
+
+  /** Marks what was noted: changes of one act are one. */
+  markNoted(): void {
+    this.mark(...this.touched);
+    this.touched.clear();
+  }
+
+  mark(...keys: readonly Kept[]): void {
+    this.current = newId();
+    for (const key of keys) this.behind.mark(key);
+  }
+
+  /** Told while a take-in runs, so that records are not written over and over. */
+  set busy(busy: boolean) {
+    this.behind.busy = busy;
+  }
+
+  get stamp(): string {
+    return this.current;
+  }
+
+  /** The stamp of the library as the browser has it too; null while that is another one. */
+  get restingAs(): string | null {
+    const { stamp, keptStamp, behind } = this;
+    return behind.isIdle && stamp === keptStamp ? stamp : null;
+  }
+
+  /** Waits until the browser has kept everything. What it refused is told in `keepFailure`. */
+  async flush(): Promise<void> {
+    this.behind.mark('head');
+    await this.behind.flush();
+  }
+
+  /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
+  async keepAsNow(): Promise<void> {
+    const { library } = this;
+    if (!library.mayWrite) return;
+    if (this.headIsOld) await this.keepJournalsAnew();
+    const wasApart = this.apart;
+    if (!wasApart) await this.keepAnew();
+    // The head says which version all else is of: it is the last to be written.
+    if (!this.headIsOld || library.keepFailure !== null) return;
+    if (wasApart) {
+      for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
+      for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
+    }
+    if (this.partsApart) for (const part of HEAD_PARTS) this.mark(`part ${part}`);
+    this.mark('head');
+    this.headIsOld = false;
+  }
+
+  private async keepJournalsAnew(): Promise<void> {
+    try {
+      for (const { id } of this.library.players) await this.storage.moveJournals(id);
+      await this.storage.moveHandle('place-folder' as SourceId, placeKey('attic' as PlayerId));
+    } catch (error) {
+      this.fail(error);
+    }
+  }
+
+  /**
+   * Writes all of a library that an earlier version kept. What is said lies with the items until then: it is kept apart
+   * first, and where the browser refuses that, the items stay as they are.
+   */
+  private async keepAnew(): Promise<void> {
+    const { library } = this;
+    // Before anything else: the next head that is written has no bases in it any more.
+    for (const { target } of library.bases) this.mark(`base ${target}`);
+    for (const item of library.items) {
+      const record = this.saidRecordOf(item.id, saysAnything(item));
+      if (record !== null) this.mark(`said ${record}`);
+    }
+    await this.behind.flush();
+    if (library.keepFailure !== null) return;
+    this.apart = true;
+    for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
+  }
+
+  private fail(error: unknown): void {
+    this.library.keepFailure = error instanceof Error ? error.message : String(error);
+  }
+
+  /** The record of what is said of an item; one is found for it where something is, for the first time. */
+  private saidRecordOf(id: ItemId, says: boolean): number | null {
+    let record = this.saidIn.get(id);
+    if (record === undefined) {
+      if (!says) return null;
+      if ((this.saidRecords.at(-1)?.length ?? SAID_ITEMS) >= SAID_ITEMS) this.saidRecords.push([]);
+      record = this.saidRecords.length - 1;
+      this.saidRecords[record]?.push(id);
+      this.saidIn.set(id, record);
+      if (isLarge(this.chunks.length) && (this.chunkOf.get(id) ?? FIRST_CHUNKS) < FIRST_CHUNKS)
+        this.noteSaidOfFirst(record);
+    }
+    return record;
+  }
+
+  private noteSaidOfFirst(record: number): void {
+    if (this.saidOfFirst.has(record)) return;
+    this.saidOfFirst.add(record);
+    this.behind.mark('first');
+  }
+
+  /** Also of a library that has become a large one since, or that an earlier version kept. */
+  private findSaidOfFirst(isKept: boolean): void {
+    if (!this.library.mayWrite) return;
+    if (!isKept) this.behind.mark('first');
+    for (const id of this.chunks.slice(0, FIRST_CHUNKS).flat()) {
+      const record = this.saidIn.get(id);
+      if (record !== undefined) this.noteSaidOfFirst(record);
+    }
+  }
+
+  private async keep(key: Kept): Promise<void> {
+    const { storage, library } = this;
+    // Before what it names: what was rehearsed of the library as it was is found no more from here on.
+    const { stamp } = this;
+    if (stamp !== this.keptStamp) await storage.saveStamp(stamp);
+    this.keptStamp = stamp;
+    if (key === 'head') return this.keepHead();
+    if (key === 'first') return storage.saveSaidOfFirst([...this.saidOfFirst]);
+    const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
+    if (what === 'part') return this.keepPart(index as HeadPart);
+    if (what === 'base') return storage.saveBase(index as TargetId, library.baseOf(index as TargetId));
+    return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
+  }
+
+  private async keepSaid(index: number): Promise<void> {
+    const said = (this.saidRecords[index] ?? []).flatMap((id) => {
+      const item = this.library.find(id);
+      const own = item && saidOf(item);
+      return own ? [[id, own] as const] : [];
+    });
+    await this.storage.saveSaid(index, said);
+  }
+
+  private async keepHead(): Promise<void> {
+    // The head of an earlier version has the parts in it: each has its record before that is written over.
+    if (!this.partsApart) {
+      const parts = this.library.headParts();
+      for (const part of HEAD_PARTS) await this.storage.savePart(part, parts[part]);
+    }
+    await this.storage.saveHead(this.chunks.length);
+    this.partsApart = true;
+  }
+
+  private keepPart(part: HeadPart): Promise<void> {
+    // Beside a head of an earlier version nobody would look for it.
+    return this.partsApart ? this.storage.savePart(part, this.library.headParts()[part]) : this.keepHead();
+  }
+
+  private async keepChunk(index: number): Promise<void> {
+    await this.storage.saveChunk(index, this.library.findAll(this.chunks[index] ?? []), this.apart);
+  }
+}
