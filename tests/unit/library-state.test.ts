@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import { type ItemId, type PictureId } from '../../src/lib/core/items';
+import type { ItemId, PictureId } from '../../src/lib/core/items';
 import { NO_CHOICES } from '../../src/lib/core/plan';
 import { newPlayer, type PlayerId, type Target } from '../../src/lib/core/library';
 import { Library } from '../../src/lib/state/library.svelte';
