@@ -45,6 +45,19 @@ describe('acts', () => {
     ]);
   });
 
+  test('an act is on items as they are, whatever its list of them knows', () => {
+    const library = new Library('home');
+    library.put(adding(makeAlbum(3)));
+    const held = library.items;
+    library.edit('Genre of 3', held, { genre: ['folk'] });
+    library.act('Forget 1', held.slice(0, 1), () => null);
+    library.edit('Date of 3', held, { date: '1998' });
+    expect(library.items.map(({ edits }) => [edits.fields?.genre, edits.fields?.date])).toEqual([
+      [['folk'], '1998'],
+      [['folk'], '1998'],
+    ]);
+  });
+
   test('what a take-in brings is no act of the curator', () => {
     const library = new Library('home');
     library.put(adding(many(2)));

@@ -175,9 +175,12 @@ export class Library {
   act(label: string, items: readonly Item[], change: (item: Item) => Item | null): void {
     if (!this.mayWrite) return;
     const changes: Change[] = [];
-    for (const item of items) {
+    for (const { id } of items) {
+      // As it is now: a list that somebody holds may be a moment behind.
+      const item = this.find(id);
+      if (!item) continue;
       const after = change(item);
-      if (after !== item) changes.push({ id: item.id, before: item, after });
+      if (after !== item) changes.push({ id, before: item, after });
     }
     this.history = record(this.history, { label, changes });
     this.put(changes);

@@ -200,9 +200,10 @@ export class LibraryStorage {
     // Where it is not known yet which those of the first items are.
     const early = ofFirst === null ? this.loadSaid() : null;
     if (isLarge(head.chunks)) {
-      const saidOfFirst = early ? early.then(({ said }) => said) : this.loadSaidOf(ofFirst ?? []);
-      while (begun.length < FIRST_CHUNKS) begun.push((await reading.next()).value ?? []);
-      const said = await saidOfFirst;
+      const [said] = await Promise.all([
+        early ? early.then(({ said }) => said) : this.loadSaidOf(ofFirst ?? []),
+        takeSome(reading, FIRST_CHUNKS, begun),
+      ]);
       const items = begun.flatMap((originals) => joined(originals, said));
       first({ head, items, share: FIRST_CHUNKS / head.chunks });
     }
@@ -479,6 +480,14 @@ export class LibraryStorage {
 interface BaseHead {
   readonly version: number;
   readonly chunks: number;
+}
+
+async function takeSome<T>(from: AsyncIterator<T, void>, count: number, into: T[]): Promise<void> {
+  while (into.length < count) {
+    const { done, value } = await from.next();
+    if (done) return;
+    into.push(value);
+  }
 }
 
 function joined(originals: readonly Original[], said: ReadonlyMap<ItemId, Said>): readonly Item[] {
