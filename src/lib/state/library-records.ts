@@ -57,8 +57,9 @@ export class LibraryRecords {
   /** So are the parts beside the items from each other. */
   private partsApart = true;
   private headIsOld = false;
-  /** Records that changes are to be kept in, and that are not marked yet. */
-  private readonly touched = new Set<Kept>();
+  /** Records of items, and of what is said, that changes are to be kept in and that are not marked yet. */
+  private readonly touched = new Set<number>();
+  private readonly touchedSaid = new Set<number>();
   private readonly behind: WriteBehind<Kept>;
   /** Names the library as it is: another one with every change. */
   private current = newId();
@@ -117,17 +118,22 @@ export class LibraryRecords {
   note(id: ItemId, before: Item | null, after: Item | null): void {
     if (!(before && after && sameOriginal(before, after))) {
       const chunk = this.chunkOf.get(id);
-      if (chunk !== undefined) this.touched.add(`items ${chunk}`);
+      if (chunk !== undefined) this.touched.add(chunk);
     }
     if (before && after && sameSaid(before, after)) return;
     const record = this.saidRecordOf(id, after !== null && saysAnything(after));
-    if (record !== null) this.touched.add(`said ${record}`);
+    if (record !== null) this.touchedSaid.add(record);
   }
 
   /** Marks what was noted: changes of one act are one. */
   markNoted(): void {
-    this.mark(...this.touched);
-    this.touched.clear();
+    const { touched, touchedSaid } = this;
+    this.mark(
+      ...Array.from(touched, (record) => `items ${record}` as const),
+      ...Array.from(touchedSaid, (record) => `said ${record}` as const),
+    );
+    touched.clear();
+    touchedSaid.clear();
   }
 
   mark(...keys: readonly Kept[]): void {

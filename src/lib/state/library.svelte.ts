@@ -162,6 +162,12 @@ export class Library {
     for (const listener of this.listeners) listener(changes);
   }
 
+  /** Where an item stands: mostly right behind the one that was looked for before it. */
+  private placeOf(id: ItemId, last: number | undefined, list: readonly Item[]): number | undefined {
+    const next = (last ?? -1) + 1;
+    return list[next]?.id === id ? next : this.places.get(id);
+  }
+
   find(id: ItemId): Item | null {
     const place = this.places.get(id);
     return place === undefined ? null : (this.items[place] ?? null);
@@ -175,9 +181,11 @@ export class Library {
   act(label: string, items: readonly Item[], change: (item: Item) => Item | null): void {
     if (!this.mayWrite) return;
     const changes: Change[] = [];
+    let place: number | undefined;
     for (const { id } of items) {
       // As it is now: a list that somebody holds may be a moment behind.
-      const item = this.find(id);
+      place = this.placeOf(id, place, this.items);
+      const item = place === undefined ? undefined : this.items[place];
       if (!item) continue;
       const after = change(item);
       if (after !== item) changes.push({ id, before: item, after });
@@ -219,8 +227,9 @@ export class Library {
     done: ItemChange[] | null = null,
   ): ReadonlySet<ItemId> {
     const removed = new Set<ItemId>();
+    let place: number | undefined;
     for (const { id, after } of changes) {
-      const place = this.places.get(id);
+      place = this.placeOf(id, place, list);
       const before = place === undefined ? null : (list[place] ?? null);
       if (after && place === undefined) {
         this.places.set(id, list.push(after) - 1);
