@@ -3,6 +3,12 @@ export const databases = new Map<string, Map<string, unknown>>();
 /** Writes so far, by database and key. */
 export const writes: string[] = [];
 
+/** Forgets all databases and writes. */
+export function forgetAll(): void {
+  databases.clear();
+  writes.length = 0;
+}
+
 let writesLeft: number | null = null;
 
 /** Lets this many writes through from now on and refuses all others, as a browser that ran full. Null lets all through. */

@@ -1,9 +1,13 @@
 import { readFileSync } from 'node:fs';
 import type { Item } from '../../src/lib/core/items';
+import { newPlayer, targetId, type PlayerId } from '../../src/lib/core/library';
 import { Library } from '../../src/lib/state/library.svelte';
 import { makeItem } from './items';
 
 /** Libraries of tests, as the stand-in for the browser's storage keeps them. */
+
+export const ATTIC = newPlayer('attic' as PlayerId, 'attic');
+export const DEVICE = targetId(ATTIC.id, 'device');
 
 export const kept = (name: string) => readFileSync(new URL(`../kept/${name}`, import.meta.url), 'utf8');
 export const adding = (items: readonly Item[]) =>

@@ -6,15 +6,12 @@ import { Library } from '../../src/lib/state/library.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
 import type { ParsePool } from '../../src/lib/workers/parse-pool';
 import type { ReadOutcome } from '../../src/lib/workers/parse-protocol';
-import { databases, writes } from '../helpers/fake-forage';
+import { forgetAll } from '../helpers/fake-forage';
 import { makeItem } from '../helpers/items';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
 
-beforeEach(() => {
-  databases.clear();
-  writes.length = 0;
-});
+beforeEach(forgetAll);
 
 describe('taking in', () => {
   const reading = (title: string): ReadOutcome => {

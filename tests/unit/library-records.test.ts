@@ -9,30 +9,21 @@ import {
 import { NO_CHOICES } from '../../src/lib/core/plan';
 import {
   LIBRARY_VERSION,
-  newPlayer,
   packItems,
-  targetId,
   unpackItems,
   unpackSaid,
-  type PlayerId,
   type SaidRecord,
   type Target,
 } from '../../src/lib/core/library';
 import { JOURNAL_VERSION } from '../../src/lib/core/run';
 import { CHUNK_ITEMS, LookingOnError } from '../../src/lib/io/storage/library-storage';
 import { Library } from '../../src/lib/state/library.svelte';
-import { asking, databases, refuseAfter, writes } from '../helpers/fake-forage';
-import { adding, many, manyUnsaid, titles, reopened, kept } from '../helpers/libraries';
+import { asking, databases, forgetAll, refuseAfter, writes } from '../helpers/fake-forage';
+import { ATTIC, DEVICE, adding, kept, many, manyUnsaid, reopened, titles } from '../helpers/libraries';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
 
-beforeEach(() => {
-  databases.clear();
-  writes.length = 0;
-});
-
-const ATTIC = newPlayer('attic' as PlayerId, 'attic');
-const DEVICE = targetId(ATTIC.id, 'device');
+beforeEach(forgetAll);
 
 test('the first items of a large library can be looked at, and not changed, while the rest is read', async () => {
   const large = new Library('large');
@@ -80,6 +71,21 @@ test('what is said of a first item is shown from the first, also where it was sa
   let seen: unknown;
   await library.load(() => (seen = titles(library)[7]));
   expect(seen).toBe('First');
+});
+
+test('a tab that takes a large library over keeps what its first items go by', async () => {
+  const large = new Library('large');
+  large.put(adding(many(5000)));
+  await large.flush();
+  const library = new Library('large');
+  library.works = false;
+  await library.load();
+  expect(databases.get('lectorum-large-library')?.has('said of first')).toBe(false);
+  library.works = true;
+  await library.keepAsNow();
+  await library.flush();
+  const records = Array.from({ length: 80 }, (_, index) => index);
+  expect(databases.get('lectorum-large-library')?.get('said of first')).toEqual(records);
 });
 
 test('a record of edits goes with the last of them', async () => {

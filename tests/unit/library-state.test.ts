@@ -9,16 +9,13 @@ import { Work } from '../../src/lib/state/work.svelte';
 import { LibraryFileClient } from '../../src/lib/workers/library-file-client';
 import { serveLibraryFiles } from '../../src/lib/workers/library-file-service';
 import { channel } from '../helpers/channel';
-import { databases, writes } from '../helpers/fake-forage';
+import { forgetAll } from '../helpers/fake-forage';
 import { makeAlbum, makeItem } from '../helpers/items';
 import { adding, many, titles } from '../helpers/libraries';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
 
-beforeEach(() => {
-  databases.clear();
-  writes.length = 0;
-});
+beforeEach(forgetAll);
 
 const ATTIC = newPlayer('attic' as PlayerId, 'attic');
 

@@ -1,19 +1,14 @@
 import { beforeEach, expect, test, vi } from 'vitest';
-import { type Step } from '../../src/lib/core/plan';
-import { newPlayer, targetId, type PlayerId } from '../../src/lib/core/library';
+import type { Step } from '../../src/lib/core/plan';
+import { targetId } from '../../src/lib/core/library';
 import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
 import { LibraryStorage } from '../../src/lib/io/storage/library-storage';
-import { databases, writes } from '../helpers/fake-forage';
+import { databases, forgetAll, writes } from '../helpers/fake-forage';
+import { ATTIC, DEVICE } from '../helpers/libraries';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
 
-beforeEach(() => {
-  databases.clear();
-  writes.length = 0;
-});
-
-const ATTIC = newPlayer('attic' as PlayerId, 'attic');
-const DEVICE = targetId(ATTIC.id, 'device');
+beforeEach(forgetAll);
 
 test('a journal is kept in parts, and found again with what came of it', async () => {
   const storage = new LibraryStorage('home');

@@ -25,8 +25,7 @@ import { WriteBehind } from './write-behind';
 /** Where the handle of a player's folder is kept. */
 export const placeKey = (player: PlayerId): SourceId => `place-folder.${player}` as SourceId;
 
-export type Kept =
-  `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'first' | 'head';
+type Kept = `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'first' | 'head';
 
 /** What the records are made of. */
 export interface Recorded {
@@ -50,8 +49,8 @@ export class LibraryRecords {
   private saidIn = new Map<ItemId, number>();
   /** Items of each record of edits, those that nothing is said of any more included. */
   private saidRecords: ItemId[][] = [];
-  /** Records of edits that say something of the first items: those that a large library shows before all are read. */
-  private saidOfFirst = new Set<number>();
+  /** Which of them are those of the first items of a large library is not kept yet as it is. */
+  private firstAreOthers = false;
   /** What is said of items is kept apart from them; not yet where an earlier version kept it with them. */
   private apart = true;
   /** So are the parts beside the items from each other. */
@@ -94,8 +93,10 @@ export class LibraryRecords {
     this.apart = !isOld;
     this.partsApart = partsApart;
     this.headIsOld = headIsOld;
-    this.saidOfFirst = new Set(saidOfFirst);
-    if (isLarge(this.chunks.length)) this.findSaidOfFirst(saidOfFirst !== null);
+    const known = new Set(saidOfFirst);
+    this.firstAreOthers =
+      isLarge(this.chunks.length) &&
+      (saidOfFirst === null || this.saidOfFirst().some((record) => !known.has(record)));
     this.keptStamp = await this.storage.findStamp();
     this.current = this.keptStamp ?? newId();
     await this.keepAsNow();
@@ -166,6 +167,8 @@ export class LibraryRecords {
   async keepAsNow(): Promise<void> {
     const { library } = this;
     if (!library.mayWrite) return;
+    if (this.firstAreOthers) this.behind.mark('first');
+    this.firstAreOthers = false;
     if (this.headIsOld) await this.keepJournalsAnew();
     const wasApart = this.apart;
     if (!wasApart) await this.keepAnew();
@@ -221,25 +224,15 @@ export class LibraryRecords {
       this.saidRecords[record]?.push(id);
       this.saidIn.set(id, record);
       if (isLarge(this.chunks.length) && (this.chunkOf.get(id) ?? FIRST_CHUNKS) < FIRST_CHUNKS)
-        this.noteSaidOfFirst(record);
+        this.behind.mark('first');
     }
     return record;
   }
 
-  private noteSaidOfFirst(record: number): void {
-    if (this.saidOfFirst.has(record)) return;
-    this.saidOfFirst.add(record);
-    this.behind.mark('first');
-  }
-
-  /** Also of a library that has become a large one since, or that an earlier version kept. */
-  private findSaidOfFirst(isKept: boolean): void {
-    if (!this.library.mayWrite) return;
-    if (!isKept) this.behind.mark('first');
-    for (const id of this.chunks.slice(0, FIRST_CHUNKS).flat()) {
-      const record = this.saidIn.get(id);
-      if (record !== undefined) this.noteSaidOfFirst(record);
-    }
+  /** Records of edits that say something of the first items: those that a large library shows before all are read. */
+  private saidOfFirst(): number[] {
+    const ids = this.chunks.slice(0, FIRST_CHUNKS).flat();
+    return [...new Set(ids.flatMap((id) => this.saidIn.get(id) ?? []))];
   }
 
   private async keep(key: Kept): Promise<void> {
@@ -249,7 +242,7 @@ export class LibraryRecords {
     if (stamp !== this.keptStamp) await storage.saveStamp(stamp);
     this.keptStamp = stamp;
     if (key === 'head') return this.keepHead();
-    if (key === 'first') return storage.saveSaidOfFirst([...this.saidOfFirst]);
+    if (key === 'first') return storage.saveSaidOfFirst(this.saidOfFirst());
     const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
     if (what === 'part') return this.keepPart(index as HeadPart);
     if (what === 'base') return storage.saveBase(index as TargetId, library.baseOf(index as TargetId));
