@@ -1,4 +1,4 @@
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
 
 /** The application as a curator has it: empty players, and folders of the private file system in place of the dialog. */
 export class App {
@@ -151,6 +151,22 @@ export class App {
         }),
       part,
     );
+  }
+
+  /** Moves the focus on until it is there, as somebody does who has no mouse. */
+  async reach(target: Locator, key = 'Tab', most = 150): Promise<void> {
+    await expect(target).toBeVisible();
+    for (let turn = 0; turn < most; turn++) {
+      if (await target.evaluate((own) => own === document.activeElement)) return;
+      await this.page.keyboard.press(key);
+    }
+    throw new Error(`${String(target)} is not reached by ${key}`);
+  }
+
+  /** Goes there by Tab, and presses a key. */
+  async press(target: Locator, key = 'Enter'): Promise<void> {
+    await this.reach(target);
+    await this.page.keyboard.press(key);
   }
 
   async run(): Promise<void> {

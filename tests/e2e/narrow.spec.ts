@@ -58,41 +58,6 @@ test('a query is written with what it may go on with, by keyboard, and its probl
   await expect(page.getByText('2 in scope')).toBeVisible();
 });
 
-test('two spellings of a genre become one by keyboard alone, and it is undone by name', async ({
-  app,
-  page,
-}) => {
-  await onDescribe(app, [...FILES, `${ALBUM}/2 - Undertow, Understood.mp3`]);
-  await app.row(/Nine Fathoms/).click();
-  const genre = page.getByRole('complementary', { name: 'Card' }).getByLabel('genre', { exact: true });
-  await genre.fill('Choral');
-  await genre.press('Enter');
-  await page.getByRole('button', { name: 'Values', exact: true }).press('Enter');
-  const list = page.getByRole('region', { name: 'Values of genre' });
-  const row = (text: string) =>
-    list.getByRole('listitem').filter({ has: page.getByText(text, { exact: true }) });
-  await expect(row('Choral')).toContainText('the same as choral but for letter case');
-  const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
-  expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
-  // The one button that says so, and by choosing both.
-  await row('Choral').getByRole('button', { name: 'To choral' }).press('Enter');
-  await expect(row('Choral')).toHaveCount(0);
-  await expect(row('choral').getByRole('button', { name: 'Show 3 items of choral' })).toBeVisible();
-  await page.getByRole('button', { name: 'Undo genre Choral to choral' }).press('Enter');
-  await row('Choral').getByRole('checkbox').press('Space');
-  await row('choral').getByRole('checkbox').press('Space');
-  const into = page.getByLabel('What they become');
-  await expect(into).toHaveValue('choral');
-  await into.press('Control+a');
-  await page.keyboard.type('sea choir');
-  await page.keyboard.press('Enter');
-  await expect(row('sea choir')).toContainText('3');
-  await expect(page.getByRole('button', { name: 'Undo 2 values of genre to sea choir' })).toBeVisible();
-  await row('sea choir').getByRole('button', { name: 'Show 3 items of sea choir' }).press('Enter');
-  await expect(page.getByRole('combobox', { name: 'Narrow by any field' })).toHaveValue('genre is sea choir');
-  await expect(page.getByText('3 in scope')).toBeVisible();
-});
-
 test('what is narrowed to and grouped by is kept under a name, shown again after a reload, and forgotten', async ({
   app,
   page,

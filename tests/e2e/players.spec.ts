@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
-import type { APIRequestContext, Locator } from '@playwright/test';
+import type { APIRequestContext } from '@playwright/test';
 import { layOutDevices, tagOf } from '../../scripts/demo/devices.mjs';
 import { readPictureSize } from '../../src/lib/formats/picture-size';
 import { makePng } from '../helpers/picture-bytes';
@@ -336,37 +336,24 @@ test('by keyboard alone: from an empty library to the demo, its phone synced and
   test.slow();
   layOutDevices(process.env.LECTORUM_DEVICES ?? '', true);
   const before = await pathsOn(request, 'pocket');
-  /** Moves the focus on until it is there, as somebody does who has no mouse. */
-  const reach = async (target: Locator, key = 'Tab', most = 150) => {
-    await expect(target).toBeVisible();
-    for (let turn = 0; turn < most; turn++) {
-      if (await target.evaluate((own) => own === document.activeElement)) return;
-      await page.keyboard.press(key);
-    }
-    throw new Error(`${String(target)} is not reached by ${key}`);
-  };
-  const press = async (target: Locator) => {
-    await reach(target);
-    await page.keyboard.press('Enter');
-  };
   await app.open();
-  await press(page.getByRole('button', { name: 'Load the demo' }));
+  await app.press(page.getByRole('button', { name: 'Load the demo' }));
   await app.finished(/Skerry House: 63 files taken in/);
-  await press(app.station('Players'));
-  await reach(page.getByRole('radio', { name: /^Attic, / }));
-  await reach(page.getByRole('radio', { name: /^Pocket, / }), 'ArrowDown', 3);
+  await app.press(app.station('Players'));
+  await app.reach(page.getByRole('radio', { name: /^Attic, / }));
+  await app.reach(page.getByRole('radio', { name: /^Pocket, / }), 'ArrowDown', 3);
   await expect(page.getByRole('heading', { name: 'Rehearsal for Pocket' })).toBeVisible();
-  await reach(page.getByRole('radio', { name: 'ask me' }));
-  await reach(page.getByRole('radio', { name: 'both count' }), 'ArrowUp', 3);
+  await app.reach(page.getByRole('radio', { name: 'ask me' }));
+  await app.reach(page.getByRole('radio', { name: 'both count' }), 'ArrowUp', 3);
   const conflict = app.finding('1 file changed here and on Pocket');
-  await press(conflict.getByRole('button', { name: '1 file changed here' }));
+  await app.press(conflict.getByRole('button', { name: '1 file changed here' }));
   await expect(conflict.getByRole('row', { name: /title/ })).toContainText('Undertow, Overlooked');
-  await press(conflict.getByRole('button', { name: 'Keep Pocket’s' }));
+  await app.press(conflict.getByRole('button', { name: 'Keep Pocket’s' }));
   await expect(conflict).toHaveCount(0);
-  await press(page.getByRole('button', { name: /^Run \d+ steps?$/ }));
+  await app.press(page.getByRole('button', { name: /^Run \d+ steps?$/ }));
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
   expect(await pathsOn(request, 'pocket')).not.toEqual(before);
-  await press(page.getByRole('button', { name: 'Take the run back' }));
+  await app.press(page.getByRole('button', { name: 'Take the run back' }));
   await app.finished(/Run taken back/);
   expect(await pathsOn(request, 'pocket')).toEqual(before);
 });
