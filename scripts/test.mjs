@@ -4,20 +4,18 @@ import { ensureChromium, ensurePackages, root } from './ensure.mjs';
 
 // A demo that runs from this checkout keeps its own build.
 process.env.LECTORUM_BUILD ??= 'build-test';
-// Each half of the browser tests makes its own.
+// Browser tests make their own.
 delete process.env.LECTORUM_DEVICES;
 ensurePackages();
 ensureChromium();
 
-const FIRST_PORT = Number(process.env.LECTORUM_TEST_PORT ?? 4391);
-
 /** Runs a command and answers with its status and text; what it prints is shown as it comes, or at its end. */
-function run(name, command, args, { atEnd = false, env = {} } = {}) {
+function run(name, command, args, { atEnd = false } = {}) {
   return new Promise((resolve) => {
     if (!atEnd) console.log(`\n== ${name}`);
     const child = spawn(command, args, {
       cwd: root,
-      env: { ...process.env, CI: 'true', FORCE_COLOR: '0', ...env },
+      env: { ...process.env, CI: 'true', FORCE_COLOR: '0' },
     });
     let text = '';
     for (const stream of [child.stdout, child.stderr]) {
@@ -65,19 +63,7 @@ const checks = await Promise.all([
 ]);
 for (const check of checks.flat()) sum(check);
 sum(await run('units', 'npx', ['vitest', 'run']), /Tests\s.*?(\d+) passed/g, /Tests\s+(\d+) failed/g);
-// Two halves side by side, each with a server, devices and a browser of its own: one leaves half of two cores idle.
-const halves = [1, 2].map((half) =>
-  run(
-    `browser, half ${half}`,
-    'npx',
-    ['playwright', 'test', `--shard=${half}/2`, `--output=test-results/${half}`],
-    {
-      atEnd: half === 2,
-      env: { LECTORUM_TEST_PORT: String(FIRST_PORT + half - 1) },
-    },
-  ),
-);
-for (const half of await Promise.all(halves)) sum(half, /(\d+) passed \(/g, /(\d+) failed/g);
+sum(await run('browser', 'npx', ['playwright', 'test']), /(\d+) passed \(/g, /(\d+) failed/g);
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -1,8 +1,13 @@
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { devicesOf, portOf } from './servers';
 
 /** The application as a curator has it: empty players, and folders of the private file system in place of the dialog. */
 export class App {
-  constructor(readonly page: Page) {}
+  constructor(
+    readonly page: Page,
+    /** The folder that holds what lies on its players. */
+    readonly devices: string,
+  ) {}
 
   /** Opens a library on a board and waits until it can be used. */
   async open(
@@ -126,7 +131,7 @@ export class App {
     await expect(async () => {
       if ((await this.finding(text).count()) > 0) return;
       await list.evaluate((body) => body.scrollBy({ top: 200 }));
-      throw new Error('not on screen yet');
+      throw new Error(`${String(text)} is not on screen yet`);
     }).toPass({ timeout: 15_000 });
     return this.finding(text).first();
   }
@@ -179,7 +184,10 @@ export class App {
 }
 
 export const test = base.extend<{ app: App }>({
-  app: async ({ page, request }, use) => {
+  // Tests that run side by side each have a server to themselves. Playwright reads what is needed from the pattern.
+  // eslint-disable-next-line no-empty-pattern
+  baseURL: async ({}, use, { parallelIndex }) => use(`http://localhost:${portOf(parallelIndex)}`),
+  app: async ({ page, request }, use, { parallelIndex }) => {
     for (const device of ['attic', 'galley', 'pocket']) {
       const base = `/devices/${device}`;
       await request.put(`${base}/manner`, { data: {} });
@@ -199,7 +207,7 @@ export const test = base.extend<{ app: App }>({
           create: true,
         });
     });
-    await use(new App(page));
+    await use(new App(page, devicesOf(parallelIndex)));
     expect(wrong).toEqual([]);
   },
 });

@@ -191,7 +191,7 @@ test('the demo’s phone went its own way: both sides arrive, the conflict is de
   request,
 }) => {
   test.slow();
-  layOutDevices(process.env.LECTORUM_DEVICES ?? '', true);
+  layOutDevices(app.devices, true);
   const before = await pathsOn(request, 'pocket');
   expect(before).toHaveLength(6);
   await app.open('intake', 'demo');
@@ -334,7 +334,7 @@ test('by keyboard alone: from an empty library to the demo, its phone synced and
   request,
 }) => {
   test.slow();
-  layOutDevices(process.env.LECTORUM_DEVICES ?? '', true);
+  layOutDevices(app.devices, true);
   const before = await pathsOn(request, 'pocket');
   await app.open();
   await app.press(page.getByRole('button', { name: 'Load the demo' }));
