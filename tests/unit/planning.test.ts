@@ -103,6 +103,20 @@ describe('the planner', () => {
     expect(await client.finding(ATTIC, 'no such')).toBeNull();
   });
 
+  test('counts in what it tells of some items these alone, but where it is about a release', async () => {
+    const client = planner();
+    const items = songs(4).map((item, index) =>
+      editItem(item, index < 2 ? { title: null } : { date: index === 2 ? '1999' : '2001' }),
+    );
+    await planned(client, items);
+    const told = async (ids: readonly ItemId[]) =>
+      (await client.about(ATTIC, ids))?.findings.map(({ code, words }) => `${code} ${words.count}`);
+    const ids = items.map(({ id }) => id);
+    expect(await told(ids)).toEqual(expect.arrayContaining(['missingField 2', 'splitAlbum 2']));
+    expect(await told(ids.slice(0, 1))).toContain('missingField 1');
+    expect(await told(ids.slice(3))).toContain('splitAlbum 2');
+  });
+
   test('a place that does not answer is taken to be as it was left', async () => {
     const client = planner();
     const first = await planned(client, songs(1));

@@ -1,7 +1,7 @@
 import { FIELD_NAMES, releaseKey, valueKey, yearOf, type FieldName, type Fields } from '../items';
 import type { Kind } from '../kinds';
 import { requirePattern, type PatternNode } from '../naming';
-import type { GroupPart, Place } from '../rulebooks';
+import type { GroupPart, Place, Rulebook } from '../rulebooks';
 import { groupKey } from './showing';
 
 /** How a place puts items of one release, or of one show, on one shelf. */
@@ -46,6 +46,10 @@ export function bindingOf(place: Place, kind: Kind): Binding | null {
   }
   return own.get(kind) ?? null;
 }
+
+/** Kinds that a player puts on shelves of several: all others stand for themselves there. */
+export const shelvedKinds = ({ places }: Rulebook): ReadonlySet<Kind> =>
+  new Set(places.flatMap((place) => place.kinds.filter((kind) => bindingOf(place, kind) !== null)));
 
 function bindingFor(place: Place, kind: Kind): Binding | null {
   const by = WHOLES[kind];

@@ -129,12 +129,14 @@ export class Findings {
     return own.slice(from, to).map(lineOf);
   }
 
-  /** Some of them, the gravest first. */
-  some(ids: ReadonlySet<string>, most: number): FindingLine[] {
-    return this.inOrder()
-      .filter(({ id }) => ids.has(id))
-      .slice(0, most)
-      .map(lineOf);
+  /** The gravest of those that some of what was said belongs to, each about its share alone where it can be told so. */
+  ofShare(remarks: readonly Remark[], most: number): FindingLine[] {
+    const share = new Findings();
+    for (const remark of remarks) share.add(remark);
+    return share.lines(most).map((line) => {
+      const whole = OF_ALL.has(line.code) ? this.gathered.get(line.id) : undefined;
+      return whole ? lineOf(whole) : line;
+    });
   }
 
   ofCode(code: FindingCode): { readonly count: number; first(most: number): Finding[] } {
@@ -199,8 +201,7 @@ function lineOf(own: Gathered): FindingLine {
     head.splice(at, 0, remark);
     head.length = Math.min(head.length, LINE_PLACES);
   }
-  const isTold = code === 'splitAlbum' || code === 'collision';
-  const all = isTold ? [...own.remarks].sort(byOrder) : own.remarks;
+  const all = OF_ALL.has(code) ? [...own.remarks].sort(byOrder) : own.remarks;
   const words = wordsOf(code, GATHERING.has(code) ? all : [last]);
   const places = placesOf(head, LINE_PLACES);
   const count = String(countOf(own.remarks, code));
@@ -217,6 +218,9 @@ function countOf(remarks: ReadonlySet<Remark>, code: FindingCode): number {
   for (const { item } of remarks) if (item !== null) items.add(item);
   return items.size || placeCount(remarks);
 }
+
+/** What is said of several items together: the sentence about a part of them would be another one. */
+const OF_ALL: ReadonlySet<FindingCode> = new Set(['splitAlbum', 'collision']);
 
 /** What may be said several times of one item, and of files that are no item's. */
 const OF_FILES: ReadonlySet<FindingCode> = new Set(['occupied', 'changedThere', 'changedUnwanted']);

@@ -7,6 +7,7 @@ export { driftingOf, leftAt, sameInTags } from './drift';
 export type { SidesOf } from './drift';
 export { inAFewWords } from './apart';
 export type { Told } from './apart';
+export { shelvedKinds } from './binding';
 export { editionMark } from './edition';
 export { copySignature } from './entry';
 export { LivePlan } from './live-plan';

@@ -203,13 +203,11 @@ export class LivePlan {
     this.settle();
     const entries = ids.flatMap((id) => this.entries.get(id) ?? []).sort((a, b) => a.order - b.order);
     const goes = entries.flatMap(({ out }) => out ?? []);
-    const told = new Set<string>();
-    for (const entry of entries) for (const { finding } of this.remarksOn(entry)) told.add(finding);
-    const { findings } = this.parts;
+    const remarks = entries.flatMap((entry) => this.remarksOn(entry));
     return {
       goes: goes.length,
       path: goes[0]?.path ?? null,
-      findings: findings.some(told, MOST_ABOUT),
+      findings: this.parts.findings.ofShare(remarks, MOST_ABOUT),
       unselected: entries.flatMap(({ id, item }) => (this.isSelected(item) ? [] : [id])),
       leftOut: entries.flatMap(({ id }) => (this.leftOut.has(id) ? [id] : [])),
     };

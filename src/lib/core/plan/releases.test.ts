@@ -1,7 +1,9 @@
 import { describe, expect, test } from 'vitest';
+import { RULEBOOKS } from '$lib/rulebooks';
 import { editItem, type Fields, type Item } from '../items';
 import type { Kind } from '../kinds';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
+import { shelvedKinds } from './binding';
 import { planFor, type PlayerName } from '../../../../tests/helpers/plans';
 
 const splits = (player: PlayerName, items: readonly Item[]) =>
@@ -19,6 +21,11 @@ const episode = (number: number, show: string, season = 1) =>
   part('episode', `e${season}${number}`, { title: `Part ${number}`, show, season, episode: number });
 const cast = (number: number, show: string) =>
   part('podcast', `p${number}`, { title: `Part ${number}`, show, episode: number });
+
+test('kinds that come in parts are shelved where the player groups by what names the whole', () => {
+  expect([...shelvedKinds(RULEBOOKS.attic)]).toEqual(['song', 'episode', 'audiobook', 'podcast']);
+  expect([...shelvedKinds(RULEBOOKS.galley)]).toEqual(['song', 'audiobook']);
+});
 
 describe('shows', () => {
   test.each([

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { page } from '$app/state';
-  import type { ColumnKey } from '$lib/core/browse';
-  import { FIELDS, fieldsOf, type Item, type ItemId } from '$lib/core/items';
+  import type { ColumnKey, GroupRow } from '$lib/core/browse';
+  import { FIELDS, fieldsOf, releaseKey, type Item, type ItemId } from '$lib/core/items';
   import type { PlayerId } from '$lib/core/library';
-  import type { Finding } from '$lib/core/plan';
+  import { shelvedKinds, type Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import ColumnSheet from './ColumnSheet.svelte';
@@ -41,6 +41,15 @@
       if (finding) return finding;
     }
     return null;
+  }
+
+  const shelved = $derived(shelvedKinds(session.desk.rulebook));
+  /** Whether the player has something to hold together of a group: not of kinds that stand for themselves, nor of no album. */
+  function isShelved(row: GroupRow): boolean {
+    if (!session.desk.plan) return false;
+    const first = row.level === 'release' ? row.items[0] : undefined;
+    if (first && releaseKey(first.path, fieldsOf(first)) === null) return false;
+    return [...row.counts.kinds.keys()].some((kind) => kind !== 'open' && shelved.has(kind));
   }
 </script>
 
@@ -127,8 +136,8 @@
       <button class="btn" onclick={() => (session.surface = 'originals')}>Originals</button>
     </span>
   </div>
-  {#if scope.onReleases}<ReleaseLedger {splitIn} />
-  {:else}<FieldLedger {splitIn} isApart={({ id }) => splitOf.has(id)} />{/if}
+  {#if scope.onReleases}<ReleaseLedger {splitIn} {isShelved} />
+  {:else}<FieldLedger {splitIn} {isShelved} isApart={({ id }) => splitOf.has(id)} />{/if}
   {#if shownSplit}<SplitMatrix finding={shownSplit} />{/if}
 {/if}
 

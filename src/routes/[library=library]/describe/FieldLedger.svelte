@@ -1,6 +1,6 @@
 <script lang="ts">
   import Check from '@lucide/svelte/icons/check';
-  import type { ColumnKey } from '$lib/core/browse';
+  import type { ColumnKey, GroupRow } from '$lib/core/browse';
   import { editsOf, fieldsOf, kindOf, type FieldName, type Item } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
   import { frontPicture, type Finding } from '$lib/core/plan';
@@ -16,8 +16,14 @@
   /** Items with the columns that the curator chose. */
   let {
     splitIn,
+    isShelved,
     isApart,
-  }: { splitIn: (items: readonly Item[]) => Finding | null; isApart: (item: Item) => boolean } = $props();
+  }: {
+    splitIn: (items: readonly Item[]) => Finding | null;
+    /** Whether the player has something to hold together of a group. */
+    isShelved: (row: GroupRow) => boolean;
+    isApart: (item: Item) => boolean;
+  } = $props();
   const session = getSession();
   const { scope } = session;
 
@@ -55,7 +61,7 @@
     <span class="end">
       {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}
       {#if split}<span class="splits">splits in {split.words.groups} on {session.desk.name}</span>
-      {:else if row.counts.kinds.has('song')}<span class="quiet">holds</span>{/if}
+      {:else if isShelved(row)}<span class="quiet">holds</span>{/if}
     </span>
   {/snippet}
   {#snippet item(item)}

@@ -19,7 +19,14 @@
   import type { Head } from '../frame/heads';
 
   /** Releases by what players show of them: filled, partly or empty. What is empty is one click from the card. */
-  let { splitIn }: { splitIn: (items: readonly Item[]) => Finding | null } = $props();
+  let {
+    splitIn,
+    isShelved,
+  }: {
+    splitIn: (items: readonly Item[]) => Finding | null;
+    /** Whether the player has something to hold together of a group. */
+    isShelved: (row: GroupRow) => boolean;
+  } = $props();
   const session = getSession();
   const { scope, selection } = session;
 
@@ -103,8 +110,9 @@
       {/each}
       <span class="right" role="gridcell">{percent(row.fullness?.share() ?? 1)}</span>
       <span class="on" role="gridcell">
-        {#if split}<span class="splits">splits</span> in {split.words
-            .groups}{:else if row.counts.kinds.has('song')}<span class="quiet">holds</span>{/if}
+        {#if split}<span class="splits">splits</span> in {split.words.groups}{:else if isShelved(row)}<span
+            class="quiet">holds</span
+          >{/if}
       </span>
     </div>
   {/snippet}
