@@ -1,4 +1,4 @@
-import { concat, readAscii, readU32, u32 } from '$lib/core/bytes';
+import { UTF8, concat, readAscii, readU32, u32 } from '$lib/core/bytes';
 import type { Chapter } from '$lib/core/items';
 import { findPath, makeBox, parseBoxes, type Box } from './boxes';
 import { MP4_MAP } from './tag-map';
@@ -6,14 +6,27 @@ import { MP4_MAP } from './tag-map';
 /** Units of a start in a list of chapters: 100 ns. */
 const UNITS_PER_SECOND = 10_000_000;
 
+/** Chapters without what a list of them cannot count; that is told before. */
+export function heldChapters(chapters: readonly Chapter[]): readonly Chapter[] {
+  const { most = 0, titleBytes = 0 } = MP4_MAP.chapters ?? {};
+  return chapters.slice(0, most).map((chapter) => ({ ...chapter, title: cut(chapter.title, titleBytes) }));
+}
+
+/** The letters of a text that have room in so many bytes of UTF-8. */
+function cut(text: string, most: number): string {
+  const bytes = new TextEncoder().encode(text);
+  let end = Math.min(most, bytes.length);
+  while (end < bytes.length && ((bytes[end] ?? 0) & 0xc0) === 0x80) end--;
+  return UTF8.decode(bytes.subarray(0, end));
+}
+
 /**
  * A list of chapters (`moov/udta/chpl`, version 1): a count of one byte, then for each its start and its title behind a
- * byte of length. What it cannot count is left out; that is told before.
+ * byte of length.
  */
 export function chapterListBox(chapters: readonly Chapter[]): Uint8Array {
-  const { most = 0, titleBytes = 0 } = MP4_MAP.chapters ?? {};
-  const listed = chapters.slice(0, most).map(({ startSeconds, title }) => {
-    const text = new TextEncoder().encode(title).subarray(0, titleBytes);
+  const listed = chapters.map(({ startSeconds, title }) => {
+    const text = new TextEncoder().encode(title);
     const units = BigInt(Math.round(startSeconds * UNITS_PER_SECOND));
     const start = new Uint8Array(8);
     new DataView(start.buffer).setBigUint64(0, units);

@@ -18,7 +18,7 @@ const MOST_CHAPTERS = 1000;
 
 /**
  * Streams, chapters and length of an MP4 file. Chapters come from the text track that a sound track
- * refers to (`tref/chap`), else from the list in `udta/chpl`.
+ * refers to (`tref/chap`), else from the list in `udta/chpl`; where both say the same, its finer starts count.
  * @throws {FormatError} when the file cannot be read
  */
 export async function readMp4Facts(source: ByteSource, structure: Mp4Structure): Promise<Mp4Facts> {
@@ -29,7 +29,8 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
   const chapterIds = new Set(tracks.flatMap((track) => track.chapterTracks));
   const chapterTrack = tracks.find((track) => chapterIds.has(track.id) && track.handler !== 'vide');
   const listed = readChapterList(bytes, moov);
-  const chapters = chapterTrack ? await readChapterTrack(source, bytes, chapterTrack) : listed;
+  const told = chapterTrack ? await readChapterTrack(source, bytes, chapterTrack) : listed;
+  const chapters = isListOf(listed, told) ? listed : told;
   const header = findBox(children, 'mvhd');
   const played = tracks.filter((track) => !chapterIds.has(track.id) && track.stream);
   return {
@@ -40,6 +41,18 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
     locked: lockOf(structure),
   };
 }
+
+/** What starts may differ by where a text track counts milliseconds, seconds. */
+const ROUNDING = 0.001;
+
+/** Whether a list says the same as the text track of a file. There the first chapter counts from the beginning. */
+const isListOf = (listed: readonly Chapter[], told: readonly Chapter[]): boolean =>
+  listed.length === told.length &&
+  told.every(({ startSeconds, title }, index) => {
+    const own = listed[index];
+    if (own?.title !== title) return false;
+    return (index === 0 && startSeconds === 0) || Math.abs(own.startSeconds - startSeconds) <= ROUNDING;
+  });
 
 /** Free bytes behind `moov` below which a fragmented file has no room for new tags. */
 const LEAST_ROOM_BYTES = 512;
@@ -84,6 +97,28 @@ function lastChunkEnd(bytes: Uint8Array, table: Box): number {
   for (let sample = Math.max(0, known - inChunk); sample < known; sample++)
     length += readU32(bytes, sizes.content + 12 + sample * 4);
   return start + length;
+}
+
+/**
+ * The outermost box that holds nothing but the titles of chapters, as the samples of a text track in one chunk; null where
+ * there is none.
+ */
+export function titlesBox(structure: Mp4Structure): Box | null {
+  const bytes = structure.moovBytes;
+  const moov = wholeBox(structure);
+  const boxes = parseBoxes(bytes, moov.content, moov.end).filter(({ type }) => type === 'trak');
+  const tracks = boxes.map((box) => readTrak(bytes, box));
+  const referred = new Set(tracks.flatMap(({ chapterTracks }) => chapterTracks));
+  for (const { id, handler, table } of tracks) {
+    if (!table || !referred.has(id) || handler !== 'text') continue;
+    const tables = readTables(bytes, table);
+    if (tables?.chunks !== 1) continue;
+    const start = tables.offsetOf(0);
+    const end = lastChunkEnd(bytes, table);
+    const box = structure.top.find((one) => one.type === 'mdat' && one.content === start && one.end === end);
+    if (box) return box;
+  }
+  return null;
 }
 
 interface SampleTables {

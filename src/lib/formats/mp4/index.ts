@@ -3,6 +3,7 @@ export type { Mp4Facts } from './facts';
 export { MP4_MAP } from './tag-map';
 export { coverPictures, itemFields, itemTexts, numberedGenre } from './item-fields';
 export { findBox, makeBox, parseBoxes } from './boxes';
-export { mediaRanges, readMp4 } from './reader';
+export { mediaRanges } from './media-ranges';
+export { readMp4 } from './reader';
 export type { Mp4Structure } from './reader';
 export { readNative, rewrite } from './writer';

@@ -15,6 +15,7 @@ import { findBox, findPath, makeBox, parseBoxes, readTopBoxes, type Box } from '
 import { chapterTrackIds, trackId, withoutChapterTracks } from './chapters';
 import { rewrite } from './writer';
 import { readMp4Facts, sampleEnd } from './facts';
+import { mediaRanges } from './media-ranges';
 import { readMp4 } from './reader';
 
 const factsOf = async (source: ByteSource) => readMp4Facts(source, await readMp4(source));
@@ -27,7 +28,9 @@ function moov(offset: number, ...more: Uint8Array[]): Uint8Array {
   const stco = makeBox('stco', u32(0), u32(1), u32(offset));
   const entry = makeBox('mp4a', new Uint8Array(28));
   const stsd = makeBox('stsd', u32(0), u32(1), entry);
-  const stbl = makeBox('stbl', stsd, stco);
+  const sizes = makeBox('stsz', u32(0), u32(0), u32(1), u32(SAMPLES.length));
+  const runs = makeBox('stsc', u32(0), u32(1), u32(1), u32(1), u32(1));
+  const stbl = makeBox('stbl', stsd, sizes, runs, stco);
   const hdlr = makeBox('hdlr', new Uint8Array(8), ascii('soun'), new Uint8Array(13));
   const tkhd = makeBox('tkhd', new Uint8Array(12), u32(1), new Uint8Array(68));
   const mdhd = makeBox('mdhd', new Uint8Array(12), u32(1000), u32(9000), u32(0));
@@ -145,6 +148,104 @@ test('titles of chapters give way to new ones, pictures that go with chapters st
   expect(Buffer.from(withoutChapterTracks(plain)).includes('tref')).toBe(false);
 });
 
+describe('titles of chapters go out as a track, too', () => {
+  const chaptersOf = (...starts: number[]) =>
+    starts.map((startSeconds, index) => ({
+      startSeconds,
+      endSeconds: null,
+      title: `Part ${index} «${'x'.repeat(index)}»`,
+      link: null,
+    }));
+  const mark = async (file: Uint8Array, starts: readonly number[], title = 'x') => {
+    const source = memorySource(file);
+    const { spans, payload } = await rewrite(source, { fields: { title }, chapters: chaptersOf(...starts) });
+    for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
+    return joinSpans(source, spans);
+  };
+  /** What a player reads that knows the track alone: starts in seconds and titles. */
+  async function titlesIn(file: Uint8Array) {
+    const list = file.indexOf('c'.charCodeAt(0), Buffer.from(file).indexOf('chpl'));
+    const without = file.slice();
+    if (list >= 0) without.set(ascii('free'), list);
+    return (await factsOf(memorySource(without))).chapters.map(({ startSeconds, title }) => [
+      startSeconds,
+      title,
+    ]);
+  }
+  const last = concat([FTYP, makeBox('mdat', SAMPLES), moov(FTYP.length + 8)]);
+  const MADE: readonly (readonly [string, Uint8Array])[] = [
+    ['moov first, without room', movieFirst(0)],
+    ['moov first, with room', movieFirst(4000)],
+    ['moov last', last],
+  ];
+
+  test.each(MADE)(
+    '%s: they are read by the track alone, and with their finer starts by both',
+    async (_, file) => {
+      const marked = await mark(file, [0.25, 1.0004, 7.5]);
+      expect(pointedSamples(marked)).toBe('these are the samples of the song');
+      const { chapters, streams } = await factsOf(memorySource(marked));
+      expect(chapters).toEqual(chaptersOf(0.25, 1.0004, 7.5));
+      expect(streams).toHaveLength(1);
+      // Nothing may be missing at the beginning of a track.
+      const told = chaptersOf(0, 1, 7.5).map(({ startSeconds, title }) => [startSeconds, title]);
+      expect(await titlesIn(marked)).toEqual(told);
+    },
+  );
+
+  test.each(MADE)(
+    '%s: what has its titles anew, or other tags, does not grow by the old ones',
+    async (_, file) => {
+      let marked = await mark(file, [0, 3]);
+      const [length] = [marked.length];
+      for (const starts of [[0, 1, 2, 3, 4], [2], [0, 3]]) {
+        marked = await mark(marked, starts);
+        expect(pointedSamples(marked)).toBe('these are the samples of the song');
+        expect((await titlesIn(marked)).map(([, title]) => title)).toEqual(
+          chaptersOf(...starts).map(({ title }) => title),
+        );
+      }
+      expect(marked.length).toBeLessThanOrEqual(length + 200);
+      const tagged = await write(marked, 'a longer title than the one before it');
+      expect((await titlesIn(tagged)).map(([start]) => start)).toEqual([0, 3]);
+      expect(pointedSamples(tagged)).toBe('these are the samples of the song');
+      const bare = await mark(tagged, []);
+      expect(await titlesIn(bare)).toEqual([]);
+      expect(Buffer.from(bare).includes('Part 1')).toBe(false);
+    },
+  );
+
+  test('titles that another program put between the samples go, and what lies behind them moves', async () => {
+    const marked = await mark(last, [0, 3]);
+    const boxes = parseBoxes(marked);
+    const raw = ({ start, end }: Box) => marked.subarray(start, end);
+    const [ftyp, samples, movie, titles] = boxes.map(raw) as [Uint8Array, Uint8Array, Uint8Array, Uint8Array];
+    const offsets = Buffer.from(movie.slice());
+    // Titles first, then the samples: each table is told its new place.
+    const places = [...offsets.toString('latin1').matchAll(/stco/g)].map(({ index }) => index + 12);
+    offsets.writeUInt32BE(ftyp.length + titles.length + 8, places[0]);
+    offsets.writeUInt32BE(ftyp.length + 8, places[1]);
+    const odd = concat([ftyp, titles, samples, new Uint8Array(offsets)]);
+    expect((await titlesIn(odd)).map(([start]) => start)).toEqual([0, 3]);
+    const mended = await mark(odd, [1, 2]);
+    expect(pointedSamples(mended)).toBe('these are the samples of the song');
+    expect((await titlesIn(mended)).map(([start]) => start)).toEqual([0, 2]);
+  });
+
+  test('starts that do not go on are told by the list alone', async () => {
+    const marked = await mark(last, [3, 1]);
+    expect(Buffer.from(marked).includes('tref')).toBe(false);
+    expect((await factsOf(memorySource(marked))).chapters).toEqual(chaptersOf(3, 1));
+  });
+
+  test('titles have a box to themselves, which is no sound', async () => {
+    const structure = await readMp4(memorySource(await mark(last, [0, 3])));
+    expect(mediaRanges(structure)).toEqual([
+      { start: FTYP.length + 8, end: FTYP.length + 8 + SAMPLES.length },
+    ]);
+  });
+});
+
 describe('what cannot be rewritten safely is refused', () => {
   const codeOf = (file: Uint8Array) =>
     rewrite(memorySource(file), { fields: { title: 'x'.repeat(99) } }).then(
@@ -200,8 +301,7 @@ test.each([
 
 test('a chunk that begins behind the end of the file tells that it is cut', async () => {
   const file = movieFirst(0);
-  const structure = await readMp4(memorySource(file));
-  expect(sampleEnd(structure)).toBe(0);
+  expect(sampleEnd(await readMp4(memorySource(file)))).toBe(file.length);
   const sized = concat([
     FTYP,
     makeBox(

@@ -1,4 +1,4 @@
-import { readAscii, type ByteRange, type ByteSource } from '$lib/core/bytes';
+import { readAscii, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_TAG_BYTES } from '../format';
 import { checkBoxCount, findBox, parseBoxes, readTopBoxes, type Box } from './boxes';
 
@@ -41,9 +41,4 @@ export function metaContent(bytes: Uint8Array, meta: Box): number {
 /** Boxes inside `meta`. */
 export function metaBoxes(bytes: Uint8Array, meta: Box): Box[] {
   return parseBoxes(bytes, metaContent(bytes, meta), meta.end);
-}
-
-/** Where the samples lie. */
-export function mediaRanges({ top }: Mp4Structure): readonly ByteRange[] {
-  return top.filter(({ type }) => type === 'mdat').map(({ content, end }) => ({ start: content, end }));
 }

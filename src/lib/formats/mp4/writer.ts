@@ -20,11 +20,13 @@ import {
   type TagChanges,
 } from '../format';
 import { changesFor } from '../tag-map';
-import { chapterListBox, withoutChapterTracks } from './chapters';
-import { readMp4Facts } from './facts';
+import { isLarge, withChapterTrack, type WithChapterTrack } from './chapter-track';
+import { chapterListBox, heldChapters, withoutChapterTracks } from './chapters';
+import { readMp4Facts, titlesBox } from './facts';
 import { fieldsOfItems, itemFields, nameOfItem } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, replaceBox, type Box } from './boxes';
-import { mediaRanges, metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
+import { mediaRanges } from './media-ranges';
+import { metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
 import { COVER_ITEM, DATA, MP4_MAP, NAMED, NAMED_DOMAIN, formOf } from './tag-map';
 
 /** What its item list says, or null where it has none. @throws {FormatError} when the file cannot be read */
@@ -35,51 +37,86 @@ export async function readNative(source: ByteSource): Promise<NativeRead | null>
 }
 
 /**
- * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`) and list of
- * chapters. Where `moov`
- * stands before the samples, free room behind it takes up the difference; without enough of it the
- * chunk offsets move along (`stco`, `co64`: ISO/IEC 14496-12, section 8.7.5).
+ * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`), list of chapters and track of their
+ * titles, whose samples go right behind `moov`. Where `moov` stands before the other samples, free room behind it takes up
+ * the difference; without enough of it the chunk offsets move along (`stco`, `co64`: ISO/IEC 14496-12, section 8.7.5).
  * @throws {FormatError} when the file cannot be rewritten safely
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const structure = await readMp4(source);
-  const { top, moov } = structure;
+  const { top, moov, fragmented } = structure;
   const payload = mediaRanges(structure);
-  const changed = changeMoov(structure, changes);
-  const free =
-    top.find(({ start, type }) => start === moov.end && (type === 'free' || type === 'skip')) ?? null;
-  const moves = payload.some(({ start }) => start > moov.start) || structure.fragmented;
-  const room = moov.end - moov.start + (free ? free.end - free.start : 0);
-  const after = free?.end ?? moov.end;
-  const left = room - changed.length;
-  const spans: Span[] = [kept(0, moov.start), fresh(changed)];
-  if (moves && (left === 0 || left >= 8))
-    spans.push(fresh(left === 0 ? new Uint8Array(0) : makeBox('free', new Uint8Array(left - 8))));
-  else if (moves) {
-    if (structure.fragmented)
-      throw new FormatError('fragmented', 'no room before the fragments, whose offsets are absolute');
-    shiftOffsets(changed, -left, after);
-  }
-  spans.push(kept(after, source.size));
+  const oldTitles = changes.chapters ? titlesBox(structure) : null;
+  const after = roomBehind(top, moov, oldTitles);
+  const hole = oldTitles && oldTitles.start >= after && !fragmented ? oldTitles : null;
+  const { bytes: changed, titles } = changeMoov(structure, changes, source.size);
+  const samples = titles ? makeBox('mdat', titles.samples) : NOTHING;
+  const left = after - moov.start - changed.length - samples.length;
+  const moves = top.some(({ type, start }) => type === 'mdat' && start >= after) || fragmented;
+  const fits = left === 0 || left >= 8;
+  if (moves && !fits && fragmented)
+    throw new FormatError('fragmented', 'no room before the fragments, whose offsets are absolute');
+  const free = moves && fits && left > 0 ? makeBox('free', new Uint8Array(left - 8)) : NOTHING;
+  const delta = moves && !fits ? -left : 0;
+  if (delta !== 0 || hole)
+    moveOffsets(changed, (offset) => {
+      const behindHole = hole && offset >= hole.end ? hole.end - hole.start : 0;
+      return offset < after ? offset : offset + delta - behindHole;
+    });
+  if (titles) writePlace(changed, titles.placeAt, source.size, moov.start + changed.length + free.length + 8);
+  const spans: Span[] = [
+    kept(0, moov.start),
+    fresh(changed),
+    fresh(free),
+    fresh(samples),
+    kept(after, hole?.start ?? source.size),
+    kept(hole?.end ?? source.size, source.size),
+  ];
   return {
     spans: spans.filter((span) => (span.type === 'kept' ? span.end > span.start : span.bytes.length > 0)),
     payload,
   };
 }
 
-/** `moov` with the new item list in it. Everything else in it is copied as it stands. */
-function changeMoov(structure: Mp4Structure, changes: TagChanges): Uint8Array {
+const NOTHING = new Uint8Array(0);
+
+/** End of what may be laid anew behind `moov`: free room, and old titles of chapters. */
+function roomBehind(top: readonly Box[], moov: Box, titles: Box | null): number {
+  let end = moov.end;
+  const next = () => top.find(({ start }) => start === end);
+  const isFree = (box: Box | undefined): box is Box => box?.type === 'free' || box?.type === 'skip';
+  const free = next();
+  if (isFree(free)) end = free.end;
+  if (titles && next() === titles) end = titles.end;
+  return end;
+}
+
+function writePlace(moov: Uint8Array, at: number, size: number, place: number): void {
+  const view = new DataView(moov.buffer, moov.byteOffset, moov.byteLength);
+  if (isLarge(size)) view.setBigUint64(at, BigInt(place));
+  else view.setUint32(at, place);
+}
+
+/** `moov` with the new item list in it, and the samples that its new track of chapters has. All else is copied as it stands. */
+function changeMoov(
+  structure: Mp4Structure,
+  changes: TagChanges,
+  size: number,
+): { readonly bytes: Uint8Array; readonly titles: WithChapterTrack | null } {
   const bytes = structure.moovBytes;
   const moov = wholeBox(structure);
   const udta = findPath(bytes, moov, 'udta');
   const meta = udta && findPath(bytes, udta, 'meta');
   const newMeta = changeMeta(bytes, meta, changes);
   let newUdta = udta ? replaceBox(bytes, udta, meta, newMeta) : makeBox('udta', newMeta);
-  if (!changes.chapters) return replaceBox(bytes, moov, udta, newUdta);
+  if (!changes.chapters) return { bytes: replaceBox(bytes, moov, udta, newUdta), titles: null };
+  const chapters = heldChapters(changes.chapters);
   const inside: Box = { type: 'udta', start: 0, content: 8, end: newUdta.length };
   const list = findBox(parseBoxes(newUdta, inside.content, inside.end), 'chpl');
-  newUdta = replaceBox(newUdta, inside, list, chapterListBox(changes.chapters));
-  return withoutChapterTracks(replaceBox(bytes, moov, udta, newUdta));
+  newUdta = replaceBox(newUdta, inside, list, chapterListBox(chapters));
+  const plain = withoutChapterTracks(replaceBox(bytes, moov, udta, newUdta));
+  const titles = structure.fragmented ? null : withChapterTrack(plain, chapters, size);
+  return { bytes: titles?.moov ?? plain, titles };
 }
 
 const NEW_HANDLER = makeBox('hdlr', new Uint8Array(8), ascii('mdirappl'), new Uint8Array(9));
@@ -168,8 +205,8 @@ function changeCover(items: readonly Uint8Array[], picture: NewPicture): Uint8Ar
   return replaceItem(items, new Set([COVER_ITEM]), makeBox(COVER_ITEM, front, ...others));
 }
 
-/** Moves every chunk offset that points behind `from` by `delta` bytes, in place. */
-function shiftOffsets(moov: Uint8Array, delta: number, from: number): void {
+/** Gives every chunk offset its new value, in place. */
+function moveOffsets(moov: Uint8Array, move: (offset: number) => number): void {
   const view = new DataView(moov.buffer, moov.byteOffset, moov.byteLength);
   const whole: Box = { type: 'moov', start: 0, content: 8, end: moov.length };
   for (const trak of parseBoxes(moov, whole.content, whole.end).filter(({ type }) => type === 'trak')) {
@@ -189,8 +226,8 @@ function shiftOffsets(moov: Uint8Array, delta: number, from: number): void {
       const at = box.content + 8 + i * width;
       if (at + width > box.end) throw new FormatError('damaged', 'a table of offsets passes its box');
       const offset = width === 4 ? readU32(moov, at) : readU64(moov, at);
-      if (offset < from) continue;
-      const moved = offset + delta;
+      const moved = move(offset);
+      if (moved === offset) continue;
       if (width === 4 && moved > 0xffffffff) throw new FormatError('tooLarge', 'an offset would pass 4 GiB');
       if (width === 4) view.setUint32(at, moved);
       else view.setBigUint64(at, BigInt(moved));
