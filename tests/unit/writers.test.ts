@@ -189,22 +189,30 @@ describe.each(CASES)('$name', ({ path, format }) => {
     });
   });
 
-  test.runIf(hasFfmpeg && format === 'matroska')(
-    'ffprobe reads names and languages of tracks, and decodes the same',
+  test.runIf(hasFfmpeg && /\.(mkv|webm|mp4)$/.test(path))(
+    'other readers find names and languages of tracks, and decode the same',
     async () => {
-      const tracks = [{ id: 2, name: 'Øyets lys, as the keeper tells it', language: 'gd' }];
-      const written = await write(original, format, { fields: {}, tracks });
+      const name = 'Øyets lys, as the keeper tells it';
+      const chapters = [{ startSeconds: 0, endSeconds: null, title: 'One', link: null }];
+      const tracks = [{ id: 2, name, language: 'gd' }];
+      const written = await write(original, format, { fields: {}, tracks, chapters });
       const { file } = await readMedia(memorySource(written), path);
       expect(file.tracks?.find(({ id }) => id === 2)).toMatchObject({
-        name: tracks[0]?.name,
+        name,
         language: 'gd',
       });
       const before = await original.read(0, original.size);
       const digest = withFile(before, extension(path), decodedDigest);
       withFile(written, extension(path), (one) => {
         expect(decodedDigest(one)).toBe(digest);
-        expect(ffprobeTracks(one)[1]).toEqual([tracks[0]?.name, 'gla']);
+        const [title, language] = ffprobeTracks(one)[1] ?? [];
+        expect(language).toBe('gla');
+        // Of an MP4 it tells no names.
+        if (format === 'matroska') expect(title).toBe(name);
       });
+      const input = new Input({ source: new BufferSource(written), formats: ALL_FORMATS });
+      const [, second] = await input.getTracks();
+      expect(await second?.getName()).toBe(name);
     },
   );
 

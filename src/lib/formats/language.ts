@@ -16,5 +16,16 @@ export function threeLetters(tag: string): string {
   return THREE.get(language) ?? (language.length === 3 ? language : tag);
 }
 
+/**
+ * How a track says its language: a code of three letters for older players, and beside it the tag where that does not say
+ * all of it. `und` is a language that is not known.
+ */
+export function codeAndTag(language: string | null): { readonly code: string; readonly tag: string | null } {
+  if (language === null) return { code: 'und', tag: null };
+  const code = threeLetters(language);
+  const isCode = /^[a-z]{3}$/.test(code);
+  return { code: isCode ? code : 'und', tag: isCode && code === language ? null : language };
+}
+
 /** What a file says of its language, as the tag of one where it is: `eng` is `en`. */
 export const languageOrText = (text: string): string => languageTag(text) ?? text;

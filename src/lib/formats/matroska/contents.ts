@@ -2,7 +2,7 @@ import { ascii, concat, fnv1a, readU32 } from '$lib/core/bytes';
 import type { Chapter, Edits, TrackEdit } from '$lib/core/items';
 import { bytesOf, children, element, number, numberElement, text, textElement } from '../ebml';
 import type { NewPicture } from '../format';
-import { threeLetters } from '../language';
+import { codeAndTag } from '../language';
 import { addText, changesFor, readRows, type NativeChange } from '../tag-map';
 import { ID } from './ids';
 import { MATROSKA_MAP } from './tag-map';
@@ -160,12 +160,10 @@ function changeTrack(track: Uint8Array, { name, language }: TrackEdit): Uint8Arr
  * 5.1.4.1.19 and 5.1.4.1.20). Without the first, a track would count as English.
  */
 function languageElements(language: string | null): readonly Uint8Array[] {
-  if (language === null) return [element(ID.language, ascii('und'))];
-  const code = threeLetters(language);
-  const isCode = /^[a-z]{3}$/.test(code);
+  const { code, tag } = codeAndTag(language);
   return [
-    element(ID.language, ascii(isCode ? code : 'und')),
-    ...(isCode && code === language ? [] : [element(ID.languageBcp47, ascii(language))]),
+    element(ID.language, ascii(code)),
+    ...(tag === null ? [] : [element(ID.languageBcp47, ascii(tag))]),
   ];
 }
 

@@ -9,6 +9,7 @@ import {
   readU32,
   u32,
 } from '$lib/core/bytes';
+import type { TrackEdit } from '$lib/core/items';
 import { makePng } from '../../../../tests/helpers/picture-bytes';
 import type { FormatError } from '../format';
 import { findBox, findPath, makeBox, parseBoxes, readTopBoxes, type Box } from './boxes';
@@ -243,6 +244,66 @@ describe('titles of chapters go out as a track, too', () => {
     expect(mediaRanges(structure)).toEqual([
       { start: FTYP.length + 8, end: FTYP.length + 8 + SAMPLES.length },
     ]);
+  });
+});
+
+describe('names and languages of tracks', () => {
+  const kept = makeBox('hint', ascii('kept'));
+  const track = (id: number, ...more: Uint8Array[]) =>
+    makeBox(
+      'trak',
+      makeBox('tkhd', new Uint8Array(12), u32(id), new Uint8Array(68)),
+      makeBox(
+        'mdia',
+        makeBox('mdhd', new Uint8Array(12), u32(1000), u32(9000), u32(0x55c4_0000)),
+        makeBox('hdlr', new Uint8Array(8), ascii('soun'), new Uint8Array(13)),
+        makeBox(
+          'minf',
+          makeBox('stbl', makeBox('stsd', u32(0), u32(1), makeBox('mp4a', new Uint8Array(28)))),
+        ),
+      ),
+      ...more,
+    );
+  const file = concat([
+    FTYP,
+    makeBox('moov', track(1), track(2, makeBox('udta', kept, makeBox('name', ascii('Old')))), track(3)),
+    makeBox('mdat', SAMPLES),
+  ]);
+  const say = async (bytes: Uint8Array, tracks: readonly TrackEdit[]) => {
+    const source = memorySource(bytes);
+    const { spans, payload } = await rewrite(source, { fields: {}, tracks });
+    for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
+    const written = await joinSpans(source, spans);
+    const { tracks: own } = await factsOf(memorySource(written));
+    return { written, own: own.map(({ id, name, language }) => [id, name, language]) };
+  };
+
+  test('are read back, and go again; what else a track says stays', async () => {
+    const named = await say(file, [
+      { id: 1, name: 'As it was', language: 'nob' },
+      { id: 2, name: 'Øyets lys' },
+      { id: 3, language: 'pt-BR' },
+    ]);
+    expect(named.own).toEqual([
+      [1, 'As it was', 'nob'],
+      [2, 'Øyets lys', null],
+      [3, '', 'pt-BR'],
+    ]);
+    expect(Buffer.from(named.written).includes(Buffer.from(kept))).toBe(true);
+    // Norwegian has a code of three letters; a region has none, and stands in a box of its own.
+    expect(Buffer.from(named.written).toString('latin1').match(/elng/g)).toHaveLength(1);
+    const bare = await say(named.written, [
+      { id: 1, name: '', language: null },
+      { id: 2, name: '' },
+      { id: 3, language: null },
+    ]);
+    expect(bare.own).toEqual([
+      [1, '', null],
+      [2, '', null],
+      [3, '', null],
+    ]);
+    expect(Buffer.from(bare.written).includes('elng')).toBe(false);
+    expect(Buffer.from(bare.written).includes(Buffer.from(kept))).toBe(true);
   });
 });
 

@@ -43,7 +43,7 @@ export const MP4_MAP: TagMap = {
   // A list of chapters counts them, and the bytes of each title, in one byte.
   chapters: { most: 255, titleBytes: 255, links: false, ends: false, pictures: false },
   timed: false,
-  tracks: false,
+  tracks: true,
 };
 
 /** How items that are no text hold their value. */

@@ -27,19 +27,23 @@ import { fieldsOfItems, itemFields, nameOfItem } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, replaceBox, type Box } from './boxes';
 import { mediaRanges } from './media-ranges';
 import { metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
+import { withTracks } from './tracks';
 import { COVER_ITEM, DATA, MP4_MAP, NAMED, NAMED_DOMAIN, formOf } from './tag-map';
 
 /** What its item list says, or null where it has none. @throws {FormatError} when the file cannot be read */
 export async function readNative(source: ByteSource): Promise<NativeRead | null> {
   const structure = await readMp4(source);
   const fields = itemFields(structure);
-  return fields && { fields, chapters: (await readMp4Facts(source, structure)).chapters, timed: [] };
+  if (!fields) return null;
+  const { chapters, tracks } = await readMp4Facts(source, structure);
+  return { fields, chapters, timed: [], tracks };
 }
 
 /**
  * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`), list of chapters and track of their
- * titles, whose samples go right behind `moov`. Where `moov` stands before the other samples, free room behind it takes up
- * the difference; without enough of it the chunk offsets move along (`stco`, `co64`: ISO/IEC 14496-12, section 8.7.5).
+ * titles, whose samples go right behind `moov`, and with what is said of its tracks. Where `moov` stands before the other
+ * samples, free room behind it takes up the difference; without enough of it the chunk offsets move along (`stco`, `co64`:
+ * ISO/IEC 14496-12, section 8.7.5).
  * @throws {FormatError} when the file cannot be rewritten safely
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
@@ -97,7 +101,7 @@ function writePlace(moov: Uint8Array, at: number, size: number, place: number): 
   else view.setUint32(at, place);
 }
 
-/** `moov` with the new item list in it, and the samples that its new track of chapters has. All else is copied as it stands. */
+/** The new `moov`, and the track of chapters in it whose samples are not laid yet. All else is copied as it stands. */
 function changeMoov(
   structure: Mp4Structure,
   changes: TagChanges,
@@ -109,12 +113,13 @@ function changeMoov(
   const meta = udta && findPath(bytes, udta, 'meta');
   const newMeta = changeMeta(bytes, meta, changes);
   let newUdta = udta ? replaceBox(bytes, udta, meta, newMeta) : makeBox('udta', newMeta);
-  if (!changes.chapters) return { bytes: replaceBox(bytes, moov, udta, newUdta), titles: null };
+  const whole = () => withTracks(replaceBox(bytes, moov, udta, newUdta), changes.tracks);
+  if (!changes.chapters) return { bytes: whole(), titles: null };
   const chapters = heldChapters(changes.chapters);
   const inside: Box = { type: 'udta', start: 0, content: 8, end: newUdta.length };
   const list = findBox(parseBoxes(newUdta, inside.content, inside.end), 'chpl');
   newUdta = replaceBox(newUdta, inside, list, chapterListBox(chapters));
-  const plain = withoutChapterTracks(replaceBox(bytes, moov, udta, newUdta));
+  const plain = withoutChapterTracks(whole());
   const titles = structure.fragmented ? null : withChapterTrack(plain, chapters, size);
   return { bytes: titles?.moov ?? plain, titles };
 }
