@@ -3,10 +3,13 @@ import type { Chapter } from '$lib/core/items';
 import { findPath, makeBox, parseBoxes, type Box } from './boxes';
 import { MP4_MAP } from './tag-map';
 
+/** Chapters that a list has room for: it counts them in one byte. */
+export const MOST_LISTED = 255;
+
 /** Units of a start in a list of chapters: 100 ns. */
 const UNITS_PER_SECOND = 10_000_000;
 
-/** Chapters without what a list of them cannot count; that is told before. */
+/** Chapters without what has no place; that is told before. */
 export function heldChapters(chapters: readonly Chapter[]): readonly Chapter[] {
   const { most = 0, titleBytes = 0 } = MP4_MAP.chapters ?? {};
   return chapters.slice(0, most).map((chapter) => ({ ...chapter, title: cut(chapter.title, titleBytes) }));
@@ -22,10 +25,10 @@ function cut(text: string, most: number): string {
 
 /**
  * A list of chapters (`moov/udta/chpl`, version 1): a count of one byte, then for each its start and its title behind a
- * byte of length.
+ * byte of length. Those that it cannot count are left to the track of titles.
  */
 export function chapterListBox(chapters: readonly Chapter[]): Uint8Array {
-  const listed = chapters.map(({ startSeconds, title }) => {
+  const listed = chapters.slice(0, MOST_LISTED).map(({ startSeconds, title }) => {
     const text = new TextEncoder().encode(title);
     const units = BigInt(Math.round(startSeconds * UNITS_PER_SECOND));
     const start = new Uint8Array(8);

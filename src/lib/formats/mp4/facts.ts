@@ -1,8 +1,9 @@
 import { readAscii, readU16, readU32, readU64, UTF8, type ByteSource } from '$lib/core/bytes';
 import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
-import { chapterTrackIds, trackId } from './chapters';
+import { MOST_LISTED, chapterTrackIds, trackId } from './chapters';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
+import { MOST_CHAPTERS } from './tag-map';
 
 export interface Mp4Facts {
   readonly streams: readonly Stream[];
@@ -12,9 +13,6 @@ export interface Mp4Facts {
   /** Why its tags cannot be written, as far as that is known before; null when they can. */
   readonly locked: 'fragmented' | 'foreignTags' | null;
 }
-
-/** Chapters of a text track whose texts are read, at the most; each costs a slice. */
-const MOST_CHAPTERS = 1000;
 
 /**
  * Streams, chapters and length of an MP4 file. Chapters come from the text track that a sound track
@@ -30,7 +28,7 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
   const chapterTrack = tracks.find((track) => chapterIds.has(track.id) && track.handler !== 'vide');
   const listed = readChapterList(bytes, moov);
   const told = chapterTrack ? await readChapterTrack(source, bytes, chapterTrack) : listed;
-  const chapters = isListOf(listed, told) ? listed : told;
+  const chapters = isListOf(listed, told) ? [...listed, ...told.slice(listed.length)] : told;
   const header = findBox(children, 'mvhd');
   const played = tracks.filter((track) => !chapterIds.has(track.id) && track.stream);
   return {
@@ -45,13 +43,18 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
 /** What starts may differ by where a text track counts milliseconds, seconds. */
 const ROUNDING = 0.001;
 
-/** Whether a list says the same as the text track of a file. There the first chapter counts from the beginning. */
+/**
+ * Whether a list says the same as the text track of a file, as far as it has room. In the track the first chapter counts
+ * from the beginning.
+ */
 const isListOf = (listed: readonly Chapter[], told: readonly Chapter[]): boolean =>
-  listed.length === told.length &&
-  told.every(({ startSeconds, title }, index) => {
-    const own = listed[index];
-    if (own?.title !== title) return false;
-    return (index === 0 && startSeconds === 0) || Math.abs(own.startSeconds - startSeconds) <= ROUNDING;
+  listed.length === Math.min(told.length, MOST_LISTED) &&
+  listed.every(({ startSeconds, title }, index) => {
+    const other = told[index];
+    if (other?.title !== title) return false;
+    return (
+      (index === 0 && other.startSeconds === 0) || Math.abs(other.startSeconds - startSeconds) <= ROUNDING
+    );
   });
 
 /** Free bytes behind `moov` below which a fragmented file has no room for new tags. */

@@ -154,7 +154,7 @@ describe('titles of chapters go out as a track, too', () => {
     starts.map((startSeconds, index) => ({
       startSeconds,
       endSeconds: null,
-      title: `Part ${index} «${'x'.repeat(index)}»`,
+      title: `Part ${index} «${'x'.repeat(index % 20)}»`,
       link: null,
     }));
   const mark = async (file: Uint8Array, starts: readonly number[], title = 'x') => {
@@ -231,6 +231,17 @@ describe('titles of chapters go out as a track, too', () => {
     const mended = await mark(odd, [1, 2]);
     expect(pointedSamples(mended)).toBe('these are the samples of the song');
     expect((await titlesIn(mended)).map(([start]) => start)).toEqual([0, 2]);
+  });
+
+  test('more of them than a list counts are all in the track', async () => {
+    const starts = Array.from({ length: 300 }, (_, index) => 0.1 + index * 0.0256);
+    const marked = await mark(last, starts);
+    const { chapters } = await factsOf(memorySource(marked));
+    expect(chapters).toHaveLength(300);
+    for (const [index, { startSeconds }] of chapters.entries())
+      expect(startSeconds).toBeCloseTo(starts[index] ?? 0, index < 255 ? 6 : 2);
+    expect((await titlesIn(marked)).at(-1)?.[1]).toBe(chaptersOf(...starts).at(-1)?.title);
+    await expect(mark(last, [9, ...starts])).rejects.toThrow(/more than 255 chapters/);
   });
 
   test('starts that do not go on are told by the list alone', async () => {

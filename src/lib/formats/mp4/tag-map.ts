@@ -1,6 +1,9 @@
 import { languageOrText } from '../language';
 import type { TagMap } from '../tag-map';
 
+/** Chapters of a file that are read and written, at the most; each that is read costs a slice. */
+export const MOST_CHAPTERS = 1000;
+
 /** What stands before the name of a freeform item, whatever its domain. */
 export const NAMED = '----:';
 
@@ -40,8 +43,8 @@ export const MP4_MAP: TagMap = {
     { field: 'notes', names: [`${NAMED}NOTES`] },
   ],
   pictures: ['front'],
-  // A list of chapters counts them, and the bytes of each title, in one byte.
-  chapters: { most: 255, titleBytes: 255, links: false, ends: false, pictures: false },
+  // A list of chapters counts the bytes of each title in one byte.
+  chapters: { most: MOST_CHAPTERS, titleBytes: 255, links: false, ends: false, pictures: false },
   timed: false,
   tracks: true,
 };

@@ -21,7 +21,7 @@ import {
 } from '../format';
 import { changesFor } from '../tag-map';
 import { isLarge, withChapterTrack, type WithChapterTrack } from './chapter-track';
-import { chapterListBox, heldChapters, withoutChapterTracks } from './chapters';
+import { MOST_LISTED, chapterListBox, heldChapters, withoutChapterTracks } from './chapters';
 import { readMp4Facts, titlesBox } from './facts';
 import { fieldsOfItems, itemFields, nameOfItem } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, replaceBox, type Box } from './boxes';
@@ -121,6 +121,11 @@ function changeMoov(
   newUdta = replaceBox(newUdta, inside, list, chapterListBox(chapters));
   const plain = withoutChapterTracks(whole());
   const titles = structure.fragmented ? null : withChapterTrack(plain, chapters, size);
+  if (!titles && chapters.length > MOST_LISTED)
+    throw new FormatError(
+      structure.fragmented ? 'fragmented' : 'tooMuch',
+      `more than ${MOST_LISTED} chapters, for which there is no place in a file of fragments or where their starts do not go on`,
+    );
   return { bytes: titles?.moov ?? plain, titles };
 }
 
