@@ -312,6 +312,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     });
     const tags = withFile(bytes, extension(path), mutagenTags);
     const values = Object.values(tags).join('\n');
+    if (['mp3', 'wav', 'aiff'].includes(format)) expect(tags['POPM:']).toContain('rating=204');
     for (const field of ['title', 'artist', 'albumArtist', 'album', 'genre', 'composer'] as const)
       expect(values).toContain(fieldText(EVERYTHING[field] ?? null));
     expect(values).toMatch(/7\/19|\(7, 19\)|\n7\n|^7$/m);

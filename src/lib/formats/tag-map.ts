@@ -89,7 +89,7 @@ function valueIn({ field, read }: TagRow, texts: readonly string[]): FieldValue 
     case 'yesno':
       return text === '1' ? true : null;
     case 'number':
-      return splitPair(text).no;
+      return splitPair(read ? read(text) : text).no;
     case 'date':
       return dateIn(text);
     case 'texts': {

@@ -4,7 +4,8 @@ import { id3Chapters } from './chapters';
 import { genreNames } from './genres';
 import type { Id3Frame, Id3Tag, Id3Version } from './layout';
 import { decodeText, frameContent, frameText } from './reader';
-import { GENRE_FRAME, ID3_MAPS, LYRICS_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
+import { ratingText } from './rating';
+import { GENRE_FRAME, ID3_MAPS, LYRICS_FRAME, RATING_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
 import { id3Timed } from './timed';
 
 /** The name under which the tag map knows a frame: its id, with the description of a user text behind it. */
@@ -24,10 +25,12 @@ export function textsOfTag({ version, frames }: Pick<Id3Tag, 'version' | 'frames
   for (const frame of frames) {
     const isUser = frame.id === USER_FRAME[version];
     const isSpoken = SPOKEN_FRAMES[version].includes(frame.id);
-    if (!isUser && !isSpoken && !frame.id.startsWith('T')) continue;
+    const isRating = frame.id === RATING_FRAME[version];
+    if (!isUser && !isSpoken && !isRating && !frame.id.startsWith('T')) continue;
     const name = nameOfFrame(frame, version);
     if (texts.has(name)) continue;
-    if (isSpoken) addText(texts, name, spokenIn(frame, version)?.text ?? '');
+    if (isRating) addText(texts, name, ratingText(frame, version));
+    else if (isSpoken) addText(texts, name, spokenIn(frame, version)?.text ?? '');
     else {
       const values = frameText(frame, version)?.split('\0').map(withoutMark) ?? [];
       for (const value of isUser ? values.slice(1) : values) addText(texts, name, value);

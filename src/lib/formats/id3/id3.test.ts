@@ -19,7 +19,8 @@ import {
   type Id3Tag,
 } from './index';
 import { chapterFrames, chaptersWithParts } from './chapters';
-import { syncSafe } from './layout';
+import { syncSafe, type Id3Frame } from './layout';
+import { ratingFrames, ratingText } from './rating';
 import { frameBytes } from './text';
 import { id3Timed } from './timed';
 
@@ -220,6 +221,44 @@ function asVersion4(old: Id3Tag): Uint8Array {
   const frames = chapterFrames(id3Chapters(old), 4, { before, pictures });
   return tag(4, 0, concat(frames.map((one) => frameBytes(one, 4))));
 }
+
+describe('ratings', () => {
+  const says = (owner: string, rating: number, ...counter: number[]) =>
+    frame('POPM', concat([ascii(owner), Uint8Array.of(0, rating, ...counter)]));
+  const user = frame('TXXX', concat([Uint8Array.of(0), ascii('RATING'), Uint8Array.of(0), ascii('40')]));
+  const of = async (...frames: Uint8Array[]) =>
+    (await readId3(sourceOf(tag(3, 0, concat(frames))))) as Id3Tag;
+  const rating = (own: Id3Tag) => readTag(own).fields.rating;
+  const frames = ({ frames: all }: Id3Tag) =>
+    all.map(({ id, data }) => `${id} ${Buffer.from(data).toString('hex')}`);
+  const set = async (own: Id3Tag, value: number | null) =>
+    (await readId3(sourceOf(writeId3(own, { fields: { rating: value } })))) as Id3Tag;
+
+  test('of the first owner who says something count, else those in a user text', async () => {
+    expect(rating(await of(says('a', 0, 7), says('b', 204), user))).toBe(80);
+    expect(rating(await of(says('a', 1)))).toBe(1);
+    expect(rating(await of(says('a', 0), user))).toBe(40);
+    expect(rating(await of(frame('POPM', ascii('broken'))))).toBeNull();
+  });
+
+  test('are set for every owner, with the counts of how often it was played', async () => {
+    const own = await of(says('a', 0, 0, 0, 0, 7), user, says('b', 204));
+    expect(frames(await set(own, 100))).toEqual(['POPM 6100ff00000007', 'POPM 6200ff']);
+    // What says nothing goes, and a count stays.
+    expect(frames(await set(own, null))).toEqual(['POPM 61000000000007']);
+    expect(frames(await set(own, 0))).toEqual(['POPM 61000000000007']);
+    const broken = await of(frame('POPM', ascii('broken')), frame('TIT2', text('Fog')));
+    expect(frames(await set(broken, 1)).slice(0, 2)).toEqual(['POPM 62726f6b656e', 'POPM 0003']);
+    expect(frames(await set(await of(frame('TIT2', text('Fog'))), 50)).at(-1)).toBe('POPM 0080');
+  });
+
+  test.each([2, 3, 4] as const)('of 1 to 100 are read back in ID3v2.%d', (version) => {
+    for (let value = 1; value <= 100; value++) {
+      const [made] = ratingFrames([], String(value), version);
+      expect(ratingText(made as Id3Frame, version)).toBe(String(value));
+    }
+  });
+});
 
 test('chapters are read with their titles', async () => {
   const title = frame('TIT2', text('Fog'));

@@ -5,7 +5,11 @@ import { escapeGenre, isReference, unescapeGenre } from './genres';
 import type { Id3Version } from './layout';
 
 /** Frames of fields that have one of their own, in ID3v2.2 and in later versions. */
-const FRAMES: readonly (Omit<TagRow, 'names'> & { readonly frames: readonly [string, string] })[] = [
+const FRAMES: readonly (Omit<TagRow, 'names'> & {
+  readonly frames: readonly [string, string];
+  /** Description of a user text that says the same where there is no such frame. */
+  readonly texts?: string;
+})[] = [
   { field: 'title', frames: ['TT2', 'TIT2'] },
   { field: 'album', frames: ['TAL', 'TALB'] },
   { field: 'albumArtist', frames: ['TP2', 'TPE2'] },
@@ -22,6 +26,8 @@ const FRAMES: readonly (Omit<TagRow, 'names'> & { readonly frames: readonly [str
     holds: (text) => !isReference(text),
   },
   { field: 'lyrics', frames: ['ULT', 'USLT'] },
+  // A number of 1 to 255, which `rating.ts` makes one of 1 to 100; others keep that in a user text.
+  { field: 'rating', frames: ['POP', 'POPM'], texts: 'RATING' },
   // One with a description is something else, such as what a program notes for itself.
   { field: 'comment', frames: ['COM', 'COMM'] },
   // Of ID3v2.4; readers know them in earlier versions too.
@@ -48,7 +54,6 @@ const USER_TEXTS: readonly (readonly [FieldName, string, ...string[]])[] = [
   ['series', 'SERIES'],
   ['part', 'SERIES-PART'],
   ['edition', 'EDITION'],
-  ['rating', 'RATING'],
   ['notes', 'NOTES'],
 ];
 
@@ -85,7 +90,10 @@ function mapOf(version: Id3Version): TagMap {
   const column = version === 2 ? 0 : 1;
   return {
     rows: [
-      ...FRAMES.map(({ frames, ...row }): TagRow => ({ ...row, names: [frames[column]] })),
+      ...FRAMES.map(({ frames, texts, ...row }): TagRow => {
+        const others = texts ? [`${userFrame(version)}:${texts}`] : [];
+        return { ...row, names: [frames[column], ...others] };
+      }),
       DATES[version],
       ...USER_TEXTS.map(([field, text, ...others]): TagRow => ({
         field,
@@ -114,5 +122,6 @@ export const GENRE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'TCO', 3: 
 export const LYRICS_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'ULT', 3: 'USLT', 4: 'USLT' };
 export const PICTURE_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'PIC', 3: 'APIC', 4: 'APIC' };
 export const TIMED_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'SLT', 3: 'SYLT', 4: 'SYLT' };
+export const RATING_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'POP', 3: 'POPM', 4: 'POPM' };
 export const CHAPTER_FRAME = 'CHAP';
 export const CONTENTS_FRAME = 'CTOC';

@@ -7,7 +7,8 @@ import { nameOfFrame, saidById3, textsOfTag } from './fields';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { isPictureFrame, pictureFrame, pictureIn } from './pictures';
 import { frameContent } from './reader';
-import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
+import { ratingFrames } from './rating';
+import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, RATING_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
 import { encodePair, encodeText, frameBytes } from './text';
 import { isTimedFrame, timedFrames } from './timed';
 
@@ -64,8 +65,8 @@ function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChang
   let frames = [...tag.frames];
   for (const change of changesFor(rows, changes.fields, readRows(rows, textsOfTag(tag)))) {
     const goes = new Set(change.goes);
-    const fresh = fieldFrame(change, version);
-    frames = replaceWhere(frames, (frame) => goes.has(nameOfFrame(frame, version)), fresh ? [fresh] : []);
+    const isOld = (frame: Id3Frame) => goes.has(nameOfFrame(frame, version));
+    frames = replaceWhere(frames, isOld, fieldFrames(change, frames, version));
   }
   if (changes.chapters) {
     if (!ID3_MAPS[version].chapters && changes.chapters.length > 0)
@@ -88,9 +89,23 @@ function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChang
   return frames;
 }
 
-/** The frame that a field's texts go into; null where none are left. */
-function fieldFrame({ name, texts }: NativeChange, version: Id3Version): Id3Frame | null {
-  if (texts.length === 0) return null;
+/** The frames that a field's texts go into. Only ratings are several. */
+function fieldFrames(
+  change: NativeChange,
+  frames: readonly Id3Frame[],
+  version: Id3Version,
+): readonly Id3Frame[] {
+  const id = RATING_FRAME[version];
+  if (change.name === id)
+    return ratingFrames(
+      frames.filter((frame) => frame.id === id),
+      change.texts[0],
+      version,
+    );
+  return change.texts.length === 0 ? [] : [fieldFrame(change, version)];
+}
+
+function fieldFrame({ name, texts }: NativeChange, version: Id3Version): Id3Frame {
   const [id = '', label] = name.split(':');
   // ID3v2.4 parts values by a null letter (frames, section 4.2). Earlier versions have no way that leaves a slash
   // inside a name alone, so there the values stay one text.

@@ -4,6 +4,7 @@ import { element, numberBytes, numberElement, readElement, sizeBytes, textElemen
 import type { TagChanges } from '../format';
 import { clusterRanges, readMatroskaFacts } from './facts';
 import { ID } from './ids';
+import { MATROSKA_MAP } from './tag-map';
 import { readNative, rewrite } from './writer';
 
 const head = (docType = 'matroska') => element(ID.ebml, textElement(ID.docType, docType));
@@ -258,4 +259,13 @@ test('chapters within chapters come one after the other, with the titles of thos
     [11, 'Flood: Oil: Lamps'],
     [20, 'Slack'],
   ]);
+});
+
+test('a rating of a hundred is one of five there, with decimals', () => {
+  const row = MATROSKA_MAP.rows.find(({ field }) => field === 'rating');
+  expect(row?.write?.('80')).toBe('4');
+  // As some programs write it.
+  expect(row?.read?.('80')).toBe('80');
+  for (let value = 1; value <= 100; value++)
+    expect(row?.read?.(row.write?.(String(value)) ?? '')).toBe(String(value));
 });

@@ -42,7 +42,13 @@ const ROWS: readonly TagRow[] = [
   { field: 'series', names: either('SERIES') },
   { field: 'part', names: either('SERIES-PART') },
   { field: 'edition', names: either('EDITION') },
-  { field: 'rating', names: either('RATING') },
+  {
+    field: 'rating',
+    names: either('RATING'),
+    // Of five, with decimals; some programs count to a hundred.
+    write: (text) => String(Number(text) / 20),
+    read: (text) => String(Math.round(Number(text) <= 5 ? Number(text) * 20 : Number(text))),
+  },
   { field: 'notes', names: either('NOTES') },
 ];
 

@@ -65,7 +65,7 @@
 <ItemLedger
   label="Arrivals"
   columns="33px minmax(150px, 1.05fr) minmax(160px, 1.35fr) 72px 108px 28px"
-  heads={named(['', 'As it came', 'Evidence, weightiest first', 'Who takes it', 'Kind', ''])}
+  heads={named(['', 'As it came', 'Evidence, weightiest first', 'Taken by', 'Kind', ''])}
   onkey={keys}
 >
   {#snippet group(row)}
