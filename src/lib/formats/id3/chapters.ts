@@ -10,7 +10,9 @@ import { encodeLink, encodeText, frameBytes } from './text';
 
 /** Stands for "not given" in a chapter's times and byte offsets. */
 const NOT_GIVEN = 0xffffffff;
-const TOP_LEVEL_ORDERED = 0x03;
+/** What a table of contents is. */
+const TOP_LEVEL = 0x02;
+const ORDERED = 0x01;
 /** Start and end in milliseconds, and two offsets in bytes. */
 const TIMES_BYTES = 16;
 
@@ -182,11 +184,6 @@ export function chapterFrames(
     withPicture(chapters[index] as Chapter, own, sources, version),
   );
   const ids = chapters.map((_, index) => `chp${index}`);
-  const contents = concat([
-    ascii('toc\0'),
-    Uint8Array.of(TOP_LEVEL_ORDERED, chapters.length),
-    ...ids.map((id) => ascii(`${id}\0`)),
-  ]);
   const frames = chapters.map((chapter, index): Id3Frame => {
     const next = chapters[index + 1]?.startSeconds ?? null;
     const end = chapter.endSeconds ?? next;
@@ -205,7 +202,29 @@ export function chapterFrames(
     ]);
     return { id: CHAPTER_FRAME, flags: 0, data };
   });
-  return [{ id: CONTENTS_FRAME, flags: 0, data: contents }, ...frames];
+  return [...contentsFrames(ids), ...frames];
+}
+
+/** Entries of one table of contents: it counts them in one byte. */
+const MOST_ENTRIES = 255;
+
+/** One table of contents, or one of several where the chapters are too many for it (section 3.2 of the addendum). */
+function contentsFrames(ids: readonly string[]): readonly Id3Frame[] {
+  const table = (id: string, flags: number, entries: readonly string[]): Id3Frame => ({
+    id: CONTENTS_FRAME,
+    flags: 0,
+    data: concat([
+      ascii(`${id}\0`),
+      Uint8Array.of(flags, entries.length),
+      ...entries.map((entry) => ascii(`${entry}\0`)),
+    ]),
+  });
+  if (ids.length <= MOST_ENTRIES) return [table('toc', TOP_LEVEL | ORDERED, ids)];
+  const tables: Id3Frame[] = [];
+  for (let at = 0; at < ids.length; at += MOST_ENTRIES)
+    tables.push(table(`toc${tables.length}`, ORDERED, ids.slice(at, at + MOST_ENTRIES)));
+  const all = tables.map((_, index) => `toc${index}`);
+  return [table('toc', TOP_LEVEL | ORDERED, all), ...tables];
 }
 
 const milliseconds = (seconds: number): number => Math.min(NOT_GIVEN - 1, Math.round(seconds * 1000));

@@ -260,6 +260,30 @@ describe('ratings', () => {
   });
 });
 
+test('more chapters than one table of contents counts are listed by several', async () => {
+  const chapters = Array.from({ length: 600 }, (_, index) => ({
+    startSeconds: index * 2,
+    endSeconds: null,
+    title: `Psalm ${index + 1}`,
+    link: null,
+  }));
+  const written = await readId3(sourceOf(writeId3(null, { fields: {}, chapters })));
+  const tables = (written as Id3Tag).frames.filter(({ id }) => id === 'CTOC');
+  const told = tables.map(({ data }) => {
+    const at = data.indexOf(0) + 1;
+    return [data[at], data[at + 1], new TextDecoder().decode(data.subarray(at + 2)).split('\0').length - 1];
+  });
+  expect(told).toEqual([
+    [3, 3, 3],
+    [1, 255, 255],
+    [1, 255, 255],
+    [1, 90, 90],
+  ]);
+  expect(id3Chapters(written as Id3Tag).map(({ title }) => title)).toEqual(
+    chapters.map(({ title }) => title),
+  );
+});
+
 test('chapters are read with their titles', async () => {
   const title = frame('TIT2', text('Fog'));
   const chapter = concat([

@@ -101,9 +101,9 @@ function mapOf(version: Id3Version): TagMap {
       })),
     ],
     pictures: null,
-    // One table of contents counts its chapters in a byte. ID3v2.2 has no frame for them.
+    // ID3v2.2 has no frame for them.
     chapters:
-      version === 2 ? null : { most: 255, titleBytes: Infinity, links: true, ends: true, pictures: true },
+      version === 2 ? null : { most: 4000, titleBytes: Infinity, links: true, ends: true, pictures: true },
     timed: true,
     tracks: false,
   };

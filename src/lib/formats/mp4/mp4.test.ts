@@ -230,6 +230,7 @@ describe('titles of chapters go out as a track, too', () => {
     expect((await titlesIn(odd)).map(([start]) => start)).toEqual([0, 3]);
     const mended = await mark(odd, [1, 2]);
     expect(pointedSamples(mended)).toBe('these are the samples of the song');
+    expect(mended).toHaveLength(marked.length);
     expect((await titlesIn(mended)).map(([start]) => start)).toEqual([0, 2]);
   });
 

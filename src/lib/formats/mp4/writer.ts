@@ -52,7 +52,8 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   const payload = mediaRanges(structure);
   const oldTitles = changes.chapters ? titlesBox(structure) : null;
   const after = roomBehind(top, moov, oldTitles);
-  const hole = oldTitles && oldTitles.start >= after && !fragmented ? oldTitles : null;
+  const isWithin = oldTitles && oldTitles.start >= moov.end && oldTitles.end <= after;
+  const hole = isWithin || fragmented ? null : oldTitles;
   const { bytes: changed, titles } = changeMoov(structure, changes, source.size);
   const samples = titles ? makeBox('mdat', titles.samples) : NOTHING;
   const left = after - moov.start - changed.length - samples.length;
@@ -62,19 +63,17 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
     throw new FormatError('fragmented', 'no room before the fragments, whose offsets are absolute');
   const free = moves && fits && left > 0 ? makeBox('free', new Uint8Array(left - 8)) : NOTHING;
   const delta = moves && !fits ? -left : 0;
-  if (delta !== 0 || hole)
-    moveOffsets(changed, (offset) => {
-      const behindHole = hole && offset >= hole.end ? hole.end - hole.start : 0;
-      return offset < after ? offset : offset + delta - behindHole;
-    });
-  if (titles) writePlace(changed, titles.placeAt, source.size, moov.start + changed.length + free.length + 8);
+  const moved = (offset: number) =>
+    offset + (offset >= after ? delta : 0) - (hole && offset >= hole.end ? hole.end - hole.start : 0);
+  if (delta !== 0 || hole) moveOffsets(changed, moved);
+  if (titles)
+    writePlace(changed, titles.placeAt, source.size, moved(moov.start) + changed.length + free.length + 8);
   const spans: Span[] = [
-    kept(0, moov.start),
+    ...keptAround(0, moov.start, hole),
     fresh(changed),
     fresh(free),
     fresh(samples),
-    kept(after, hole?.start ?? source.size),
-    kept(hole?.end ?? source.size, source.size),
+    ...keptAround(after, source.size, hole),
   ];
   return {
     spans: spans.filter((span) => (span.type === 'kept' ? span.end > span.start : span.bytes.length > 0)),
@@ -83,6 +82,12 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
 }
 
 const NOTHING = new Uint8Array(0);
+
+/** A range of the original without a box that goes. */
+const keptAround = (from: number, to: number, hole: Box | null): readonly Span[] =>
+  hole && hole.start >= from && hole.end <= to
+    ? [kept(from, hole.start), kept(hole.end, to)]
+    : [kept(from, to)];
 
 /** End of what may be laid anew behind `moov`: free room, and old titles of chapters. */
 function roomBehind(top: readonly Box[], moov: Box, titles: Box | null): number {
