@@ -14,7 +14,7 @@ import { makePng } from '../../../../tests/helpers/picture-bytes';
 import type { FormatError } from '../format';
 import { findBox, findPath, makeBox, parseBoxes, readTopBoxes, type Box } from './boxes';
 import { chapterTrackIds, trackId, withoutChapterTracks } from './chapters';
-import { rewrite } from './writer';
+import { readNative, rewrite } from './writer';
 import { readMp4Facts, sampleEnd } from './facts';
 import { mediaRanges } from './media-ranges';
 import { readMp4 } from './reader';
@@ -109,6 +109,26 @@ test('items that are not understood stay, byte for byte and in place', async () 
   expect(written.includes(Buffer.from(makeBox('Xtra', ascii('kept'))))).toBe(true);
   expect(written.indexOf('odd')).toBeLessThan(written.indexOf('New'));
   expect(pointedSamples(written)).toBe('these are the samples of the song');
+});
+
+test('of two descriptions the short one is read, and a new one takes the place of both', async () => {
+  const item = (name: string, text: string) => makeBox(name, makeBox('data', u32(1), u32(0), ascii(text)));
+  const handler = makeBox('hdlr', new Uint8Array(8), ascii('mdirappl'), new Uint8Array(9));
+  const ilst = makeBox('ilst', item('ldes', 'long'), item('desc', 'short'), item('\u00a9nrt', 'Ines'));
+  const file = concat([
+    FTYP,
+    makeBox('mdat', SAMPLES),
+    moov(FTYP.length + 8, makeBox('udta', makeBox('meta', u32(0), handler, ilst))),
+  ]);
+  const source = memorySource(file);
+  expect((await readNative(source))?.fields).toMatchObject({ description: 'short', narrator: ['Ines'] });
+  const { spans } = await rewrite(source, { fields: { description: 'new' } });
+  const written = await joinSpans(source, spans);
+  expect((await readNative(memorySource(written)))?.fields).toMatchObject({
+    description: 'new',
+    narrator: ['Ines'],
+  });
+  expect(Buffer.from(written).includes('ldes')).toBe(false);
 });
 
 test('a second cover stays behind the new front', async () => {

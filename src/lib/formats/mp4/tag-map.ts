@@ -27,8 +27,9 @@ export const MP4_MAP: TagMap = {
     { field: 'composer', names: ['\u00a9wrt'] },
     // A genre by number gives way to a written one.
     { field: 'genre', names: ['\u00a9gen'], also: ['gnre'] },
-    { field: 'narrator', names: [`${NAMED}NARRATOR`] },
-    { field: 'description', names: ['desc'] },
+    { field: 'narrator', names: [`${NAMED}NARRATOR`, '\u00a9nrt'] },
+    // Many have a short and a long one; a new one takes the place of both.
+    { field: 'description', names: ['desc', 'ldes'] },
     { field: 'lyrics', names: ['\u00a9lyr'] },
     { field: 'comment', names: ['\u00a9cmt'] },
     { field: 'titleSort', names: ['sonm'] },
