@@ -4,11 +4,14 @@ import {
   EMPTY_FIELDS,
   FIELDS,
   cleanFields,
+  cleanText,
   toTexts,
   type Edits,
   type FieldName,
   type Fields,
   type FieldValue,
+  type Chapter,
+  type TrackEdit,
 } from '../../src/lib/core/items';
 import { FormatError, WRITABLE } from '../../src/lib/formats';
 import { UnreadableError, readMedia, sniffFormat } from '../../src/lib/formats/reading';
@@ -50,6 +53,35 @@ function randomEdits(random: () => number): Edits {
   return cleanFields(edits as Edits);
 }
 
+/** Chapters with times to the millisecond, most of them in order, and now and then more than one list counts. */
+function randomChapters(random: () => number): readonly Chapter[] {
+  const count = random() < 0.05 ? 300 : Math.floor(random() * 5);
+  const titles = ['Low Water', '', 'a/b; c', '海の歌', '👩‍👩‍👧', '\ufeffx'].map(cleanText);
+  const chapters = Array.from({ length: count }, (_, index): Chapter => {
+    const startSeconds = (index * 2000 + Math.floor(random() * 1900)) / 1000;
+    return {
+      startSeconds,
+      endSeconds: null,
+      title: titles[Math.floor(random() * titles.length)] ?? '',
+      link: null,
+    };
+  });
+  return random() < 0.1 ? chapters.toReversed() : chapters;
+}
+
+/** Chapters as tags tell them: in the order of time, to the millisecond. */
+const told = (chapters: readonly Chapter[]) =>
+  chapters
+    .map(({ startSeconds, title }) => [Math.round(startSeconds * 1000), title] as const)
+    .sort((a, b) => a[0] - b[0]);
+
+function randomTracks(random: () => number): readonly TrackEdit[] {
+  const languages = [null, 'en', 'gd', 'pt-BR', 'nob'];
+  const id = 1 + Math.floor(random() * 3);
+  const language = languages[Math.floor(random() * languages.length)] ?? null;
+  return [random() < 0.5 ? { id, language } : { id, language, name: random() < 0.3 ? '' : 'Øyets lys' }];
+}
+
 /** A value as tags hold it: no difference between absent, not so and zero. */
 const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
 
@@ -70,6 +102,8 @@ test(
       const original = index % 3 === 0 ? bytes : mutate(bytes, random);
       const source = memorySource(original);
       const edits = randomEdits(random);
+      const chapters = random() < 0.5 ? randomChapters(random) : undefined;
+      const tracks = random() < 0.3 ? randomTracks(random) : undefined;
       try {
         const format = await sniffFormat(source);
         const writer = format && (await WRITABLE.get(format)?.load());
@@ -81,14 +115,20 @@ test(
             throw error;
           },
         );
-        const { spans, payload } = await writer.rewrite(source, { fields: edits, all });
+        const { spans, payload } = await writer.rewrite(source, { fields: edits, all, chapters, tracks });
         for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
         const out = memorySource(await joinSpans(source, spans));
         const before = await writer.readNative(source);
-        const after = (await writer.readNative(out))?.fields ?? EMPTY_FIELDS;
+        const native = await writer.readNative(out);
+        const after = native?.fields ?? EMPTY_FIELDS;
         const wanted: Fields = before ? { ...before.fields, ...edits } : all;
         for (const { name } of FIELDS)
           expect([name, plain(after[name])]).toEqual([name, plain(wanted[name])]);
+        if (chapters) expect(told(native?.chapters ?? [])).toEqual(told(chapters));
+        else if (before) expect(native?.chapters).toEqual(before.chapters);
+        for (const edit of tracks ?? [])
+          if (before?.tracks?.some(({ id }) => id === edit.id))
+            expect(native?.tracks?.find(({ id }) => id === edit.id)).toMatchObject(edit);
         written++;
       } catch (error) {
         if (error instanceof FormatError) {

@@ -7,6 +7,8 @@ export interface Element {
   readonly start: number;
   readonly content: number;
   readonly end: number;
+  /** It tells no size, and goes as far as what holds it. */
+  readonly isOpen: boolean;
 }
 
 /** A variable-length number (RFC 8794, section 4). `keepMark` keeps the length mark, as ids do. */
@@ -33,7 +35,8 @@ function elementAt(b: Uint8Array, at: number, offset: number, limit: number): El
   const size = id && readVint(b, at + id.length, false);
   if (!id || !size) return null;
   const content = offset + id.length + size.length;
-  return { id: id.value, start: offset, content, end: size.unknown ? limit : content + size.value };
+  const end = size.unknown ? limit : content + size.value;
+  return { id: id.value, start: offset, content, end, isOpen: size.unknown };
 }
 
 /** The element whose header begins at `at`, or null. @param index counts it among its neighbours */

@@ -9,7 +9,7 @@ import { MATROSKA_MAP } from './tag-map';
 
 /* What stands inside of tags, chapters and attachments once something of it is changed. All else stays byte for byte. */
 
-/** Elements of one level with their bytes, header included. */
+/** Elements of one level with their bytes, header included. One that tells no size gets one, since others come behind it. */
 function parts(
   b: Uint8Array,
 ): { readonly id: number; readonly inside: Uint8Array; readonly whole: Uint8Array }[] {
@@ -17,11 +17,10 @@ function parts(
     children(b)
       // A checksum of what it was before (RFC 8794, section 11.3.1).
       .filter(({ id }) => id !== ID.crc32)
-      .map(({ id, start, content, end }) => ({
-        id,
-        inside: b.subarray(content, end),
-        whole: b.subarray(start, end),
-      }))
+      .map(({ id, start, content, end, isOpen }) => {
+        const inside = b.subarray(content, end);
+        return { id, inside, whole: isOpen ? element(id, inside) : b.subarray(start, end) };
+      })
   );
 }
 

@@ -143,6 +143,16 @@ describe('chapters and pictures', () => {
     { startSeconds: 0, endSeconds: null, title: 'Fog', link: null },
     { startSeconds: 61.25, endSeconds: 70, title: '', link: null },
   ];
+  test('are read behind what tells no size of its own there, which gets one', async () => {
+    // A byte that was turned makes such a thing of an element, and it would swallow whatever comes behind it.
+    const open = concat([numberBytes(ID.simpleTag), Uint8Array.of(0xff), ascii('no size')]);
+    const old = element(ID.tag, element(ID.targets), simple('ENCODER', 'x'));
+    const bytes = usual(element(ID.tags, old, open));
+    const written = await write(bytes, { fields: { title: 'New', album: 'Fog' } });
+    expect((await readNative(memorySource(written)))?.fields).toMatchObject({ title: 'New', album: 'Fog' });
+    expect(Buffer.from(written).includes('no size')).toBe(true);
+  });
+
   test('come in where none were, and go', async () => {
     const written = await write(usual(), { chapters });
     expect((await readMatroskaFacts(memorySource(written))).chapters).toEqual(chapters);
