@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { joinSpans, keepsRange, memorySource } from '../../src/lib/core/bytes';
+import { joinSpans, keepsRange, memorySource, type ByteSource } from '../../src/lib/core/bytes';
 import {
   EMPTY_FIELDS,
   FIELDS,
@@ -11,10 +11,12 @@ import {
   type Fields,
   type FieldValue,
   type Chapter,
+  type TimedLine,
   type TrackEdit,
 } from '../../src/lib/core/items';
-import { FormatError, WRITABLE } from '../../src/lib/formats';
+import { FormatError, WRITABLE, type NewPicture, type TagChanges, type TagMap } from '../../src/lib/formats';
 import { UnreadableError, readMedia, sniffFormat } from '../../src/lib/formats/reading';
+import { makePng } from '../helpers/picture-bytes';
 import { smallFiles } from './demo-files';
 import { mutate } from './mutate';
 import { TRIAL_TIME, seeded, sized, tell } from './size';
@@ -82,6 +84,33 @@ function randomTracks(random: () => number): readonly TrackEdit[] {
   return [random() < 0.5 ? { id, language } : { id, language, name: random() < 0.3 ? '' : 'Øyets lys' }];
 }
 
+const randomTimed = (random: () => number): readonly TimedLine[] =>
+  Array.from({ length: Math.floor(random() * 4) }, (_, index) => ({
+    startSeconds: (index * 3000 + Math.floor(random() * 2900)) / 1000,
+    text: ['Haul away', '海の歌', 'a; b / c'][index] ?? 'x',
+  }));
+
+const FRONT: NewPicture = { mime: 'image/png', width: 40, height: 30, bytes: makePng(40, 30) };
+
+/** What is to change, as far as the tags of a format have a place for it. */
+function randomChanges(random: () => number, map: TagMap): TagChanges {
+  const hasFront = map.pictures === null || map.pictures.includes('front');
+  return {
+    fields: randomEdits(random),
+    ...(random() < 0.5 && { chapters: randomChapters(random) }),
+    ...(random() < 0.3 && map.tracks && { tracks: randomTracks(random) }),
+    ...(random() < 0.2 && map.timed && { timed: randomTimed(random) }),
+    ...(random() < 0.2 && hasFront && { pictures: new Map([['front', FRONT]]) }),
+  };
+}
+
+/** What is there of a file, cut or not; null where it cannot be read. */
+const readAnyhow = (source: ByteSource, path: string) =>
+  readMedia(source, path, true).catch((error: unknown) => {
+    if (error instanceof UnreadableError) return null;
+    throw error;
+  });
+
 /** A value as tags hold it: no difference between absent, not so and zero. */
 const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
 
@@ -101,21 +130,16 @@ test(
       // Every third file is whole; the others are damaged in ways that a writer may meet.
       const original = index % 3 === 0 ? bytes : mutate(bytes, random);
       const source = memorySource(original);
-      const edits = randomEdits(random);
-      const chapters = random() < 0.5 ? randomChapters(random) : undefined;
-      const tracks = random() < 0.3 ? randomTracks(random) : undefined;
       try {
         const format = await sniffFormat(source);
-        const writer = format && (await WRITABLE.get(format)?.load());
-        if (!writer) continue;
-        const all = await readMedia(source, path, true).then(
-          ({ file }): Fields => ({ ...file.fields, ...edits }),
-          (error: unknown) => {
-            if (error instanceof UnreadableError) return { ...EMPTY_FIELDS, ...edits };
-            throw error;
-          },
-        );
-        const { spans, payload } = await writer.rewrite(source, { fields: edits, all, chapters, tracks });
+        const writable = format && WRITABLE.get(format);
+        if (!writable) continue;
+        const writer = await writable.load();
+        const read = await readAnyhow(source, path);
+        const changes = randomChanges(random, writable.mapFor(read?.facts.tagFormats ?? []));
+        const { fields: edits, chapters, tracks, timed, pictures } = changes;
+        const all: Fields = { ...(read?.file.fields ?? EMPTY_FIELDS), ...edits };
+        const { spans, payload } = await writer.rewrite(source, { ...changes, all });
         for (const range of payload) expect(keepsRange(spans, range)).toBe(true);
         const out = memorySource(await joinSpans(source, spans));
         const before = await writer.readNative(source);
@@ -129,6 +153,12 @@ test(
         for (const edit of tracks ?? [])
           if (before?.tracks?.some(({ id }) => id === edit.id))
             expect(native?.tracks?.find(({ id }) => id === edit.id)).toMatchObject(edit);
+        if (timed) expect(native?.timed).toEqual(timed);
+        else if (before) expect(native?.timed).toEqual(before.timed);
+        if (pictures && read)
+          expect((await readAnyhow(out, path))?.file.pictures).toContainEqual(
+            expect.objectContaining({ role: 'front', width: 40, bytes: FRONT.bytes.length }),
+          );
         written++;
       } catch (error) {
         if (error instanceof FormatError) {

@@ -59,6 +59,14 @@ describe('WAV', () => {
     expect(twice).toHaveLength(once.length);
   });
 
+  test('a tag that is cut short gives way to one with what was there of it', async () => {
+    const whole = await write(wav(data()), { title: 'Cold Iron', album: 'Quiet Engines' });
+    const written = await write(whole.slice(0, -1000), { artist: ['Halyard'] });
+    expect(await idsOf(written)).toEqual(['fmt ', 'data', 'id3 ']);
+    const read = (await readNative(memorySource(written)))?.fields;
+    expect(read).toMatchObject({ title: 'Cold Iron', album: 'Quiet Engines', artist: ['Halyard'] });
+  });
+
   test('the INFO list says what the tag says, as far as it said anything', async () => {
     const file = wav(info(text('INAM', 'old'), text('ISFT', 'some program'), text('ICMT', 'gone')), data());
     const written = await write(file, { title: 'new one', artist: ['somebody'], comment: null });

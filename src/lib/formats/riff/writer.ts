@@ -34,7 +34,9 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   let end = HEADER_BYTES;
   for await (const chunk of readChunks(source, order)) {
     const isOpen = chunk.end < chunk.start + chunk.size;
-    if (isOpen && !isTagged) spans.push(fresh(await tagChunk(source, null, order, changes)));
+    // A tag that is cut short itself gives way to the new one.
+    if (isOpen && !isTagged && !isId3Chunk(chunk))
+      spans.push(fresh(await tagChunk(source, null, order, changes)));
     if (chunk.id === SOUND[order]) payload.push({ start: chunk.start, end: chunk.end });
     if (isId3Chunk(chunk) && !isTagged) spans.push(fresh(await tagChunk(source, chunk, order, changes)));
     else spans.push(...(await others(source, chunk, order, changes, said)));
