@@ -3,7 +3,7 @@ import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/item
 import { bytesOf, children, float, number, readContent, readElement, text } from '../ebml';
 import { FormatError, limitParts } from '../format';
 import { ID } from './ids';
-import { readSegment } from './segment';
+import { readAllTags, readSegment } from './segment';
 
 export interface MatroskaTag {
   /** 50 for the whole release, 30 for the track itself (RFC 9559, section 5.1.8.1.1.1). */
@@ -39,7 +39,8 @@ const TRACK_TYPES: Readonly<Record<number, Stream['type']>> = { 1: 'picture', 2:
  * @throws {FormatError} when it is no Matroska file, is cut short, or holds more elements than real files do
  */
 export async function readMatroskaFacts(source: ByteSource, evenCut = false): Promise<MatroskaFacts> {
-  const { docType, elements } = await readSegment(source, evenCut);
+  const layout = await readSegment(source, evenCut);
+  const { docType, elements } = layout;
   const load = async (id: number) => {
     const element = elements.get(id);
     return element ? readContent(source, element) : null;
@@ -52,7 +53,7 @@ export async function readMatroskaFacts(source: ByteSource, evenCut = false): Pr
         .map(({ content, end }) => tracks.subarray(content, end))
     : [];
   const chapters = await load(ID.chapters);
-  const tags = await load(ID.tags);
+  const tags = await readAllTags(source, layout);
   const attachments = await load(ID.attachments);
   return {
     docType,

@@ -4,6 +4,7 @@ import { element, numberBytes, numberElement, readElement, sizeBytes, textElemen
 import type { TagChanges } from '../format';
 import { clusterRanges, readMatroskaFacts } from './facts';
 import { ID } from './ids';
+import { readSegment } from './segment';
 import { MATROSKA_MAP } from './tag-map';
 import { readNative, rewrite } from './writer';
 
@@ -143,6 +144,44 @@ describe('chapters and pictures', () => {
     { startSeconds: 0, endSeconds: null, title: 'Fog', link: null },
     { startSeconds: 61.25, endSeconds: 70, title: '', link: null },
   ];
+  describe('in several elements', () => {
+    const first = tags(simple('ARTIST', 'Orla Venn'), simple('ENCODER', 'somebody'));
+    const second = tags(simple('ALBUM', 'Nine Lamps'), simple('GENRE', 'folk'));
+    /** The second before the sound, or behind it, where the seek head says so. */
+    const made = (isBehind: boolean) => {
+      const front = (position: number) => [
+        element(ID.seekHead, seek(ID.tags, position)),
+        voidOf(60),
+        info('Old title'),
+        first,
+        ...(isBehind ? [] : [second]),
+        cluster(1),
+      ];
+      const length = concat(front(500)).length;
+      return file(...front(isBehind ? length : 0), ...(isBehind ? [second] : []));
+    };
+
+    test.each([
+      ['before the sound', false],
+      ['before and behind the sound', true],
+    ])('are all read, and become one once they are changed: %s', async (_, isBehind) => {
+      const bytes = made(isBehind);
+      const source = memorySource(bytes);
+      const said = { artist: ['Orla Venn'], album: 'Nine Lamps', genre: ['folk'] };
+      expect((await readNative(source))?.fields).toMatchObject(said);
+      const written = await write(bytes, { fields: { genre: ['sea songs'], comment: 'x'.repeat(200) } });
+      expect(await clusters(written)).toEqual(await clusters(bytes));
+      expect((await outline(written)).filter((id) => id === 'tags')).toHaveLength(1);
+      const wanted = { ...said, genre: ['sea songs'], comment: 'x'.repeat(200) };
+      expect((await readNative(memorySource(written)))?.fields).toMatchObject(wanted);
+      expect(Buffer.from(written).includes('somebody')).toBe(true);
+      expect(Buffer.from(written).includes('Nine Lamps')).toBe(true);
+      const { seeks, segment } = await readSegment(memorySource(written));
+      for (const { id, position } of seeks)
+        expect((await readElement(memorySource(written), segment.content + position))?.id).toBe(id);
+    });
+  });
+
   test('are read behind what tells no size of its own there, which gets one', async () => {
     // A byte that was turned makes such a thing of an element, and it would swallow whatever comes behind it.
     const open = concat([numberBytes(ID.simpleTag), Uint8Array.of(0xff), ascii('no size')]);

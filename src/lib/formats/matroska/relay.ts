@@ -68,9 +68,12 @@ export async function relay(
     start = free.start + room;
     left = [...left, { ...free, end: start }];
   }
+  // Of several elements of tags the first holds all from now on.
+  const isGone = (one: Element) =>
+    one.id === ID.void || (one.id === ID.tags && contents.has(ID.tags) && elements.get(ID.tags) !== one);
   const all = await Promise.all(
     run
-      .filter(({ id }) => id !== ID.void)
+      .filter((one) => !isGone(one))
       .map(async (one) => {
         const content = elements.get(one.id) === one ? contents.get(one.id) : undefined;
         if (content === undefined) return { id: one.id, bytes: await source.read(one.start, one.end) };

@@ -1,4 +1,4 @@
-import type { ByteSource } from '$lib/core/bytes';
+import { concat, type ByteSource } from '$lib/core/bytes';
 import { children, number, readContent, readElement, text, type Element } from '../ebml';
 import { FormatError, MOST_OUTER_PARTS, limitParts } from '../format';
 import { ID } from './ids';
@@ -18,6 +18,8 @@ export interface Segment {
   readonly seeks: readonly Seek[];
   /** The first of each id, before the clusters or where the seek head says. */
   readonly elements: ReadonlyMap<number, Element>;
+  /** All that hold tags: there may be several (RFC 9559, section 5.1.8). */
+  readonly tags: readonly Element[];
 }
 
 /** Entries of a seek head, each of which costs a read. */
@@ -41,12 +43,24 @@ export async function readSegment(source: ByteSource, evenCut = false): Promise<
   for (const element of head) if (!elements.has(element.id)) elements.set(element.id, element);
   const seekHead = elements.get(ID.seekHead);
   const seeks = seekHead ? seeksIn(await readContent(source, seekHead)) : [];
+  const tags = head.filter(({ id }) => id === ID.tags);
   for (const { id, position } of seeks) {
-    if (elements.has(id)) continue;
-    const element = await readElement(source, segment.content + position);
-    if (element?.id === id) elements.set(id, element);
+    const at = segment.content + position;
+    if (id === ID.tags ? tags.some(({ start }) => start === at) : elements.has(id)) continue;
+    const element = await readElement(source, at);
+    if (element?.id !== id) continue;
+    if (id === ID.tags) tags.push(element);
+    if (!elements.has(id)) elements.set(id, element);
   }
-  return { docType: (header && text(header, ID.docType)) ?? 'matroska', segment, head, seeks, elements };
+  const docType = (header && text(header, ID.docType)) ?? 'matroska';
+  return { docType, segment, head, seeks, elements, tags };
+}
+
+/** What all elements of tags hold, one behind the other; null where there are none. */
+export async function readAllTags(source: ByteSource, { tags }: Segment): Promise<Uint8Array | null> {
+  const contents: Uint8Array[] = [];
+  for (const one of tags) contents.push((await readContent(source, one)) ?? new Uint8Array(0));
+  return contents.length === 0 ? null : concat(contents);
 }
 
 async function readHead(source: ByteSource, segment: Element): Promise<readonly Element[]> {

@@ -22,7 +22,7 @@ import { clusterRanges, readMatroskaFacts } from './facts';
 import { matroskaFields } from './fields';
 import { ID } from './ids';
 import { fits, relay, type Relaid } from './relay';
-import { readSegment, type Seek, type Segment } from './segment';
+import { readAllTags, readSegment, type Seek, type Segment } from './segment';
 
 /** What its tags and chapters say. @throws {FormatError} when it cannot be read */
 export async function readNative(source: ByteSource): Promise<NativeRead | null> {
@@ -72,17 +72,19 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
 /** What changed elements hold from now on, by id; an empty content takes the element away. */
 async function newContents(
   source: ByteSource,
-  { elements, docType }: Segment,
+  layout: Segment,
   { fields, chapters, pictures, tracks }: TagChanges,
 ): Promise<ReadonlyMap<number, Uint8Array>> {
+  const { elements, docType } = layout;
   const load = async (id: number) => {
     const own = elements.get(id);
     return own ? readContent(source, own) : null;
   };
   const contents = new Map<number, Uint8Array>();
-  const [info, tags] = [await load(ID.info), await load(ID.tags)];
+  const [info, tags] = [await load(ID.info), await readAllTags(source, layout)];
   const native = nativeChanges(tags, info && text(info, ID.title), fields);
-  if (native.length > 0) contents.set(ID.tags, changeTags(tags, native));
+  // Several elements of tags become one: which of them a player reads is not known.
+  if (native.length > 0 || layout.tags.length > 1) contents.set(ID.tags, changeTags(tags, native));
   // Most players show the segment's own title.
   if (info && fields.title !== undefined) contents.set(ID.info, changeTitle(info, fields.title));
   if (chapters) contents.set(ID.chapters, chaptersContent(chapters));
@@ -112,7 +114,7 @@ function tracksFit(
  * @param relaid elements before the sound that found their places already
  */
 function place(
-  { segment, head: whole, seeks, elements }: Segment,
+  { segment, head: whole, seeks, elements, tags }: Segment,
   contents: ReadonlyMap<number, Uint8Array>,
   size: number,
   relaid: Relaid | null,
@@ -150,6 +152,12 @@ function place(
       waiting.push({ id, bytes });
     }
   }
+  const gone = contents.has(ID.tags) ? tags.slice(1) : [];
+  for (const { start, end } of gone) {
+    if (relaid && start >= relaid.start && start < relaid.end) continue;
+    if (end > segmentEnd) throw new FormatError('damaged', 'an element passes the end of the file');
+    patches.push({ start, end, bytes: voidOf(end - start) });
+  }
   let at = tailStart;
   for (const { id, bytes } of waiting) {
     moved.set(id, at - segment.content);
@@ -157,8 +165,11 @@ function place(
     at += bytes.length;
   }
   // Without a seek head, what stands before the sound is found all the same.
+  const left = seeks.filter(
+    ({ position }) => !gone.some(({ start }) => start - segment.content === position),
+  );
   if (waiting.length > 0 || head.some(({ id }) => id === ID.seekHead))
-    patches.push(...seekPatches(head, seeks, moved, segmentEnd));
+    patches.push(...seekPatches(head, { before: seeks, left }, moved, segmentEnd));
   if (tailStart < segmentEnd) patches.push({ start: tailStart, end: segmentEnd, bytes: new Uint8Array(0) });
   return { patches, tail, tailStart };
 }
@@ -185,20 +196,20 @@ function filled(bytes: Uint8Array, room: number): Uint8Array {
   return out;
 }
 
-/** The seek head with what moved: null took an element away. */
+/** The seek head with what is left of it, and what moved: null took an element away. */
 function seekPatches(
   head: readonly Element[],
-  seeks: readonly Seek[],
+  { before, left }: { readonly before: readonly Seek[]; readonly left: readonly Seek[] },
   moved: ReadonlyMap<number, number | null>,
   size: number,
 ): readonly Patch[] {
   const isSame = [...moved].every(
-    ([id, position]) => (seeks.find((one) => one.id === id)?.position ?? null) === position,
+    ([id, position]) => (left.find((one) => one.id === id)?.position ?? null) === position,
   );
-  if (isSame) return [];
+  if (isSame && left.length === before.length) return [];
   const own = head.find(({ id }) => id === ID.seekHead);
   if (!own) throw new FormatError('tooLarge', 'it has no seek head, which would say where its tags are');
-  const rest = seeks.filter(({ id }) => !moved.has(id));
+  const rest = left.filter(({ id }) => !moved.has(id));
   const fresh = [...moved].flatMap(([id, position]) => (position === null ? [] : [{ id, position }]));
   const bytes = element(
     ID.seekHead,
