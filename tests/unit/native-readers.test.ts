@@ -150,3 +150,35 @@ test.each([
   const bytes = concat([tagged(textFrame('TCON', text)), sound([0xff, 0xfb, 0x90, 0xc4], 417, 10)]);
   expect((await readMedia(memorySource(bytes), 'a.mp3')).file.fields.genre).toEqual(genre);
 });
+
+describe('a WAV file that is cut', () => {
+  const picture = makePng(40, 30);
+  /** Its tag before the sound, as some programs lay it, then what is left of the sound. */
+  async function cutFile(): Promise<{ whole: Uint8Array; tagEnd: number }> {
+    const path = 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav';
+    const original = await demoMemory(path);
+    const { rewrite } = await (WRITABLE.get('wav') ?? expect.fail()).load();
+    const front = { mime: 'image/png', width: 40, height: 30, bytes: picture };
+    const changes = { fields: { album: 'Quiet Engines' }, pictures: new Map([['front', front]] as const) };
+    const bytes = await joinSpans(original, (await rewrite(original, changes)).spans);
+    const at = Buffer.from(bytes).lastIndexOf('id3 ');
+    const tag = bytes.slice(at);
+    const sound = bytes.slice(36, at);
+    return { whole: concat([bytes.slice(0, 36), tag, sound]), tagEnd: 36 + tag.length };
+  }
+
+  test('gives its pictures by its own tag', async () => {
+    const { whole, tagEnd } = await cutFile();
+    const source = memorySource(whole.slice(0, tagEnd + 400));
+    const { file } = await readMedia(source, 'a.wav', true);
+    expect(file.fields.album).toBe('Quiet Engines');
+    expect(file.pictures).toMatchObject([{ role: 'front', width: 40, bytes: picture.length }]);
+    expect((await readPicture(source, 0))?.bytes).toEqual(picture);
+  });
+
+  test('says what is there of a tag that is cut itself', async () => {
+    const { whole, tagEnd } = await cutFile();
+    const { file } = await readMedia(memorySource(whole.slice(0, tagEnd - 700)), 'a.wav', true);
+    expect(file.fields.album).toBe('Quiet Engines');
+  });
+});

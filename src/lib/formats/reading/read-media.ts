@@ -13,7 +13,7 @@ import { matroskaFields, readMatroskaFacts } from '../matroska';
 import { readOgg, type OggCodec } from '../ogg';
 import { readChapterPicture as mp3ChapterPicture } from '../mp3';
 import { pictureFact } from '../picture-fact';
-import { readChapterPicture as chunkedChapterPicture } from '../riff';
+import { readChapterPicture as chunkedChapterPicture, type ChunkOrder } from '../riff';
 import { namedEntries, picturesIn, readComment } from '../vorbis-comment';
 import {
   NOTHING_SAID,
@@ -27,6 +27,7 @@ import {
 import { MeteredSource } from './metered-source';
 import { commentTags } from './native-tags';
 import { flacPictures, readFlacMedia } from './read-flac';
+import { id3Pictures } from './read-id3';
 import { mp3Pictures, readMp3Media } from './read-mp3';
 import { mp4Pictures, readMp4Media } from './read-mp4';
 import { packagePictures, readPackaged } from './read-packaged';
@@ -90,13 +91,23 @@ async function oggPictures(source: ByteSource, format: OggCodec): Promise<readon
   return comment ? picturesIn(namedEntries(comment)) : [];
 }
 
+/** Those of its own tag, else what the parsing package finds. */
+async function chunkedPictures(
+  source: ByteSource,
+  format: 'wav' | 'aiff',
+  order: ChunkOrder,
+): Promise<readonly PictureBytes[]> {
+  const found = await readChunkTag(source, order);
+  return found ? id3Pictures(found.tag) : packagePictures(source, format);
+}
+
 const PICTURES: Readonly<Record<FormatId, (source: ByteSource) => Promise<readonly PictureBytes[]>>> = {
   mp3: mp3Pictures,
   flac: flacPictures,
   mp4: mp4Pictures,
   matroska: async (source) => (await readMatroskaFacts(source, true)).pictures,
-  wav: (source) => packagePictures(source, 'wav'),
-  aiff: (source) => packagePictures(source, 'aiff'),
+  wav: (source) => chunkedPictures(source, 'wav', 'riff'),
+  aiff: (source) => chunkedPictures(source, 'aiff', 'iff'),
   vorbis: (source) => oggPictures(source, 'vorbis'),
   opus: (source) => oggPictures(source, 'opus'),
   oggFlac: (source) => oggPictures(source, 'oggFlac'),

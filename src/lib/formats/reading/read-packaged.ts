@@ -9,31 +9,34 @@ import {
   type FormatId,
   type PictureFact,
 } from '$lib/core/items';
-import { FormatError, type NativeRead } from '../format';
+import { FormatError } from '../format';
 import { pictureFact } from '../picture-fact';
 import { NOTHING_SAID, inTime, soundStream, type FormatRead, type PictureBytes } from './media-read';
 import { nativeTags } from './native-tags';
 import { readPackageTags } from './package-tags';
+import { readId3Said } from './read-id3';
 import { SourceTokenizer } from './tokenizer';
+import type { ChunkTag } from './whole';
 
 /** Formats that the parsing package reads: MP3 only where it has no ID3v2 tag that says something. */
 export type Packaged = Extract<FormatId, 'mp3' | 'wav' | 'aiff'>;
 
-/** @param own what our own reading of its tags says, which comes before the package's */
+/** @param tag its own tag where there is one: what that says comes before what the package tells, and its pictures alone count */
 export async function readPackaged(
   source: ByteSource,
   format: Packaged,
-  own: NativeRead | null,
+  tag: ChunkTag | null,
 ): Promise<FormatRead> {
+  const own = tag && readId3Said(tag.tag, tag.said);
   const metadata = await parse(source, format);
   const { codec, numberOfChannels, sampleRate } = metadata.format;
   return {
     format,
     native: nativeTags(metadata),
     file: {
-      fields: toFields(metadata, own?.fields ?? null),
-      pictures: toPictures(metadata),
-      ...inTime(own ?? NOTHING_SAID),
+      fields: toFields(metadata, tag?.said.fields ?? null),
+      pictures: own?.pictures ?? toPictures(metadata),
+      ...inTime(tag?.said ?? NOTHING_SAID),
     },
     facts: {
       tagFormats: Object.keys(metadata.native),

@@ -1,7 +1,7 @@
 import { readAscii, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_TAG_BYTES, type NativeRead } from '../format';
 import { endsWhole, type FlacStructure, type StreamInfo } from '../flac';
-import { parseId3, saidById3 } from '../id3';
+import { parseId3, saidById3, type Id3Tag } from '../id3';
 import { sampleEnd, type Mp4Structure } from '../mp4';
 import { readLastPage } from '../ogg';
 import { SYNC_SEARCH_BYTES, readFrameHeader, readStreamLength, type FrameHeader } from '../mp3';
@@ -29,18 +29,27 @@ const READ_WHOLE = /^(LIST|id3 |ID3 |NAME|AUTH|ANNO|\(c\) |bext|COMM|fmt |fact)$
 
 /**
  * Looks through the chunks of a WAV or AIFF file before anything else reads them.
- * @returns what the ID3v2 tag among them says, where there is one that says something
+ * @returns the ID3v2 tag among them that says something, cut short or not
  * @throws {FormatError} `tooMuch`
  */
-export async function readChunkTag(source: ByteSource, order: ChunkOrder): Promise<NativeRead | null> {
-  let said: NativeRead | null = null;
+export async function readChunkTag(source: ByteSource, order: ChunkOrder): Promise<ChunkTag | null> {
+  let found: ChunkTag | null = null;
   for await (const { id, start, end, size } of readChunks(source, order)) {
-    if (!READ_WHOLE.test(id) || end - start < size) continue;
-    if (size > MOST_TAG_BYTES) throw new FormatError('tooMuch', `a chunk ${id.trim()} of ${size} bytes`);
-    const tag = isId3Chunk({ id }) ? parseId3(await source.read(start, end)) : null;
-    if (tag) said ??= saidById3(tag);
+    const isTag = isId3Chunk({ id });
+    if (!READ_WHOLE.test(id) || (end - start < size && !isTag)) continue;
+    if (end - start > MOST_TAG_BYTES)
+      throw new FormatError('tooMuch', `a chunk ${id.trim()} of ${size} bytes`);
+    const tag: Id3Tag | null = isTag && !found ? parseId3(await source.read(start, end)) : null;
+    const said: NativeRead | null = tag && saidById3(tag);
+    if (tag && said) found = { tag, said };
   }
-  return said;
+  return found;
+}
+
+/** A tag, and what it says. */
+export interface ChunkTag {
+  readonly tag: Id3Tag;
+  readonly said: NativeRead;
 }
 
 /**
