@@ -1,7 +1,7 @@
 import { ascii, concat, fnv1a, readU32 } from '$lib/core/bytes';
 import type { Chapter, Edits, TrackEdit } from '$lib/core/items';
 import { bytesOf, children, element, number, numberElement, text, textElement } from '../ebml';
-import type { NewPicture } from '../format';
+import { FormatError, type NewPicture } from '../format';
 import { codeAndTag } from '../language';
 import { addText, changesFor, readRows, type NativeChange } from '../tag-map';
 import { ID } from './ids';
@@ -130,8 +130,13 @@ export function chaptersContent(chapters: readonly Chapter[]): Uint8Array {
 
 const nanoseconds = (seconds: number): number => Math.round(seconds * 1000) * 1_000_000;
 
-/** The content of the tracks with what is said of some of them. */
+/**
+ * The content of the tracks with what is said of some of them.
+ * @throws {FormatError} `damaged` where not all of it is elements: a size that is wrong may take the sound in as well
+ */
 export function changeTracks(tracks: Uint8Array, edits: readonly TrackEdit[]): Uint8Array {
+  if ((children(tracks).at(-1)?.end ?? 0) !== tracks.length)
+    throw new FormatError('damaged', 'what it says of its tracks breaks off');
   const byNumber = new Map(edits.map((edit) => [edit.id, edit]));
   return concat(
     parts(tracks).map(({ id, inside, whole }) => {

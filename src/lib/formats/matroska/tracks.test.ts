@@ -131,6 +131,14 @@ describe('names and languages of tracks', () => {
     expect(await said(await write(written, { tracks: EDITS }), bytes)).toEqual(AFTER);
   });
 
+  test('are refused where what holds them is not all elements: a wrong size may take the sound in', async () => {
+    const own = concat([track(1, 1), track(2, 2), track(3, 2)]);
+    const broken = concat([own, Uint8Array.of(0, 0, 0)]);
+    const refused = write(file([info(), element(ID.tracks, broken), tags()], 60), { tracks: EDITS });
+    await expect(refused).rejects.toMatchObject({ code: 'damaged' });
+    await write(file([info(), element(ID.tracks, own), tags()], 60), { tracks: EDITS });
+  });
+
   test('go along with other changes', async () => {
     const bytes = file([info(), tracks(), tags()], 60);
     const written = await write(bytes, {
