@@ -48,11 +48,12 @@ export function ratingFrames(
     flags: 0,
     data: concat([owner, Uint8Array.of(rating), counter]),
   });
+  let isSaid = rating === 0;
   const frames = old.flatMap((frame) => {
     const own = ratingIn(frame, version);
     if (!own) return [frame];
+    isSaid = true;
     return rating > 0 || own.counter.some((byte) => byte > 0) ? [ofOwner(own.owner, own.counter)] : [];
   });
-  const isSaid = rating === 0 || old.some((frame) => ratingIn(frame, version) !== null);
   return isSaid ? frames : [...frames, ofOwner(new Uint8Array(1), new Uint8Array(0))];
 }

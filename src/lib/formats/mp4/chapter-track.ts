@@ -1,7 +1,8 @@
-import { ascii, concat, readAscii, readU32, readU64, u16, u32 } from '$lib/core/bytes';
+import { ascii, concat, readU32, readU64, u16, u32 } from '$lib/core/bytes';
 import type { Chapter } from '$lib/core/items';
-import { chapterTrackIds, trackId } from './chapters';
-import { findBox, findPath, makeBox, parseBoxes, type Box } from './boxes';
+import { chapterTrackIds, handlerOf, trackId } from './chapters';
+import { findBox, makeBox, parseBoxes, type Box } from './boxes';
+import { packedLanguage } from './tracks';
 
 /* Titles of chapters as samples of a text track that sound and picture refer to (`tref/chap`): the one form that some
    players look for. Every sample lasts until the next chapter begins. */
@@ -16,8 +17,6 @@ const IN_MOVIE = 2;
 const UNITY = concat([0x10000, 0, 0, 0, 0x10000, 0, 0, 0, 0x40000000].map((value) => u32(value)));
 /** A length of all ones is none (section 8.2.2.3). */
 const UNKNOWN = 0xffffffff;
-/** `und` as three letters of five bits. */
-const UNDETERMINED = 0x55c4;
 
 export interface WithChapterTrack {
   /** `moov` with the track in it. Where its samples will lie is left at 0. */
@@ -100,8 +99,7 @@ function withNextId(header: Uint8Array, next: number): Uint8Array {
 /** A track that refers to one more track for its chapters, where it is of sound or picture. */
 function withReference(moov: Uint8Array, trak: Box, id: number): Uint8Array {
   const raw = (box: Box) => moov.subarray(box.start, box.end);
-  const handler = findPath(moov, trak, 'mdia', 'hdlr');
-  if (!handler || !['soun', 'vide'].includes(readAscii(moov, handler.content + 8, 4))) return raw(trak);
+  if (!['soun', 'vide'].includes(handlerOf(moov, trak))) return raw(trak);
   const children = parseBoxes(moov, trak.content, trak.end);
   const ids = [...chapterTrackIds(moov, trak), id];
   const chap = makeBox('chap', ...ids.map((one) => u32(one)));
@@ -140,7 +138,7 @@ function trakOf({ id, duration, end, lasting, samples, places }: TextTrack): Uin
     UNITY,
     zeros(8),
   );
-  const mdhd = makeBox('mdhd', zeros(12), u32(TIMESCALE), u32(end), u16(UNDETERMINED), zeros(2));
+  const mdhd = makeBox('mdhd', zeros(12), u32(TIMESCALE), u32(end), packedLanguage('und'), zeros(2));
   const hdlr = makeBox('hdlr', zeros(8), ascii('text'), zeros(13));
   const gmin = makeBox('gmin', zeros(4), u16(0x40), u16(0x8000), u16(0x8000), u16(0x8000), zeros(4));
   const gmhd = makeBox('gmhd', gmin, makeBox('text', UNITY));

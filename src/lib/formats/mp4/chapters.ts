@@ -52,10 +52,10 @@ export function trackId(bytes: Uint8Array, trak: Box): number {
   return header ? readU32(bytes, header.content + (bytes[header.content] === 1 ? 20 : 12)) : 0;
 }
 
-/** Whether a track shows pictures (`hdlr` of type `vide`, ISO/IEC 14496-12, section 8.4.3). */
-function isPictureTrack(moov: Uint8Array, trak: Box): boolean {
-  const handler = findPath(moov, trak, 'mdia', 'hdlr');
-  return handler !== null && readAscii(moov, handler.content + 8, 4) === 'vide';
+/** What a track holds, such as `soun` or `vide` (`hdlr`, ISO/IEC 14496-12, section 8.4.3); empty where it does not say. */
+export function handlerOf(bytes: Uint8Array, trak: Box): string {
+  const handler = findPath(bytes, trak, 'mdia', 'hdlr');
+  return handler ? readAscii(bytes, handler.content + 8, 4) : '';
 }
 
 /**
@@ -66,7 +66,7 @@ export function withoutChapterTracks(moov: Uint8Array): Uint8Array {
   const boxes = parseBoxes(moov, 8);
   const tracks = boxes.filter(({ type }) => type === 'trak');
   const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
-  const isGone = (trak: Box) => referred.has(trackId(moov, trak)) && !isPictureTrack(moov, trak);
+  const isGone = (trak: Box) => referred.has(trackId(moov, trak)) && handlerOf(moov, trak) !== 'vide';
   const gone = new Set(tracks.filter(isGone).map((trak) => trackId(moov, trak)));
   if (gone.size === 0) return moov;
   const kept = boxes

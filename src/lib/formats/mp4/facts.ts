@@ -1,6 +1,6 @@
 import { readAscii, readU16, readU32, readU64, UTF8, type ByteSource } from '$lib/core/bytes';
 import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
-import { MOST_LISTED, chapterTrackIds, trackId } from './chapters';
+import { MOST_LISTED, chapterTrackIds, handlerOf, trackId } from './chapters';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
 import { MOST_CHAPTERS } from './tag-map';
@@ -179,10 +179,9 @@ function readDuration(bytes: Uint8Array, box: Box): number | null {
 }
 
 function readTrak(bytes: Uint8Array, trak: Box): Trak {
-  const handlerBox = findPath(bytes, trak, 'mdia', 'hdlr');
   const times = findPath(bytes, trak, 'mdia', 'mdhd');
   const table = findPath(bytes, trak, 'mdia', 'minf', 'stbl');
-  const handler = handlerBox ? readAscii(bytes, handlerBox.content + 8, 4) : '';
+  const handler = handlerOf(bytes, trak);
   return {
     box: trak,
     id: trackId(bytes, trak),

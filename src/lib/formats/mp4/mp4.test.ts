@@ -265,6 +265,17 @@ describe('titles of chapters go out as a track, too', () => {
     await expect(mark(last, [9, ...starts])).rejects.toThrow(/more than 255 chapters/);
   });
 
+  test('a title that is too long is cut between two letters', async () => {
+    const source = memorySource(last);
+    const chapter = { startSeconds: 0, endSeconds: null, title: '海'.repeat(100), link: null };
+    const { spans } = await rewrite(source, { fields: {}, chapters: [chapter] });
+    const { chapters } = await factsOf(memorySource(await joinSpans(source, spans)));
+    expect(chapters.map(({ title }) => title)).toEqual(['海'.repeat(85)]);
+    chapter.title = `x${chapter.title}`;
+    const other = await joinSpans(source, (await rewrite(source, { fields: {}, chapters: [chapter] })).spans);
+    expect((await factsOf(memorySource(other))).chapters[0]?.title).toBe(`x${'海'.repeat(84)}`);
+  });
+
   test('starts that do not go on are told by the list alone', async () => {
     const marked = await mark(last, [3, 1]);
     expect(Buffer.from(marked).includes('tref')).toBe(false);
@@ -395,6 +406,10 @@ test.each([
 test('a chunk that begins behind the end of the file tells that it is cut', async () => {
   const file = movieFirst(0);
   expect(sampleEnd(await readMp4(memorySource(file)))).toBe(file.length);
+  // Without the sizes of samples nothing tells where they end.
+  const unsized = file.slice();
+  unsized.set(ascii('free'), Buffer.from(file).indexOf('stsz'));
+  expect(sampleEnd(await readMp4(memorySource(unsized)))).toBe(0);
   const sized = concat([
     FTYP,
     makeBox(

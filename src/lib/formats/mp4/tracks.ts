@@ -40,12 +40,12 @@ function changeMedia(moov: Uint8Array, mdia: Box, language: string | null): Uint
     if (child.type === 'elng') return [];
     if (child.type !== 'mdhd') return [own];
     const isLong = moov[child.content] === 1;
-    own.set(packed(code), child.content - child.start + (isLong ? 32 : 20));
+    own.set(packedLanguage(code), child.content - child.start + (isLong ? 32 : 20));
     return [own, ...behind];
   });
   return makeBox('mdia', ...parts);
 }
 
-/** Three letters in five bits each. */
-const packed = (code: string): Uint8Array =>
+/** A code of three letters in five bits each (section 8.4.2.3). */
+export const packedLanguage = (code: string): Uint8Array =>
   u16([...code].reduce((bits, letter) => (bits << 5) | (letter.charCodeAt(0) - 0x60), 0));
