@@ -51,6 +51,17 @@ test('what releases lack is seen, one key from the card, and gone once it is fil
   await expect(release).toContainText('87%');
 });
 
+test('a release holds together on a player that has it, and nothing is said of one that it cannot take', async ({
+  app,
+  page,
+}) => {
+  const lamps = app.row(/Nine Lamps Burning/);
+  await expect(lamps).toContainText('holds');
+  await page.getByLabel('as on').selectOption('Galley');
+  await expect(app.row(/Fathom Songs/)).toContainText('holds');
+  await expect(lamps).not.toContainText('holds');
+});
+
 test('releases are put in order by what they lack', async ({ page }) => {
   const grid = page.getByRole('grid', { name: 'Releases by what they lack' });
   const names = () => grid.getByRole('row').locator('[role=gridcell] b').allInnerTexts();

@@ -1,5 +1,5 @@
 import type { PastRun, Player, PlayerId, Target, TargetId } from '$lib/core/library';
-import type { ItemId } from '$lib/core/items';
+import { kindOf, type Item, type ItemId } from '$lib/core/items';
 import {
   NO_CHOICES,
   type CategoryPicture,
@@ -16,7 +16,7 @@ import {
   type ShownNode,
 } from '$lib/core/plan';
 import { isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
-import type { Rulebook } from '$lib/core/rulebooks';
+import { refusalOf, type Rulebook } from '$lib/core/rulebooks';
 import { rulebookOf } from '$lib/rulebooks';
 import { newId } from '$lib/io/new-id';
 import { findZip } from '$lib/io/stores/zip-store';
@@ -402,6 +402,12 @@ export class PlayerDesk {
   /** What a shelf of the showing holds. */
   async nodesOf(shelf: string): Promise<readonly ShownNode[]> {
     return (await this.planned()).nodes(this.id, shelf);
+  }
+
+  /** Whether it plays an item as it is. */
+  takes(item: Item): boolean {
+    const kind = kindOf(item);
+    return kind !== null && refusalOf(this.rulebook, kind, { ...item, ...item.facts }) === null;
   }
 
   /** What the plan on show means for some items. */

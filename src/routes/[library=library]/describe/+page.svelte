@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state';
   import type { ColumnKey, GroupRow } from '$lib/core/browse';
-  import { FIELDS, fieldsOf, releaseKey, type Item, type ItemId } from '$lib/core/items';
+  import { FIELDS, fieldsOf, kindOf, releaseKey, type Item, type ItemId } from '$lib/core/items';
   import type { PlayerId } from '$lib/core/library';
   import { shelvedKinds, type Finding } from '$lib/core/plan';
   import { getSession } from '$lib/state/session.svelte';
@@ -44,12 +44,21 @@
   }
 
   const shelved = $derived(shelvedKinds(session.desk.rulebook));
-  /** Whether the player has something to hold together of a group: not of kinds that stand for themselves, nor of no album. */
+  /** Items of a group that are looked at: one that the player has is mostly the first. */
+  const LOOKED_AT = 50;
+  /**
+   * Whether the player has something to hold together of a group: nothing that it cannot take as it is, of no kind that
+   * stands for itself, nor of no album.
+   */
   function isShelved(row: GroupRow): boolean {
     if (!session.desk.plan) return false;
-    const first = row.level === 'release' ? row.items[0] : undefined;
+    const { items } = row;
+    const first = row.level === 'release' ? items[0] : undefined;
     if (first && releaseKey(first.path, fieldsOf(first)) === null) return false;
-    return [...row.counts.kinds.keys()].some((kind) => kind !== 'open' && shelved.has(kind));
+    return items.slice(0, LOOKED_AT).some((item) => {
+      const kind = kindOf(item);
+      return kind !== null && shelved.has(kind) && session.desk.takes(item);
+    });
   }
 </script>
 

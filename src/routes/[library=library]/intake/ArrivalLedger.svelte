@@ -7,11 +7,9 @@
   import Server from '@lucide/svelte/icons/server';
   import Rss from '@lucide/svelte/icons/rss';
   import type { GroupRow, Row } from '$lib/core/browse';
-  import { kindOf, waits, type Arrival, type Item } from '$lib/core/items';
+  import { kindOf, waits, type Arrival } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
   import { KIND_FACTS, type Origin } from '$lib/core/kinds';
-  import { refusalOf } from '$lib/core/rulebooks';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
@@ -37,11 +35,6 @@
   /** Players that a row has room for. */
   const MOST_PLAYERS = 3;
   const players = $derived(session.players.list.slice(0, MOST_PLAYERS));
-
-  function plays(item: Item, { rulebook }: PlayerDesk): boolean {
-    const kind = kindOf(item);
-    return kind !== null && refusalOf(rulebook, kind, { ...item, ...item.facts }) === null;
-  }
 
   function arrivalOf(row: GroupRow): Arrival | null {
     const id = row.level === 'arrival' ? row.items[0]?.arrival : null;
@@ -116,7 +109,7 @@
         >{#each players as desk (desk.id)}<PlayerMark
             initial={desk.rulebook.initial}
             name={desk.name}
-            plays={plays(item, desk)}
+            plays={desk.takes(item)}
           />{/each}</span
       >
       <span role="gridcell">
