@@ -1,6 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { memorySource } from '../../src/lib/core/bytes';
+import { readNative } from '../../src/lib/formats/mp4';
 import { makePng } from '../helpers/picture-bytes';
 import { expect, test, type App } from './app';
 
@@ -133,6 +135,41 @@ test('silences of a book propose where chapters begin, one by one or all at once
   await all.press('Enter');
   await expect(titles).toHaveCount(5 + count);
   await expect(main.getByRole('button', { name: 'Take all 0' })).toBeDisabled();
+});
+
+test("pictures of a book's chapters go to the player with it, and are read from there", async ({
+  app,
+  page,
+  request,
+}) => {
+  await open(app, page, 'Chapters', "Books/The Lamp Keeper's Almanac.m4b");
+  const main = page.getByRole('main');
+  await main.getByRole('textbox', { name: 'Title of chapter 2' }).click();
+  const shows = main.getByRole('group', { name: 'Picture of An Inventory of Oil' });
+  await shows.getByLabel('Picture of this chapter').setInputFiles({
+    name: 'oil.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from(makePng(64, 48)),
+  });
+  await expect(shows.getByText('64×48')).toBeVisible();
+  await expect(main.getByText(/no place for pictures/)).toHaveCount(0);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Players' }).click();
+  await app.run();
+  await app.finished(/run finished: \d+ steps, none failed/);
+
+  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
+    files: { path: string }[];
+  };
+  const path = files.find((one) => one.path.endsWith('.m4b'))?.path ?? '';
+  const url = `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
+  const copy = await (await request.get(url)).body();
+  const told = await readNative(memorySource(new Uint8Array(copy)));
+  expect(told?.chapters.map(({ title, picture }) => [title, picture?.width ?? null])).toEqual([
+    ['The Lamp Is Lit', null],
+    ['An Inventory of Oil', 64],
+    ['The Supply Boat Is Late', null],
+    ['Fog, First Day', null],
+  ]);
 });
 
 test('words get their times one key a line while they are heard, are moved as a whole, saved and read', async ({

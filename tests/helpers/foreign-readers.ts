@@ -51,6 +51,27 @@ export function ffprobeTracks(path: string): [name: string | null, language: str
   return streams.map(({ tags }) => [tags?.title ?? null, tags?.language ?? null]);
 }
 
+/** Pictures that go with chapters as ffprobe tells them: from when each is shown, in seconds, and its bytes. */
+export function ffprobeStills(path: string): [number, number][] {
+  const { stdout } = spawnSync(
+    'ffprobe',
+    ['-v', 'error', '-of', 'json', '-show_streams', '-show_packets', '-select_streams', 'v', path],
+    { encoding: 'utf8' },
+  );
+  const { streams, packets } = JSON.parse(stdout) as {
+    streams: { index: number; disposition: { timed_thumbnails: number } }[];
+    packets: { stream_index: number; pts_time: string; size: string }[];
+  };
+  const stills = streams.find(({ disposition }) => disposition.timed_thumbnails === 1);
+  return (
+    packets
+      .filter(({ stream_index }) => stream_index === stills?.index)
+      // It gives out the first one once more, before all others, to stand for the file.
+      .slice(1)
+      .map(({ pts_time, size }) => [Number(pts_time), Number(size)])
+  );
+}
+
 /** Chapters as ffprobe tells them: where each begins in seconds, and its title. */
 export function ffprobeChapters(path: string): [number, string][] {
   const { stdout } = spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_chapters', path], {

@@ -8,6 +8,7 @@ import { demoMemory } from '../helpers/demo';
 import {
   decodedDigest,
   ffprobeChapters,
+  ffprobeStills,
   ffprobeTags,
   ffprobeTracks,
   hasFfmpeg,
@@ -303,6 +304,35 @@ describe.each(CASES)('$name', ({ path, format }) => {
       expect(file.chapters.map(({ picture: read }) => read?.bytes)).toEqual([undefined, bytes.length]);
     },
   );
+
+  test.runIf(hasFfmpeg && format === 'mp4')('ffprobe reads the pictures of chapters', async () => {
+    const pictures = [10, 0, 12].map((width) => (width === 0 ? null : makePng(width, width)));
+    const chapters = pictures.map((own, at) => ({
+      startSeconds: at * 0.3,
+      endSeconds: null,
+      title: `Part ${at}`,
+      link: null,
+      picture: own && { id: `p${at}` as PictureId, mime: 'image/png', bytes: 1, width: 9, height: 9 },
+    }));
+    const chapterPictures = new Map(
+      pictures.flatMap((own, at) =>
+        own ? [[`p${at}` as PictureId, { mime: 'image/png', width: 9, height: 9, bytes: own }] as const] : [],
+      ),
+    );
+    const front = { mime: 'image/png', width: 50, height: 50, bytes: makePng(50, 50) };
+    const written = await write(original, format, {
+      fields: {},
+      chapters,
+      chapterPictures,
+      pictures: new Map([['front', front]]),
+    });
+    const lengths = [pictures[0]?.length, front.bytes.length, pictures[2]?.length];
+    expect(withFile(written, extension(path), ffprobeStills)).toEqual(
+      lengths.map((length, at) => [at * 0.3, length]),
+    );
+    const digest = withFile(await original.read(0, original.size), extension(path), decodedDigest);
+    expect(withFile(written, extension(path), decodedDigest)).toBe(digest);
+  });
 
   test.runIf(readsMutagen)('mutagen reads fields and picture', async () => {
     const picture = makePng(510, 510);

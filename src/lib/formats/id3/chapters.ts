@@ -1,7 +1,8 @@
 import { ascii, concat, readAscii, readU16, readU32, u32 } from '$lib/core/bytes';
 import { codeOfRole, type Chapter, type PictureId } from '$lib/core/items';
+import { goingOn } from '../chapters-before';
 import type { NewPicture } from '../format';
-import { pictureFact } from '../picture-fact';
+import { unplacedFact } from '../picture-fact';
 import { HEADER_BYTES, readSyncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { isPictureFrame, pictureFrame, pictureIn } from './pictures';
 import { decodeText, frameContent } from './reader';
@@ -74,9 +75,7 @@ function parseChapter(content: Uint8Array, version: Id3Version): ChapterWithPart
 function firstPicture(parts: readonly Id3Frame[], version: Id3Version): Chapter['picture'] {
   for (const part of parts) {
     const found = isPictureFrame(part, version) ? pictureIn(part, version) : null;
-    if (!found) continue;
-    const { mime, bytes, width, height, hash } = pictureFact('other', found.mime, found.bytes);
-    return { mime, bytes, width, height, hash };
+    if (found) return unplacedFact(found.mime, found.bytes);
   }
   return undefined;
 }
@@ -99,32 +98,6 @@ function linkIn(data: Uint8Array): string | null {
   let at = 1;
   while (at < data.length && (data[at] !== 0 || (wide && data[at + 1] !== 0))) at += wide ? 2 : 1;
   return decodeText(0, data.subarray(at + (wide ? 2 : 1))) || null;
-}
-
-/**
- * What of the chapters before goes on with each of the new ones: what is not understood stays with its chapter when that
- * is moved or called otherwise. One is known by its start, else by its title, else by its place where there are as many as before.
- */
-function partsFor(
-  chapters: readonly Chapter[],
-  before: readonly ChapterWithParts[],
-): readonly (readonly Id3Frame[])[] {
-  const left = new Set(before.filter(({ parts }) => parts.length > 0));
-  const found = new Map<Chapter, ChapterWithParts>();
-  const match = (isOne: (own: Chapter, old: ChapterWithParts, index: number) => boolean) => {
-    if (left.size === 0) return;
-    for (const [index, own] of chapters.entries()) {
-      if (found.has(own)) continue;
-      const old = [...left].find((one) => isOne(own, one, index));
-      if (!old) continue;
-      found.set(own, old);
-      left.delete(old);
-    }
-  };
-  match((own, { chapter }) => milliseconds(own.startSeconds) === milliseconds(chapter.startSeconds));
-  match((own, { chapter }) => own.title !== '' && own.title === chapter.title);
-  if (chapters.length === before.length) match((_, old, index) => before[index] === old);
-  return chapters.map((own) => found.get(own)?.parts ?? []);
 }
 
 /**
@@ -180,8 +153,8 @@ export function chapterFrames(
   sources: ChapterSources,
 ): Id3Frame[] {
   if (chapters.length === 0) return [];
-  const parts = partsFor(chapters, sources.before).map((own, index) =>
-    withPicture(chapters[index] as Chapter, own, sources, version),
+  const parts = goingOn(chapters, sources.before, ({ parts: own }) => own.length > 0).map((old, index) =>
+    withPicture(chapters[index] as Chapter, old?.parts ?? [], sources, version),
   );
   const ids = chapters.map((_, index) => `chp${index}`);
   const frames = chapters.map((chapter, index): Id3Frame => {

@@ -1,11 +1,14 @@
-import { ascii, concat, readU32, readU64, u16, u32 } from '$lib/core/bytes';
+import { ascii, concat, u16, u32 } from '$lib/core/bytes';
 import type { Chapter } from '$lib/core/items';
+import { readPictureSize } from '../picture-size';
 import { chapterTrackIds, handlerOf, trackId } from './chapters';
-import { findBox, makeBox, parseBoxes, type Box } from './boxes';
+import { findBox, findPath, makeBox, parseBoxes, type Box } from './boxes';
+import { standInsBox, type StoredPicture } from './chapter-pictures';
+import { readTimes } from './times';
 import { packedLanguage } from './tracks';
 
-/* Titles of chapters as samples of a text track that sound and picture refer to (`tref/chap`): the one form that some
-   players look for. Every sample lasts until the next chapter begins. */
+/* Titles of chapters as samples of a text track that sound and picture refer to (`tref/chap`), the one form that some
+   players look for, and their pictures as samples of another. Every sample lasts until the next chapter begins. */
 
 /** Units of the track's time in a second. */
 const TIMESCALE = 1000;
@@ -18,33 +21,37 @@ const UNITY = concat([0x10000, 0, 0, 0, 0x10000, 0, 0, 0, 0x40000000].map((value
 /** A length of all ones is none (section 8.2.2.3). */
 const UNKNOWN = 0xffffffff;
 
-export interface WithChapterTrack {
-  /** `moov` with the track in it. Where its samples will lie is left at 0. */
+export interface WithChapterTracks {
+  /** `moov` with the tracks in it. Where their samples will lie is left at 0. */
   readonly moov: Uint8Array;
   /** The samples, one behind the other. */
   readonly samples: Uint8Array;
-  /** Where in `moov` their place in the file is told, in 4 bytes, or in 8 in a large file. */
-  readonly placeAt: number;
+  /** Where in `moov` the place of each chunk is told, and which byte of the samples it begins with. */
+  readonly chunks: readonly { readonly at: number; readonly offset: number }[];
 }
 
-/** Titles of so many chapters have room before 4 GiB are full. */
+/** Titles and pictures of so many chapters have room before 4 GiB are full. */
 const LARGE = 0xf0000000;
-/** Whether places in a file of so many bytes may need 8 bytes. */
-export const isLarge = (size: number): boolean => size > LARGE;
+/** Bytes in which places are told in a file of so many: more in a large one. */
+const placeBytes = (size: number): 4 | 8 => (size > LARGE ? 8 : 4);
 
 /**
- * Adds a track of titles, to which every track of sound or picture refers that is heard or seen by itself. The first
- * title counts from the beginning, since nothing may be missing there.
+ * Adds a track of titles, and one of pictures where a chapter has one, to which every track of sound or picture refers
+ * that is heard or seen by itself. The first chapter counts from the beginning, since nothing may be missing there.
  * @param chapters as they can be held
+ * @param pictures of each of them
+ * @param cover stands in where a chapter has none, if it is of the same sort; else the picture before does
  * @param size bytes of the file
  * @returns null where they cannot be told so: there are none, two begin within a millisecond, or one begins before the
  * other
  */
-export function withChapterTrack(
+export function withChapterTracks(
   moov: Uint8Array,
   chapters: readonly Chapter[],
+  pictures: readonly (StoredPicture | null)[],
+  cover: StoredPicture | null,
   size: number,
-): WithChapterTrack | null {
+): WithChapterTracks | null {
   const boxes = parseBoxes(moov, 8);
   const header = findBox(boxes, 'mvhd');
   const tracks = boxes.filter(({ type }) => type === 'trak');
@@ -52,40 +59,164 @@ export function withChapterTrack(
   const starts = chapters.map(({ startSeconds }) => Math.round(startSeconds * TIMESCALE));
   if (!header || !last || starts.length === 0) return null;
   if (starts.some((start, index) => index > 0 && start <= (starts[index - 1] ?? 0))) return null;
-  const { scale, duration } = movieTime(moov, header);
-  const end = Math.max(Math.ceil((duration / Math.max(1, scale)) * TIMESCALE), (starts.at(-1) ?? 0) + 1);
+  const { timescale, duration: length } = readTimes(moov, header);
+  const duration = length >= UNKNOWN ? 0 : length;
+  const end = Math.max(Math.ceil((duration / Math.max(1, timescale)) * TIMESCALE), (starts.at(-1) ?? 0) + 1);
   if (end > UNKNOWN) return null;
+  const lasting = starts.map((start, index) => (starts[index + 1] ?? end) - (index === 0 ? 0 : start));
+  const firstId = Math.max(...tracks.map((trak) => trackId(moov, trak))) + 1;
+  const told = [
+    titlesOf(chapters),
+    ...(pictures.some((one) => one !== null) ? [stillsOf(pictures, cover)] : []),
+  ];
+  const own = told.map((media, index) => ({ id: firstId + index, media }));
+  const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
+  const parts = boxes.flatMap((box) => {
+    const raw = moov.subarray(box.start, box.end);
+    if (box === header) return [withNextId(raw, firstId + own.length)];
+    if (box.type !== 'trak') return [raw];
+    const ids = own.map(({ id }) => id);
+    const refers = referred.has(trackId(moov, box)) ? raw : withReferences(moov, box, ids);
+    if (box !== last) return [refers];
+    return [
+      refers,
+      ...own.map(({ id, media }) => trakOf({ id, duration, end, lasting, media }, placeBytes(size))),
+    ];
+  });
+  const whole = makeBox('moov', ...parts);
+  let before = 0;
+  const chunks = own.flatMap(({ id, media }) => {
+    const offsets = media.chunks.map(({ offset }) => before + offset);
+    before += media.samples.length;
+    return placesIn(whole, id).map((at, index) => ({ at, offset: offsets[index] ?? 0 }));
+  });
+  return { moov: whole, samples: concat(told.map(({ samples }) => samples)), chunks };
+}
+
+/** Tells where the samples lie, once that is known. @param start first byte of them in the file, of so many bytes */
+export function placeSamples(
+  moov: Uint8Array,
+  { chunks }: WithChapterTracks,
+  start: number,
+  size: number,
+): void {
+  const view = new DataView(moov.buffer, moov.byteOffset, moov.byteLength);
+  for (const { at, offset } of chunks)
+    if (placeBytes(size) === 8) view.setBigUint64(at, BigInt(start + offset));
+    else view.setUint32(at, start + offset);
+}
+
+/** Where in `moov` a track's table tells the places of its chunks. */
+function placesIn(moov: Uint8Array, id: number): readonly number[] {
+  const trak = parseBoxes(moov, 8).find((box) => box.type === 'trak' && trackId(moov, box) === id);
+  const table = trak && findPath(moov, trak, 'mdia', 'minf', 'stbl');
+  const boxes = table ? parseBoxes(moov, table.content, table.end) : [];
+  const places = findBox(boxes, 'stco') ?? findBox(boxes, 'co64');
+  if (!places) return [];
+  const width = places.type === 'stco' ? 4 : 8;
+  const at = places.content + 8;
+  return Array.from({ length: (places.end - at) / width }, (_, index) => at + index * width);
+}
+
+/** What a track of chapters is filled with. */
+interface Media {
+  readonly handler: 'text' | 'vide';
+  /** The box that says more of this handler's tracks. */
+  readonly header: Uint8Array;
+  /** Sample entries. */
+  readonly entries: readonly Uint8Array[];
+  readonly sizes: readonly number[];
+  /** Which byte of the samples each chunk begins with, how many are in it, and which entry they are of, from 1. */
+  readonly chunks: readonly { readonly offset: number; readonly count: number; readonly entry: number }[];
+  readonly samples: Uint8Array;
+  /** Pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** Boxes of the track itself. */
+  readonly more: readonly Uint8Array[];
+}
+
+const zeros = (count: number) => new Uint8Array(count);
+
+function titlesOf(chapters: readonly Chapter[]): Media {
   const samples = chapters.map(({ title }) => {
     const text = new TextEncoder().encode(title);
     return concat([u16(text.length), text, ENCODING]);
   });
-  const lasting = starts.map((start, index) => (starts[index + 1] ?? end) - (index === 0 ? 0 : start));
-  const id = Math.max(...tracks.map((trak) => trackId(moov, trak))) + 1;
-  const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
-  const places = isLarge(size)
-    ? makeBox('co64', u32(0), u32(1), new Uint8Array(8))
-    : makeBox('stco', u32(0), u32(1), u32(0));
-  const trak = trakOf({ id, duration, end, lasting, samples, places });
-  const parts = boxes.flatMap((box) => {
-    const raw = moov.subarray(box.start, box.end);
-    if (box === header) return [withNextId(raw, id + 1)];
-    if (box.type !== 'trak') return [raw];
-    const own = referred.has(trackId(moov, box)) ? raw : withReference(moov, box, id);
-    return box === last ? [own, trak] : [own];
-  });
-  const whole = makeBox('moov', ...parts);
-  // The place is the last thing that the track tells.
-  const behind = parts.slice(parts.indexOf(trak) + 1).reduce((sum, part) => sum + part.length, 0);
-  return { moov: whole, samples: concat(samples), placeAt: whole.length - behind - (isLarge(size) ? 8 : 4) };
+  const gmin = makeBox('gmin', zeros(4), u16(0x40), u16(0x8000), u16(0x8000), u16(0x8000), zeros(4));
+  return {
+    handler: 'text',
+    header: makeBox('gmhd', gmin, makeBox('text', UNITY)),
+    // Colours, box, font and name of a text say nothing where it is not drawn.
+    entries: [makeBox('text', zeros(6), u16(1), zeros(44))],
+    sizes: samples.map(({ length }) => length),
+    chunks: [{ offset: 0, count: samples.length, entry: 1 }],
+    samples: concat(samples),
+    width: 0,
+    height: 0,
+    more: [],
+  };
 }
 
-/** Units in a second, and length in them, 0 where it is not known (`mvhd`, section 8.2.2). */
-function movieTime(moov: Uint8Array, header: Box): { scale: number; duration: number } {
-  const isLong = moov[header.content] === 1;
-  const at = header.content + (isLong ? 20 : 12);
-  const duration = isLong ? readU64(moov, at + 4) : readU32(moov, at + 4);
-  return { scale: readU32(moov, at), duration: duration >= UNKNOWN ? 0 : duration };
+/** Every picture is there once, whatever chapters show it: a chunk for each of them leads to it. */
+function stillsOf(pictures: readonly (StoredPicture | null)[], cover: StoredPicture | null): Media {
+  const standIns: number[] = [];
+  // Some readers know no more than one sort of samples in a track: none is added for what only stands in.
+  const isAlike = cover !== null && pictures.some((own) => own?.mime === cover.mime);
+  let before = isAlike ? cover : (pictures.find((one) => one !== null) ?? null);
+  const shown = pictures.flatMap((own, index) => {
+    if (!own) standIns.push(index + 1);
+    else if (!isAlike) before = own;
+    return own ?? before ?? [];
+  });
+  const mimes = [...new Set(shown.map(({ mime }) => mime))];
+  const offsets = new Map<StoredPicture, number>();
+  let length = 0;
+  for (const one of shown)
+    if (!offsets.has(one)) {
+      offsets.set(one, length);
+      length += one.bytes.length;
+    }
+  const pixels = shown.map(({ bytes }) => readPictureSize(bytes) ?? { width: 0, height: 0 });
+  const width = Math.min(0xffff, Math.max(...pixels.map((one) => one.width)));
+  const height = Math.min(0xffff, Math.max(...pixels.map((one) => one.height)));
+  return {
+    handler: 'vide',
+    header: makeBox('vmhd', u32(1), zeros(8)),
+    entries: mimes.map((mime) => stillEntry(mime, width, height)),
+    sizes: shown.map(({ bytes }) => bytes.length),
+    chunks: shown.map((one) => ({
+      offset: offsets.get(one) ?? 0,
+      count: 1,
+      entry: mimes.indexOf(one.mime) + 1,
+    })),
+    samples: concat([...offsets.keys()].map(({ bytes }) => bytes)),
+    width,
+    height,
+    more: standIns.length > 0 ? [standInsBox(standIns)] : [],
+  };
 }
+
+/** 72 dots per inch, in fixed point: what every such entry says (section 12.1.3). */
+const DOTS = u32(0x480000);
+
+/** A sample entry of whole pictures, in 24 bits of colour. */
+const stillEntry = (mime: string, width: number, height: number): Uint8Array =>
+  makeBox(
+    mime === 'image/png' ? 'png ' : 'jpeg',
+    zeros(6),
+    u16(1),
+    zeros(16),
+    u16(width),
+    u16(height),
+    DOTS,
+    DOTS,
+    zeros(4),
+    u16(1),
+    zeros(32),
+    u16(24),
+    u16(0xffff),
+  );
 
 /** The id that the next track gets stands last in `mvhd`. */
 function withNextId(header: Uint8Array, next: number): Uint8Array {
@@ -96,12 +227,12 @@ function withNextId(header: Uint8Array, next: number): Uint8Array {
   return copy;
 }
 
-/** A track that refers to one more track for its chapters, where it is of sound or picture. */
-function withReference(moov: Uint8Array, trak: Box, id: number): Uint8Array {
+/** A track that refers to more tracks for its chapters, where it is of sound or picture. */
+function withReferences(moov: Uint8Array, trak: Box, more: readonly number[]): Uint8Array {
   const raw = (box: Box) => moov.subarray(box.start, box.end);
   if (!['soun', 'vide'].includes(handlerOf(moov, trak))) return raw(trak);
   const children = parseBoxes(moov, trak.content, trak.end);
-  const ids = [...chapterTrackIds(moov, trak), id];
+  const ids = [...chapterTrackIds(moov, trak), ...more];
   const chap = makeBox('chap', ...ids.map((one) => u32(one)));
   const tref = findBox(children, 'tref');
   const others = tref ? parseBoxes(moov, tref.content, tref.end).filter(({ type }) => type !== 'chap') : [];
@@ -113,20 +244,18 @@ function withReference(moov: Uint8Array, trak: Box, id: number): Uint8Array {
   return makeBox('trak', ...parts);
 }
 
-interface TextTrack {
+interface ChapterTrack {
   readonly id: number;
   /** Units of the movie. */
   readonly duration: number;
   /** Milliseconds of all samples, and of each. */
   readonly end: number;
   readonly lasting: readonly number[];
-  readonly samples: readonly Uint8Array[];
-  /** The table of where they lie. */
-  readonly places: Uint8Array;
+  readonly media: Media;
 }
 
-function trakOf({ id, duration, end, lasting, samples, places }: TextTrack): Uint8Array {
-  const zeros = (count: number) => new Uint8Array(count);
+function trakOf({ id, duration, end, lasting, media }: ChapterTrack, width: 4 | 8): Uint8Array {
+  const { chunks, entries, sizes } = media;
   const tkhd = makeBox(
     'tkhd',
     u32(IN_MOVIE),
@@ -136,23 +265,25 @@ function trakOf({ id, duration, end, lasting, samples, places }: TextTrack): Uin
     u32(duration),
     zeros(16),
     UNITY,
-    zeros(8),
+    // Pixels in fixed point.
+    ...[media.width, 0, media.height, 0].map(u16),
   );
   const mdhd = makeBox('mdhd', zeros(12), u32(TIMESCALE), u32(end), packedLanguage('und'), zeros(2));
-  const hdlr = makeBox('hdlr', zeros(8), ascii('text'), zeros(13));
-  const gmin = makeBox('gmin', zeros(4), u16(0x40), u16(0x8000), u16(0x8000), u16(0x8000), zeros(4));
-  const gmhd = makeBox('gmhd', gmin, makeBox('text', UNITY));
+  const hdlr = makeBox('hdlr', zeros(8), ascii(media.handler), zeros(13));
   // A reference without an address: the samples lie in this file (section 8.7.2).
   const dinf = makeBox('dinf', makeBox('dref', u32(0), u32(1), makeBox('url ', u32(1))));
-  // Colours, box, font and name of a text say nothing where it is not drawn.
-  const entry = makeBox('text', zeros(6), u16(1), zeros(44));
+  const runs = chunks.flatMap(({ count, entry }, index) => {
+    const last = chunks[index - 1];
+    return last?.count === count && last.entry === entry ? [] : [[index + 1, count, entry].map(u32)];
+  });
   const stbl = makeBox(
     'stbl',
-    makeBox('stsd', u32(0), u32(1), entry),
+    makeBox('stsd', u32(0), u32(entries.length), ...entries),
     makeBox('stts', u32(0), u32(lasting.length), ...lasting.flatMap((one) => [u32(1), u32(one)])),
-    makeBox('stsc', u32(0), u32(1), u32(1), u32(samples.length), u32(1)),
-    makeBox('stsz', u32(0), u32(0), u32(samples.length), ...samples.map(({ length }) => u32(length))),
-    places,
+    makeBox('stsc', u32(0), u32(runs.length), ...runs.flat()),
+    makeBox('stsz', u32(0), u32(0), u32(sizes.length), ...sizes.map(u32)),
+    makeBox(width === 8 ? 'co64' : 'stco', u32(0), u32(chunks.length), zeros(chunks.length * width)),
   );
-  return makeBox('trak', tkhd, makeBox('mdia', mdhd, hdlr, makeBox('minf', gmhd, dinf, stbl)));
+  const minf = makeBox('minf', media.header, dinf, stbl);
+  return makeBox('trak', tkhd, makeBox('mdia', mdhd, hdlr, minf), ...media.more);
 }

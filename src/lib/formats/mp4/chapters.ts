@@ -58,16 +58,38 @@ export function handlerOf(bytes: Uint8Array, trak: Box): string {
   return handler ? readAscii(bytes, handler.content + 8, 4) : '';
 }
 
+/** Tracks that others refer to for their chapters. */
+export function referredTracks(bytes: Uint8Array, moov: Box): readonly Box[] {
+  const tracks = parseBoxes(bytes, moov.content, moov.end).filter(({ type }) => type === 'trak');
+  const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(bytes, trak)));
+  return referred.size === 0 ? [] : tracks.filter((trak) => referred.has(trackId(bytes, trak)));
+}
+
+/** Sample entries whose samples are whole pictures. */
+const STILLS: readonly string[] = ['jpeg', 'png '];
+
+/** Whether a track shows still pictures, one behind the other. */
+export function isStillTrack(bytes: Uint8Array, trak: Box): boolean {
+  if (handlerOf(bytes, trak) !== 'vide') return false;
+  const description = findPath(bytes, trak, 'mdia', 'minf', 'stbl', 'stsd');
+  const entries = description ? parseBoxes(bytes, description.content + 8, description.end) : [];
+  return entries.length > 0 && entries.every(({ type }) => STILLS.includes(type));
+}
+
 /**
- * `moov` without the tracks that hold the titles of its old chapters, and without what refers to them. Their samples stay
- * unused; tracks of pictures that go with chapters stay.
+ * Tracks that tell chapters: their titles, and still pictures that go with them. A film in such a track is more than that,
+ * and stays.
  */
+export const chapterTracks = (bytes: Uint8Array, moov: Box): readonly Box[] =>
+  referredTracks(bytes, moov).filter(
+    (trak) => handlerOf(bytes, trak) !== 'vide' || isStillTrack(bytes, trak),
+  );
+
+/** `moov` without the tracks that tell its old chapters, and without what refers to them. */
 export function withoutChapterTracks(moov: Uint8Array): Uint8Array {
   const boxes = parseBoxes(moov, 8);
-  const tracks = boxes.filter(({ type }) => type === 'trak');
-  const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
-  const isGone = (trak: Box) => referred.has(trackId(moov, trak)) && handlerOf(moov, trak) !== 'vide';
-  const gone = new Set(tracks.filter(isGone).map((trak) => trackId(moov, trak)));
+  const whole: Box = { type: 'moov', start: 0, content: 8, end: moov.length };
+  const gone = new Set(chapterTracks(moov, whole).map((trak) => trackId(moov, trak)));
   if (gone.size === 0) return moov;
   const kept = boxes
     .filter((box) => box.type !== 'trak' || !gone.has(trackId(moov, box)))

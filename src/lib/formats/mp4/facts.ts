@@ -1,14 +1,20 @@
-import { readAscii, readU16, readU32, readU64, UTF8, type ByteSource } from '$lib/core/bytes';
+import { readAscii, readU16, readU64, UTF8, type ByteSource } from '$lib/core/bytes';
 import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
+import { unplacedFact } from '../picture-fact';
 import { MOST_LISTED, chapterTrackIds, handlerOf, trackId } from './chapters';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
+import { picturesOfChapters, type StoredPicture } from './chapter-pictures';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
+import { lastChunkEnd, readPlaces, readStarts } from './sample-tables';
+import { readTimes } from './times';
 import { MOST_CHAPTERS } from './tag-map';
 
 export interface Mp4Facts {
   readonly streams: readonly Stream[];
   readonly tracks: readonly Track[];
   readonly chapters: readonly Chapter[];
+  /** The picture of each chapter; null for none of its own. */
+  readonly chapterPictures: readonly (StoredPicture | null)[];
   readonly durationSeconds: number | null;
   /** Why its tags cannot be written, as far as that is known before; null when they can. */
   readonly locked: 'fragmented' | 'foreignTags' | null;
@@ -16,7 +22,8 @@ export interface Mp4Facts {
 
 /**
  * Streams, chapters and length of an MP4 file. Chapters come from the text track that a sound track
- * refers to (`tref/chap`), else from the list in `udta/chpl`; where both say the same, its finer starts count.
+ * refers to (`tref/chap`), else from the list in `udta/chpl`; where both say the same, its finer starts count. Their
+ * pictures come from another such track.
  * @throws {FormatError} when the file cannot be read
  */
 export async function readMp4Facts(source: ByteSource, structure: Mp4Structure): Promise<Mp4Facts> {
@@ -28,13 +35,19 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
   const chapterTrack = tracks.find((track) => chapterIds.has(track.id) && track.handler !== 'vide');
   const listed = readChapterList(bytes, moov);
   const told = chapterTrack ? await readChapterTrack(source, bytes, chapterTrack) : listed;
-  const chapters = isListOf(listed, told) ? [...listed, ...told.slice(listed.length)] : told;
+  const both = isListOf(listed, told) ? [...listed, ...told.slice(listed.length)] : told;
+  const chapters = both.length > 0 ? both : listed;
+  const chapterPictures = await picturesOfChapters(source, structure, chapters);
   const header = findBox(children, 'mvhd');
   const played = tracks.filter((track) => !chapterIds.has(track.id) && track.stream);
   return {
     streams: played.flatMap(({ stream }) => stream ?? []),
     tracks: played.map(({ id, box, stream }) => readTrack(bytes, box, id, stream?.type ?? 'sound')),
-    chapters: chapters.length > 0 ? chapters : listed,
+    chapters: chapters.map((chapter, index) => {
+      const picture = chapterPictures[index];
+      return picture ? { ...chapter, picture: unplacedFact(picture.mime, picture.bytes) } : chapter;
+    }),
+    chapterPictures,
     durationSeconds: header ? readDuration(bytes, header) : null,
     locked: lockOf(structure),
   };
@@ -85,77 +98,6 @@ export function sampleEnd(structure: Mp4Structure): number {
   return end;
 }
 
-/** End of a track's last chunk: where it begins, and the sizes of the last samples (sections 8.7.3 to 8.7.5). */
-function lastChunkEnd(bytes: Uint8Array, table: Box): number {
-  const tables = readTables(bytes, table);
-  if (!tables || tables.chunks === 0) return 0;
-  const { sizes, runs, chunks, runCount, offsetOf } = tables;
-  const inChunk = runCount > 0 ? readU32(bytes, runs.content + 8 + (runCount - 1) * 12 + 4) : 0;
-  const uniform = readU32(bytes, sizes.content + 4);
-  const all = readU32(bytes, sizes.content + 8);
-  const start = offsetOf(chunks - 1);
-  if (uniform > 0) return start + uniform * Math.min(inChunk, all);
-  const known = Math.min(all, Math.floor((sizes.end - sizes.content - 12) / 4));
-  let length = 0;
-  for (let sample = Math.max(0, known - inChunk); sample < known; sample++)
-    length += readU32(bytes, sizes.content + 12 + sample * 4);
-  return start + length;
-}
-
-/**
- * The outermost box that holds nothing but the titles of chapters, as the samples of a text track in one chunk; null where
- * there is none.
- */
-export function titlesBox(structure: Mp4Structure): Box | null {
-  const bytes = structure.moovBytes;
-  const moov = wholeBox(structure);
-  const boxes = parseBoxes(bytes, moov.content, moov.end).filter(({ type }) => type === 'trak');
-  const tracks = boxes.map((box) => readTrak(bytes, box));
-  const referred = new Set(tracks.flatMap(({ chapterTracks }) => chapterTracks));
-  for (const { id, handler, table } of tracks) {
-    if (!table || !referred.has(id) || handler !== 'text') continue;
-    const tables = readTables(bytes, table);
-    if (tables?.chunks !== 1) continue;
-    const start = tables.offsetOf(0);
-    const end = lastChunkEnd(bytes, table);
-    const box = structure.top.find((one) => one.type === 'mdat' && one.content === start && one.end === end);
-    if (box) return box;
-  }
-  return null;
-}
-
-interface SampleTables {
-  readonly sizes: Box;
-  readonly runs: Box;
-  /** Counts as far as their boxes have room for them: what a header says beyond is a lie. */
-  readonly chunks: number;
-  readonly runCount: number;
-  /** First byte of a chunk in the file, counted from 0. */
-  offsetOf(chunk: number): number;
-}
-
-function readTables(bytes: Uint8Array, table: Box): SampleTables | null {
-  const boxes = parseBoxes(bytes, table.content, table.end);
-  const sizes = findBox(boxes, 'stsz');
-  const runs = findBox(boxes, 'stsc');
-  const short = findBox(boxes, 'stco');
-  const offsets = short ?? findBox(boxes, 'co64');
-  if (!sizes || !runs || !offsets) return null;
-  const width = short ? 4 : 8;
-  const counted = (box: Box, entryBytes: number) =>
-    Math.min(readU32(bytes, box.content + 4), Math.floor((box.end - box.content - 8) / entryBytes));
-  return {
-    sizes,
-    runs,
-    chunks: counted(offsets, width),
-    runCount: counted(runs, 12),
-    offsetOf: (chunk) => {
-      const at = offsets.content + 8 + chunk * width;
-      return short ? readU32(bytes, at) : readU64(bytes, at);
-    },
-  };
-}
-
 interface Trak {
   readonly box: Box;
   readonly id: number;
@@ -164,13 +106,6 @@ interface Trak {
   readonly table: Box | null;
   readonly chapterTracks: readonly number[];
   readonly stream: Stream | null;
-}
-
-/** `mvhd` and `mdhd` begin alike: version 1 has 64-bit times (sections 8.2.2 and 8.4.2). */
-function readTimes(bytes: Uint8Array, box: Box): { timescale: number; duration: number } {
-  const long = bytes[box.content] === 1;
-  const at = box.content + (long ? 20 : 12);
-  return { timescale: readU32(bytes, at), duration: long ? readU64(bytes, at + 4) : readU32(bytes, at + 4) };
 }
 
 function readDuration(bytes: Uint8Array, box: Box): number | null {
@@ -269,7 +204,7 @@ function readChapterList(bytes: Uint8Array, moov: Box): Chapter[] {
 /** Samples of a text track: 16-bit length, then text; their lengths in time add up to the starts. */
 async function readChapterTrack(source: ByteSource, bytes: Uint8Array, track: Trak): Promise<Chapter[]> {
   if (!track.table || track.timescale === 0) return [];
-  const starts = readStarts(bytes, track.table);
+  const starts = readStarts(bytes, track.table, MOST_CHAPTERS);
   const places = readPlaces(bytes, track.table, starts.length);
   const chapters: Chapter[] = [];
   for (const [index, place] of places.slice(0, MOST_CHAPTERS).entries()) {
@@ -283,39 +218,4 @@ async function readChapterTrack(source: ByteSource, bytes: Uint8Array, track: Tr
     });
   }
   return chapters;
-}
-
-/** Start of each sample in units of the track's timescale, from `stts`. */
-function readStarts(bytes: Uint8Array, table: Box): number[] {
-  const times = findPath(bytes, table, 'stts');
-  if (!times) return [];
-  const starts: number[] = [];
-  let time = 0;
-  for (let at = times.content + 8; at + 8 <= times.end && starts.length < MOST_CHAPTERS; at += 8) {
-    const count = readU32(bytes, at);
-    const delta = readU32(bytes, at + 4);
-    for (let i = 0; i < count && starts.length < MOST_CHAPTERS; i++, time += delta) starts.push(time);
-  }
-  return starts;
-}
-
-/** Where each sample lies in the file, from `stsz`, `stsc` and the chunk offsets. */
-function readPlaces(bytes: Uint8Array, table: Box, count: number): { start: number; size: number }[] {
-  const tables = readTables(bytes, table);
-  if (!tables) return [];
-  const { sizes, runs, chunks, runCount, offsetOf } = tables;
-  const uniform = readU32(bytes, sizes.content + 4);
-  const places: { start: number; size: number }[] = [];
-  let run = 0;
-  for (let chunk = 1; chunk <= chunks && places.length < count; chunk++) {
-    while (run + 1 < runCount && readU32(bytes, runs.content + 8 + (run + 1) * 12) <= chunk) run++;
-    let start = offsetOf(chunk - 1);
-    const inChunk = readU32(bytes, runs.content + 8 + run * 12 + 4);
-    for (let i = 0; i < inChunk && places.length < count; i++) {
-      const size = uniform || readU32(bytes, sizes.content + 12 + places.length * 4);
-      places.push({ start, size });
-      start += size;
-    }
-  }
-  return places;
 }

@@ -6,4 +6,4 @@ export { findBox, makeBox, parseBoxes } from './boxes';
 export { mediaRanges } from './media-ranges';
 export { readMp4 } from './reader';
 export type { Mp4Structure } from './reader';
-export { readNative, rewrite } from './writer';
+export { readChapterPicture, readNative, rewrite } from './writer';

@@ -45,7 +45,7 @@ export const MP4_MAP: TagMap = {
   ],
   pictures: ['front'],
   // A list of chapters counts the bytes of each title in one byte.
-  chapters: { most: MOST_CHAPTERS, titleBytes: 255, links: false, ends: false, pictures: false },
+  chapters: { most: MOST_CHAPTERS, titleBytes: 255, links: false, ends: false, pictures: true },
   timed: false,
   tracks: true,
 };

@@ -20,12 +20,14 @@ import {
   type TagChanges,
 } from '../format';
 import { changesFor } from '../tag-map';
-import { isLarge, withChapterTrack, type WithChapterTrack } from './chapter-track';
-import { MOST_LISTED, chapterListBox, heldChapters, withoutChapterTracks } from './chapters';
-import { readMp4Facts, titlesBox } from './facts';
+import { chaptersToWrite, type NewChapters } from './chapter-changes';
+import { placeSamples, withChapterTracks, type WithChapterTracks } from './chapter-track';
+import { MOST_LISTED, chapterListBox, withoutChapterTracks } from './chapters';
+import { readMp4Facts } from './facts';
 import { fieldsOfItems, itemFields, nameOfItem } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, replaceBox, type Box } from './boxes';
-import { mediaRanges } from './media-ranges';
+import { chapterBoxes, mediaRanges } from './media-ranges';
+import type { StoredPicture } from './chapter-pictures';
 import { metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
 import { withTracks } from './tracks';
 import { COVER_ITEM, DATA, MP4_MAP, NAMED, NAMED_DOMAIN, formOf } from './tag-map';
@@ -39,9 +41,16 @@ export async function readNative(source: ByteSource): Promise<NativeRead | null>
   return { fields, chapters, timed: [], tracks };
 }
 
+/** The bytes of one of its chapters' pictures, by their hash. @throws {FormatError} when the file cannot be read */
+export async function readChapterPicture(source: ByteSource, hash: number): Promise<StoredPicture | null> {
+  const { chapters, chapterPictures } = await readMp4Facts(source, await readMp4(source, true));
+  const at = chapters.findIndex(({ picture }) => picture && 'hash' in picture && picture.hash === hash);
+  return chapterPictures[at] ?? null;
+}
+
 /**
- * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`), list of chapters and track of their
- * titles, whose samples go right behind `moov`, and with what is said of its tracks. Where `moov` stands before the other
+ * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`), list of chapters and tracks of their
+ * titles and pictures, whose samples go right behind `moov`, and with what is said of its tracks. Where `moov` stands before the other
  * samples, free room behind it takes up the difference; without enough of it the chunk offsets move along (`stco`, `co64`:
  * ISO/IEC 14496-12, section 8.7.5).
  * @throws {FormatError} when the file cannot be rewritten safely
@@ -50,12 +59,12 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   const structure = await readMp4(source);
   const { top, moov, fragmented } = structure;
   const payload = mediaRanges(structure);
-  const oldTitles = changes.chapters ? titlesBox(structure) : null;
-  const after = roomBehind(top, moov, oldTitles);
-  const isWithin = oldTitles && oldTitles.start >= moov.end && oldTitles.end <= after;
-  const hole = isWithin || fragmented ? null : oldTitles;
-  const { bytes: changed, titles } = changeMoov(structure, changes, source.size);
-  const samples = titles ? makeBox('mdat', titles.samples) : NOTHING;
+  const chapters = await chaptersToWrite(source, structure, changes);
+  const old = chapters ? chapterBoxes(structure) : [];
+  const after = roomBehind(top, moov, old);
+  const holes = fragmented ? [] : old.filter(({ start, end }) => start < moov.end || end > after);
+  const { bytes: changed, laid } = changeMoov(structure, changes, chapters, source.size);
+  const samples = laid ? makeBox('mdat', laid.samples) : NOTHING;
   const left = after - moov.start - changed.length - samples.length;
   const moves = top.some(({ type, start }) => type === 'mdat' && start >= after) || fragmented;
   const fits = left === 0 || left >= 8;
@@ -64,16 +73,15 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   const free = moves && fits && left > 0 ? makeBox('free', new Uint8Array(left - 8)) : NOTHING;
   const delta = moves && !fits ? -left : 0;
   const moved = (offset: number) =>
-    offset + (offset >= after ? delta : 0) - (hole && offset >= hole.end ? hole.end - hole.start : 0);
-  if (delta !== 0 || hole) moveOffsets(changed, moved);
-  if (titles)
-    writePlace(changed, titles.placeAt, source.size, moved(moov.start) + changed.length + free.length + 8);
+    offset + (offset >= after ? delta : 0) - lengthOf(holes.filter(({ end }) => offset >= end));
+  if (delta !== 0 || holes.length > 0) moveOffsets(changed, moved);
+  if (laid) placeSamples(changed, laid, moved(moov.start) + changed.length + free.length + 8, source.size);
   const spans: Span[] = [
-    ...keptAround(0, moov.start, hole),
+    ...keptAround(0, moov.start, holes),
     fresh(changed),
     fresh(free),
     fresh(samples),
-    ...keptAround(after, source.size, hole),
+    ...keptAround(after, source.size, holes),
   ];
   return {
     spans: spans.filter((span) => (span.type === 'kept' ? span.end > span.start : span.bytes.length > 0)),
@@ -83,35 +91,33 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
 
 const NOTHING = new Uint8Array(0);
 
-/** A range of the original without a box that goes. */
-const keptAround = (from: number, to: number, hole: Box | null): readonly Span[] =>
-  hole && hole.start >= from && hole.end <= to
-    ? [kept(from, hole.start), kept(hole.end, to)]
-    : [kept(from, to)];
+const lengthOf = (boxes: readonly Box[]): number =>
+  boxes.reduce((sum, { start, end }) => sum + end - start, 0);
 
-/** End of what may be laid anew behind `moov`: free room, and old titles of chapters. */
-function roomBehind(top: readonly Box[], moov: Box, titles: Box | null): number {
+/** A range of the original without boxes that go, which are told in their order. */
+function keptAround(from: number, to: number, holes: readonly Box[]): readonly Span[] {
+  const within = holes.filter(({ start, end }) => start >= from && end <= to);
+  const starts = [from, ...within.map(({ end }) => end)];
+  return starts.map((start, index) => kept(start, within[index]?.start ?? to));
+}
+
+/** End of what may be laid anew behind `moov`: free room, and what old chapters had to themselves. */
+function roomBehind(top: readonly Box[], moov: Box, old: readonly Box[]): number {
   let end = moov.end;
   const next = () => top.find(({ start }) => start === end);
-  const isFree = (box: Box | undefined): box is Box => box?.type === 'free' || box?.type === 'skip';
   const free = next();
-  if (isFree(free)) end = free.end;
-  if (titles && next() === titles) end = titles.end;
+  if (free?.type === 'free' || free?.type === 'skip') end = free.end;
+  for (let box = next(); box && old.includes(box); box = next()) end = box.end;
   return end;
 }
 
-function writePlace(moov: Uint8Array, at: number, size: number, place: number): void {
-  const view = new DataView(moov.buffer, moov.byteOffset, moov.byteLength);
-  if (isLarge(size)) view.setBigUint64(at, BigInt(place));
-  else view.setUint32(at, place);
-}
-
-/** The new `moov`, and the track of chapters in it whose samples are not laid yet. All else is copied as it stands. */
+/** The new `moov`, and the tracks of chapters in it whose samples are not laid yet. All else is copied as it stands. */
 function changeMoov(
   structure: Mp4Structure,
   changes: TagChanges,
+  told: NewChapters | null,
   size: number,
-): { readonly bytes: Uint8Array; readonly titles: WithChapterTrack | null } {
+): { readonly bytes: Uint8Array; readonly laid: WithChapterTracks | null } {
   const bytes = structure.moovBytes;
   const moov = wholeBox(structure);
   const udta = findPath(bytes, moov, 'udta');
@@ -119,19 +125,20 @@ function changeMoov(
   const newMeta = changeMeta(bytes, meta, changes);
   let newUdta = udta ? replaceBox(bytes, udta, meta, newMeta) : makeBox('udta', newMeta);
   const whole = () => withTracks(replaceBox(bytes, moov, udta, newUdta), changes.tracks);
-  if (!changes.chapters) return { bytes: whole(), titles: null };
-  const chapters = heldChapters(changes.chapters);
+  if (!told) return { bytes: whole(), laid: null };
+  const { chapters, pictures, cover } = told;
   const inside: Box = { type: 'udta', start: 0, content: 8, end: newUdta.length };
   const list = findBox(parseBoxes(newUdta, inside.content, inside.end), 'chpl');
   newUdta = replaceBox(newUdta, inside, list, chapterListBox(chapters));
   const plain = withoutChapterTracks(whole());
-  const titles = structure.fragmented ? null : withChapterTrack(plain, chapters, size);
-  if (!titles && chapters.length > MOST_LISTED)
+  const laid = structure.fragmented ? null : withChapterTracks(plain, chapters, pictures, cover, size);
+  const needsTracks = chapters.length > MOST_LISTED || pictures.some((one) => one !== null);
+  if (!laid && needsTracks)
     throw new FormatError(
       structure.fragmented ? 'fragmented' : 'tooMuch',
-      `more than ${MOST_LISTED} chapters, for which there is no place in a file of fragments or where their starts do not go on`,
+      `more than ${MOST_LISTED} chapters, or pictures of them, for which there is no place in a file of fragments or where their starts do not go on`,
     );
-  return { bytes: titles?.moov ?? plain, titles };
+  return { bytes: laid?.moov ?? plain, laid };
 }
 
 const NEW_HANDLER = makeBox('hdlr', new Uint8Array(8), ascii('mdirappl'), new Uint8Array(9));

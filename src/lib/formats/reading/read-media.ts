@@ -13,6 +13,7 @@ import { matroskaFields, readMatroskaFacts } from '../matroska';
 import { readOgg, type OggCodec } from '../ogg';
 import { readChapterPicture as mp3ChapterPicture } from '../mp3';
 import { pictureFact } from '../picture-fact';
+import { readChapterPicture as mp4ChapterPicture } from '../mp4';
 import { readChapterPicture as chunkedChapterPicture, type ChunkOrder } from '../riff';
 import { namedEntries, picturesIn, readComment } from '../vorbis-comment';
 import {
@@ -118,6 +119,7 @@ export async function readChapterPicture(source: ByteSource, hash: number): Prom
   const cached = cachedSource(new MeteredSource(source));
   const format = await sniffFormat(cached);
   if (format === 'mp3') return mp3ChapterPicture(cached, hash);
+  if (format === 'mp4') return mp4ChapterPicture(cached, hash);
   return format === 'wav' || format === 'aiff' ? chunkedChapterPicture(cached, hash) : null;
 }
 

@@ -370,7 +370,8 @@
       {/snippet}
       {#snippet row({ chapter, index })}
         {@const name = chapter.title || `chapter ${index + 1}`}
-        <div class="cols">
+        <!-- What is typed into is the chosen one. -->
+        <div class="cols" onfocusin={() => (chosen = index)}>
           <span role="gridcell" class="quiet first"
             >{index + 1}{#if chapter.picture}{@const { picture } = chapter}<LoadedPicture
                 id={pictureId(picture)}
