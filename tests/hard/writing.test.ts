@@ -124,7 +124,7 @@ function randomChanges(random: () => number, map: TagMap): TagChanges {
   const hasFront = map.pictures === null || map.pictures.includes('front');
   return {
     fields: randomEdits(random),
-    ...(random() < 0.5 && { chapters: randomChapters(random, map.chapters?.pictures ?? false) }),
+    ...(random() < 0.5 && { chapters: randomChapters(random, (map.chapters?.pictureBytes ?? 0) > 0) }),
     ...(random() < 0.3 && map.tracks && { tracks: randomTracks(random) }),
     ...(random() < 0.2 && map.timed && { timed: randomTimed(random) }),
     ...(random() < 0.2 && hasFront && { pictures: new Map([['front', FRONT]]) }),

@@ -97,6 +97,8 @@ export interface WritableFormat {
 export const MOST_READ_BYTES = 64 * 1024 * 1024;
 /** Bytes of one tag, or of the box or element that holds them all. */
 export const MOST_TAG_BYTES = 32 * 1024 * 1024;
+/** Bytes of all pictures of a file's chapters that are written: they share a tag, or a box, with all else that is read. */
+export const MOST_CHAPTER_PICTURE_BYTES = 24 * 1024 * 1024;
 /** Frames, comments, chunks, boxes or elements in one file's metadata. */
 export const MOST_PARTS = 20_000;
 /** Lines and words with their times: a book that is timed word by word has a hundred thousand. */

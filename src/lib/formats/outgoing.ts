@@ -1,4 +1,4 @@
-import type { Chapter, Facts, FieldName, Item, Overlay } from '$lib/core/items';
+import type { Chapter, Facts, FieldName, Item, Overlay, PictureId } from '$lib/core/items';
 import type { OutgoingEdits, Unheld } from '$lib/core/plan';
 import { holdsValue, type ChapterLimits, type TagMap } from './tag-map';
 import { WRITABLE } from './writable';
@@ -76,6 +76,16 @@ function withLastEnd(chapters: readonly Chapter[], { durationSeconds }: Facts): 
   return [...chapters.slice(0, -1), { ...last, endSeconds: durationSeconds }];
 }
 
+/** Bytes of all pictures that chapters say to have. One that several have counts once. */
+export function pictureBytes(chapters: readonly Chapter[]): number {
+  const distinct = new Map<PictureId | number, number>();
+  for (const { picture } of chapters)
+    if (picture) distinct.set('id' in picture ? picture.id : picture.hash, picture.bytes);
+  let sum = 0;
+  for (const bytes of distinct.values()) sum += bytes;
+  return sum;
+}
+
 /** Chapters as far as the format holds them; all or none, but for ends and links of their own. */
 function heldChapters(
   chapters: readonly Chapter[],
@@ -95,12 +105,12 @@ function heldChapters(
   const ends = limits.ends || chapters.every(({ endSeconds }) => endSeconds === null);
   const links = limits.links || chapters.every(({ link }) => link === null);
   if (!ends) unheld.push('chapterEnds');
-  const pictures = limits.pictures || chapters.every(({ picture }) => !picture);
+  const pictures = pictureBytes(chapters) <= limits.pictureBytes;
   if (!links) unheld.push('chapterLinks');
   if (!pictures) unheld.push('chapterPictures');
   const held = chapters.map(({ picture, ...one }) => ({
     ...one,
-    ...(limits.pictures && picture !== undefined && { picture }),
+    ...(pictures && picture !== undefined && { picture }),
     ...(!ends && { endSeconds: null }),
     ...(!links && { link: null }),
   }));

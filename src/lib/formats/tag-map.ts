@@ -53,7 +53,8 @@ export interface ChapterLimits {
   readonly links: boolean;
   /** Whether a chapter may end before the next one begins. */
   readonly ends: boolean;
-  readonly pictures: boolean;
+  /** Bytes of their pictures in all, at the most; 0 where there is no place for any. */
+  readonly pictureBytes: number;
 }
 
 /** Texts of tags by their native names, in the order of the file. */

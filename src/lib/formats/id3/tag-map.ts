@@ -1,4 +1,5 @@
 import type { FieldName } from '$lib/core/items';
+import { MOST_CHAPTER_PICTURE_BYTES } from '../format';
 import type { TagMap, TagRow } from '../tag-map';
 import { languageOrText, threeLetters } from '../language';
 import { escapeGenre, isReference, unescapeGenre } from './genres';
@@ -103,7 +104,15 @@ function mapOf(version: Id3Version): TagMap {
     pictures: null,
     // ID3v2.2 has no frame for them.
     chapters:
-      version === 2 ? null : { most: 4000, titleBytes: Infinity, links: true, ends: true, pictures: true },
+      version === 2
+        ? null
+        : {
+            most: 4000,
+            titleBytes: Infinity,
+            links: true,
+            ends: true,
+            pictureBytes: MOST_CHAPTER_PICTURE_BYTES,
+          },
     timed: true,
     tracks: false,
   };

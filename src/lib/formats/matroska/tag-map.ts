@@ -56,7 +56,7 @@ const ROWS: readonly TagRow[] = [
 export const MATROSKA_MAP: TagMap = {
   rows: ROWS,
   pictures: ['front'],
-  chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true, pictures: false },
+  chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true, pictureBytes: 0 },
   timed: false,
   tracks: true,
 };

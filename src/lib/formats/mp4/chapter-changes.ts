@@ -1,7 +1,7 @@
 import type { ByteSource } from '$lib/core/bytes';
 import type { Chapter } from '$lib/core/items';
 import { goingOn } from '../chapters-before';
-import { FormatError, MOST_TAG_BYTES, type TagChanges } from '../format';
+import { FormatError, MOST_CHAPTER_PICTURE_BYTES, type TagChanges } from '../format';
 import { hasStandIns, stillOf, type StoredPicture } from './chapter-pictures';
 import { heldChapters } from './chapters';
 import { readMp4Facts } from './facts';
@@ -19,7 +19,7 @@ export interface NewChapters {
 /**
  * The chapters that a file gets; null where they stay as they are. They are laid anew, too, where the file gets another
  * picture that stands in for those of some of them.
- * @throws {FormatError} `tooMuch` where their pictures have more bytes than would be read again
+ * @throws {FormatError} `tooMuch` where their pictures are larger than would be read again
  */
 export async function chaptersToWrite(
   source: ByteSource,
@@ -45,8 +45,8 @@ export async function chaptersToWrite(
     return owner?.picture ?? own;
   });
   const distinct = new Set(pictures.filter((one) => one !== null));
-  if ([...distinct].reduce((sum, { bytes }) => sum + bytes.length, 0) > MOST_TAG_BYTES)
-    throw new FormatError('tooMuch', 'pictures of chapters of over 32 MiB');
+  if ([...distinct].reduce((sum, { bytes }) => sum + bytes.length, 0) > MOST_CHAPTER_PICTURE_BYTES)
+    throw new FormatError('tooMuch', 'pictures of chapters of over 24 MiB');
   const [shown] = front ? [front] : coverPictures(structure);
   return { chapters, pictures, cover: shown ? stillOf(shown.bytes) : null };
 }

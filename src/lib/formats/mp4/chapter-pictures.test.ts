@@ -195,9 +195,9 @@ test('sound refers to titles first, then to pictures', async () => {
 test('pictures that have no place are refused, not lost', async () => {
   const backwards = [...chaptersOf('p1', 'p2')].reverse();
   await expect(change(book(false), { chapters: backwards })).rejects.toThrow(/pictures of them/);
-  const huge = new Map([['p1' as PictureId, png(10, 33 * 1024 * 1024)]]);
+  const huge = new Map([['p1' as PictureId, png(10, 25 * 1024 * 1024)]]);
   await expect(change(book(false), { chapters: chaptersOf('p1'), chapterPictures: huge })).rejects.toThrow(
-    /over 32 MiB/,
+    /over 24 MiB/,
   );
 });
 

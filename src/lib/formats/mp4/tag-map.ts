@@ -1,3 +1,4 @@
+import { MOST_CHAPTER_PICTURE_BYTES } from '../format';
 import { languageOrText } from '../language';
 import type { TagMap } from '../tag-map';
 
@@ -45,7 +46,13 @@ export const MP4_MAP: TagMap = {
   ],
   pictures: ['front'],
   // A list of chapters counts the bytes of each title in one byte.
-  chapters: { most: MOST_CHAPTERS, titleBytes: 255, links: false, ends: false, pictures: true },
+  chapters: {
+    most: MOST_CHAPTERS,
+    titleBytes: 255,
+    links: false,
+    ends: false,
+    pictureBytes: MOST_CHAPTER_PICTURE_BYTES,
+  },
   timed: false,
   tracks: true,
 };

@@ -37,7 +37,7 @@ export const VORBIS_MAP: TagMap = {
   ],
   pictures: null,
   // CHAPTER001, CHAPTER001NAME, CHAPTER001URL: three digits, and no ends.
-  chapters: { most: 999, titleBytes: Infinity, links: true, ends: false, pictures: false },
+  chapters: { most: 999, titleBytes: Infinity, links: true, ends: false, pictureBytes: 0 },
   timed: true,
   tracks: false,
 };

@@ -25,7 +25,7 @@
     type ChapterFile,
     type ChapterOddity,
   } from '$lib/core/timing';
-  import { tagMapOf } from '$lib/formats';
+  import { pictureBytes, tagMapOf } from '$lib/formats';
   import { saveText } from '$lib/io/download';
   import type { HeardItem } from '$lib/state/levels';
   import { getSession } from '$lib/state/session.svelte';
@@ -33,7 +33,7 @@
   import LoadedPicture from '$lib/ui/LoadedPicture.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import Panel from '$lib/ui/Panel.svelte';
-  import { counted } from '$lib/ui/words/amounts';
+  import { bytes, counted } from '$lib/ui/words/amounts';
   import HearBar from './HearBar.svelte';
   import Ruler from './Ruler.svelte';
 
@@ -99,6 +99,8 @@
     silences.filter((one) => !chapters.some((own) => Math.abs(own.startSeconds - startBehind(one)) < 1)),
   );
   const limits = $derived(tagMapOf(item)?.chapters ?? null);
+  /** Bytes of all pictures of its chapters. */
+  const shown = $derived(pictureBytes(chapters));
   const current = $derived(chosen === null ? null : (chapters[chosen] ?? null));
   const rows = $derived(chapters.map((chapter, index) => ({ key: String(index), chapter, index })));
 
@@ -232,8 +234,10 @@
         The tags of its copies have no place for chapters: they stay in the library.
       </p>{:else if chapters.length > limits.most}<p class="limit">
         Its copies hold at most {limits.most} chapters.
-      </p>{:else if !limits.pictures && chapters.some(({ picture }) => picture)}<p class="limit">
-        Its copies have no place for pictures of chapters: they stay in the library.
+      </p>{:else if shown > limits.pictureBytes}<p class="limit">
+        {limits.pictureBytes === 0
+          ? 'Its copies have no place for pictures of chapters: they stay in the library.'
+          : `Its copies have room for ${bytes(limits.pictureBytes)} of pictures of chapters. These are ${bytes(shown)}, and stay in the library.`}
       </p>{/if}
     <div class="line">
       <HearBar {item} />
