@@ -44,6 +44,11 @@ const LANGUAGES = [
 ];
 const SHORT = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=0.5:sample_rate=16000', '-ac', '1'];
 const NAMED = ['-metadata', 'title=Harbour Bell', '-metadata', 'artist=Orla Venn'];
+/** A moment of sound in MP4, of so many channels and hertz. */
+const sound = (channels, rate, ...codec) => [
+  ...['-f', 'lavfi', '-i', 'sine=frequency=440:duration=0.05'],
+  ...['-ac', String(channels), '-ar', String(rate), '-c:a', ...codec],
+];
 const RARE = {
   'tone.oga': [...TONE, '-c:a', 'flac', '-f', 'ogg', '-metadata', 'ARTIST=Orla Venn'],
   'tone.opus': [...SHORT, '-c:a', 'libopus', '-b:a', '16k', ...NAMED],
@@ -53,6 +58,14 @@ const RARE = {
   'tone.mov': [...MOVING, ...TONE, ...H264],
   'tone.m4v': [...MOVING, ...TONE, ...H264, '-f', 'mp4'],
   'tone.3gp': [...MOVING, ...TONE, ...H264],
+  'mono.m4a': sound(1, 22050, 'aac'),
+  'mono.mov': sound(1, 22050, 'aac'),
+  'surround.m4a': sound(6, 48000, 'aac'),
+  'lossless.m4a': sound(1, 96000, 'alac'),
+  'opus.mp4': sound(1, 48000, 'libopus'),
+  'flac.mp4': sound(1, 96000, 'flac', '-strict', '-2'),
+  'ac3.mp4': sound(6, 48000, 'ac3'),
+  'eac3.mp4': sound(6, 48000, 'eac3'),
   'languages.mkv': [...MOVING, ...TONE, ...H264, ...LANGUAGES],
   'languages.mp4': [...MOVING, ...TONE, ...H264, ...LANGUAGES],
 };

@@ -34,6 +34,20 @@ test.each(['tone.mov', 'tone.m4v', 'tone.3gp'])('%s is taken in with its streams
   ]);
 });
 
+test.each([
+  ['mono.m4a', 1, 22_050],
+  ['mono.mov', 1, 22_050],
+  ['surround.m4a', 6, 48_000],
+  ['lossless.m4a', 1, 96_000],
+  ['opus.mp4', 1, 48_000],
+  ['flac.mp4', 1, 96_000],
+  ['ac3.mp4', 6, 48_000],
+  ['eac3.mp4', 6, 48_000],
+])('%s tells its channels and rate as its decoder is told them', async (name, channels, sampleRate) => {
+  const { facts } = await readMedia(fixture(name), name);
+  expect(facts.streams).toMatchObject([{ type: 'sound', channels, sampleRate }]);
+});
+
 describe('an MP3 with remains before its first frame', () => {
   const path = 'Drop/07 Slack Before Storm (take 2).mp3';
   const remains = new TextEncoder().encode(

@@ -6,6 +6,7 @@ import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { picturesOfChapters, type StoredPicture } from './chapter-pictures';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
 import { lastChunkEnd, readPlaces, readStarts } from './sample-tables';
+import { soundOf } from './sound-entry';
 import { readTimes } from './times';
 import { MOST_CHAPTERS } from './tag-map';
 
@@ -172,13 +173,11 @@ function readStream(bytes: Uint8Array, handler: string, table: Box): Stream | nu
   const description = findPath(bytes, table, 'stsd');
   if (!type || !description) return null;
   const entry = description.content + 8;
-  const sound = type === 'sound';
   const picture = type === 'picture';
   return {
     type,
     codec: readAscii(bytes, entry + 4, 4).trim(),
-    channels: sound ? readU16(bytes, entry + 24) : null,
-    sampleRate: sound ? readU16(bytes, entry + 32) : null,
+    ...(type === 'sound' ? soundOf(bytes, entry) : { channels: null, sampleRate: null }),
     width: picture ? readU16(bytes, entry + 32) : null,
     height: picture ? readU16(bytes, entry + 34) : null,
   };
