@@ -3,8 +3,11 @@ import { ascii, concat, joinSpans, keepsRange, memorySource, u32 } from '$lib/co
 import type { Chapter, PictureId } from '$lib/core/items';
 import { makePng } from '../../../../tests/helpers/picture-bytes';
 import type { NewPicture, TagChanges } from '../format';
+import { readPictureSize } from '../picture-size';
 import { findBox, findPath, makeBox, parseBoxes } from './boxes';
 import { chapterTrackIds, referredTracks } from './chapters';
+import { StillReader, stillAt, stillTrackOf, type StillTrack } from './chapter-pictures';
+import { placeSamples, withChapterTracks } from './chapter-track';
 import { mediaRanges } from './media-ranges';
 import { readMp4 } from './reader';
 import { readMp4Facts } from './facts';
@@ -190,6 +193,44 @@ test('sound refers to titles first, then to pictures', async () => {
     ? parseBoxes(written, moov.content, moov.end).filter(({ type }) => type === 'trak')
     : [];
   expect(sound && chapterTrackIds(written, sound)).toEqual([2, 3]);
+});
+
+/** A file with one chapter, in which a picture follows another every second. */
+function slides(...pictures: readonly NewPicture[]): Uint8Array {
+  const file = book(false);
+  const movie = findBox(parseBoxes(file), 'moov');
+  if (!movie) throw new Error('a file without moov');
+  const stills = pictures.map((picture, startSeconds) => ({ startSeconds, picture }));
+  const laid = withChapterTracks(file.slice(movie.start), chaptersOf(undefined), stills, null, file.length);
+  if (!laid) throw new Error('no tracks');
+  placeSamples(laid.moov, laid, movie.start + laid.moov.length + 8, file.length);
+  return concat([file.subarray(0, movie.start), laid.moov, makeBox('mdat', laid.samples)]);
+}
+
+test('pictures that are shown within a chapter stay at their times', async () => {
+  const file = slides(png(10), png(20), png(30));
+  expect(await widths(file)).toEqual([10]);
+  /** What is shown at the beginning of each second. */
+  const shownIn = async (of: Uint8Array) => {
+    const track = stillTrackOf(await readMp4(memorySource(of)));
+    const reader = track && new StillReader(memorySource(of), track);
+    const at = [0, 1, 2, 3].map((second) => reader?.at(stillAt(track as StillTrack, second)));
+    return (await Promise.all(at)).map((picture) => picture && readPictureSize(picture.bytes)?.width);
+  };
+  const [chapter] = chaptersOf(undefined) as [Chapter];
+  const named = await change(file, { chapters: [{ ...chapter, title: 'A longer title' }] });
+  expect(await shownIn(named)).toEqual([10, 20, 30, 30]);
+  const parted = await change(file, { chapters: [chapter, { ...chapter, startSeconds: 2.5 }] });
+  expect(await shownIn(parted)).toEqual([10, 20, 30, null]);
+  const other = await change(file, { chapters: chaptersOf('jpeg', 'jpeg') });
+  expect(await shownIn(other)).toEqual([7, 7, 30, 30]);
+});
+
+test('pictures of another program that are too large to be read are not lost either', async () => {
+  const most = 20 * 1024 * 1024;
+  const file = slides(png(10, most), png(20, most));
+  expect(await widths(file)).toEqual([10]);
+  await expect(change(file, { chapters: chaptersOf(undefined) })).rejects.toThrow(/over 24 MiB/);
 });
 
 test('pictures that have no place are refused, not lost', async () => {

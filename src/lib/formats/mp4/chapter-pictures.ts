@@ -16,6 +16,12 @@ export interface StoredPicture {
   readonly bytes: Uint8Array;
 }
 
+/** A picture that is shown from a time on, in seconds; null for none, where another one has to stand in. */
+export interface Still {
+  readonly startSeconds: number;
+  readonly picture: StoredPicture | null;
+}
+
 /** Marks which samples stand in for none, counted from 1; the type is our own (ISO/IEC 14496-12, section 4.2). */
 const STAND_INS = Uint8Array.of(
   ...[0x5d, 0x0e, 0x9b, 0x36, 0x7a, 0x41, 0x4c, 0x82],
@@ -35,17 +41,68 @@ function standInsOf(bytes: Uint8Array, trak: Box): ReadonlySet<number> {
   return numbers;
 }
 
-/** Whether a chapter without a picture of its own has another one in its place. */
-export function hasStandIns({ moovBytes: bytes, ...structure }: Mp4Structure): boolean {
-  const trak = stillTrack(bytes, wholeBox({ moovBytes: bytes, ...structure }));
-  return trak !== null && standInsOf(bytes, trak).size > 0;
+/** A track of still pictures: from when each is shown, in seconds, and where it lies. */
+export interface StillTrack {
+  readonly starts: readonly number[];
+  readonly places: readonly Place[];
+  /** Which of them stand in for none, counted from 1. */
+  readonly standIns: ReadonlySet<number>;
 }
 
-const stillTrack = (bytes: Uint8Array, moov: Box): Box | null =>
-  referredTracks(bytes, moov).find((trak) => isStillTrack(bytes, trak)) ?? null;
+/** The track of still pictures that goes with the chapters of a file; null where there is none. */
+export function stillTrackOf(structure: Mp4Structure): StillTrack | null {
+  const bytes = structure.moovBytes;
+  const trak = referredTracks(bytes, wholeBox(structure)).find((one) => isStillTrack(bytes, one));
+  const table = trak && findPath(bytes, trak, 'mdia', 'minf', 'stbl');
+  const times = trak && findPath(bytes, trak, 'mdia', 'mdhd');
+  const timescale = times ? readTimes(bytes, times).timescale : 0;
+  if (!trak || !table || timescale === 0) return null;
+  const starts = readStarts(bytes, table, MOST_STILLS).map((time) => time / timescale);
+  return { starts, places: readPlaces(bytes, table, starts.length), standIns: standInsOf(bytes, trak) };
+}
 
+/** Pictures in such a track, at the most: some show several in a chapter. */
+const MOST_STILLS = 4 * MOST_CHAPTERS;
 /** Seconds by which starts may differ: a track may count milliseconds. */
 const ROUNDING = 0.001;
+
+/** Which of the pictures of a track is shown when a chapter begins; -1 for none. */
+export const stillAt = ({ starts }: StillTrack, startSeconds: number): number =>
+  starts.findLastIndex((start) => start <= startSeconds + ROUNDING);
+
+/** Reads pictures of a track, each once, up to 32 MiB of them. */
+export class StillReader {
+  private readonly read = new Map<number, StoredPicture | null>();
+  private left = MOST_TAG_BYTES;
+  /** One of them was left out, since they are too large. */
+  isFull = false;
+
+  constructor(
+    private readonly source: ByteSource,
+    private readonly track: StillTrack,
+  ) {}
+
+  /** The picture at a place in the track; null where there is none, or where it only stands in for none. */
+  async at(index: number): Promise<StoredPicture | null> {
+    const place = this.track.standIns.has(index + 1) ? undefined : this.track.places[index];
+    if (!place) return null;
+    const known = this.read.get(place.start);
+    if (known !== undefined) return known;
+    const picture = await this.fetch(place);
+    this.left -= picture?.bytes.length ?? 0;
+    this.read.set(place.start, picture);
+    return picture;
+  }
+
+  private async fetch({ start, size }: Place): Promise<StoredPicture | null> {
+    if (size === 0 || start + size > this.source.size) return null;
+    if (size > this.left) {
+      this.isFull = true;
+      return null;
+    }
+    return stillOf(await this.source.read(start, start + size));
+  }
+}
 
 /**
  * For each chapter the picture that is shown when it begins; null for none of its own. Beyond 32 MiB of them none is read.
@@ -55,33 +112,12 @@ export async function picturesOfChapters(
   structure: Mp4Structure,
   chapters: readonly Chapter[],
 ): Promise<readonly (StoredPicture | null)[]> {
-  const bytes = structure.moovBytes;
-  const trak = chapters.length > 0 ? stillTrack(bytes, wholeBox(structure)) : null;
-  const table = trak && findPath(bytes, trak, 'mdia', 'minf', 'stbl');
-  const times = trak && findPath(bytes, trak, 'mdia', 'mdhd');
-  const { timescale } = times ? readTimes(bytes, times) : { timescale: 0 };
-  if (!trak || !table || timescale === 0) return chapters.map(() => null);
-  const starts = readStarts(bytes, table, MOST_CHAPTERS).map((time) => time / timescale);
-  const places = readPlaces(bytes, table, starts.length);
-  const standIns = standInsOf(bytes, trak);
-  const read = new Map<number, StoredPicture | null>();
-  let left = MOST_TAG_BYTES;
+  const track = chapters.length > 0 ? stillTrackOf(structure) : null;
+  if (!track) return chapters.map(() => null);
+  const reader = new StillReader(source, track);
   const pictures: (StoredPicture | null)[] = [];
-  for (const { startSeconds } of chapters) {
-    const index = starts.findLastIndex((start) => start <= startSeconds + ROUNDING);
-    const place = standIns.has(index + 1) ? undefined : places[index];
-    if (place && !read.has(place.start)) {
-      const picture = place.size <= left ? await readStill(source, place) : null;
-      read.set(place.start, picture);
-      left -= picture?.bytes.length ?? 0;
-    }
-    pictures.push((place && read.get(place.start)) ?? null);
-  }
+  for (const { startSeconds } of chapters) pictures.push(await reader.at(stillAt(track, startSeconds)));
   return pictures;
-}
-
-async function readStill(source: ByteSource, { start, size }: Place): Promise<StoredPicture | null> {
-  return size === 0 || start + size > source.size ? null : stillOf(await source.read(start, start + size));
 }
 
 /** A whole JPEG or PNG, by its first bytes; null for anything else. */

@@ -3,12 +3,12 @@ import type { Chapter } from '$lib/core/items';
 import { readPictureSize } from '../picture-size';
 import { chapterTrackIds, handlerOf, trackId } from './chapters';
 import { findBox, findPath, makeBox, parseBoxes, type Box } from './boxes';
-import { standInsBox, type StoredPicture } from './chapter-pictures';
+import { standInsBox, type Still, type StoredPicture } from './chapter-pictures';
 import { readTimes } from './times';
 import { packedLanguage } from './tracks';
 
 /* Titles of chapters as samples of a text track that sound and picture refer to (`tref/chap`), the one form that some
-   players look for, and their pictures as samples of another. Every sample lasts until the next chapter begins. */
+   players look for, and their pictures as samples of another. Every sample lasts until the next one. */
 
 /** Units of the track's time in a second. */
 const TIMESCALE = 1000;
@@ -39,7 +39,7 @@ const placeBytes = (size: number): 4 | 8 => (size > LARGE ? 8 : 4);
  * Adds a track of titles, and one of pictures where a chapter has one, to which every track of sound or picture refers
  * that is heard or seen by itself. The first chapter counts from the beginning, since nothing may be missing there.
  * @param chapters as they can be held
- * @param pictures of each of them
+ * @param stills pictures that are shown, those of the chapters first
  * @param cover stands in where a chapter has none, if it is of the same sort; else the picture before does
  * @param size bytes of the file
  * @returns null where they cannot be told so: there are none, two begin within a millisecond, or one begins before the
@@ -48,7 +48,7 @@ const placeBytes = (size: number): 4 | 8 => (size > LARGE ? 8 : 4);
 export function withChapterTracks(
   moov: Uint8Array,
   chapters: readonly Chapter[],
-  pictures: readonly (StoredPicture | null)[],
+  stills: readonly Still[],
   cover: StoredPicture | null,
   size: number,
 ): WithChapterTracks | null {
@@ -56,18 +56,24 @@ export function withChapterTracks(
   const header = findBox(boxes, 'mvhd');
   const tracks = boxes.filter(({ type }) => type === 'trak');
   const last = tracks.at(-1);
-  const starts = chapters.map(({ startSeconds }) => Math.round(startSeconds * TIMESCALE));
+  const starts = chapters.map(({ startSeconds }) => toUnits(startSeconds));
   if (!header || !last || starts.length === 0) return null;
   if (starts.some((start, index) => index > 0 && start <= (starts[index - 1] ?? 0))) return null;
   const { timescale, duration: length } = readTimes(moov, header);
   const duration = length >= UNKNOWN ? 0 : length;
   const end = Math.max(Math.ceil((duration / Math.max(1, timescale)) * TIMESCALE), (starts.at(-1) ?? 0) + 1);
   if (end > UNKNOWN) return null;
-  const lasting = starts.map((start, index) => (starts[index + 1] ?? end) - (index === 0 ? 0 : start));
   const firstId = Math.max(...tracks.map((trak) => trackId(moov, trak))) + 1;
   const told = [
-    titlesOf(chapters),
-    ...(pictures.some((one) => one !== null) ? [stillsOf(pictures, cover)] : []),
+    titlesOf(chapters, starts),
+    ...(stills.length > 0
+      ? [
+          stillsOf(
+            stills.filter(({ startSeconds }) => toUnits(startSeconds) < end),
+            cover,
+          ),
+        ]
+      : []),
   ];
   const own = told.map((media, index) => ({ id: firstId + index, media }));
   const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));
@@ -78,10 +84,7 @@ export function withChapterTracks(
     const ids = own.map(({ id }) => id);
     const refers = referred.has(trackId(moov, box)) ? raw : withReferences(moov, box, ids);
     if (box !== last) return [refers];
-    return [
-      refers,
-      ...own.map(({ id, media }) => trakOf({ id, duration, end, lasting, media }, placeBytes(size))),
-    ];
+    return [refers, ...own.map(({ id, media }) => trakOf({ id, duration, end, media }, placeBytes(size)))];
   });
   const whole = makeBox('moov', ...parts);
   let before = 0;
@@ -123,6 +126,8 @@ interface Media {
   readonly handler: 'text' | 'vide';
   /** The box that says more of this handler's tracks. */
   readonly header: Uint8Array;
+  /** When each sample begins, in milliseconds. */
+  readonly starts: readonly number[];
   /** Sample entries. */
   readonly entries: readonly Uint8Array[];
   readonly sizes: readonly number[];
@@ -137,8 +142,9 @@ interface Media {
 }
 
 const zeros = (count: number) => new Uint8Array(count);
+const toUnits = (seconds: number) => Math.round(seconds * TIMESCALE);
 
-function titlesOf(chapters: readonly Chapter[]): Media {
+function titlesOf(chapters: readonly Chapter[], starts: readonly number[]): Media {
   const samples = chapters.map(({ title }) => {
     const text = new TextEncoder().encode(title);
     return concat([u16(text.length), text, ENCODING]);
@@ -147,6 +153,7 @@ function titlesOf(chapters: readonly Chapter[]): Media {
   return {
     handler: 'text',
     header: makeBox('gmhd', gmin, makeBox('text', UNITY)),
+    starts,
     // Colours, box, font and name of a text say nothing where it is not drawn.
     entries: [makeBox('text', zeros(6), u16(1), zeros(44))],
     sizes: samples.map(({ length }) => length),
@@ -159,7 +166,15 @@ function titlesOf(chapters: readonly Chapter[]): Media {
 }
 
 /** Every picture is there once, whatever chapters show it: a chunk for each of them leads to it. */
-function stillsOf(pictures: readonly (StoredPicture | null)[], cover: StoredPicture | null): Media {
+function stillsOf(stills: readonly Still[], cover: StoredPicture | null): Media {
+  // Of two at one time, the chapter's is told first.
+  const byStart = new Map<number, StoredPicture | null>();
+  for (const { startSeconds, picture } of stills) {
+    const start = toUnits(startSeconds);
+    if (!byStart.has(start)) byStart.set(start, picture);
+  }
+  const inOrder = [...byStart].sort(([a], [b]) => a - b);
+  const pictures = inOrder.map(([, picture]) => picture);
   const standIns: number[] = [];
   // Some readers know no more than one sort of samples in a track: none is added for what only stands in.
   const isAlike = cover !== null && pictures.some((own) => own?.mime === cover.mime);
@@ -183,6 +198,7 @@ function stillsOf(pictures: readonly (StoredPicture | null)[], cover: StoredPict
   return {
     handler: 'vide',
     header: makeBox('vmhd', u32(1), zeros(8)),
+    starts: inOrder.map(([start]) => start),
     entries: mimes.map((mime) => stillEntry(mime, width, height)),
     sizes: shown.map(({ bytes }) => bytes.length),
     chunks: shown.map((one) => ({
@@ -248,14 +264,14 @@ interface ChapterTrack {
   readonly id: number;
   /** Units of the movie. */
   readonly duration: number;
-  /** Milliseconds of all samples, and of each. */
+  /** Milliseconds of all samples. */
   readonly end: number;
-  readonly lasting: readonly number[];
   readonly media: Media;
 }
 
-function trakOf({ id, duration, end, lasting, media }: ChapterTrack, width: 4 | 8): Uint8Array {
-  const { chunks, entries, sizes } = media;
+function trakOf({ id, duration, end, media }: ChapterTrack, width: 4 | 8): Uint8Array {
+  const { chunks, entries, sizes, starts } = media;
+  const lasting = starts.map((start, index) => (starts[index + 1] ?? end) - (index === 0 ? 0 : start));
   const tkhd = makeBox(
     'tkhd',
     u32(IN_MOVIE),

@@ -126,13 +126,13 @@ function changeMoov(
   let newUdta = udta ? replaceBox(bytes, udta, meta, newMeta) : makeBox('udta', newMeta);
   const whole = () => withTracks(replaceBox(bytes, moov, udta, newUdta), changes.tracks);
   if (!told) return { bytes: whole(), laid: null };
-  const { chapters, pictures, cover } = told;
+  const { chapters, stills, cover } = told;
   const inside: Box = { type: 'udta', start: 0, content: 8, end: newUdta.length };
   const list = findBox(parseBoxes(newUdta, inside.content, inside.end), 'chpl');
   newUdta = replaceBox(newUdta, inside, list, chapterListBox(chapters));
   const plain = withoutChapterTracks(whole());
-  const laid = structure.fragmented ? null : withChapterTracks(plain, chapters, pictures, cover, size);
-  const needsTracks = chapters.length > MOST_LISTED || pictures.some((one) => one !== null);
+  const laid = structure.fragmented ? null : withChapterTracks(plain, chapters, stills, cover, size);
+  const needsTracks = chapters.length > MOST_LISTED || stills.length > 0;
   if (!laid && needsTracks)
     throw new FormatError(
       structure.fragmented ? 'fragmented' : 'tooMuch',
