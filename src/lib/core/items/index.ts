@@ -81,4 +81,5 @@ export type {
 export { earlierContent, earlierEdits, earlierFields, earlierOverlay, earlierSignature } from './earlier';
 export type { EarlierItem } from './earlier';
 export { searchText, wordsOf } from './search';
+export { codecName } from './codecs';
 export { discOf, homeOf, isCatchAll, releaseKey } from './release';

@@ -1,6 +1,7 @@
 import {
   FIELDS,
   FORMAT_NAMES,
+  codecName,
   yearOf,
   type FieldName,
   type Fields,
@@ -87,6 +88,11 @@ const count = (name: string, means: string, of: (asked: Asked) => number): Query
   of: (asked) => (of(asked) > 0 ? [of(asked)] : []),
 });
 
+const namesOfCodec = (code: string): readonly string[] => {
+  const name = codecName(code);
+  return name === code ? [code] : [name, code];
+};
+
 const DERIVED: readonly QueryName[] = [
   { name: 'year', type: 'number', means: 'of its date', of: ({ fields }) => one(yearOf(fields)) },
   {
@@ -99,8 +105,8 @@ const DERIVED: readonly QueryName[] = [
   {
     name: 'codec',
     type: 'text',
-    means: 'of any of its streams',
-    of: ({ streams }) => streams.flatMap(({ codec }) => one(codec)),
+    means: 'of any of its streams, by its name or code',
+    of: ({ streams }) => streams.flatMap(({ codec }) => (codec ? namesOfCodec(codec) : [])),
   },
   { name: 'path', type: 'text', means: 'below its source', of: ({ path }) => [path] },
   { name: 'folder', type: 'text', means: 'that its file lies in', of: ({ path }) => one(folderOf(path)) },

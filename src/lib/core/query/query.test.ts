@@ -37,6 +37,21 @@ function meets(text: string, one: Asked = WICK): boolean {
   return testOf(parsed.query, PLAIN)(one);
 }
 
+test('a codec is found by its name and by its code', () => {
+  const stream = {
+    type: 'sound',
+    codec: 'mp4a',
+    channels: 2,
+    sampleRate: 44_100,
+    width: null,
+    height: null,
+  } as const;
+  const book = asked({}, { streams: [stream] });
+  for (const text of ['codec is aac', 'codec is mp4a', 'not codec is alac'])
+    expect(meets(text, book)).toBe(true);
+  expect(meets('codec is mp4', book)).toBe(false);
+});
+
 describe('a query', () => {
   test.each([
     '',

@@ -1,4 +1,4 @@
-import { FORMAT_NAMES, requireField, type FormatId } from '$lib/core/items';
+import { FORMAT_NAMES, codecName, requireField, type FormatId } from '$lib/core/items';
 import { nameOf } from '$lib/core/paths';
 import type { Finding, FindingCode, WayApart } from '$lib/core/plan';
 import { bytes, counted } from './amounts';
@@ -30,8 +30,10 @@ const REFUSALS: Readonly<Record<string, string>> = {
 function formatList(told = ''): string {
   const all = told.split('|').map((one) => {
     const at = one.lastIndexOf(':');
-    const [format, ...codec] = one.slice(0, at).split(' ');
-    return `${one.slice(at + 1)} ${[formatName(format), ...codec].join(' ')}`;
+    const [id, ...rest] = one.slice(0, at).split(' ');
+    const format = formatName(id);
+    const codecs = rest.join(' ').split(', ').map(codecName).join(' and ');
+    return `${one.slice(at + 1)} ${format}${codecs === '' || codecs === format ? '' : ` with ${codecs}`}`;
   });
   return all.join(', ');
 }

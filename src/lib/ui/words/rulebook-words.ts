@@ -1,4 +1,4 @@
-import { requireField } from '$lib/core/items';
+import { codecName, requireField } from '$lib/core/items';
 import { KIND_FACTS, type Kind } from '$lib/core/kinds';
 import type { Place, Take } from '$lib/core/rulebooks';
 import { bytes, clock } from './amounts';
@@ -25,7 +25,7 @@ export function takeWords(
   });
   const words = [
     `${many(kinds)} as ${formats.map((format) => names[format]).join(', ')}`,
-    ...(codecs ? [`with ${codecs.join(' or ')}`] : []),
+    ...(codecs ? [`with ${codecs.map(codecName).join(' or ')}`] : []),
     ...limits,
   ];
   return words.join(', ');

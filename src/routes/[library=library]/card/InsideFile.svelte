@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { FORMAT_NAMES, type FormatId, type Item, type Stream } from '$lib/core/items';
+  import { FORMAT_NAMES, codecName, type FormatId, type Item, type Stream } from '$lib/core/items';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
 
   let { items }: { items: readonly Item[] } = $props();
@@ -11,9 +11,10 @@
     return [...counts].map(([format, count]) => `${count} ${FORMAT_NAMES[format]}`).join(', ');
   });
 
-  function streamWords({ type, codec, channels, sampleRate, width, height }: Stream): string {
-    if (type === 'picture') return `picture ${codec ?? ''} ${width ?? '?'}×${height ?? '?'}`;
-    if (type === 'subtitle') return `subtitles ${codec ?? ''}`;
+  function streamWords({ type, codec: code, channels, sampleRate, width, height }: Stream): string {
+    const codec = codecName(code ?? '');
+    if (type === 'picture') return `picture ${codec} ${width ?? '?'}×${height ?? '?'}`;
+    if (type === 'subtitle') return `subtitles ${codec}`;
     const rate = sampleRate ? `${(sampleRate / 1000).toFixed(1).replace('.0', '')} kHz` : '';
     return [
       'sound',

@@ -1,0 +1,15 @@
+import { expect, test } from 'vitest';
+import { findingWords } from './finding-words';
+
+test('what a player does not play is called by the names that people know', () => {
+  const words = { kind: 'film', kinds: 'films', seconds: '600', bytes: '2000000' };
+  const formats = 'flac:5|matroska V_MPEG4/ISO/AVC, A_AC3:1|oggFlac:2|opus Opus:1';
+  const { what, why } = findingWords(
+    { code: 'needsTwin', words: { ...words, count: '9', formats } },
+    'Pocket',
+  );
+  expect(what).toBe('9 films need a twin');
+  expect(why).toContain(
+    'does not play 5 FLAC, 1 Matroska with H.264 and AC-3, 2 Ogg FLAC, 1 Opus; 10 minutes of it',
+  );
+});
