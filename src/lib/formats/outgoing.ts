@@ -1,4 +1,12 @@
-import type { Chapter, Facts, FieldName, Item, Overlay, PictureId } from '$lib/core/items';
+import {
+  pictureKey,
+  type Chapter,
+  type Facts,
+  type FieldName,
+  type Item,
+  type Overlay,
+  type PictureId,
+} from '$lib/core/items';
 import type { OutgoingEdits, Unheld } from '$lib/core/plan';
 import { holdsValue, type ChapterLimits, type TagMap } from './tag-map';
 import { WRITABLE } from './writable';
@@ -79,8 +87,7 @@ function withLastEnd(chapters: readonly Chapter[], { durationSeconds }: Facts): 
 /** Bytes of all pictures that chapters say to have. One that several have counts once. */
 export function pictureBytes(chapters: readonly Chapter[]): number {
   const distinct = new Map<PictureId | number, number>();
-  for (const { picture } of chapters)
-    if (picture) distinct.set('id' in picture ? picture.id : picture.hash, picture.bytes);
+  for (const { picture } of chapters) if (picture) distinct.set(pictureKey(picture), picture.bytes);
   let sum = 0;
   for (const bytes of distinct.values()) sum += bytes;
   return sum;

@@ -163,6 +163,10 @@ export const sameChapters = (a: readonly Chapter[], b: readonly Chapter[]) =>
     );
   });
 
+/** What tells one picture of a chapter from another. */
+export const pictureKey = (picture: ChapterPicture): PictureId | number =>
+  'id' in picture ? picture.id : picture.hash;
+
 /** Whether two chapters have one picture. */
 function samePicture(a: Chapter['picture'], b: Chapter['picture']): boolean {
   if (!a || !b) return a === b;
@@ -270,7 +274,7 @@ export function contentHash(overlay: Overlay): string {
   const pictures = Object.entries(overlay.pictures ?? {}).map(([role, { id }]) => [role, id] as const);
   const chapters = overlay.chapters?.map(({ picture, ...chapter }) => ({
     ...chapter,
-    ...(picture !== undefined && { picture: picture && ('id' in picture ? picture.id : picture.hash) }),
+    ...(picture !== undefined && { picture: picture && pictureKey(picture) }),
   }));
   return hash({ ...overlay, pictures: Object.fromEntries(pictures), ...(chapters && { chapters }) });
 }

@@ -30,6 +30,7 @@ export {
   layOver,
   putBack,
   chosenPictures,
+  pictureKey,
   sameChapters,
   timedOf,
   tracksOf,

@@ -1,13 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import {
-    chaptersOf,
-    editContent,
-    titleOf,
-    type Chapter,
-    type ChapterPicture,
-    type Item,
-  } from '$lib/core/items';
+  import { chaptersOf, editContent, pictureKey, titleOf, type Chapter, type Item } from '$lib/core/items';
   import { nameOf, stemOf } from '$lib/core/paths';
   import { proposedStarts, silencesIn, startBehind, type Silence } from '$lib/core/sound';
   import {
@@ -17,13 +10,11 @@
     chapterOddities,
     numbered,
     readChapterFile,
-    secondsOf,
     timeText,
     withMark,
     withoutMark,
     writeChapterFile,
     type ChapterFile,
-    type ChapterOddity,
   } from '$lib/core/timing';
   import { pictureBytes, tagMapOf } from '$lib/formats';
   import { saveText } from '$lib/io/download';
@@ -31,9 +22,9 @@
   import { getSession } from '$lib/state/session.svelte';
   import FileButton from '$lib/ui/FileButton.svelte';
   import LoadedPicture from '$lib/ui/LoadedPicture.svelte';
-  import Ledger from '$lib/ui/Ledger.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
+  import ChapterLedger from './ChapterLedger.svelte';
   import HearBar from './HearBar.svelte';
   import Ruler from './Ruler.svelte';
 
@@ -53,24 +44,6 @@
     cue: 'application/x-cue',
     vtt: 'text/vtt',
     csv: 'text/csv',
-  };
-  const HEADS = [
-    { name: 'Number', isSaid: false },
-    { name: 'Begins' },
-    { name: 'Title' },
-    { name: 'Link' },
-    { name: 'Ends' },
-    { name: 'To look at', isSaid: false },
-    { name: 'What to do', isSaid: false },
-  ];
-  const ODDITY_WORDS: Readonly<Record<ChapterOddity, string>> = {
-    sameStart: 'begins with the one above',
-    overlaps: 'ends behind the next start',
-    gap: 'ends before the next start',
-    pastEnd: 'past the end',
-    short: 'under 2 s',
-    untitled: 'no title',
-    lateStart: 'nothing marks the beginning',
   };
 
   let chosen = $state<number | null>(null);
@@ -102,7 +75,6 @@
   /** Bytes of all pictures of its chapters. */
   const shown = $derived(pictureBytes(chapters));
   const current = $derived(chosen === null ? null : (chapters[chosen] ?? null));
-  const rows = $derived(chapters.map((chapter, index) => ({ key: String(index), chapter, index })));
 
   function keep(label: string, next: readonly Chapter[]) {
     library.act(label, [item], (one) => editContent(one, { chapters: next }));
@@ -144,17 +116,18 @@
   }
 
   async function setPicture(file: File) {
-    const index = chosen;
-    if (index === null) return;
+    const of = current;
+    if (!of) return;
     trouble = null;
     try {
-      change(index, { picture: await session.pictures.keep(file, null) }, 'Picture of a chapter');
+      const picture = await session.pictures.keep(file, null);
+      // It may have been moved or removed while the picture was read.
+      const index = chapters.indexOf(of);
+      if (index >= 0) change(index, { picture }, 'Picture of a chapter');
     } catch (error) {
       trouble = `${file.name}: ${error instanceof Error ? error.message : String(error)}. Choose a JPEG or PNG.`;
     }
   }
-
-  const pictureId = (picture: ChapterPicture) => String('id' in picture ? picture.id : picture.hash);
 
   function take(all: readonly Silence[]) {
     let next = chapters;
@@ -310,7 +283,7 @@
         <span class="shows" role="group" aria-label="Picture of {name}">
           {#if current.picture}
             <LoadedPicture
-              id={pictureId(current.picture)}
+              id={String(pictureKey(current.picture))}
               load={async () => (current?.picture ? session.pictures.ofChapter(item, current.picture) : null)}
               alt="What {name} shows"
             />
@@ -351,102 +324,15 @@
       them.
     </p>
   {:else}
-    <Ledger
-      label="Chapters"
-      {rows}
-      rowHeight={34}
-      columns="62px 116px minmax(140px, 3fr) minmax(90px, 2fr) 96px 150px 58px"
-      cursor={chosen === null ? null : String(chosen)}
-      isSelected={({ index }) => index === chosen}
-      onpick={({ index }) => (chosen = index)}
-      onkey={(event, row) => {
-        if (event.key !== 'Enter' || !row) return;
-        event.preventDefault();
-        playback.seek(row.chapter.startSeconds);
-      }}
-    >
-      {#snippet head()}
-        <div class="cols">
-          {#each HEADS as { name, isSaid = true } (name)}
-            <span role="columnheader"><span class:sr-only={!isSaid}>{name}</span></span>
-          {/each}
-        </div>
-      {/snippet}
-      {#snippet row({ chapter, index })}
-        {@const name = chapter.title || `chapter ${index + 1}`}
-        <!-- What is typed into is the chosen one. -->
-        <div class="cols" onfocusin={() => (chosen = index)}>
-          <span role="gridcell" class="quiet first"
-            >{index + 1}{#if chapter.picture}{@const { picture } = chapter}<LoadedPicture
-                id={pictureId(picture)}
-                load={() => session.pictures.ofChapter(item, picture)}
-                alt="has a picture"
-              />{/if}</span
-          >
-          <span role="gridcell"
-            ><input
-              type="text"
-              class="path"
-              value={timeText(chapter.startSeconds)}
-              aria-label="Where {name} begins"
-              disabled={!library.mayWrite}
-              onchange={(event) => {
-                const startSeconds = secondsOf(event.currentTarget.value);
-                if (startSeconds === null) event.currentTarget.value = timeText(chapter.startSeconds);
-                else change(index, { startSeconds }, 'Move a chapter');
-              }}
-            /></span
-          >
-          <span role="gridcell"
-            ><input
-              type="text"
-              value={chapter.title}
-              maxlength="1000"
-              placeholder="no title"
-              aria-label="Title of chapter {index + 1}"
-              disabled={!library.mayWrite}
-              onchange={(event) => change(index, { title: event.currentTarget.value }, 'Title of a chapter')}
-            /></span
-          >
-          <span role="gridcell"
-            ><input
-              type="url"
-              value={chapter.link ?? ''}
-              placeholder="no link"
-              aria-label="Link of {name}"
-              disabled={!library.mayWrite}
-              onchange={(event) =>
-                change(index, { link: event.currentTarget.value.trim() || null }, 'Link of a chapter')}
-            /></span
-          >
-          <span role="gridcell"
-            ><input
-              type="text"
-              class="path"
-              value={chapter.endSeconds === null ? '' : timeText(chapter.endSeconds, 1)}
-              placeholder={timeText(chapters[index + 1]?.startSeconds ?? duration, 1)}
-              aria-label="Where {name} ends"
-              disabled={!library.mayWrite}
-              onchange={(event) => {
-                const typed = event.currentTarget.value.trim();
-                change(index, { endSeconds: typed === '' ? null : secondsOf(typed) }, 'End of a chapter');
-              }}
-            /></span
-          >
-          <span role="gridcell" class="odd"
-            >{(odd[index] ?? []).map((code) => ODDITY_WORDS[code]).join(', ')}</span
-          >
-          <span role="gridcell"
-            ><button
-              class="act"
-              disabled={!library.mayWrite}
-              aria-label="Remove {name}"
-              onclick={() => keep('Remove a chapter', withoutMark(chapters, index))}>remove</button
-            ></span
-          >
-        </div>
-      {/snippet}
-    </Ledger>
+    <ChapterLedger
+      {item}
+      {chapters}
+      {odd}
+      durationSeconds={duration}
+      bind:chosen
+      onchange={change}
+      onremove={(index) => keep('Remove a chapter', withoutMark(chapters, index))}
+    />
   {/if}
 </Panel>
 
@@ -479,13 +365,6 @@
     align-items: center;
     gap: 8px;
     --size: 28px;
-  }
-  .first {
-    display: flex;
-    align-items: center;
-    justify-content: space-between;
-    padding-right: 8px;
-    --size: 26px;
   }
   .limit {
     color: var(--attention-ink);
