@@ -4,6 +4,8 @@
 
   let { items }: { items: readonly Item[] } = $props();
 
+  const TAG_NAMES: Readonly<Record<string, string>> = { vorbis: 'Vorbis comments' };
+
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
   const formats = $derived.by(() => {
     const counts = new Map<FormatId, number>();
@@ -41,10 +43,8 @@
     </p>
     {#if one.facts.isCut}<p class="cut">Its end is missing; what is there was taken in.</p>{/if}
     <p class="quiet">
-      {one.facts.tagFormats.join(', ') || 'no tags'}{#if one.file.pictures.length > 0}; {counted(
-          one.file.pictures.length,
-          'picture',
-        )}{/if}
+      {one.facts.tagFormats.map((format) => TAG_NAMES[format] ?? format).join(', ') ||
+        'no tags'}{#if one.file.pictures.length > 0}; {counted(one.file.pictures.length, 'picture')}{/if}
     </p>
     {#if one.file.tracks}
       {#await import('./Tracks.svelte') then { default: Tracks }}{#key one.id}<Tracks
