@@ -22,16 +22,14 @@ export function chapterBoxes(structure: Mp4Structure): readonly Box[] {
   });
   if (places.length === 0) return [];
   places.sort((a, b) => a.start - b.start);
-  return structure.top.filter((box) => box.type === 'mdat' && isFilled(box, places));
-}
-
-/** Whether samples fill a box to its last byte. They lie in the order of their starts; several may be one. */
-function isFilled({ content, end }: Box, places: readonly Place[]): boolean {
-  let at = content;
-  for (const { start, size } of places) {
-    if (start < content) continue;
-    if (start > at || at >= end) break;
-    at = Math.max(at, start + size);
-  }
-  return at === end && at > content;
+  let next = 0;
+  // Boxes lie in their order, too; several samples may be one.
+  return structure.top.filter(({ type, content, end }) => {
+    let at = content;
+    for (; (places[next]?.start ?? Infinity) < end; next++) {
+      const { start, size } = places[next] as Place;
+      if (start >= content && start <= at) at = Math.max(at, start + size);
+    }
+    return type === 'mdat' && at === end && at > content;
+  });
 }

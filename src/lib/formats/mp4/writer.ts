@@ -50,9 +50,9 @@ export async function readChapterPicture(source: ByteSource, hash: number): Prom
 
 /**
  * An MP4, M4A or M4B file with a changed metadata item list (`moov/udta/meta/ilst`), list of chapters and tracks of their
- * titles and pictures, whose samples go right behind `moov`, and with what is said of its tracks. Where `moov` stands before the other
- * samples, free room behind it takes up the difference; without enough of it the chunk offsets move along (`stco`, `co64`:
- * ISO/IEC 14496-12, section 8.7.5).
+ * titles and pictures, whose samples go right behind `moov`, and with what is said of its tracks. Where `moov` stands
+ * before the other samples, free room behind it takes up the difference; without enough of it the chunk offsets move along
+ * (`stco`, `co64`: ISO/IEC 14496-12, section 8.7.5).
  * @throws {FormatError} when the file cannot be rewritten safely
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
@@ -62,7 +62,8 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   const chapters = await chaptersToWrite(source, structure, changes);
   const old = chapters ? chapterBoxes(structure) : [];
   const after = roomBehind(top, moov, old);
-  const holes = fragmented ? [] : old.filter(({ start, end }) => start < moov.end || end > after);
+  const elsewhere = old.filter(({ start, end }) => start < moov.end || end > after);
+  const holes = fragmented ? [] : elsewhere.slice(0, MOST_HOLES);
   const { bytes: changed, laid } = changeMoov(structure, changes, chapters, source.size);
   const samples = laid ? makeBox('mdat', laid.samples) : NOTHING;
   const left = after - moov.start - changed.length - samples.length;
@@ -90,6 +91,8 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
 }
 
 const NOTHING = new Uint8Array(0);
+/** Boxes of old chapters that are taken out of the middle of a file: every offset is held against each of them. */
+const MOST_HOLES = 16;
 
 const lengthOf = (boxes: readonly Box[]): number =>
   boxes.reduce((sum, { start, end }) => sum + end - start, 0);
