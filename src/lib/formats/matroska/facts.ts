@@ -101,7 +101,8 @@ function readStream(inside: Uint8Array): Stream {
     type: typeOf(inside),
     codec: codec && readAscii(codec, 0, codec.length),
     channels: audio && (number(audio, ID.channels) ?? 1),
-    sampleRate: audio && (float(audio, ID.sampleRate) ?? 8000),
+    // What is heard, where a decoder makes more of fewer samples (RFC 9559, section 5.1.4.1.29.2).
+    sampleRate: audio && (float(audio, ID.outputRate) ?? float(audio, ID.sampleRate) ?? 8000),
     width: video && number(video, ID.pixelWidth),
     height: video && number(video, ID.pixelHeight),
   };

@@ -25,6 +25,7 @@ export const ID = {
   audio: 0xe1,
   channels: 0x9f,
   sampleRate: 0xb5,
+  outputRate: 0x78b5,
   chapters: 0x1043a770,
   edition: 0x45b9,
   chapterAtom: 0xb6,

@@ -318,3 +318,34 @@ test('a rating of a hundred is one of five there, with decimals', () => {
   for (let value = 1; value <= 100; value++)
     expect(row?.read?.(row.write?.(String(value)) ?? '')).toBe(String(value));
 });
+
+test.each([
+  ['as it is told', [22_050], 22_050],
+  ['as it is heard, where more is made of it', [22_050, 44_100], 44_100],
+  ['8 kHz, where nothing is said', [], 8000],
+])('the rate of sound is %s', async (_, [rate, output], wanted) => {
+  const hertz = (id: number, value: number) => {
+    const bytes = new Uint8Array(8);
+    new DataView(bytes.buffer).setFloat64(0, value);
+    return element(id, bytes);
+  };
+  const audio = element(
+    ID.audio,
+    ...(rate ? [hertz(ID.sampleRate, rate)] : []),
+    ...(output ? [hertz(ID.outputRate, output)] : []),
+  );
+  const track = element(
+    ID.trackEntry,
+    numberElement(ID.trackNumber, 1),
+    numberElement(ID.trackType, 2),
+    textElement(ID.codec, 'A_AAC'),
+    audio,
+  );
+  const { streams } = await readMatroskaFacts(
+    memorySource(file(info(), element(ID.tracks, track), cluster(1))),
+    false,
+  );
+  expect(streams).toEqual([
+    { type: 'sound', codec: 'A_AAC', channels: 1, sampleRate: wanted, width: null, height: null },
+  ]);
+});
