@@ -161,9 +161,15 @@ export class App {
   /** Moves the focus on until it is there, as somebody does who has no mouse. */
   async reach(target: Locator, key = 'Tab', most = 150): Promise<void> {
     await expect(target).toBeVisible();
+    // Looked up once, since a look by role goes through the whole page, and again where it was drawn anew.
+    let own = await target.elementHandle();
     for (let turn = 0; turn < most; turn++) {
-      if (await target.evaluate((own) => own === document.activeElement)) return;
-      await this.page.keyboard.press(key);
+      const where = await own?.evaluate((one) =>
+        one === document.activeElement ? 'there' : one.isConnected ? 'on' : 'gone',
+      );
+      if (where === 'there') return;
+      if (where === 'gone') own = await target.elementHandle();
+      else await this.page.keyboard.press(key);
     }
     throw new Error(`${String(target)} is not reached by ${key}`);
   }
