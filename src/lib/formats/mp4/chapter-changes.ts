@@ -1,15 +1,8 @@
 import type { ByteSource } from '$lib/core/bytes';
-import type { Chapter } from '$lib/core/items';
+import { pictureKey, type Chapter } from '$lib/core/items';
 import { goingOn } from '../chapters-before';
 import { FormatError, MOST_CHAPTER_PICTURE_BYTES, type TagChanges } from '../format';
-import {
-  StillReader,
-  stillAt,
-  stillOf,
-  stillTrackOf,
-  type Still,
-  type StoredPicture,
-} from './chapter-pictures';
+import { stillOf, stillsIn, type Still, type Stills, type StoredPicture } from './chapter-pictures';
 import { heldChapters } from './chapters';
 import { readMp4Facts } from './facts';
 import { coverPictures } from './item-fields';
@@ -35,30 +28,30 @@ export async function chaptersToWrite(
   changes: TagChanges,
 ): Promise<NewChapters | null> {
   const front = changes.pictures?.get('front') ?? null;
-  const hasStandIns = (stillTrackOf(structure)?.standIns.size ?? 0) > 0;
-  const isStale = front !== null && !structure.fragmented && hasStandIns;
+  const isStale =
+    front !== null && !structure.fragmented && stillsIn(source, structure)?.hasStandIns === true;
   if (!changes.chapters && !isStale) return null;
-  const { chapters: known, chapterPictures } = await readMp4Facts(source, structure);
-  const before = known.map((chapter, index) => ({ chapter, picture: chapterPictures[index] ?? null }));
+  const { chapters: known, stills: own } = await readMp4Facts(source, structure);
+  const before: { readonly chapter: Chapter; readonly picture: StoredPicture | null }[] = [];
+  for (const chapter of known)
+    before.push({ chapter, picture: (await own?.at(own.indexAt(chapter.startSeconds))) ?? null });
   const chapters = heldChapters(changes.chapters ?? known);
   const old = goingOn(chapters, before, ({ picture }) => picture !== null);
   const pictureOf = ({ picture }: Chapter, index: number): StoredPicture | null => {
-    const own = old[index]?.picture ?? null;
-    if (picture === undefined) return own;
+    const kept = old[index]?.picture ?? null;
+    if (picture === undefined) return kept;
     if (picture === null) return null;
-    if ('id' in picture) return changes.chapterPictures?.get(picture.id) ?? own;
+    if ('id' in picture) return changes.chapterPictures?.get(picture.id) ?? kept;
     // One of the file's own: it may have come from another chapter.
-    const owner = before.find(
-      ({ chapter: { picture: one } }) => one && 'hash' in one && one.hash === picture.hash,
-    );
-    return owner?.picture ?? own;
+    const owner = before.find(({ chapter: { picture: one } }) => one && pictureKey(one) === picture.hash);
+    return owner?.picture ?? kept;
   };
   const stills = [
     ...chapters.map((chapter, index) => ({
       startSeconds: chapter.startSeconds,
       picture: pictureOf(chapter, index),
     })),
-    ...(chapters.length > 0 ? await stillsWithin(source, structure, known) : []),
+    ...(own && chapters.length > 0 ? await stillsWithin(own, known) : []),
   ];
   const distinct = new Set(stills.map(({ picture }) => picture?.bytes));
   if ([...distinct].reduce((sum, bytes) => sum + (bytes?.length ?? 0), 0) > MOST_CHAPTER_PICTURE_BYTES)
@@ -72,20 +65,13 @@ export async function chaptersToWrite(
 }
 
 /** Pictures that a file shows within its chapters: they stay at their times, whatever becomes of the chapters. */
-async function stillsWithin(
-  source: ByteSource,
-  structure: Mp4Structure,
-  chapters: readonly Chapter[],
-): Promise<readonly Still[]> {
-  const track = stillTrackOf(structure);
-  if (!track) return [];
-  const reader = new StillReader(source, track);
-  const ofChapters = new Set(chapters.map(({ startSeconds }) => stillAt(track, startSeconds)));
+async function stillsWithin(stills: Stills, chapters: readonly Chapter[]): Promise<readonly Still[]> {
+  const ofChapters = new Set(chapters.map(({ startSeconds }) => stills.indexAt(startSeconds)));
   const within: Still[] = [];
-  for (const [index, startSeconds] of track.starts.entries()) {
-    const picture = await reader.at(index);
-    if (picture && !ofChapters.has(index)) within.push({ startSeconds, picture });
+  for (const [index, startSeconds] of stills.starts.entries()) {
+    const picture = ofChapters.has(index) ? null : await stills.at(index);
+    if (picture) within.push({ startSeconds, picture });
   }
-  if (reader.isFull) throw new FormatError('tooMuch', 'pictures of chapters of over 24 MiB');
+  if (stills.isFull) throw new FormatError('tooMuch', 'pictures of chapters of over 24 MiB');
   return within;
 }

@@ -6,7 +6,7 @@ import type { NewPicture, TagChanges } from '../format';
 import { readPictureSize } from '../picture-size';
 import { findBox, findPath, makeBox, parseBoxes } from './boxes';
 import { chapterTrackIds, referredTracks } from './chapters';
-import { StillReader, stillAt, stillTrackOf, type StillTrack } from './chapter-pictures';
+import { stillsIn } from './chapter-pictures';
 import { placeSamples, withChapterTracks } from './chapter-track';
 import { mediaRanges } from './media-ranges';
 import { readMp4 } from './reader';
@@ -212,9 +212,8 @@ test('pictures that are shown within a chapter stay at their times', async () =>
   expect(await widths(file)).toEqual([10]);
   /** What is shown at the beginning of each second. */
   const shownIn = async (of: Uint8Array) => {
-    const track = stillTrackOf(await readMp4(memorySource(of)));
-    const reader = track && new StillReader(memorySource(of), track);
-    const at = [0, 1, 2, 3].map((second) => reader?.at(stillAt(track as StillTrack, second)));
+    const stills = stillsIn(memorySource(of), await readMp4(memorySource(of)));
+    const at = [0, 1, 2, 3].map((second) => stills?.at(stills.indexAt(second)));
     return (await Promise.all(at)).map((picture) => picture && readPictureSize(picture.bytes)?.width);
   };
   const [chapter] = chaptersOf(undefined) as [Chapter];
@@ -224,6 +223,36 @@ test('pictures that are shown within a chapter stay at their times', async () =>
   expect(await shownIn(parted)).toEqual([10, 20, 30, null]);
   const other = await change(file, { chapters: chaptersOf('jpeg', 'jpeg') });
   expect(await shownIn(other)).toEqual([7, 7, 30, 30]);
+});
+
+test('pictures that would follow the end are left out, and leave no empty track', async () => {
+  const movie = book(false).slice(findBox(parseBoxes(book(false)), 'moov')?.start);
+  const late = { startSeconds: 20, picture: png(10) };
+  const bare = { startSeconds: 0, picture: null };
+  const laid = withChapterTracks(movie, chaptersOf(undefined), [bare, late], null, 1000);
+  expect(laid && Buffer.from(laid.moov).includes('vmhd')).toBe(false);
+});
+
+test('what a file claims to be pictures is not read over and over', async () => {
+  const most = 12 * 1024 * 1024;
+  const file = slides(png(10, most), png(20, most), png(30, most));
+  // None of them is one any more.
+  for (let at = 0; (at = Buffer.from(file).indexOf('PNG', at)) >= 0;) file[at] = 0;
+  let bytes = 0;
+  const inner = memorySource(file);
+  const source = {
+    size: inner.size,
+    read: (start: number, end: number) => {
+      bytes += end - start;
+      return inner.read(start, end);
+    },
+  };
+  const stills = stillsIn(source, await readMp4(source));
+  bytes = 0;
+  for (const index of [0, 1, 2]) expect(await stills?.at(index)).toBeNull();
+  expect(bytes).toBeGreaterThan(most);
+  expect(bytes).toBeLessThan(3 * most);
+  expect(stills?.isFull).toBe(true);
 });
 
 test('pictures of another program that are too large to be read are not lost either', async () => {

@@ -1,5 +1,4 @@
-import { readU16, readU32, u32, type ByteSource } from '$lib/core/bytes';
-import type { Chapter } from '$lib/core/items';
+import { readU16, readU32, skim, u32, type ByteSource } from '$lib/core/bytes';
 import { MOST_TAG_BYTES } from '../format';
 import { findPath, makeBox, parseBoxes, type Box } from './boxes';
 import { isStillTrack, referredTracks } from './chapters';
@@ -41,24 +40,10 @@ function standInsOf(bytes: Uint8Array, trak: Box): ReadonlySet<number> {
   return numbers;
 }
 
-/** A track of still pictures: from when each is shown, in seconds, and where it lies. */
-export interface StillTrack {
-  readonly starts: readonly number[];
+/** A track of still pictures: where each lies, and which of them stand in for none, counted from 1. */
+interface StillTrack {
   readonly places: readonly Place[];
-  /** Which of them stand in for none, counted from 1. */
   readonly standIns: ReadonlySet<number>;
-}
-
-/** The track of still pictures that goes with the chapters of a file; null where there is none. */
-export function stillTrackOf(structure: Mp4Structure): StillTrack | null {
-  const bytes = structure.moovBytes;
-  const trak = referredTracks(bytes, wholeBox(structure)).find((one) => isStillTrack(bytes, one));
-  const table = trak && findPath(bytes, trak, 'mdia', 'minf', 'stbl');
-  const times = trak && findPath(bytes, trak, 'mdia', 'mdhd');
-  const timescale = times ? readTimes(bytes, times).timescale : 0;
-  if (!trak || !table || timescale === 0) return null;
-  const starts = readStarts(bytes, table, MOST_STILLS).map((time) => time / timescale);
-  return { starts, places: readPlaces(bytes, table, starts.length), standIns: standInsOf(bytes, trak) };
 }
 
 /** Pictures in such a track, at the most: some show several in a chapter. */
@@ -66,21 +51,42 @@ const MOST_STILLS = 4 * MOST_CHAPTERS;
 /** Seconds by which starts may differ: a track may count milliseconds. */
 const ROUNDING = 0.001;
 
-/** Which of the pictures of a track is shown when a chapter begins; -1 for none. */
-export const stillAt = ({ starts }: StillTrack, startSeconds: number): number =>
-  starts.findLastIndex((start) => start <= startSeconds + ROUNDING);
+/** The still pictures that go with the chapters of a file; null where there are none. */
+export function stillsIn(source: ByteSource, structure: Mp4Structure): Stills | null {
+  const bytes = structure.moovBytes;
+  const trak = referredTracks(bytes, wholeBox(structure)).find((one) => isStillTrack(bytes, one));
+  const table = trak && findPath(bytes, trak, 'mdia', 'minf', 'stbl');
+  const times = trak && findPath(bytes, trak, 'mdia', 'mdhd');
+  const timescale = times ? readTimes(bytes, times).timescale : 0;
+  if (!trak || !table || timescale === 0) return null;
+  const starts = readStarts(bytes, table, MOST_STILLS).map((time) => time / timescale);
+  const places = readPlaces(bytes, table, starts.length);
+  return new Stills(source, starts, { places, standIns: standInsOf(bytes, trak) });
+}
 
-/** Reads pictures of a track, each once, up to 32 MiB of them. */
-export class StillReader {
+/** Still pictures of a file. Each is read once, when it is first asked for, up to 32 MiB in all. */
+export class Stills {
   private readonly read = new Map<number, StoredPicture | null>();
   private left = MOST_TAG_BYTES;
-  /** One of them was left out, since they are too large. */
+  /** One that was asked for was left out, since they are too large. */
   isFull = false;
 
+  /** @param starts from when each is shown, in seconds */
   constructor(
     private readonly source: ByteSource,
+    readonly starts: readonly number[],
     private readonly track: StillTrack,
   ) {}
+
+  /** Whether another picture is shown where there is none. */
+  get hasStandIns(): boolean {
+    return this.track.standIns.size > 0;
+  }
+
+  /** Which of them is shown at a time in seconds; -1 for none. */
+  indexAt(seconds: number): number {
+    return this.starts.findLastIndex((start) => start <= seconds + ROUNDING);
+  }
 
   /** The picture at a place in the track; null where there is none, or where it only stands in for none. */
   async at(index: number): Promise<StoredPicture | null> {
@@ -89,7 +95,6 @@ export class StillReader {
     const known = this.read.get(place.start);
     if (known !== undefined) return known;
     const picture = await this.fetch(place);
-    this.left -= picture?.bytes.length ?? 0;
     this.read.set(place.start, picture);
     return picture;
   }
@@ -100,24 +105,11 @@ export class StillReader {
       this.isFull = true;
       return null;
     }
-    return stillOf(await this.source.read(start, start + size));
+    // What turns out to be no picture was read all the same.
+    this.left -= size;
+    // They may lie all over a file: a block around each of them would be a multiple of what they are.
+    return stillOf(await skim(this.source, start, start + size));
   }
-}
-
-/**
- * For each chapter the picture that is shown when it begins; null for none of its own. Beyond 32 MiB of them none is read.
- */
-export async function picturesOfChapters(
-  source: ByteSource,
-  structure: Mp4Structure,
-  chapters: readonly Chapter[],
-): Promise<readonly (StoredPicture | null)[]> {
-  const track = chapters.length > 0 ? stillTrackOf(structure) : null;
-  if (!track) return chapters.map(() => null);
-  const reader = new StillReader(source, track);
-  const pictures: (StoredPicture | null)[] = [];
-  for (const { startSeconds } of chapters) pictures.push(await reader.at(stillAt(track, startSeconds)));
-  return pictures;
 }
 
 /** A whole JPEG or PNG, by its first bytes; null for anything else. */

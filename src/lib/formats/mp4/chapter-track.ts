@@ -58,16 +58,11 @@ export function withChapterTracks(
   const end = Math.max(Math.ceil((duration / Math.max(1, timescale)) * TIMESCALE), (starts.at(-1) ?? 0) + 1);
   if (end > UNKNOWN) return null;
   const firstId = Math.max(...tracks.map((trak) => trackId(moov, trak))) + 1;
+  // A picture that would follow the end is never shown.
+  const seen = stills.filter(({ startSeconds }) => toUnits(startSeconds) < end);
   const told = [
     titlesOf(chapters, starts),
-    ...(stills.length > 0
-      ? [
-          stillsOf(
-            stills.filter(({ startSeconds }) => toUnits(startSeconds) < end),
-            cover,
-          ),
-        ]
-      : []),
+    ...(seen.some(({ picture }) => picture !== null) ? [stillsOf(seen, cover)] : []),
   ];
   const own = told.map((media, index) => ({ id: firstId + index, media }));
   const referred = new Set(tracks.flatMap((trak) => chapterTrackIds(moov, trak)));

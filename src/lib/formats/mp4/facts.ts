@@ -3,7 +3,7 @@ import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/item
 import { unplacedFact } from '../picture-fact';
 import { MOST_LISTED, chapterTrackIds, handlerOf, trackId } from './chapters';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
-import { picturesOfChapters, type StoredPicture } from './chapter-pictures';
+import { stillsIn, type Stills } from './chapter-pictures';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
 import { lastChunkEnd, readPlaces, readStarts } from './sample-tables';
 import { soundOf } from './sound-entry';
@@ -14,8 +14,8 @@ export interface Mp4Facts {
   readonly streams: readonly Stream[];
   readonly tracks: readonly Track[];
   readonly chapters: readonly Chapter[];
-  /** The picture of each chapter; null for none of its own. */
-  readonly chapterPictures: readonly (StoredPicture | null)[];
+  /** Pictures that go with the chapters; null where there are none. */
+  readonly stills: Stills | null;
   readonly durationSeconds: number | null;
   /** Why its tags cannot be written, as far as that is known before; null when they can. */
   readonly locked: 'fragmented' | 'foreignTags' | null;
@@ -38,20 +38,26 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
   const told = chapterTrack ? await readChapterTrack(source, bytes, chapterTrack) : listed;
   const both = isListOf(listed, told) ? [...listed, ...told.slice(listed.length)] : told;
   const chapters = both.length > 0 ? both : listed;
-  const chapterPictures = await picturesOfChapters(source, structure, chapters);
+  const stills = chapters.length > 0 ? stillsIn(source, structure) : null;
   const header = findBox(children, 'mvhd');
   const played = tracks.filter((track) => !chapterIds.has(track.id) && track.stream);
   return {
     streams: played.flatMap(({ stream }) => stream ?? []),
     tracks: played.map(({ id, box, stream }) => readTrack(bytes, box, id, stream?.type ?? 'sound')),
-    chapters: chapters.map((chapter, index) => {
-      const picture = chapterPictures[index];
-      return picture ? { ...chapter, picture: unplacedFact(picture.mime, picture.bytes) } : chapter;
-    }),
-    chapterPictures,
+    chapters: stills ? await withPictures(chapters, stills) : chapters,
+    stills,
     durationSeconds: header ? readDuration(bytes, header) : null,
     locked: lockOf(structure),
   };
+}
+
+async function withPictures(chapters: readonly Chapter[], stills: Stills): Promise<readonly Chapter[]> {
+  const shown: Chapter[] = [];
+  for (const chapter of chapters) {
+    const picture = await stills.at(stills.indexAt(chapter.startSeconds));
+    shown.push(picture ? { ...chapter, picture: unplacedFact(picture.mime, picture.bytes) } : chapter);
+  }
+  return shown;
 }
 
 /** What starts may differ by where a text track counts milliseconds, seconds. */

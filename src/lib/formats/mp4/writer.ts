@@ -11,6 +11,7 @@ import {
   type ByteSource,
   type Span,
 } from '$lib/core/bytes';
+import { pictureKey } from '$lib/core/items';
 import {
   FormatError,
   splitPair,
@@ -43,9 +44,9 @@ export async function readNative(source: ByteSource): Promise<NativeRead | null>
 
 /** The bytes of one of its chapters' pictures, by their hash. @throws {FormatError} when the file cannot be read */
 export async function readChapterPicture(source: ByteSource, hash: number): Promise<StoredPicture | null> {
-  const { chapters, chapterPictures } = await readMp4Facts(source, await readMp4(source, true));
-  const at = chapters.findIndex(({ picture }) => picture && 'hash' in picture && picture.hash === hash);
-  return chapterPictures[at] ?? null;
+  const { chapters, stills } = await readMp4Facts(source, await readMp4(source, true));
+  const own = chapters.find(({ picture }) => picture && pictureKey(picture) === hash);
+  return (own && stills?.at(stills.indexAt(own.startSeconds))) ?? null;
 }
 
 /**
