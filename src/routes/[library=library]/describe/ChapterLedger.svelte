@@ -3,6 +3,7 @@
   import { secondsOf, timeText, type ChapterOddity } from '$lib/core/timing';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
+  import LedgerHeads from '$lib/ui/LedgerHeads.svelte';
   import LoadedPicture from '$lib/ui/LoadedPicture.svelte';
 
   /** Chapters line by line: each is put right where it stands. */
@@ -29,13 +30,13 @@
   const { library, playback } = session;
 
   const HEADS = [
-    { name: 'Number', isSaid: false },
+    { name: 'Number', isShown: false },
     { name: 'Begins' },
     { name: 'Title' },
     { name: 'Link' },
     { name: 'Ends' },
-    { name: 'To look at', isSaid: false },
-    { name: 'What to do', isSaid: false },
+    { name: 'To look at', isShown: false },
+    { name: 'What to do', isShown: false },
   ];
   const ODDITY_WORDS: Readonly<Record<ChapterOddity, string>> = {
     sameStart: 'begins with the one above',
@@ -65,11 +66,7 @@
   }}
 >
   {#snippet head()}
-    <div class="cols">
-      {#each HEADS as { name, isSaid = true } (name)}
-        <span role="columnheader"><span class:sr-only={!isSaid}>{name}</span></span>
-      {/each}
-    </div>
+    <LedgerHeads heads={HEADS} />
   {/snippet}
   {#snippet row({ chapter, index })}
     {@const name = chapter.title || `chapter ${index + 1}`}

@@ -32,6 +32,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import FileButton from '$lib/ui/FileButton.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
+  import LedgerHeads from '$lib/ui/LedgerHeads.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import HearBar from './HearBar.svelte';
@@ -46,11 +47,11 @@
   )[];
   type Shown = (typeof TABS)[number];
   const HEADS = [
-    { name: 'Number', isSaid: false },
+    { name: 'Number', isShown: false },
     { name: 'Heard at' },
     { name: 'Line' },
-    { name: 'To look at', isSaid: false },
-    { name: 'What to do', isSaid: false },
+    { name: 'To look at', isShown: false },
+    { name: 'What to do', isShown: false },
   ];
   const ODDITY_WORDS: Readonly<Record<LineOddity, string>> = {
     order: 'before the line above',
@@ -228,11 +229,7 @@
         onpick={({ key }) => (cursor = key)}
       >
         {#snippet head()}
-          <div class="cols">
-            {#each HEADS as { name, isSaid = true } (name)}
-              <span role="columnheader"><span class:sr-only={!isSaid}>{name}</span></span>
-            {/each}
-          </div>
+          <LedgerHeads heads={HEADS} />
         {/snippet}
         {#snippet row({ line, index })}
           {@const oddity = lineOddity(lines, index, item.facts.durationSeconds)}
