@@ -34,6 +34,21 @@ export default ts.config(
     },
   },
   {
+    files: ['**/*.test.ts', 'tests/**/*.ts'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        {
+          object: 'vi',
+          property: 'waitFor',
+          message: 'Its default second is too short on a busy machine: use eventually() of tests/helpers.',
+        },
+        { object: 'vi', property: 'waitUntil', message: 'Use eventually() of tests/helpers.' },
+        { property: 'waitForTimeout', message: 'Wait for what the page shows, not for time.' },
+      ],
+    },
+  },
+  {
     files: ['**/*.svelte', '**/*.svelte.ts'],
     languageOptions: {
       parserOptions: { extraFileExtensions: ['.svelte'], parser: ts.parser, svelteConfig },

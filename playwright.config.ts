@@ -13,10 +13,11 @@ export default defineConfig({
   workers: SERVERS,
   // By single tests: with whole files, one worker idles while the other has a long one left.
   fullyParallel: true,
-  timeout: 90_000,
+  // Limits that no busy machine reaches.
+  timeout: 360_000,
   // A machine that stands still for half a minute fails whichever test is under way: twice is no accident.
   retries: process.env.CI ? 1 : 0,
-  expect: { timeout: 15_000 },
+  expect: { timeout: 60_000 },
   reporter: process.env.CI ? 'line' : 'list',
   use: {
     viewport: { width: 1280, height: 800 },

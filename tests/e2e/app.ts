@@ -89,7 +89,7 @@ export class App {
   /** Waits for the word in the dock that says what was finished. */
   async finished(text: RegExp): Promise<void> {
     await expect(this.page.getByRole('contentinfo').getByRole('status')).toHaveText(text, {
-      timeout: 45_000,
+      timeout: 120_000,
     });
   }
 
@@ -132,7 +132,7 @@ export class App {
       if ((await this.finding(text).count()) > 0) return;
       await list.evaluate((body) => body.scrollBy({ top: 200 }));
       throw new Error(`${String(text)} is not on screen yet`);
-    }).toPass({ timeout: 15_000 });
+    }).toPass({ timeout: 120_000 });
     return this.finding(text).first();
   }
 

@@ -392,7 +392,7 @@ test('a tab that takes over ends the other tab’s run after its step, and takes
   release();
   await expect(second.getByRole('contentinfo').getByRole('status')).toHaveText(
     /Attic run finished: \d+ steps, none failed/,
-    { timeout: 45_000 },
+    { timeout: 120_000 },
   );
   const { files } = (await (await request.get('/devices/attic/files')).json()) as {
     files: { path: string }[];

@@ -170,7 +170,7 @@ test('a player that was away is planned for as it was seen, and is synced by its
   await request.put('/devices/pocket/manner', { data: {} });
   const at = (name: string) => `Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`;
   await expect
-    .poll(() => pathsOn(request, 'pocket'), { timeout: 30_000 })
+    .poll(() => pathsOn(request, 'pocket'), { timeout: 120_000 })
     .toEqual([
       at('01 Sounding Lead'),
       at('01 Sounding Line'),

@@ -54,7 +54,7 @@ test.describe('disc', () => {
     await page.getByLabel('album', { exact: true }).fill('For the Boat');
     await page.getByLabel('titles').fill('Orla Venn - Wick\nDag Holme - Neap\nThree');
     await page.getByRole('button', { name: 'Take in 5 tracks' }).click();
-    await expect(page.getByText('Finished: 5 of 5 tracks taken in.')).toBeVisible({ timeout: 30_000 });
+    await expect(page.getByText('Finished: 5 of 5 tracks taken in.')).toBeVisible({ timeout: 120_000 });
     await back(page);
     await app.row(/02 Neap\.wav/).click();
     await expect(app.field('artist')).toHaveValue('Dag Holme');
@@ -73,7 +73,7 @@ test.describe('disc', () => {
     await expect(page.getByRole('cell', { name: 'Cast Log' })).toBeVisible();
     await page.getByRole('button', { name: 'Take in 4 tracks' }).click();
     await expect(page.getByText('Finished: 3 of 4 tracks taken in, 1 could not be read')).toBeVisible({
-      timeout: 30_000,
+      timeout: 120_000,
     });
     await back(page);
     await page.getByRole('button', { name: /1 file not read/ }).click();

@@ -233,8 +233,8 @@ const FOREIGN = [
   'Music Videos/Odd/Odd One.xml',
 ];
 const RENAMES = [
-  { from: 'Music Videos/Odd/odd_one.mp4', to: 'Music Videos/Odd/Odd.mp4' },
-  { from: 'Music Videos/Odd/Odd One.xml', to: 'Music Videos/Odd/Odd.xml' },
+  { path: 'Music Videos/Odd/odd_one.mp4', to: 'Music Videos/Odd/Odd.mp4' },
+  { path: 'Music Videos/Odd/Odd One.xml', to: 'Music Videos/Odd/Odd.xml' },
 ];
 
 async function planFor(
@@ -266,7 +266,12 @@ export async function makeRunWorld(kind: StoreKind): Promise<RunWorld> {
   for (const path of FOREIGN) store.put(path, bytesOf(`by another hand ${path}`));
   await store.makeFolder('Music/Empty/Inside');
   await store.makeFolder(folderOf('Music Videos/Bare/x'));
-  const choices = { replace: FOREIGN_REPLACED, renames: RENAMES, leftOut: [] as ItemId[] };
+  const seen = (path: string) => {
+    const bytes = store.files.get(path) as Uint8Array;
+    return { path, was: { size: bytes.length, digest: cheapDigest(bytes) } };
+  };
+  const renames = RENAMES.map(({ path, to }) => ({ ...seen(path), to }));
+  const choices = { replace: FOREIGN_REPLACED.map(seen), renames, leftOut: [] as ItemId[] };
   const steps = await planFor(after(), store, placed, choices, 'this-run');
   return { store, steps, placed };
 }

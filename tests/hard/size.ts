@@ -8,7 +8,7 @@ export const FULL = process.env.LECTORUM_HARD === 'full';
 export const sized = (full: number, part: number): number => (FULL ? full : part);
 
 /** Milliseconds that one trial may take. */
-export const TRIAL_TIME = FULL ? 3_600_000 : 60_000;
+export const TRIAL_TIME = FULL ? 3_600_000 : 600_000;
 
 /** Every nth of a list, beginning with one that depends on the seed, so that parts of a trial differ. */
 export function sample<T>(list: readonly T[], most: number, seed = 0): readonly T[] {

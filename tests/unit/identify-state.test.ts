@@ -11,6 +11,7 @@ import { Work } from '../../src/lib/state/work.svelte';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { IdentifyClient } from '../../src/lib/workers/identify-client';
 import { serveIdentifying } from '../../src/lib/workers/identify-service';
+import { eventually } from '../helpers/eventually';
 import { channel } from '../helpers/channel';
 import { libraryClient } from '../helpers/library-worker';
 import { databases } from '../helpers/fake-forage';
@@ -64,7 +65,7 @@ class Desk {
   }
 
   settled = () =>
-    vi.waitFor(() => {
+    eventually(() => {
       if (
         this.desk.lookUps.lookUp?.phase === 'asking' ||
         (this.desk.pairing.chosen.length > 0 && !this.desk.pairing.offer)
@@ -97,24 +98,24 @@ describe('what the curator decides', () => {
     const before = made.pairs();
     made.desk.pairing.lock('from the old laptop-0', 'ebb-tables-1');
     made.desk.pairing.lock('from the old laptop-1', 'ebb-tables-1');
-    await vi.waitFor(() => expect(made.pairs()['from the old laptop-1']).toBe('ebb-tables-1'));
+    await eventually(() => expect(made.pairs()['from the old laptop-1']).toBe('ebb-tables-1'));
     expect(made.desk.pairing.choice.decisions.locked).toEqual({ 'from the old laptop-1': 'ebb-tables-1' });
     made.desk.pairing.free('from the old laptop-1');
-    await vi.waitFor(() => expect(made.pairs()).toEqual(before));
+    await eventually(() => expect(made.pairs()).toEqual(before));
   });
 
   test('a file is left open or out, and comes back', async () => {
     made.desk.pairing.lock('from the old laptop-0', null);
-    await vi.waitFor(() => expect(made.desk.pairing.lineUp?.openFiles).toEqual(['from the old laptop-0']));
+    await eventually(() => expect(made.desk.pairing.lineUp?.openFiles).toEqual(['from the old laptop-0']));
     made.desk.pairing.leaveOut('from the old laptop-0');
-    await vi.waitFor(() => expect(made.desk.pairing.lineUp?.openFiles).toEqual([]));
+    await eventually(() => expect(made.desk.pairing.lineUp?.openFiles).toEqual([]));
     made.desk.pairing.free('from the old laptop-0');
-    await vi.waitFor(() => expect(made.pairs()['from the old laptop-0']).toBe('ebb-tables-4'));
+    await eventually(() => expect(made.pairs()['from the old laptop-0']).toBe('ebb-tables-4'));
   });
 
   test('the straight way keeps the files’ order', async () => {
     made.desk.pairing.setStraight(true);
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(made.desk.pairing.lineUp?.pairs.some(({ crosses }) => crosses)).toBe(false),
     );
   });
@@ -127,7 +128,7 @@ describe('what the curator decides', () => {
     const two = await new Desk(both, [EBB, release('nine-knots')]).open('one');
     const second = two.desk.lookUps.lookUp?.candidates.find(({ release: one }) => one.id === 'nine-knots');
     two.desk.pairing.toggleSecond(second?.key ?? '');
-    await vi.waitFor(() => expect(two.desk.pairing.lineUp?.pairs).toHaveLength(5));
+    await eventually(() => expect(two.desk.pairing.lineUp?.pairs).toHaveLength(5));
     await two.desk.pairing.take();
     expect(two.library.items.map(({ edits }) => edits.fields?.album)).toEqual([
       'Ebb Tables',
@@ -169,7 +170,7 @@ describe('taking a line-up', () => {
   test('leaves open files exactly as they are', async () => {
     const before = made.library.items[0];
     made.desk.pairing.lock('from the old laptop-0', null);
-    await vi.waitFor(() => expect(made.desk.pairing.lineUp?.openFiles).toHaveLength(1));
+    await eventually(() => expect(made.desk.pairing.lineUp?.openFiles).toHaveLength(1));
     await made.desk.pairing.take();
     expect(made.library.items[0]).toBe(before);
     expect(made.desk.sets.gatherings[0]).toMatchObject({ state: 'waits', waiting: 1 });
@@ -211,7 +212,7 @@ describe('a look-up', () => {
       dropped: 0,
     });
     await made.desk.lookUps.ask('sound');
-    await vi.waitFor(() => expect(hears()).toBe(6));
+    await eventually(() => expect(hears()).toBe(6));
   });
 
   test('that fails says why, and keeps what was known', async () => {
@@ -234,7 +235,7 @@ describe('a look-up', () => {
     let late: (answer: LookUpAnswer) => void = () => undefined;
     made.answer = () => new Promise((resolve) => (late = resolve));
     const first = made.desk.lookUps.ask('words', 'first');
-    await vi.waitFor(() => expect(made.asked).toHaveLength(2));
+    await eventually(() => expect(made.asked).toHaveLength(2));
     made.answer = async () => ({ releases: [release('salt-ledger')], heard: [], dropped: 0 });
     await made.desk.lookUps.ask('number', 'salt-ledger');
     late({ releases: [EBB], heard: [], dropped: 0 });

@@ -112,6 +112,11 @@ describe('a library file', () => {
     },
   );
 
+  test('of version 10 opens: what was given free by its name alone is asked for again', () => {
+    const { choices } = readHead(kept('library-10.json')).players[0]?.targets[0] ?? {};
+    expect(choices).toEqual({ ...NO_CHOICES, leftOut: ['other'] });
+  });
+
   test('whose files said a month of 00 opens too', () => {
     const [old] = JSON.parse(kept('items-2.json')) as { fileFields: object }[];
     const odd = { ...old, fileFields: { ...old?.fileFields, date: '2016-00-00' } };

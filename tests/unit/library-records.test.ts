@@ -18,6 +18,7 @@ import {
 import { JOURNAL_VERSION } from '../../src/lib/core/run';
 import { CHUNK_ITEMS, LookingOnError } from '../../src/lib/io/storage/library-storage';
 import { Library } from '../../src/lib/state/library.svelte';
+import { eventually } from '../helpers/eventually';
 import { asking, databases, forgetAll, refuseAfter, writes } from '../helpers/fake-forage';
 import { ATTIC, DEVICE, adding, kept, many, manyUnsaid, reopened, titles } from '../helpers/libraries';
 
@@ -281,7 +282,7 @@ describe('what a library keeps', () => {
     const before = library.headParts();
     library.works = true;
     library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(databases.get('lectorum-attic-library')?.get('head')).toEqual({
         version: LIBRARY_VERSION,
         chunks: 1,
@@ -300,7 +301,7 @@ describe('what a library keeps', () => {
     writes.length = 0;
     library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
     const own = () => writes.filter((write) => write.startsWith('lectorum-shelf'));
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(own()).toEqual(['lectorum-shelf-library stamp', 'lectorum-shelf-library part:folderKinds']),
     );
     const again = new Library('shelf');

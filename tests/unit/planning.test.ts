@@ -19,6 +19,7 @@ import { PlayerDesk } from '../../src/lib/state/player-desk.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
 import { LibraryStorage, type SeenPlace } from '../../src/lib/io/storage/library-storage';
 import type { LibraryOutside } from '../../src/lib/workers/library-service';
+import { eventually } from '../helpers/eventually';
 import { refuseAfter } from '../helpers/fake-forage';
 import type { LibraryClient } from '../../src/lib/workers/library-client';
 import { makeAlbum, makeItem, planItem } from '../helpers/items';
@@ -63,6 +64,13 @@ const noIntake = () => {
   throw new Error('nothing is to be taken in');
 };
 
+const LOOK = {
+  player: ATTIC,
+  target: { type: 'device', device: 'attic' },
+  kept: null,
+  permissions: [],
+} as const;
+
 /** What is told of a plan that is made from nothing. */
 function digestAnew(items: readonly Item[]): PlanDigest {
   const live = new LivePlan(rulebook);
@@ -74,7 +82,7 @@ function digestAnew(items: readonly Item[]): PlanDigest {
 async function planned(client: LibraryClient, items: readonly Item[], removed: readonly ItemId[] = []) {
   const { generation } = client;
   await client.update(items, removed, generation);
-  await client.look(ATTIC, { type: 'device', device: 'attic' }, null, generation);
+  await client.look(LOOK, generation);
   return client.plan(
     ATTIC,
     { rulebook, choices: NO_CHOICES, policy: 'leads', isBrief: false, token: 't' },
@@ -122,7 +130,7 @@ describe('the planner', () => {
     const first = await planned(client, songs(1));
     expect(first.foreign).toBe(1);
     lists = () => Promise.reject(new Error('nobody is there'));
-    const look = await client.look(ATTIC, { type: 'device', device: 'attic' }, null, client.generation);
+    const look = await client.look(LOOK, client.generation);
     expect(look).toEqual({ type: 'away', why: 'nobody is there', seenAt: null, room: null });
     const second = await client.plan(
       ATTIC,
@@ -150,7 +158,7 @@ describe('the planner', () => {
     const left = { path: at, item: items[0]?.id ?? null, signature: step?.signature ?? '', size: 9 };
     const plan = async (since: number) => {
       await client.base(ATTIC, [{ ...left, digest: 'ours' }], since, generation);
-      await client.look(ATTIC, { type: 'device', device: 'attic' }, null, generation);
+      await client.look(LOOK, generation);
       return client.plan(
         ATTIC,
         { rulebook, choices: NO_CHOICES, policy: 'ask', isBrief: false, token: 't' },
@@ -294,11 +302,11 @@ test('a plan that is asked for while the player is being listed waits for the li
     const library = new Library('home');
     const desk = new PlayerDesk(ATTIC, library, new Work(), new LibraryMirror(library, planner()), noIntake);
     void desk.look();
-    await vi.waitFor(() => expect(answer).not.toBeNull());
+    await eventually(() => expect(answer).not.toBeNull());
     desk.planSoon();
     await vi.advanceTimersByTimeAsync(1000);
     (answer as unknown as (files: readonly ThereFile[]) => void)(there);
-    await vi.waitFor(() => expect(desk.planning).toBe(false));
+    await eventually(() => expect(desk.planning).toBe(false));
     expect(desk.plan?.foreign).toBe(1);
   } finally {
     vi.useRealTimers();

@@ -545,7 +545,10 @@ export class PlayerDesk {
     const unchosen = this.target.type === 'folder' && !this.folder;
     const { name: library, mayWrite } = this.library;
     const kept = { library, target: this.target.id, mayWrite };
-    const look = await this.planner.look(this.id, unchosen ? null : this.whereabouts(), kept, generation);
+    const { replace, renames } = this.target.choices;
+    const permissions = [...replace, ...renames];
+    const at = unchosen ? null : this.whereabouts();
+    const look = await this.planner.look({ player: this.id, target: at, kept, permissions }, generation);
     // A place that does not answer is taken to be as it was when it last did, and says so.
     this.trouble = look.type === 'away' ? look.why : null;
     this.seenAt = look.type === 'away' ? look.seenAt : null;

@@ -17,13 +17,12 @@ import type {
 } from '$lib/core/plan';
 import type {
   GatheredPart,
-  KeptPlace,
   LibraryRequest,
   Look,
+  LookRequest,
   PlanStart,
   PlanWishes,
 } from './library-protocol';
-import type { RunTarget } from './run-protocol';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
 
 /** Items sent in one message, so that handing them over never holds the page up. */
@@ -92,13 +91,8 @@ export class LibraryClient {
   }
 
   /** Lists a place, and tells of its room where it knows. */
-  look(
-    player: PlayerId,
-    target: RunTarget | null,
-    kept: KeptPlace | null,
-    generation: number,
-  ): Promise<Look> {
-    return this.ask({ type: 'look', player, target, kept }, generation);
+  look(request: LookRequest, generation: number): Promise<Look> {
+    return this.ask({ type: 'look', ...request }, generation);
   }
 
   /** What both sides agreed on there, and when. */

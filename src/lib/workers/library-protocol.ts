@@ -1,7 +1,7 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
-import type { PlacedFile, PlanInput, Severity } from '$lib/core/plan';
+import type { Permission, PlacedFile, PlanInput, Severity } from '$lib/core/plan';
 import type { Journal } from '$lib/core/run';
 import type { DeviceRoom } from '$lib/io/stores/device-store';
 import type { RunTarget } from './run-protocol';
@@ -25,7 +25,7 @@ export type GatheredPart = readonly Gathering[];
 
 type OfPlayer =
   /** Lists the place afresh. Null for one that is not chosen yet. */
-  | { readonly type: 'look'; readonly target: RunTarget | null; readonly kept: KeptPlace | null }
+  | ({ readonly type: 'look' } & Omit<LookRequest, 'player'>)
   /** What both sides agreed on, and when, in milliseconds since 1970. */
   | { readonly type: 'base'; readonly placed: readonly PlacedFile[]; readonly since: number | null }
   | { readonly type: 'plan'; readonly wishes: PlanWishes }
@@ -46,6 +46,15 @@ type OfPlayer =
   | ({ readonly type: 'begin' } & Omit<PlanStart, 'player'>)
   /** Holds the player's own scan against the plan's rehearsal. */
   | { readonly type: 'prove'; readonly device: string };
+
+/** What is to be listed: null for a place that is not chosen yet. */
+export interface LookRequest {
+  readonly player: PlayerId;
+  readonly target: RunTarget | null;
+  readonly kept: KeptPlace | null;
+  /** Others' files that the curator gave free: a look tells whether they are the same still. */
+  readonly permissions: readonly Permission[];
+}
 
 /** What a plan is made from beside what the worker knows. */
 export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'policy' | 'selection' | 'token'> & {

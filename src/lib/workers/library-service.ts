@@ -8,8 +8,11 @@ import {
   mayBe,
   mildSteps,
   prove,
+  provenRemedy,
   toPlanItem,
   type Coming,
+  type Finding,
+  type Permission,
   type PlacedFile,
   type PlanDigest,
   type PlanItem,
@@ -27,6 +30,7 @@ import type {
   KeptPlace,
   LibraryRequest,
   Look,
+  LookRequest,
   PlanStart,
   PlanWishes,
 } from './library-protocol';
@@ -71,6 +75,8 @@ export function serveLibrary(port: Port, outside: LibraryOutside): void {
 interface Planned {
   /** Null until a plan was asked for. */
   live: LivePlan | null;
+  /** Where it was listed last; null before that, and for a folder that is not chosen. */
+  target: RunTarget | null;
   /** What it lists; null while it does not answer: then it is taken to be as we left it. */
   there: readonly ThereFile[] | null;
   /** What it said of its room when it last did. */
@@ -110,7 +116,7 @@ class Mirror {
       case 'gather':
         return this.told.tell(gather([...this.gathering.values()]), tellPart);
       case 'look':
-        return this.look(request.player, request.target, request.kept);
+        return this.look(request);
       case 'base':
         Object.assign(this.of(request.player), { placed: request.placed, since: request.since });
         return null;
@@ -121,7 +127,7 @@ class Mirror {
       case 'about':
         return this.of(request.player).live?.about(request.items) ?? null;
       case 'finding':
-        return this.of(request.player).live?.finding(request.finding) ?? null;
+        return this.finding(request.player, request.finding);
       case 'itemsOf':
         return this.of(request.player).live?.itemsOf(request.finding, request.most) ?? null;
       case 'findings': {
@@ -168,8 +174,9 @@ class Mirror {
     return null;
   }
 
-  private async look(id: PlayerId, target: RunTarget | null, kept: KeptPlace | null): Promise<Look> {
+  private async look({ player: id, target, kept, permissions }: LookRequest): Promise<Look> {
     const player = this.of(id);
+    player.target = target;
     const before = player.there;
     // What a place said before it stopped answering is no ground for a plan.
     player.there = null;
@@ -184,7 +191,7 @@ class Mirror {
     try {
       player.room = await this.outside.room(target);
       const list = await this.outside.list(target);
-      const there = await this.lookCloser(list, player, target);
+      const there = await this.lookCloser(list, player, target, permissions);
       // The very same files: all that follows from them stands.
       player.there = before && isSame(there, before) ? before : there;
     } catch (error) {
@@ -224,8 +231,9 @@ class Mirror {
     list: readonly ThereFile[],
     { placed, since }: Planned,
     target: RunTarget,
+    permissions: readonly Permission[],
   ): Promise<readonly ThereFile[]> {
-    const open = driftingOf(list, placed, since);
+    const open = driftingOf(list, placed, since, permissions);
     if (open.size === 0) return list;
     const left = leftAt(placed);
     const looked = new Map<ThereFile, ThereFile>();
@@ -239,6 +247,18 @@ class Mirror {
     };
     await Promise.all(Array.from({ length: LOOKED_INTO_AT_ONCE }, lookOn));
     return list.map((file) => looked.get(file) ?? file);
+  }
+
+  /** A finding whose remedy names files of others by their digests: what the curator permits holds for these alone. */
+  private async finding(id: PlayerId, finding: string): Promise<Finding | null> {
+    const { live, target } = this.of(id);
+    const found = live?.finding(finding) ?? null;
+    if (!found || !target) return found;
+    const digestOf = async (path: string) => {
+      const read = await this.outside.examine(target, path, 'digest');
+      return 'digest' in read ? read.digest : null;
+    };
+    return { ...found, remedy: await provenRemedy(found.remedy, digestOf) };
   }
 
   private async examine(file: ThereFile, target: RunTarget, what: 'says' | 'digest'): Promise<ThereFile> {
@@ -271,7 +291,16 @@ class Mirror {
   private of(id: PlayerId): Planned {
     let player = this.players.get(id);
     if (!player) {
-      player = { live: null, there: null, room: null, seen: null, placed: NOTHING, since: null, token: null };
+      player = {
+        live: null,
+        target: null,
+        there: null,
+        room: null,
+        seen: null,
+        placed: NOTHING,
+        since: null,
+        token: null,
+      };
       this.players.set(id, player);
     }
     return player;

@@ -17,7 +17,7 @@ import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 10;
+export const LIBRARY_VERSION = 11;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -62,7 +62,7 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
  * was chosen for a category, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets;
- * up to version 9 the browser kept each item whole.
+ * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -121,7 +121,22 @@ const MIGRATIONS: readonly Migration[] = [
   }),
   (old) => ({ presets: [], ...old, version: 9 }),
   (old) => ({ ...old, version: 10 }),
+  (old) => ({ ...old, players: ((old.players ?? []) as readonly PlayerOf10[]).map(askAgain), version: 11 }),
 ];
+
+/** What is read here of a player as version 10 kept it. */
+interface PlayerOf10 {
+  readonly targets: readonly { readonly choices: object }[];
+}
+
+/** Which file a name was given free for is not known: the curator is asked again. */
+const askAgain = (player: PlayerOf10): PlayerOf10 => ({
+  ...player,
+  targets: player.targets.map((target) => ({
+    ...target,
+    choices: { ...target.choices, replace: [], renames: [] },
+  })),
+});
 
 /** What up to version 3 was kept of players, by the names of their rulebooks. */
 type EarlierPlayers = Readonly<

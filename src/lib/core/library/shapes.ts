@@ -178,11 +178,11 @@ const placed = object({
 });
 const seen = object({ size: nullable(whole()), digest: nullable(text(200)) });
 const choices = object({
-  replace: list(path),
+  replace: list(object({ path, was: seen })),
   leftOut: list(id),
   shorten: list(id),
   suffixes: list(object({ item: id, text: text(200) })),
-  renames: list(object({ from: path, to: path })),
+  renames: list(object({ path, was: seen, to: path })),
   sides: list(object({ path, was: nullable(seen), side: oneOf('here', 'there') })),
   pictures: list(object({ path, picture })),
 });

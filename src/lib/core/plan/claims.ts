@@ -1,6 +1,9 @@
 import type { Entry } from './entry';
 
-/** Who gets a name: the first of those that want it. */
+/**
+ * Who gets a name: the item that lies under it because another hand put it there, which nobody asked us to replace;
+ * else the first of those that want it.
+ */
 export class Claims {
   private readonly first = new Map<string, Entry>();
   /** All that want a name that several want. */
@@ -31,7 +34,7 @@ export class Claims {
       let first: Entry | null = null;
       for (const entry of all) {
         affected.push(entry);
-        if (!first || entry.order < first.order) first = entry;
+        if (!first || comesBefore(entry, first)) first = entry;
       }
       if (all.size < 2) this.several.delete(name);
       if (first) this.first.set(name, first);
@@ -58,4 +61,9 @@ export class Claims {
       this.touched.add(name);
     }
   }
+}
+
+function comesBefore(one: Entry, other: Entry): boolean {
+  const isKept = one.keptAt !== null;
+  return isKept === (other.keptAt !== null) ? one.order < other.order : isKept;
 }

@@ -1,5 +1,6 @@
 import { pathKey } from '../naming';
 import { FIELDS, sameValue, type Edits, type FieldName, type Fields, type FieldValue } from '../items';
+import type { Permission } from './permission';
 import type { SideChoice } from './step';
 import { mayBe, type FileFacts, type PlacedFile, type Side, type SyncPolicy, type ThereFile } from './step';
 
@@ -74,19 +75,23 @@ export const factsOfDrift = ({ file }: Drift): FileFacts | null =>
  * Files that a look goes into: what others changed where we left it, and what may have lain elsewhere before. A place
  * that keeps no digests tells a change that left the size alone by its date.
  * @param since when both sides agreed, in milliseconds since 1970; null where that is not known
+ * @param permissions others' files that were given free: whether they are the same still, only their digests tell
  */
 export function driftingOf(
   there: readonly ThereFile[],
   placed: readonly PlacedFile[],
   since: number | null = null,
+  permissions: readonly Permission[] = [],
 ): ReadonlySet<ThereFile> {
+  const permitted = new Set(permissions.map(({ path }) => path));
   const left = leftAt(placed);
   const missed = new Set(placed);
   const found = new Set<ThereFile>();
   const others: ThereFile[] = [];
   for (const file of there) {
     const own = left(file.path);
-    if (!own) others.push(file);
+    if (file.digest === null && permitted.has(file.path)) found.add(file);
+    else if (!own) others.push(file);
     else if (!mayBe(file, own)) found.add(file);
     else if (file.digest === null && since !== null && (file.modified ?? 0) > since) found.add(file);
     // What lies where a changed file lay may lie elsewhere itself.

@@ -170,9 +170,7 @@ function wholeOf(own: Gathered): Finding {
   const items = new Set<ItemId>();
   for (const { item } of remarks) if (item !== null) items.add(item);
   const all = [...items];
-  // What may be replaced is asked for place by place.
-  const most = remarks[0]?.mend?.type === 'replace' ? Infinity : MOST_PLACES;
-  const places = placesOf(remarks, most);
+  const places = placesOf(remarks, MOST_PLACES);
   const words = { ...wordsOf(code, remarks), count: String(all.length || placeCount(remarks)) };
   own.whole = {
     id: own.id,
@@ -181,7 +179,7 @@ function wholeOf(own: Gathered): Finding {
     items: all,
     places,
     words,
-    remedy: remedyOf(remarks, all, places),
+    remedy: remedyOf(remarks, all),
   };
   return own.whole;
 }
@@ -345,11 +343,7 @@ function remedyType(mend: Mend | null): Remedy['type'] | null {
 }
 
 /** What mends all of them at once. */
-function remedyOf(
-  remarks: readonly Remark[],
-  items: readonly ItemId[],
-  places: readonly string[],
-): Remedy | null {
+function remedyOf(remarks: readonly Remark[], items: readonly ItemId[]): Remedy | null {
   const mend = remarks[0] ? mendOf(remarks[0].code, remarks) : null;
   if (!mend) return null;
   switch (mend.type) {
@@ -385,7 +379,10 @@ function remedyOf(
     case 'shorten':
       return { type: 'choose', add: { shorten: items } };
     case 'replace':
-      return { type: 'choose', add: { replace: places } };
+      return {
+        type: 'choose',
+        add: { replace: remarks.flatMap((one) => (one.mend?.type === 'replace' ? [one.mend.file] : [])) },
+      };
     case 'renames':
       return { type: 'choose', add: { renames: mend.renames } };
     case 'decide': {

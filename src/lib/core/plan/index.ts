@@ -3,6 +3,8 @@ export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld }
 export type { PlanAbout, PlanDigest, Some } from './digest';
 export type { FindingLine } from './findings';
 export type { CategoryPicture } from './folder-pictures';
+export { provenRemedy } from './permission';
+export type { Permission } from './permission';
 export { driftingOf, leftAt, sameInTags } from './drift';
 export type { SidesOf } from './drift';
 export { inAFewWords } from './apart';

@@ -120,6 +120,9 @@ const foreign = fc
   .map((paths) => paths.filter((path) => path !== 'music/WICK/other.mp3' || !paths.includes(HEARD)))
   .map((paths) => paths.map((path): ThereFile => ({ path, size: 7, digest: null })));
 
+/** A file of others, given free as it was seen. */
+const permission = (path: string) => ({ path, was: { size: 7, digest: 'seen' } });
+
 const pictureOf = (id: string, width: number) => ({
   id: id as PictureId,
   mime: 'image/jpeg',
@@ -130,7 +133,7 @@ const pictureOf = (id: string, width: number) => ({
 
 const choices = fc
   .record({
-    replace: fc.subarray([HEARD, 'folk/Wick - Ebb/folder.jpg']),
+    replace: fc.subarray([HEARD, 'folk/Wick - Ebb/folder.jpg'].map(permission)),
     leftOut: fc.subarray(['i0', 'i1'] as ItemId[]),
     shorten: fc.subarray(['i0', 'i1', 'i2', 'i3'] as ItemId[]),
     suffixes: fc.subarray([
@@ -143,9 +146,9 @@ const choices = fc
       { path: 'FOLK/folder.jpg', picture: pictureOf('p2', 100) },
     ]),
     renames: fc.subarray([
-      { from: 'Music Videos/loose/clip.mp4', to: 'Music Videos/loose/loose.mp4' },
-      { from: 'Music Videos/loose/clip.mp4', to: 'Music Videos/Wick - Ebb/Wick - Ebb.mp4' },
-      { from: 'music/WICK/other.mp3', to: 'music/WICK/01 Wick.mp3' },
+      { ...permission('Music Videos/loose/clip.mp4'), to: 'Music Videos/loose/loose.mp4' },
+      { ...permission('Music Videos/loose/clip.mp4'), to: 'Music Videos/Wick - Ebb/Wick - Ebb.mp4' },
+      { ...permission('music/WICK/other.mp3'), to: 'music/WICK/01 Wick.mp3' },
     ]),
   })
   .map((chosen): PlayerChoices => chosen);

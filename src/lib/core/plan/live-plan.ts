@@ -585,11 +585,15 @@ export class LivePlan {
     const folder = folderOf(path);
     const base = `${folder}/${nameOf(folder)}`;
     const wanted = [
-      { from: path, to: `${base}.${extensionOf(path)}` },
-      ...(sidecar ? [{ from: sidecar, to: `${base}.${rules.extension}` }] : []),
+      { path, to: `${base}.${extensionOf(path)}` },
+      ...(sidecar ? [{ path: sidecar, to: `${base}.${rules.extension}` }] : []),
     ];
     const { there } = this.parts.world;
-    const renames = sidecar ? wanted.filter(({ from, to }) => from !== to && there.isFreeFor(from, to)) : [];
+    const renames = wanted.flatMap(({ path: from, to }) => {
+      const file = there.files.get(this.keys.of(from));
+      if (!sidecar || from === to || !file || !there.isFreeFor(from, to)) return [];
+      return [{ path: from, was: { size: file.size, digest: file.digest }, to }];
+    });
     return say.sidecarMismatch(path, sidecar, renames);
   }
 }

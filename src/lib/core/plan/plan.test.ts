@@ -9,6 +9,7 @@ import { planRun, type Plan } from './plan';
 import {
   HOLD_FOLDER,
   NO_CHOICES,
+  type FileFacts,
   type Finding,
   type FindingCode,
   type PlacedFile,
@@ -271,13 +272,38 @@ describe('findings', () => {
     const there = [{ path, size: 5, digest: null }];
     expect(finding(plan(items, { there }), 'occupied')).toMatchObject({
       severity: 'blocks',
-      remedy: { add: { replace: [path] } },
+      remedy: { add: { replace: [{ path, was: { size: 5, digest: null } }] } },
     });
-    const made = plan(items, { there, choices: { replace: [path] } });
+    const permission = { path, was: { size: 5, digest: 'seen' } };
+    const made = plan(items, { there, choices: { replace: [permission] } });
     expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({
       path,
-      replaces: { size: 5, digest: null },
+      replaces: permission.was,
     });
+  });
+
+  test('a permission holds for the file that was seen, not for another one of its name', () => {
+    const items = makeAlbum(1);
+    const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/01 Song 1.flac';
+    const seen = { path, was: { size: 5, digest: 'seen' } };
+    const isFree = (file: Partial<ThereFile>, was: FileFacts = seen.was) => {
+      const there = [{ path, size: 5, digest: null, ...file }];
+      return !finding(plan(items, { there, choices: { replace: [{ path, was }] } }), 'occupied');
+    };
+    expect(isFree({})).toBe(true);
+    expect(isFree({ digest: 'seen' })).toBe(true);
+    expect(isFree({ digest: 'another' })).toBe(false);
+    expect(isFree({ size: 6 })).toBe(false);
+    // A name and a size are no proof.
+    expect(isFree({}, { size: 5, digest: null })).toBe(false);
+  });
+
+  test('a file that was agreed to be the player’s own is told as added once it is another one', () => {
+    const path = 'Music/Own/own.mp3';
+    const placed = [{ path, item: null, signature: '', size: 5, digest: 'own', theirs: true as const }];
+    const told = (digest: string) =>
+      finding(plan([], { there: [{ path, size: 5, digest }], placed }), 'addedThere') !== undefined;
+    expect([told('own'), told('another')]).toEqual([false, true]);
   });
 
   test('a format that the player does not take is held back', () => {
@@ -455,11 +481,20 @@ describe('findings', () => {
     }));
     const mismatch = finding(plan([], { there }), 'sidecarMismatch');
     const renames = [
-      { from: 'Music Videos/Kelp/kelp_road.mp4', to: 'Music Videos/Kelp/Kelp.mp4' },
-      { from: 'Music Videos/Kelp/Kelp Road.xml', to: 'Music Videos/Kelp/Kelp.xml' },
+      {
+        path: 'Music Videos/Kelp/kelp_road.mp4',
+        was: { size: 1, digest: null },
+        to: 'Music Videos/Kelp/Kelp.mp4',
+      },
+      {
+        path: 'Music Videos/Kelp/Kelp Road.xml',
+        was: { size: 1, digest: null },
+        to: 'Music Videos/Kelp/Kelp.xml',
+      },
     ];
     expect(mismatch?.remedy).toEqual({ type: 'choose', add: { renames } });
-    const made = plan([], { there, choices: { renames } });
+    const seen = renames.map((one) => ({ ...one, was: { size: 1, digest: 'seen' } }));
+    const made = plan([], { there, choices: { renames: seen } });
     expect(made.steps.map((step) => step.type)).toEqual(['move', 'move']);
     expect(finding(made, 'sidecarMismatch')).toBeUndefined();
   });

@@ -17,7 +17,8 @@ import { areEditions, editionMark } from './edition';
 import type { Entry } from './entry';
 import type { PlanPicture, Unheld } from './plan-item';
 import { choiceOf, isConflict, type Drift } from './drift';
-import type { FindingCode, PlacedFile, PlayerChoices, Severity, Side, SideChoice } from './step';
+import type { Permission } from './permission';
+import type { FindingCode, PlacedFile, PlayerChoices, Severity, Side, SideChoice, ThereFile } from './step';
 
 /** What would mend what a remark is about, for its one item. */
 export type Mend =
@@ -28,7 +29,8 @@ export type Mend =
   | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
   /** A side is to be chosen; one that has `side` set is offered that one alone. */
   | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
-  | { readonly type: 'describe' | 'identify' | 'squarePicture' | 'leaveOut' | 'shorten' | 'replace' };
+  | { readonly type: 'describe' | 'identify' | 'squarePicture' | 'leaveOut' | 'shorten' }
+  | { readonly type: 'replace'; readonly file: Permission };
 
 /** One thing to be said of one item, or of a file of others on the player. A finding gathers those of one sort. */
 export interface Remark {
@@ -239,9 +241,19 @@ function collision(entry: Entry, other: Entry, path: string): Remark {
 export const noRoom = (entry: Entry, path: string): Remark =>
   about(entry, 'noRoom', 'noRoom', 'blocks', path, {}, { type: 'leaveOut' });
 
-/** @param place what stands in the way, by no run of ours */
-export const occupied = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>
-  about(entry, `occupied ${severity}`, 'occupied', severity, place, {}, { type: 'replace' });
+/** @param file what stands in the way, by no run of ours */
+export function occupied(
+  entry: Entry,
+  { path, size, digest }: ThereFile,
+  severity: 'blocks' | 'warns',
+): Remark {
+  const file = { path, was: { size, digest } };
+  return about(entry, `occupied ${severity}`, 'occupied', severity, path, {}, { type: 'replace', file });
+}
+
+/** @param place where another hand's file comes to lie, by a rename that the curator asked for */
+export const comingThere = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>
+  about(entry, `occupied ${severity} by a rename`, 'occupied', severity, place, {}, { type: 'leaveOut' });
 
 const decide = (drift: Drift): Mend => ({
   type: 'decide',

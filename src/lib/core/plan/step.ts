@@ -1,5 +1,6 @@
 import type { ChosenPicture, Edits, Fields, FormatId, ItemId, Overlay, SourceId } from '../items';
 import type { Kind } from '../kinds';
+import type { Permission } from './permission';
 import type { PlanPicture } from './plan-item';
 
 /** Where an original lies, and how many bytes it had when the run was planned. */
@@ -155,14 +156,14 @@ export const factsOf = ({ size, digest }: ThereFile, placed: PlacedFile | null):
 /** What a curator decided for one player beyond its rulebook. */
 export interface PlayerChoices {
   /** Foreign files that may be replaced (the old one is held until the run is taken as good). */
-  readonly replace: readonly string[];
+  readonly replace: readonly Permission[];
   readonly leftOut: readonly ItemId[];
   /** Items whose too long names are shortened by rule. */
   readonly shorten: readonly ItemId[];
   /** What is put behind the names of items, since others have the same: a number, or what tells them apart. */
   readonly suffixes: readonly { readonly item: ItemId; readonly text: string }[];
   /** Foreign files on the player to be renamed. */
-  readonly renames: readonly { readonly from: string; readonly to: string }[];
+  readonly renames: readonly (Permission & { readonly to: string })[];
   readonly sides: readonly SideChoice[];
   /** Pictures of categories, by the paths of their files, in place of those that albums would give them. */
   readonly pictures: readonly { readonly path: string; readonly picture: ChosenPicture }[];

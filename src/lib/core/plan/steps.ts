@@ -94,7 +94,7 @@ class Sheet {
     const key = this.key(path);
     const file = there.files.get(key);
     if (!file || fates.get(key) === 'leaves') return null;
-    const was = factsOf(file, there.ours.get(key)?.placed ?? null);
+    const was = there.factsAt(key, file);
     if (file.path === path) return was;
     this.clearing.push({ type: 'remove', path: file.path, was });
     return null;

@@ -3,6 +3,7 @@ import { folderOf, nameOf } from '../paths';
 import { placesAt, roleOf, type Rulebook } from '../rulebooks';
 import type { Drift, DriftType } from './drift';
 import type { PathKeys } from './path-keys';
+import { permits, type Permission } from './permission';
 import type { Selection } from './selection';
 import {
   factsOf,
@@ -58,11 +59,13 @@ export class There {
   readonly back: Ours[] = [];
   /** Files that are agreed to be the player's own. */
   private readonly theirs = new Set<string>();
-  readonly mayReplace: ReadonlySet<string>;
+  /** Others' files that were given free and are still what they were then, by the key of their path. */
+  private readonly free: ReadonlyMap<string, Permission>;
   /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
   readonly renamed = new Map<string, Move>();
   /** Keys of all folders that hold something. */
   readonly folders = new Set<string>();
+  private hasTaken = false;
   private readonly sides: ReadonlyMap<string, SideChoice>;
   private readonly leads: boolean;
 
@@ -82,7 +85,7 @@ export class There {
         this.folders.add(folder);
       }
     }
-    this.mayReplace = new Set(choices.replace.map((path) => keys.of(path)));
+    this.free = new Map(choices.replace.flatMap((one) => this.permitted(one)));
     this.sides = new Map(choices.sides.map((side) => [keys.of(side.path), side]));
     this.leads = policy === 'leads';
     this.claim(placed);
@@ -94,12 +97,37 @@ export class There {
 
   /** Whether anything is there that a plan may find in its way. */
   get hasWhatStays(): boolean {
-    return this.files.size > this.ours.size || this.renamed.size > 0;
+    return this.files.size > this.ours.size || this.renamed.size > 0 || this.hasTaken;
+  }
+
+  /** Whether a file of ours is not an item's to write over: another hand put it there for another item. */
+  isTakenFrom(key: string, item: ItemId): boolean {
+    const placed = this.ours.get(key)?.placed;
+    if (!placed?.taken || placed.item === null || placed.item === item) return false;
+    return this.keptFile(placed.item)?.path === placed.path;
   }
 
   /** Whether all that we left there lies as we left it, and no other hand added anything. */
   get isUntouched(): boolean {
     return this.drifts.size === 0;
+  }
+
+  /** Whether what lies at a key was given free by the curator, to be replaced. */
+  mayReplace(key: string): boolean {
+    return this.free.has(key);
+  }
+
+  /** What a run must find at a key to touch it: as the player lists it, and as we know it where that says less. */
+  factsAt(key: string, file: ThereFile): FileFacts {
+    const facts = factsOf(file, this.ours.get(key)?.placed ?? null);
+    return { ...facts, digest: facts.digest ?? this.free.get(key)?.was.digest ?? null };
+  }
+
+  private permitted(permission: Permission): (readonly [string, Permission])[] {
+    const key = this.keys.of(permission.path);
+    const all = [this.files.get(key), ...(this.doubles.get(key) ?? [])];
+    const isSame = all.some((file) => file?.path === permission.path && permits(permission, file));
+    return isSame ? [[key, permission]] : [];
   }
 
   isFreeFor(from: string, to: string): boolean {
@@ -137,6 +165,7 @@ export class There {
   }
 
   private claim(placed: readonly PlacedFile[]): void {
+    this.hasTaken = placed.some(({ taken }) => taken);
     const missing: PlacedFile[] = [];
     const changed: PlacedFile[] = [];
     const gone: PlacedFile[] = [];
@@ -146,14 +175,14 @@ export class There {
       if (record.gone) {
         if (file && isBack(file, record)) this.takeBack(key, file, record);
         else gone.push(record);
-      } else if (record.theirs && record.item === null) this.theirs.add(key);
-      else if (!file) missing.push(record);
+      } else if (record.theirs && record.item === null) {
+        if (file && mayBe(file, record)) this.theirs.add(key);
+      } else if (!file) missing.push(record);
       else if (mayBe(file, record)) this.ours.set(key, { key, file, placed: record });
       else changed.push(record);
     }
     const moved = this.findMoved([...missing, ...changed]);
-    const left = placed.length - gone.length - this.theirs.size;
-    const isWipe = left > 0 && this.ours.size + moved.size === 0 && changed.length === 0;
+    const isWipe = missing.length > 0 && this.ours.size + moved.size === 0 && changed.length === 0;
     for (const [record, file] of moved) this.move(record, file);
     const elsewhere = new Set(moved.values());
     for (const record of changed) {
@@ -199,7 +228,7 @@ export class There {
     const taken = new Set<ThereFile>();
     const pair = (isOne: (record: PlacedFile, file: ThereFile) => boolean) => {
       for (const [key, file] of this.files) {
-        if (this.ours.has(key) || taken.has(file) || this.mayReplace.has(key)) continue;
+        if (this.ours.has(key) || taken.has(file) || this.mayReplace(key)) continue;
         const own = lost.get(`${file.size} ${file.digest}`) ?? [];
         const record = own.find((one) => !found.has(one) && isOne(one, file));
         if (!record) continue;
@@ -258,7 +287,7 @@ export class There {
     const moves = new Set([...this.renamed.values()].map(({ from }) => from));
     for (const [key, file] of this.files) {
       if (this.ours.has(key) || this.drifts.has(key) || this.theirs.has(key)) continue;
-      if (this.mayReplace.has(key) || moves.has(file.path)) continue;
+      if (this.mayReplace(key) || moves.has(file.path)) continue;
       if (roleOf(this.rulebook, file.path) !== 'media' || placesAt(this.rulebook, file.path).length === 0)
         continue;
       this.drift('added', null, file);
@@ -282,16 +311,17 @@ export class There {
   }
 
   /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
-  private acceptRename({ from, to }: PlayerChoices['renames'][number]): void {
+  private acceptRename(rename: PlayerChoices['renames'][number]): void {
+    const { path: from, to } = rename;
     const key = this.keys.of(from);
     const file = this.files.get(key);
-    if (file?.path !== from || this.ours.has(key) || this.mayReplace.has(key) || !this.isFreeFor(from, to))
-      return;
+    if (file?.path !== from || !permits(rename, file)) return;
+    if (this.ours.has(key) || this.mayReplace(key) || !this.isFreeFor(from, to)) return;
     if ([...this.renamed.values()].some((other) => other.from === from) || this.renamed.has(this.keys.of(to)))
       return;
     for (let at = folderOf(to); at !== ''; at = folderOf(at))
       if (this.files.has(this.keys.of(at)) || this.renamed.has(this.keys.of(at))) return;
-    const was = factsOf(file, null);
+    const was = { ...factsOf(file, null), digest: rename.was.digest };
     const move: Move = { type: 'move', from, path: to, item: null, was, replaces: null, signature: '' };
     this.renamed.set(this.keys.of(to), move);
   }

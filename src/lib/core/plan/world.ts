@@ -95,11 +95,12 @@ export class World {
     for (let at = path; at !== ''; at = folderOf(at)) {
       const key = this.keys.of(at);
       const coming = there.renamed.get(key);
-      if (coming) return say.occupied(entry, coming.path, severity);
+      if (coming) return say.comingThere(entry, coming.path, severity);
       const file = there.files.get(key);
-      if (!file || there.ours.has(key) || there.mayReplace.has(key)) continue;
+      if (!file || there.mayReplace(key)) continue;
+      if (there.ours.has(key) && !there.isTakenFrom(key, entry.id)) continue;
       const drift = there.changedAt(key);
-      return drift ? say.changedThere(entry, drift, severity) : say.occupied(entry, file.path, severity);
+      return drift ? say.changedThere(entry, drift, severity) : say.occupied(entry, file, severity);
     }
     return null;
   }
