@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type App } from './app';
+import { ALBUM as LEDGER, expect, test, type App } from './app';
 
 const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
 const LINE = `${ALBUM}/1 - Sounding Line.mp3`;
@@ -137,4 +137,53 @@ test('a run to a player writes into the originals first where it was told to, fo
   await app.finished(/2 originals as before, byte for byte/);
   for (const [path, bytes] of await app.readFolder(FOLDER))
     expect(bytes.equals(was.get(path) as Buffer)).toBe(true);
+});
+
+const FLAC = LEDGER[3] as string;
+
+/** Another program writes over a text of the same length, within the room of the tags. */
+async function retag(app: App, path: string, from: string, to: string): Promise<void> {
+  const bytes = (await app.readFolder(FOLDER)).get(path) as Buffer;
+  const at = bytes.indexOf(from);
+  expect(at).toBeGreaterThan(0);
+  bytes.write(to, at);
+  await app.fillFolder([{ path, bytes: [...bytes] }]);
+}
+
+test('what another program wrote after a run stays when the run is taken back, and the rest is put back by itself', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  await app.fillFolder([FLAC]);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await app.describeItems();
+  await say(app, /Low Water/, 'genre', 'ours');
+  await say(app, /Low Water/, 'title', 'Our Water');
+  await app.row(/Our Water/).click();
+  await page.getByRole('button', { name: 'Originals', exact: true }).click();
+  await page.getByRole('button', { name: 'Change 1 original' }).click();
+  await app.finished(/ 1 original written/);
+  await retag(app, FLAC, 'Our Water', 'The Water');
+
+  const runs = page.getByRole('list', { name: 'Runs into originals' });
+  await runs.getByRole('button', { name: 'Take it back' }).click();
+  await app.finished(/1 left, changed since/);
+  expect((await app.readFolder(FOLDER)).get(FLAC)?.includes('The Water')).toBe(true);
+  await runs.getByText('which, and why').click();
+  await expect(runs).toContainText(
+    'title: The Water, changed since; it stays (the run wrote Our Water over Low Water)',
+  );
+  await expect(runs).toContainText('genre: ours, as the run wrote it; choral can be put back');
+  await runs.getByRole('button', { name: 'Put 1 value back' }).click();
+  await app.finished(/ 1 original written/);
+  const now = (await app.readFolder(FOLDER)).get(FLAC) as Buffer;
+  expect(now.includes('The Water')).toBe(true);
+  expect(now.includes('ours')).toBe(false);
+  await expect(runs).toContainText('genre: choral, as before the run');
+  // The curator's word is said of the item again, as it is once a run is taken back.
+  await page.getByRole('button', { name: 'Back to the items' }).click();
+  await app.row(/The Water/).click();
+  await expect(app.field('genre')).toHaveValue('ours');
 });

@@ -2,11 +2,14 @@ import { isEdited, kindOf, type Item, type SourceId } from '$lib/core/items';
 import type { Change } from '$lib/core/library';
 import {
   jobOf,
+  partsToPutBack,
   planOriginal,
+  puttingBack,
   withTakenBack,
   withWritten,
   type OriginalJob,
   type OriginalPlan,
+  type PartToPutBack,
 } from '$lib/core/originals';
 import { selectionTest, toPlanItem } from '$lib/core/plan';
 import { findPlace, refusalOf } from '$lib/core/rulebooks';
@@ -32,9 +35,11 @@ export interface OriginalTrouble {
   readonly path: string;
   readonly code: FailureCode;
   readonly detail: string;
+  /** What the run wrote into it, part by part, where it was changed after the run. */
+  readonly parts: readonly PartToPutBack[];
 }
 
-export type WritingPlan = Extract<OriginalPlan, { type: 'writes' }>;
+export type WritingPlan = Extract<OriginalPlan, { type: 'writes' }> & Pick<OriginalJob, 'again'>;
 
 /** Writes what is said of items into the files that they were taken in from, where the curator asks for it. */
 class OriginalsDesk {
@@ -110,7 +115,7 @@ class OriginalsDesk {
       const shut = await this.askFor(new Set(plans.map(({ item }) => item.source)));
       const jobs = plans
         .filter(({ item }) => !shut.has(item.source))
-        .map(({ item, changes }) => jobOf(item, changes));
+        .map(({ item, changes, again }) => ({ ...jobOf(item, changes), ...(again && { again }) }));
       if (jobs.length === 0) {
         this.trouble = NOT_ALLOWED;
         return;
@@ -157,12 +162,33 @@ class OriginalsDesk {
   /** Files of a run that were not written, and those that taking it back left as they are. */
   async troubles(run: OriginalsRun): Promise<readonly OriginalTrouble[]> {
     const { jobs, outcomes } = await this.session.library.storage.originals.load(run);
-    return jobs.flatMap(({ path }, index): OriginalTrouble[] => {
+    return jobs.flatMap((job, index): OriginalTrouble[] => {
+      const { path } = job;
       const outcome = outcomes[index];
-      if (outcome?.type === 'failed') return [{ path, code: outcome.code, detail: outcome.detail }];
-      const isLeft = run.state === 'takenBack' && outcome?.type === 'done';
-      return isLeft ? [{ path, code: 'changedSince', detail: '' }] : [];
+      if (outcome?.type === 'failed')
+        return [{ path, code: outcome.code, detail: outcome.detail, parts: [] }];
+      if (run.state !== 'takenBack' || outcome?.type !== 'done') return [];
+      const item = this.session.library.find(job.item);
+      const code = outcome.left ?? 'changedSince';
+      const parts = item && code === 'changedSince' ? partsToPutBack(job, item) : [];
+      return [{ path, code, detail: '', parts }];
     });
+  }
+
+  /**
+   * Puts back what a run wrote into files that were changed after it, as far as they still say it: what came later
+   * stays. It is a run of its own. Must follow a click, as `write` must.
+   */
+  async putBack(run: OriginalsRun): Promise<void> {
+    const { library } = this.session;
+    const { jobs, outcomes } = await library.storage.originals.load(run);
+    const plans = jobs.flatMap((job, index): WritingPlan[] => {
+      const item = library.find(job.item);
+      const isLeft = outcomes[index]?.type === 'done';
+      const back = item && isLeft ? puttingBack(job, item) : null;
+      return item && back ? [{ type: 'writes', item, unheld: [], ...back }] : [];
+    });
+    await this.write(plans);
   }
 
   /** Lets the ways back go: the run cannot be taken back any more. */
@@ -264,11 +290,9 @@ class OriginalsDesk {
       native,
       guess: outcome.guess,
     };
-    return {
-      id: before.id,
-      before,
-      after: isWritten ? withWritten(read, job.changes) : withTakenBack(read, job.changes),
-    };
+    if (!isWritten) return { id: before.id, before, after: withTakenBack(read, job.changes) };
+    const written = withWritten(read, job.changes);
+    return { id: before.id, before, after: job.again ? withTakenBack(written, job.again) : written };
   }
 }
 

@@ -12,7 +12,7 @@ import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import type { OriginalsRun } from '$lib/io/storage/originals-history';
 import { OriginalFolders } from '$lib/io/stores/original-folders';
 import type { CancelOriginals, OriginalsPart, OriginalsRequest, OriginalsResult } from './originals-protocol';
-import { checkTags, spansOf } from './run-effects';
+import { checkTags, ofOneFile, spansOf } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
 import { serveAnswers, type Port } from './worker-client';
 
@@ -83,8 +83,9 @@ function effectsFor(
 ): OriginalEffects {
   const retagging = ({ format, changes, expect }: OriginalJob) => ({ format, changes, expect });
   return {
-    rewrite: (job, original) => spansOf(original, retagging(job), storage),
-    check: (job, original, changed) => checkTags(retagging(job), original, changed),
+    rewrite: (job, original) => ofOneFile(job.path, () => spansOf(original, retagging(job), storage)),
+    check: (job, original, changed) =>
+      ofOneFile(job.path, () => checkTags(retagging(job), original, changed)),
     digest: digestOf,
     save: async (index, outcome) => {
       await storage.originals.saveOutcome(run.id, index, outcome);

@@ -15,7 +15,7 @@ import {
   type TrackEdit,
 } from '$lib/core/items';
 import { sameInTags } from '$lib/core/plan';
-import { StepError, type WritingStep } from '$lib/core/run';
+import { StepError, StoreError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
 import { readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
@@ -27,8 +27,22 @@ import { OpenError, openItem } from '$lib/io/take-in/open-item';
 type CopyStep = Extract<WritingStep, { type: 'copy' }>;
 type PictureStep = Extract<WritingStep, { type: 'writePicture' }>;
 
+/** What goes wrong with one file ends its step, and never the run. @throws {StepError | StoreError} */
+export async function ofOneFile<T>(path: string, act: () => Promise<T>): Promise<T> {
+  try {
+    return await act();
+  } catch (error) {
+    if (error instanceof StepError || error instanceof StoreError) throw error;
+    throw new StepError('unreadable', `${path}: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}
+
 /** The bytes that a step puts on the player. @throws {StepError} when they cannot be made */
-export async function makeContent(step: WritingStep, storage: LibraryStorage): Promise<Blob> {
+export function makeContent(step: WritingStep, storage: LibraryStorage): Promise<Blob> {
+  return ofOneFile(step.type === 'writeText' ? step.path : step.original.path, () => contentOf(step, storage));
+}
+
+async function contentOf(step: WritingStep, storage: LibraryStorage): Promise<Blob> {
   switch (step.type) {
     case 'writeText':
       return new Blob([step.text], { type: step.mime });
@@ -143,8 +157,10 @@ export async function checkWritten(
 ): Promise<void> {
   if (step.type !== 'copy' || !step.changes || !step.expect) return;
   const { format, changes, expect } = step;
-  const original = blobSource(await openOriginal(step, storage));
-  await checkTags({ format, changes, expect }, original, written);
+  await ofOneFile(step.path, async () => {
+    const original = blobSource(await openOriginal(step, storage));
+    await checkTags({ format, changes, expect }, original, written);
+  });
 }
 
 /**

@@ -11,6 +11,7 @@ import {
   withWritten,
   writeOriginals,
   type FileChange,
+  type Guard,
   type OriginalEffects,
   type OriginalJob,
   type OriginalOutcome,
@@ -23,7 +24,7 @@ const RUNS = { numRuns: 500, seed: 20261126 };
 /** The lights went out. */
 class Cut extends Error {}
 
-/** Originals in memory. What is written over goes byte by byte, so that a cut leaves half of it. */
+/** Originals in memory. A write is there whole or not at all, as the browser does it. */
 class MemoryOriginals implements OriginalPlace {
   readonly files = new Map<string, Uint8Array>();
   modified = 1;
@@ -37,24 +38,16 @@ class MemoryOriginals implements OriginalPlace {
     return { bytes: memorySource(bytes), modified: this.modified };
   }
 
-  async write({ path }: OriginalJob, { spans, over, length }: FileChange): Promise<void> {
+  async write({ path }: OriginalJob, { spans, over, length }: FileChange, guard: Guard): Promise<void> {
     if (this.refuses) throw new StoreError(this.refuses, path);
     const old = this.files.get(path) ?? new Uint8Array();
-    if (!over) {
-      const whole = await joinSpans(memorySource(old), spans);
-      this.use(whole.length);
-      this.files.set(path, whole);
-      return;
-    }
-    const next = new Uint8Array(Math.max(old.length, length));
-    next.set(old);
-    for (const { at, bytes } of over)
-      for (const [index, byte] of bytes.entries()) {
-        this.files.set(path, next.slice(0, Math.max(old.length, at + index)));
-        this.use(1);
-        next[at + index] = byte;
-      }
-    this.files.set(path, next.slice(0, length));
+    await guard({ bytes: memorySource(old), modified: this.modified });
+    const next = over
+      ? Uint8Array.from({ length }, (_, index) => old[index] ?? 0)
+      : await joinSpans(memorySource(old), spans);
+    for (const { at, bytes } of over ?? []) next.set(bytes, at);
+    this.use(next.length);
+    this.files.set(path, next);
   }
 
   private use(bytes: number): void {
@@ -86,6 +79,7 @@ function make(files: readonly { bytes: Uint8Array; spans: readonly Span[] }[]): 
       modified: 1,
       format: 'mp3',
       changes: {},
+      before: {},
       expect: EMPTY_FIELDS,
     };
   });

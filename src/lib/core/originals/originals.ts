@@ -15,6 +15,10 @@ export interface OriginalJob {
   readonly format: FormatId;
   /** What is written into it. */
   readonly changes: Overlay;
+  /** What the file says of that before: what taking it back in part can put back. Pictures are not among it. */
+  readonly before: Overlay;
+  /** What is said of the item again once this is written, since it takes an earlier run back in part. */
+  readonly again?: Overlay;
   /** All that it is to say afterwards. */
   readonly expect: Fields;
 }
@@ -33,8 +37,6 @@ export interface OriginalTraces {
   readonly put: FileState;
   /** Spans of the changed file that describe the one before. */
   readonly back: readonly Span[];
-  /** It is written over in places: a cut may leave a file that is neither the one nor the other. */
-  readonly inPlace: boolean;
 }
 
 /**
@@ -42,15 +44,33 @@ export interface OriginalTraces {
  * `undone`: it is as it was.
  */
 export type OriginalOutcome =
-  | ({ readonly type: 'begun' | 'done' } & OriginalTraces)
+  | ({
+      readonly type: 'begun' | 'done';
+      /** Why taking it back left it as it is; absent where that was not tried. */
+      readonly left?: FailureCode;
+    } & OriginalTraces)
   | { readonly type: 'failed'; readonly code: FailureCode; readonly detail: string }
   | { readonly type: 'undone' };
 
-/** Where originals lie. All methods throw StoreError. */
+/** A file as it lies there. */
+export interface OpenOriginal {
+  readonly bytes: ByteSource;
+  /** Milliseconds since 1970. */
+  readonly modified: number;
+}
+
+/** @throws {StepError} `changedSince` when another hand changed the file since the change was made from it */
+export type Guard = (now: OpenOriginal) => Promise<void>;
+
+/** Where originals lie. All methods throw StoreError, and StepError for a file that cannot be read. */
 export interface OriginalPlace {
-  open(job: OriginalJob): Promise<{ readonly bytes: ByteSource; readonly modified: number }>;
-  /** Makes the file another one. One that is written anew is the old or the new one at every point. */
-  write(job: OriginalJob, change: FileChange): Promise<void>;
+  open(job: OriginalJob): Promise<OpenOriginal>;
+  /**
+   * Makes the file another one: at every point it is wholly the old or the new one.
+   * @param guard is called with the file as it stands, right before the new one takes its place. Where it throws, the
+   * file stays as it is.
+   */
+  write(job: OriginalJob, change: FileChange, guard: Guard): Promise<void>;
 }
 
 /** What writing needs of the world beside the place. */

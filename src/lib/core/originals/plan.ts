@@ -1,4 +1,4 @@
-import { fieldsOf, isEdited, type Item, type Overlay } from '../items';
+import { fieldsOf, isEdited, type FieldName, type Item, type Overlay } from '../items';
 import type { OutgoingOf, Unheld } from '../plan';
 import type { OriginalJob } from './originals';
 
@@ -31,6 +31,17 @@ export function planOriginal(item: Item, inFolder: boolean, outgoingOf: Outgoing
   return Object.keys(changes).length === 0 ? cannot('unheld') : { type: 'writes', item, changes, unheld };
 }
 
+/** What a file says where something is to be written. */
+function beforeOf({ file }: Item, { fields, chapters, timed, tracks }: Overlay): Overlay {
+  const names = Object.keys(fields ?? {}) as FieldName[];
+  return {
+    ...(fields && { fields: Object.fromEntries(names.map((name) => [name, file.fields[name]])) }),
+    ...(chapters && { chapters: file.chapters }),
+    ...(timed && { timed: file.timed ?? [] }),
+    ...(tracks && { tracks: (file.tracks ?? []).map(({ id, language, name }) => ({ id, language, name })) }),
+  };
+}
+
 export const jobOf = (item: Item, changes: Overlay): OriginalJob => ({
   item: item.id,
   source: item.source,
@@ -39,5 +50,6 @@ export const jobOf = (item: Item, changes: Overlay): OriginalJob => ({
   modified: item.modified,
   format: item.format,
   changes,
+  before: beforeOf(item, changes),
   expect: fieldsOf({ file: item.file, edits: changes }),
 });

@@ -1,8 +1,10 @@
-import type { ByteSource } from '../bytes';
-import { StepError, StoreError, type RunEnd } from '../run';
+import type { ByteSource, Span } from '../bytes';
+import { StepError, StoreError, type FailureCode, type RunEnd } from '../run';
 import { backOf, changedSource, changeOf } from './change';
 import type {
   FileState,
+  Guard,
+  OpenOriginal,
   OriginalEffects,
   OriginalJob,
   OriginalOutcome,
@@ -10,8 +12,8 @@ import type {
   OriginalTraces,
 } from './originals';
 
-/** Which file lies there: the one before, the changed one, one that a cut left between both, or another hand's. */
-type Standing = 'before' | 'changed' | 'between' | 'another';
+/** Which file lies there: the one before, the changed one, or one that another hand or another run made. */
+type Standing = 'before' | 'changed' | 'another';
 
 /**
  * Writes what items say into their originals, one after the other, from where an earlier try ended. Each is proven
@@ -43,13 +45,13 @@ export async function writeOriginals(
 
 export interface OriginalsTakenBack {
   readonly undone: number;
-  /** Files left as they are, since another hand changed them or they could not be put back. */
-  readonly left: readonly { readonly path: string; readonly code: StoreError['code'] | 'changedSince' }[];
+  /** Files left as they are, since they were changed after the run or could not be put back. */
+  readonly left: readonly { readonly path: string; readonly code: FailureCode }[];
 }
 
 /**
- * Makes originals what they were, byte for byte, the last one first. A file that was changed since is left alone and
- * told.
+ * Makes originals what they were, byte for byte, the last one first. A file that was changed since, by another hand or
+ * by a later run, is left alone and told: what of it can be put back by itself, `partsToPutBack` says.
  * @throws {StoreError} `full`; what is noted then stands
  */
 export async function takeBackOriginals(
@@ -59,7 +61,7 @@ export async function takeBackOriginals(
   effects: OriginalEffects,
 ): Promise<OriginalsTakenBack> {
   const writing = new Writing(place, effects);
-  const left: { path: string; code: StoreError['code'] | 'changedSince' }[] = [];
+  const left: { path: string; code: FailureCode }[] = [];
   let undone = 0;
   for (let index = jobs.length - 1; index >= 0; index--) {
     const [job, outcome] = [jobs[index], outcomes[index]];
@@ -69,14 +71,20 @@ export async function takeBackOriginals(
       await effects.save(index, { type: 'undone' });
       undone++;
     } catch (error) {
-      if (error instanceof StepError) left.push({ path: job.path, code: 'changedSince' });
-      else if (error instanceof StoreError && error.code !== 'full')
-        left.push({ path: job.path, code: error.code });
-      else throw error;
+      if (!(error instanceof StepError || error instanceof StoreError) || error.code === 'full') throw error;
+      left.push({ path: job.path, code: error.code });
+      await effects.save(index, { ...outcome, left: error.code });
     }
     effects.progress(undone + left.length);
   }
   return { undone, left };
+}
+
+/** What is to be written, and what it was made from. */
+interface Prepared {
+  readonly spans: readonly Span[];
+  readonly traces: OriginalTraces;
+  readonly guard: Guard;
 }
 
 class Writing {
@@ -91,14 +99,13 @@ class Writing {
     let traces = begun?.type === 'begun' ? begun : null;
     try {
       if (traces && (await this.isThere(job, traces))) return await save(index, { ...traces, type: 'done' });
-      // What a cut left is the file before again by now.
       const isTheOne = traces !== null;
       traces = null;
       const next = await this.prepare(job, isTheOne);
       await save(index, { ...next.traces, type: 'begun' });
       traces = { ...next.traces, type: 'begun' };
-      await this.place.write(job, changeOf(next.spans));
-      if ((await this.standing(job, traces)) !== 'changed')
+      await this.place.write(job, changeOf(next.spans), next.guard);
+      if ((await this.look(job, traces)).standing !== 'changed')
         throw new StepError('readBackDiffers', 'came through otherwise');
       await save(index, { ...traces, type: 'done' });
     } catch (error) {
@@ -111,11 +118,12 @@ class Writing {
   /** Makes the file what it was before. @throws {StepError} when another hand changed it */
   async takeBack(job: OriginalJob, traces: OriginalTraces): Promise<void> {
     if (isSame(traces.was, traces.put)) return;
-    const standing = await this.standing(job, traces);
+    const { standing, seen } = await this.look(job, traces);
     if (standing === 'before') return;
     if (standing === 'another') throw new StepError('changedSince', job.path);
-    await this.place.write(job, changeOf(traces.back));
-    if ((await this.standing(job, traces)) !== 'before')
+    const guard = await guardOf(job, seen, traces.back);
+    await this.place.write(job, changeOf(traces.back), guard);
+    if ((await this.look(job, traces)).standing !== 'before')
       throw new StepError('readBackDiffers', 'came back otherwise');
   }
 
@@ -129,9 +137,8 @@ class Writing {
     const failed = { type: 'failed', code, detail: message } as const;
     if (!traces) return this.effects.save(index, failed);
     try {
-      const standing = await this.standing(job, traces);
+      const { standing } = await this.look(job, traces);
       if (standing === 'changed') return await this.effects.save(index, { ...traces, type: 'done' });
-      if (standing === 'between') await this.takeBack(job, traces);
       await this.effects.save(index, failed);
     } catch (error) {
       // It cannot even be looked at: it stays begun, with its way back, until it can.
@@ -140,8 +147,9 @@ class Writing {
   }
 
   /** Works out what is to be written, and the way back, with nothing changed. */
-  private async prepare(job: OriginalJob, isTheOne: boolean) {
-    const { bytes, modified } = await this.place.open(job);
+  private async prepare(job: OriginalJob, isTheOne: boolean): Promise<Prepared> {
+    const seen = await this.place.open(job);
+    const { bytes, modified } = seen;
     if (bytes.size !== job.size || (!isTheOne && modified !== job.modified))
       throw new StepError('changedSince', `${job.path} has changed since it was taken in`);
     const spans = await this.effects.rewrite(job, bytes);
@@ -149,31 +157,58 @@ class Writing {
     await this.effects.check(job, bytes, changed);
     const [was, put] = [await this.stateOf(bytes), await this.stateOf(changed)];
     const back = await backOf(bytes, spans);
-    const traces: OriginalTraces = { was, put, back, inPlace: changeOf(spans).over !== null };
-    return { spans, traces };
+    return { spans, traces: { was, put, back }, guard: await guardOf(job, seen, spans, back) };
   }
 
-  /** Whether what was begun is done; what a cut left is mended first. @throws {StepError} for another hand's file */
+  /** Whether what was begun is done. @throws {StepError} for another hand's file */
   private async isThere(job: OriginalJob, traces: OriginalTraces): Promise<boolean> {
-    const standing = await this.standing(job, traces);
+    const { standing } = await this.look(job, traces);
     if (standing === 'another') throw new StepError('changedSince', job.path);
-    if (standing === 'between') await this.takeBack(job, traces);
     return standing === 'changed';
   }
 
-  private async standing(job: OriginalJob, { was, put, back, inPlace }: OriginalTraces): Promise<Standing> {
-    const { bytes } = await this.place.open(job);
-    const now = await this.stateOf(bytes);
-    if (isSame(now, put)) return 'changed';
-    if (isSame(now, was)) return 'before';
-    // What was kept lies where it lay: with the old bytes in their places it is the file before, or it is not ours.
-    if (inPlace && isSame(await this.stateOf(changedSource(bytes, back)), was)) return 'between';
-    return 'another';
+  private async look(job: OriginalJob, { was, put }: OriginalTraces) {
+    const seen = await this.place.open(job);
+    const now = await this.stateOf(seen.bytes);
+    const known: Standing = isSame(now, was) ? 'before' : 'another';
+    const standing: Standing = isSame(now, put) ? 'changed' : known;
+    return { standing, seen };
   }
 
   private async stateOf(bytes: ByteSource): Promise<FileState> {
     return { size: bytes.size, digest: await this.effects.digest(bytes) };
   }
+}
+
+/**
+ * Tells whether a file is still the one that a change was made from. Some programs give a file that they change its old
+ * time: so what the change does not keep of it, and would be lost, is compared as well.
+ */
+async function guardOf(
+  { path }: OriginalJob,
+  { bytes, modified }: OpenOriginal,
+  spans: readonly Span[],
+  dropped?: readonly Span[],
+): Promise<Guard> {
+  const held = dropped ?? (await backOf(bytes, spans));
+  return async (now) => {
+    const isOther = now.bytes.size !== bytes.size || now.modified !== modified;
+    if (isOther || !isSameBack(await backOf(now.bytes, spans), held))
+      throw new StepError('changedSince', `${path} was changed while it was being written`);
+  };
+}
+
+function isSameBack(a: readonly Span[], b: readonly Span[]): boolean {
+  return (
+    a.length === b.length &&
+    a.every((span, index) => {
+      const other = b[index];
+      if (span.type !== 'new' || other?.type !== 'new') return span.type === other?.type;
+      return (
+        span.bytes.length === other.bytes.length && span.bytes.every((byte, at) => byte === other.bytes[at])
+      );
+    })
+  );
 }
 
 const isSame = (a: FileState, b: FileState) => a.size === b.size && a.digest === b.digest;

@@ -15,7 +15,7 @@ import type { StoreErrorCode } from './store';
 export const JOURNAL_VERSION = 4;
 
 export type FailureCode =
-  StoreErrorCode | 'unreadable' | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
+  StoreErrorCode | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
 
 /** What a step changes at its place, noted before it does. */
 export interface Traces {

@@ -2,7 +2,8 @@ import type { ByteSource } from '../bytes';
 import type { ThereFile } from '../plan';
 
 /** Why a store could not do what it was asked. The first three stop a run, others only a step. */
-export type StoreErrorCode = 'unreachable' | 'full' | 'notAllowed' | 'refused' | 'exists' | 'gone';
+export type StoreErrorCode =
+  'unreachable' | 'full' | 'notAllowed' | 'refused' | 'exists' | 'gone' | 'unreadable';
 
 export class StoreError extends Error {
   override readonly name = 'StoreError';

@@ -4,7 +4,7 @@ import type { OriginalJob, OriginalOutcome } from '$lib/core/originals';
 /** Jobs that share one record. */
 const CHUNK_JOBS = 100;
 /** Version of the list of runs. Raise it with a migration where it is read. */
-const LIST_VERSION = 1;
+const LIST_VERSION = 2;
 
 /** One time that originals were written. */
 export interface OriginalsRun {
@@ -29,6 +29,10 @@ interface RunList {
   /** The latest first. */
   readonly runs: readonly OriginalsRun[];
 }
+
+/** Version 1 did not note what stood in a file before: nothing of it can be put back in part. */
+type KeptJob = Omit<OriginalJob, 'before'> & Partial<Pick<OriginalJob, 'before'>>;
+const migrateJob = (job: KeptJob): OriginalJob => ({ before: {}, ...job });
 
 export interface OriginalsWork {
   readonly jobs: readonly OriginalJob[];
@@ -67,7 +71,8 @@ export class OriginalsHistory {
   /** All runs, the latest first. */
   async list(): Promise<readonly OriginalsRun[]> {
     const list = await this.readable().getItem<RunList>('runs');
-    if (list && list.version !== LIST_VERSION)
+    // Version 1 differs in its jobs alone, which `load` brings to this version.
+    if (list && list.version !== LIST_VERSION && list.version !== 1)
       throw new RangeError(`version ${list.version} of a list of runs is not known here`);
     return list?.runs ?? [];
   }
@@ -76,7 +81,7 @@ export class OriginalsHistory {
     const store = this.readable();
     const jobs: OriginalJob[] = [];
     for (let at = 0; at < count; at += CHUNK_JOBS)
-      jobs.push(...((await store.getItem<OriginalJob[]>(`${id}:jobs:${at / CHUNK_JOBS}`)) ?? []));
+      jobs.push(...((await store.getItem<KeptJob[]>(`${id}:jobs:${at / CHUNK_JOBS}`)) ?? []).map(migrateJob));
     const outcomes = await Promise.all(
       jobs.map(
         async (_, index) => (await store.getItem<OriginalOutcome>(`${id}:outcome:${index}`)) ?? undefined,

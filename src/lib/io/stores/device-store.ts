@@ -5,6 +5,7 @@ import { StoreError, type Store, type StoreErrorCode, type WrittenFile } from '$
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
 import { readDeviceScan } from './device-scan';
+import { told } from './folder-store';
 
 const fileSchema = object({
   path: string().required(),
@@ -74,7 +75,7 @@ export class DeviceStore implements Store<Blob> {
   async write(path: string, content: Blob): Promise<WrittenFile> {
     const headers = { 'content-type': 'application/octet-stream' };
     // Browsers do not stream uploads to a plain server, so the digest is taken in a pass of its own.
-    const digest = await digestOf(blobSource(content));
+    const digest = await told(path, () => digestOf(blobSource(content)));
     await this.ask(this.url(path), path, { method: 'PUT', body: content, headers });
     return { size: content.size, digest };
   }

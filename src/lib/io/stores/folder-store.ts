@@ -130,6 +130,7 @@ const CODES: Readonly<Record<string, StoreError['code']>> = {
   QuotaExceededError: 'full',
   NotAllowedError: 'notAllowed',
   NotFoundError: 'gone',
+  NotReadableError: 'unreadable',
   TypeMismatchError: 'refused',
   InvalidModificationError: 'refused',
   NoModificationAllowedError: 'notAllowed',

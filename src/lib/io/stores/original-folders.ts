@@ -1,4 +1,4 @@
-import type { FileChange, OriginalJob, OriginalPlace } from '$lib/core/originals';
+import type { FileChange, Guard, OpenOriginal, OriginalJob, OriginalPlace } from '$lib/core/originals';
 import { StoreError } from '$lib/core/run';
 import { folderOf, nameOf } from '$lib/core/paths';
 import { blobSource } from '../blob-source';
@@ -13,14 +13,13 @@ import { told } from './folder-store';
 export class OriginalFolders implements OriginalPlace {
   constructor(private readonly storage: LibraryStorage) {}
 
-  async open(job: OriginalJob) {
+  async open(job: OriginalJob): Promise<OpenOriginal> {
     return told(job.path, async () => {
-      const file = await (await this.handleOf(job)).getFile();
-      return { bytes: blobSource(file), modified: file.lastModified };
+      return opened(job, await (await this.handleOf(job)).getFile());
     });
   }
 
-  async write(job: OriginalJob, { spans, over, length }: FileChange): Promise<void> {
+  async write(job: OriginalJob, { spans, over, length }: FileChange, guard: Guard): Promise<void> {
     await told(job.path, async () => {
       const handle = await this.handleOf(job);
       const file = await handle.getFile();
@@ -31,6 +30,8 @@ export class OriginalFolders implements OriginalPlace {
             await out.write({ type: 'write', position: at, data: bytes as Uint8Array<ArrayBuffer> });
           await out.truncate(length);
         } else await out.write(spanBlob(file, spans));
+        // The new file takes its place with the next line: whatever another hand wrote until here stays.
+        await guard(opened(job, await handle.getFile()));
         await out.close();
       } catch (error) {
         await out.abort().catch(() => undefined);
@@ -46,4 +47,12 @@ export class OriginalFolders implements OriginalPlace {
     for (const part of folderOf(path).split('/')) if (part) folder = await folder.getDirectoryHandle(part);
     return folder.getFileHandle(nameOf(path));
   }
+}
+
+function opened({ path }: OriginalJob, file: File): OpenOriginal {
+  const { size, read } = blobSource(file);
+  return {
+    bytes: { size, read: (start, end) => told(path, () => read(start, end)) },
+    modified: file.lastModified,
+  };
 }

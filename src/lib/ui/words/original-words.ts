@@ -1,5 +1,5 @@
 import { fieldText, requireField, type FieldName, type Item, type Overlay } from '$lib/core/items';
-import type { WhyNot } from '$lib/core/originals';
+import type { PartToPutBack, WhyNot } from '$lib/core/originals';
 import type { FailureCode } from '$lib/core/run';
 import { failureWords } from './run-words';
 import { drawn } from './value-words';
@@ -30,12 +30,28 @@ export function troubleWords(
   return { ...words, remedy: REMEDIES[code] ?? words.remedy };
 }
 
+const text = (value: Parameters<typeof fieldText>[0]) => drawn(fieldText(value)) || 'empty';
+
+/** What became of one thing that a run wrote, in a file that was changed after it. */
+export function partWords({ part, wrote, before, now, isOurs }: PartToPutBack): string {
+  if (part === 'chapters' || part === 'timed') {
+    const name = part === 'chapters' ? 'chapters' : 'timed lines';
+    return isOurs
+      ? `${name}: as the run wrote them; they can be put back`
+      : `${name}: changed since; they stay`;
+  }
+  const name = requireField(part).label;
+  if (!isOurs && text(now) === text(before)) return `${name}: ${text(now)}, as before the run`;
+  return isOurs
+    ? `${name}: ${text(now)}, as the run wrote it; ${text(before)} can be put back`
+    : `${name}: ${text(now)}, changed since; it stays (the run wrote ${text(wrote)} over ${text(before)})`;
+}
+
 /** What is written into a file, part by part, and what stood there. */
 export function partsOf(
   { file }: Item,
   { fields = {}, pictures, chapters, timed, tracks = [] }: Overlay,
 ): readonly { readonly name: string; readonly now: string; readonly was: string }[] {
-  const text = (value: Parameters<typeof fieldText>[0]) => drawn(fieldText(value)) || 'empty';
   return [
     ...(Object.keys(fields) as FieldName[]).map((name) => ({
       name: requireField(name).label,

@@ -4,12 +4,12 @@
   import type { OriginalPlan } from '$lib/core/originals';
   import type { OriginalsRun } from '$lib/io/storage/originals-history';
   import { inSlices } from '$lib/state/in-slices';
-  import { originalsOf, type WritingPlan } from '$lib/state/originals-desk.svelte';
+  import { originalsOf, type OriginalTrouble, type WritingPlan } from '$lib/state/originals-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
-  import { WHY_NOT, partsOf, troubleWords } from '$lib/ui/words/original-words';
+  import { WHY_NOT, partWords, partsOf, troubleWords } from '$lib/ui/words/original-words';
 
   /** Writes what is said into the files themselves: which, what and why not is seen before any is changed. */
   let { onclose }: { onclose: () => void } = $props();
@@ -64,6 +64,8 @@
   };
   const stateOf = (run: OriginalsRun) =>
     desk.busy && run === desk.runs[0] && run.state === 'running' ? 'under way' : STATES[run.state];
+  const oursIn = (troubles: readonly OriginalTrouble[]) =>
+    troubles.flatMap(({ parts }) => parts.filter(({ isOurs }) => isOurs)).length;
   const isOpen = ({ state }: OriginalsRun) => state !== 'finished' && state !== 'takenBack';
 </script>
 
@@ -117,7 +119,7 @@
             {#if isOpen(run)}
               <button class="act" disabled={desk.busy} onclick={() => desk.goOn(run)}>Go on</button>
             {/if}
-            {#if run.state !== 'takenBack' && run.state !== 'takingBack'}
+            {#if run.state !== 'takingBack' && (run.state !== 'takenBack' || run.done > 0)}
               <button class="act" disabled={desk.busy} onclick={() => desk.takeBack(run)}>Take it back</button
               >
             {/if}
@@ -132,13 +134,25 @@
               <details>
                 <summary>which, and why</summary>
                 <ul>
-                  {#each troubles.slice(0, 100) as { path, code, detail } (path)}
+                  {#each troubles.slice(0, 100) as { path, code, detail, parts } (path)}
                     {@const words = troubleWords(code, detail)}
                     <li>
                       <span class="path">{path}</span>: {words.why}; <span class="quiet">{words.remedy}</span>
+                      {#if parts.length > 0}
+                        <ul aria-label={path}>
+                          {#each parts as part (part.part)}<li>{partWords(part)}</li>{/each}
+                        </ul>
+                      {/if}
                     </li>
                   {/each}
                 </ul>
+                {#if oursIn(troubles) > 0}
+                  <button
+                    class="act"
+                    disabled={desk.busy || desk.unfinished !== null}
+                    onclick={() => desk.putBack(run)}>Put {counted(oursIn(troubles), 'value')} back</button
+                  >
+                {/if}
               </details>
             {/await}
           {/if}
