@@ -93,6 +93,63 @@ test('a reload in the middle of a run loses nothing: it is resumed, and can be t
   expect(await (await request.get('/devices/attic/files')).json()).toEqual({ files: [] });
 });
 
+test('a run whose worker is ended by the browser says so at once, and is resumed in place', async ({
+  app,
+  page,
+}) => {
+  await albumOnPlayers(app);
+  let release: () => void = () => undefined;
+  const gate = new Promise<void>((resolve) => (release = resolve));
+  const reached = new Promise<void>((resolve) => {
+    let puts = 0;
+    void page.context().route('**/devices/attic/files/**', async (route) => {
+      if (route.request().method() === 'PUT' && ++puts === 7) {
+        resolve();
+        await gate;
+        await route.abort().catch(() => undefined);
+      } else await route.continue();
+    });
+  });
+  await app.run();
+  await reached;
+  const worker = page.workers().find((one) => one.url().includes('run-worker'));
+  await worker?.evaluate(() => self.close());
+  await app.finished(/Attic: the run stopped, the worker ended; it can be resumed/);
+  release();
+  await page.context().unrouteAll({ behavior: 'ignoreErrors' });
+  await page.getByRole('button', { name: 'Resume the run' }).click();
+  await app.finished(/Attic run finished/);
+});
+
+test('storage that is deleted under the open page is told at once, and kept anew', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder(ALBUM);
+  await app.takeInFolder();
+  await app.finished(/5 files taken in/);
+  await app.describeItems();
+  await app.row(/Low Water/).click();
+  await app.field('title').fill('High Water');
+  await app.field('title').press('Enter');
+  await expect.poll(() => app.kept('said')).toContain('High Water');
+  await page.evaluate(async () => {
+    for (const { name } of await indexedDB.databases()) if (name) indexedDB.deleteDatabase(name);
+  });
+  const notice = page.getByRole('alert').filter({ hasText: 'was deleted while it was open' });
+  await expect(notice).toBeVisible();
+  await expect.poll(() => app.kept('said')).toContain('High Water');
+  await notice.getByRole('button', { name: 'Close' }).click();
+  await expect(notice).toHaveCount(0);
+  await app.row(/Kelp Road/).click();
+  await app.field('title').fill('Kelp Lane');
+  await app.field('title').press('Enter');
+  await expect.poll(() => app.kept('said')).toContain('Kelp Lane');
+  await page.reload();
+  await app.describeItems();
+  await expect(app.row(/High Water/)).toBeVisible();
+  await expect(app.row(/Kelp Lane/)).toBeVisible();
+  await expect(app.row(/Ballast Stone/)).toBeVisible();
+});
+
 test('a run is cancelled between two steps, and what is left is told', async ({ app, page }) => {
   await albumOnPlayers(app);
   let release: () => void = () => undefined;

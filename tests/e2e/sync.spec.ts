@@ -25,9 +25,10 @@ async function retitle(request: APIRequestContext, path: string, from: string, t
 
 async function everyFile(request: APIRequestContext): Promise<ReadonlyMap<string, string>> {
   const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string; sha256: string }[];
+    files: { path: string; digest: string }[];
   };
-  return new Map(files.map(({ path, sha256 }) => [path, sha256]));
+  expect(files.every(({ digest }) => /^[0-9a-f]{64}$/.test(digest))).toBe(true);
+  return new Map(files.map(({ path, digest }) => [path, digest]));
 }
 
 async function albumOnAttic(app: App): Promise<void> {

@@ -47,13 +47,11 @@ const there = (path: string, rest: Partial<ThereFile> = {}): ThereFile => ({
   digest: null,
   ...rest,
 });
-const take = (files: readonly ThereFile[], known: readonly PlacedFile[] = []) =>
-  new FromPlayer(library, () => ({ takeIn, sourceOf: async () => SOURCE })).take(
-    GIVER,
-    { edits: [], files },
-    store,
-    known,
-  );
+const fromPlayer = () => new FromPlayer(library, () => ({ takeIn, sourceOf: async () => SOURCE }));
+async function take(files: readonly ThereFile[], known: readonly PlacedFile[] = []) {
+  const from = fromPlayer();
+  return from.take(GIVER, await from.plan(GIVER, { edits: [], files }, known), store);
+}
 
 beforeEach(() => {
   databases.clear();
@@ -115,18 +113,16 @@ describe('what comes from a player', () => {
   test('what files there say becomes edits, and goes again with the run but for what was edited since', async () => {
     library.put(makeAlbum(3).map((item) => ({ id: item.id, before: null, after: item })));
     const [first, second, third] = library.items as [Item, Item, Item];
-    const from = new FromPlayer(library, () => ({ takeIn, sourceOf: async () => SOURCE }));
+    const from = fromPlayer();
     const edits = [first, second].map(({ id }) => ({ item: id, edits: { title: 'There' } }));
-    const took = await from.take(
-      { name: 'Attic', rulebook: RULEBOOKS.attic },
-      { edits, files: [there('own.flac')] },
-      store,
-      [],
-    );
+    const coming = { edits, files: [there('own.flac')] };
+    const planned = await from.plan(GIVER, coming, []);
+    expect(library.items.every(({ edits: own }) => Object.keys(own).length === 0)).toBe(true);
+    const took = await from.take(GIVER, planned, store);
     const titles = () => library.items.map((item) => fieldsOf(item).title);
     expect(titles()).toEqual(['There', 'There', third.file.fields.title, null]);
     library.edit('later', library.findAll([second.id]), { album: 'Mine' });
-    expect(from.giveBack('Attic', took)).toBe(1);
+    expect(await from.giveBack('Attic', took)).toBe(1);
     expect(titles()).toEqual([first.file.fields.title, 'There', third.file.fields.title]);
     library.undo();
     expect(library.items).toHaveLength(4);

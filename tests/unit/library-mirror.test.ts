@@ -3,7 +3,7 @@ import { gather, toGatherItem } from '../../src/lib/core/identify';
 import { editItem, type Item } from '../../src/lib/core/items';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { Library } from '../../src/lib/state/library.svelte';
-import { databases } from '../helpers/fake-forage';
+import { databases, refuseAfter } from '../helpers/fake-forage';
 import { makeAlbum } from '../helpers/items';
 import { libraryClient } from '../helpers/library-worker';
 
@@ -82,9 +82,11 @@ describe('the mirror of a library in its worker', () => {
 
   test('is sent everything where the storage refuses to keep it, or belongs to another tab', async () => {
     put(makeAlbum(2));
-    library.keepFailure = 'the disk is full';
+    refuseAfter(0);
     expect(await known()).toEqual(here());
     expect(asked).toEqual(['forget', 2]);
+    refuseAfter(null);
+    await library.flush();
     const other = new Library('home');
     put(makeAlbum(4), other);
     await other.flush();

@@ -353,7 +353,7 @@ describe('what a library keeps', () => {
     library.setWatched([]);
     library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
     library.setChoices(ATTIC, ATTIC.targets[0] as Target, NO_CHOICES);
-    library.setBase(DEVICE, []);
+    library.setBase(DEVICE, [{ path: 'a.mp3', item: null, signature: '', size: 1, digest: 'd' }]);
     await library.merge('Read in', head, many(5));
     expect(library.undo()).toBeNull();
     expect(library.redo()).toBeNull();
@@ -436,4 +436,44 @@ test('what lies at a target is kept in parts, beside the head', async () => {
   library.setBase(DEVICE, []);
   await library.flush();
   expect(databases.get('lectorum-home-bases')?.size).toBe(0);
+});
+
+describe('storage that fails under an open library', () => {
+  test('what was deleted is noticed with the next change, told, and kept anew', async () => {
+    const library = new Library('home');
+    library.put(adding(many(CHUNK_ITEMS + 2)));
+    library.addSource({ id: 's' as SourceId, type: 'kept', label: 'drop' });
+    library.setBase(DEVICE, [{ path: 'a.mp3', item: null, signature: '', size: 1, digest: 'd' }]);
+    library.edit('x', library.items.slice(0, 1), { title: 'Before' });
+    await library.flush();
+    expect(library.isStorageLost).toBe(false);
+    for (const keys of databases.values()) keys.clear();
+    library.edit('y', library.items.slice(1, 2), { title: 'After' });
+    await library.flush();
+    expect(library.isStorageLost).toBe(true);
+    await library.flush();
+    const again = await reopened();
+    expect(titles(again).slice(0, 2)).toEqual(['Before', 'After']);
+    expect(again.items).toHaveLength(CHUNK_ITEMS + 2);
+    expect(again.headParts()).toEqual(library.headParts());
+  });
+
+  test('that all is kept by now takes the notice of a refusal away, by itself', async () => {
+    vi.useFakeTimers();
+    try {
+      const library = new Library('home');
+      library.put(adding(many(1)));
+      await library.flush();
+      refuseAfter(0);
+      library.edit('x', library.items, { title: 'y' });
+      await vi.advanceTimersByTimeAsync(1000);
+      expect(library.keepFailure).toBe('QuotaExceededError');
+      refuseAfter(null);
+      await vi.advanceTimersByTimeAsync(6000);
+      expect(library.keepFailure).toBeNull();
+      expect(titles(await reopened())).toEqual(['y']);
+    } finally {
+      vi.useRealTimers();
+    }
+  });
 });

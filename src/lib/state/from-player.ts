@@ -1,8 +1,8 @@
-import { editItem, type Item, type ItemId, type SourceId } from '$lib/core/items';
+import { editItem, type Item, type ItemId, type Overlay, type SourceId } from '$lib/core/items';
 import { extensionOf, nameOf, withoutExtension } from '$lib/core/paths';
 import { copySignature, toPlanItem, type Coming, type PlacedFile, type ThereFile } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
-import type { Journal, Store } from '$lib/core/run';
+import type { ComingFile, Journal, Store } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
 import { digestOf } from '$lib/io/digest';
 import { blobSource } from '$lib/io/blob-source';
@@ -22,78 +22,94 @@ export interface Giver {
   readonly rulebook: Rulebook;
 }
 
-/** A file on its way, where it lies on the player, and under which name it comes in. */
-interface OnItsWay {
-  readonly file: ThereFile;
-  readonly path: string;
-}
-
-/** Takes what was done on a player into the library: what its files say, and files that others put there. */
+/**
+ * Takes what was done on a player into the library: what its files say, and files that others put there. It is worked out
+ * and noted before any of it is done, so that it can be gone on with, or taken back, wherever it was cut.
+ */
 export class FromPlayer {
   constructor(
     private readonly library: Library,
     private readonly intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
   ) {}
 
-  /** @param known what both sides agreed on before */
-  async take(
-    player: Giver,
-    { edits, files }: Coming,
-    store: Store<Blob>,
-    known: readonly PlacedFile[],
-  ): Promise<Took> {
-    const edited = this.edit(player.name, edits);
-    const placed = files.length > 0 ? await this.takeFiles(player, files, store, known) : [];
-    return { edits: edited, placed };
+  /** What taking it would do; nothing is done. @param known what both sides agreed on before */
+  async plan({ name }: Giver, { edits, files }: Coming, known: readonly PlacedFile[]): Promise<Took> {
+    const own = new Map(edits.map((one) => [one.item, one.edits]));
+    return {
+      edits: this.library.findAll(own.keys()).map((item) => ({
+        item: item.id,
+        before: item.edits,
+        after: editItem(item, own.get(item.id) ?? {}).edits,
+      })),
+      files: files.length > 0 ? await this.named(name, files, known) : [],
+      placed: [],
+    };
   }
 
-  /** Takes it out of the library again, as one act. What was changed since stays, and is counted. */
-  giveBack(player: string, { edits, placed }: Took): number {
+  /** Does it, or the rest of it. @returns it with the items that were made */
+  async take(player: Giver, took: Took, store: Store<Blob>): Promise<Took> {
+    this.say(`Take what ${player.name} says of ${took.edits.length}`, took.edits);
+    const placed = took.files.length > 0 ? await this.takeFiles(player, took.files, store) : [];
+    return { ...took, placed };
+  }
+
+  /**
+   * Takes it out of the library again, as one act, however far it came. What was changed since stays.
+   * @returns how many were
+   */
+  async giveBack(player: string, { edits, files, placed }: Took): Promise<number> {
     const { library } = this;
-    const before = new Map(edits.map((one) => [one.item, one]));
     const taken = new Set(placed.map(({ item }) => item));
+    if (files.length > 0) {
+      const own = this.itemsOf(await this.sourceOf(player));
+      for (const { path, isKnown } of files) if (!isKnown) taken.add(own.get(path)?.id ?? null);
+    }
+    const before = new Map(edits.map((one) => [one.item, one]));
     let changed = 0;
-    const items = library.findAll([...before.keys(), ...placed.flatMap(({ item }) => item ?? [])]);
+    const items = library.findAll([...before.keys(), ...[...taken].flatMap((item) => item ?? [])]);
     library.act(`Take the run to ${player} back`, items, (item) => {
       if (taken.has(item.id)) return null;
       const own = before.get(item.id);
-      const isSame = own && JSON.stringify(item.edits) === JSON.stringify(own.after);
-      if (isSame) return { ...item, edits: own.before };
-      changed++;
+      if (own && isSame(item.edits, own.after)) return { ...item, edits: own.before };
+      // It was not taken over yet, or is given back already.
+      if (!own || !isSame(item.edits, own.before)) changed++;
       return item;
     });
     return changed;
   }
 
-  private edit(player: string, edits: Coming['edits']): Took['edits'] {
-    const { library } = this;
-    if (edits.length === 0) return [];
-    const own = new Map(edits.map((one) => [one.item, one.edits]));
-    const items = library.findAll(own.keys());
-    const before = new Map(items.map((item) => [item.id, item.edits]));
-    library.act(`Take what ${player} says of ${items.length}`, items, (item) =>
-      editItem(item, own.get(item.id) ?? {}),
-    );
-    return library.findAll(before.keys()).map(({ id, edits: after }) => ({
-      item: id,
-      before: before.get(id) ?? {},
-      after,
-    }));
+  /** What was edited since it was worked out says what it says. */
+  private say(label: string, edits: Took['edits']): void {
+    const own = new Map(edits.map((one) => [one.item, one]));
+    const open = this.library.findAll(own.keys()).filter(({ id, edits: now }) => {
+      const one = own.get(id);
+      return one !== undefined && isSame(now, one.before);
+    });
+    if (open.length === 0) return;
+    this.library.act(label, open, (item) => ({ ...item, edits: own.get(item.id)?.after ?? item.edits }));
+  }
+
+  private async named(
+    player: string,
+    files: readonly ThereFile[],
+    known: readonly PlacedFile[],
+  ): Promise<readonly ComingFile[]> {
+    const own = this.itemsOf(await this.sourceOf(player));
+    const agreed = new Set(known.map(({ item }) => item));
+    return files.map((file) => {
+      const path = freeName(file, own, agreed);
+      return { file, path, isKnown: own.has(path) };
+    });
   }
 
   private async takeFiles(
     { name, rulebook }: Giver,
-    files: readonly ThereFile[],
+    coming: readonly ComingFile[],
     store: Store<Blob>,
-    known: readonly PlacedFile[],
   ): Promise<readonly PlacedFile[]> {
-    const source = await this.intake().sourceOf({ handle: null, label: name });
-    const agreed = new Set(known.map(({ item }) => item));
-    const own = this.itemsOf(source);
-    const coming = files.map((file) => ({ file, path: freeName(file, own, agreed) }));
     const digests = new Map<string, string>();
     await this.intake().takeIn([given(name, coming, store, digests)]);
-    const taken = this.itemsOf(source);
+    const taken = this.itemsOf(await this.sourceOf(name));
     return coming.flatMap(({ file, path }) => {
       const item = taken.get(path);
       const digest = digests.get(path);
@@ -104,12 +120,18 @@ export class FromPlayer {
     });
   }
 
+  private sourceOf(label: string): Promise<SourceId> {
+    return this.intake().sourceOf({ handle: null, label });
+  }
+
   private itemsOf(source: SourceId): ReadonlyMap<string, Item> {
     return new Map(
       this.library.items.flatMap((item) => (item.source === source ? [[item.path, item] as const] : [])),
     );
   }
 }
+
+const isSame = (a: Overlay, b: Overlay) => JSON.stringify(a) === JSON.stringify(b);
 
 /** The name of a file there, or one like it where the library has another item of that name from this player. */
 function freeName(
@@ -125,7 +147,7 @@ function freeName(
 
 const given = (
   label: string,
-  coming: readonly OnItsWay[],
+  coming: readonly ComingFile[],
   store: Store<Blob>,
   digests: Map<string, string>,
 ): Given => ({
@@ -137,7 +159,7 @@ const given = (
 });
 
 async function* fetchAll(
-  coming: readonly OnItsWay[],
+  coming: readonly ComingFile[],
   store: Store<Blob>,
   digests: Map<string, string>,
 ): AsyncGenerator<WalkedFile | LostFile> {

@@ -33,8 +33,10 @@ export interface Recorded {
   readonly players: HeadParts['players'];
   readonly bases: HeadParts['bases'];
   readonly mayWrite: boolean;
-  /** Set when the browser refused to keep something. */
+  /** Set while the browser refuses to keep something. */
   keepFailure: string | null;
+  /** Set when what the browser had kept was deleted while the library was open. */
+  isStorageLost: boolean;
   find(id: ItemId): Item | null;
   findAll(ids: Iterable<ItemId>): Item[];
   headParts(): HeadParts;
@@ -56,6 +58,8 @@ export class LibraryRecords {
   /** So are the parts beside the items from each other. */
   private partsApart = true;
   private headIsOld = false;
+  /** The browser tells when what is kept is deleted. */
+  private isWatched = false;
   /** Records of items, and of what is said, that changes are to be kept in and that are not marked yet. */
   private readonly touched = new Set<number>();
   private readonly touchedSaid = new Set<number>();
@@ -71,6 +75,9 @@ export class LibraryRecords {
     this.behind = new WriteBehind(
       (key) => this.keep(key),
       (error) => this.fail(error),
+      () => {
+        library.keepFailure = null;
+      },
     );
   }
 
@@ -98,6 +105,7 @@ export class LibraryRecords {
       isLarge(this.chunks.length) &&
       (saidOfFirst === null || this.saidOfFirst().some((record) => !known.has(record)));
     this.keptStamp = await this.storage.findStamp();
+    if (this.keptStamp !== null) this.watch();
     this.current = this.keptStamp ?? newId();
     await this.keepAsNow();
   }
@@ -239,14 +247,41 @@ export class LibraryRecords {
     const { storage, library } = this;
     // Before what it names: what was rehearsed of the library as it was is found no more from here on.
     const { stamp } = this;
-    if (stamp !== this.keptStamp) await storage.saveStamp(stamp);
+    if (stamp !== this.keptStamp) {
+      await this.findLoss();
+      await storage.saveStamp(stamp);
+    }
     this.keptStamp = stamp;
+    this.watch();
     if (key === 'head') return this.keepHead();
     if (key === 'first') return storage.saveSaidOfFirst(this.saidOfFirst());
     const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
     if (what === 'part') return this.keepPart(index as HeadPart);
     if (what === 'base') return storage.saveBase(index as TargetId, library.baseOf(index as TargetId));
     return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
+  }
+
+  private watch(): void {
+    if (this.isWatched) return;
+    this.isWatched = true;
+    const look = () => {
+      this.isWatched = false;
+      void this.findLoss().then(() => this.keptStamp !== null && this.watch());
+    };
+    this.storage.whenDeleted(look).catch(() => (this.isWatched = false));
+  }
+
+  /** Looks whether what was kept is still there: where somebody deleted it, all of the library is written anew. */
+  async findLoss(): Promise<void> {
+    const { library, keptStamp } = this;
+    if (keptStamp === null || !library.mayWrite || (await this.storage.findStamp()) !== null) return;
+    this.keptStamp = null;
+    library.isStorageLost = true;
+    for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
+    for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
+    for (const { target } of library.bases) this.mark(`base ${target}`);
+    for (const part of HEAD_PARTS) this.mark(`part ${part}`);
+    this.mark('first', 'head');
   }
 
   private async keepSaid(index: number): Promise<void> {

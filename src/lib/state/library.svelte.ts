@@ -67,8 +67,10 @@ export class Library {
   /** What is said again and again, kept under names. */
   presets = $state.raw<readonly Preset[]>([]);
   history = $state.raw<History>(EMPTY_HISTORY);
-  /** Set when the browser refused to keep something. */
+  /** Set while the browser refuses to keep something. */
   keepFailure = $state.raw<string | null>(null);
+  /** Set when what the browser had kept was deleted while the library was open. It is written anew then. */
+  isStorageLost = $state(false);
   /** Only the first items are there: they can be looked at, and nothing is changed until all are. */
   reading = $state(false);
   /** About how many items there are in all, while they are read. */

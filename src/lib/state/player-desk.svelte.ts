@@ -15,7 +15,7 @@ import {
   type ThereFile,
   type ShownNode,
 } from '$lib/core/plan';
-import { isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
+import { JOURNAL_VERSION, isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import { refusalOf, type Rulebook } from '$lib/core/rulebooks';
 import { rulebookOf } from '$lib/rulebooks';
 import { newId } from '$lib/io/new-id';
@@ -27,7 +27,7 @@ import { RunClient } from '$lib/workers/run-client';
 import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
 import { WorkerError } from '$lib/workers/worker-client';
 import { EarlierRehearsal, type MadeFrom } from './earlier-rehearsal';
-import { FromPlayer, type Took } from './from-player';
+import { FromPlayer } from './from-player';
 import { PlayerDecisions } from './player-decisions';
 import type { Intake } from './intake.svelte';
 import type { LibraryMirror } from './library-mirror';
@@ -81,7 +81,7 @@ export class PlayerDesk {
   private starting = false;
   private readonly fromPlayer: FromPlayer;
   private readonly earlier: EarlierRehearsal;
-  private readonly runner = new RunClient();
+  private readonly runner: RunClient;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
   private making: Promise<unknown> = Promise.resolve();
@@ -92,7 +92,9 @@ export class PlayerDesk {
     private readonly work: Work,
     private readonly mirror: LibraryMirror,
     intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
+    runner = new RunClient(),
   ) {
+    this.runner = runner;
     this.fromPlayer = new FromPlayer(library, intake);
     this.earlier = new EarlierRehearsal(library);
     this.decisions = new PlayerDecisions(library, this);
@@ -236,13 +238,13 @@ export class PlayerDesk {
     if (trouble !== null) return this.work.say(`${this.name} does not answer: ${trouble}`, true);
     if (!this.mayRun(plan)) return;
     if (JSON.stringify(plan) !== JSON.stringify(seen)) {
-      this.work.say(
-        `${this.name} is not as it was any more: this is a new rehearsal, look at it first`,
-        true,
-      );
-      return;
+      return this.sayAnew();
     }
     await this.carryOut(plan, false);
+  }
+
+  private sayAnew(): void {
+    this.work.say(`${this.name} is not as it was any more: this is a new rehearsal, look at it first`, true);
   }
 
   /** Brings the player up to date as far as nobody has to decide anything and nothing is removed there. */
@@ -272,61 +274,113 @@ export class PlayerDesk {
   private async carryOut(plan: PlanDigest, isMild: boolean): Promise<void> {
     await this.library.flush();
     if (this.journal && !(await this.releaseLast(this.journal))) return;
-    let steps: number;
-    let took: Took | null;
+    const start = { id: newId(), startedAt: Date.now(), ...(isMild && { isMild: true as const }) };
     try {
-      took = await this.takeComing(plan);
-      steps = await this.planner.begin({
-        isMild,
-        player: this.id,
-        token: this.token,
-        library: this.library.name,
-        target: this.target.id,
-        journal: { id: newId(), startedAt: Date.now(), ...(took && { took }) },
-      });
+      const comes = plan.comes.edits + plan.comes.files > 0 && this.target.type !== 'zip';
+      if (comes) await this.take(await this.noteComing(start));
+      else await this.begin(start);
     } catch (error) {
       this.work.say(`${this.name}: the run did not begin, ${wordsOf(error)}`, true);
-      return;
     }
-    if (steps > 0 || took !== null) await this.apply(steps);
   }
 
-  /** What comes from the player comes first, so that the steps are those of a library that has it. */
-  private async takeComing({ comes }: PlanDigest): Promise<Took | null> {
+  /** Notes what comes from the player before any of it is done: the journal covers both halves of a sync. */
+  private async noteComing(start: Pick<Journal, 'id' | 'startedAt' | 'isMild'>): Promise<Journal> {
+    const coming = await this.planner.comes(this.id);
+    const journal: Journal = {
+      ...start,
+      version: JOURNAL_VERSION,
+      endedAt: null,
+      state: 'taking',
+      reason: null,
+      steps: [],
+      outcomes: [],
+      placedBefore: this.placed,
+      took: await this.fromPlayer.plan(this, coming, this.placed),
+    };
+    await this.library.storage.runs.start(this.target.id, journal);
+    this.journal = journal;
+    return journal;
+  }
+
+  /** The first half: the steps are those of a library that has what comes from the player. */
+  private async take(journal: Journal): Promise<void> {
     const at = this.whereabouts();
-    if (comes.edits + comes.files === 0 || at.type === 'zip') return null;
+    if (!journal.took || at.type === 'zip') return;
     this.running = true;
     try {
-      const coming = await this.planner.comes(this.id);
-      const took = await this.fromPlayer.take(this, coming, storeOf(at), this.placed);
-      if (took.placed.length > 0) this.library.setBase(this.target.id, [...this.placed, ...took.placed]);
-      // Of the run before, all is in the base by now.
-      this.journal = null;
+      const took = await this.fromPlayer.take(this, journal.took, storeOf(at));
+      const taken: Journal = { ...journal, took };
+      if (took.placed.length > 0)
+        this.library.setBase(this.target.id, [...journal.placedBefore, ...took.placed]);
       await this.library.flush();
+      await this.library.storage.runs.saveHead(this.target.id, taken);
+      this.journal = taken;
       await this.planNow();
-      return took;
+      await this.begin(taken);
     } finally {
       this.running = false;
     }
   }
 
+  /** The second half, in the journal of the first. */
+  private async begin({
+    id,
+    startedAt,
+    took,
+    isMild,
+  }: Pick<Journal, 'id' | 'startedAt' | 'took' | 'isMild'>) {
+    const steps = await this.planner.begin({
+      isMild: isMild ?? false,
+      player: this.id,
+      token: this.token,
+      library: this.library.name,
+      target: this.target.id,
+      journal: { id, startedAt, ...(took && { took }) },
+    });
+    if (steps > 0 || took) await this.apply(steps);
+  }
+
   /** Goes on with a run that was cancelled, stopped, or cut off by a reload. */
   async resume(): Promise<void> {
-    if (!this.mayStart || !this.journal || !this.unfinished || this.journal.state === 'takingBack') return;
-    await this.apply(this.journal.steps.length);
+    const { journal } = this;
+    if (!this.mayStart || !journal || !this.unfinished || journal.state === 'takingBack') return;
+    if (journal.state !== 'taking') return this.apply(journal.steps.length);
+    await this.startOnce(async () => {
+      const seen = this.plan;
+      await this.look();
+      if (this.trouble !== null) return this.work.say(`${this.name} does not answer: ${this.trouble}`, true);
+      if (JSON.stringify(this.plan) !== JSON.stringify(seen)) return this.sayAnew();
+      try {
+        await this.take(journal);
+      } catch (error) {
+        this.work.say(`${this.name}: the run did not go on, ${wordsOf(error)}`, true);
+      }
+    });
   }
 
   async takeBack(): Promise<void> {
     const journal = this.journal;
     if (!journal || !this.mayStart) return;
-    const result = await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
-    this.journal = await this.library.storage.runs.latest(this.target.id);
+    const { took } = journal;
+    const { runs } = this.library.storage;
+    const { id } = this.target;
+    if (took) {
+      // Noted first, as all that follows: whatever is cut from here on is taken up again from this end.
+      await runs.saveHead(id, { ...journal, state: 'takingBack' });
+      const kept = await this.fromPlayer.giveBack(this.name, took);
+      await this.library.flush();
+      if (kept > 0) this.work.say(`${kept} items were changed since the run and stay as they are`, true);
+    }
+    const isHalf = journal.steps.length === 0;
+    if (isHalf) await runs.saveHead(id, { ...journal, state: 'takenBack', endedAt: Date.now() });
+    const result: RunResult = isHalf
+      ? { type: 'takenBack', undone: 0, left: [] }
+      : await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
+    this.journal = await runs.latest(id);
     this.keepPlaced();
     this.proof = null;
     if (result.type !== 'takenBack') return this.failed(result);
-    const { took } = journal;
-    const kept = took ? this.fromPlayer.giveBack(this.name, took) : 0;
-    if (kept > 0) this.work.say(`${kept} items were changed since the run and stay as they are`, true);
     this.work.say(
       result.left.length === 0
         ? `Run taken back: ${result.undone} ${result.undone === 1 ? 'step' : 'steps'} undone`
@@ -487,8 +541,13 @@ export class PlayerDesk {
   }
 
   private failed(result: RunResult): void {
-    const detail = result.type === 'failed' ? `${result.code}: ${result.detail}` : result.type;
-    this.work.say(`${this.name}: the run stopped, ${detail}`, true);
+    // A fault is told by its words alone: its code says nothing to anybody.
+    const known = result.type === 'failed' && result.code !== 'fault' ? `${result.code}: ` : '';
+    const detail = result.type === 'failed' ? known + result.detail : result.type;
+    this.work.say(
+      `${this.name}: the run stopped, ${detail}${this.unfinished ? '; it can be resumed' : ''}`,
+      true,
+    );
   }
 
   /** Plans and rehearses for what was listed last. */

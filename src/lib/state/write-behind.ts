@@ -2,6 +2,8 @@
 const GATHER = 300;
 /** The same while a take-in fills record after record: each would be written many times over. */
 const GATHER_BUSY = 3000;
+/** Milliseconds until what the browser refused is tried again. */
+const RETRY = 5000;
 
 /** Gathers names of things that changed and writes each once, later. A write that fails is told. */
 export class WriteBehind<Key> {
@@ -15,6 +17,8 @@ export class WriteBehind<Key> {
   constructor(
     private readonly write: (key: Key) => Promise<void>,
     private readonly failed: (error: unknown) => void,
+    /** Told when all is kept that was to be. */
+    private readonly kept: () => void = () => {},
   ) {}
 
   mark(key: Key): void {
@@ -39,12 +43,14 @@ export class WriteBehind<Key> {
         try {
           await this.write(key);
         } catch (error) {
-          // It is tried again with whatever is written next.
+          // It is tried again with whatever is written next, or after a while.
           this.dirty.add(key);
+          this.timer ??= setTimeout(() => void this.flush(), RETRY);
           this.failed(error);
         }
       }
       this.underWay--;
+      if (this.isIdle) this.kept();
     });
     return this.running;
   }

@@ -1,11 +1,15 @@
 import type { CancelRun, RunPart, RunRequest, RunResult } from './run-protocol';
-import { WorkerClient, WorkerError, type Unnumbered } from './worker-client';
+import { WorkerClient, WorkerError, type Port, type Unnumbered } from './worker-client';
+
+const newWorker = (): Port => new Worker(new URL('./run-worker.ts', import.meta.url), { type: 'module' });
 
 /** The worker in which runs are applied and taken back, one at a time. */
 export class RunClient {
-  private readonly client = new WorkerClient<RunRequest>(
-    () => new Worker(new URL('./run-worker.ts', import.meta.url), { type: 'module' }),
-  );
+  private readonly client: WorkerClient<RunRequest>;
+
+  constructor(makePort: () => Port = newWorker) {
+    this.client = new WorkerClient(makePort);
+  }
 
   /**
    * Never rejects: a worker that fell over has left its journal, by which the run goes on.

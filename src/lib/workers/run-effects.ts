@@ -39,7 +39,9 @@ export async function ofOneFile<T>(path: string, act: () => Promise<T>): Promise
 
 /** The bytes that a step puts on the player. @throws {StepError} when they cannot be made */
 export function makeContent(step: WritingStep, storage: LibraryStorage): Promise<Blob> {
-  return ofOneFile(step.type === 'writeText' ? step.path : step.original.path, () => contentOf(step, storage));
+  return ofOneFile(step.type === 'writeText' ? step.path : step.original.path, () =>
+    contentOf(step, storage),
+  );
 }
 
 async function contentOf(step: WritingStep, storage: LibraryStorage): Promise<Blob> {

@@ -29,7 +29,7 @@ export async function withRunLock<T>(
       holds = false;
     }
   };
-  if (!navigator.locks) return locked();
+  if (!globalThis.navigator?.locks) return locked();
   try {
     const signal = AbortSignal.timeout(PATIENCE);
     return await navigator.locks.request(`lectorum-run-${library}-${target}`, { signal }, locked);

@@ -13,6 +13,8 @@ export type Unnumbered<R> = R extends { readonly id: number } ? Omit<R, 'id'> : 
 
 /** What a worker says to a request: any number of parts, then its answer or why there is none. */
 export type Reply<Value = unknown, Part = unknown> =
+  /** Said first: the worker holds a lock of this name as long as it lives. */
+  | { readonly type: 'alive'; readonly lock: string }
   | { readonly type: 'part'; readonly id: number; readonly part: Part }
   | { readonly type: 'answered'; readonly id: number; readonly value: Value }
   | { readonly type: 'failed'; readonly id: number; readonly detail: string };
@@ -104,7 +106,8 @@ export class WorkerClient<Request extends { readonly id: number }> {
     const port = this.makePort();
     this.port = port;
     this.starts++;
-    port.onmessage = ({ data }: MessageEvent<Reply>) => this.take(data);
+    port.onmessage = ({ data }: MessageEvent<Reply>) =>
+      data.type === 'alive' ? whenFree(data.lock, () => fell('the worker ended')) : this.take(data);
     const fell = (why: string) => {
       // One that was ended already has nothing more to say.
       if (this.port === port) this.drop('died', why);
@@ -117,7 +120,7 @@ export class WorkerClient<Request extends { readonly id: number }> {
     return port;
   }
 
-  private take(reply: Reply): void {
+  private take(reply: Exclude<Reply, { type: 'alive' }>): void {
     const waiting = this.waiting.get(reply.id);
     if (!waiting) return;
     if (reply.type === 'part') return waiting.onPart?.(reply.part as never);
@@ -143,11 +146,28 @@ export class WorkerClient<Request extends { readonly id: number }> {
   }
 }
 
+/** Calls once nobody holds a lock any more: a browser that ends a worker tells nobody, but frees what it held. */
+function whenFree(lock: string, call: () => void): void {
+  void navigator.locks.request(lock, call);
+}
+
+/** Holds a lock as long as this worker lives, and says so. */
+function tellLife(port: Port): void {
+  // Tests serve in one thread, where there are no locks.
+  if (!globalThis.navigator?.locks) return;
+  const lock = `lectorum-worker-${crypto.randomUUID()}`;
+  void navigator.locks.request(lock, () => {
+    port.postMessage({ type: 'alive', lock } satisfies Reply);
+    return new Promise(() => {});
+  });
+}
+
 /** The worker's side: answers every request with what `answer` gives, or with why it failed. */
 export function serveAnswers<Request extends { readonly id: number }, Part = never>(
   port: Port,
   answer: (request: Request, tellPart: (part: Part) => void) => unknown,
 ): void {
+  tellLife(port);
   port.onmessage = ({ data }: MessageEvent<Request>) => {
     void (async () => {
       const { id } = data;

@@ -1,5 +1,5 @@
 export { JOURNAL_VERSION, isUnfinished, migrateJournal, placedAfter, totalsOf } from './journal';
-export type { FailureCode, Journal, Outcome, RunState, RunTotals, Took, Traces } from './journal';
+export type { ComingFile, FailureCode, Journal, Outcome, RunState, RunTotals, Took, Traces } from './journal';
 export { StepError } from './effects';
 export type { RunEffects, WritingStep } from './effects';
 export { applyRun } from './run';

@@ -9,10 +9,10 @@ import {
   type Overlay,
 } from '../items';
 import { pathKey } from '../naming';
-import type { FileFacts, PlacedFile, Step } from '../plan';
+import type { FileFacts, PlacedFile, Step, ThereFile } from '../plan';
 import type { StoreErrorCode } from './store';
 
-export const JOURNAL_VERSION = 4;
+export const JOURNAL_VERSION = 5;
 
 export type FailureCode =
   StoreErrorCode | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
@@ -45,8 +45,12 @@ export type Outcome =
     }
   | { readonly type: 'undone' };
 
-/** `takingBack`: taking it back was begun and broke off; it can only be taken up again. */
-export type RunState = 'running' | 'cancelled' | 'stopped' | 'finished' | 'takingBack' | 'takenBack';
+/**
+ * `taking`: what comes from the player is being taken into the library, and the steps are not planned yet.
+ * `takingBack`: taking it back was begun and broke off; it can only be taken up again.
+ */
+export type RunState =
+  'taking' | 'running' | 'cancelled' | 'stopped' | 'finished' | 'takingBack' | 'takenBack';
 
 /** What a run set out to do and what came of it, step by step. */
 export interface Journal {
@@ -65,14 +69,27 @@ export interface Journal {
   readonly placedBefore: readonly PlacedFile[];
   /** What came from the player into the library before the first step; absent where nothing did. */
   readonly took?: Took;
+  /** It was begun by itself, and removes nothing. */
+  readonly isMild?: true;
 }
 
 /** What a run brought from a player into the library. */
 export interface Took {
   /** What items were said to be before, and after their files there had their say. */
   readonly edits: readonly { readonly item: ItemId; readonly before: Overlay; readonly after: Overlay }[];
-  /** Files that others had put there, with the items that were made of them. */
+  /** Files that others had put there, under the names that they get in the library; noted before the first comes. */
+  readonly files: readonly ComingFile[];
+  /** Those that came, with the items that were made of them. */
   readonly placed: readonly PlacedFile[];
+}
+
+/** A file of a player that is taken into the library. */
+export interface ComingFile {
+  readonly file: ThereFile;
+  /** Its path in the library's source for that player. */
+  readonly path: string;
+  /** The library had an item of that path before: it does not leave with the run. */
+  readonly isKnown: boolean;
 }
 
 /** Whether a run was neither ended nor wholly taken back: nothing else may run at its place before that. */
@@ -167,12 +184,13 @@ type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; rea
 /**
  * A kept journal of any earlier version as one of this version. Version 1 held files below their own paths,
  * noted only whether something had stood there, and knew neither the folders it made nor what it replaced. Up to
- * version 2 a copy's changes were edits of fields and a picture, and up to version 3 texts were sidecars in XML alone.
+ * version 2 a copy's changes were edits of fields and a picture, up to version 3 texts were sidecars in XML alone, and up
+ * to version 4 files that come from a player were noted only once they had come.
  * @throws {RangeError} when a newer version wrote it
  */
 export function migrateJournal(kept: Kept): Journal {
   if (kept.version === JOURNAL_VERSION) return kept as Journal;
-  if (![1, 2, 3].includes(kept.version))
+  if (![1, 2, 3, 4].includes(kept.version))
     throw new RangeError(`version ${kept.version} of a journal is not known here`);
   const placedBefore = kept.placedBefore.map((file) => ({
     ...file,
@@ -180,8 +198,15 @@ export function migrateJournal(kept: Kept): Journal {
   }));
   const second = kept.version === 1 ? fromFirst(kept) : (kept as Journal);
   const third =
-    kept.version === 3 ? second : { ...second, placedBefore, steps: second.steps.map(migrateCopy) };
-  return { ...third, version: JOURNAL_VERSION, steps: third.steps.map(migrateText) };
+    kept.version >= 3 ? second : { ...second, placedBefore, steps: second.steps.map(migrateCopy) };
+  const { took } = third;
+  return {
+    ...third,
+    version: JOURNAL_VERSION,
+    steps: kept.version === 4 ? third.steps : third.steps.map(migrateText),
+    // What came was noted once all of it had come.
+    ...(took && { took: { ...took, files: took.files ?? [] } }),
+  };
 }
 
 type OldCopy = Omit<Extract<Step, { type: 'copy' }>, 'changes' | 'expect'> & {

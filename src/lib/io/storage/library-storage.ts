@@ -5,7 +5,7 @@ import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
 import type { DeviceRoom } from '../stores/device-store';
 import { OriginalsHistory } from './originals-history';
-import { readAll, readInTurn } from './read-records';
+import { whenDeleted, readAll, readInTurn } from './read-records';
 import { RunHistory } from './run-history';
 import {
   EARLIER_PLACES,
@@ -283,6 +283,14 @@ export class LibraryStorage {
   /** Keeps what all else is found by. @param chunks records of items */
   async saveHead(chunks: number): Promise<void> {
     await this.writable('library').setItem('head', { version: LIBRARY_VERSION, chunks });
+  }
+
+  /**
+   * Calls when somebody deletes what is kept, as far as the browser tells: it does when it is asked to forget the data
+   * of the page. Something must be kept already.
+   */
+  whenDeleted(call: () => void): Promise<void> {
+    return whenDeleted(this.databaseOf('library'), call);
   }
 
   /** Keeps a name for the library as it is from now on: it goes before whatever makes it another one. */

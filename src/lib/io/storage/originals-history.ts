@@ -12,7 +12,7 @@ export interface OriginalsRun {
   /** Milliseconds since 1970. */
   readonly startedAt: number;
   readonly endedAt: number | null;
-  readonly state: RunState;
+  readonly state: Exclude<RunState, 'taking'>;
   /** Why it stopped, when it did. */
   readonly reason: FailureCode | null;
   readonly count: number;

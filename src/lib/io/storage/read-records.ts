@@ -1,5 +1,7 @@
 /** The store that localForage makes in each of its databases, unless it is told another name. */
 const STORE = 'keyvaluepairs';
+/** Milliseconds after which a database that is being deleted is gone. */
+const LATER = 200;
 
 /**
  * All records of a database with their keys, in one question: localForage goes from record to record, which of
@@ -44,6 +46,23 @@ export async function* readInTurn<T>(
   } finally {
     db.close();
   }
+}
+
+/**
+ * Calls once when a database may have been deleted under the page. It must be there.
+ * @throws {DOMException} when the browser cannot open it
+ */
+export async function whenDeleted(database: string, call: () => void): Promise<void> {
+  const db = await opened(database);
+  let isTold = false;
+  const tell = () => {
+    // The browser does not delete it before this is closed.
+    db.close();
+    if (!isTold) setTimeout(call, LATER);
+    isTold = true;
+  };
+  db.onclose = tell;
+  db.onversionchange = tell;
 }
 
 function opened(database: string): Promise<IDBDatabase> {

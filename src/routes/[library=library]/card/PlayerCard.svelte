@@ -260,7 +260,9 @@
           ? 'taken back'
           : takingBack
             ? 'being taken back'
-            : `${totals.done} done, ${totals.failed} failed, ${totals.left} left`}
+            : journal.state === 'taking'
+              ? `cut off while Lectorum took over what ${name} has`
+              : `${totals.done} done, ${totals.failed} failed, ${totals.left} left`}
         {#if unfinished && journal.reason}<br />{failureWords(journal.reason, '').why}; {failureWords(
             journal.reason,
             '',

@@ -17,10 +17,19 @@
     <button class="act" onclick={() => session.folders.reopen()}>Open again</button>
   </div>
 {/if}
+{#if session.library.isStorageLost}
+  <div class="notice bad" role="alert">
+    <b>What the browser kept of this library was deleted while it was open.</b>
+    Items, edits, lists and players are kept anew. Permissions for folders, pictures set by hand and the journals
+    of runs are gone: choose folders again, and export the library now.
+    <button class="act" onclick={() => (session.library.isStorageLost = false)}>Close</button>
+  </div>
+{/if}
 {#if session.library.keepFailure}
   <div class="notice bad" role="alert">
     <b>The browser could not keep the last changes:</b>
-    {session.library.keepFailure}. Make room on the disk, or export the library now.
+    {session.library.keepFailure}. Make room on the disk, or export the library now. Lectorum tries again
+    every few seconds.
   </div>
 {/if}
 
