@@ -165,6 +165,50 @@ test('a run is cancelled between two steps, and what is left is told', async ({ 
   await expect(page.getByRole('button', { name: 'Resume the run' })).toBeEnabled();
 });
 
+test('a file that the player always refuses is told with its reason, and trying again costs no way back', async ({
+  app,
+  page,
+  request,
+}) => {
+  await albumOnPlayers(app);
+  await page.context().route('**/devices/attic/files/**', async (route) => {
+    const isOne =
+      route.request().method() === 'PATCH' && (route.request().postData() ?? '').includes('Kelp Road');
+    if (isOne) await route.fulfill({ status: 400, json: { message: 'no such names' } });
+    else await route.continue();
+  });
+  await app.run();
+  await app.finished(/1 failed/);
+  const finding = app.finding('1 file could not be written to Attic by the last run');
+  await expect(finding).toContainText('refused: no such names; change the name or leave it out');
+  // Trying again does nothing: the run before is still the last.
+  await app.run();
+  await app.finished(/0 steps, 1 failed/);
+  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await app.finished(/Run taken back/);
+  expect(await (await request.get('/devices/attic/files')).json()).toEqual({ files: [] });
+  await page.context().unrouteAll({ behavior: 'ignoreErrors' });
+});
+
+test('a folder where a file of ours would go is told, with a way out', async ({ app, page, request }) => {
+  const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/02 Kelp Road.flac';
+  await request.put(
+    `/devices/attic/files/${`${path}/notes.txt`.split('/').map(encodeURIComponent).join('/')}`,
+    {
+      data: Buffer.from('notes'),
+      headers: { 'content-type': 'application/octet-stream' },
+    },
+  );
+  await albumOnPlayers(app);
+  const finding = app.finding('1 folder of Attic’s own stands where a file would go');
+  await expect(finding).toContainText(path);
+  await finding.getByRole('button', { name: 'Leave the item out' }).click();
+  await expect(finding).toHaveCount(0);
+  await app.run();
+  await app.finished(/none failed/);
+  await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
+});
+
 test('what a run replaces comes back when it is taken back', async ({ app, page, request }) => {
   const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/01 Inventory of Gulls.flac';
   const url = `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;

@@ -251,7 +251,8 @@ export function tryRuns(kind: StoreKind): void {
             const kit = cutting(store, null);
             let put = false;
             const intrude = async () => {
-              if (kit.calls() !== call || put) return;
+              // Where something stands there still, it waits until its path is free.
+              if (kit.calls() < call || put) return;
               // It never writes over what is there: that would be its own loss.
               if ((await store.find(at)) || (await store.hasFolder(at))) return;
               put = true;

@@ -265,6 +265,8 @@ export async function makeRunWorld(kind: StoreKind): Promise<RunWorld> {
   const placed = placedAfter({ ...journal, outcomes });
   for (const path of FOREIGN) store.put(path, bytesOf(`by another hand ${path}`));
   await store.makeFolder('Music/Empty/Inside');
+  // An empty folder stands where a file of ours will go.
+  await store.makeFolder('Music/Orla Venn/Brand New (2020)/02 New 2.flac');
   await store.makeFolder(folderOf('Music Videos/Bare/x'));
   const seen = (path: string) => {
     const bytes = store.files.get(path) as Uint8Array;

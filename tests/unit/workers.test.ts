@@ -169,6 +169,8 @@ describe('words', () => {
     'pathTooLong',
     'collision',
     'occupied',
+    'folderThere',
+    'failedBefore',
     'changedThere',
     'changedUnwanted',
     'splitAlbum',
@@ -195,6 +197,8 @@ describe('words', () => {
         otherIs: 'FLAC',
         value: '7',
         seconds: '700',
+        code: 'refused',
+        detail: 'no such names',
         bytes: '16800000',
         formats: 'flac:2|opus:1',
       };

@@ -3,6 +3,7 @@ import { kindOf, type Item, type ItemId } from '$lib/core/items';
 import {
   NO_CHOICES,
   type CategoryPicture,
+  type FailedStep,
   type Finding,
   type FindingLine,
   type PlacedFile,
@@ -12,6 +13,7 @@ import {
   type Severity,
   type SidesOf,
   type Some,
+  type StepType,
   type ThereFile,
   type ShownNode,
 } from '$lib/core/plan';
@@ -273,12 +275,16 @@ export class PlayerDesk {
 
   private async carryOut(plan: PlanDigest, isMild: boolean): Promise<void> {
     await this.library.flush();
-    if (this.journal && !(await this.releaseLast(this.journal))) return;
+    const last = this.journal;
+    // What failed is tried again: the run before can be taken back until something of this one is done.
+    const isRetry = last !== null && plan.stepCount > 0 && plan.stepCount <= totalsOf(last).failed;
+    if (last && !isRetry && !(await this.releaseLast(last))) return;
     const start = { id: newId(), startedAt: Date.now(), ...(isMild && { isMild: true as const }) };
     try {
       const comes = plan.comes.edits + plan.comes.files > 0 && this.target.type !== 'zip';
       if (comes) await this.take(await this.noteComing(start));
       else await this.begin(start);
+      if (last && isRetry) await this.endRetry(last);
     } catch (error) {
       this.work.say(`${this.name}: the run did not begin, ${wordsOf(error)}`, true);
     }
@@ -321,6 +327,20 @@ export class PlayerDesk {
     } finally {
       this.running = false;
     }
+  }
+
+  /** A run that did nothing is none: the one before stays the last, and can be taken back. */
+  private async endRetry(last: Journal): Promise<void> {
+    const { journal, target } = this;
+    if (!journal || journal.id === last.id || this.unfinished) return;
+    if (totalsOf(journal).done > 0 || journal.took) {
+      await this.releaseLast(last);
+      return;
+    }
+    await this.library.storage.runs.remove(target.id, journal.id);
+    this.journal = last;
+    this.past = await this.loadPast();
+    this.planSoon();
   }
 
   /** The second half, in the journal of the first. */
@@ -410,7 +430,7 @@ export class PlayerDesk {
         (outcome.type === 'failed' && outcome.hold !== null),
     );
     if (!holds) return true;
-    const result = await this.inWorker('Clear what the last run held', null, 'takeAsGood');
+    const result = await this.inWorker('Clear what the last run held', null, 'takeAsGood', journal.id);
     if (result.type === 'good') return true;
     this.failed(result);
     return false;
@@ -515,11 +535,14 @@ export class PlayerDesk {
     label: string,
     total: number | null,
     type: 'apply' | 'takeBack' | 'takeAsGood',
+    run?: string,
   ): Promise<RunResult> {
     this.running = true;
     const job = this.work.start(label, total, type === 'apply' ? () => this.cancel() : null);
     try {
-      const request = { type, library: this.library.name, target: this.target.id, at: this.whereabouts() };
+      const { name: library } = this.library;
+      const at = this.whereabouts();
+      const request = { type, library, target: this.target.id, at, ...(run && { run }) };
       return await this.runner.do(request, (ended) => {
         job.progress(ended);
         this.progress = { done: ended, total: total ?? 0 };
@@ -579,7 +602,8 @@ export class PlayerDesk {
       const { policy, selection } = this.player;
       this.token = newId();
       const isBrief = !this.isChosen;
-      const wishes = { rulebook, choices, policy, selection, isBrief, token: this.token };
+      const failed = this.journal ? failedSteps(this.journal) : [];
+      const wishes = { rulebook, choices, policy, selection, failed, isBrief, token: this.token };
       const digest = await this.planner.plan(this.id, wishes, generation);
       this.earlier.keepSoon(this.madeFrom(), { digest, isBrief }, stamp);
       return digest;
@@ -629,6 +653,19 @@ export const hasToDo = ({ stepCount, comes }: PlanDigest): boolean =>
 function doesMore({ stepCount, steps, comes }: PlanDigest): boolean {
   return stepCount - steps.remove - steps.agree - steps.makeFolder + comes.edits + comes.files > 0;
 }
+
+/** What a run could not write or move, but for what only went with another file. */
+function failedSteps({ state, steps, outcomes }: Journal): readonly FailedStep[] {
+  if (state !== 'finished') return [];
+  return outcomes.flatMap((outcome, index): FailedStep[] => {
+    const step = steps[index];
+    if (outcome.type !== 'failed' || !step || !TOLD_AGAIN.has(step.type)) return [];
+    if (outcome.code === 'itemFailed' || outcome.code === 'changedSince') return [];
+    return [{ path: step.path, code: outcome.code, detail: outcome.detail }];
+  });
+}
+
+const TOLD_AGAIN: ReadonlySet<StepType> = new Set(['copy', 'writePicture', 'writeText', 'move']);
 
 const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 

@@ -57,7 +57,10 @@ export interface LookRequest {
 }
 
 /** What a plan is made from beside what the worker knows. */
-export type PlanWishes = Pick<PlanInput, 'rulebook' | 'choices' | 'policy' | 'selection' | 'token'> & {
+export type PlanWishes = Pick<
+  PlanInput,
+  'rulebook' | 'choices' | 'policy' | 'selection' | 'failed' | 'token'
+> & {
   /** Only what a list of several players shows is told. */
   readonly isBrief: boolean;
 };

@@ -15,6 +15,8 @@ interface Addressed {
 export type RunRequest = {
   readonly type: 'apply' | 'takeBack' | 'takeAsGood';
   readonly id: number;
+  /** The last one at the target unless told. */
+  readonly run?: string;
 } & Addressed;
 
 /** Told in the middle: the step under way is finished, the next does not begin. */

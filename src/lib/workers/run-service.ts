@@ -58,7 +58,8 @@ class Runs {
   constructor(private readonly outside: RunOutside) {}
 
   async handle(request: RunRequest, storage: LibraryStorage, progress: TellProgress): Promise<RunResult> {
-    const journal = await storage.runs.latest(request.target);
+    const { target, run } = request;
+    const journal = run ? await storage.runs.load(target, run) : await storage.runs.latest(target);
     if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
     if (request.at.type === 'zip')
       return this.handleZip(request.type, request.at.name, journal, request.target, storage, progress);

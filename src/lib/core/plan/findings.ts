@@ -20,6 +20,8 @@ const CODES: readonly FindingCode[] = [
   'nameTooLong',
   'pathTooLong',
   'occupied',
+  'folderThere',
+  'failedBefore',
   'changedBoth',
   'changedThere',
   'removedBoth',

@@ -28,6 +28,7 @@ export { prove } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
 export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, SYNC_POLICIES, WAYS_APART, mayBe } from './step';
 export type {
+  FailedStep,
   FileFacts,
   Finding,
   FindingCode,

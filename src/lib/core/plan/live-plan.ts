@@ -35,6 +35,7 @@ import { writeSidecar } from './sidecar';
 import { Spelling } from './spelling';
 import {
   NO_CHOICES,
+  type FailedStep,
   type Finding,
   type PlacedFile,
   type PlayerChoices,
@@ -67,6 +68,7 @@ export class LivePlan {
   private selection: Selection = SELECT_ALL;
   private isSelected = selectionTest(SELECT_ALL);
   private free: number | null = null;
+  private failed: readonly FailedStep[] = NOTHING_FAILED;
   private leftOut: ReadonlySet<ItemId> = new Set();
   private short: ReadonlySet<ItemId> = new Set();
   private suffixes: ReadonlyMap<ItemId, string> = new Map();
@@ -82,7 +84,7 @@ export class LivePlan {
   /** What lies on the player, what we know to have put there, and what the curator decided for it. */
   see(
     there: readonly ThereFile[],
-    { placed, choices, policy, selection = SELECT_ALL, free = null }: Agreed,
+    { placed, choices, policy, selection = SELECT_ALL, free = null, failed = NOTHING_FAILED }: Agreed,
   ): void {
     const before = this.choices;
     const ofFiles = ({ replace, renames, sides, pictures }: PlayerChoices) =>
@@ -92,6 +94,7 @@ export class LivePlan {
       this.placed === placed &&
       this.policy === policy &&
       this.free === free &&
+      JSON.stringify(this.failed) === JSON.stringify(failed) &&
       JSON.stringify(this.selection) === JSON.stringify(selection) &&
       ofFiles(before) === ofFiles(choices);
     this.there = there;
@@ -99,6 +102,7 @@ export class LivePlan {
     this.choices = choices;
     this.policy = policy;
     this.free = free;
+    this.failed = failed;
     this.selection = selection;
     this.isSelected = selectionTest(selection);
     const [leftOut, short, suffixes] = [this.leftOut, this.short, this.suffixes];
@@ -288,6 +292,7 @@ export class LivePlan {
       pictures: new FolderPictures(rulebook, keys, world, findings, choices.pictures),
       lengths: new Lengths(rulebook.disk.unit),
       room: new Room(this.free, this.selection.order),
+      failed: new Map(this.failed.map((step) => [keys.of(step.path), step])),
       mismatches: NONE,
     };
   }
@@ -529,6 +534,8 @@ export class LivePlan {
 
   private notesOn(entry: Entry, { item, kind, path, mended }: Outgoing): readonly Remark[] {
     const notes: Remark[] = [];
+    const failed = this.parts.failed.get(this.keys.of(path));
+    if (failed) notes.push(say.failedBefore(entry, failed));
     const kept = this.parts.world.there.keptFile(entry.id);
     if (kept) notes.push(say.keptThere(entry, kept));
     if (mended) notes.push(say.nameMended(entry, path));
@@ -598,6 +605,8 @@ export class LivePlan {
   }
 }
 
+const NOTHING_FAILED: readonly FailedStep[] = [];
+
 /** Files whose two sides are told at once. */
 const MOST_SIDES = 100;
 
@@ -623,6 +632,7 @@ interface Parts {
   readonly pictures: FolderPictures;
   readonly lengths: Lengths;
   readonly room: Room;
+  readonly failed: ReadonlyMap<string, FailedStep>;
   mismatches: readonly Remark[];
 }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem, planItem } from '../../../../tests/helpers/items';
-import { editItem, toTexts, type Item, type PictureId } from '../items';
+import { editItem, toTexts, type Item, type ItemId, type PictureId } from '../items';
 import type { Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { LivePlan } from './live-plan';
@@ -9,6 +9,7 @@ import { planRun, type Plan } from './plan';
 import {
   HOLD_FOLDER,
   NO_CHOICES,
+  type FailedStep,
   type FileFacts,
   type Finding,
   type FindingCode,
@@ -23,11 +24,12 @@ interface World {
   readonly placed?: readonly PlacedFile[];
   readonly choices?: Partial<PlayerChoices>;
   readonly policy?: SyncPolicy;
+  readonly failed?: readonly FailedStep[];
 }
 
 function plan(
   items: readonly Item[],
-  { there = [], placed = [], choices = {}, policy = 'ask' }: World = {},
+  { there = [], placed = [], choices = {}, policy = 'ask', failed = [] }: World = {},
 ): Plan {
   return planRun({
     items: items.map(planItem),
@@ -36,6 +38,7 @@ function plan(
     placed,
     choices: { ...NO_CHOICES, ...choices },
     policy,
+    failed,
     token: 'token',
   });
 }
@@ -466,6 +469,38 @@ describe('findings', () => {
     const album = plan(makeAlbum(1), { there: [{ path: cover, size: 5, digest: null }] });
     expect(album.steps.map(({ type }) => type)).toEqual(['copy']);
     expect(finding(album, 'occupied')).toMatchObject({ severity: 'warns', places: [cover] });
+  });
+
+  test('a folder where a file would go is told, with a way out, as long as something of others lies in it', () => {
+    const items = makeAlbum(1);
+    const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/01 Song 1.flac';
+    const there = [{ path: `${path}/notes.txt`, size: 5, digest: null }];
+    expect(finding(plan(items, { there }), 'folderThere')).toMatchObject({
+      severity: 'blocks',
+      places: [path],
+      remedy: { type: 'choose', add: { leftOut: [items[0]?.id] } },
+    });
+    expect(plan(items, { there }).steps.filter(({ type }) => type === 'copy')).toEqual([]);
+    // Our own file that became a folder: it is removed there, and nothing can be put in its place.
+    const placed = [{ path, item: items[0]?.id ?? null, signature: '', size: 9, digest: 'x' }];
+    const made = plan(items, { there, placed, policy: 'leads' });
+    expect(finding(made, 'folderThere')?.places).toEqual([path]);
+  });
+
+  test('what the last run could not write is told with its reason, until it is left out', () => {
+    const items = makeAlbum(2);
+    const path = 'Music/The Tidewrack Choir/Salt Ledger (2019)/01 Song 1.flac';
+    const failed = [{ path, code: 'refused', detail: 'no such names' }];
+    const made = plan(items, { failed });
+    expect(finding(made, 'failedBefore')).toMatchObject({
+      severity: 'warns',
+      places: [path],
+      words: { code: 'refused', detail: 'no such names', path },
+      remedy: { type: 'choose', add: { leftOut: [items[0]?.id] } },
+    });
+    expect(made.steps.filter(({ type }) => type === 'copy')).toHaveLength(2);
+    const without = plan(items, { failed, choices: { leftOut: [items[0]?.id as ItemId] } });
+    expect(finding(without, 'failedBefore')).toBeUndefined();
   });
 
   test('a file where a folder has to be is in the way', () => {

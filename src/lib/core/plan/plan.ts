@@ -4,7 +4,7 @@ import { LivePlan } from './live-plan';
 import type { PlanItem } from './plan-item';
 import type { Selection } from './selection';
 import type { Showing } from './showing';
-import type { Finding, PlacedFile, PlayerChoices, Step, SyncPolicy, ThereFile } from './step';
+import type { FailedStep, Finding, PlacedFile, PlayerChoices, Step, SyncPolicy, ThereFile } from './step';
 
 export interface PlanInput {
   readonly items: readonly PlanItem[];
@@ -19,6 +19,8 @@ export interface PlanInput {
   readonly selection?: Selection;
   /** Bytes that may be written to it; not known unless told. */
   readonly free?: number | null;
+  /** Steps of the last run that failed. */
+  readonly failed?: readonly FailedStep[];
   /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
   readonly token: string;
 }

@@ -18,7 +18,16 @@ import type { Entry } from './entry';
 import type { PlanPicture, Unheld } from './plan-item';
 import { choiceOf, isConflict, type Drift } from './drift';
 import type { Permission } from './permission';
-import type { FindingCode, PlacedFile, PlayerChoices, Severity, Side, SideChoice, ThereFile } from './step';
+import type {
+  FailedStep,
+  FindingCode,
+  PlacedFile,
+  PlayerChoices,
+  Severity,
+  Side,
+  SideChoice,
+  ThereFile,
+} from './step';
 
 /** What would mend what a remark is about, for its one item. */
 export type Mend =
@@ -250,6 +259,22 @@ export function occupied(
   const file = { path, was: { size, digest } };
   return about(entry, `occupied ${severity}`, 'occupied', severity, path, {}, { type: 'replace', file });
 }
+
+/** A folder with something in it stands where a file of ours would go. */
+export const folderThere = (entry: Entry, path: string, severity: 'blocks' | 'warns'): Remark =>
+  about(entry, `folderThere ${severity}`, 'folderThere', severity, path, { path }, { type: 'leaveOut' });
+
+/** The last run could not write it there. */
+export const failedBefore = (entry: Entry, { path, code, detail }: FailedStep): Remark =>
+  about(
+    entry,
+    `failedBefore ${code}`,
+    'failedBefore',
+    'warns',
+    path,
+    { code, detail, path },
+    { type: 'leaveOut' },
+  );
 
 /** @param place where another hand's file comes to lie, by a rename that the curator asked for */
 export const comingThere = (entry: Entry, place: string, severity: 'blocks' | 'warns'): Remark =>

@@ -153,6 +153,14 @@ export const factsOf = ({ size, digest }: ThereFile, placed: PlacedFile | null):
   digest: digest ?? placed?.digest ?? null,
 });
 
+/** A step of the last run that failed, and would be done again: the finding about it says why. */
+export interface FailedStep {
+  readonly path: string;
+  /** Why, in the words of runs. */
+  readonly code: string;
+  readonly detail: string;
+}
+
 /** What a curator decided for one player beyond its rulebook. */
 export interface PlayerChoices {
   /** Foreign files that may be replaced (the old one is held until the run is taken as good). */
@@ -219,6 +227,8 @@ export type FindingCode =
   | 'collision'
   | 'twoEditions'
   | 'occupied'
+  | 'folderThere'
+  | 'failedBefore'
   | 'changedThere'
   | 'changedBoth'
   | 'changedUnwanted'

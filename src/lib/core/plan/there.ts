@@ -8,6 +8,7 @@ import type { Selection } from './selection';
 import {
   factsOf,
   mayBe,
+  type FailedStep,
   type FileFacts,
   type PlacedFile,
   type PlayerChoices,
@@ -36,6 +37,8 @@ export interface Agreed {
   readonly selection?: Selection;
   /** Bytes that may be written; not known unless told. */
   readonly free?: number | null;
+  /** Steps of the last run that failed. */
+  readonly failed?: readonly FailedStep[];
 }
 
 /**
@@ -63,6 +66,8 @@ export class There {
   private readonly free: ReadonlyMap<string, Permission>;
   /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
   readonly renamed = new Map<string, Move>();
+  /** Keys of folders with something in them that is not ours: no file can take their names. */
+  private readonly foreignFolders: ReadonlySet<string>;
   /** Keys of all folders that hold something. */
   readonly folders = new Set<string>();
   private hasTaken = false;
@@ -90,6 +95,7 @@ export class There {
     this.leads = policy === 'leads';
     this.claim(placed);
     for (const rename of choices.renames) this.acceptRename(rename);
+    this.foreignFolders = this.findForeignFolders();
     this.findAdded();
     if (rulebook.disk.caseSensitive) return;
     for (const [key, { path }] of this.files) if (!this.mayLeave(key)) this.fixFolders(folderOf(path));
@@ -98,6 +104,24 @@ export class There {
   /** Whether anything is there that a plan may find in its way. */
   get hasWhatStays(): boolean {
     return this.files.size > this.ours.size || this.renamed.size > 0 || this.hasTaken;
+  }
+
+  /** Whether a folder stands at a key, with something in it that stays. */
+  isFolder(key: string): boolean {
+    return this.foreignFolders.has(key);
+  }
+
+  private findForeignFolders(): ReadonlySet<string> {
+    const found = new Set<string>();
+    for (const [key, { path }] of this.files) {
+      if (this.ours.has(key)) continue;
+      for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
+        const folder = this.keys.of(at);
+        if (found.has(folder)) break;
+        found.add(folder);
+      }
+    }
+    return found;
   }
 
   /** Whether a file of ours is not an item's to write over: another hand put it there for another item. */

@@ -92,6 +92,7 @@ export class World {
   inTheWay(path: string, entry: Entry, severity: 'blocks' | 'warns'): Remark | null {
     const { there } = this;
     if (!there.hasWhatStays) return null;
+    if (there.isFolder(this.keys.of(path))) return say.folderThere(entry, path, severity);
     for (let at = path; at !== ''; at = folderOf(at)) {
       const key = this.keys.of(at);
       const coming = there.renamed.get(key);

@@ -25,6 +25,8 @@ export interface Traces {
   readonly hold: string;
   /** Folders that were not there before, outermost first. */
   readonly made: readonly string[];
+  /** An empty folder that stood at the path and made way; absent where there was none. */
+  readonly cleared?: string;
   /** What the step puts at the path: the file it wrote or moved; null for steps that put nothing there. */
   readonly put: FileFacts | null;
 }

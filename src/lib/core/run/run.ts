@@ -121,14 +121,13 @@ class Run<Content> {
       case 'move':
         if (await this.isMoved(step, begun)) return this.endMove(step, begun);
         if (!(await this.store.find(step.from))) throw new StepError('gone', step.from);
-        await this.swapIn(step.from, step.path, begun);
-        return this.endMove(step, begun);
+        return this.endMove(step, await this.swapIn(step.from, step.path, index, begun));
       case 'remove':
         return this.goOnRemoving(step, begun);
       default:
         if (await this.store.find(stagePath(this.id, step.path))) {
-          await this.swapIn(stagePath(this.id, step.path), step.path, begun);
-          return { ...begun, type: 'done' };
+          const put = await this.swapIn(stagePath(this.id, step.path), step.path, index, begun);
+          return { ...put, type: 'done' };
         }
         return (await this.isPut(step.path, begun)) ?? this.beginWrite(step, index);
     }
@@ -150,8 +149,8 @@ class Run<Content> {
     const put = await this.stage(step);
     const begun = await this.look(step.path, step.replaces, index, put);
     await this.note(index, begun);
-    await this.swapIn(stagePath(this.id, step.path), step.path, begun, true);
-    return { ...begun, type: 'done' };
+    const swapped = await this.swapIn(stagePath(this.id, step.path), step.path, index, begun, true);
+    return { ...swapped, type: 'done' };
   }
 
   /** Writes a step's file whole into the run's own folder and reads it back, digest and meaning. */
@@ -184,8 +183,7 @@ class Run<Content> {
       throw new StepError('changedSince', step.from);
     const begun = await this.look(step.path, step.replaces, index, factsOf(found));
     await this.note(index, begun);
-    await this.swapIn(step.from, step.path, begun, true);
-    return this.endMove(step, begun);
+    return this.endMove(step, await this.swapIn(step.from, step.path, index, begun, true));
   }
 
   private async endMove(step: Extract<Step, { type: 'move' }>, begun: Begun): Promise<Outcome> {
@@ -240,7 +238,13 @@ class Run<Content> {
   }
 
   /** Holds aside what stands at `path` and puts `from` there. */
-  private async swapIn(from: string, path: string, begun: Begun, isFresh = false): Promise<void> {
+  private async swapIn(
+    from: string,
+    path: string,
+    index: number,
+    begun: Begun,
+    isFresh = false,
+  ): Promise<Begun> {
     if (begun.was && (isFresh || !(await this.store.find(begun.hold)))) {
       if (!isFresh) {
         const found = await this.store.find(path);
@@ -249,8 +253,27 @@ class Run<Content> {
       }
       await this.store.move(path, begun.hold);
     }
-    await this.store.move(from, path);
+    const moved = await this.moveIn(from, path, index, begun);
     for (const folder of begun.made) this.folders.add(folder);
+    return moved;
+  }
+
+  /** Moves a file to its place. An empty folder that stands there makes way, once that is noted. */
+  private async moveIn(from: string, path: string, index: number, begun: Begun): Promise<Begun> {
+    const { store } = this;
+    try {
+      await store.move(from, path);
+      return begun;
+    } catch (error) {
+      const isTaken = error instanceof StoreError && (error.code === 'exists' || error.code === 'refused');
+      if (!isTaken || !(await store.hasFolder(path))) throw error;
+    }
+    const clearing: Begun = { ...begun, cleared: path };
+    await this.note(index, clearing);
+    await store.removeEmptyFolder(path);
+    if (await store.hasFolder(path)) throw new StepError('exists', `a folder stands at ${path}`);
+    await store.move(from, path);
+    return clearing;
   }
 
   /** The end of a writing step whose file has left the run's own folder; null when it was begun in vain. */
@@ -305,7 +328,8 @@ class Run<Content> {
     }
     if (!hold) await store.removeEmptyFolder(folderOf(known.hold));
     if (isWriting(step) && (await store.find(stage))) await store.remove(stage);
-    await pruneFolders([...known.made].reverse(), store);
+    if (known.cleared && !(await store.find(known.cleared))) await store.makeFolder(known.cleared);
+    else await pruneFolders([...known.made].reverse(), store);
     this.folders.clear();
     return { ...failed, hold };
   }

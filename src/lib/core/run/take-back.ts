@@ -77,6 +77,8 @@ class Undoing<Content> {
       default:
         await this.undoWrite(step.path, outcome);
     }
+    const { cleared } = outcome;
+    if (cleared && !(await this.store.find(cleared))) await this.store.makeFolder(cleared);
     await pruneFolders([...outcome.made].reverse(), this.store);
     // A hold that was broken off may have left its folder, which an undone step does not name any more.
     if (outcome.was) await this.store.removeEmptyFolder(folderOf(outcome.hold));

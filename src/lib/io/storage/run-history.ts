@@ -92,6 +92,15 @@ export class RunHistory {
     return list?.runs ?? [];
   }
 
+  /** Forgets one run. */
+  async remove(target: TargetId, run: string): Promise<void> {
+    await this.saveList(
+      target,
+      (await this.list(target)).filter(({ id }) => id !== run),
+    );
+    await this.dropKeys((key) => key.startsWith(`${target}:${run}:`));
+  }
+
   /** Forgets the runs at a target. */
   async drop(target: TargetId): Promise<void> {
     await this.dropKeys((key) => key.startsWith(`${target}:`));

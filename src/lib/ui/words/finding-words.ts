@@ -1,7 +1,9 @@
 import { FORMAT_NAMES, codecName, requireField, type FormatId } from '$lib/core/items';
 import { nameOf } from '$lib/core/paths';
 import type { Finding, FindingCode, WayApart } from '$lib/core/plan';
+import type { FailureCode } from '$lib/core/run';
 import { bytes, counted } from './amounts';
+import { failureWords } from './run-words';
 
 /** A finding as a curator reads it: what, why, and what its button says. */
 export interface FindingWords {
@@ -153,6 +155,22 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'no run of ours put them there; what is replaced is held until the run is good',
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
   }),
+  folderThere: (count, { path }, player) => ({
+    what: `${counted(count, 'folder')} of ${player}’s own ${count === 1 ? 'stands' : 'stand'} where a file would go`,
+    why:
+      count === 1
+        ? `something lies in ${path}; move or rename that folder, or leave the item out`
+        : 'something lies in each; move or rename these folders, or leave the items out',
+    remedy: count === 1 ? 'Leave the item out' : `Leave ${count} items out`,
+  }),
+  failedBefore: (count, { code, detail, path }, player) => {
+    const { why, remedy } = failureWords(code as FailureCode, detail ?? '');
+    return {
+      what: `${counted(count, 'file')} could not be written to ${player} by the last run`,
+      why: count === 1 ? `${path}: ${why}; ${remedy}` : `${why}; ${remedy}`,
+      remedy: count === 1 ? 'Leave the item out' : `Leave ${count} items out`,
+    };
+  },
   changedThere: (count, _words, player) => ({
     what: `${counted(count, 'file')} changed on ${player} since our run`,
     why: 'another hand wrote there; what is replaced is held until the run is good',
