@@ -1,6 +1,6 @@
 export { cachedSource, joinedSource, memorySource, readPartHead, skim } from './byte-source';
 export type { ByteSource } from './byte-source';
-export { fresh, joinSpans, keepsRange, kept, spansLength } from './span';
+export { fresh, joinSpans, keepsRange, kept, spanOrigins, spansLength } from './span';
 export type { ByteRange, Span } from './span';
 export {
   UTF8,

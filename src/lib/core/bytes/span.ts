@@ -47,3 +47,39 @@ export async function joinSpans(original: ByteSource, spans: readonly Span[]): P
   }
   return out;
 }
+
+/**
+ * Where bytes of the new file lay in the original: a function of their range that answers with the first one's place
+ * there, or null where not all of them are kept, or not together.
+ */
+export function spanOrigins(spans: readonly Span[]): (start: number, end: number) => number | null {
+  const starts: number[] = [];
+  let at = 0;
+  for (const span of spans) {
+    starts.push(at);
+    at += span.type === 'new' ? span.bytes.length : span.end - span.start;
+  }
+  const length = at;
+  const indexAt = (place: number): number => {
+    let [low, high] = [0, starts.length - 1];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if ((starts[middle] as number) <= place) low = middle;
+      else high = middle - 1;
+    }
+    return low;
+  };
+  return (start, end) => {
+    if (start < 0 || end <= start || end > length) return null;
+    let index = indexAt(start);
+    const first = spans[index];
+    if (first?.type !== 'kept') return null;
+    const origin = first.start + start - (starts[index] as number);
+    for (let next = first.end; (starts[++index] ?? length) < end;) {
+      const span = spans[index];
+      if (span?.type !== 'kept' || span.start !== next) return null;
+      next = span.end;
+    }
+    return origin;
+  };
+}

@@ -15,7 +15,8 @@ const info = (title?: string) =>
     numberElement(ID.timestampScale, 1_000_000),
     ...(title ? [textElement(ID.title, title)] : []),
   );
-const cluster = (byte: number) => element(ID.cluster, new Uint8Array(300).fill(byte));
+/** A cluster of one simple block (RFC 9559, section 5.1.3.4). */
+const cluster = (byte: number) => element(ID.cluster, element(0xa3, new Uint8Array(300).fill(byte)));
 const simple = (name: string, value: string) =>
   element(ID.simpleTag, textElement(ID.tagName, name), textElement(ID.tagString, value));
 const tags = (...all: Uint8Array[]) => element(ID.tags, element(ID.tag, element(ID.targets), ...all));

@@ -66,7 +66,7 @@ function file(parts: readonly Uint8Array[], seekRoom = 0): Uint8Array {
         positions.set(id, at);
     at += part.length;
   }
-  const clusters = [1, 2].map((byte) => element(ID.cluster, new Uint8Array(300).fill(byte)));
+  const clusters = [1, 2].map((byte) => element(ID.cluster, element(0xa3, new Uint8Array(300).fill(byte))));
   const body = concat([headOf(positions), ...room, ...parts, ...clusters]);
   const header = element(ID.ebml, textElement(ID.docType, 'matroska'));
   return concat([header, numberBytes(ID.segment), sizeBytes(body.length, 8), body]);
@@ -158,7 +158,7 @@ describe('names and languages of tracks', () => {
   });
 
   test('need no seek head where all stays before the sound', async () => {
-    const clusterBytes = element(ID.cluster, new Uint8Array(300).fill(1));
+    const clusterBytes = element(ID.cluster, element(0xa3, new Uint8Array(300).fill(1)));
     const body = concat([info(), tracks(), tags(), room(100), clusterBytes]);
     const header = element(ID.ebml, textElement(ID.docType, 'matroska'));
     const bytes = concat([header, numberBytes(ID.segment), sizeBytes(body.length, 8), body]);

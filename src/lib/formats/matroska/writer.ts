@@ -22,6 +22,7 @@ import { clusterRanges, readMatroskaFacts } from './facts';
 import { matroskaFields } from './fields';
 import { ID } from './ids';
 import { fits, relay, type Relaid } from './relay';
+import { expectFilled, expectSamePlay } from './same-play';
 import { readAllTags, readSegment, type Seek, type Segment } from './segment';
 
 /** What its tags and chapters say. @throws {FormatError} when it cannot be read */
@@ -47,6 +48,7 @@ interface Patch {
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const layout = await readSegment(source);
+  await expectFilled(source, layout);
   const contents = await newContents(source, layout, changes);
   const relaid = tracksFit(layout, contents, source.size) ? null : await relay(source, layout, contents);
   const { patches, tail, tailStart } = place(layout, contents, source.size, relaid);
@@ -66,6 +68,7 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   if (end > at) spans.push(kept(at, end));
   spans.push(...tail.map(fresh));
   if (source.size > end) spans.push(kept(end, source.size));
+  await expectSamePlay(source, payload, spans);
   return { spans, payload };
 }
 

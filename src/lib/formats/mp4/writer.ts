@@ -29,6 +29,7 @@ import { fieldsOfItems, itemFields, nameOfItem } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, replaceBox, type Box } from './boxes';
 import { chapterBoxes, mediaRanges } from './media-ranges';
 import type { StoredPicture } from './chapter-pictures';
+import { expectFilled, expectSamePlay } from './same-play';
 import { metaBoxes, metaContent, readMp4, wholeBox, type Mp4Structure } from './reader';
 import { withTracks } from './tracks';
 import { COVER_ITEM, DATA, MP4_MAP, NAMED, NAMED_DOMAIN, formOf } from './tag-map';
@@ -58,6 +59,7 @@ export async function readChapterPicture(source: ByteSource, hash: number): Prom
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const structure = await readMp4(source);
+  expectFilled(structure);
   const { top, moov, fragmented } = structure;
   const payload = mediaRanges(structure);
   const chapters = await chaptersToWrite(source, structure, changes);
@@ -85,10 +87,11 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
     fresh(samples),
     ...keptAround(after, source.size, holes),
   ];
-  return {
-    spans: spans.filter((span) => (span.type === 'kept' ? span.end > span.start : span.bytes.length > 0)),
-    payload,
-  };
+  const written = spans.filter((span) =>
+    span.type === 'kept' ? span.end > span.start : span.bytes.length > 0,
+  );
+  await expectSamePlay(source, structure, written);
+  return { spans: written, payload };
 }
 
 const NOTHING = new Uint8Array(0);
