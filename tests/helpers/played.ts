@@ -9,6 +9,9 @@ export type Played = readonly string[];
 export async function playedByMediabunny(bytes: Uint8Array): Promise<Played> {
   const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(bytes.slice().buffer) });
   const played: string[] = [];
+  // It says on the console what it cannot decode: nothing is decoded here.
+  const { warn } = console;
+  console.warn = () => undefined;
   try {
     for (const track of await input.getTracks()) {
       // Pictures of chapters are a track of their own, which is laid anew.
@@ -28,6 +31,7 @@ export async function playedByMediabunny(bytes: Uint8Array): Promise<Played> {
   } catch {
     return [];
   } finally {
+    console.warn = warn;
     input.dispose();
   }
   return played;
@@ -57,8 +61,9 @@ export function playedByFfmpeg(path: string): Played {
     const [track = '', , , , , digest = ''] = line.split(',').map((part) => part.trim());
     tracks.set(track, [...(tracks.get(track) ?? []), digest]);
   }
-  return [...tracks].map(([track, digests]) => {
+  // Their numbers change where tracks of chapters come or go.
+  return [...tracks.values()].map((digests) => {
     const digest = createHash('sha256').update(digests.join()).digest('hex').slice(0, 16);
-    return `${track} ${digests.length} ${digest}`;
+    return `${digests.length} ${digest}`;
   });
 }

@@ -95,3 +95,17 @@ test('devices share no code with the core that names and reads for them, nor sca
     }
   }
 });
+
+test('no component makes state that outlives it but by the session, which owns it', () => {
+  const wrong = files
+    .filter((file) => layerOf(file) === 'routes' || layerOf(file) === 'ui')
+    .flatMap((file) =>
+      readFileSync(file, 'utf8')
+        .split('\n')
+        .filter((line) => /new \w+Desk\(/.test(line) && !/session\.part\(/.test(line))
+        .map((line) => `${relative(SRC, file)}: ${line.trim()}`),
+    );
+  expect(wrong).toEqual([]);
+  const session = readFileSync(join(SRC, 'lib/state/session.svelte.ts'), 'utf8');
+  expect(session).toContain('lasting(make)');
+});

@@ -6,6 +6,7 @@ import { RULEBOOKS } from '$lib/rulebooks';
 import type { Intake } from './intake.svelte';
 import type { LibraryMirror } from './library-mirror';
 import type { Library } from './library.svelte';
+import { lasting } from './lasting.svelte';
 import { PlayerDesk } from './player-desk.svelte';
 import type { Work } from './work.svelte';
 
@@ -202,7 +203,7 @@ export class Players {
   private deskOf(id: PlayerId): PlayerDesk {
     let desk = this.desks.get(id);
     if (!desk) {
-      desk = new PlayerDesk(id, this.library, this.work, this.mirror, this.intake);
+      desk = lasting(() => new PlayerDesk(id, this.library, this.work, this.mirror, this.intake)).value;
       this.desks.set(id, desk);
     }
     return desk;

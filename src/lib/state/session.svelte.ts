@@ -10,6 +10,7 @@ import { FolderAccess } from './folder-access.svelte';
 import { Following } from './following';
 import { IdentifyDesk } from './identify/identify-desk';
 import { Intake } from './intake.svelte';
+import { lasting, type Lasting } from './lasting.svelte';
 import { Library } from './library.svelte';
 import { KindDesk } from './kind-desk';
 import { KnownValues } from './known-values.svelte';
@@ -53,7 +54,7 @@ export class Session {
   aside = $state(false);
   /** What other items sound like, by item, once a check has told. */
   doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
-  private readonly parts = new Map<string, unknown>();
+  private readonly parts = new Map<string, Lasting<unknown>>();
   private pool: ParsePool | null = null;
   private readonly mirror: LibraryMirror;
   private recount: () => void = () => {};
@@ -187,7 +188,10 @@ export class Session {
     this.listening.end();
     this.levels.end();
     this.pictures.end();
-    for (const part of this.parts.values()) (part as { end?: () => void }).end?.();
+    for (const part of this.parts.values()) {
+      (part.value as { end?: () => void }).end?.();
+      part.end();
+    }
   }
 
   parsePool(): ParsePool {
@@ -221,10 +225,11 @@ export class Session {
     this.work.say(`${arrival.label} taken back: ${items.length} left the library`);
   }
 
-  /** A part of the session that is made when it is first asked for, and stays. */
+  /** A part of the session that is made when it is first asked for, and stays, whichever component asked. */
   part<T>(key: string, make: () => T): T {
-    if (!this.parts.has(key)) this.parts.set(key, make());
-    return this.parts.get(key) as T;
+    let part = this.parts.get(key);
+    if (!part) this.parts.set(key, (part = lasting(make)));
+    return part.value as T;
   }
 
   forget(items: readonly Item[]): void {

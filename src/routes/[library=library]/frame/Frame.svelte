@@ -8,6 +8,7 @@
   import ScopeBar from './ScopeBar.svelte';
   import Notices from './Notices.svelte';
   import StageStrip from './StageStrip.svelte';
+  import { FieldUndo } from './field-undo';
   import { frameKeys } from './frame-keys';
 
   let { library, children }: { library: string; children: Snippet } = $props();
@@ -15,6 +16,7 @@
   // The layout makes this component anew for each library.
   // svelte-ignore state_referenced_locally
   const session = provideSession(new Session(library));
+  const undo = new FieldUndo();
   let folded = $state(false);
   let finding = $state(false);
   let helping = $state(false);
@@ -55,11 +57,14 @@
 </script>
 
 <svelte:window
-  onkeydown={(event) =>
-    frameKeys(event, session, {
-      find: () => (finding = true),
-      help: () => (helping = true),
-    })}
+  onkeydown={(event) => {
+    undo.pressed(event);
+    const open = { find: () => (finding = true), help: () => (helping = true) };
+    frameKeys(event, session, open, undo.isTyping(event.target));
+  }}
+  onfocusin={(event) => undo.entered(event)}
+  onchange={(event) => undo.took(event)}
+  onbeforeinput={(event) => undo.before(event)}
 />
 
 <div class="frame" class:folded={folded || session.aside}>

@@ -3,13 +3,14 @@ import { page } from '$app/state';
 import type { Session } from '$lib/state/session.svelte';
 import { STATIONS } from './stations';
 
-/** Keys that hold everywhere, left alone while something is typed. */
+/** Keys that hold everywhere, left alone in fields: but for undo, once nothing is typed there that is not taken. */
 export function frameKeys(
   event: KeyboardEvent,
   session: Session,
   open: { find: () => void; help: () => void },
+  isTyping: boolean,
 ): void {
-  const typing = (event.target as HTMLElement).closest('input, textarea, select, [role=dialog]') !== null;
+  const inField = (event.target as HTMLElement).closest('input, textarea, select, [role=dialog]') !== null;
   const command = event.ctrlKey || event.metaKey;
   const key = event.key.toLowerCase();
   if (command && key === 'k') {
@@ -17,12 +18,14 @@ export function frameKeys(
     open.find();
     return;
   }
-  if (typing) return;
-  if (command && key === 'z') {
+  if (command && (key === 'z' || key === 'y') && !isTyping) {
     event.preventDefault();
-    if (event.shiftKey) session.redo();
+    if (event.shiftKey || key === 'y') session.redo();
     else session.undo();
-  } else if (event.key === '?') open.help();
+    return;
+  }
+  if (inField) return;
+  if (event.key === '?') open.help();
   else if (!command && !event.altKey && /^[1-9]$/.test(key)) {
     const station = STATIONS[Number(key) - 1];
     if (station) void goto(`/${page.params.library}/${station.board}`);
