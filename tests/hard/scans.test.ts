@@ -87,6 +87,42 @@ function fieldsBy(random: Random): Edits {
   };
 }
 
+/** Sound whose tags are not ID3v2: ID3v1 at the end, an APE tag before that, or both; or an ID3v2.4 tag that says nothing. */
+function withoutId3v2(random: Random, said: Edits): Uint8Array {
+  const text = (value: unknown) =>
+    Array.isArray(value) ? String(value[0]) : typeof value === 'string' ? value : '';
+  const pieces = [...[text(said.title), text(said.artist), text(said.album)]];
+  const latin = (one: string, length: number) =>
+    Buffer.from(one.padEnd(length, '\0').slice(0, length), 'latin1');
+  const v1 = Buffer.concat([
+    Buffer.from('TAG'),
+    ...pieces.map((one) => latin(one.replace(/[^\x20-\x7e]/g, '?'), 30)),
+    latin('2019', 4),
+    Buffer.alloc(28),
+    Buffer.from([0, 1 + Math.floor(random() * 20), 255]),
+  ]);
+  const names = ['Title', 'Artist', 'Album'];
+  const items = pieces.flatMap((one, index) => {
+    const value = Buffer.from(one);
+    const head = Buffer.alloc(8);
+    head.writeUInt32LE(value.length, 0);
+    return value.length > 0 ? [Buffer.concat([head, Buffer.from(`${names[index]}\0`), value])] : [];
+  });
+  const body = Buffer.concat(items);
+  const footer = Buffer.alloc(32);
+  footer.write('APETAGEX');
+  footer.writeUInt32LE(2000, 8);
+  footer.writeUInt32LE(body.length + 32, 12);
+  footer.writeUInt32LE(items.length, 16);
+  const ape = Buffer.concat([body, footer]);
+  const empty = writeId3({ version: 4, flags: 0, frames: [], size: 0 }, { fields: {} });
+  const chance = random();
+  if (chance < 0.3) return new Uint8Array(Buffer.concat([SOUND, v1]));
+  if (chance < 0.6) return new Uint8Array(Buffer.concat([SOUND, ape]));
+  if (chance < 0.8) return new Uint8Array(Buffer.concat([SOUND, ape, v1]));
+  return new Uint8Array(Buffer.concat([empty, SOUND]));
+}
+
 function bytesFor(
   random: Random,
   kind: Kind,
@@ -97,7 +133,8 @@ function bytesFor(
   const chance = random();
   if (chance < 0.25) return pick(random, OTHERS);
   if (chance < 0.35) return { path: 'x.mp3', bytes: SOUND };
-  const version: Id3Version = chance < 0.6 ? 4 : 3;
+  if (chance < 0.5) return { path: 'x.mp3', bytes: withoutId3v2(random, said) };
+  const version: Id3Version = chance < 0.7 ? 4 : 3;
   const tag = writeId3({ version, flags: 0, frames: [], size: 0 }, { fields: said });
   const bytes = new Uint8Array(tag.length + SOUND.length);
   bytes.set(tag);

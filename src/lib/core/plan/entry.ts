@@ -86,7 +86,7 @@ export class ItemPlan {
   readonly missing: Place['asks'];
   /** What its copy will say. */
   readonly fields: Fields;
-  /** The version of ID3v2 that its copy's tag is brought to, since the player reads none of the file's; null for none. */
+  /** The version of ID3v2 that its copy's tag gets, since the player reads none of the file's; null where it stays. */
   readonly id3: 3 | null;
   /** Changes when the outgoing bytes would change. */
   readonly signature: string;
@@ -105,8 +105,7 @@ export class ItemPlan {
       kind && this.place ? (refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null)) : null;
     this.missing = this.place ? missingAsks(this.place, item.fields) : [];
     this.fields = item.outgoingFields;
-    const isNewer = item.writable && item.tagFormats.includes('ID3v2.4') && item.format === 'mp3';
-    this.id3 = isNewer && !rulebook.tags.id3.includes(4) && rulebook.tags.id3.includes(3) ? 3 : null;
+    this.id3 = id3For(item, this.fields, rulebook);
     this.signature = this.id3 === null ? item.recipe.hash : `${item.recipe.hash}|id3v2.3`;
   }
 
@@ -119,6 +118,18 @@ export class ItemPlan {
     }
     return this.name;
   }
+}
+
+/**
+ * The version of ID3v2 that the tag of an MP3 is written in, since the player reads none of those that are there: players
+ * are known to read ID3v2, and what is said in ID3v1 or an APE tag alone gets a tag of it, too.
+ */
+function id3For({ writable, format, tagFormats }: PlanItem, fields: Fields, { tags }: Rulebook): 3 | null {
+  if (!writable || format !== 'mp3' || !tags.id3.includes(3)) return null;
+  const versions = tagFormats.flatMap((sort) => /^ID3v2\.([234])/.exec(sort)?.[1] ?? []);
+  if (versions.includes('4')) return tags.id3.includes(4) ? null : 3;
+  const saysSomething = Object.values(fields).some((value) => value !== null);
+  return versions.length === 0 && saysSomething ? 3 : null;
 }
 
 /** What a copy of an item would be noted under on a player: it changes when the outgoing bytes would change. */

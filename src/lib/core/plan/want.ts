@@ -21,6 +21,8 @@ export interface Want {
   /** The item as it was when this was wanted of it. */
   readonly item: PlanItem;
   readonly signature: string;
+  /** The version of ID3v2 that a copy's tag gets; null where it stays. The entry may know another one by now. */
+  readonly id3: 3 | null;
   /** It goes where the player has it, whatever the rulebook calls it. */
   readonly kept: boolean;
   /** What it writes, beside a copy. */
@@ -38,6 +40,7 @@ export const copyOf = ({ entry, item, path, place, takes }: Outgoing, keys: Path
   entry,
   item,
   signature: entry.known.signature,
+  id3: entry.known.id3,
   kept: entry.keptAt === path,
   writes: null,
   file: null,
@@ -57,6 +60,7 @@ export const textBeside = (
   entry,
   item,
   signature: text,
+  id3: null,
   kept: false,
   writes: { mime, text },
   file: { path, role: 'sidecar', item: null, kind: null, fields: null, text },
@@ -75,6 +79,7 @@ export const pictureBeside = (
   entry,
   item,
   signature: picture.key,
+  id3: null,
   kept: false,
   writes: picture,
   file: { path, role: 'picture', item: null, kind: null, fields: null, text: null },
@@ -82,18 +87,17 @@ export const pictureBeside = (
 });
 
 /** Whether a copy gets other tags than its original has. */
-export const isTagged = ({ type, item, entry }: Want): boolean =>
-  type === 'copy' && (Object.keys(item.outgoing).length > 0 || entry.known.id3 !== null);
+export const isTagged = ({ type, item, id3 }: Want): boolean =>
+  type === 'copy' && (Object.keys(item.outgoing).length > 0 || id3 !== null);
 
 /** The step that puts it there. */
 export function stepFor(want: Want, replaces: FileFacts | null): Step {
-  const { path, signature, item, writes, kept } = want;
+  const { path, signature, item, id3, writes, kept } = want;
   const original = { source: item.source, path: item.path, size: item.size };
   const made = { path, item: item.id, replaces, signature };
   if (writes === null) {
     const changes = isTagged(want) ? item.outgoing : null;
     const expect = changes && item.outgoingFields;
-    const { id3 } = want.entry.known;
     const own = { ...made, ...(kept && { kept }), ...(id3 !== null && { id3 }) };
     return { type: 'copy', ...own, original, format: item.format, changes, expect };
   }

@@ -1,5 +1,6 @@
 import { readAscii, type ByteSource } from '$lib/core/bytes';
 import { FormatError } from '../format';
+import { readApe, type ApeTag } from './ape';
 import { SYNC_SEARCH_BYTES, isFrameHeader } from './frames';
 import { ID3V1_BYTES, isId3v1, readId3, type Id3Tag } from '../id3';
 
@@ -7,8 +8,10 @@ export interface Mp3Structure {
   readonly tag: Id3Tag | null;
   /** First byte after the leading tag. */
   readonly audioStart: number;
-  /** End of the sound, with any APE or Lyrics3 tag behind it; those are kept as they are. */
+  /** End of the sound, with any Lyrics3 tag behind it, which is kept as it is. */
   readonly audioEnd: number;
+  /** The APE tag behind the sound, or null. */
+  readonly ape: ApeTag | null;
   /** The 128 bytes of ID3v1, or null. */
   readonly id3v1: Uint8Array | null;
 }
@@ -25,10 +28,12 @@ export async function readMp3(source: ByteSource): Promise<Mp3Structure> {
   ]);
   const audioStart = tag?.size ?? 0;
   const id3v1 = isId3v1(last) ? last : null;
-  const audioEnd = source.size - (id3v1 ? ID3V1_BYTES : 0);
+  const end = source.size - (id3v1 ? ID3V1_BYTES : 0);
+  const ape = await readApe(source, end);
+  const audioEnd = ape && ape.start > audioStart ? ape.start : end;
   if (!(await findsFrame(source, audioStart, audioEnd)))
     throw new FormatError('notThisFormat', 'no frame of sound behind the tag');
-  return { tag, audioStart, audioEnd, id3v1 };
+  return { tag, audioStart, audioEnd, ape: audioEnd < end ? ape : null, id3v1 };
 }
 
 async function findsFrame(source: ByteSource, start: number, end: number): Promise<boolean> {

@@ -1,0 +1,128 @@
+import { UTF8, concat, readAscii, readU32le, u32le, type ByteSource } from '$lib/core/bytes';
+import { fieldText, type Edits, type FieldName, type FieldValue } from '$lib/core/items';
+import { MOST_PARTS, MOST_TAG_BYTES, joinPair, splitPair } from '../format';
+
+/*
+ * An APE tag, version 2, behind the sound of an MP3: some readers take its word before that of ID3, so what it says is
+ * kept in step. It is made of items (a length, flags, a name that ends with a zero, a value) and a footer, most with a
+ * header alike before them.
+ */
+
+const FOOTER_BYTES = 32;
+const HAS_HEADER = 0x8000_0000;
+/** Bits of an item's flags that say what its value is: 0 for text. */
+const SORT_OF_VALUE = 0b110;
+
+interface ApeItem {
+  readonly name: string;
+  readonly flags: number;
+  readonly value: Uint8Array;
+}
+
+export interface ApeTag {
+  /** Of the whole tag, in the file. */
+  readonly start: number;
+  readonly version: number;
+  readonly hasHeader: boolean;
+  readonly items: readonly ApeItem[];
+}
+
+/** Names by which APE tags tell fields. Numbers and totals share one. */
+const NAMES: readonly (readonly [FieldName, string])[] = [
+  ['title', 'title'],
+  ['artist', 'artist'],
+  ['album', 'album'],
+  ['albumArtist', 'album artist'],
+  ['date', 'year'],
+  ['genre', 'genre'],
+  ['composer', 'composer'],
+  ['comment', 'comment'],
+  ['compilation', 'compilation'],
+];
+const PAIRS: readonly (readonly [no: FieldName, of: FieldName, name: string])[] = [
+  ['track', 'tracks', 'track'],
+  ['disc', 'discs', 'disc'],
+];
+
+/** The tag that ends at `end`; null where there is none, or none that can be read whole. */
+export async function readApe(source: ByteSource, end: number): Promise<ApeTag | null> {
+  if (end < FOOTER_BYTES) return null;
+  const footer = await source.read(end - FOOTER_BYTES, end);
+  if (readAscii(footer, 0, 8) !== 'APETAGEX') return null;
+  // What the footer counts is itself and the items; a header comes before.
+  const size = readU32le(footer, 12);
+  const hasHeader = (readU32le(footer, 20) & HAS_HEADER) !== 0;
+  const start = end - size - (hasHeader ? FOOTER_BYTES : 0);
+  if (size < FOOTER_BYTES || size > MOST_TAG_BYTES || start < 0) return null;
+  const items = itemsIn(await source.read(end - size, end - FOOTER_BYTES), readU32le(footer, 16));
+  return items && { start, version: readU32le(footer, 8), hasHeader, items };
+}
+
+function itemsIn(bytes: Uint8Array, count: number): readonly ApeItem[] | null {
+  const items: ApeItem[] = [];
+  let at = 0;
+  while (at < bytes.length) {
+    const name = at + 8;
+    const zero = bytes.indexOf(0, name);
+    if (zero < 0 || items.length >= MOST_PARTS) return null;
+    const end = zero + 1 + readU32le(bytes, at);
+    if (end > bytes.length) return null;
+    const flags = readU32le(bytes, at + 4);
+    items.push({ name: readAscii(bytes, name, zero - name), flags, value: bytes.subarray(zero + 1, end) });
+    at = end;
+  }
+  return items.length === count ? items : null;
+}
+
+/** The tag with these fields changed as far as it says them; null where it says none of them. */
+export function changeApe(tag: ApeTag, fields: Edits): Uint8Array | null {
+  let isChanged = false;
+  const items = tag.items.flatMap((item): ApeItem[] => {
+    const text = (item.flags & SORT_OF_VALUE) === 0 ? textFor(item, fields) : undefined;
+    if (text === undefined) return [item];
+    isChanged = true;
+    return text === null ? [] : [{ ...item, value: new TextEncoder().encode(text) }];
+  });
+  return isChanged ? bytesOf({ ...tag, items }) : null;
+}
+
+/** What an item says from now on: null for nothing, undefined where nothing of it changes. */
+function textFor({ name, value }: ApeItem, fields: Edits): string | null | undefined {
+  const own = name.toLowerCase();
+  for (const [no, of, pair] of PAIRS) {
+    if (own !== pair || (fields[no] === undefined && fields[of] === undefined)) continue;
+    const old = splitPair(UTF8.decode(value));
+    const number = (now: FieldValue | undefined, before: number | null) =>
+      now === undefined ? before : typeof now === 'number' ? now : null;
+    return joinPair(number(fields[no], old.no), number(fields[of], old.of));
+  }
+  const field = NAMES.find(([, one]) => one === own)?.[0];
+  const now = field && fields[field];
+  if (now === undefined) return undefined;
+  if (now === null || now === false) return null;
+  if (now === true) return '1';
+  return typeof now === 'object' ? now.join('\0') : fieldText(now);
+}
+
+function bytesOf({ version, hasHeader, items }: ApeTag): Uint8Array {
+  const body = concat(
+    items.flatMap(({ name, flags, value }) => [
+      u32le(value.length),
+      u32le(flags),
+      new TextEncoder().encode(`${name}\0`),
+      value,
+    ]),
+  );
+  const head = (flags: number) =>
+    concat([
+      new TextEncoder().encode('APETAGEX'),
+      u32le(version),
+      u32le(body.length + FOOTER_BYTES),
+      u32le(items.length),
+      u32le(flags),
+      new Uint8Array(8),
+    ]);
+  const own = hasHeader ? HAS_HEADER : 0;
+  const header = hasHeader ? head(own + 0x2000_0000) : new Uint8Array(0);
+  return concat([header, body, head(own)]);
+}
