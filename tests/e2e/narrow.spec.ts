@@ -20,6 +20,26 @@ async function onDescribe(app: App, paths: readonly string[]): Promise<void> {
   await expect(app.page.getByLabel('Group by', { exact: true })).toHaveValue('release');
 }
 
+test('a query that nothing meets says how it was read, and offers what is near to it', async ({
+  app,
+  page,
+}) => {
+  await onDescribe(app, FILES);
+  const field = page.getByRole('combobox', { name: 'Narrow by any field' });
+  await field.fill('artist venn');
+  const told = page.getByRole('status').filter({ hasText: 'Nothing meets this' });
+  await expect(told).toContainText('searched as text, “artist” and “venn”');
+  await told.getByRole('button', { name: 'Search artist has venn' }).click();
+  await expect(field).toHaveValue('artist has venn');
+  await expect(page.getByText('1 in scope')).toBeVisible();
+  await expect(told).toHaveCount(0);
+  // Other ways of saying it, and letters without their accents, find the same.
+  for (const query of ['artist: venn', 'artist contains vénn', 'longer than 1 second and artist:venn']) {
+    await field.fill(query);
+    await expect(page.getByText('1 in scope')).toBeVisible();
+  }
+});
+
 test('a query is written with what it may go on with, by keyboard, and its problem is told with its place', async ({
   app,
   page,

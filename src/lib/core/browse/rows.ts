@@ -95,7 +95,8 @@ export const askedOf = (item: Item): Asked => ({
   timedLines: timedOf(item).length,
   isEdited: isEdited(item),
 });
-const ASKING: Asking<Item> = { asked: askedOf, text: haystack };
+/** What queries ask of items. */
+export const ASKING: Asking<Item> = { asked: askedOf, text: haystack };
 
 /** Tells whether an item is in scope; its query is read once. */
 export function scopeTest({ kind, text }: Scope): (item: Item) => boolean {

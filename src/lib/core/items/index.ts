@@ -81,6 +81,6 @@ export type {
 } from './item';
 export { earlierContent, earlierEdits, earlierFields, earlierOverlay, earlierSignature } from './earlier';
 export type { EarlierItem } from './earlier';
-export { searchText, wordsOf } from './search';
+export { foldText, searchText, wordsOf } from './search';
 export { codecName } from './codecs';
 export { discOf, homeOf, isCatchAll, releaseKey } from './release';

@@ -5,7 +5,10 @@ import type { NameType } from './names';
 export type Amount = number | string;
 
 const BYTES: Readonly<Record<string, number>> = { b: 1, kb: 1e3, mb: 1e6, gb: 1e9, tb: 1e12 };
-const SECONDS: Readonly<Record<string, number>> = { s: 1, sec: 1, min: 60, h: 3600 };
+const SECONDS: Readonly<Record<string, number>> = {
+  ...{ s: 1, sec: 1, secs: 1, second: 1, seconds: 1 },
+  ...{ min: 60, mins: 60, minute: 60, minutes: 60, h: 3600, hour: 3600, hours: 3600 },
+};
 const HERTZ: Readonly<Record<string, number>> = { hz: 1, khz: 1e3 };
 
 /** @param text in lower case; a unit may follow a number, with a blank or without. Null for what is no such amount */

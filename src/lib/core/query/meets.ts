@@ -1,4 +1,4 @@
-import { searchText } from '../items';
+import { foldText, searchText } from '../items';
 import { foldCase } from '../naming';
 import type { Amount } from './amounts';
 import type { Asked } from './names';
@@ -52,8 +52,8 @@ export function testOf<T>(query: Query, asking: Asking<T>): (item: T) => boolean
   }
 }
 
-/** Texts are equal whatever their letter case, Unicode form, and blanks. */
-const folded = (text: string): string => foldCase(text.normalize('NFC')).trim().replace(/\s+/g, ' ');
+/** Texts are equal whatever their letter case, accents, Unicode form, and blanks. */
+const folded = (text: string): string => foldText(foldCase(text)).trim().replace(/\s+/g, ' ');
 
 function holdsFor(compare: Compare): (value: string | number) => boolean {
   switch (compare.type) {

@@ -2,6 +2,7 @@ import {
   FIELDS,
   FORMAT_NAMES,
   codecName,
+  isLossless,
   yearOf,
   type FieldName,
   type Fields,
@@ -93,6 +94,10 @@ const namesOfCodec = (code: string): readonly string[] => {
   return name === code ? [code] : [name, code];
 };
 
+/** Codecs that keep every sample, by name or code. */
+const LOSSLESS =
+  /^(flac|alac|pcm|lpcm|wav|aiff|sowt|twos|in24|in32|fl32|ape|wavpack|tta|a_flac|a_alac|a_pcm)/i;
+
 const DERIVED: readonly QueryName[] = [
   { name: 'year', type: 'number', means: 'of its date', of: ({ fields }) => one(yearOf(fields)) },
   {
@@ -119,11 +124,23 @@ const DERIVED: readonly QueryName[] = [
     means: 'such as 3:20, 90 s or 2 h',
     of: ({ durationSeconds }) => one(durationSeconds),
   },
+  {
+    name: 'bitrate',
+    type: 'number',
+    means: 'of its whole file, in kbit/s',
+    of: ({ size, durationSeconds }) =>
+      one(durationSeconds ? Math.round((size * 8) / durationSeconds / 1000) : null),
+  },
   most('sample rate', 'in hertz', ({ sampleRate }) => sampleRate),
   most('channels', 'of its sound', ({ channels }) => channels),
   most('width', 'of its moving picture, in pixels', ({ width }) => width),
   most('height', 'of its moving picture, in pixels', ({ height }) => height),
   count('picture', 'in its file or chosen for it', ({ pictures }) => pictures),
+  count('lossless', 'all of its sound', ({ format, streams }) => {
+    const sound = streams.filter(({ type }) => type === 'sound');
+    const isKept = sound.length > 0 && sound.every(({ codec }) => LOSSLESS.test(codec ?? ''));
+    return Number(isLossless(format) || isKept);
+  }),
   count('chapters', '', ({ chapters }) => chapters),
   count('timed lyrics', 'lines with their times', ({ timedLines }) => timedLines),
   count('edits', 'said here and not by its file', ({ isEdited }) => Number(isEdited)),

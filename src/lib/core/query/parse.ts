@@ -1,6 +1,7 @@
-import { wordsOf } from '../items';
+import { foldText, wordsOf } from '../items';
 import { MOST_NAME_WORDS, QUERY_NAMES, findName, type QueryName } from './names';
 import { readAmount, type Amount } from './amounts';
+import { inOwnWords, partOperators } from './phrases';
 
 /*
  *   query   = all { "or" all }
@@ -69,7 +70,7 @@ class QueryError extends Error {
 export function parseQuery(text: string): ParsedQuery {
   let from = 0;
   try {
-    const parser = new Parser(tokensOf(text), text.length);
+    const parser = new Parser(inOwnWords(partOperators(tokensOf(text))), text.length);
     try {
       return { type: 'query', query: parser.parse() };
     } finally {
@@ -300,4 +301,4 @@ const isBegun = (word: string): boolean => QUERY_NAMES.some(({ name }) => name.s
 const single = (type: 'all' | 'either', parts: readonly Query[]): Query =>
   parts.length === 1 ? (parts[0] as Query) : { type, parts };
 
-const quotedWords = (text: string): readonly string[] => (text.trim() === '' ? [] : [text.toLowerCase()]);
+const quotedWords = (text: string): readonly string[] => (text.trim() === '' ? [] : [foldText(text)]);

@@ -4,6 +4,7 @@ import { EMPTY_FIELDS, type Fields } from '../items';
 import { completionsFor } from './complete';
 import { PLAIN, testOf } from './meets';
 import { QUERY_NAMES, type Asked } from './names';
+import { nearestQuery, wordsAsText } from './nearest';
 import { parseQuery } from './parse';
 
 const asked = (fields: Partial<Fields>, rest: Partial<Asked> = {}): Asked => ({
@@ -233,4 +234,77 @@ describe('what may come next', () => {
     for (const text of next('gen')) expect(parseQuery(`${text}is x`).type).toBe('query');
     for (const text of next('genre is ')) expect(parseQuery(`genre is ${text}`).type).toBe('query');
   });
+});
+
+describe('other ways of saying it', () => {
+  const open = asked(
+    { title: 'Neap' },
+    { kind: null, pictures: 0, format: 'mp3', size: 4_800_000, streams: [] },
+  );
+  test.each([
+    ['genre is empty', 'no genre'],
+    ['genre is not empty', 'any genre'],
+    ['missing genre', 'no genre'],
+    ['without picture', 'no picture'],
+    ['has lyrics', 'any lyrics'],
+    ['year > 1990', 'year over 1990'],
+    ['year>1990', 'year over 1990'],
+    ['year >= 1990', 'not year under 1990'],
+    ['year 1987', 'year is 1987'],
+    ['1980s', 'year from 1980 to 1989'],
+    ['year between 1980 and 1990', 'year from 1980 to 1990'],
+    ['artist contains venn', 'artist has venn'],
+    ['artist: venn', 'artist has venn'],
+    ['album artist:venn', 'album artist has venn'],
+    ['title starts with the', 'title begins the'],
+    ['title ends with ick', 'title ends ick'],
+    ['longer than 5 minutes', 'length over 5 min'],
+    ['shorter than 2 hours', 'length under 2 h'],
+    ['bitrate under 192', 'bitrate under 192'],
+    ['lossless', 'any lossless or "lossless"'],
+    ['compilation', 'any compilation or "compilation"'],
+    ['no compilation', 'no compilation'],
+    ['kind is open', 'no kind'],
+    ['genre is folk and without picture or year 1989', 'genre is folk and no picture or year is 1989'],
+    // What something is compared with is left alone.
+    ['title has without picture', 'title has without picture'],
+    ['"genre is empty"', '"genre is empty"'],
+  ])('%s', (said, means) => {
+    const read = (text: string) => {
+      const parsed = parseQuery(text);
+      if (parsed.type === 'wrong') throw new Error(`${text}: ${JSON.stringify(parsed.problem)}`);
+      return parsed.query;
+    };
+    const plain = (text: string) =>
+      JSON.stringify(read(text), (key, value: unknown) => (key === 'column' ? 0 : value));
+    expect(plain(said)).toBe(plain(means));
+    for (const one of [WICK, open]) expect(meets(said, one)).toBe(meets(means, one));
+  });
+
+  test('accents do not matter, on either side', () => {
+    const bridge = asked({ title: 'Brücke', artist: ['Édith Ærø'] });
+    for (const text of ['Brucke', 'brücke', 'title is Brucke', 'artist has edith', 'Bru\u0308cke'])
+      expect([text, meets(text, bridge)]).toEqual([text, true]);
+    expect(meets('Brocke', bridge)).toBe(false);
+  });
+
+  test('how fast it is, and whether anything of its sound is lost', () => {
+    expect(meets('lossless')).toBe(true);
+    expect(meets('lossless', open)).toBe(false);
+    expect(meets('bitrate over 150', open)).toBe(true);
+    expect(meets('bitrate over 200', open)).toBe(false);
+  });
+});
+
+test('of a query that finds nothing it is told what was searched as text, and what is near and finds something', () => {
+  const items = [WICK, asked({ title: 'Neap', artist: ['Dag Holme'] })];
+  const near = (text: string) => nearestQuery(text, items, PLAIN);
+  const words = (text: string) => {
+    const parsed = parseQuery(text);
+    return parsed.type === 'query' ? wordsAsText(parsed.query) : null;
+  };
+  expect(words('artist venn and genre is folk')).toEqual(['artist', 'venn']);
+  expect(near('artist venn')).toBe('artist has venn');
+  expect(near('neap herring')).toBe('neap');
+  expect(near('herring')).toBeNull();
 });

@@ -1,6 +1,7 @@
 <script lang="ts">
   import Filter from '@lucide/svelte/icons/list-filter';
-  import { completionsFor, type Completion } from '$lib/core/query';
+  import { ASKING } from '$lib/core/browse';
+  import { completionsFor, nearestQuery, queryOf, wordsAsText, type Completion } from '$lib/core/query';
   import { getSession } from '$lib/state/session.svelte';
   import { queryProblemWords } from '$lib/ui/words/query-words';
 
@@ -25,6 +26,14 @@
   const told = $derived(
     problem !== null && (!isOpen || problem.column + problem.text.length < caret) ? problem : null,
   );
+
+  /** Nothing meets it: how it was read, and what is near to it and meets something. */
+  const nothing = $derived.by(() => {
+    const isEmpty = text.trim() !== '' && problem === null && !scope.building && scope.items.length === 0;
+    if (!isEmpty || session.library.items.length === 0) return null;
+    const words = wordsAsText(queryOf(text));
+    return { words, nearest: nearestQuery(text, session.library.items, ASKING) };
+  });
 
   function follow() {
     caret = input?.selectionStart ?? text.length;
@@ -94,13 +103,27 @@
       {onkeydown}
     />
   </label>
-  {#if told || offered.length > 0}
+  {#if told || nothing || offered.length > 0}
     <div class="below">
       {#if told}
         <p id="narrow-problem" role="alert">
           <span class="path">{text.slice(Math.max(0, told.column - 24), told.column)}</span><b class="path"
             >{text.slice(told.column).split(' ')[0] || '…'}</b
           ><br />{queryProblemWords(told)}; what stands before it holds.
+        </p>
+      {/if}
+      {#if nothing}
+        <p role="status">
+          Nothing meets this{nothing.words.length > 0
+            ? `: searched as text, “${nothing.words.join('” and “')}”`
+            : ''}.
+          {#if nothing.nearest}
+            <button
+              class="act"
+              onmousedown={(event) => event.preventDefault()}
+              onclick={() => narrow(nothing.nearest ?? '')}>Search {nothing.nearest}</button
+            >
+          {/if}
         </p>
       {/if}
       {#if offered.length > 0}

@@ -1,0 +1,57 @@
+import { wordsOf } from '../items';
+import { testOf, type Asking } from './meets';
+import { findName } from './names';
+import { parseQuery, type Query } from './parse';
+
+/** Candidates that are tried: each is held against all items until one meets it. */
+const MOST_TRIED = 6;
+
+/** The words of a query that are looked for in everything, since they name nothing. */
+export function wordsAsText(query: Query): readonly string[] {
+  switch (query.type) {
+    case 'all':
+    case 'either':
+      return query.parts.flatMap(wordsAsText);
+    case 'not':
+      return wordsAsText(query.part);
+    case 'words':
+      return query.words;
+    case 'name':
+      return [];
+  }
+}
+
+/** The query that is nearest to one that nothing meets, and that something does meet; null where there is none. */
+export function nearestQuery<T>(text: string, items: readonly T[], asking: Asking<T>): string | null {
+  for (const candidate of candidates(text).slice(0, MOST_TRIED)) {
+    const parsed = parseQuery(candidate);
+    if (parsed.type !== 'query') continue;
+    const test = testOf(parsed.query, asking);
+    if (items.some(test)) return candidate;
+  }
+  return null;
+}
+
+/** Names that a query may have meant, with all that follows them; then the query with one word less. */
+function candidates(text: string): readonly string[] {
+  const words = wordsOf(text);
+  const named = words.flatMap((_, at): string[] => {
+    const name = nameIn(words, at);
+    const rest = name && words.slice(at + name.words);
+    if (!name || !rest || rest.length === 0) return [];
+    const before = words.slice(0, at);
+    const own = name.isText ? `${name.name} has ${rest.join(' ')}` : `${name.name} is ${rest.join(' ')}`;
+    return [[...before, own].join(' ')];
+  });
+  const fewer =
+    words.length > 1 ? words.map((_, at) => words.filter((__, index) => index !== at).join(' ')) : [];
+  return [...named, ...fewer];
+}
+
+function nameIn(words: readonly string[], at: number) {
+  for (let count = 3; count > 0; count--) {
+    const name = findName(words.slice(at, at + count).join(' '));
+    if (name) return { name: name.name, words: count, isText: name.type === 'text' };
+  }
+  return null;
+}
