@@ -270,3 +270,31 @@ test('Attic away: the board says so, and the run waits', async ({ app, page }) =
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByRole('button', { name: /^Run/ })).toBeEnabled();
 });
+
+test('lines of findings stand below each other, whole, before and after one of them is mended', async ({
+  app,
+  page,
+}) => {
+  await albumOnPlayers(app, [...ALBUM, ...VIDEOS, 'Drop/from the old laptop/audio_1.mp3']);
+  const lines = page.getByRole('list', { name: 'Findings' }).getByRole('listitem');
+  const overlaps = () =>
+    lines.evaluateAll((all) => {
+      const boxes = all.map((one) => one.getBoundingClientRect()).sort((a, b) => a.top - b.top);
+      return boxes.flatMap((box, index) => {
+        const before = boxes[index - 1];
+        return before && before.bottom > box.top + 0.5 ? [`${before.bottom} over ${box.top}`] : [];
+      });
+    });
+  await expect(lines.nth(2)).toBeVisible();
+  await expect.poll(overlaps).toEqual([]);
+  const before = await lines.count();
+  await app.mend('has no album artist').click();
+  await expect.poll(() => lines.count()).toBeLessThan(before);
+  await expect.poll(overlaps).toEqual([]);
+  // What is said stands there whole.
+  const cut = await page
+    .getByRole('list', { name: 'Findings' })
+    .locator('.why')
+    .evaluateAll((all) => all.filter((one) => one.scrollHeight > one.clientHeight + 1).length);
+  expect(cut).toBe(0);
+});

@@ -4,7 +4,7 @@ import type { Fields } from './fields';
 export function foldText(text: string): string {
   const lower = text.toLowerCase();
   // Most texts have none, and to take them off takes its time.
-  return /[^\u0000-\u007f]/.test(lower) ? lower.normalize('NFD').replace(/\p{M}/gu, '') : lower;
+  return /[\u0080-\uffff]/.test(lower) ? lower.normalize('NFD').replace(/\p{M}/gu, '') : lower;
 }
 
 /** Everything of an item that a filter looks into, as it is looked for. */

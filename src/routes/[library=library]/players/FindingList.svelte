@@ -47,6 +47,8 @@
   const options = (entries: number) => ({
     ...inElement(() => body, { count: entries, estimateSize: () => HEIGHT, overscan: 4, onChange: show }),
     measureElement,
+    // A line keeps its height wherever it comes to stand: by its place, others would get it.
+    getItemKey: (index: number) => lines[index]?.id ?? index,
   });
   const list = new Virtualizer<HTMLElement, HTMLElement>(options(0));
 
@@ -65,6 +67,8 @@
     const next = [...lines];
     got.forEach((line, index) => (next[page * PAGE + index] = line));
     lines = next;
+    list.setOptions(options(count));
+    show();
   }
 
   /** With every plan the lines are others: those that are known at once stand in place of those before. */

@@ -98,10 +98,5 @@
     padding-left: 16px;
     font-size: var(--t-small);
     overflow-wrap: anywhere;
-    display: -webkit-box;
-    -webkit-line-clamp: 2;
-    line-clamp: 2;
-    -webkit-box-orient: vertical;
-    overflow: hidden;
   }
 </style>
