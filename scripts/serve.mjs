@@ -18,7 +18,8 @@ export async function freePort(wanted) {
 /** Serves the build on a port and answers with its address. */
 export async function serve(wanted) {
   const port = await freePort(wanted);
-  process.env.HOST ??= '127.0.0.1';
+  // Many shells set HOST to the machine's own name: it would open the server to the network unasked.
+  process.env.HOST = process.env.LECTORUM_HOST ?? '127.0.0.1';
   process.env.PORT = String(port);
   process.env.ORIGIN ??= `http://localhost:${port}`;
   // Films are larger than the default of 512 kB.

@@ -1,3 +1,4 @@
+import { withoutExtension } from '../../src/lib/core/paths';
 import { expect, test } from 'vitest';
 import { toTexts, type ItemId } from '../../src/lib/core/items';
 import { lengthIn, pathKey } from '../../src/lib/core/naming';
@@ -47,6 +48,11 @@ const PIECES = [
   'nul',
   'com1',
   'LPT¹',
+  'nul ',
+  'CONIN$',
+  'e\u202e\u0301',
+  '\u200b\u2060',
+  '\u3164',
   'Low Water',
   `n${'\u0301'.repeat(400)}`,
   'x'.repeat(300),
@@ -132,7 +138,10 @@ test(
         if (/[<>:"|?*\\\p{Cc}\u2028\u2029\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/u.test(part))
           return 'an unsafe letter';
         if (/^\.|^ |[. ]$/.test(part)) return 'a dot or blank at an end';
-        if (/^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i.test(part)) return 'the name of a device';
+        if (/^(con|prn|aux|nul|conin\$|conout\$|com[0-9¹²³]|lpt[0-9¹²³]) *(\.|$)/i.test(part))
+          return 'the name of a device';
+        const stem = part === parts.at(-1) ? withoutExtension(part) : part;
+        if (/^[\p{C}\p{Z}\p{M}\u3164]*$/u.test(stem)) return 'a name that nobody can see';
       }
       return null;
     }

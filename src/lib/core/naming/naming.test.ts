@@ -154,6 +154,8 @@ describe('safe names', () => {
     ['a\nb\tc', 'a b c'],
     ['e\u0301', 'é'],
     ['\u202egnp.evil', 'gnp.evil'],
+    // What is dropped between a letter and its mark brings these together.
+    ['e\u202e\u0301', 'é'],
   ])('%j becomes %j', (value, safe) => expect(safeValue(value, rules)).toBe(safe));
 
   test.each([
@@ -166,6 +168,11 @@ describe('safe names', () => {
     ['.hidden', '_hidden'],
     ['...and so on', '_and so on'],
     [' . x', '_x'],
+    ['nul .txt', 'nul _.txt'],
+    ['CONIN$', 'CONIN$_'],
+    ['conout$.x', 'conout$_.x'],
+    ['\u200b\u2060', '_'],
+    ['\u3164', '_'],
   ])('the name %j becomes %j', (name, safe) => expect(safeName(name, rules)).toBe(safe));
 
   test('making safe a second time changes nothing', () => {

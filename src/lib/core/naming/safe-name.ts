@@ -20,7 +20,11 @@ export interface NameRules {
   readonly numberWidth: number;
 }
 
-const DEVICE = /^(con|prn|aux|nul|com[0-9\u00b9\u00b2\u00b3]|lpt[0-9\u00b9\u00b2\u00b3])(\.|$)/i;
+/** Blanks before the first dot do not make another name of it. */
+const DEVICE =
+  /^(con|prn|aux|nul|conin\$|conout\$|com[0-9\u00b9\u00b2\u00b3]|lpt[0-9\u00b9\u00b2\u00b3]) *(\.|$)/i;
+/** A letter that can be seen: no control, format or blank, no mark without one, no filler of Hangul, no empty Braille cell. */
+const VISIBLE = /[^\p{C}\p{Z}\p{M}\u115f\u1160\u2800\u3164\uffa0]/u;
 const encoder = new TextEncoder();
 
 /** Nearly every value is made of these alone and needs no work. */
@@ -39,13 +43,14 @@ export function safeValue(text: string, rules: NameRules): string {
       out += rules.replacements[letter] ?? rules.fallback;
     else out += letter;
   }
-  return out.replace(/ +/g, ' ').trim();
+  // A mark may follow another letter now than before.
+  return out.normalize(rules.unicode).replace(/ +/g, ' ').trim();
 }
 
 /** A whole name (one level of a path, without extension) as the target accepts it. Never empty. */
 export function safeName(name: string, rules: NameRules): string {
   const trimmed = trimEnds(rules.leadingDot === null ? name : name.replace(/^ *\.[. ]*/, rules.leadingDot));
-  if (trimmed === '') return rules.fallback;
+  if (!VISIBLE.test(trimmed)) return rules.fallback;
   return rules.deviceNames && DEVICE.test(trimmed)
     ? trimmed.replace(/^[^.]+/, `$&${rules.fallback}`)
     : trimmed;

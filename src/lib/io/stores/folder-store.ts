@@ -6,6 +6,8 @@ import { blobSource } from '../blob-source';
 import { hashingStream } from '../digest';
 
 const PART = '.lectorum-part';
+/** What the browser itself writes into, and leaves behind where it is ended. */
+const SWAP = '.crswap';
 
 /** A real chosen folder. Files get their names only once all of their bytes are there. */
 export class FolderStore implements Store<Blob> {
@@ -20,7 +22,7 @@ export class FolderStore implements Store<Blob> {
         if (entry.name.startsWith('.')) continue;
         if (entry.kind === 'directory')
           await walk(entry as FileSystemDirectoryHandle, `${below}${entry.name}/`);
-        else if (!entry.name.endsWith(PART)) {
+        else if (!entry.name.endsWith(PART) && !entry.name.endsWith(SWAP)) {
           const { size, lastModified } = await (entry as FileSystemFileHandle).getFile();
           files.push({ path: below + entry.name, size, digest: null, modified: lastModified });
         }

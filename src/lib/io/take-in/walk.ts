@@ -54,7 +54,7 @@ export async function* walkHandle(folder: FileSystemDirectoryHandle, below = '')
   const files: FileSystemFileHandle[] = [];
   const folders: FileSystemDirectoryHandle[] = [];
   for await (const entry of folder.values()) {
-    if (entry.name.startsWith('.')) continue;
+    if (isLeftAside(entry.name)) continue;
     if (entry.kind === 'directory') folders.push(entry as FileSystemDirectoryHandle);
     else files.push(entry as FileSystemFileHandle);
   }
@@ -70,12 +70,15 @@ export async function* walkHandle(folder: FileSystemDirectoryHandle, below = '')
 export async function listFolders(folder: FileSystemDirectoryHandle, below = ''): Promise<string[]> {
   const found = [below];
   for await (const entry of folder.values()) {
-    if (entry.kind !== 'directory' || entry.name.startsWith('.')) continue;
+    if (entry.kind !== 'directory' || isLeftAside(entry.name)) continue;
     const path = below === '' ? entry.name : `${below}/${entry.name}`;
     found.push(...(await listFolders(entry as FileSystemDirectoryHandle, path)));
   }
   return found.sort();
 }
+
+/** What is hidden, and what the browser leaves of a file that it was writing when it was ended. */
+const isLeftAside = (name: string): boolean => name.startsWith('.') || name.endsWith('.crswap');
 
 const byName = (a: FileSystemHandle, b: FileSystemHandle) => (a.name < b.name ? -1 : 1);
 
@@ -83,7 +86,7 @@ const byName = (a: FileSystemHandle, b: FileSystemHandle) => (a.name < b.name ? 
 export async function* walkList(list: Iterable<File>): AsyncGenerator<WalkedFile> {
   for (const file of list) {
     const path = file.webkitRelativePath.split('/').slice(1).join('/') || file.name;
-    if (!path.split('/').some((part) => part.startsWith('.'))) yield walked(path, file);
+    if (!path.split('/').some(isLeftAside)) yield walked(path, file);
   }
 }
 
@@ -140,7 +143,7 @@ async function* walkEntry(folder: FileSystemDirectoryEntry, below: string): Asyn
     );
     if (batch.length === 0) return;
     for (const entry of batch) {
-      if (entry.name.startsWith('.')) continue;
+      if (isLeftAside(entry.name)) continue;
       const path = below + entry.name;
       if (entry.isDirectory) yield* walkEntry(entry as FileSystemDirectoryEntry, `${path}/`);
       else {
