@@ -1,3 +1,4 @@
+import type { Fields } from '../items';
 import type { Kind } from '../kinds';
 import {
   lengthIn,
@@ -30,6 +31,15 @@ interface Parsed {
   readonly asks: readonly PatternField[];
 }
 
+/** Who stands for the makers of a compilation where a rulebook does not say it. */
+const VARIOUS = 'Various Artists';
+
+/** A compilation without an album artist lies in one folder, whoever made its songs: it would be torn apart by them. */
+function asOneMaker(fields: Fields, { various }: Place): Fields {
+  if (!fields.compilation || fields.albumArtist !== null) return fields;
+  return { ...fields, albumArtist: various ?? VARIOUS };
+}
+
 /** Names items for one rulebook. Patterns are parsed once, and folder names of albums are made safe once. */
 export class Namer {
   private readonly patterns = new Map<Place, Parsed>();
@@ -44,7 +54,8 @@ export class Namer {
     const names = this.rulebook.disk;
     let mended = false;
     const { pattern, asks } = this.pattern(place);
-    const { fields, streams } = item;
+    const { streams } = item;
+    const fields = asOneMaker(item.fields, place);
     const values = patternValues(fields, item.kind, stemOf(item.path), resolutionOf(streams), asks);
     const { parts } = writePattern(pattern, values, {
       numberWidth: names.numberWidth,

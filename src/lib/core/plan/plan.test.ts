@@ -262,12 +262,41 @@ describe('findings', () => {
     expect(name).toMatch(/^01 ö+\.flac$/);
   });
 
-  test('a shortened video keeps folder, file and sidecar alike', () => {
-    const item = video('v', { title: 'n'.repeat(300), artist: ['m'], album: 'x', date: '2020' });
-    const made = plan([item], { choices: { shorten: [item.id] } });
-    expect(made.showing.unplaced).toEqual([]);
-    expect(made.paths).toHaveLength(1);
-  });
+  test.each(['attic', 'galley'] as const)(
+    'a compilation lies in one folder on %s, whoever made its songs',
+    (id) => {
+      const items = ['Orla Venn', 'Dag Holme'].map((artist, index) => {
+        const said = {
+          title: `Song ${index}`,
+          artist: [artist],
+          album: 'Evenings',
+          compilation: true,
+          track: index + 1,
+        };
+        const item = makeItem(
+          `c${index}`,
+          { ...said, genre: ['folk'], date: '2020' },
+          { format: 'mp3', path: `in/${index}.mp3` },
+        );
+        const streams = item.facts.streams.map((stream) => ({ ...stream, codec: 'mp3' }));
+        return { ...item, facts: { ...item.facts, streams } };
+      });
+      const made = planRun({
+        items: items.map(planItem),
+        rulebook: RULEBOOKS[id],
+        there: [],
+        placed: [],
+        choices: NO_CHOICES,
+        policy: 'ask',
+        token: 'token',
+      });
+      const folders = new Set(pathsOf(made).map((path) => path.replace(/\/[^/]*$/, '')));
+      expect(made.paths).toHaveLength(2);
+      expect(folders.size).toBe(1);
+      expect([...folders][0]).toContain('Various Artists');
+      expect(finding(made, 'splitAlbum')).toBeUndefined();
+    },
+  );
 
   test('a foreign file in the way blocks until it may be replaced', () => {
     const items = makeAlbum(1);
