@@ -12,6 +12,8 @@ export class FeedError extends Error {
 
 type Node = Readonly<Record<string, unknown>>;
 
+/** Letters behind the end of a feed that are looked through for it. */
+const MOST_BEHIND = 10_000;
 /** Episodes that are kept of one feed. */
 const MOST_EPISODES = 5000;
 
@@ -49,11 +51,34 @@ function withoutDoctype(text: string): { plain: string; declared: number } {
 
 function parseWhole(text: string): Node | null {
   // A parser that forgives would take a torn feed for a whole one.
-  if (!/<\/rss>\s*$/i.test(text)) return null;
+  if (!/<\/rss>\s*$/i.test(text.slice(-MOST_BEHIND))) return null;
+  // Items that are not closed lie in each other as deep as there are any.
+  if (count(text, /<item[\s>]/gi) !== count(text, /<\/item>/gi)) return null;
   try {
     return parseRssFeed(text, { maxItems: MOST_EPISODES }) as Node;
   } catch {
     return null;
+  }
+}
+
+function count(text: string, what: RegExp): number {
+  let found = 0;
+  while (what.exec(text)) found++;
+  return found;
+}
+
+/** The text of each item, in one pass: of several that open before one closes, the last is the one that does. */
+function* itemsIn(text: string): Generator<string> {
+  const opens = /<item[\s>]/gi;
+  const closes = /<\/item>/gi;
+  let open = opens.exec(text);
+  for (let close = closes.exec(text); close && open; close = closes.exec(text)) {
+    let start: number | null = null;
+    while (open && open.index < close.index) {
+      start = open.index;
+      open = opens.exec(text);
+    }
+    if (start !== null) yield text.slice(start, closes.lastIndex);
   }
 }
 
@@ -65,7 +90,7 @@ function salvage(text: string, warnings: FeedWarning[]): Node {
   const channel = tryParse(`${root}${head}</channel></rss>`) ?? {};
   const items: unknown[] = [];
   let broken = 0;
-  for (const [item] of text.matchAll(/<item[\s>][\s\S]*?<\/item>/gi)) {
+  for (const item of itemsIn(text)) {
     if (items.length >= MOST_EPISODES) break;
     const read = tryParse(`${root}<channel><title>x</title>${item}</channel></rss>`);
     const own = (read?.items as unknown[] | undefined)?.[0];
@@ -179,14 +204,29 @@ function extensionFor(url: string, type: string | null): string {
 // eslint-disable-next-line no-control-regex
 const CONTROLS = /[\u0000-\u0008\u000b-\u001f]/g;
 
+/** Markup without what is no text of it. One that is not closed stays. */
+function withoutScripts(html: string): string {
+  let out = '';
+  let at = 0;
+  const opens = /<(script|style)[\s>]/gi;
+  for (let open = opens.exec(html); open; open = opens.exec(html)) {
+    const closes = new RegExp(`</${open[1]}>`, 'gi');
+    closes.lastIndex = open.index;
+    if (!closes.exec(html)) break;
+    out += html.slice(at, open.index);
+    at = opens.lastIndex = closes.lastIndex;
+  }
+  return out + html.slice(at);
+}
+
 /** Markup as plain text: blocks become lines. */
 export function plainWords(html: string | null): string | null {
   if (html === null) return null;
-  const words = html
-    .replace(/<(script|style)[\s\S]*?<\/\1>/gi, '')
-    .replace(/<\s*li[^>]*>/gi, '\n- ')
-    .replace(/<\s*(br|\/p|\/div|\/ul|\/ol|\/h\d)[^>]*>/gi, '\n')
-    .replace(/<[^>]*>/g, '');
+  const words = withoutScripts(html)
+    .replace(/<\s*li[^<>]*>/gi, '\n- ')
+    .replace(/<\s*(br|\/p|\/div|\/ul|\/ol|\/h\d)[^<>]*>/gi, '\n')
+    // No mark reaches over the next one: each letter is looked at once, however many are left open.
+    .replace(/<[^<>]*>/g, '');
   const text = decodeHTML(words)
     .replace(CONTROLS, '')
     .replace(/\u00a0/g, ' ')
