@@ -18,7 +18,9 @@ export function frameKeys(
     open.find();
     return;
   }
-  if (command && (key === 'z' || key === 'y') && !isTyping) {
+  // What stands behind a dialog is not changed by keys.
+  const inDialog = (event.target as HTMLElement).closest('[role=dialog]') !== null;
+  if (command && (key === 'z' || key === 'y') && !isTyping && !inDialog) {
     event.preventDefault();
     if (event.shiftKey || key === 'y') session.redo();
     else session.undo();
