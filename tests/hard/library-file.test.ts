@@ -64,9 +64,9 @@ const HEAD = {
           type: 'device',
           choices: {
             ...NO_CHOICES,
-            replace: ['Music/c.mp3'],
+            replace: [{ path: 'Music/c.mp3', was: { size: 4, digest: 'e' } }],
             leftOut: ['song-2'],
-            renames: [{ from: 'a', to: 'b' }],
+            renames: [{ path: 'a', was: { size: 5, digest: 'f' }, to: 'b' }],
             sides: [{ path: 'Music/a/b.mp3', was: { size: 3, digest: 'd' }, side: 'there' }],
           },
         },
