@@ -81,6 +81,8 @@ export class PlayerDesk {
 
   readonly decisions: PlayerDecisions;
   private starting = false;
+  /** The run before, where the one under way tries again what failed then. */
+  private retryOf: Journal | null = null;
   private readonly fromPlayer: FromPlayer;
   private readonly earlier: EarlierRehearsal;
   private readonly runner: RunClient;
@@ -279,12 +281,12 @@ export class PlayerDesk {
     // What failed is tried again: the run before can be taken back until something of this one is done.
     const isRetry = last !== null && plan.stepCount > 0 && plan.stepCount <= totalsOf(last).failed;
     if (last && !isRetry && !(await this.releaseLast(last))) return;
+    this.retryOf = isRetry ? last : null;
     const start = { id: newId(), startedAt: Date.now(), ...(isMild && { isMild: true as const }) };
     try {
       const comes = plan.comes.edits + plan.comes.files > 0 && this.target.type !== 'zip';
       if (comes) await this.take(await this.noteComing(start));
       else await this.begin(start);
-      if (last && isRetry) await this.endRetry(last);
     } catch (error) {
       this.work.say(`${this.name}: the run did not begin, ${wordsOf(error)}`, true);
     }
@@ -332,6 +334,7 @@ export class PlayerDesk {
   /** A run that did nothing is none: the one before stays the last, and can be taken back. */
   private async endRetry(last: Journal): Promise<void> {
     const { journal, target } = this;
+    this.retryOf = null;
     if (!journal || journal.id === last.id || this.unfinished) return;
     if (totalsOf(journal).done > 0 || journal.took) {
       await this.releaseLast(last);
@@ -339,8 +342,6 @@ export class PlayerDesk {
     }
     await this.library.storage.runs.remove(target.id, journal.id);
     this.journal = last;
-    this.past = await this.loadPast();
-    this.planSoon();
   }
 
   /** The second half, in the journal of the first. */
@@ -444,6 +445,8 @@ export class PlayerDesk {
     this.keepPlaced();
     await this.library.flush();
     if (result.type !== 'applied' || !after) return this.failed(result);
+    // Before it is said: what is said to be over can be taken back at once.
+    if (this.retryOf) await this.endRetry(this.retryOf);
     this.work.say(inWords(this.name, after), result.state === 'stopped' || totalsOf(after).failed > 0);
     await this.refresh();
     if (this.target.type === 'device' && result.state === 'finished') await this.readProof();
