@@ -1,5 +1,5 @@
 import { readAmount } from './amounts';
-import { MOST_NAME_WORDS, findName, type QueryName } from './names';
+import { MOST_NAME_WORDS, QUERY_NAMES, findName, type QueryName } from './names';
 import type { Token } from './parse';
 
 /*
@@ -35,35 +35,7 @@ export function partOperators(tokens: readonly Token[]): readonly Token[] {
 
 const endsName = (word: string): boolean => NAME_ENDS.has(word);
 const NAME_ENDS: ReadonlySet<string> = new Set(
-  [
-    'title',
-    'album',
-    'artist',
-    'date',
-    'track',
-    'disc',
-    'show',
-    'season',
-    'episode',
-    'composer',
-    'genre',
-  ].concat(
-    [
-      'narrator',
-      'series',
-      'year',
-      'kind',
-      'format',
-      'codec',
-      'path',
-      'folder',
-      'name',
-      'ending',
-      'size',
-      'length',
-    ],
-    ['rate', 'channels', 'width', 'height', 'bitrate', 'language', 'comment', 'rating', 'description'],
-  ),
+  QUERY_NAMES.flatMap(({ name }) => name.split(' ').at(-1) ?? []),
 );
 
 /** What compares, by one or two words, as the language has it. */
