@@ -48,6 +48,10 @@ abstract class RealPlace implements TrialPlace {
     return (await this.ask().list()).map((file) => this.told(file));
   }
 
+  listHeld(folder: string): Promise<readonly ThereFile[]> {
+    return this.ask().listHeld(folder);
+  }
+
   makeFolder(path: string): Promise<void> {
     return this.ask().makeFolder(path);
   }

@@ -11,6 +11,10 @@ const OUTSIDE: LibraryOutside = {
   examine: async () => ({}),
   scan: () => Promise.resolve({ nodes: [], unplaced: [] }),
   keepJournal: () => Promise.resolve(),
+  findWriter: () => Promise.resolve(null),
+  listRecords: () => Promise.resolve([]),
+  readRecord: () => Promise.resolve(null),
+  wouldWrite: () => Promise.resolve(null),
   findSeen: () => Promise.resolve(null),
   keepSeen: () => Promise.resolve(),
 };

@@ -35,11 +35,12 @@ import type {
   PlanWishes,
 } from './library-protocol';
 import type { RunTarget } from './run-protocol';
+import { PlaceClaims, type ClaimsOutside } from './place-claims';
 import { ToldGatherings } from './told-gatherings';
 import { serveAnswers, type Port } from './worker-client';
 
 /** What the library worker needs of the world outside. */
-export interface LibraryOutside {
+export interface LibraryOutside extends ClaimsOutside {
   /** The items of a library as the browser keeps them, record by record. */
   readItems(library: string): AsyncIterable<readonly Item[]>;
   list(target: RunTarget): Promise<readonly ThereFile[]>;
@@ -83,6 +84,9 @@ interface Planned {
   room: DeviceRoom | null;
   /** Which target was listed as that, and since when it is so, in milliseconds since 1970. */
   seen: { readonly target: TargetId | null; readonly at: number } | null;
+  /** The place as the browser keeps it; null where nothing is kept of it. */
+  kept: KeptPlace | null;
+  readonly claims: PlaceClaims;
   placed: readonly PlacedFile[];
   /** When both sides agreed on that, in milliseconds since 1970. */
   since: number | null;
@@ -177,6 +181,7 @@ class Mirror {
   private async look({ player: id, target, kept, permissions }: LookRequest): Promise<Look> {
     const player = this.of(id);
     player.target = target;
+    player.kept = kept;
     const before = player.there;
     // What a place said before it stopped answering is no ground for a plan.
     player.there = null;
@@ -193,7 +198,9 @@ class Mirror {
       const list = await this.outside.list(target);
       const there = await this.lookCloser(list, player, target, permissions);
       // The very same files: all that follows from them stands.
-      player.there = before && isSame(there, before) ? before : there;
+      const now = before && isSame(there, before) ? before : there;
+      await player.claims.look(target, kept, now, player.placed, this.digestThere(target));
+      player.there = now;
     } catch (error) {
       return this.lookBack(player, kept, error);
     }
@@ -265,12 +272,21 @@ class Mirror {
     return { ...file, ...(await this.outside.examine(target, file.path, what)) };
   }
 
-  private plan(id: PlayerId, { rulebook, token, isBrief, ...wishes }: PlanWishes): PlanDigest {
+  private async plan(id: PlayerId, wishes: PlanWishes): Promise<PlanDigest> {
     const player = this.of(id);
     player.token = null;
-    const { placed } = player;
+    let digest = this.planFor(player, wishes);
+    // What stands in the way may be the very thing: then it is no longer, and something else may come to its place.
+    while (await this.findOurs(player)) digest = this.planFor(player, wishes);
+    player.token = wishes.token;
+    return digest;
+  }
+
+  private planFor(player: Planned, { rulebook, token: _, isBrief, ...wishes }: PlanWishes): PlanDigest {
+    const { placed, claims } = player;
     const there = player.there ?? asLeft(placed);
-    const agreed = { placed, ...wishes, free: freeOf(there, player.room, rulebook) };
+    const { found, others } = claims;
+    const agreed = { placed, ...wishes, free: freeOf(there, player.room, rulebook), found, others };
     const live = this.liveFor(player, rulebook) ?? new LivePlan(rulebook);
     const isNew = live !== player.live;
     // One that breaks off half way is no ground for the next: that one is made anew.
@@ -279,8 +295,20 @@ class Mirror {
     if (isNew) live.change([...this.items.values()], []);
     const digest = live.digest(isBrief);
     player.live = live;
-    player.token = token;
     return digest;
+  }
+
+  /** @returns whether something that stood in the way is ours */
+  private async findOurs({ live, target, kept, there, claims }: Planned): Promise<boolean> {
+    if (!live || !target || !kept || !there) return false;
+    return claims.compare(kept, live.unclaimed(), this.digestThere(target));
+  }
+
+  private digestThere(target: RunTarget): (file: ThereFile) => Promise<string | null> {
+    return async (file) => {
+      const read = file.digest === null ? await this.examine(file, target, 'digest') : file;
+      return read.digest;
+    };
   }
 
   /** The plan so far, where it is by the same rulebook: each message brings a copy of it. */
@@ -297,6 +325,8 @@ class Mirror {
         there: null,
         room: null,
         seen: null,
+        kept: null,
+        claims: new PlaceClaims(this.outside),
         placed: NOTHING,
         since: null,
         token: null,

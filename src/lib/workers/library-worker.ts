@@ -1,10 +1,13 @@
 import { cachedSource } from '$lib/core/bytes';
 import { readMedia } from '$lib/formats/reading';
+import { LARGEST_RECORD, RECORD_FOLDER, readRecord } from '$lib/core/run';
+import { blobSource } from '$lib/io/blob-source';
 import { digestOf } from '$lib/io/digest';
 import { DeviceStore } from '$lib/io/stores/device-store';
 import { storeOf } from '$lib/io/stores/store-of';
 import { LibraryStorage } from '$lib/io/storage/library-storage';
 import { serveLibrary } from './library-service';
+import { makeContent } from './run-effects';
 import { withRunLock } from './run-lock';
 import type { Port } from './worker-client';
 
@@ -27,6 +30,30 @@ serveLibrary(self as unknown as Port, {
   scan: (device) => new DeviceStore(device).scan(),
   keepJournal: (library, target, journal, there) =>
     withRunLock(library, target, (storage) => storage.runs.start(target, journal, there)),
+  findWriter: (library) => new LibraryStorage(library, () => false).findWriter(),
+  async listRecords(target) {
+    if (target.type === 'zip') return [];
+    const records = await storeOf(target).listHeld(RECORD_FOLDER);
+    return records.flatMap(({ path, size }) => (size > LARGEST_RECORD ? [] : path));
+  },
+  async readRecord(target, path) {
+    if (target.type === 'zip') return null;
+    try {
+      const source = await storeOf(target).read(path);
+      return await readRecord(await source.read(0, source.size), digestOf);
+    } catch {
+      return null;
+    }
+  },
+  async wouldWrite(library, step, size) {
+    try {
+      const content = await makeContent(step, new LibraryStorage(library, () => false));
+      return content.size === size ? await digestOf(blobSource(content)) : null;
+    } catch {
+      // What cannot be made is told by the run that would have to.
+      return null;
+    }
+  },
   findSeen: ({ library, target }) => new LibraryStorage(library, () => false).findSeen(target),
   keepSeen: ({ library, target, mayWrite }, seen) =>
     new LibraryStorage(library, () => mayWrite).keepSeen(target, seen),

@@ -1,6 +1,9 @@
 import {
   StoreError,
   applyRun,
+  keepRecord,
+  placedAfter,
+  recordBytes,
   takeAsGood,
   takeBack,
   type Journal,
@@ -8,6 +11,7 @@ import {
   type Store,
 } from '$lib/core/run';
 import type { TargetId } from '$lib/core/library';
+import type { StepType } from '$lib/core/plan';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import type { StoreAddress } from '$lib/io/stores/store-of';
@@ -108,6 +112,7 @@ class Runs {
   ): Promise<RunResult> {
     const running: Journal = { ...journal, state: 'running', reason: null, endedAt: null };
     await storage.runs.saveHead(target, running);
+    await noteAt(store, storage, target, running);
     const { state, reason, outcomes } = await applyRun(running, store, {
       content: (step) => this.outside.makeContent(step, storage),
       check: (step, written) => this.outside.checkWritten(step, written, storage),
@@ -116,7 +121,9 @@ class Runs {
       progress,
       isCancelled: () => this.isCancelled,
     });
-    await storage.runs.saveHead(target, { ...running, outcomes, state, reason, endedAt: Date.now() });
+    const ended: Journal = { ...running, outcomes, state, reason, endedAt: Date.now() };
+    await storage.runs.saveHead(target, ended);
+    await noteAt(store, storage, target, ended);
     return { type: 'applied', state, reason };
   }
 
@@ -135,9 +142,35 @@ class Runs {
       progress,
     });
     await endJournal(storage, target, journal, 'takenBack');
+    await noteAt(store, storage, target, { ...journal, state: 'takenBack' });
     return { type: 'takenBack', ...taken };
   }
 }
+
+/** Has the place remember what lies there by the hand of this library, and what is about to. */
+async function noteAt(
+  store: Store<Blob>,
+  storage: LibraryStorage,
+  target: TargetId,
+  journal: Journal,
+): Promise<void> {
+  // A ZIP is read by nobody before it is unpacked.
+  if (store instanceof ZipStore) return;
+  const { state, steps, outcomes, placedBefore } = journal;
+  const files = state === 'takenBack' ? placedBefore : placedAfter(journal);
+  const coming =
+    state === 'finished' || state === 'takenBack'
+      ? []
+      : steps.slice(outcomes.length).flatMap(({ type, path }) => (PUTS.has(type) ? path : []));
+  const writer = await storage.writer();
+  const record = { version: 1, writer, target, at: Date.now(), files, coming } as const;
+  await keepRecord(store, record, async () => {
+    const bytes = await recordBytes(record, digestOf);
+    return new Blob([bytes as Uint8Array<ArrayBuffer>]);
+  });
+}
+
+const PUTS: ReadonlySet<StepType> = new Set(['copy', 'writePicture', 'writeText', 'move']);
 
 const saving =
   (target: TargetId, run: string, storage: LibraryStorage) => (all: readonly Outcome[], changed: number) =>

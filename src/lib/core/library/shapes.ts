@@ -165,7 +165,8 @@ export const itemShape: Shape = object({
   gathering: nullable(text(10_000)),
 });
 
-const placed = object({
+/** One file of what a run left at a place. */
+export const placedFile = object({
   path,
   item: nullable(id),
   signature: text(1_000_000),
@@ -262,7 +263,7 @@ export const headShape: Shape = object({
     }),
   ),
   players: list(player, 100),
-  bases: list(object({ target: id, placed: list(placed) }), 1000),
+  bases: list(object({ target: id, placed: list(placedFile) }), 1000),
   folderKinds: list(object({ source: id, folder, kind, by: oneOf('rule', 'correction') })),
   feeds: list(feed, 10_000),
   watched: list(

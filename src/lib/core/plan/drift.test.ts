@@ -10,6 +10,7 @@ const drift = (type: Drift['type'], rest: Partial<Drift> = {}): Drift => ({
   placed: type === 'added' ? null : placed,
   file: type === 'removed' ? null : { path: 'a.mp3', size: 8, digest: 'e', says: EMPTY_FIELDS },
   decided: null,
+  by: null,
   isWipe: false,
   ...rest,
 });
@@ -36,6 +37,14 @@ describe('which side counts', () => {
       expect(sideOf(drift(type), 'both', edited)).toBe('open');
     expect(sideOf(drift('moved'), 'both', edited)).toBe('there');
     for (const type of ['moved', 'changed'] as const) expect(sideOf(drift(type), 'both', null)).toBe('open');
+  });
+
+  test('what another library put there is neither undone nor taken in before somebody says so', () => {
+    expect(sideOf(drift('changed', { by: 1 }), 'leads', same)).toBe('open');
+    expect(sideOf(drift('changed', { by: 1 }), 'both', same)).toBe('there');
+    for (const policy of ['leads', 'both'] as const)
+      expect(sideOf(drift('added', { by: 1 }), policy, null)).toBe('open');
+    expect(sideOf(drift('changed', { by: 1, decided: 'here' }), 'leads', same)).toBe('here');
   });
 
   test('what cannot be read is never taken over unasked: it may be damaged', () => {

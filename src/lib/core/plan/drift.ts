@@ -17,6 +17,8 @@ export interface Drift {
   readonly file: ThereFile | null;
   /** What the curator decided of it; null where nothing was. */
   readonly decided: Side | null;
+  /** Another library's run put there what lies there now: when that last ran, in milliseconds since 1970. */
+  readonly by: number | null;
   /** Nothing of all that we left is there: another disk, or one that was emptied. */
   readonly isWipe: boolean;
 }
@@ -34,6 +36,8 @@ export interface WantedOfDrift {
  */
 export function sideOf(drift: Drift, policy: SyncPolicy, wanted: WantedOfDrift | null): Side | 'open' {
   if (drift.decided) return drift.decided;
+  // What another curator put there is not undone, nor taken for the player's own, unless somebody said so.
+  if (drift.by !== null && (drift.type === 'added' || policy === 'leads')) return 'open';
   // What was added stays where it is: nothing that others put there is removed unless it was chosen.
   if (policy === 'leads') return 'here';
   if (policy === 'ask' || drift.isWipe) return 'open';

@@ -28,6 +28,8 @@ interface Frame {
   /** Who came and went since it was last settled, while something is said of each of them. */
   readonly changed: Set<Outgoing>;
   want: Want | null;
+  /** What would be wanted, were nothing in its way; null where nothing is. */
+  barred: Want | null;
   /** What is said of its one picture. */
   said: readonly Remark[];
   /** What is said of each member, while it has none. */
@@ -120,6 +122,11 @@ export class FolderPictures {
       .sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 
+  /** Pictures that something stands in the way of. */
+  barred(): readonly Want[] {
+    return [...this.frames.values()].flatMap(({ barred }) => barred ?? []);
+  }
+
   /** What the curator chose for it, told of its first item; else what most of its items carry. */
   private pictureFor(frame: Frame): Carried | null {
     const chosen = this.chosen.get(this.keys.of(frame.path));
@@ -136,6 +143,7 @@ export class FolderPictures {
     const { rules, path } = frame;
     const said: Remark[] = [];
     let want: Want | null = null;
+    frame.barred = null;
     if (best) {
       const { picture, by } = best;
       const first = firstOf(best);
@@ -143,8 +151,10 @@ export class FolderPictures {
         for (const { entry } of [...by].sort((a, b) => a.order - b.order))
           said.push(pictureShape(entry, picture, folderOf(path), rules.minPixels));
       const barred = this.world.inTheWay(path, first.entry, 'warns');
-      if (barred) said.push(barred);
-      else want = this.wanted(frame, first, picture);
+      if (barred) {
+        said.push(barred);
+        frame.barred = pictureBeside(first, path, picture, this.keys);
+      } else want = this.wanted(frame, first, picture);
     }
     frame.said = this.findings.exchange(frame.said, said);
     if (want === frame.want) return;
@@ -189,6 +199,7 @@ const emptyFrame = (path: string, rules: PictureRules): Frame => ({
   pictures: new Map(),
   changed: new Set(),
   want: null,
+  barred: null,
   said: NONE,
   without: null,
 });

@@ -45,7 +45,7 @@ import {
   type ThereFile,
 } from './step';
 import { There, type Agreed } from './there';
-import { copyOf, textBeside, type Want } from './want';
+import { copyOf, stepFor, textBeside, type Want } from './want';
 import { World } from './world';
 
 const NUMBERS = FIELDS.filter(({ type }) => type === 'number');
@@ -69,7 +69,11 @@ export class LivePlan {
   private isSelected = selectionTest(SELECT_ALL);
   private free: number | null = null;
   private failed: readonly FailedStep[] = NOTHING_FAILED;
+  private found: Agreed['found'];
+  private others: Agreed['others'];
   private leftOut: ReadonlySet<ItemId> = new Set();
+  /** Items that something stands in the way of. */
+  private readonly barredItems = new Set<Entry>();
   private short: ReadonlySet<ItemId> = new Set();
   private suffixes: ReadonlyMap<ItemId, string> = new Map();
   private held = new Set<ItemId>();
@@ -84,7 +88,16 @@ export class LivePlan {
   /** What lies on the player, what we know to have put there, and what the curator decided for it. */
   see(
     there: readonly ThereFile[],
-    { placed, choices, policy, selection = SELECT_ALL, free = null, failed = NOTHING_FAILED }: Agreed,
+    {
+      placed,
+      choices,
+      policy,
+      selection = SELECT_ALL,
+      free = null,
+      failed = NOTHING_FAILED,
+      found,
+      others,
+    }: Agreed,
   ): void {
     const before = this.choices;
     const ofFiles = ({ replace, renames, sides, pictures }: PlayerChoices) =>
@@ -94,6 +107,8 @@ export class LivePlan {
       this.placed === placed &&
       this.policy === policy &&
       this.free === free &&
+      this.found === found &&
+      this.others === others &&
       JSON.stringify(this.failed) === JSON.stringify(failed) &&
       JSON.stringify(this.selection) === JSON.stringify(selection) &&
       ofFiles(before) === ofFiles(choices);
@@ -103,6 +118,8 @@ export class LivePlan {
     this.policy = policy;
     this.free = free;
     this.failed = failed;
+    this.found = found;
+    this.others = others;
     this.selection = selection;
     this.isSelected = selectionTest(selection);
     const [leftOut, short, suffixes] = [this.leftOut, this.short, this.suffixes];
@@ -217,6 +234,23 @@ export class LivePlan {
     };
   }
 
+  /** Files there that stand where something is wanted, by no run that we know of: each may be the very one. */
+  unclaimed(): readonly Unclaimed[] {
+    this.settle();
+    const { there } = this.parts.world;
+    const wanted = [
+      ...[...this.barredItems].flatMap(({ candidate }) => (candidate ? this.wantedFor(candidate) : [])),
+      ...this.parts.pictures.barred(),
+    ];
+    return wanted.flatMap((want) => {
+      const file = there.files.get(want.key);
+      const drift = there.changedAt(want.key);
+      const isOther = file?.path === want.path && !there.ours.has(want.key);
+      if (!isOther || (drift && drift.placed?.item !== want.item.id)) return [];
+      return [{ step: stepFor(want, null) as Unclaimed['step'], file }];
+    });
+  }
+
   /** Categories that are to have a picture of their own. */
   categories(): readonly CategoryPicture[] {
     this.settle();
@@ -265,6 +299,7 @@ export class LivePlan {
   private begin(): void {
     this.parts = this.makeParts();
     this.held = new Set();
+    this.barredItems.clear();
     for (const [id, { order, known }] of this.entries) {
       const entry = new Entry(id, order, known.item, this.rulebook, known);
       this.entries.set(id, entry);
@@ -275,8 +310,8 @@ export class LivePlan {
   private makeParts(): Parts {
     const { keys, rulebook } = this;
     this.open.clear();
-    const { placed, choices, policy } = this;
-    const there = new There(this.there, { placed, choices, policy }, keys, rulebook);
+    const { placed, choices, policy, found, others } = this;
+    const there = new There(this.there, { placed, choices, policy, found, others }, keys, rulebook);
     const findings = new Findings();
     const shelves = new Shelves(rulebook);
     const world = new World(there, rulebook, keys, findings, shelves, policy);
@@ -480,6 +515,8 @@ export class LivePlan {
     this.say(entry, 'claim', candidate && holder ? this.besides(entry, holder, candidate) : NONE);
     const barred = candidate && wins ? this.barred(entry, candidate) : NONE;
     const isOut = candidate !== null && this.offer(entry) && this.parts.room.out.has(entry);
+    if (barred.length > 0) this.barredItems.add(entry);
+    else this.barredItems.delete(entry);
     this.say(entry, 'place', isOut ? [say.noRoom(entry, candidate.path)] : barred);
     const out = wins && barred.length === 0 && !isOut ? candidate : null;
     if (out !== entry.out) this.put(entry, out);
@@ -520,11 +557,16 @@ export class LivePlan {
       pictures.join(out);
       lengths.put(out);
       shelves.put(out.file);
-      world.want(copyOf(out, this.keys));
-      const rules = sidecarFor(this.rulebook, out.kind);
-      if (rules) world.want(this.sidecar(out, rules));
+      for (const want of this.wantedFor(out)) world.want(want);
     }
     this.say(entry, 'notes', out ? this.notesOn(entry, out) : NONE);
+  }
+
+  /** The copy of an item, and what goes beside it. */
+  private wantedFor(out: Outgoing): readonly Want[] {
+    const copy = copyOf(out, this.keys);
+    const rules = sidecarFor(this.rulebook, out.kind);
+    return rules ? [copy, this.sidecar(out, rules)] : [copy];
   }
 
   private sidecar(out: Outgoing, rules: SidecarRules): Want {
@@ -609,6 +651,12 @@ const NOTHING_FAILED: readonly FailedStep[] = [];
 
 /** Files whose two sides are told at once. */
 const MOST_SIDES = 100;
+
+/** A file that stands where something is wanted, and the step that would write it. */
+export interface Unclaimed {
+  readonly step: Extract<Step, { type: 'copy' | 'writePicture' | 'writeText' }>;
+  readonly file: ThereFile;
+}
 
 /** What comes from a player, where what was done there counts. */
 export interface Coming {

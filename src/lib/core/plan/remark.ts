@@ -250,15 +250,24 @@ function collision(entry: Entry, other: Entry, path: string): Remark {
 export const noRoom = (entry: Entry, path: string): Remark =>
   about(entry, 'noRoom', 'noRoom', 'blocks', path, {}, { type: 'leaveOut' });
 
-/** @param file what stands in the way, by no run of ours */
+/**
+ * @param file what stands in the way, by no run of ours
+ * @param by when the other library that put it there last ran, in milliseconds since 1970; null where none did
+ */
 export function occupied(
   entry: Entry,
   { path, size, digest }: ThereFile,
   severity: 'blocks' | 'warns',
+  by: number | null,
 ): Remark {
   const file = { path, was: { size, digest } };
-  return about(entry, `occupied ${severity}`, 'occupied', severity, path, {}, { type: 'replace', file });
+  const { id, words } = byOther(`occupied ${severity}`, by);
+  return about(entry, id, 'occupied', severity, path, words, { type: 'replace', file });
 }
+
+/** What another library put there is told apart from what nobody's run did. */
+const byOther = (id: string, by: number | null): { readonly id: string; readonly words: Remark['words'] } =>
+  by === null ? { id, words: {} } : { id: `${id} by another library ${by}`, words: { by: String(by) } };
 
 /** A folder with something in it stands where a file of ours would go. */
 export const folderThere = (entry: Entry, path: string, severity: 'blocks' | 'warns'): Remark =>
@@ -293,7 +302,8 @@ export function changedThere(entry: Entry, drift: Drift, severity: 'blocks' | 'w
   const { signature } = entry.known;
   const both = isChangedHere(entry, drift) && isConflict(drift, { signature, fields: entry.known.fields });
   const code = both && severity === 'blocks' ? 'changedBoth' : 'changedThere';
-  return about(entry, `${code} ${severity}`, code, severity, drift.file?.path ?? '', {}, decide(drift));
+  const { id, words } = byOther(`${code} ${severity}`, drift.by);
+  return about(entry, id, code, severity, drift.file?.path ?? '', words, decide(drift));
 }
 
 /** What another hand did with an item's file: the item waits until a side is chosen. */
@@ -320,7 +330,8 @@ const ofNobody = (code: FindingCode, places: readonly string[], mend: Mend): Rem
 export function drifted(drift: Drift): Remark | null {
   if (drift.type === 'removed' || !drift.file) return null;
   const code = drift.type === 'added' ? 'addedThere' : 'changedUnwanted';
-  return ofNobody(code, [drift.file.path], decide(drift));
+  const { id, words } = byOther(code, drift.by);
+  return { ...ofNobody(code, [drift.file.path], decide(drift)), finding: id, words };
 }
 
 /** It was removed there, and both sides agree on that. */

@@ -39,7 +39,14 @@ export interface Agreed {
   readonly free?: number | null;
   /** Steps of the last run that failed. */
   readonly failed?: readonly FailedStep[];
+  /** Files there that are known to be ours, though both sides did not agree on them yet. None unless told. */
+  readonly found?: readonly PlacedFile[];
+  /** When another library that put a file there last ran, in milliseconds since 1970, by paths. None unless told. */
+  readonly others?: ReadonlyMap<string, number>;
 }
+
+const NOTHING_FOUND: readonly PlacedFile[] = [];
+const NO_OTHERS: ReadonlyMap<string, number> = new Map();
 
 /**
  * The player as it is, against what both sides agreed on. What we have on record as placed is ours only while the player
@@ -58,8 +65,11 @@ export class There {
   readonly driftsOf = new Map<ItemId, Drift[]>();
   /** Items that are agreed to stay away. */
   readonly away = new Map<ItemId, PlacedFile>();
-  /** What was agreed to stay away, and lies there again: another hand put it there. */
-  readonly back: Ours[] = [];
+  /**
+   * What is to be noted as ours: what was agreed to stay away and lies there again, by another hand, and what was found
+   * to be ours.
+   */
+  readonly noted: Ours[] = [];
   /** Files that are agreed to be the player's own. */
   private readonly theirs = new Set<string>();
   /** Others' files that were given free and are still what they were then, by the key of their path. */
@@ -73,10 +83,11 @@ export class There {
   private hasTaken = false;
   private readonly sides: ReadonlyMap<string, SideChoice>;
   private readonly leads: boolean;
+  private readonly others: ReadonlyMap<string, number>;
 
   constructor(
     readonly list: readonly ThereFile[],
-    { placed, choices, policy }: Agreed,
+    { placed, choices, policy, found = NOTHING_FOUND, others = NO_OTHERS }: Agreed,
     private readonly keys: PathKeys,
     private readonly rulebook: Rulebook,
   ) {
@@ -93,7 +104,8 @@ export class There {
     this.free = new Map(choices.replace.flatMap((one) => this.permitted(one)));
     this.sides = new Map(choices.sides.map((side) => [keys.of(side.path), side]));
     this.leads = policy === 'leads';
-    this.claim(placed);
+    this.others = others;
+    this.claimFound(placed, found);
     for (const rename of choices.renames) this.acceptRename(rename);
     this.foreignFolders = this.findForeignFolders();
     this.findAdded();
@@ -164,6 +176,11 @@ export class There {
     return drift?.type === 'changed' ? drift : null;
   }
 
+  /** When another library that put a file there last ran, in milliseconds since 1970; null where none is known to have. */
+  otherAt(path: string): number | null {
+    return this.others.get(path) ?? null;
+  }
+
   /** Where the player has an item, whatever the rulebook calls it; null where it lies by the rulebook. */
   keptAt(item: ItemId): string | null {
     return this.keptFile(item)?.path ?? null;
@@ -188,7 +205,38 @@ export class There {
     this.oursOf.set(owner, own ? [...rest, own] : rest);
   }
 
-  private claim(placed: readonly PlacedFile[]): void {
+  /**
+   * Takes what was found to be ours for ours, as long as it is what was found; then what both sides agreed on of all
+   * else.
+   */
+  private claimFound(placed: readonly PlacedFile[], found: readonly PlacedFile[]): void {
+    const claimed = new Set<string>();
+    if (found.length === 0) return this.claim(placed, claimed);
+    /** Records that say the same of a file as it was. */
+    const again = new Set<PlacedFile>();
+    const agreed = new Map(placed.map((record) => [this.keys.of(record.path), record]));
+    for (const record of found) {
+      const key = this.keys.of(record.path);
+      const file = this.files.get(key);
+      if (file?.path !== record.path || !mayBe(file, record)) continue;
+      const own = agreed.get(key);
+      if (own?.item === record.item && !own.gone) {
+        if (own.signature === record.signature && mayBe(file, own)) continue;
+        again.add(own);
+      }
+      const ours = { key, file, placed: record };
+      this.noted.push(ours);
+      this.ours.set(key, ours);
+      claimed.add(key);
+    }
+    this.claim(
+      placed.filter((record) => !again.has(record)),
+      claimed,
+    );
+  }
+
+  /** @param claimed keys of files that are ours already */
+  private claim(placed: readonly PlacedFile[], claimed: ReadonlySet<string>): void {
     this.hasTaken = placed.some(({ taken }) => taken);
     const missing: PlacedFile[] = [];
     const changed: PlacedFile[] = [];
@@ -201,7 +249,7 @@ export class There {
         else gone.push(record);
       } else if (record.theirs && record.item === null) {
         if (file && mayBe(file, record)) this.theirs.add(key);
-      } else if (!file) missing.push(record);
+      } else if (!file || claimed.has(key)) missing.push(record);
       else if (mayBe(file, record)) this.ours.set(key, { key, file, placed: record });
       else changed.push(record);
     }
@@ -231,7 +279,7 @@ export class There {
 
   private takeBack(key: string, file: ThereFile, { gone: _, ...placed }: PlacedFile): void {
     const ours = { key, file, placed: { ...placed, path: file.path } };
-    this.back.push(ours);
+    this.noted.push(ours);
     this.ours.set(key, ours);
   }
 
@@ -284,15 +332,16 @@ export class There {
   }
 
   /** Whether the library counts, whatever it wants: no item's change can make it otherwise. */
-  private sideHere({ decided }: Drift): boolean {
-    return decided === 'here' || (decided === null && this.leads);
+  private sideHere({ decided, by }: Drift): boolean {
+    return decided === 'here' || (decided === null && this.leads && by === null);
   }
 
   private drift(type: DriftType, placed: PlacedFile | null, file: ThereFile | null, isWipe = false): Drift {
     const path = placed?.path ?? file?.path ?? '';
     const key = this.keys.of(path);
     const decided = this.decided(path, file);
-    const drift: Drift = { type, key, placed, file, decided, isWipe };
+    const by = file && type !== 'moved' ? (this.others.get(file.path) ?? null) : null;
+    const drift: Drift = { type, key, placed, file, decided, by, isWipe };
     this.drifts.set(key, drift);
     const item = placed?.item;
     if (item) this.driftsOf.set(item, [...(this.driftsOf.get(item) ?? []), drift]);

@@ -84,7 +84,7 @@ export class World {
     this.renamedTo = new Map(moves.map(({ from, path }) => [from, path]));
     for (const { path } of moves) this.needFolder(folderOf(path), 1);
     this.counts.move = moves.length;
-    this.counts.agree = there.back.length;
+    this.counts.agree = there.noted.length;
     for (const drift of there.drifts.values()) this.settleDrift(drift, null);
   }
 
@@ -101,7 +101,8 @@ export class World {
       if (!file || there.mayReplace(key)) continue;
       if (there.ours.has(key) && !there.isTakenFrom(key, entry.id)) continue;
       const drift = there.changedAt(key);
-      return drift ? say.changedThere(entry, drift, severity) : say.occupied(entry, file, severity);
+      if (drift) return say.changedThere(entry, drift, severity);
+      return say.occupied(entry, file, severity, there.otherAt(file.path));
     }
     return null;
   }
@@ -201,7 +202,7 @@ export class World {
   steps(token: string) {
     const { there, fates, keys } = this;
     const agrees = [
-      ...there.back.map(isThere),
+      ...there.noted.map(isThere),
       ...[...this.drifts.values()].flatMap(({ agree }) => agree ?? []),
     ];
     return [...agrees.sort(byPath), ...orderedSteps({ there, fates, keys, wanted: this.wanted(), token })];
@@ -391,7 +392,7 @@ const isSameWanted = (a: WantedOfDrift | null, b: WantedOfDrift | null) =>
 const editsFrom = ({ type, file }: Drift, wanted: WantedOfDrift | null): Edits | null =>
   type === 'changed' && wanted && file?.says ? differingEdits(file.says, wanted.fields) : null;
 
-/** It lies there again, though it was agreed to stay away. */
+/** It lies there as if we had put it there, and is noted so. */
 const isThere = ({ file: { path, size, digest }, placed }: Ours): Agree => ({
   type: 'agree',
   path,

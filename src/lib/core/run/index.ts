@@ -8,4 +8,14 @@ export { takeAsGood, takeBack } from './take-back';
 export type { TakeBackEffects, TakenBack } from './take-back';
 export { StoreError } from './store';
 export type { Store, StoreErrorCode, WrittenFile } from './store';
+export {
+  LARGEST_RECORD,
+  MOST_RECORDS,
+  RECORD_FOLDER,
+  keepRecord,
+  newestRecords,
+  readRecord,
+  recordBytes,
+} from './place-record';
+export type { PlaceRecord } from './place-record';
 export { MemoryStore } from './memory-store';

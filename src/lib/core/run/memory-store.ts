@@ -52,6 +52,12 @@ export class MemoryStore implements Store<Uint8Array> {
       .map((entry) => this.describe(entry));
   }
 
+  async listHeld(folder: string): Promise<readonly ThereFile[]> {
+    return [...this.entries.values()]
+      .filter(({ path }) => folderOf(path) === folder)
+      .map((entry) => this.describe(entry));
+  }
+
   async makeFolder(path: string): Promise<void> {
     for (let at = path; at !== ''; at = folderOf(at))
       if (this.entries.has(this.key(at))) throw new StoreError('exists', at);

@@ -30,6 +30,8 @@ export interface WrittenFile {
 export interface Store<Content> {
   /** Every file with its size; what lies in hold folders is left out. */
   list(): Promise<readonly ThereFile[]>;
+  /** Files right in a folder of the hidden ones that are ours: none where there is no such folder. */
+  listHeld(folder: string): Promise<readonly ThereFile[]>;
   makeFolder(path: string): Promise<void>;
   hasFolder(path: string): Promise<boolean>;
   /** Puts a file there whole or not at all, folders included. Refuses (`exists`) to write over one. */

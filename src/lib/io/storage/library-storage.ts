@@ -3,6 +3,7 @@ import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
 import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
+import { newId } from '../new-id';
 import type { DeviceRoom } from '../stores/device-store';
 import { OriginalsHistory } from './originals-history';
 import { whenDeleted, readAll, readInTurn } from './read-records';
@@ -301,6 +302,20 @@ export class LibraryStorage {
   /** Null for a library that nothing was changed of since there are stamps. */
   async findStamp(): Promise<string | null> {
     return this.part('library').getItem<string>('stamp');
+  }
+
+  /** Names the library in this browser, wherever its runs leave something; made at the first. */
+  async writer(): Promise<string> {
+    const known = await this.findWriter();
+    if (known !== null) return known;
+    const writer = newId();
+    await this.writable('library').setItem('writer', writer);
+    return writer;
+  }
+
+  /** Null before anything was asked to be written under it. */
+  async findWriter(): Promise<string | null> {
+    return this.part('library').getItem<string>('writer');
   }
 
   /** Keeps one part of what lies beside the items. */

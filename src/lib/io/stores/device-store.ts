@@ -48,7 +48,15 @@ export class DeviceStore implements Store<Blob> {
   }
 
   async list(): Promise<readonly ThereFile[]> {
-    const answer = await this.ask(`${this.base}/files`, '', {});
+    return this.listBy('', '');
+  }
+
+  async listHeld(folder: string): Promise<readonly ThereFile[]> {
+    return this.listBy(`?in=${encodeURIComponent(folder)}`, folder);
+  }
+
+  private async listBy(query: string, path: string): Promise<readonly ThereFile[]> {
+    const answer = await this.ask(`${this.base}/files${query}`, path, {});
     return listSchema.validateSync(await answer.json(), { strict: true }).files;
   }
 

@@ -32,6 +32,19 @@ export class FolderStore implements Store<Blob> {
     return files;
   }
 
+  async listHeld(folder: string): Promise<readonly ThereFile[]> {
+    if (!(await this.hasFolder(folder))) return [];
+    return told(folder, async () => {
+      const files: ThereFile[] = [];
+      for await (const entry of (await this.open(folder)).values()) {
+        if (entry.kind === 'directory' || entry.name.endsWith(PART) || entry.name.endsWith(SWAP)) continue;
+        const { size } = await (entry as FileSystemFileHandle).getFile();
+        files.push({ path: `${folder}/${entry.name}`, size, digest: null });
+      }
+      return files;
+    });
+  }
+
   async makeFolder(path: string): Promise<void> {
     await told(path, () => this.folder(path, true));
   }

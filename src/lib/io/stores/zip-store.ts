@@ -42,6 +42,10 @@ export class ZipStore implements Store<Blob> {
     return [];
   }
 
+  async listHeld(): Promise<readonly ThereFile[]> {
+    return [];
+  }
+
   async makeFolder(): Promise<void> {
     // Folders come with their files; an empty one has nothing to say.
   }

@@ -108,6 +108,14 @@ export class Disk {
     return found;
   }
 
+  /** Files right in a folder, hidden or not; none where there is no such folder. */
+  async listFolder(path: string): Promise<StoredFile[]> {
+    const full = await this.locateReal(path);
+    const entries = await readdir(full, { withFileTypes: true }).catch(() => []);
+    const files = entries.filter((entry) => entry.isFile());
+    return Promise.all(files.map(({ name }) => this.describe(join(full, name))));
+  }
+
   /** @throws {StorageError} 404 when it is not there */
   async find(path: string): Promise<StoredFile> {
     const full = await this.locateReal(path);

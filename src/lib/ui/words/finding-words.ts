@@ -18,6 +18,13 @@ export interface FindingWords {
 type Words = Readonly<Record<string, string>>;
 type Writer = (count: number, words: Words, player: string) => FindingWords;
 
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+const dayOf = (time: string): string => DAY.format(Number(time));
+
+/** @param by when another library that wrote there last ran, in milliseconds since 1970 */
+const otherHand = (by: string | undefined): string =>
+  by ? `the run of another library on ${dayOf(by)}` : 'another hand';
+
 const items = (count: number) => counted(count, 'item');
 const has = (count: number) => (count === 1 ? 'has' : 'have');
 
@@ -150,9 +157,9 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
         : `from ${other}, ${otherIs}, and from ${own}, ${is}`,
     remedy: null,
   }),
-  occupied: (count, _words, player) => ({
-    what: `${counted(count, 'place')} taken by files of ${player}’s own`,
-    why: 'no run of ours put them there; what is replaced is held until the run is good',
+  occupied: (count, { by }, player) => ({
+    what: `${counted(count, 'place')} taken by files of ${by ? 'another library' : `${player}’s own`}`,
+    why: `${by ? `its run of ${dayOf(by)} put` : 'no run of ours put'} them there; what is replaced is held until the run is good`,
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
   }),
   folderThere: (count, { path }, player) => ({
@@ -171,15 +178,15 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       remedy: count === 1 ? 'Leave the item out' : `Leave ${count} items out`,
     };
   },
-  changedThere: (count, _words, player) => ({
+  changedThere: (count, { by }, player) => ({
     what: `${counted(count, 'file')} changed on ${player} since our run`,
-    why: 'another hand wrote there; what is replaced is held until the run is good',
+    why: `${otherHand(by)} wrote there; what is replaced is held until the run is good`,
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
     other: `Take ${player}’s`,
   }),
-  changedBoth: (count, _words, player) => ({
+  changedBoth: (count, { by }, player) => ({
     what: `${counted(count, 'file')} changed here and on ${player}`,
-    why: 'only one of both can stand; what is replaced is held until the run is good',
+    why: `${by ? `${otherHand(by)} wrote there; ` : ''}only one of both can stand; what is replaced is held until the run is good`,
     remedy: count === 1 ? 'Keep ours' : `Keep ours, all ${count}`,
     other: `Keep ${player}’s`,
   }),
@@ -201,15 +208,15 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     remedy: count === 1 ? 'Move it back' : `Move ${count} back`,
     other: count === 1 ? 'It stays there' : 'They stay there',
   }),
-  changedUnwanted: (count, _words, player) => ({
+  changedUnwanted: (count, { by }, player) => ({
     what: `${counted(count, 'file')} of ours changed on ${player} and wanted no more`,
-    why: 'another hand wrote there, so it stays',
+    why: `${otherHand(by)} wrote there, so it stays`,
     remedy: count === 1 ? 'Remove it' : `Remove ${count}`,
     other: `It is ${player}’s`,
   }),
-  addedThere: (count, _words, player) => ({
-    what: `${counted(count, 'file')} of ${player}’s own`,
-    why: 'no run of ours put them there; they stay as they are, and can come into the library',
+  addedThere: (count, { by }, player) => ({
+    what: `${counted(count, 'file')} of ${by ? 'another library' : `${player}’s own`}`,
+    why: `${by ? `its run of ${dayOf(by)} put` : 'no run of ours put'} them there; they stay as they are, and can come into the library`,
     remedy: count === 1 ? 'Leave it there' : 'Leave them there',
     other: count === 1 ? 'Take it in' : `Take ${count} in`,
   }),
