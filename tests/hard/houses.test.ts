@@ -186,6 +186,43 @@ describe.each([
   );
 });
 
+describe.each([
+  ['over what is there', false],
+  ['in place of what is there', true],
+])('an older backup brought back %s', (_, removes) => {
+  test.each([true, false])(
+    'undoes nothing of the library, and is told (digests: %s)',
+    { timeout: TRIAL_TIME },
+    async (digests) => {
+      newPlace(digests);
+      const page = await openHouse('first', 'a', 'both');
+      await page.runAll();
+      const backup = openFiles();
+      for (const index of [0, 1, 2]) recompose(page, index, 'a', `Composer ${'+'.repeat(index)}`);
+      for (const index of [3, 4]) retitle(page, index, 'a', `Renamed ${index}`);
+      page.library.act('Leave', page.library.findAll(['a7' as ItemId]), () => null);
+      await page.library.flush();
+      await page.desk.look();
+      await page.runAll();
+      const before = titles(page);
+      const edited = page.library.items.map((item) => item.edits);
+      if (removes) for (const path of openFiles().keys()) await place().remove(path);
+      for (const [path, text] of backup) place().put(path, Buffer.from(text));
+      const there = openFiles();
+      await page.desk.look();
+      expect(page.desk.plan?.comes).toEqual({ edits: 0, files: 0 });
+      const told = await page.desk.findings(null, 0, 100);
+      expect(told.filter(({ words }) => words.past !== undefined)).not.toEqual([]);
+      await page.runAll();
+      expect(titles(page)).toEqual(before);
+      expect(page.library.items.map((item) => item.edits)).toEqual(edited);
+      expect(openFiles()).toEqual(there);
+      // What such a backup took away is not agreed to be gone.
+      expect(page.library.baseOf(page.desk.target.id).filter(({ gone }) => gone)).toEqual([]);
+    },
+  );
+});
+
 /** What a run replaces or removes must be what both sides agreed on, or what the run itself took over before. */
 function expectSeen(journal: Journal, byOthers: ReadonlyMap<string, string>): void {
   const known = new Set<string>();

@@ -56,6 +56,7 @@ export class Page {
       },
       keepJournal: (library, target, journal, there) =>
         withRunLock(library, target, (storage) => storage.runs.start(target, journal, there)),
+      findPast: ({ library, target }) => new LibraryStorage(library).findPast(target),
       findWriter: (library) => new LibraryStorage(library).findWriter(),
       listRecords: async () => (await atPlace().listHeld(RECORD_FOLDER)).map(({ path }) => path),
       readRecord: async (_target, path) => readRecord(await wholeOf(await place().read(path)), digestOf),

@@ -15,6 +15,7 @@ const OUTSIDE: LibraryOutside = {
   listRecords: () => Promise.resolve([]),
   readRecord: () => Promise.resolve(null),
   wouldWrite: () => Promise.resolve(null),
+  findPast: () => Promise.resolve([]),
   findSeen: () => Promise.resolve(null),
   keepSeen: () => Promise.resolve(),
 };

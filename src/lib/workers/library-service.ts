@@ -13,6 +13,8 @@ import {
   type Coming,
   type Finding,
   type Permission,
+  pastKey,
+  type PastFile,
   type PlacedFile,
   type PlanDigest,
   type PlanItem,
@@ -61,6 +63,8 @@ export interface LibraryOutside extends ClaimsOutside {
     journal: Journal,
     there: readonly ThereFile[],
   ): Promise<void>;
+  /** What lay at a place by our hand earlier. */
+  findPast(at: KeptPlace): Promise<readonly PastFile[]>;
   /** What a place listed when it last answered; null where it never did. */
   findSeen(at: KeptPlace): Promise<SeenPlace | null>;
   keepSeen(at: KeptPlace, seen: SeenPlace): Promise<void>;
@@ -87,6 +91,8 @@ interface Planned {
   /** The place as the browser keeps it; null where nothing is kept of it. */
   kept: KeptPlace | null;
   readonly claims: PlaceClaims;
+  /** Until when what lay there by our hand earlier did, by `pastKey`. */
+  past: ReadonlyMap<string, number>;
   placed: readonly PlacedFile[];
   /** When both sides agreed on that, in milliseconds since 1970. */
   since: number | null;
@@ -98,6 +104,7 @@ interface Planned {
 const MOST_LOOKED_INTO = 5000;
 const LOOKED_INTO_AT_ONCE = 6;
 const NOTHING: readonly never[] = [];
+const NO_PAST: ReadonlyMap<string, number> = new Map();
 const NOTHING_COMES: Coming = { edits: [], files: [] };
 
 /** The items, as far as gathering and planning need them, and a plan for each player that was asked for. */
@@ -194,6 +201,11 @@ class Mirror {
     player.seen = null;
     if (!target) return { type: 'unchosen' };
     try {
+      const past = new Map(
+        (kept ? await this.outside.findPast(kept) : NOTHING).map((file) => [pastKey(file), file.until]),
+      );
+      // The very same: all that follows from it stands.
+      if (past.size !== player.past.size) player.past = past;
       player.room = await this.outside.room(target);
       const list = await this.outside.list(target);
       const there = await this.lookCloser(list, player, target, permissions);
@@ -236,11 +248,13 @@ class Mirror {
   /** Looks into the files that are not as we left them: what they say, and whether they are some that lay elsewhere. */
   private async lookCloser(
     list: readonly ThereFile[],
-    { placed, since }: Planned,
+    { placed, since, past }: Planned,
     target: RunTarget,
     permissions: readonly Permission[],
   ): Promise<readonly ThereFile[]> {
-    const open = driftingOf(list, placed, since, permissions);
+    // The latest comes first, and is to count.
+    const pastSizes = new Map([...past].reverse().map(([key, until]) => [Number(key.split(' ')[0]), until]));
+    const open = driftingOf(list, placed, since, permissions, pastSizes);
     if (open.size === 0) return list;
     const left = leftAt(placed);
     const looked = new Map<ThereFile, ThereFile>();
@@ -283,10 +297,10 @@ class Mirror {
   }
 
   private planFor(player: Planned, { rulebook, token: _, isBrief, ...wishes }: PlanWishes): PlanDigest {
-    const { placed, claims } = player;
+    const { placed, claims, past } = player;
     const there = player.there ?? asLeft(placed);
     const { found, others } = claims;
-    const agreed = { placed, ...wishes, free: freeOf(there, player.room, rulebook), found, others };
+    const agreed = { placed, ...wishes, free: freeOf(there, player.room, rulebook), found, others, past };
     const live = this.liveFor(player, rulebook) ?? new LivePlan(rulebook);
     const isNew = live !== player.live;
     // One that breaks off half way is no ground for the next: that one is made anew.
@@ -327,6 +341,7 @@ class Mirror {
         seen: null,
         kept: null,
         claims: new PlaceClaims(this.outside),
+        past: NO_PAST,
         placed: NOTHING,
         since: null,
         token: null,

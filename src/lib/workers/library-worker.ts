@@ -54,6 +54,7 @@ serveLibrary(self as unknown as Port, {
       return null;
     }
   },
+  findPast: ({ library, target }) => new LibraryStorage(library, () => false).findPast(target),
   findSeen: ({ library, target }) => new LibraryStorage(library, () => false).findSeen(target),
   keepSeen: ({ library, target, mayWrite }, seen) =>
     new LibraryStorage(library, () => mayWrite).keepSeen(target, seen),

@@ -2,6 +2,7 @@ import {
   StoreError,
   applyRun,
   keepRecord,
+  pastOf,
   placedAfter,
   recordBytes,
   takeAsGood,
@@ -122,6 +123,7 @@ class Runs {
       isCancelled: () => this.isCancelled,
     });
     const ended: Journal = { ...running, outcomes, state, reason, endedAt: Date.now() };
+    await storage.notePast(target, pastOf(ended));
     await storage.runs.saveHead(target, ended);
     await noteAt(store, storage, target, ended);
     return { type: 'applied', state, reason };

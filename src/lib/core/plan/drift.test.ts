@@ -11,6 +11,7 @@ const drift = (type: Drift['type'], rest: Partial<Drift> = {}): Drift => ({
   file: type === 'removed' ? null : { path: 'a.mp3', size: 8, digest: 'e', says: EMPTY_FIELDS },
   decided: null,
   by: null,
+  past: null,
   isWipe: false,
   ...rest,
 });
@@ -110,4 +111,11 @@ test('where a place keeps no digests, a file of the same size is looked into whe
   expect(looked(file(4), 4)).toEqual([]);
   expect(looked(file(5, 'd'), 4)).toEqual([]);
   expect(looked(file(5), null)).toEqual([]);
+});
+
+test('where a place keeps no digests, a file as old as one that lay there earlier is looked into', () => {
+  const file = (modified: number, size = 9): ThereFile => ({ path: 'a.mp3', size, digest: null, modified });
+  const looked = (one: ThereFile) => driftingOf([one], [placed], 8, [], new Map([[9, 7]])).size;
+  expect([looked(file(6)), looked(file(7)), looked({ ...file(6), path: 'b.mp3' })]).toEqual([1, 0, 1]);
+  expect(looked({ ...file(6, 8), path: 'b.mp3' })).toBe(0);
 });

@@ -19,6 +19,8 @@ export interface Drift {
   readonly decided: Side | null;
   /** Another library's run put there what lies there now: when that last ran, in milliseconds since 1970. */
   readonly by: number | null;
+  /** Until when just this file lay there by our hand, in milliseconds since 1970: it came back, as from a backup. */
+  readonly past: number | null;
   /** Nothing of all that we left is there: another disk, or one that was emptied. */
   readonly isWipe: boolean;
 }
@@ -38,6 +40,8 @@ export function sideOf(drift: Drift, policy: SyncPolicy, wanted: WantedOfDrift |
   if (drift.decided) return drift.decided;
   // What another curator put there is not undone, nor taken for the player's own, unless somebody said so.
   if (drift.by !== null && (drift.type === 'added' || policy === 'leads')) return 'open';
+  // What a backup brought back is nobody's change.
+  if (drift.past !== null && policy === 'both') return 'open';
   // What was added stays where it is: nothing that others put there is removed unless it was chosen.
   if (policy === 'leads') return 'here';
   if (policy === 'ask' || drift.isWipe) return 'open';
@@ -80,12 +84,14 @@ export const factsOfDrift = ({ file }: Drift): FileFacts | null =>
  * that keeps no digests tells a change that left the size alone by its date.
  * @param since when both sides agreed, in milliseconds since 1970; null where that is not known
  * @param permissions others' files that were given free: whether they are the same still, only their digests tell
+ * @param pastSizes until when files of so many bytes lay there by our hand, in milliseconds since 1970
  */
 export function driftingOf(
   there: readonly ThereFile[],
   placed: readonly PlacedFile[],
   since: number | null = null,
   permissions: readonly Permission[] = [],
+  pastSizes: ReadonlyMap<number, number> = NO_PAST,
 ): ReadonlySet<ThereFile> {
   const permitted = new Set(permissions.map(({ path }) => path));
   const left = leftAt(placed);
@@ -98,14 +104,19 @@ export function driftingOf(
     else if (!own) others.push(file);
     else if (!mayBe(file, own)) found.add(file);
     else if (file.digest === null && since !== null && (file.modified ?? 0) > since) found.add(file);
+    // One that a backup brought back is older than what it replaced.
+    else if (file.digest === null && (file.modified ?? Infinity) < (pastSizes.get(file.size) ?? 0))
+      found.add(file);
     // What lies where a changed file lay may lie elsewhere itself.
     if (own && !found.has(file)) missed.delete(own);
   }
   const sizes = new Set([...missed].map(({ size }) => size));
-  for (const file of others) if (file.digest === null && sizes.has(file.size)) found.add(file);
+  for (const file of others)
+    if (file.digest === null && (sizes.has(file.size) || pastSizes.has(file.size))) found.add(file);
   return found;
 }
 
+const NO_PAST: ReadonlyMap<number, number> = new Map();
 const BLIND = { caseSensitive: false, unicode: 'NFC' } as const;
 
 /** What was left at a path, which a player may spell in its own letter case; nothing where it is agreed to be gone. */

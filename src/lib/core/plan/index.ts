@@ -27,11 +27,13 @@ export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, Unplaced
 export { prove } from './proof';
 export type { Difference, PlayerScan, Proof } from './proof';
 export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, SYNC_POLICIES, WAYS_APART, mayBe } from './step';
+export { pastKey } from './step';
 export type {
   FailedStep,
   FileFacts,
   Finding,
   FindingCode,
+  PastFile,
   PlacedFile,
   PlayerChoices,
   Remedy,

@@ -71,6 +71,7 @@ export class LivePlan {
   private failed: readonly FailedStep[] = NOTHING_FAILED;
   private found: Agreed['found'];
   private others: Agreed['others'];
+  private past: Agreed['past'];
   private leftOut: ReadonlySet<ItemId> = new Set();
   /** Items that something stands in the way of. */
   private readonly barredItems = new Set<Entry>();
@@ -97,6 +98,7 @@ export class LivePlan {
       failed = NOTHING_FAILED,
       found,
       others,
+      past,
     }: Agreed,
   ): void {
     const before = this.choices;
@@ -109,6 +111,7 @@ export class LivePlan {
       this.free === free &&
       this.found === found &&
       this.others === others &&
+      this.past === past &&
       JSON.stringify(this.failed) === JSON.stringify(failed) &&
       JSON.stringify(this.selection) === JSON.stringify(selection) &&
       ofFiles(before) === ofFiles(choices);
@@ -120,6 +123,7 @@ export class LivePlan {
     this.failed = failed;
     this.found = found;
     this.others = others;
+    this.past = past;
     this.selection = selection;
     this.isSelected = selectionTest(selection);
     const [leftOut, short, suffixes] = [this.leftOut, this.short, this.suffixes];
@@ -310,8 +314,8 @@ export class LivePlan {
   private makeParts(): Parts {
     const { keys, rulebook } = this;
     this.open.clear();
-    const { placed, choices, policy, found, others } = this;
-    const there = new There(this.there, { placed, choices, policy, found, others }, keys, rulebook);
+    const { placed, choices, policy, found, others, past } = this;
+    const there = new There(this.there, { placed, choices, policy, found, others, past }, keys, rulebook);
     const findings = new Findings();
     const shelves = new Shelves(rulebook);
     const world = new World(there, rulebook, keys, findings, shelves, policy);

@@ -297,12 +297,16 @@ const decide = (drift: Drift): Mend => ({
 const isChangedHere = ({ id, known }: Entry, { placed }: Drift): boolean =>
   placed?.item === id && placed.signature !== known.signature;
 
+/** What came back, as from a backup, is told apart from what was done there. */
+const ofDrift = (id: string, { by, past }: Drift) =>
+  past === null ? byOther(id, by) : { id: `${id} back`, words: { past: String(past) } };
+
 /** A file that a run put there and that another hand has changed since. */
 export function changedThere(entry: Entry, drift: Drift, severity: 'blocks' | 'warns'): Remark {
   const { signature } = entry.known;
   const both = isChangedHere(entry, drift) && isConflict(drift, { signature, fields: entry.known.fields });
   const code = both && severity === 'blocks' ? 'changedBoth' : 'changedThere';
-  const { id, words } = byOther(`${code} ${severity}`, drift.by);
+  const { id, words } = ofDrift(`${code} ${severity}`, drift);
   return about(entry, id, code, severity, drift.file?.path ?? '', words, decide(drift));
 }
 
@@ -312,7 +316,8 @@ export function waits(entry: Entry, drift: Drift): Remark {
   const both = isChangedHere(entry, drift);
   const code = drift.type === 'moved' ? 'movedThere' : both ? 'removedBoth' : 'removedThere';
   const places = [drift.placed?.path ?? '', ...(drift.file ? [drift.file.path] : [])];
-  return { ...about(entry, code, code, 'warns', '', {}, decide(drift)), places };
+  const { id, words } = ofDrift(code, drift);
+  return { ...about(entry, id, code, 'warns', '', words, decide(drift)), places };
 }
 
 const ofNobody = (code: FindingCode, places: readonly string[], mend: Mend): Remark => ({
@@ -330,7 +335,7 @@ const ofNobody = (code: FindingCode, places: readonly string[], mend: Mend): Rem
 export function drifted(drift: Drift): Remark | null {
   if (drift.type === 'removed' || !drift.file) return null;
   const code = drift.type === 'added' ? 'addedThere' : 'changedUnwanted';
-  const { id, words } = byOther(code, drift.by);
+  const { id, words } = ofDrift(code, drift);
   return { ...ofNobody(code, [drift.file.path], decide(drift)), finding: id, words };
 }
 

@@ -131,6 +131,18 @@ export interface PlacedFile {
   readonly taken?: true;
 }
 
+/** A file that a run of ours left at a place, and that a later one replaced, renamed or removed. */
+export interface PastFile {
+  /** Bytes. */
+  readonly size: number;
+  readonly digest: string;
+  /** When that was, in milliseconds since 1970. */
+  readonly until: number;
+}
+
+/** What files that lay there earlier are known by. */
+export const pastKey = ({ size, digest }: FileFacts): string => `${size} ${digest}`;
+
 /** Which side counts where what lies there is not what we left: the library's, or the player's. */
 export type Side = 'here' | 'there';
 

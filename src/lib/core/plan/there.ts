@@ -8,6 +8,7 @@ import type { Selection } from './selection';
 import {
   factsOf,
   mayBe,
+  pastKey,
   type FailedStep,
   type FileFacts,
   type PlacedFile,
@@ -43,9 +44,12 @@ export interface Agreed {
   readonly found?: readonly PlacedFile[];
   /** When another library that put a file there last ran, in milliseconds since 1970, by paths. None unless told. */
   readonly others?: ReadonlyMap<string, number>;
+  /** Until when files lay there by our hand that were replaced, renamed or removed since, by `pastKey`. */
+  readonly past?: ReadonlyMap<string, number>;
 }
 
 const NOTHING_FOUND: readonly PlacedFile[] = [];
+const NO_PAST: ReadonlyMap<string, number> = new Map();
 const NO_OTHERS: ReadonlyMap<string, number> = new Map();
 
 /**
@@ -83,11 +87,14 @@ export class There {
   private hasTaken = false;
   private readonly sides: ReadonlyMap<string, SideChoice>;
   private readonly leads: boolean;
+  private readonly past: ReadonlyMap<string, number>;
+  /** Until when something lay there by our hand that came back since; null where nothing did. */
+  private readonly cameBack: number | null;
   private readonly others: ReadonlyMap<string, number>;
 
   constructor(
     readonly list: readonly ThereFile[],
-    { placed, choices, policy, found = NOTHING_FOUND, others = NO_OTHERS }: Agreed,
+    { placed, choices, policy, found = NOTHING_FOUND, others = NO_OTHERS, past = NO_PAST }: Agreed,
     private readonly keys: PathKeys,
     private readonly rulebook: Rulebook,
   ) {
@@ -105,6 +112,8 @@ export class There {
     this.sides = new Map(choices.sides.map((side) => [keys.of(side.path), side]));
     this.leads = policy === 'leads';
     this.others = others;
+    this.past = past;
+    this.cameBack = whenBack(list, placed, past);
     this.claimFound(placed, found);
     for (const rename of choices.renames) this.acceptRename(rename);
     this.foreignFolders = this.findForeignFolders();
@@ -341,7 +350,14 @@ export class There {
     const key = this.keys.of(path);
     const decided = this.decided(path, file);
     const by = file && type !== 'moved' ? (this.others.get(file.path) ?? null) : null;
-    const drift: Drift = { type, key, placed, file, decided, by, isWipe };
+    // A backup that is brought back takes away what came since.
+    const past =
+      type === 'removed'
+        ? this.cameBack
+        : file && type !== 'moved'
+          ? (this.past.get(pastKey(file)) ?? null)
+          : null;
+    const drift: Drift = { type, key, placed, file, decided, by, past, isWipe };
     this.drifts.set(key, drift);
     const item = placed?.item;
     if (item) this.driftsOf.set(item, [...(this.driftsOf.get(item) ?? []), drift]);
@@ -398,6 +414,18 @@ export class There {
     const move: Move = { type: 'move', from, path: to, item: null, was, replaces: null, signature: '' };
     this.renamed.set(this.keys.of(to), move);
   }
+}
+
+/** Whether a place shows files as they were earlier, and until when: as where a backup was brought back. */
+function whenBack(
+  list: readonly ThereFile[],
+  placed: readonly PlacedFile[],
+  past: ReadonlyMap<string, number>,
+): number | null {
+  if (past.size === 0) return null;
+  const now = new Set(placed.map(pastKey));
+  const back = list.find((file) => past.has(pastKey(file)) && !now.has(pastKey(file)));
+  return (back && past.get(pastKey(back))) ?? null;
 }
 
 /** A file that was agreed to stay away lies there again, put there by another hand. */

@@ -1,4 +1,4 @@
-export { JOURNAL_VERSION, isUnfinished, migrateJournal, placedAfter, totalsOf } from './journal';
+export { JOURNAL_VERSION, isUnfinished, migrateJournal, pastOf, placedAfter, totalsOf } from './journal';
 export type { ComingFile, FailureCode, Journal, Outcome, RunState, RunTotals, Took, Traces } from './journal';
 export { StepError } from './effects';
 export type { RunEffects, WritingStep } from './effects';

@@ -9,7 +9,7 @@ import {
   type Overlay,
 } from '../items';
 import { pathKey } from '../naming';
-import type { FileFacts, PlacedFile, Step, ThereFile } from '../plan';
+import { pastKey, type FileFacts, type PastFile, type PlacedFile, type Step, type ThereFile } from '../plan';
 import type { StoreErrorCode } from './store';
 
 export const JOURNAL_VERSION = 5;
@@ -179,6 +179,18 @@ export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): r
     }
   });
   return [...placed.values(), ...gone.values()];
+}
+
+/** Files of ours that a run replaced, renamed or removed: what comes back later, as from a backup, is known by them. */
+export function pastOf({ placedBefore, steps, outcomes, startedAt }: Journal): readonly PastFile[] {
+  const ours = new Set(placedBefore.flatMap((file) => (file.gone ? [] : pastKey(file))));
+  return steps.flatMap((step, index): PastFile[] => {
+    const outcome = outcomes[index];
+    if (outcome?.type !== 'done' || step.type === 'agree') return [];
+    const was = step.type === 'move' ? step.was : outcome.was;
+    if (!was || was.size === null || was.digest === null || !ours.has(pastKey(was))) return [];
+    return [{ size: was.size, digest: was.digest, until: startedAt }];
+  });
 }
 
 type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; readonly outcomes: unknown };

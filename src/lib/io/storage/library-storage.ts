@@ -1,7 +1,7 @@
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
-import type { PlacedFile, PlanDigest, ThereFile } from '$lib/core/plan';
+import { pastKey, type PastFile, type PlacedFile, type PlanDigest, type ThereFile } from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
 import { newId } from '../new-id';
 import type { DeviceRoom } from '../stores/device-store';
@@ -41,6 +41,8 @@ const LARGE_CHUNKS = 2 * FIRST_CHUNKS + 1;
 export const isLarge = (chunks: number): boolean => chunks >= LARGE_CHUNKS;
 /** Files of a base that share one record. */
 const CHUNK_PLACED = 500;
+/** Files that lay at a target earlier, and are remembered. */
+const MOST_PAST = 20_000;
 /** Version of a record of a part of the head. Raise it with a migration where it is loaded. */
 const PART_VERSION = 1;
 /** Version of a record of a base. Raise it with a migration where it is loaded. */
@@ -347,6 +349,17 @@ export class LibraryStorage {
     if (chunks.length === 0) await store.removeItem(target);
     else await store.setItem(target, { version: BASE_VERSION, chunks: chunks.length } satisfies BaseHead);
     for (let index = chunks.length; index < before; index++) await store.removeItem(`${target} ${index}`);
+  }
+
+  /** Notes what a run of ours put aside at a target, the latest first: the oldest go where there are too many. */
+  async notePast(target: TargetId, past: readonly PastFile[]): Promise<void> {
+    if (past.length === 0) return;
+    const all = new Map([...past, ...(await this.findPast(target))].map((file) => [pastKey(file), file]));
+    await this.writable('bases').setItem(`${target} past`, [...all.values()].slice(0, MOST_PAST));
+  }
+
+  async findPast(target: TargetId): Promise<readonly PastFile[]> {
+    return (await this.part('bases').getItem<readonly PastFile[]>(`${target} past`)) ?? [];
   }
 
   private async loadBases(): Promise<Base[]> {

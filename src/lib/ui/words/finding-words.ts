@@ -25,6 +25,9 @@ const dayOf = (time: string): string => DAY.format(Number(time));
 const otherHand = (by: string | undefined): string =>
   by ? `the run of another library on ${dayOf(by)}` : 'another hand';
 
+/** @param past until when it lay there by our hand, in milliseconds since 1970 */
+const cameBack = (past: string): string => `as it was until ${dayOf(past)}: a backup brings that back`;
+
 const items = (count: number) => counted(count, 'item');
 const has = (count: number) => (count === 1 ? 'has' : 'have');
 
@@ -178,21 +181,23 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       remedy: count === 1 ? 'Leave the item out' : `Leave ${count} items out`,
     };
   },
-  changedThere: (count, { by }, player) => ({
-    what: `${counted(count, 'file')} changed on ${player} since our run`,
-    why: `${otherHand(by)} wrote there; what is replaced is held until the run is good`,
+  changedThere: (count, { by, past }, player) => ({
+    what: past
+      ? `${counted(count, 'file')} on ${player} ${count === 1 ? 'is' : 'are'} what our runs left earlier`
+      : `${counted(count, 'file')} changed on ${player} since our run`,
+    why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}; what is replaced is held until the run is good`,
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
     other: `Take ${player}’s`,
   }),
-  changedBoth: (count, { by }, player) => ({
+  changedBoth: (count, { by, past }, player) => ({
     what: `${counted(count, 'file')} changed here and on ${player}`,
-    why: `${by ? `${otherHand(by)} wrote there; ` : ''}only one of both can stand; what is replaced is held until the run is good`,
+    why: `${past ? `${cameBack(past)}; ` : by ? `${otherHand(by)} wrote there; ` : ''}only one of both can stand; what is replaced is held until the run is good`,
     remedy: count === 1 ? 'Keep ours' : `Keep ours, all ${count}`,
     other: `Keep ${player}’s`,
   }),
-  removedThere: (count, _words, player) => ({
+  removedThere: (count, { past }, player) => ({
     what: `${items(count)} removed on ${player} since our run`,
-    why: `${count === 1 ? 'it waits' : 'they wait'} until you say which side counts`,
+    why: `${past ? `other files are ${cameBack(past)}; ` : ''}${count === 1 ? 'it waits' : 'they wait'} until you say which side counts`,
     remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
     other: 'Leave it so',
   }),
@@ -208,15 +213,19 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     remedy: count === 1 ? 'Move it back' : `Move ${count} back`,
     other: count === 1 ? 'It stays there' : 'They stay there',
   }),
-  changedUnwanted: (count, { by }, player) => ({
+  changedUnwanted: (count, { by, past }, player) => ({
     what: `${counted(count, 'file')} of ours changed on ${player} and wanted no more`,
-    why: `${otherHand(by)} wrote there, so it stays`,
+    why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}, so it stays`,
     remedy: count === 1 ? 'Remove it' : `Remove ${count}`,
     other: `It is ${player}’s`,
   }),
-  addedThere: (count, { by }, player) => ({
-    what: `${counted(count, 'file')} of ${by ? 'another library' : `${player}’s own`}`,
-    why: `${by ? `its run of ${dayOf(by)} put` : 'no run of ours put'} them there; they stay as they are, and can come into the library`,
+  addedThere: (count, { by, past }, player) => ({
+    what: past
+      ? `${counted(count, 'file')} on ${player} that our runs did away with`
+      : `${counted(count, 'file')} of ${by ? 'another library' : `${player}’s own`}`,
+    why: `${
+      past ? cameBack(past) : `${by ? `its run of ${dayOf(by)}` : 'no run of ours'} put them there`
+    }; they stay as they are, and can come into the library`,
     remedy: count === 1 ? 'Leave it there' : 'Leave them there',
     other: count === 1 ? 'Take it in' : `Take ${count} in`,
   }),
