@@ -1,4 +1,5 @@
-import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { test as base, expect, type Browser, type Locator, type Page } from '@playwright/test';
+import { RECORD_FOLDER } from '../../src/lib/core/run';
 import { devicesOf, portOf } from './servers';
 
 /** The application as a curator has it: empty players, and folders of the private file system in place of the dialog. */
@@ -189,6 +190,21 @@ export class App {
   }
 }
 
+/** The folder dialog cannot be driven; the browser's own private file system stands in for the choice. */
+const chooseFolders = (page: Page): Promise<unknown> =>
+  page.addInitScript(() => {
+    window.showDirectoryPicker = async (options) =>
+      (await navigator.storage.getDirectory()).getDirectoryHandle(options?.id ?? 'picked', { create: true });
+  });
+
+/** A browser that knows nothing of the first one's library. */
+export async function otherBrowser(browser: Browser, app: App): Promise<App> {
+  const context = await browser.newContext({ baseURL: new URL(app.page.url()).origin });
+  const page = await context.newPage();
+  await chooseFolders(page);
+  return new App(page, app.devices);
+}
+
 export const test = base.extend<{ app: App }>({
   // Tests that run side by side each have a server to themselves. Playwright reads what is needed from the pattern.
   // eslint-disable-next-line no-empty-pattern
@@ -197,22 +213,21 @@ export const test = base.extend<{ app: App }>({
     for (const device of ['attic', 'galley', 'pocket']) {
       const base = `/devices/${device}`;
       await request.put(`${base}/manner`, { data: {} });
-      const { files } = (await (await request.get(`${base}/files`)).json()) as { files: { path: string }[] };
-      for (const { path } of files)
-        await request.delete(`${base}/files/${path.split('/').map(encodeURIComponent).join('/')}`);
+      // What lies in the open, and what the place remembers of libraries.
+      for (const query of ['', `?in=${encodeURIComponent(RECORD_FOLDER)}`]) {
+        const { files } = (await (await request.get(`${base}/files${query}`)).json()) as {
+          files: { path: string }[];
+        };
+        for (const { path } of files)
+          await request.delete(`${base}/files/${path.split('/').map(encodeURIComponent).join('/')}`);
+      }
     }
     const wrong: string[] = [];
     page.on('pageerror', (error) => wrong.push(error.message));
     page.on('console', (message) => {
       if (/Content Security Policy|Refused to/.test(message.text())) wrong.push(message.text());
     });
-    await page.addInitScript(() => {
-      // The folder dialog cannot be driven; the browser's own private file system stands in for the choice.
-      window.showDirectoryPicker = async (options) =>
-        (await navigator.storage.getDirectory()).getDirectoryHandle(options?.id ?? 'picked', {
-          create: true,
-        });
-    });
+    await chooseFolders(page);
     await use(new App(page, devicesOf(parallelIndex)));
     expect(wrong).toEqual([]);
   },

@@ -14,6 +14,7 @@ export {
   readHead,
   readItems,
 } from './export';
+export { isPlaceRecord } from './shapes';
 export { findBeside, isSameFile } from './take-in';
 export type { FoundFile } from './take-in';
 export { EMPTY_HISTORY, record, redo, undo } from './history';

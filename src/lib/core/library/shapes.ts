@@ -165,8 +165,7 @@ export const itemShape: Shape = object({
   gathering: nullable(text(10_000)),
 });
 
-/** One file of what a run left at a place. */
-export const placedFile = object({
+const placed = object({
   path,
   item: nullable(id),
   signature: text(1_000_000),
@@ -177,6 +176,19 @@ export const placedFile = object({
   theirs: optional(oneOf(true)),
   taken: optional(oneOf(true)),
 });
+
+const record = object({
+  version: oneOf(1),
+  writer: id,
+  target: id,
+  at: time,
+  files: list(placed),
+  coming: list(path),
+});
+
+/** Whether what a place holds as a library's record of it is one. */
+export const isPlaceRecord = (told: unknown): boolean => record(told, '') === null;
+
 const seen = object({ size: nullable(whole()), digest: nullable(text(200)) });
 const choices = object({
   replace: list(object({ path, was: seen })),
@@ -263,7 +275,7 @@ export const headShape: Shape = object({
     }),
   ),
   players: list(player, 100),
-  bases: list(object({ target: id, placed: list(placedFile) }), 1000),
+  bases: list(object({ target: id, placed: list(placed) }), 1000),
   folderKinds: list(object({ source: id, folder, kind, by: oneOf('rule', 'correction') })),
   feeds: list(feed, 10_000),
   watched: list(

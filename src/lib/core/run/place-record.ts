@@ -1,6 +1,5 @@
 import { UTF8, memorySource } from '../bytes';
-import { placedFile } from '../library/shapes';
-import { list, object, oneOf, text, whole, id } from '../library/shape';
+import { isPlaceRecord } from '../library';
 import { HOLD_FOLDER, type PlacedFile } from '../plan';
 import type { DigestOf } from './effects';
 import { StoreError, type Store } from './store';
@@ -34,15 +33,6 @@ export interface PlaceRecord {
   readonly coming: readonly string[];
 }
 
-const shape = object({
-  version: oneOf(1),
-  writer: id,
-  target: id,
-  at: whole(),
-  files: list(placedFile),
-  coming: list(text(10_000)),
-});
-
 /** The name of a record's file. Each writing of it gets a number of its own, so that none is written over. */
 const recordPath = ({ writer, target }: Pick<PlaceRecord, 'writer' | 'target'>, serial: number): string =>
   `${startOf(writer, target)}${serial}.json`;
@@ -68,7 +58,7 @@ export async function readRecord(bytes: Uint8Array, digest: DigestOf): Promise<P
   const body = bytes.subarray(end + 1);
   if (end < 0 || (await digest(memorySource(body))) !== UTF8.decode(bytes.subarray(0, end))) return null;
   const told: unknown = JSON.parse(UTF8.decode(body));
-  return shape(told, '') === null ? (told as PlaceRecord) : null;
+  return isPlaceRecord(told) ? (told as PlaceRecord) : null;
 }
 
 /**
