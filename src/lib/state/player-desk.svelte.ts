@@ -6,6 +6,7 @@ import {
   type FailedStep,
   type Finding,
   type FindingLine,
+  type ItemOfFinding,
   type PlacedFile,
   type PlanAbout,
   type PlanDigest,
@@ -503,7 +504,7 @@ export class PlayerDesk {
   }
 
   /** The first items that a finding is about, and how many there are. */
-  async itemsOf(id: string, most: number): Promise<Some<ItemId> | null> {
+  async itemsOf(id: string, most: number): Promise<Some<ItemOfFinding> | null> {
     return (await this.planned()).itemsOf(this.id, id, most);
   }
 

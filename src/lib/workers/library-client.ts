@@ -6,6 +6,7 @@ import type {
   Coming,
   Finding,
   FindingLine,
+  ItemOfFinding,
   PlacedFile,
   PlanAbout,
   PlanDigest,
@@ -136,7 +137,7 @@ export class LibraryClient {
   }
 
   /** The first items that a finding is about, and how many there are. */
-  itemsOf(player: PlayerId, finding: string, most: number): Promise<Some<ItemId> | null> {
+  itemsOf(player: PlayerId, finding: string, most: number): Promise<Some<ItemOfFinding> | null> {
     return this.ask({ type: 'itemsOf', player, finding, most });
   }
 

@@ -314,8 +314,10 @@ function splitWords(remarks: readonly Remark[]): Record<string, string> {
     [...new Set(remarks.flatMap((one) => (one.words[name] ?? '').split(by)))].filter(Boolean).join(by);
   words.fields = union('fields', ', ');
   words.found = union('found', ' / ');
-  const stuck = remarks.filter((one) => one.words.stuck).length;
-  if (stuck > 0) words.stuck = String(stuck);
+  for (const name of ['stuck', 'open'] as const) {
+    const count = remarks.filter((one) => one.words[name]).length;
+    if (count > 0) words[name] = String(count);
+  }
   return words;
 }
 
@@ -323,8 +325,8 @@ function splitWords(remarks: readonly Remark[]): Record<string, string> {
 function mendOf(code: FindingCode, remarks: Iterable<Remark>): Mend | null {
   let mend: Mend | null = null;
   for (const remark of remarks) {
-    mend ??= remark.mend;
-    if (mend !== null || code !== 'splitAlbum') break;
+    if (mend === null || remark.mend?.type === 'edit') mend = remark.mend ?? mend;
+    if (mend?.type === 'edit' || code !== 'splitAlbum') break;
   }
   return mend;
 }

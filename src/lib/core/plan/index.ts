@@ -14,7 +14,7 @@ export { editionMark } from './edition';
 export { copySignature } from './entry';
 export { LivePlan } from './live-plan';
 export { mildSteps } from './mild';
-export type { Coming, Unclaimed } from './live-plan';
+export type { Coming, ItemOfFinding, Unclaimed } from './live-plan';
 export type { Agreed } from './there';
 export { planRun } from './plan';
 export type { Plan, PlanInput, PlannedPath } from './plan';

@@ -217,10 +217,14 @@ export class LivePlan {
     return this.parts.findings.find(id);
   }
 
-  /** The first items that a finding is about. */
-  itemsOf(id: string, most: number): Some<ItemId> {
-    const items = this.finding(id)?.items ?? [];
-    return { count: items.length, first: items.slice(0, most) };
+  /** The first items that a finding is about, with what its button would write into each. */
+  itemsOf(id: string, most: number): Some<ItemOfFinding> {
+    const { items = [], remedy = null } = this.finding(id) ?? {};
+    const edits = new Map(
+      remedy?.type === 'edit' ? remedy.changes.map(({ item, edits: own }) => [item, own]) : [],
+    );
+    const first = items.slice(0, most).map((item) => ({ item, edits: edits.get(item) ?? null }));
+    return { count: items.length, first };
   }
 
   /** What it means for some items. */
@@ -327,7 +331,7 @@ export class LivePlan {
       spelling: rulebook.disk.caseSensitive ? null : new Spelling(keys, there.fixedFolders),
       claims: new Claims(),
       stems: new Claims(),
-      releases: new Releases(findings),
+      releases: new Releases(findings, this.namer),
       pictures: new FolderPictures(rulebook, keys, world, findings, choices.pictures),
       lengths: new Lengths(rulebook.disk.unit),
       room: new Room(this.free, this.selection.order),
@@ -655,6 +659,13 @@ const NOTHING_FAILED: readonly FailedStep[] = [];
 
 /** Files whose two sides are told at once. */
 const MOST_SIDES = 100;
+
+/** An item that a finding is about. */
+export interface ItemOfFinding {
+  readonly item: ItemId;
+  /** What mending it would write into this one; null where that is nothing. */
+  readonly edits: Edits | null;
+}
 
 /** A file that stands where something is wanted, and the step that would write it. */
 export interface Unclaimed {

@@ -1,4 +1,5 @@
 import { folderOf } from '../paths';
+import { hasEditions } from './edition';
 import type { Entry } from './entry';
 
 /** What the files of one folder most likely share. */
@@ -8,15 +9,19 @@ export const isShared = (field: string): field is Shared => (SHARED as readonly 
 
 type Usual = Readonly<Partial<Record<Shared, string>>>;
 
+/** Items of one kind in one folder of one source. */
 export interface SourceFolder {
-  readonly path: string;
+  readonly key: string;
   readonly members: Set<Entry>;
   /** Those that lack something which their neighbours may tell. */
   readonly asking: Set<Entry>;
   usual: Usual | null;
 }
 
-/** Items by the folder that they come from: what at least half of one share is what the others most likely lack. */
+/**
+ * Items by the folder that they come from: what at least half of one say, and nobody says otherwise, is what the others
+ * most likely lack. Only folders of what comes as releases tell anything: a folder of videos is none.
+ */
 export class Neighbours {
   private readonly folders = new Map<string, SourceFolder>();
   private readonly touched = new Set<SourceFolder>();
@@ -25,9 +30,10 @@ export class Neighbours {
     if (entry.home) this.take(entry, entry.home);
     entry.home = null;
     if (entry.gone) return;
-    const path = folderOf(entry.item.path);
-    let own = this.folders.get(path);
-    if (!own) this.folders.set(path, (own = { path, members: new Set(), asking: new Set(), usual: null }));
+    const { source, path, kind } = entry.item;
+    const key = `${source}\n${kind}\n${folderOf(path)}`;
+    let own = this.folders.get(key);
+    if (!own) this.folders.set(key, (own = { key, members: new Set(), asking: new Set(), usual: null }));
     own.members.add(entry);
     if (entry.known.missing.some(({ field }) => isShared(field))) own.asking.add(entry);
     entry.home = own;
@@ -52,7 +58,7 @@ export class Neighbours {
     folder.members.delete(entry);
     folder.asking.delete(entry);
     this.touch(folder);
-    if (folder.members.size === 0) this.folders.delete(folder.path);
+    if (folder.members.size === 0) this.folders.delete(folder.key);
   }
 
   private touch(folder: SourceFolder): void {
@@ -62,16 +68,20 @@ export class Neighbours {
 }
 
 function usualOf(members: ReadonlySet<Entry>): Usual {
-  return Object.fromEntries(SHARED.map((field) => [field, mostFrequent(members, field)]));
+  const [first] = members;
+  if (!first || !hasEditions(first.item.kind)) return {};
+  return Object.fromEntries(SHARED.map((field) => [field, agreedOn(members, field)]));
 }
 
-/** Of two values that half of the items have, the lesser. */
-function mostFrequent(members: ReadonlySet<Entry>, field: Shared): string | undefined {
-  const counts = new Map<string, number>();
+/** The one value that at least half of them have, unless others have another one. */
+function agreedOn(members: ReadonlySet<Entry>, field: Shared): string | undefined {
+  const values = new Set<string>();
+  let count = 0;
   for (const { item } of members) {
     const value = item.fields[field];
-    if (value !== null) counts.set(value, (counts.get(value) ?? 0) + 1);
+    if (value === null) continue;
+    values.add(value);
+    count++;
   }
-  const usual = [...counts].filter(([, count]) => count * 2 >= members.size).map(([value]) => value);
-  return usual.sort()[0];
+  return values.size === 1 && count * 2 >= members.size ? [...values][0] : undefined;
 }

@@ -374,20 +374,21 @@ export const keptThere = (entry: Entry, { path, size, digest }: PlacedFile): Rem
 /** What one item differs in from the release that it belongs to. */
 export interface Apart {
   readonly entry: Entry;
-  /** What would bring it in; empty where no edit does, since its format cannot carry it to the player. */
-  readonly edits: Edits;
+  /** What joins it; null where no edit does, or nobody can tell which. */
+  readonly edits: Edits | null;
   readonly fields: readonly FieldName[];
   readonly found: readonly string[];
+  /** No edit reaches the player: its format cannot carry it there. */
+  readonly isStuck: boolean;
 }
 
 /** An item that keeps a release from being shown as one. @param rest how many stand together without it */
 export function splitAlbum(
   album: string,
   { groups, rest }: { readonly groups: number; readonly rest: number },
-  { entry, edits, fields, found }: Apart,
+  { entry, edits, fields, found, isStuck }: Apart,
   usual: readonly string[],
 ): Remark {
-  const stuck = Object.keys(edits).length === 0;
   const words = {
     album,
     kind: oneOf(entry.item.kind),
@@ -397,10 +398,11 @@ export function splitAlbum(
     fields: fields.map((field) => requireField(field).label).join(', '),
     found: found.join(' / '),
     usual: usual.join(', '),
-    ...(stuck && { stuck: '1' }),
+    ...(isStuck && { stuck: '1' }),
+    ...(!edits && !isStuck && { open: '1' }),
   };
   const id = `split ${album} ${usual.join('|')}`;
-  const mend = stuck ? null : ({ type: 'edit', edits } as const);
+  const mend = edits ? ({ type: 'edit', edits } as const) : isStuck ? null : ({ type: 'describe' } as const);
   return about(entry, id, 'splitAlbum', 'splits', entry.item.path, words, mend);
 }
 

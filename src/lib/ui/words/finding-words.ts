@@ -82,7 +82,9 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   missingField: (count, { fields, value, kind, kinds }) => ({
     what: `${counted(count, kind ?? 'item', kinds)} ${has(count)} no ${fields}`,
     why: value
-      ? `the file name or its neighbours say: ${count === 1 ? value : `${value}, and so on`}`
+      ? count === 1
+        ? `the file name or its neighbours say: ${value}`
+        : 'file names or their neighbours say it; open it to see what would be written'
       : 'nothing nearby says it',
     remedy: value
       ? count === 1
@@ -239,15 +241,23 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'removed there, and agreed on',
     remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
   }),
-  splitAlbum: (count, { album, groups, fields, found, usual, stuck, kind, kinds }) => {
-    const mendable = count - Number(stuck ?? 0);
+  splitAlbum: (count, { album, groups, fields, found, usual, stuck, open, kind, kinds }) => {
+    const toDescribe = Number(open ?? 0);
+    const mendable = count - Number(stuck ?? 0) - toDescribe;
     const bound = stuck
       ? `; tags of ${stuck} cannot be written, so ${stuck === '1' ? 'it stays' : 'they stay'} apart`
       : '';
     return {
       what: `${album} would stand on ${groups} shelves`,
       why: `${counted(count, kind ?? 'item', kinds)} with another ${fields} (${found}); the rest: ${usual}${bound}`,
-      remedy: mendable === 0 ? null : mendable === 1 ? 'Join it' : `Join ${mendable}`,
+      remedy:
+        mendable > 0
+          ? mendable === 1
+            ? 'Join it'
+            : `Join ${mendable}`
+          : toDescribe > 0
+            ? 'Describe them'
+            : null,
     };
   },
   sidecarMismatch: (_count, { name, folder, sidecar }, player) => ({
