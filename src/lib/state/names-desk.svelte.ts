@@ -1,6 +1,7 @@
 import {
   editItem,
   fieldsOf,
+  kindOf,
   parseFieldText,
   requireField,
   sameValue,
@@ -18,6 +19,7 @@ import {
   PATTERN_FIELDS,
   parsePattern,
   proposePatterns,
+  clashesOf,
   readName,
   type NameReading,
   type NoiseRule,
@@ -29,6 +31,8 @@ import type { Session } from './session.svelte';
 
 /** Names read before the page gets its turn. */
 const AT_ONCE = 400;
+/** Names that are read once more without each rule of noise. */
+const MOST_TRIED = 200;
 /** Pattern fields that are no fields of an item. */
 const NO_FIELDS = new Set(['kind', 'sourceName']);
 const READABLE_FIELDS = PATTERN_FIELDS.filter((name) => !NO_FIELDS.has(name));
@@ -48,8 +52,10 @@ export class NamesDesk {
   proposed = $state.raw<readonly ProposedPattern[]>([]);
   rules = $state.raw<ReadonlySet<NoiseRule>>(new Set(NOISE_RULES));
   rows = $state.raw<readonly NameRow[]>([]);
-  /** Rows that are not to be taken. */
-  out = $state.raw<ReadonlySet<ItemId>>(new Set());
+  /** Names that each rule of noise keeps the pattern from reading, of those that were tried. */
+  clashes = $state.raw<ReadonlyMap<NoiseRule, number>>(new Map());
+  /** What the curator said of rows: to be taken, or not. */
+  private said = $state.raw<ReadonlyMap<ItemId, boolean>>(new Map());
   /** The reading chosen where a name can be read in several ways. */
   private picked = $state.raw<ReadonlyMap<ItemId, number>>(new Map());
   reading = $state(false);
@@ -63,9 +69,7 @@ export class NamesDesk {
     return { read: of('read'), ambiguous: of('ambiguous'), failed: of('failed') };
   });
   /** Rows that taking would change. */
-  readonly ready: readonly NameRow[] = $derived(
-    this.rows.filter(({ key, edits }) => !this.out.has(key) && Object.keys(edits).length > 0),
-  );
+  readonly ready: readonly NameRow[] = $derived(this.rows.filter((row) => this.isIn(row)));
 
   /** The one field that is taken; null for all that a pattern names. */
   private only = $state.raw<FieldName | null>(null);
@@ -81,9 +85,9 @@ export class NamesDesk {
   begin(items: readonly Item[], only: FieldName | null = null): void {
     this.only = only;
     this.items = [...items].sort((a, b) => compareNames(a.path, b.path));
-    this.out = new Set();
+    this.said = new Map();
     this.picked = new Map();
-    this.proposed = proposePatterns(items.map(pathOf), this.rules);
+    this.proposed = this.propose();
     if (this.pattern === '' || this.proposed.every(({ text }) => text !== this.pattern))
       this.pattern = this.proposed[0]?.text ?? ':track :title';
     void this.read();
@@ -98,14 +102,24 @@ export class NamesDesk {
     const next = new Set(this.rules);
     if (!next.delete(rule)) next.add(rule);
     this.rules = next;
-    this.proposed = proposePatterns(this.items.map(pathOf), next);
+    this.proposed = this.propose();
     void this.read();
   }
 
   toggle(row: NameRow): void {
-    const next = new Set(this.out);
-    if (!next.delete(row.key)) next.add(row.key);
-    this.out = next;
+    this.said = new Map(this.said).set(row.key, !this.isIn(row));
+  }
+
+  /** Whether taking would change it. What was typed by hand is not written over unless somebody says so. */
+  isIn(row: NameRow): boolean {
+    if (Object.keys(row.edits).length === 0) return false;
+    return this.said.get(row.key) ?? !replacesTyped(row);
+  }
+
+  private propose(): readonly ProposedPattern[] {
+    const kinds = new Set(this.items.map(kindOf));
+    const [kind = null] = kinds;
+    return proposePatterns(this.items.map(pathOf), this.rules, kinds.size === 1 ? kind : null);
   }
 
   /** Chooses one of several readings of a name. */
@@ -144,6 +158,7 @@ export class NamesDesk {
       if (turn !== this.turn) return;
     }
     this.rows = rows;
+    this.clashes = clashesOf(parsed.pattern, this.items.slice(0, MOST_TRIED).map(pathOf), this.rules);
     this.reading = false;
   }
 
@@ -157,6 +172,10 @@ export class NamesDesk {
     return { key: item.id, item, reading, edits: toEdits(item, values, this.only) };
   }
 }
+
+/** Whether what its name says would stand in the place of something that was typed. */
+export const replacesTyped = ({ item, edits }: NameRow): boolean =>
+  Object.keys(edits).some((name) => item.edits.fields?.[name as FieldName] !== undefined);
 
 const pathOf = ({ path }: Item): string => withoutExtension(path);
 

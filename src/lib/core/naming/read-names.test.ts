@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { requirePattern } from './pattern';
-import { NOISE_RULES, dropNoise, proposePatterns, readName, type NoiseRule } from './read-names';
+import { NOISE_RULES, clashesOf, dropNoise, readName, type NoiseRule } from './read-names';
 
 const ALL = new Set<NoiseRule>(NOISE_RULES);
 const NONE = new Set<NoiseRule>();
@@ -73,21 +73,12 @@ describe('noise', () => {
   });
 });
 
-describe('proposed patterns', () => {
-  test.each([
-    [['A/01 x', 'A/02 y'].map((path) => `Music/Orla Venn/${path}`), ':artist/:album/:track :title'],
-    [['Orla Venn - Bell', 'Dag Holme - Neap'].map((name) => `Drop/${name}`), ':artist - :title'],
-    [['01 Orla Venn - Bell', '02 Dag Holme - Neap'].map((name) => `Drop/${name}`), ':track :artist - :title'],
-    [['Orla Venn/Wick (2016)/01 a', 'Dag Holme/Neap (2011)/02 b'], ':artist/:album{ (:year)}/:track :title'],
-  ])('%j', (paths, best) => expect(proposePatterns(paths, ALL)[0]).toEqual({ text: best, fits: 2, of: 2 }));
-
-  test('none where nothing fits', () => expect(proposePatterns([], ALL)).toEqual([]));
-
-  test('many names are sampled', () => {
-    const paths = Array.from(
-      { length: 50_000 },
-      (_, index) => `Artist/Album ${index % 90}/0${index % 9} t${index}`,
-    );
-    expect(proposePatterns(paths, ALL)[0]?.of).toBeLessThanOrEqual(300);
-  });
+test('a rule of noise that takes away what the pattern asks for is told', () => {
+  const names = ['Bell (1)', 'Neap (2)', 'Ebb'];
+  const clashes = (pattern: string) => [...clashesOf(requirePattern(pattern), names, ALL)];
+  expect(clashes(':title (:track)')).toEqual([['bracketedNumbers', 2]]);
+  expect(clashes(':title')).toEqual([]);
+  expect([...clashesOf(requirePattern(':title (Official Video)'), ['Bell (Official Video)'], ALL)]).toEqual([
+    ['sourceMarks', 1],
+  ]);
 });

@@ -1,4 +1,4 @@
-import { requirePattern, type Pattern, type PatternField, type PatternNode } from './pattern';
+import { type Pattern, type PatternField, type PatternNode } from './pattern';
 import { readPattern, type ReadValues, type Reading } from './read-pattern';
 
 /** What names carry that is no fact. Each can be switched off. */
@@ -94,85 +94,23 @@ const restored = (values: ReadValues): ReadValues =>
     ]),
   ) as ReadValues;
 
-/** Patterns that collections are often named by. */
-const COMMON: readonly string[] = [
-  ':title',
-  ':track :title',
-  ':track - :title',
-  ':track. :title',
-  ':disc-:track :title',
-  ':artist - :title',
-  ':track :artist - :title',
-  ':track - :artist - :title',
-  ':artist - :album - :track - :title',
-  ':artist - :track - :title',
-  ':album/:track',
-  ':album/:track :title',
-  ':album/:track - :title',
-  ':artist/:album/:track :title',
-  ':artist/:album/:track - :title',
-  ':artist/:album{ (:year)}/:track :title',
-  ':artist/:album{ (:year)}/{:disc-}:track :title',
-  ':artist - :album{ (:year)}/:track :title',
-  ':artist - :album{ (:year)}/:track - :title',
-  ':artist/:year - :album/:track :title',
-  ':album/:track :artist - :title',
-  ':artist/:title',
-  ':show/:episode :title',
-  ':title (:year)',
-  ':genre/:artist/:album/:track :title',
-];
-
-/** A pattern that Lectorum proposes, with how many of the names it fits. */
-export interface ProposedPattern {
-  readonly text: string;
-  readonly fits: number;
-  readonly of: number;
-}
-
-/** Names that are tried: enough to tell what most are like. */
-const MOST_TRIED = 300;
-const MOST_PROPOSED = 6;
-
 /**
- * The patterns that fit most of the names, best first. One that reads more fields goes before one that reads
- * fewer; one whose titles still hold counters or separators comes after.
+ * How many more names a pattern would read if a rule of noise were off: rule and pattern exclude each other there.
  * @param paths without extension
  */
-export function proposePatterns(
+export function clashesOf(
+  pattern: Pattern,
   paths: readonly string[],
   rules: ReadonlySet<NoiseRule>,
-): readonly ProposedPattern[] {
-  const step = Math.max(1, Math.floor(paths.length / MOST_TRIED));
-  const tried = paths.filter((_, index) => index % step === 0).slice(0, MOST_TRIED);
-  return COMMON.map((text) => {
-    const pattern = requirePattern(text);
-    const readings = tried
-      .map((path) => readName(pattern, path, rules))
-      .filter(({ type }) => type === 'read');
-    const quality = readings.reduce(
-      (sum, reading) => sum + (reading.type === 'read' ? worth(reading.values) : 0),
-      0,
-    );
-    return { text, fits: readings.length, of: tried.length, quality };
-  })
-    .filter(({ fits, of }) => fits * 3 >= of && fits > 0)
-    .sort((a, b) => b.quality - a.quality || a.text.length - b.text.length)
-    .slice(0, MOST_PROPOSED)
-    .map(({ text, fits, of }) => ({ text, fits, of }));
-}
-
-/** What a reading is worth: its fields, less where a value was probably not cut enough or is no name. */
-function worth(values: ReadValues): number {
-  let points = 2;
-  for (const [name, value] of Object.entries(values)) {
-    points += 1;
-    if (typeof value === 'number') continue;
-    if (/ - |^\d{1,3}[ .-]/.test(value)) points -= 2;
-    // A number where a name should stand was read at the wrong place.
-    if (name !== 'title' && /^\d+$/.test(value)) points -= 2;
-    // Folders that things are thrown into name nobody.
-    if (/^(drop|downloads?|music|audio|new|misc|unsorted|inbox)$/i.test(value)) points -= 3;
-  }
-  return points;
+): ReadonlyMap<NoiseRule, number> {
+  const fits = (own: ReadonlySet<NoiseRule>) =>
+    paths.filter((path) => readName(pattern, path, own).type !== 'failed').length;
+  const now = fits(rules);
+  if (now === paths.length) return new Map();
+  return new Map(
+    [...rules].flatMap((rule) => {
+      const more = fits(without(rules, rule)) - now;
+      return more > 0 ? [[rule, more] as const] : [];
+    }),
+  );
 }

@@ -64,6 +64,8 @@ function bindingFor(place: Place, kind: Kind): Binding | null {
     if (part === 'folder1') return levels[0] ?? [];
     return part === 'folder2' ? (levels[1] ?? []) : PART_FIELDS[part];
   });
+  // A compilation lies in one folder, whoever made its songs.
+  if (fields.includes('albumArtist')) fields.push('compilation');
   return { by, fields: [...new Set(fields)], groups, byFolders };
 }
 

@@ -47,9 +47,11 @@ export class Joining {
     const model = main?.[0] ?? all[0];
     this.wanted = model ? this.shelfWith(model, main ? {} : (this.usual as Edits)) : null;
     const inOrder = [...all].sort((a, b) => a.order - b.order);
-    this.apart = inOrder.filter((out) =>
+    const apart = inOrder.filter((out) =>
       main ? !main.includes(out) : this.shelfWith(out, {}) !== this.wanted,
     );
+    // Where all would stand together by what they say, and do not, it is the first shelf that counts.
+    this.apart = apart.length > 0 ? apart : inOrder.filter((out) => !shelves[0]?.includes(out));
     for (const out of this.apart) {
       const edits = this.fewest(out);
       if (edits) this.edits.set(out, edits);

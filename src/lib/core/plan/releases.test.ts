@@ -87,6 +87,28 @@ describe('players that go by folders', () => {
   });
 });
 
+test.each(['galley', 'attic', 'pocket'] as const)(
+  'a compilation that %s would tear apart is told, and one edit joins it',
+  (player) => {
+    const items = ['Orla Venn', 'Dag Holme', 'Marra Quill'].map((artist, index) => ({
+      ...makeItem(
+        `c${index}`,
+        { title: `Song ${index}`, album: 'Harbour Songs', artist: [artist], genre: ['folk'], date: '2020' },
+        { settled: 'song' as const, format: 'mp3' as const, path: `in/${index}.mp3` },
+      ),
+    }));
+    const [split, ...others] = splits(player, items);
+    expect(others).toEqual([]);
+    expect(split).toMatchObject({ severity: 'splits', words: { groups: '3' }, remedy: { type: 'edit' } });
+    const { changes = [] } = split?.remedy?.type === 'edit' ? split.remedy : {};
+    const mended = items.map((item) => {
+      const own = changes.find((change) => change.item === item.id);
+      return own ? editItem(item, own.edits) : item;
+    });
+    expect(splits(player, mended)).toEqual([]);
+  },
+);
+
 test('what stands for itself is never torn apart: films and videos of one maker', () => {
   const film = (id: string) => part('film', id, { title: id, date: '2020', artist: ['Orla Venn'] });
   expect(splits('attic', [film('Ebb'), film('Flood')])).toEqual([]);

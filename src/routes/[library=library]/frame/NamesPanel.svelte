@@ -3,7 +3,7 @@
   import { fieldText, fieldsOf, requireField, type FieldName, type Item } from '$lib/core/items';
   import { folderOf, nameOf } from '$lib/core/paths';
   import type { NoiseRule } from '$lib/core/naming';
-  import { NamesDesk, type NameRow } from '$lib/state/names-desk.svelte';
+  import { NamesDesk, replacesTyped, type NameRow } from '$lib/state/names-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
@@ -53,12 +53,14 @@
   }
 
   const changes = (row: NameRow) => Object.entries(row.edits) as [FieldName, NameRow['edits'][FieldName]][];
-  const stateOf = ({ reading, edits }: NameRow) =>
+  const stateOf = ({ reading, edits, ...rest }: NameRow) =>
     reading.type === 'failed'
       ? 'does not fit'
       : Object.keys(edits).length === 0 && reading.type === 'read'
         ? 'says nothing new'
-        : '';
+        : replacesTyped({ reading, edits, ...rest })
+          ? 'would replace what was typed'
+          : '';
   const valuesWords = (values: object) =>
     Object.entries(values)
       .map(([name, value]) => `${requireField(name).label} ${String(value)}`)
@@ -120,6 +122,11 @@
           />
           {name}</label
         >
+        {#if desk.clashes.get(rule as NoiseRule)}
+          <p class="clash" role="status">
+            takes away what the pattern asks for: {desk.clashes.get(rule as NoiseRule)} more fit without it
+          </p>
+        {/if}
       {/each}
     </fieldset>
   </div>
@@ -139,7 +146,7 @@
     {cursor}
     label="Names and what they say"
     rowHeight={46}
-    isSelected={(row) => !desk.out.has(row.key) && Object.keys(row.edits).length > 0}
+    isSelected={(row) => desk.isIn(row)}
     onpick={(row, how) => {
       cursor = row.key;
       // The card shows the item that the row is about.
@@ -154,7 +161,7 @@
             type="checkbox"
             aria-label="Take {nameOf(row.item.path)}"
             disabled={Object.keys(row.edits).length === 0}
-            checked={!desk.out.has(row.key) && Object.keys(row.edits).length > 0}
+            checked={desk.isIn(row)}
             onchange={() => desk.toggle(row)}
           />
         </span>
@@ -225,6 +232,12 @@
   }
   fieldset label span.quiet {
     flex: none;
+  }
+  .clash {
+    padding-left: 20px;
+    max-width: 260px;
+    color: var(--blocks-ink);
+    font-size: var(--t-small);
   }
   .wrong {
     min-height: 18px;
