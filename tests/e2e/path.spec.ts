@@ -99,13 +99,14 @@ test('into a folder: files, sidecars and cover are real, and go again', async ({
   await app.mend(/would stand on 3 shelves/).click();
   await page.getByRole('radio', { name: 'a folder' }).check();
   await page.getByRole('button', { name: 'Choose a folder' }).click();
-  await expect(page.getByText('1 file of its own there, left alone')).toBeVisible();
+  await expect(page.getByText('1 file there that it does not play by itself, left alone')).toBeVisible();
   await app.run();
   await app.finished(/run finished: \d+ steps, none failed/);
 
   const files = await app.readFolder('lectorum-player');
   const video = 'Music Videos/The Tidewrack Choir - Low Water/The Tidewrack Choir - Low Water';
-  expect([...files.keys()].sort()).toEqual(
+  const open = [...files.keys()].filter((path) => !path.startsWith('.'));
+  expect(open.sort()).toEqual(
     [
       'Music/own.txt',
       `${SHELF}/cover.jpg`,

@@ -128,11 +128,12 @@ test('what has no room stays out by its importance, and says so', async ({ app, 
     headers: { 'content-type': 'application/octet-stream' },
   });
   await onPlayers(app, SONGS);
-  await page.getByRole('radio', { name: /^Pocket, blocks .* over its limit/ }).check();
+  await page.getByRole('radio', { name: /^Pocket, ready/ }).check();
   await expect(app.finding('2 items have no room')).toBeVisible();
   await app.run();
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
   await expect(app.finding('2 items have no room')).toBeVisible();
+  await expect(page.getByRole('radio', { name: /^Pocket, full .* would not fit/ })).toBeChecked();
   expect((await pathsOn(request, 'pocket')).filter((path) => path.endsWith('.mp3'))).toHaveLength(2);
 });
 
@@ -204,8 +205,7 @@ test('the demo’s phone went its own way: both sides arrive, the conflict is de
   await expect(conflict.getByRole('row', { name: /title/ }).getByRole('cell').nth(1)).toHaveText(
     'Undertow, Overlooked',
   );
-  const sheet = page.getByRole('table').filter({ hasText: 'Take in' });
-  await expect(sheet.getByRole('row', { name: /Take in from Pocket 3/ })).toBeVisible();
+  await expect(page.getByText('First, into the library: 3 files taken in')).toBeVisible();
   await conflict.getByRole('button', { name: 'Keep Pocket’s' }).click();
   await expect(conflict).toHaveCount(0);
   await app.run();

@@ -186,6 +186,35 @@ describe.each([
   );
 });
 
+test(
+  'the sheet of a sync is what its run does, with the names that follow from what is taken over',
+  { timeout: TRIAL_TIME },
+  async () => {
+    for (const digests of [true, false]) {
+      forgetAll();
+      newPlace(digests);
+      const page = await openHouse('first', 'a', 'both');
+      await page.runAll();
+      // Titles are part of names, and three of them are said otherwise there.
+      for (const [path, text] of [...openFiles()].slice(0, 3)) {
+        const song = readSong(Buffer.from(text));
+        if (!song) throw new Error('no song');
+        const fields = { ...song.fields, title: `${song.fields.title} as the player says` };
+        place().put(path, bytesOfSong({ ...song, fields }));
+      }
+      retitle(page, 6, 'a', 'Said here');
+      await page.library.flush();
+      await page.desk.look();
+      const { plan } = page.desk;
+      expect(plan?.comes).toEqual({ edits: 3, files: 0 });
+      expect(plan?.steps.move).toBeGreaterThanOrEqual(3);
+      await page.desk.run();
+      expect(page.desk.journal?.steps).toHaveLength(plan?.stepCount ?? 0);
+      expect(isDone(page.desk)).toBe(true);
+    }
+  },
+);
+
 describe.each([
   ['over what is there', false],
   ['in place of what is there', true],

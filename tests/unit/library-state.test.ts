@@ -66,6 +66,20 @@ const JPEG = Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, 1, 2, 3);
 const readIn = (library: Library, file: File) =>
   importLibrary(library, file, undefined, new LibraryFileClient(() => channel(serveLibraryFiles)));
 
+test('what is decided of items holds for each target of a player, what is decided of files for that one alone', () => {
+  const library = new Library('home');
+  const [device, folder] = ATTIC.targets as readonly [Target, Target];
+  const suffixes = [{ item: 'a' as ItemId, text: ' (2)' }];
+  const replace = [{ path: 'x.mp3', was: { size: 1, digest: 'd' } }];
+  library.setChoices(ATTIC, device, { ...NO_CHOICES, suffixes, replace }, 'Number them');
+  const choicesOf = (target: Target) =>
+    library.playerOf(ATTIC.id, 'attic').targets.find(({ id }) => id === target.id)?.choices;
+  expect(choicesOf(device)).toEqual({ ...NO_CHOICES, suffixes, replace });
+  expect(choicesOf(folder)).toEqual({ ...NO_CHOICES, suffixes });
+  library.undo();
+  expect(choicesOf(folder)).toEqual(NO_CHOICES);
+});
+
 describe('a library as a file', () => {
   test('goes out with its pictures and comes in elsewhere as one act', async () => {
     const library = new Library('home');

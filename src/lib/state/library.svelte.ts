@@ -4,6 +4,7 @@ import {
   changeParts,
   mergeParts,
   newPlayer,
+  withChoices,
   record,
   redo,
   undo,
@@ -310,8 +311,7 @@ export class Library {
   }
 
   setChoices(player: Player, { id }: Target, choices: PlayerChoices, label?: string): void {
-    const targets = player.targets.map((target) => (target.id === id ? { ...target, choices } : target));
-    this.setPlayer({ ...player, targets }, label);
+    this.setPlayer(withChoices(player, id, choices), label);
   }
 
   /** @param label names it as an act of the curator, which can be undone; without, it is none */

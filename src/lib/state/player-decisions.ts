@@ -8,7 +8,7 @@ import {
   type Item,
   type ItemId,
 } from '$lib/core/items';
-import type { Player, Target } from '$lib/core/library';
+import { withChoices, type Player, type Target } from '$lib/core/library';
 import { nameOf } from '$lib/core/paths';
 import {
   NO_CHOICES,
@@ -71,16 +71,10 @@ export class PlayerDecisions {
     const { selection } = this.desk.player;
     const { choices } = this.desk.target;
     const own = new Set(items);
-    const targets = this.desk.player.targets.map((target) =>
-      target.id === this.desk.target.id
-        ? { ...target, choices: { ...choices, leftOut: choices.leftOut.filter((id) => !own.has(id)) } }
-        : target,
-    );
+    const leftOut = choices.leftOut.filter((id) => !own.has(id));
+    const player = withChoices(this.desk.player, this.desk.target.id, { ...choices, leftOut });
     const all = new Set([...selection.with, ...items]);
-    this.library.setPlayer(
-      { ...this.desk.player, targets, selection: { ...selection, with: [...all] } },
-      label,
-    );
+    this.library.setPlayer({ ...player, selection: { ...selection, with: [...all] } }, label);
     this.desk.planSoon();
   }
 

@@ -1,4 +1,11 @@
-import type { PastRun, Player, PlayerId, Target, TargetId } from '$lib/core/library';
+import {
+  ofItems,
+  type PastRun,
+  type Player,
+  type PlayerId,
+  type Target,
+  type TargetId,
+} from '$lib/core/library';
 import { kindOf, type Item, type ItemId } from '$lib/core/items';
 import {
   NO_CHOICES,
@@ -223,7 +230,8 @@ export class PlayerDesk {
         return;
       }
       await storage.runs.drop(target.id);
-      this.library.setChoices(this.player, target, NO_CHOICES);
+      // What was decided of items stands; what was decided of files was of those of the folder before.
+      this.library.setChoices(this.player, target, { ...NO_CHOICES, ...ofItems(target.choices) });
       this.library.setBase(target.id, []);
     }
     await storage.keepHandle(placeKey(this.id), handle);

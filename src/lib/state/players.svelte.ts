@@ -24,6 +24,8 @@ export interface PlayerPlan {
   readonly selection: Selection;
 }
 
+const COUNTED = ['', '', 'two', 'three', 'four'];
+
 /** Every player of the house, and the one that is looked at. */
 export class Players {
   list = $state.raw<readonly PlayerDesk[]>([]);
@@ -164,6 +166,16 @@ export class Players {
     }
     this.list = this.present();
     if (desk.id === this.chosenId) this.choose((this.list[0] as PlayerDesk).id);
+  }
+
+  /** A name that no player of the house has: that of a rulebook, and how many of it there are then. */
+  freeName(name: string): string {
+    const taken = new Set(this.list.map((desk) => desk.name));
+    if (!taken.has(name)) return name;
+    for (let number = 2; ; number++) {
+      const free = `${name} ${COUNTED[number] ?? number}`;
+      if (!taken.has(free)) return free;
+    }
   }
 
   /** Devices of the house that no player stands for. */

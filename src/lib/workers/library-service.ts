@@ -4,6 +4,7 @@ import type { PlayerId, TargetId } from '$lib/core/library';
 import {
   LivePlan,
   driftingOf,
+  editedPlanItem,
   leftAt,
   mayBe,
   mildSteps,
@@ -307,9 +308,28 @@ class Mirror {
     player.live = null;
     live.see(there, agreed);
     if (isNew) live.change([...this.items.values()], []);
-    const digest = live.digest(isBrief);
+    const digest = this.withComing(live, live.digest(isBrief), isBrief);
     player.live = live;
     return digest;
+  }
+
+  /**
+   * What a run does once the library has taken over what comes from the player: what follows from that, such as other
+   * names, is part of the sheet. What is found stays what is found of the library as it is.
+   */
+  private withComing(live: LivePlan, digest: PlanDigest, isBrief: boolean): PlanDigest {
+    if (digest.comes.edits === 0) return digest;
+    const { edits } = live.comes();
+    const before = edits.flatMap(({ item }) => this.items.get(item) ?? []);
+    const own = new Map(edits.map((one) => [one.item, one.edits]));
+    live.change(
+      before.map((item) => editedPlanItem(item, own.get(item.id) ?? {}, outgoingOf)),
+      [],
+    );
+    const { findings, bySeverity, comes } = digest;
+    const after = live.digest(isBrief);
+    live.change(before, []);
+    return { ...after, findings, bySeverity, comes };
   }
 
   /** @returns whether something that stood in the way is ours */

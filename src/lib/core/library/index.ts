@@ -1,6 +1,6 @@
 export { carryOver } from './carry';
 export { EARLIER_PLACES, EMPTY_PARTS, LIBRARY_VERSION, migrateHead, migrateItem } from './head';
-export { newPlayer, targetId } from './players';
+export { newPlayer, ofItems, targetId, withChoices } from './players';
 export { TARGET_TYPES } from './players';
 export type { Base, PastRun, Player, PlayerId, Selection, Target, TargetId } from './players';
 export type { HeadParts, LibraryHead } from './head';

@@ -45,6 +45,25 @@ export interface Player {
   readonly targets: readonly Target[];
 }
 
+/** What is decided of items, and not of files that lie at one place. */
+export const ofItems = ({ leftOut, shorten, suffixes, pictures }: PlayerChoices) => ({
+  leftOut,
+  shorten,
+  suffixes,
+  pictures,
+});
+
+/**
+ * A player with other choices at a target. What was decided of items holds wherever it is written: a name that was
+ * numbered for the device is numbered in its ZIP, too.
+ */
+export const withChoices = (player: Player, target: TargetId, choices: PlayerChoices): Player => ({
+  ...player,
+  targets: player.targets.map((one) =>
+    one.id === target ? { ...one, choices } : { ...one, choices: { ...one.choices, ...ofItems(choices) } },
+  ),
+});
+
 /** What we know that our runs left at a target. */
 export interface Base {
   readonly target: TargetId;

@@ -9,7 +9,7 @@ import {
 } from '../items';
 import { LEVELS, MOST_LEVELS } from '../browse';
 import { KINDS, ORIGINS } from '../kinds';
-import { SYNC_POLICIES } from '../plan';
+import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
 import { readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
 import { TARGET_TYPES } from './players';
@@ -219,6 +219,7 @@ const player = object({
     text: text(10_000),
     with: list(id),
     order: list(kind, 100),
+    first: optional(oneOf(...FIRST_OF_KIND)),
   }),
   bySelf: yesno,
   off: yesno,

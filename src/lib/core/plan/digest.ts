@@ -17,6 +17,9 @@ const MOST_NODES = 200;
 /** Findings told of some items. */
 export const MOST_ABOUT = 6;
 
+/** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
+export type HeldBy = 'finding' | 'twin' | 'room';
+
 /** The first entries of a list, and how many there are in all. */
 export interface Some<T> {
   readonly count: number;
@@ -32,9 +35,13 @@ export interface PlanDigest {
   readonly bytes: number;
   /** Copies that get other tags than their originals have. */
   readonly tagged: number;
+  /** Items that are held back, in all and by what for. */
   readonly held: number;
+  readonly heldBy: Readonly<Record<HeldBy, number>>;
   readonly current: number;
   readonly foreign: number;
+  /** Those of them that the player plays, and that no run put there. */
+  readonly added: number;
   /** Planned paths, the longest first. */
   readonly paths: Some<PlannedPath>;
   /** How many planned paths have each length in the player's unit, by length. */
@@ -71,7 +78,7 @@ export function digestOf({
   readonly shelves: Shelves;
   readonly findings: Findings;
   readonly lengths: Lengths;
-  readonly held: number;
+  readonly held: Iterable<HeldBy>;
   readonly free: number | null;
   readonly missing: number;
   /** Only what a list of several players shows. */
@@ -79,14 +86,18 @@ export function digestOf({
 }): PlanDigest {
   const most = isBrief ? NONE_OF_THEM : MOST;
   const splits = findings.ofCode('splitAlbum');
+  const heldBy = { finding: 0, twin: 0, room: 0 };
+  for (const reason of held) heldBy[reason]++;
   return {
     steps: { ...world.counts },
     stepCount: Object.values(world.counts).reduce((sum, count) => sum + count, 0),
     bytes: world.bytes,
     tagged: world.tagged,
-    held,
+    held: heldBy.finding + heldBy.twin + heldBy.room,
+    heldBy,
     current: world.current,
     foreign: world.foreignCount(),
+    added: world.addedCount(),
     paths: {
       count: lengths.count,
       first: lengths.longest(most.paths).map(({ item, path }) => ({ item: item.id, from: item.path, path })),

@@ -5,9 +5,10 @@ import type { Outgoing } from './entry';
 import type { Findings } from './findings';
 import type { PathKeys } from './path-keys';
 import { asPlanPicture, type PlanPicture } from './plan-item';
-import { noPicture, NONE, pictureShape, type Remark } from './remark';
+import { noPicture, NONE, pictureShape, tooLong as tooLongRemark, type Remark } from './remark';
 import { categoryOf } from './showing';
 import type { PlayerChoices } from './step';
+import { tooLong } from './too-long';
 import { pictureBeside, stepFor, type Want } from './want';
 import type { World } from './world';
 
@@ -150,8 +151,10 @@ export class FolderPictures {
       if (!isShaped(picture, rules))
         for (const { entry } of [...by].sort((a, b) => a.order - b.order))
           said.push(pictureShape(entry, picture, folderOf(path), rules.minPixels));
+      const long = tooLong(path, this.rulebook);
       const barred = this.world.inTheWay(path, first.entry, 'warns');
-      if (barred) {
+      if (long) said.push(tooLongRemark(first.entry, path, long, 'warns'));
+      else if (barred) {
         said.push(barred);
         frame.barred = pictureBeside(first, path, picture, this.keys);
       } else want = this.wanted(frame, first, picture);

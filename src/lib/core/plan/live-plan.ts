@@ -1,6 +1,5 @@
 import { FIELDS, type Edits, type ItemId } from '../items';
 import type { Kind } from '../kinds';
-import { lengthIn } from '../naming';
 import { extensionOf, folderOf, nameOf, stemOf } from '../paths';
 import {
   findPlace,
@@ -13,7 +12,15 @@ import {
 } from '../rulebooks';
 import { Claims } from './claims';
 import { sidesOf, type SidesOf } from './drift';
-import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest, type Some } from './digest';
+import {
+  MOST_ABOUT,
+  cutNodes,
+  digestOf,
+  type HeldBy,
+  type PlanAbout,
+  type PlanDigest,
+  type Some,
+} from './digest';
 import { Entry, ItemPlan, type Outgoing, type Said } from './entry';
 import { Findings, type FindingLine } from './findings';
 import { FolderPictures, type CategoryPicture } from './folder-pictures';
@@ -46,6 +53,7 @@ import {
 } from './step';
 import { There, type Agreed } from './there';
 import { copyOf, stepFor, textBeside, type Want } from './want';
+import { tooLong } from './too-long';
 import { World } from './world';
 
 const NUMBERS = FIELDS.filter(({ type }) => type === 'number');
@@ -77,7 +85,8 @@ export class LivePlan {
   private readonly barredItems = new Set<Entry>();
   private short: ReadonlySet<ItemId> = new Set();
   private suffixes: ReadonlyMap<ItemId, string> = new Map();
-  private held = new Set<ItemId>();
+  /** Items that are held back, by what for. */
+  private held = new Map<ItemId, HeldBy>();
   private parts: Parts;
 
   constructor(readonly rulebook: Rulebook) {
@@ -166,7 +175,7 @@ export class LivePlan {
       shelves,
       findings,
       lengths,
-      held: this.held.size,
+      held: this.held.values(),
       free,
       missing: room.missing,
       isBrief,
@@ -306,7 +315,7 @@ export class LivePlan {
   /** Everything anew, but for what follows from single items. */
   private begin(): void {
     this.parts = this.makeParts();
-    this.held = new Set();
+    this.held = new Map();
     this.barredItems.clear();
     for (const [id, { order, known }] of this.entries) {
       const entry = new Entry(id, order, known.item, this.rulebook, known);
@@ -334,7 +343,7 @@ export class LivePlan {
       releases: new Releases(findings, this.namer),
       pictures: new FolderPictures(rulebook, keys, world, findings, choices.pictures),
       lengths: new Lengths(rulebook.disk.unit),
-      room: new Room(this.free, this.selection.order),
+      room: new Room(this.free, this.selection),
       failed: new Map(this.failed.map((step) => [keys.of(step.path), step])),
       mismatches: NONE,
     };
@@ -492,7 +501,7 @@ export class LivePlan {
       const { folder } = entry;
       const spelled = folder !== null && folder.spelled !== named.folder;
       const path = spelled ? `${folder.spelled}/${nameOf(named.path)}` : named.path;
-      const long = this.tooLong(entry, path);
+      const long = this.tooLong(entry, path, known.item.kind);
       if (long) said.push(long);
       else {
         entry.candidate = candidate;
@@ -504,15 +513,14 @@ export class LivePlan {
     this.parts.stems.move(entry, candidate?.stem ?? null, entry.candidate?.stem ?? null);
   }
 
-  private tooLong(entry: Entry, path: string): Remark | null {
-    const { unit, maxName, maxPath } = this.rulebook.disk;
-    // Most names are far from any limit: no need to measure them letter by letter.
-    if (unit === 'utf16' ? path.length <= Math.min(maxName, maxPath) : path.length * 3 <= maxName)
-      return null;
-    const part = path.split('/').find((one) => lengthIn(one, unit) > maxName);
-    if (part !== undefined) return say.tooLong(entry, 'nameTooLong', path, lengthIn(part, unit), maxName);
-    const length = lengthIn(path, unit);
-    return length > maxPath ? say.tooLong(entry, 'pathTooLong', path, length, maxPath) : null;
+  /** Its path, or that of what goes beside it. */
+  private tooLong(entry: Entry, path: string, kind: Kind): Remark | null {
+    const rules = sidecarFor(this.rulebook, kind);
+    for (const one of rules ? [path, sidecarPath(path, rules)] : [path]) {
+      const found = tooLong(one, this.rulebook);
+      if (found) return say.tooLong(entry, one, found, 'blocks');
+    }
+    return null;
   }
 
   /** Whether it goes to its path, and what is to be said of it there. */
@@ -612,10 +620,10 @@ export class LivePlan {
       remarks.some(({ severity, code }) => severity === 'blocks' || code === 'needsTwin'),
     );
     const held = out === null && (blocks || said.place.length > 0);
+    if (held) this.held.set(id, heldBy(said));
+    else this.held.delete(id);
     if (held === entry.held) return;
     entry.held = held;
-    if (held) this.held.add(id);
-    else this.held.delete(id);
     this.parts.world.holdChanged(id);
   }
 
@@ -656,6 +664,13 @@ export class LivePlan {
 }
 
 const NOTHING_FAILED: readonly FailedStep[] = [];
+
+/** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
+function heldBy({ name, length, claim, place }: Said): HeldBy {
+  const all = [...name, ...length, ...claim, ...place];
+  if (all.every(({ code, severity }) => code === 'noRoom' || severity === 'note')) return 'room';
+  return all.some(({ severity }) => severity === 'blocks') || place.length > 0 ? 'finding' : 'twin';
+}
 
 /** Files whose two sides are told at once. */
 const MOST_SIDES = 100;

@@ -1,9 +1,11 @@
 import {
   FORMAT_ENDINGS,
   contentHash,
+  editItem,
   fieldsOf,
   kindOf,
   type ChosenPicture,
+  type Edits,
   type Content,
   type FieldName,
   type Fields,
@@ -123,9 +125,31 @@ export interface OutgoingEdits {
 }
 
 /** What a format makes of an item's edits; null where its tags are not written. */
-export type OutgoingOf = (item: Item) => OutgoingEdits | null;
+export type OutgoingOf = (item: Pick<Item, 'format' | 'facts' | 'edits'>) => OutgoingEdits | null;
 
 const NOTHING: OutgoingEdits = { edits: {}, unheld: [] };
+
+/** An item as it would be planned for if this were said of it. */
+export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: OutgoingOf): PlanItem {
+  const { edits: own } = editItem(told, edits);
+  const { durationSeconds, streams, tagFormats, locked, file } = told;
+  const facts = { durationSeconds, streams, tagFormats, ...(locked && { locked }) };
+  const { edits: outgoing } = outgoingOf({ format: told.format, facts, edits: own }) ?? NOTHING;
+  const { recipe } = told;
+  const ofFile = recipe.hash.slice(0, recipe.hash.length - contentHash(told.outgoing).length);
+  return {
+    ...told,
+    edits: own,
+    fields: fieldsOf({ file, edits: own }),
+    outgoing,
+    outgoingFields: fieldsOf({ file, edits: outgoing }),
+    recipe: {
+      ...recipe,
+      type: Object.keys(outgoing).length > 0 ? 'retag' : 'asIs',
+      hash: `${ofFile}${contentHash(outgoing)}`,
+    },
+  };
+}
 
 export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
   const written = outgoingOf(item);

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { planFor } from '../../../../tests/helpers/plans';
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem, planItem } from '../../../../tests/helpers/items';
 import { editItem, toTexts, type Item, type ItemId, type PictureId } from '../items';
@@ -466,6 +467,25 @@ describe('findings', () => {
       type: 'squarePicture',
       items: ['song-1', 'song-2'],
     });
+  });
+
+  test('a picture, or what goes beside a file, whose path is too long is told, though its file’s is not', () => {
+    const album = 'a'.repeat(249 - 'folk/Orla Venn - /01 E.mp3'.length);
+    const song = makeItem(
+      'long',
+      { title: 'E', artist: ['Orla Venn'], albumArtist: 'Orla Venn', album, genre: ['folk'], track: 1 },
+      { settled: 'song', format: 'mp3', path: 'in/long.mp3' },
+    );
+    const made = planFor('galley', [song]);
+    expect(made.paths[0]?.path).toHaveLength(249);
+    expect(finding(made, 'pathTooLong')).toMatchObject({
+      severity: 'warns',
+      words: { limit: '250', length: '251', unit: 'utf16' },
+      places: [`folk/Orla Venn - ${album}/folder.jpg`],
+    });
+    expect(made.steps.filter(({ type }) => type === 'writePicture').map(({ path }) => path)).toEqual([
+      'folk/folder.jpg',
+    ]);
   });
 
   test('pictures that are not square are told apart by picture and folder', () => {

@@ -18,6 +18,7 @@ import type { Entry } from './entry';
 import type { PlanPicture, Unheld } from './plan-item';
 import { choiceOf, isConflict, type Drift } from './drift';
 import type { Permission } from './permission';
+import type { TooLong } from './too-long';
 import type {
   FailedStep,
   FindingCode,
@@ -189,16 +190,16 @@ export function formatRefused(entry: Entry, refusal: Refusal): Remark {
 export const nameMended = (entry: Entry, path: string): Remark =>
   about(entry, 'mended', 'nameMended', 'note', path);
 
+/** @param severity of an item's own file it blocks that; of a picture for many it only warns */
 export function tooLong(
   entry: Entry,
-  code: 'nameTooLong' | 'pathTooLong',
   path: string,
-  length: number,
-  limit: number,
+  { code, length, limit, unit }: TooLong,
+  severity: 'blocks' | 'warns',
 ): Remark {
-  const words = { limit: String(limit), length: String(length) };
-  return about(entry, code, code, 'blocks', path, words, {
-    type: code === 'nameTooLong' ? 'shorten' : 'describe',
+  const words = { limit: String(limit), length: String(length), unit };
+  return about(entry, `${code} ${severity}`, code, severity, path, words, {
+    type: code === 'nameTooLong' && severity === 'blocks' ? 'shorten' : 'describe',
   });
 }
 
@@ -248,7 +249,7 @@ function collision(entry: Entry, other: Entry, path: string): Remark {
 
 /** Others are more important, and its copy does not fit beside them. */
 export const noRoom = (entry: Entry, path: string): Remark =>
-  about(entry, 'noRoom', 'noRoom', 'blocks', path, {}, { type: 'leaveOut' });
+  about(entry, 'noRoom', 'noRoom', 'warns', path, {}, { type: 'leaveOut' });
 
 /**
  * @param file what stands in the way, by no run of ours

@@ -1,5 +1,6 @@
 import type { Kind } from '../kinds';
 import type { Entry } from './entry';
+import { turnOf, type Selection } from './selection';
 
 /** A copy that comes to a player anew. */
 interface Coming {
@@ -7,6 +8,8 @@ interface Coming {
   /** Bytes of its original, which those of its copy are close to. */
   readonly bytes: number;
   readonly kind: Kind;
+  /** Its turn among those of its kind. */
+  readonly turn: number;
 }
 
 /**
@@ -25,11 +28,11 @@ export class Room {
 
   /**
    * @param free bytes that runs may still write; null where that is not known
-   * @param order kinds by importance
+   * @param selection says what comes first
    */
   constructor(
     private readonly free: number | null,
-    private readonly order: readonly Kind[],
+    private readonly selection: Selection,
   ) {}
 
   /** Bytes that do not fit. */
@@ -39,10 +42,11 @@ export class Room {
 
   put(entry: Entry, kind: Kind): void {
     const { size } = entry.item;
+    const turn = turnOf(entry.item, this.selection.first);
     const before = this.coming.get(entry);
-    if (before?.bytes === size && before.kind === kind) return;
+    if (before?.bytes === size && before.kind === kind && before.turn === turn) return;
     this.take(entry);
-    this.coming.set(entry, { entry, bytes: size, kind });
+    this.coming.set(entry, { entry, bytes: size, kind, turn });
     this.bytes += size;
     this.hasChanged = true;
   }
@@ -79,10 +83,12 @@ export class Room {
 
   /** By importance, each that still fits: one large film does not keep all else out. */
   private chosenOut(free: number): Set<Entry> {
-    const rank = new Map(this.order.map((kind, index) => [kind, index]));
+    const rank = new Map(this.selection.order.map((kind, index) => [kind, index]));
     const all = [...this.coming.values()].sort(
       (a, b) =>
-        (rank.get(a.kind) ?? rank.size) - (rank.get(b.kind) ?? rank.size) || a.entry.order - b.entry.order,
+        (rank.get(a.kind) ?? rank.size) - (rank.get(b.kind) ?? rank.size) ||
+        a.turn - b.turn ||
+        a.entry.order - b.entry.order,
     );
     const out = new Set<Entry>();
     let left = free;

@@ -13,6 +13,26 @@ export interface Selection {
   readonly with: readonly ItemId[];
   /** Kinds that come first where room runs out, the most important one first; others come after them. */
   readonly order: readonly Kind[];
+  /** What comes first within one kind where room runs out; as they came in unless told. */
+  readonly first?: FirstOfKind;
+}
+
+/** What comes first of one kind: the highest rated, the latest by its date, or the smallest, so that more of them fit. */
+export const FIRST_OF_KIND = ['rated', 'latest', 'smallest'] as const;
+export type FirstOfKind = (typeof FIRST_OF_KIND)[number];
+
+/** How much comes before an item of its kind: the lower, the sooner it is let in. */
+export function turnOf({ fields, size }: PlanItem, first: FirstOfKind | undefined): number {
+  switch (first) {
+    case 'rated':
+      return -(fields.rating ?? 0);
+    case 'latest':
+      return -Number((fields.date ?? '').replaceAll('-', '').padEnd(8, '0').slice(0, 8) || 0);
+    case 'smallest':
+      return size;
+    default:
+      return 0;
+  }
 }
 
 export const SELECT_ALL: Selection = { kinds: null, text: '', with: [], order: [] };

@@ -178,6 +178,11 @@ export class World {
     this.places.clear();
   }
 
+  /** Files that others put there and that the player plays. */
+  addedCount(): number {
+    return [...this.drifts.keys()].filter(({ type }) => type === 'added').length;
+  }
+
   foreignCount(): number {
     return this.there.list.length - this.there.ours.size;
   }

@@ -15,6 +15,9 @@ export interface FindingWords {
   readonly other?: string;
 }
 
+/** What a player's disk counts names in. */
+const UNITS: Readonly<Record<string, string>> = { bytes: 'bytes', utf16: 'characters' };
+
 type Words = Readonly<Record<string, string>>;
 type Writer = (count: number, words: Words, player: string) => FindingWords;
 
@@ -136,13 +139,13 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'letters that the player’s disk does not take are replaced',
     remedy: null,
   }),
-  nameTooLong: (count, { limit, length }, player) => ({
-    what: `${counted(count, 'name')} longer than ${limit} bytes`,
+  nameTooLong: (count, { limit, length, unit }, player) => ({
+    what: `${counted(count, 'name')} longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
     why: `the longest has ${length}; ${player} would not open ${count === 1 ? 'it' : 'them'}`,
     remedy: count === 1 ? 'Shorten it' : `Shorten ${count} names`,
   }),
-  pathTooLong: (count, { limit, length }) => ({
-    what: `${counted(count, 'path')} longer than ${limit} bytes`,
+  pathTooLong: (count, { limit, length, unit }) => ({
+    what: `${counted(count, 'path')} longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
     why: `the longest has ${length}; shorten album or artist`,
     remedy: 'Show what to shorten',
   }),

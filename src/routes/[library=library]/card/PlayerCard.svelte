@@ -34,6 +34,17 @@
   );
   const tagged = $derived(plan?.tagged ?? 0);
   const held = $derived(plan?.held ?? 0);
+  const heldWords = $derived.by(() => {
+    const { finding = 0, twin = 0, room = 0 } = plan?.heldBy ?? {};
+    const all = [
+      { count: finding, words: `held back by what blocks ${finding === 1 ? 'it' : 'them'}`, isOpen: true },
+      { count: twin, words: 'to be converted first', isOpen: false },
+      { count: room, words: 'for which there is no room', isOpen: false },
+    ];
+    return all.flatMap(({ count, words, isOpen }) =>
+      count > 0 ? [{ words: `${counted(count, 'item')} ${words}`, isOpen }] : [],
+    );
+  });
   const journal = $derived(desk.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
@@ -161,37 +172,31 @@
         {:else}Nothing: no item can go there yet.{/if}
       </p>
     {:else}
+      {#if plan.comes.files + plan.comes.edits > 0}
+        <p>
+          First, into the library:
+          {[
+            plan.comes.files > 0 ? `${counted(plan.comes.files, 'file')} taken in` : '',
+            plan.comes.edits > 0 ? `what ${name} says of ${counted(plan.comes.edits, 'item')}` : '',
+          ]
+            .filter(Boolean)
+            .join(', ')}.
+        </p>
+      {/if}
       <table>
         <tbody>
-          {#if plan.comes.files > 0}
-            <tr
-              ><th scope="row">Take in</th><td class="quiet">from {name}</td><td
-                >{plan.comes.files.toLocaleString('en')}</td
-              ></tr
-            >
-          {/if}
-          {#if plan.comes.edits > 0}
-            <tr
-              ><th scope="row">Take over</th><td class="quiet">what {name} says</td><td
-                >{plan.comes.edits.toLocaleString('en')}</td
-              ></tr
-            >
-          {/if}
           {#each byType as { type, count } (type)}
             <tr>
               <th scope="row">{STEP_WORDS[type]}</th>
               <td class="quiet"
-                >{type === 'copy' ? bytes(plan.bytes) : type === 'agree' ? 'noted as it lies there' : ''}</td
+                >{type === 'copy'
+                  ? `${bytes(plan.bytes)}${tagged > 0 ? `, ${tagged.toLocaleString('en')} with new tags` : ''}`
+                  : type === 'agree'
+                    ? 'noted as it lies there'
+                    : ''}</td
               >
               <td>{count.toLocaleString('en')}</td>
             </tr>
-            {#if type === 'copy' && tagged > 0}
-              <tr
-                ><th scope="row">Write tags</th><td class="quiet">in the copies</td><td
-                  >{tagged.toLocaleString('en')}</td
-                ></tr
-              >
-            {/if}
           {/each}
           <tr class="all"><th scope="row">in all</th><td></td><td>{steps.toLocaleString('en')}</td></tr>
         </tbody>
@@ -205,9 +210,7 @@
         >
       </p>
     {/if}
-    {#if held > 0}<p class="held">
-        {counted(held, 'item')} held back by what blocks {held === 1 ? 'it' : 'them'}
-      </p>{/if}
+    {#each heldWords as { words, isOpen } (words)}<p class={isOpen ? 'held' : 'quiet'}>{words}</p>{/each}
   </section>
   <WhatItHas {desk} />
   {#if asksForCategories(desk.rulebook)}<CategoryPictures {desk} />{/if}

@@ -7,11 +7,26 @@
   /** What lies on a player by kind, what the run adds and removes, and what will lie there then. */
   let { desk }: { desk: PlayerDesk } = $props();
 
+  const kinds = $derived(desk.plan?.room.kinds ?? []);
+  /** One unit for the whole table, and figures that are rounded before they are added up: so each line is what it says. */
+  const power = $derived(
+    Math.min(4, Math.floor(Math.log10(Math.max(1, ...kinds.map(({ now, adds }) => now + adds))) / 3)),
+  );
+  const step = $derived(Math.max(1, 1000 ** power / 100));
+  const rounded = (count: number) => (count === 0 ? 0 : Math.max(1, Math.round(count / step)) * step);
   const rows = $derived(
-    desk.plan?.room.kinds.map((one) => ({ ...one, then: one.now + one.adds - one.removes })) ?? [],
+    kinds.map(({ kind, now, adds, removes }) => {
+      const [before, more, less] = [
+        rounded(now),
+        rounded(adds),
+        Math.min(rounded(removes), rounded(now) + rounded(adds)),
+      ];
+      return { kind, now: before, adds: more, removes: less, then: before + more - less };
+    }),
   );
   const sum = (name: 'now' | 'adds' | 'removes' | 'then') => rows.reduce((all, one) => all + one[name], 0);
-  const amount = (count: number) => (count === 0 ? '' : bytes(count));
+  const amount = (count: number) => (count === 0 ? '' : inUnits(count));
+  const inUnits = (count: number) => (count / 1000 ** power).toFixed(power === 0 ? 0 : 2);
 </script>
 
 <section>
@@ -28,8 +43,9 @@
     <table>
       <thead>
         <tr
-          ><td class="name"></td><th scope="col">now</th><th scope="col">adds</th><th scope="col">removes</th
-          ><th scope="col">then</th></tr
+          ><td class="name">in {['bytes', 'kB', 'MB', 'GB', 'TB'][power]}</td><th scope="col">now</th><th
+            scope="col">adds</th
+          ><th scope="col">removes</th><th scope="col">then</th></tr
         >
       </thead>
       <tbody>
@@ -37,14 +53,14 @@
           <tr>
             <th scope="row"><SpineLabel {kind} /> {kind ? KIND_FACTS[kind].many : 'of its own'}</th>
             <td>{amount(now)}</td><td>{amount(adds)}</td><td>{amount(removes)}</td><td class="then"
-              >{bytes(then)}</td
+              >{inUnits(then)}</td
             >
           </tr>
         {/each}
         <tr class="all">
           <th scope="row">in all</th><td>{amount(sum('now'))}</td><td>{amount(sum('adds'))}</td><td
             >{amount(sum('removes'))}</td
-          ><td class="then">{bytes(sum('then'))}</td>
+          ><td class="then">{inUnits(sum('then'))}</td>
         </tr>
       </tbody>
     </table>
@@ -78,10 +94,14 @@
     vertical-align: middle;
   }
   .name {
+    text-align: left;
+    font-size: var(--t-small);
+    color: var(--ink-2);
     width: 38%;
   }
   tbody :is(th, td) {
     vertical-align: middle;
+    padding: 1px 0 2px;
   }
   td {
     text-align: right;

@@ -1,6 +1,7 @@
 <script lang="ts">
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
+  import { FIRST_OF_KIND, type FirstOfKind } from '$lib/core/plan';
   import { parseQuery, type QueryProblem } from '$lib/core/query';
   import { findPlace } from '$lib/core/rulebooks';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
@@ -33,6 +34,18 @@
     const parsed = parseQuery(text);
     problem = parsed.type === 'wrong' ? parsed.problem : null;
     if (!problem) desk.decisions.select({ ...selection, text });
+  }
+
+  const FIRST_WORDS: Readonly<Record<FirstOfKind, string>> = {
+    rated: 'the highest rated first',
+    latest: 'the latest first',
+    smallest: 'the smallest first, so that more fit',
+  };
+
+  function first(value: string) {
+    const { first: _, ...rest } = selection;
+    const chosen = FIRST_OF_KIND.find((one) => one === value);
+    desk.decisions.select(chosen ? { ...rest, first: chosen } : rest);
   }
 
   function raise(kind: Kind) {
@@ -78,7 +91,7 @@
       >
     </p>
   {/if}
-  {#if ordered.length > 1}
+  {#if ordered.length > 0}
     <details>
       <summary>Which come first where room runs out</summary>
       <ol>
@@ -93,6 +106,18 @@
           </li>
         {/each}
       </ol>
+      <label class="field"
+        >of one kind
+        <select
+          class="select"
+          disabled={locked}
+          value={selection.first ?? ''}
+          onchange={(event) => first(event.currentTarget.value)}
+        >
+          <option value="">as they came in</option>
+          {#each FIRST_OF_KIND as one (one)}<option value={one}>{FIRST_WORDS[one]}</option>{/each}
+        </select></label
+      >
       <p class="quiet">What lies there already stays; what comes anew is let in from the top.</p>
     </details>
   {/if}

@@ -24,7 +24,7 @@
     KINDS.filter((kind) => rulebook?.places.some((place) => place.kinds.includes(kind))),
   );
   const chosenKinds = $derived(kinds?.filter((kind) => taken.includes(kind)) ?? taken);
-  const suggested = $derived(rulebook ? `${rulebook.name} two` : '');
+  const suggested = $derived(rulebook ? players.freeName(rulebook.name) : '');
 
   async function bring(file: File | undefined) {
     if (!file) return;

@@ -5,7 +5,7 @@
   import Diamond from '@lucide/svelte/icons/diamond';
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
   import Play from '@lucide/svelte/icons/play';
-  import SquareMinus from '@lucide/svelte/icons/square-minus';
+  import Square from '@lucide/svelte/icons/square';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { bytes } from '$lib/ui/words/amounts';
   import CapacityGauge from './CapacityGauge.svelte';
@@ -26,7 +26,7 @@
     away: Ban,
     running: Play,
     rehearsing: Ellipsis,
-    blocks: SquareMinus,
+    full: Square,
     ready: Diamond,
     behind: Clock,
     current: Check,
@@ -150,10 +150,8 @@
   .behind {
     color: var(--attention-ink);
   }
-  .blocks {
-    color: var(--blocks-ink);
-  }
   .away,
+  .full,
   .rehearsing {
     color: var(--ink-2);
   }

@@ -93,7 +93,11 @@
     </ul>
   {/if}
   {#if plan.foreign > 0}<p class="quiet more">
-      {counted(plan.foreign, 'file')} of its own there, left alone
+      {#if plan.added > 0}{counted(plan.added, 'file')} of {player}’s own{plan.foreign > plan.added
+          ? `, and ${(plan.foreign - plan.added).toLocaleString('en')} that it does not play by themselves`
+          : ''}{:else}{counted(plan.foreign, 'file')} there that it does not play by {plan.foreign === 1
+          ? 'itself'
+          : 'themselves'}{/if}, left alone
     </p>{/if}
 </section>
 

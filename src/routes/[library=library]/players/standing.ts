@@ -4,7 +4,7 @@ import { bytes, counted } from '$lib/ui/words/amounts';
 
 /** How a player stands, in a word with a mark of its own, and what that means. */
 export interface Standing {
-  readonly word: 'away' | 'running' | 'rehearsing' | 'blocks' | 'ready' | 'behind' | 'current';
+  readonly word: 'away' | 'running' | 'rehearsing' | 'full' | 'ready' | 'behind' | 'current';
   readonly detail: string;
 }
 
@@ -19,10 +19,13 @@ export function standingOf(desk: PlayerDesk): Standing {
     };
   if (!plan) return { word: 'rehearsing', detail: desk.trouble ?? '' };
   if (desk.trouble) return { word: 'away', detail: toDo(desk) };
-  if (plan.room.missing > 0) return { word: 'blocks', detail: `${bytes(plan.room.missing)} over its limit` };
   if (desk.unfinished) return { word: 'behind', detail: 'a run is unfinished' };
   if (hasToDo(plan)) return { word: 'ready', detail: toDo(desk) };
-  if (plan.held > 0) return { word: 'behind', detail: `${counted(plan.held, 'item')} held back` };
+  const open = plan.held - plan.heldBy.room;
+  if (open > 0) return { word: 'behind', detail: `${counted(open, 'item')} held back` };
+  // Whoever chose what comes first has a player that is full by design.
+  if (plan.room.missing > 0)
+    return { word: 'full', detail: `${bytes(plan.room.missing)} more would not fit` };
   return { word: 'current', detail: plan.current > 0 ? 'as planned' : 'nothing planned' };
 }
 
