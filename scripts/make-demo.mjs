@@ -328,8 +328,8 @@ function makeKnown() {
     { codecs: H264 },
   );
   writeFileSync(
-    place('Music Videos/Kelp Road film/Kelp Road (film).xml'),
-    '<?xml version="1.0" encoding="UTF-8"?>\n<musicVideo>\n  <title>Kelp Road</title>\n</musicVideo>\n',
+    place('Music Videos/Kelp Road film/Kelp Road (film).slip'),
+    '<?xml version="1.0" encoding="UTF-8"?>\n<clip>\n  <name>Kelp Road</name>\n</clip>\n',
   );
   video(
     'Drop/Orla Venn - Harbour Bell.webm',

@@ -16,7 +16,7 @@ async function onItems(app: App): Promise<void> {
   await app.takeInFolder();
   await app.finished(/5 files taken in/);
   await app.describeItems();
-  await expect(app.page.getByLabel('Group by', { exact: true })).toHaveValue('release');
+  await expect(app.page.getByLabel('Laid out by', { exact: true })).toHaveValue('release');
 }
 
 test('a field offers what the library and the standards have, with counts, and Enter goes on to the next', async ({

@@ -159,7 +159,7 @@ test('a picture is set from a file, goes into the copies, and beside them', asyn
   };
   expect(files.map(({ path }) => path).sort()).toEqual([
     'Music/Orla Venn/Nine Lamps Burning (2016)/1-04 Wick.m4a',
-    'Music/Orla Venn/Nine Lamps Burning (2016)/cover.jpg',
+    'Music/Orla Venn/Nine Lamps Burning (2016)/sleeve.jpg',
   ]);
 });
 
@@ -227,7 +227,7 @@ test('the demo lies in a library of its own, and its faults are found', async ({
     'Salt Ledger would stand on 3 shelves',
     'Skerry House Evenings would stand on 2 shelves',
     'A picture of 800×520 in',
-    'The sidecar Kelp Road (film).xml fits no video',
+    'The sidecar Kelp Road (film).slip fits no video',
     /names? mended by rule/,
     /without a picture/,
   ])

@@ -17,7 +17,7 @@ async function onDescribe(app: App, paths: readonly string[]): Promise<void> {
   await app.finished(new RegExp(`${paths.length} files taken in`));
   await app.describeItems();
   // Grouping is each board's own: this is that board's.
-  await expect(app.page.getByLabel('Group by', { exact: true })).toHaveValue('release');
+  await expect(app.page.getByLabel('Laid out by', { exact: true })).toHaveValue('release');
 }
 
 test('a query that nothing meets says how it was read, and offers what is near to it', async ({
@@ -78,7 +78,7 @@ test('a query is written with what it may go on with, by keyboard, and its probl
   await expect(page.getByText('2 in scope')).toBeVisible();
 });
 
-test('what is narrowed to and grouped by is kept under a name, shown again after a reload, and forgotten', async ({
+test('what is narrowed to and laid out by is kept under a name, shown again after a reload, and forgotten', async ({
   app,
   page,
 }) => {
@@ -87,9 +87,10 @@ test('what is narrowed to and grouped by is kept under a name, shown again after
   await field.fill('genre is choral');
   await field.blur();
   for (const [slot, level] of [
-    ['Group by', 'decade'],
-    ['Then by', 'albumArtist'],
-    ['Then by, third', 'genre'],
+    ['Laid out by', 'decade'],
+    ['Laid out by, level 2', 'albumArtist'],
+    ['Laid out by, level 3', 'genre'],
+    ['Laid out by, level 4', 'year'],
   ] as const)
     await page.getByLabel(slot, { exact: true }).selectOption(level);
   for (const group of ['2020s', 'The Tidewrack Choir', 'choral'])
@@ -107,7 +108,8 @@ test('what is narrowed to and grouped by is kept under a name, shown again after
   expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
   await views.getByRole('button', { name: /^Choral by decade/ }).press('Enter');
   await expect(field).toHaveValue('genre is choral');
-  await expect(page.getByLabel('Then by, third', { exact: true })).toHaveValue('genre');
+  await expect(page.getByLabel('Laid out by, level 3', { exact: true })).toHaveValue('genre');
+  await expect(page.getByLabel('Laid out by, level 4', { exact: true })).toHaveValue('year');
   await expect(page.getByText('2 in scope')).toBeVisible();
   await page.getByRole('button', { name: 'Views: Choral by decade' }).press('Enter');
   await views.getByRole('button', { name: 'Forget the view Choral by decade' }).press('Enter');
@@ -122,7 +124,7 @@ test('items are put in order by a column, the other way round, and back as they 
   page,
 }) => {
   await onDescribe(app, FILES);
-  await page.getByLabel('Group by', { exact: true }).selectOption('none');
+  await page.getByLabel('Laid out by', { exact: true }).selectOption('none');
   const titles = () =>
     page.getByRole('grid').getByRole('row').locator('[role=gridcell]:nth-child(3)').allInnerTexts();
   const head = page.getByRole('columnheader', { name: 'artist', exact: true });

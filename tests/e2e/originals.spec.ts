@@ -119,8 +119,8 @@ test('a run to a player writes into the originals first where it was told to, fo
   const was = await onOriginals(app);
   await app.station('Players').click();
   const card = page.getByRole('complementary', { name: 'Card' });
-  await card.getByLabel('This time, too').check();
-  await expect(card).toContainText('2 originals of what goes there say otherwise');
+  await card.getByLabel('Write into the originals first').check();
+  await expect(card.getByRole('row', { name: /Write into the originals first 2$/ })).toBeVisible();
   await card.getByRole('button', { name: /^Change 2 originals, run \d+ steps$/ }).click();
   await app.finished(/none failed/);
   const now = await app.readFolder(FOLDER);
@@ -130,7 +130,9 @@ test('a run to a player writes into the originals first where it was told to, fo
     files: { path: string; size: number }[];
   };
   expect(files.find(({ path }) => path.includes('The Long Wick'))?.size).toBe(now.get(WICK)?.length);
-  await expect(card.getByLabel('No: the copies only')).toBeChecked();
+  // There is nothing to run any more, and so nothing to write first.
+  await expect(card.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
+  await expect(card.getByLabel('Write into the originals first')).toHaveCount(0);
 
   await app.station('Describe').click();
   await page.getByRole('button', { name: 'Take it back' }).click();

@@ -66,7 +66,7 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
   };
   expect(nodes.find(({ facts }) => facts.title === 'Salt Ledger')?.facts).toMatchObject({
     maker: 'The Tidewrack Choir',
-    picture: `${SHELF}/cover.jpg`,
+    picture: `${SHELF}/sleeve.jpg`,
   });
   expect(nodes.flatMap((node) => node.nodes)).toHaveLength(7);
 
@@ -109,9 +109,9 @@ test('into a folder: files, sidecars and cover are real, and go again', async ({
   expect(open.sort()).toEqual(
     [
       'Music/own.txt',
-      `${SHELF}/cover.jpg`,
+      `${SHELF}/sleeve.jpg`,
       `${video}.mp4`,
-      `${video}.xml`,
+      `${video}.slip`,
       ...ALBUM.map((path) => `${SHELF}/${path.split('/').at(-1)}`),
     ].sort(),
   );
@@ -121,8 +121,8 @@ test('into a folder: files, sidecars and cover are real, and go again', async ({
     date: '2019',
     title: 'The Harbour Clerk',
   });
-  expect(files.get(`${video}.xml`)?.toString()).toContain('<runtime>1</runtime>');
-  expect(files.get(`${SHELF}/cover.jpg`)?.subarray(0, 3)).toEqual(Buffer.from([0xff, 0xd8, 0xff]));
+  expect(files.get(`${video}.slip`)?.toString()).toContain('<minutes>1</minutes>');
+  expect(files.get(`${SHELF}/sleeve.jpg`)?.subarray(0, 3)).toEqual(Buffer.from([0xff, 0xd8, 0xff]));
   expect(files.get(`${video}.mp4`)?.equals(await readFile(`demo/${VIDEOS[0]}`))).toBe(true);
 
   await page.getByRole('button', { name: 'Take the run back' }).click();
@@ -147,12 +147,12 @@ test('as a ZIP: it downloads, opens, and holds the same tree', async ({ app, pag
     [
       `${SHELF}/01 Inventory of Gulls.flac`,
       `${SHELF}/02 Kelp Road.flac`,
-      `${SHELF}/cover.jpg`,
+      `${SHELF}/sleeve.jpg`,
       `${video}.mp4`,
-      `${video}.xml`,
+      `${video}.slip`,
     ].sort(),
   );
-  expect(strFromU8(entries[`${video}.xml`] as Uint8Array)).toContain('<title>Low Water</title>');
+  expect(strFromU8(entries[`${video}.slip`] as Uint8Array)).toContain('<name>Low Water</name>');
   expect(
     Buffer.from(entries[`${SHELF}/02 Kelp Road.flac`] as Uint8Array).equals(
       await readFile(`demo/${ALBUM[1]}`),

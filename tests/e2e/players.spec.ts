@@ -120,6 +120,27 @@ test('a player is added with a rulebook from a file, that is changed, and taken 
   await expect(page.getByRole('radio', { name: /^Cove of Dag/ })).toHaveCount(0);
 });
 
+test('what goes beside the files of a new player is called as the curator says', async ({ app, page }) => {
+  await onPlayers(app, SONGS);
+  await page.getByRole('button', { name: 'Add a player' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Add a player' });
+  await dialog.getByLabel('as Galley').check();
+  await expect(dialog.getByLabel('What is it called?')).toHaveAttribute('placeholder', 'Galley two');
+  const album = dialog.getByLabel('Name of a picture in each folder of songs and audiobooks, called');
+  await expect(album).toHaveValue('front.jpg');
+  await album.fill('album');
+  await dialog.getByLabel('a picture in each top folder of songs and audiobooks, called').first().uncheck();
+  await dialog.getByRole('button', { name: 'Add it' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('ends in .jpg');
+  await album.fill('album.jpg');
+  await dialog.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.getByRole('radio', { name: /^Galley two, ready/ })).toBeChecked();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await expect(card.getByRole('row', { name: /^Write picture 1$/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  await expect(page.getByRole('dialog')).toContainText('album.jpg');
+});
+
 test('what has no room stays out by its importance, and says so', async ({ app, page, request }) => {
   // All that Pocket has left for media, but for two songs of this album.
   const large = Buffer.alloc(58_700_000);
@@ -358,7 +379,7 @@ test('by keyboard alone: from an empty library to the demo, its phone synced and
   expect(await pathsOn(request, 'pocket')).toEqual(before);
 });
 
-test('a category gets the picture that the curator chose, until it is made from its albums again', async ({
+test('a top folder gets the picture that the curator chose, until it is made from its albums again', async ({
   app,
   page,
   request,
@@ -366,29 +387,29 @@ test('a category gets the picture that the curator chose, until it is made from 
   await onPlayers(app, SONGS);
   await page.getByRole('radio', { name: /^Galley/ }).check();
   const card = page.getByRole('complementary', { name: 'Card' });
-  const category = card.getByRole('listitem').filter({ hasText: 'choral' });
-  await expect(category).toContainText('from Fathom Songs');
-  await expect(category.getByRole('img', { name: 'Picture of choral' })).toBeVisible();
+  const topFolder = card.getByRole('listitem').filter({ hasText: 'choral' });
+  await expect(topFolder).toContainText('from Fathom Songs');
+  await expect(topFolder.getByRole('img', { name: 'Picture of choral' })).toBeVisible();
   const choose = async (name: string, buffer: Buffer) => {
     const chooser = page.waitForEvent('filechooser');
-    await category.getByRole('button', { name: 'Choose a picture for choral' }).click();
+    await topFolder.getByRole('button', { name: 'Choose a picture for choral' }).click();
     await (await chooser).setFiles({ name, mimeType: 'image/png', buffer });
   };
   await choose('no.png', Buffer.from('no picture'));
   await expect(card.getByRole('alert')).toContainText('no.png: the browser cannot show this picture');
   await choose('choir.png', Buffer.from(makePng(300, 300)));
-  await expect(category).toContainText('chosen for it');
+  await expect(topFolder).toContainText('chosen for it');
   await app.run();
   await app.finished(/Galley run finished: \d+ steps, none failed/);
   const widthOf = async (path: string) => {
     const bytes = new Uint8Array(await (await request.get(`/devices/galley/files/${path}`)).body());
     return readPictureSize(bytes)?.width;
   };
-  expect(await widthOf('choral/folder.jpg')).toBe(300);
-  expect(await widthOf('choral/The%20Tidewrack%20Choir%20-%20Fathom%20Songs/folder.jpg')).toBe(800);
-  await category.getByRole('button', { name: 'Take the picture of choral from its albums' }).click();
-  await expect(category).toContainText('from Fathom Songs');
+  expect(await widthOf('choral/top.jpg')).toBe(300);
+  expect(await widthOf('choral/The%20Tidewrack%20Choir%20-%20Fathom%20Songs/front.jpg')).toBe(800);
+  await topFolder.getByRole('button', { name: 'Take the picture of choral from its albums' }).click();
+  await expect(topFolder).toContainText('from Fathom Songs');
   await app.run();
   await app.finished(/Galley run finished: 1 step, none failed/);
-  expect(await widthOf('choral/folder.jpg')).toBe(800);
+  expect(await widthOf('choral/top.jpg')).toBe(800);
 });

@@ -77,7 +77,7 @@ test('releases are put in order by what they lack', async ({ page }) => {
   const pictures = grid.getByRole('columnheader', { name: 'picture' });
   await pictures.getByRole('button').press('Enter');
   await expect.poll(async () => named(await names())[0]).toBe('Nine Lamps Burning');
-  await page.getByLabel('Group by', { exact: true }).selectOption('none');
+  await page.getByLabel('Laid out by', { exact: true }).selectOption('none');
   // Without groups there are no releases to be rows.
   await expect(page.getByRole('grid', { name: 'Items by release' })).toBeVisible();
 });

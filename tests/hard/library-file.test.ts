@@ -79,7 +79,7 @@ const HEAD = {
       placed: [
         { path: 'Music/a/b.mp3', item: 'song-1', signature: 'x', size: 3, digest: 'd', kept: true },
         { path: 'Music/a/c.mp3', item: 'song-2', signature: 'y', size: 4, digest: 'e', gone: true },
-        { path: 'Music/a/cover.jpg', item: 'song-1', signature: 'z', size: 5, digest: 'f', theirs: true },
+        { path: 'Music/a/sleeve.jpg', item: 'song-1', signature: 'z', size: 5, digest: 'f', theirs: true },
       ],
     },
   ],
@@ -143,7 +143,7 @@ const ITEMS: readonly Item[] = [
       identity: { type: 'matched', release: 'r', entry: 'e', source: 'x', title: 't', at: 1 },
       gathering: 'g',
       gone: 5,
-      beside: ['a/b.xml'],
+      beside: ['a/b.slip'],
       native: [{ format: 'ID3v2.3', id: 'TIT2', value: 'T' }],
       guess: {
         kind: 'song',

@@ -220,8 +220,8 @@ function after(): Item[] {
 
 const FOREIGN_REPLACED = [
   'Music/Orla Venn/Taken (2020)/01 Over 1.opus',
-  'Music/Orla Venn/Taken (2020)/cover.jpg',
-  'Music Videos/Slack Tide - Neap Tide/Slack Tide - Neap Tide.xml',
+  'Music/Orla Venn/Taken (2020)/sleeve.jpg',
+  'Music Videos/Slack Tide - Neap Tide/Slack Tide - Neap Tide.slip',
   'Music Videos/Slack Tide - Neap Tide/Slack Tide - Neap Tide.mp4',
 ];
 const FOREIGN = [
@@ -230,11 +230,11 @@ const FOREIGN = [
   'Music/Orla Venn/Swap (2020)/01 Song.opus.moving',
   'Music/Orla Venn/Gone (2020)/notes.txt',
   'Music Videos/Odd/odd_one.mp4',
-  'Music Videos/Odd/Odd One.xml',
+  'Music Videos/Odd/Odd One.slip',
 ];
 const RENAMES = [
   { path: 'Music Videos/Odd/odd_one.mp4', to: 'Music Videos/Odd/Odd.mp4' },
-  { path: 'Music Videos/Odd/Odd One.xml', to: 'Music Videos/Odd/Odd.xml' },
+  { path: 'Music Videos/Odd/Odd One.slip', to: 'Music Videos/Odd/Odd.slip' },
 ];
 
 async function planFor(

@@ -131,8 +131,8 @@ test.each(['../out', 'a/../../out', '/etc/passwd', 'a//b', 'a\\..\\b', `${'x'.re
 describe('the scan reads the real bytes', () => {
   test('a song stands on the shelf that its own tags say, whatever its path says', async () => {
     await put('Music/Somebody Else/Nothing/99 x.flac', await demo(KELP));
-    await put('Music/Somebody Else/Nothing/cover.jpg', Uint8Array.of(0xff, 0xd8, 0xff, 0xe0));
-    const picture = 'Music/Somebody Else/Nothing/cover.jpg';
+    await put('Music/Somebody Else/Nothing/sleeve.jpg', Uint8Array.of(0xff, 0xd8, 0xff, 0xe0));
+    const picture = 'Music/Somebody Else/Nothing/sleeve.jpg';
     const song = { title: 'Kelp Road', artist: 'The Tidewrack Choir', track: 2, disc: null };
     expect((await attic.scan()).nodes).toEqual([
       {
@@ -146,19 +146,19 @@ describe('the scan reads the real bytes', () => {
 
   test('a cover that is no JPEG is not shown', async () => {
     await put('Music/a/x.flac', await demo(KELP));
-    await put('Music/a/cover.jpg', 'not a picture');
+    await put('Music/a/sleeve.jpg', 'not a picture');
     expect((await attic.scan()).nodes[0]?.facts.picture).toBeNull();
   });
 
   test('a video needs folder, file and sidecar of one name', async () => {
     const bytes = await demo(VIDEO);
-    const good = '<musicVideo><title>T</title><artist>A</artist></musicVideo>';
+    const good = '<clip><by>A</by><name>T</name></clip>';
     await put('Music Videos/One/One.mp4', bytes);
-    await put('Music Videos/One/One.xml', good);
+    await put('Music Videos/One/One.slip', good);
     await put('Music Videos/Two/Other.mp4', bytes);
     await put('Music Videos/Three/Three.mp4', bytes);
     await put('Music Videos/Four/Four.mp4', bytes);
-    await put('Music Videos/Four/Four.xml', '<broken');
+    await put('Music Videos/Four/Four.slip', '<broken');
     const { nodes, unplaced } = await attic.scan();
     expect(nodes.map(({ facts, nodes: inner }) => [facts.maker, inner.map(({ path }) => path)])).toEqual([
       ['A', ['Music Videos/One/One.mp4']],
@@ -166,7 +166,7 @@ describe('the scan reads the real bytes', () => {
     expect(new Map(unplaced.map(({ path, reason }) => [path, reason.split(':')[0]]))).toEqual(
       new Map([
         ['Music Videos/Two/Other.mp4', 'its folder has another name than the video'],
-        ['Music Videos/Three/Three.mp4', 'no sidecar named Three.xml'],
+        ['Music Videos/Three/Three.mp4', 'no sidecar named Three.slip'],
         ['Music Videos/Four/Four.mp4', 'its sidecar is no XML'],
       ]),
     );
@@ -229,10 +229,10 @@ describe('what disks refuse, each by its own file system', () => {
 describe('Galley shows folders', () => {
   const MP3 = 'Music/The Tidewrack Choir/Fathom Songs/1 - Sounding Line.mp3';
 
-  test('a category, an album in it, tracks in that, by their names alone', async () => {
+  test('a top folder, an album in it, tracks in that, by their names alone', async () => {
     await putOn('galley', 'Sea/Salt/01 Any.mp3', await demo(MP3));
-    await putOn('galley', 'Sea/folder.jpg', Uint8Array.of(0xff, 0xd8, 0xff, 0xe0));
-    await putOn('galley', 'Sea/Salt/folder.jpg', 'no picture');
+    await putOn('galley', 'Sea/top.jpg', Uint8Array.of(0xff, 0xd8, 0xff, 0xe0));
+    await putOn('galley', 'Sea/Salt/front.jpg', 'no picture');
     await putOn('galley', 'Sea/loose.mp3', await demo(MP3));
     await putOn('galley', 'Sea/Salt/deep/er.mp3', await demo(MP3));
     await putOn('galley', 'Sea/Salt/02 Kelp.flac', await demo(KELP));
@@ -240,7 +240,7 @@ describe('Galley shows folders', () => {
     const { nodes, unplaced } = await device('galley').scan();
     const track = { kind: 'song', path: 'Sea/Salt/01 Any.mp3', facts: { title: '01 Any' }, nodes: [] };
     const album = { kind: 'song', path: null, facts: { title: 'Salt', picture: null }, nodes: [track] };
-    const facts = { title: 'Sea', picture: 'Sea/folder.jpg' };
+    const facts = { title: 'Sea', picture: 'Sea/top.jpg' };
     expect(nodes).toEqual([{ kind: 'song', path: null, facts, nodes: [album] }]);
     expect(unplaced.map(({ path }) => path).sort()).toEqual([
       'Sea/Salt/02 Kelp.flac',

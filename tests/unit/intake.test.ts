@@ -35,9 +35,9 @@ describe('taking in', () => {
     const answer = (path: string): ReadOutcome =>
       path.startsWith('bad') ? { type: 'unread', code: 'empty', detail: 'no bytes' } : reading(path);
     await new Intake(library, pool(answer), work).takeIn([
-      given('a/1.mp3', 'bad.flac', 'a/1.xml', 'a/notes.txt'),
+      given('a/1.mp3', 'bad.flac', 'a/1.slip', 'a/notes.txt'),
     ]);
-    expect(library.items.map(({ path, beside }) => [path, beside])).toEqual([['a/1.mp3', ['a/1.xml']]]);
+    expect(library.items.map(({ path, beside }) => [path, beside])).toEqual([['a/1.mp3', ['a/1.slip']]]);
     const [arrival] = library.arrivals as [Arrival];
     expect(arrival).toMatchObject({
       label: 'drop',

@@ -30,7 +30,10 @@ describe('a rulebook', () => {
     const patterns = (all: typeof now.places) =>
       early(all).map((place) => ({ ...place, pattern: place.pattern.replace('{ [:edition]}', '') }));
     expect(read.places).toEqual(patterns(now.places));
-    expect(read.beside).toEqual(early(now.beside));
+    // What is written beside them is called as that rulebook says, and not as the one of today does.
+    expect(read.beside.map(({ type, kinds }) => [type, kinds])).toEqual(
+      early(now.beside).map(({ type, kinds }) => [type, kinds]),
+    );
     expect(read.disk).toEqual(now.disk);
     for (const kind of ['song', 'musicVideo'] as const)
       expect(read.takes.find(({ kinds }) => kinds.includes(kind))?.formats).toEqual(
@@ -38,6 +41,15 @@ describe('a rulebook', () => {
       );
     expect(published(migrateRulebook(kept))).toBe(true);
     expect(() => readRulebook({ ...kept, version: 99 })).toThrow(RangeError);
+  });
+
+  test('of version 2 keeps its names beside, and its top folders', () => {
+    const read = readRulebook(JSON.parse(page('tests/kept/rulebook-2.json')));
+    expect(read.beside.map((rules) => rules.type === 'picture' && [rules.of, rules.name])).toEqual([
+      ['folder', 'folder.jpg'],
+      ['topFolder', 'folder.jpg'],
+    ]);
+    expect(read.places).toEqual(RULEBOOKS.galley.places);
   });
 
   test.each([
@@ -88,7 +100,7 @@ test('a place is found by kind, and by path with the nearest folder first', () =
 
 test('files are told by what the rulebook knows of them', () => {
   const role = (path: string) => roleOf(RULEBOOKS.attic, path);
-  expect(['a/b.mp3', 'a/b.XML', 'a/Cover.JPG', 'a/other.jpg', 'a/b.info', 'a/b.wma'].map(role)).toEqual([
+  expect(['a/b.mp3', 'a/b.SLIP', 'a/Sleeve.JPG', 'a/other.jpg', 'a/b.info', 'a/b.wma'].map(role)).toEqual([
     'media',
     'sidecar',
     'picture',

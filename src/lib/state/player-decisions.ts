@@ -84,7 +84,7 @@ export class PlayerDecisions {
     this.desk.planSoon();
   }
 
-  /** Gives a category a picture of its own; null makes it from its albums again. */
+  /** Gives a top folder a picture of its own; null makes it from its albums again. */
   setPicture(path: string, picture: ChosenPicture | null, label: string): void {
     const { player, target } = this.desk;
     const others = target.choices.pictures.filter((one) => one.path !== path);

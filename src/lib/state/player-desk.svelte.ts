@@ -9,7 +9,7 @@ import {
 import { kindOf, type Item, type ItemId } from '$lib/core/items';
 import {
   NO_CHOICES,
-  type CategoryPicture,
+  type TopFolderPicture,
   type FailedStep,
   type Finding,
   type FindingLine,
@@ -516,9 +516,9 @@ export class PlayerDesk {
     return (await this.planned()).itemsOf(this.id, id, most);
   }
 
-  /** Categories that are to have a picture of their own. */
-  async categories(): Promise<readonly CategoryPicture[]> {
-    return (await this.planned()).categories(this.id);
+  /** Top folders that are to have a picture of their own. */
+  async topFolders(): Promise<readonly TopFolderPicture[]> {
+    return (await this.planned()).topFolders(this.id);
   }
 
   /** Both sides of what a finding is about. */

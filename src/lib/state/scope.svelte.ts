@@ -35,7 +35,7 @@ export class ScopeState {
   /** What is wrong with its query, while it is: what stands before that is gone by. */
   problem = $state.raw<QueryProblem | null>(null);
   board = $state<Board>('intake');
-  /** What items are grouped by on each board, outermost first. */
+  /** What items are laid out by on each board, outermost first. */
   levels = $state.raw<Readonly<Record<Board, readonly Level[]>>>({
     intake: ['arrival'],
     identify: [],

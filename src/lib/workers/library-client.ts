@@ -2,7 +2,7 @@ import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
 import type {
-  CategoryPicture,
+  TopFolderPicture,
   Coming,
   Finding,
   FindingLine,
@@ -146,9 +146,9 @@ export class LibraryClient {
     return this.ask({ type: 'sides', player, finding });
   }
 
-  /** Categories of the player that are to have a picture of their own. */
-  categories(player: PlayerId): Promise<readonly CategoryPicture[]> {
-    return this.ask({ type: 'categories', player });
+  /** Top folders of the player that are to have a picture of their own. */
+  topFolders(player: PlayerId): Promise<readonly TopFolderPicture[]> {
+    return this.ask({ type: 'topFolders', player });
   }
 
   /** What comes from the player before a run, where what was done there counts. */

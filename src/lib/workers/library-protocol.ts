@@ -39,8 +39,8 @@ type OfPlayer =
       readonly from: number;
       readonly to: number;
     }
-  /** Categories that are to have a picture of their own. */
-  | { readonly type: 'categories' }
+  /** Top folders that are to have a picture of their own. */
+  | { readonly type: 'topFolders' }
   /** What comes from the player before a run. */
   | { readonly type: 'comes' }
   | ({ readonly type: 'begin' } & Omit<PlanStart, 'player'>)

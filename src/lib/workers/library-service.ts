@@ -148,8 +148,8 @@ class Mirror {
       }
       case 'sides':
         return this.of(request.player).live?.sides(request.finding) ?? NOTHING;
-      case 'categories':
-        return this.of(request.player).live?.categories() ?? NOTHING;
+      case 'topFolders':
+        return this.of(request.player).live?.topFolders() ?? NOTHING;
       case 'comes':
         return this.of(request.player).live?.comes() ?? NOTHING_COMES;
       case 'begin':

@@ -21,7 +21,7 @@ import type { FullnessTally } from './fullness';
 import type { ItemOrder } from './order';
 import type { Counts } from './tally';
 
-/** What items can be grouped by. `none` ends the levels. */
+/** What items can be laid out by. `none` ends the levels. */
 export const LEVELS = [
   'arrival',
   'release',
@@ -35,8 +35,8 @@ export const LEVELS = [
   'decade',
   'none',
 ] as const;
-/** Levels that items are grouped by at the most. */
-export const MOST_LEVELS = 3;
+/** Levels that items are laid out by at the most: by everything once. */
+export const MOST_LEVELS = LEVELS.length - 1;
 export type Level = (typeof LEVELS)[number];
 
 /** Which items are looked at, whatever the stage. */

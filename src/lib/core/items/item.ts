@@ -65,6 +65,10 @@ export interface Facts {
   readonly streams: readonly Stream[];
   /** Tag formats found in the file, such as `ID3v2.3`. */
   readonly tagFormats: readonly string[];
+  /** The length is reckoned from parts of the sound, since the file does not say it. */
+  readonly isAbout?: boolean;
+  /** Bytes of its sound alone, without tags and pictures, where that is known. */
+  readonly soundBytes?: number;
   /** Its end is missing, and the curator took what there is. */
   readonly isCut?: boolean;
   /** Its tags cannot be written, whatever its format: their place is bound, or they are kept in another manner. */

@@ -61,7 +61,7 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
- * was chosen for a category, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets;
+ * was chosen for a top folder, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets;
  * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names.
  */
 const MIGRATIONS: readonly Migration[] = [

@@ -107,6 +107,8 @@ const facts = object({
     10_000,
   ),
   tagFormats: list(text(100), 100),
+  isAbout: optional(yesno),
+  soundBytes: optional(whole()),
   isCut: optional(yesno),
   locked: optional(oneOf('fragmented', 'foreignTags')),
 });

@@ -6,7 +6,7 @@ import type { Findings } from './findings';
 import type { PathKeys } from './path-keys';
 import { asPlanPicture, type PlanPicture } from './plan-item';
 import { noPicture, NONE, pictureShape, tooLong as tooLongRemark, type Remark } from './remark';
-import { categoryOf } from './showing';
+import { topFolderOf } from './showing';
 import type { PlayerChoices } from './step';
 import { tooLong } from './too-long';
 import { pictureBeside, stepFor, type Want } from './want';
@@ -20,7 +20,7 @@ interface Carried {
   first: Outgoing | null;
 }
 
-/** A folder or a category that is to have a picture. */
+/** A folder or a top folder that is to have a picture. */
 interface Frame {
   readonly path: string;
   readonly rules: PictureRules;
@@ -37,8 +37,8 @@ interface Frame {
   without: Map<Outgoing, Remark> | null;
 }
 
-/** A category of a player that is to have a picture. */
-export interface CategoryPicture {
+/** A top folder of a player that is to have a picture. */
+export interface TopFolderPicture {
   /** Of the picture's file. */
   readonly path: string;
   readonly items: number;
@@ -48,7 +48,7 @@ export interface CategoryPicture {
   readonly from: ItemId | null;
 }
 
-/** One picture for each folder and category that asks for one: the picture most of its items carry. */
+/** One picture for each folder and top folder that asks for one: the picture most of its items carry. */
 export class FolderPictures {
   private readonly frames = new Map<string, Frame>();
   private readonly touched = new Set<Frame>();
@@ -110,10 +110,10 @@ export class FolderPictures {
     });
   }
 
-  /** Categories that are to have a picture, by their names, with the one that each is to get. */
-  categories(): readonly CategoryPicture[] {
+  /** Top folders that are to have a picture, by their names, with the one that each is to get. */
+  topFolders(): readonly TopFolderPicture[] {
     return [...this.frames.values()]
-      .filter(({ rules, members }) => rules.of === 'category' && members.size > 0)
+      .filter(({ rules, members }) => rules.of === 'topFolder' && members.size > 0)
       .map(({ path, want, members }) => ({
         path,
         items: members.size,
@@ -208,7 +208,7 @@ const emptyFrame = (path: string, rules: PictureRules): Frame => ({
 });
 
 function pathFor(out: Outgoing, { of, name }: PictureRules): string {
-  const folder = of === 'folder' ? out.folder : categoryOf(out.place, out.path);
+  const folder = of === 'folder' ? out.folder : topFolderOf(out.place, out.path);
   return folder === '' ? name : `${folder}/${name}`;
 }
 

@@ -2,7 +2,7 @@ export { editedPlanItem, frontPicture, toPlanItem } from './plan-item';
 export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld } from './plan-item';
 export type { HeldBy, PlanAbout, PlanDigest, Some } from './digest';
 export type { FindingLine } from './findings';
-export type { CategoryPicture } from './folder-pictures';
+export type { TopFolderPicture } from './folder-pictures';
 export { provenRemedy } from './permission';
 export type { Permission } from './permission';
 export { driftingOf, leftAt, sameInTags } from './drift';

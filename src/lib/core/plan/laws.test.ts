@@ -107,10 +107,10 @@ const foreign = fc
       HEARD,
       'music/WICK/other.mp3',
       'Music Videos/Wick - Ebb/Wick - Ebb.mp4',
-      'Music Videos/Wick - Ebb/Wick - Ebb.xml',
+      'Music Videos/Wick - Ebb/Wick - Ebb.slip',
       'Music Videos/loose/clip.mp4',
       'Music Videos/loose/note.info',
-      'folk/Wick - Ebb/folder.jpg',
+      'folk/Wick - Ebb/front.jpg',
       'Ringtones/Ebb.mp3',
       'Documents/letter.txt',
     ),
@@ -133,7 +133,7 @@ const pictureOf = (id: string, width: number) => ({
 
 const choices = fc
   .record({
-    replace: fc.subarray([HEARD, 'folk/Wick - Ebb/folder.jpg'].map(permission)),
+    replace: fc.subarray([HEARD, 'folk/Wick - Ebb/front.jpg'].map(permission)),
     leftOut: fc.subarray(['i0', 'i1'] as ItemId[]),
     shorten: fc.subarray(['i0', 'i1', 'i2', 'i3'] as ItemId[]),
     suffixes: fc.subarray([
@@ -142,8 +142,8 @@ const choices = fc
     ]),
     sides: fc.constant([]),
     pictures: fc.subarray([
-      { path: 'folk/folder.jpg', picture: pictureOf('p1', 600) },
-      { path: 'FOLK/folder.jpg', picture: pictureOf('p2', 100) },
+      { path: 'folk/top.jpg', picture: pictureOf('p1', 600) },
+      { path: 'FOLK/top.jpg', picture: pictureOf('p2', 100) },
     ]),
     renames: fc.subarray([
       { ...permission('Music Videos/loose/clip.mp4'), to: 'Music Videos/loose/loose.mp4' },

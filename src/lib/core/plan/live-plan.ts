@@ -23,7 +23,7 @@ import {
 } from './digest';
 import { Entry, ItemPlan, type Outgoing, type Said } from './entry';
 import { Findings, type FindingLine } from './findings';
-import { FolderPictures, type CategoryPicture } from './folder-pictures';
+import { FolderPictures, type TopFolderPicture } from './folder-pictures';
 import { Lengths } from './lengths';
 import { Namer, type Named } from './namer';
 import { Neighbours } from './neighbours';
@@ -268,10 +268,10 @@ export class LivePlan {
     });
   }
 
-  /** Categories that are to have a picture of their own. */
-  categories(): readonly CategoryPicture[] {
+  /** Top folders that are to have a picture of their own. */
+  topFolders(): readonly TopFolderPicture[] {
     this.settle();
-    return this.parts.pictures.categories();
+    return this.parts.pictures.topFolders();
   }
 
   /** What comes from the player before a run: what its files say otherwise, and files that others added. */

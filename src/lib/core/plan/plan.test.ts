@@ -61,14 +61,14 @@ function after(made: Plan): { there: ThereFile[]; placed: PlacedFile[] } {
 const video = (id: string, fields: Parameters<typeof makeItem>[1], rest: Partial<Item> = {}) =>
   makeItem(id, fields, { settled: 'musicVideo', format: 'mp4', path: `Videos/${id}.mp4`, ...rest });
 
-test('a category that asks for a picture gets the chosen one, else one of its albums; without both it is told', () => {
+test('a top folder that asks for a picture gets the chosen one, else one of its albums; without both it is told', () => {
   const songs = makeAlbum(2).map((item) => {
     const streams = item.facts.streams.map((stream) => ({ ...stream, codec: 'mp3' }));
     const own = { ...item, format: 'mp3' as const, facts: { ...item.facts, streams } };
     return editItem(own, { genre: ['folk'] });
   });
   const bare = songs.map((item) => ({ ...item, file: { ...item.file, pictures: [] } }));
-  const path = 'folk/folder.jpg';
+  const path = 'folk/top.jpg';
   const picture = { id: 'own' as PictureId, mime: 'image/jpeg', bytes: 9, width: 300, height: 300 };
   const live = (items: readonly Item[], pictures: PlayerChoices['pictures']) => {
     const made = new LivePlan(RULEBOOKS.galley);
@@ -82,16 +82,16 @@ test('a category that asks for a picture gets the chosen one, else one of its al
       .whole('x')
       .steps.flatMap((step) => (step.type === 'writePicture' && step.path === path ? step.signature : []))[0];
   expect(keyOf(live(songs, []))).toMatch(/^own:/);
-  expect(live(songs, []).categories()).toMatchObject([{ path, items: 2, from: 'song-1' }]);
+  expect(live(songs, []).topFolders()).toMatchObject([{ path, items: 2, from: 'song-1' }]);
   expect(keyOf(live(songs, [{ path, picture }]))).toBe('chosen:own');
   // Another spelling of the same folder, to a disk that is blind to case.
-  expect(keyOf(live(bare, [{ path: 'FOLK/folder.jpg', picture }]))).toBe('chosen:own');
-  expect(live(bare, []).categories()).toMatchObject([{ path, picture: null, from: null }]);
+  expect(keyOf(live(bare, [{ path: 'FOLK/top.jpg', picture }]))).toBe('chosen:own');
+  expect(live(bare, []).topFolders()).toMatchObject([{ path, picture: null, from: null }]);
   expect(
     live(bare, [])
       .whole('x')
       .findings.map(({ id }) => id),
-  ).toContain('noPicture category');
+  ).toContain('noPicture topFolder');
 });
 
 test('what a run adds is told with its pictures', () => {
@@ -114,7 +114,7 @@ test('an album gets its folder, its tracks and its picture', () => {
     'makeFolder Music/The Tidewrack Choir/Salt Ledger (2019)',
     'copy Music/The Tidewrack Choir/Salt Ledger (2019)/01 Song 1.flac',
     'copy Music/The Tidewrack Choir/Salt Ledger (2019)/02 Song 2.flac',
-    'writePicture Music/The Tidewrack Choir/Salt Ledger (2019)/cover.jpg',
+    'writePicture Music/The Tidewrack Choir/Salt Ledger (2019)/sleeve.jpg',
   ]);
   expect(made.showing.nodes).toHaveLength(1);
   expect(made.showing.nodes[0]?.facts).toMatchObject({
@@ -128,7 +128,7 @@ test('a music video gets a folder and a sidecar of exactly its own name', () => 
   const made = plan([video('v', { title: 'Low Water?', artist: ['AC/DC & Co.'], album: 'x', date: '2020' })]);
   expect(made.steps.filter(({ type }) => type !== 'makeFolder').map(({ path }) => path)).toEqual([
     'Music Videos/AC-DC & Co. - Low Water/AC-DC & Co. - Low Water.mp4',
-    'Music Videos/AC-DC & Co. - Low Water/AC-DC & Co. - Low Water.xml',
+    'Music Videos/AC-DC & Co. - Low Water/AC-DC & Co. - Low Water.slip',
   ]);
   expect(made.showing.unplaced).toEqual([]);
   expect(finding(made, 'nameMended')?.severity).toBe('note');
@@ -470,21 +470,21 @@ describe('findings', () => {
   });
 
   test('a picture, or what goes beside a file, whose path is too long is told, though its file’s is not', () => {
-    const album = 'a'.repeat(249 - 'folk/Orla Venn - /01 E.mp3'.length);
+    const album = 'a'.repeat(250 - 'folk/Orla Venn - /01 E.mp3'.length);
     const song = makeItem(
       'long',
       { title: 'E', artist: ['Orla Venn'], albumArtist: 'Orla Venn', album, genre: ['folk'], track: 1 },
       { settled: 'song', format: 'mp3', path: 'in/long.mp3' },
     );
     const made = planFor('galley', [song]);
-    expect(made.paths[0]?.path).toHaveLength(249);
+    expect(made.paths[0]?.path).toHaveLength(250);
     expect(finding(made, 'pathTooLong')).toMatchObject({
       severity: 'warns',
       words: { limit: '250', length: '251', unit: 'utf16' },
-      places: [`folk/Orla Venn - ${album}/folder.jpg`],
+      places: [`folk/Orla Venn - ${album}/front.jpg`],
     });
     expect(made.steps.filter(({ type }) => type === 'writePicture').map(({ path }) => path)).toEqual([
-      'folk/folder.jpg',
+      'folk/top.jpg',
     ]);
   });
 
@@ -510,11 +510,11 @@ describe('findings', () => {
 
   test('a sidecar of another hand in the way holds its video back, a picture of another hand stays', () => {
     const item = video('v', { title: 'Ebb', artist: ['Slack'], album: 'x', date: '2020' });
-    const path = 'Music Videos/Slack - Ebb/Slack - Ebb.xml';
+    const path = 'Music Videos/Slack - Ebb/Slack - Ebb.slip';
     const made = plan([item], { there: [{ path, size: 5, digest: null }] });
     expect(made.steps).toEqual([]);
     expect(finding(made, 'occupied')).toMatchObject({ severity: 'blocks', places: [path] });
-    const cover = 'Music/The Tidewrack Choir/Salt Ledger (2019)/cover.jpg';
+    const cover = 'Music/The Tidewrack Choir/Salt Ledger (2019)/sleeve.jpg';
     const album = plan(makeAlbum(1), { there: [{ path: cover, size: 5, digest: null }] });
     expect(album.steps.map(({ type }) => type)).toEqual(['copy']);
     expect(finding(album, 'occupied')).toMatchObject({ severity: 'warns', places: [cover] });
@@ -558,7 +558,7 @@ describe('findings', () => {
   });
 
   test('a video already there whose names differ can be put right', () => {
-    const there = ['Music Videos/Kelp/kelp_road.mp4', 'Music Videos/Kelp/Kelp Road.xml'].map((path) => ({
+    const there = ['Music Videos/Kelp/kelp_road.mp4', 'Music Videos/Kelp/Kelp Road.slip'].map((path) => ({
       path,
       size: 1,
       digest: null,
@@ -571,9 +571,9 @@ describe('findings', () => {
         to: 'Music Videos/Kelp/Kelp.mp4',
       },
       {
-        path: 'Music Videos/Kelp/Kelp Road.xml',
+        path: 'Music Videos/Kelp/Kelp Road.slip',
         was: { size: 1, digest: null },
-        to: 'Music Videos/Kelp/Kelp.xml',
+        to: 'Music Videos/Kelp/Kelp.slip',
       },
     ];
     expect(mismatch?.remedy).toEqual({ type: 'choose', add: { renames } });

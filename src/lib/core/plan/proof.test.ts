@@ -84,12 +84,12 @@ test('a sidecar says what it was given, hostile letters included', () => {
     track: 3,
   };
   const text = writeSidecar(rules, fields, 149);
-  expect(text).toMatch(/^<\?xml version="1\.0" encoding="UTF-8"\?>\n<musicVideo>/);
+  expect(text).toMatch(/^<\?xml version="1\.0" encoding="UTF-8"\?>\n<clip>/);
   expect(text).not.toContain('<script>');
-  expect(text).toContain('<runtime>2</runtime>');
+  expect(text).toContain('<minutes>2</minutes>');
   expect(readSidecar(rules, text)).toEqual({ ...fields, title: '<script>alert("x")</script> &' });
-  expect(readSidecar(rules, '<film><title>x</title></film>')).toBeNull();
-  expect(readSidecar(rules, '<musicVideo><title>x</musicVideo>')).toBeNull();
+  expect(readSidecar(rules, '<feature><name>x</name></feature>')).toBeNull();
+  expect(readSidecar(rules, '<clip><name>x</clip>')).toBeNull();
 });
 
 test.each([

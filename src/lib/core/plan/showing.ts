@@ -292,13 +292,13 @@ class Growth {
       of === 'folder' ? innermost : depth === 0 && !innermost,
     );
     if (!rules) return undefined;
-    const at = `${rules.of === 'folder' ? folderOf(path) : categoryOf(place, path)}/${rules.name}`;
+    const at = `${rules.of === 'folder' ? folderOf(path) : topFolderOf(place, path)}/${rules.name}`;
     return this.beside.get(at)?.role === 'picture' ? at : null;
   }
 }
 
 /** The first folder below a place that a path lies in; the place's own where it lies in that. */
-export function categoryOf(place: Place, path: string): string {
+export function topFolderOf(place: Place, path: string): string {
   const [first] = foldersBelow(place, path);
   return [place.folder, first].filter(Boolean).join('/');
 }

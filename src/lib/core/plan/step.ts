@@ -185,7 +185,7 @@ export interface PlayerChoices {
   /** Foreign files on the player to be renamed. */
   readonly renames: readonly (Permission & { readonly to: string })[];
   readonly sides: readonly SideChoice[];
-  /** Pictures of categories, by the paths of their files, in place of those that albums would give them. */
+  /** Pictures of top folders, by the paths of their files, in place of those that albums would give them. */
   readonly pictures: readonly { readonly path: string; readonly picture: ChosenPicture }[];
 }
 

@@ -20,6 +20,8 @@ export interface Asked {
   readonly format: FormatId;
   /** Bytes. */
   readonly size: number;
+  /** Bytes of its sound alone, where that is known. */
+  readonly soundBytes?: number;
   readonly durationSeconds: number | null;
   readonly streams: readonly Stream[];
   /** How many it has. */
@@ -127,9 +129,9 @@ const DERIVED: readonly QueryName[] = [
   {
     name: 'bitrate',
     type: 'number',
-    means: 'of its whole file, in kbit/s',
-    of: ({ size, durationSeconds }) =>
-      one(durationSeconds ? Math.round((size * 8) / durationSeconds / 1000) : null),
+    means: 'of its sound where that is known alone, else of its whole file, in kbit/s',
+    of: ({ size, soundBytes = size, durationSeconds }) =>
+      one(durationSeconds ? Math.round((soundBytes * 8) / durationSeconds / 1000) : null),
   },
   most('sample rate', 'in hertz', ({ sampleRate }) => sampleRate),
   most('channels', 'of its sound', ({ channels }) => channels),

@@ -1,6 +1,6 @@
 export { migrateRulebook } from './migrate';
 export {
-  asksForCategories,
+  asksForTopFolders,
   countGaps,
   findPlace,
   missingAsks,

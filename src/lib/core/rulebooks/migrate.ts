@@ -20,7 +20,10 @@ interface OldSection {
   };
 }
 
-/** `MIGRATIONS[n]` turns version n into n + 1. Version 1 had one section for each kind, and years beside dates. */
+/**
+ * `MIGRATIONS[n]` turns version n into n + 1. Version 1 had one section for each kind, and years beside dates; up to
+ * version 2 the first folder below a place was called otherwise.
+ */
 const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
   1: ({ names, sections, version: _, ...rest }) => {
     const old = sections as readonly OldSection[];
@@ -46,6 +49,13 @@ const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
       disk: names,
     };
   },
+  2: ({ beside, version: _, ...rest }) => ({
+    ...rest,
+    version: 3,
+    beside: (beside as readonly Json[]).map((rules) =>
+      rules.of === 'category' ? { ...rules, of: 'topFolder' } : rules,
+    ),
+  }),
 };
 
 const dated = (field: FieldName | 'year'): FieldName => (field === 'year' ? 'date' : field);

@@ -85,9 +85,9 @@ export const sidecarFor = (rulebook: Rulebook, kind: Kind): SidecarRules | null 
 export const picturesFor = (rulebook: Rulebook, kind: Kind): readonly PictureRules[] =>
   rulesFor(rulebook, kind).pictures;
 
-/** Whether it has pictures of categories, beside those of folders. */
-export const asksForCategories = ({ beside }: Rulebook): boolean =>
-  beside.some((rules) => rules.type === 'picture' && rules.of === 'category');
+/** Whether it has pictures of top folders, beside those of folders. */
+export const asksForTopFolders = ({ beside }: Rulebook): boolean =>
+  beside.some((rules) => rules.type === 'picture' && rules.of === 'topFolder');
 
 export const sidecarPath = (path: string, { extension }: SidecarRules): string =>
   `${withoutExtension(path)}.${extension}`;

@@ -4,7 +4,7 @@ import { KINDS, type Kind } from '../kinds';
 import { parsePattern } from '../naming';
 
 /** Version of the rulebook's shape. Raise it with a migration in `migrate.ts`. */
-export const RULEBOOK_VERSION = 2;
+export const RULEBOOK_VERSION = 3;
 
 const kinds = () =>
   array(
@@ -128,9 +128,9 @@ const picture = object({
     .oneOf(['picture'] as const)
     .required(),
   kinds: kinds(),
-  /** `folder`: the folder that holds the items. `category`: the first one below their place. */
+  /** `folder`: the folder that holds the items. `topFolder`: the first one below their place. */
   of: string()
-    .oneOf(['folder', 'category'] as const)
+    .oneOf(['folder', 'topFolder'] as const)
     .required(),
   name: string()
     .required()

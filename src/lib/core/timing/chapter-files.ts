@@ -73,8 +73,9 @@ export function readJsonChapters(json: unknown): readonly JsonChapter[] {
   if (!Array.isArray(list)) throw new TypeError('no list of chapters');
   return list
     .flatMap((one: unknown) => {
-      const { startTime, endTime, title, url, img } = (one ?? {}) as Readonly<Record<string, unknown>>;
-      if (!isTime(startTime)) return [];
+      const { startTime, endTime, title, url, img, toc } = (one ?? {}) as Readonly<Record<string, unknown>>;
+      // One that is kept out of the table of contents only shows something else for a while.
+      if (!isTime(startTime) || toc === false) return [];
       return [
         {
           chapter: {
@@ -186,7 +187,9 @@ function readCsv(text: string): readonly Chapter[] {
         title: columnOf('title'),
         link: columnOf('link'),
       }
-    : { start: 0, end: -1, title: 1, link: 2 };
+    : hasEnds(data)
+      ? { start: 0, end: 1, title: 2, link: 3 }
+      : { start: 0, end: -1, title: 1, link: 2 };
   return data.slice(hasNames ? 1 : 0).map((row, index): Chapter => {
     const startSeconds = secondsOf(row[at.start] ?? '');
     if (startSeconds === null)
@@ -203,6 +206,10 @@ function readCsv(text: string): readonly Chapter[] {
     };
   });
 }
+
+/** Whether rows without names tell where chapters end before they tell their titles. */
+const hasEnds = (rows: readonly (readonly string[])[]): boolean =>
+  rows.every((row) => row.length > 2 && secondsOf(row[1] ?? '') !== null);
 
 /** What a file of chapters says beside them. */
 export interface ChaptersOf {

@@ -198,6 +198,30 @@ describe('files of chapters', () => {
     );
   });
 
+  test('a chapter that is kept out of the table of contents is none', () => {
+    const json = {
+      version: '1.2.0',
+      chapters: [
+        { startTime: 0, title: 'Fog' },
+        { startTime: 30, toc: false, img: 'https://skerry.example/chart.jpg' },
+        { startTime: 60, title: 'Home' },
+      ],
+    };
+    expect(readChapterFile(JSON.stringify(json)).chapters.map(({ title }) => title)).toEqual(['Fog', 'Home']);
+  });
+
+  test('a table without names whose second column is times tells ends before titles', () => {
+    const rows = '0.0\t61.4\tFog\n61.4\t120\tHome, again\n';
+    expect(readChapterFile(rows).chapters).toEqual([
+      { startSeconds: 0, endSeconds: 61.4, title: 'Fog', link: null },
+      { startSeconds: 61.4, endSeconds: 120, title: 'Home, again', link: null },
+    ]);
+    expect(readChapterFile('0:00,Fog\n1:00,2:00\n').chapters.map(({ title }) => title)).toEqual([
+      'Fog',
+      '2:00',
+    ]);
+  });
+
   test('any chapters come back from JSON and CSV as they are', () => {
     const any = fc.array(
       fc.record({

@@ -82,6 +82,59 @@ export function readStreamLength(head: Uint8Array): StreamLength {
   return { frames: null, bytes: null };
 }
 
+/** Places in a file at which frames are looked at, first to last, and bytes that are read at each. */
+const PLACES = { few: 3, many: 24 } as const;
+const PLACE_BYTES = 8192;
+
+/**
+ * How long sound lasts whose frames nobody counted: exactly where all that are looked at have one bit rate, else about, by
+ * the mean of frames from all over it.
+ * @param start first byte of the sound, which begins with the frame `first`
+ * @param end first byte behind the sound
+ */
+export async function reckonSeconds(
+  source: ByteSource,
+  start: number,
+  end: number,
+  first: FrameHeader,
+): Promise<{ readonly seconds: number; readonly isAbout: boolean }> {
+  const whole = end - start;
+  for (const count of [PLACES.few, PLACES.many]) {
+    const parts: { readonly bytes: number; readonly samples: number }[] = [];
+    let isSteady = true;
+    for (let place = 0; place < count; place++) {
+      const at = start + Math.floor((whole * (place + 0.5)) / count);
+      const chain = chainIn(await source.read(at, Math.min(end, at + PLACE_BYTES)));
+      isSteady &&= chain.every(({ bitRate }) => bitRate === first.bitRate);
+      const sum = (of: (header: FrameHeader) => number) => chain.reduce((all, one) => all + of(one), 0);
+      if (chain.length > 0)
+        parts.push({ bytes: sum(({ bytes }) => bytes), samples: sum(({ samples }) => samples) });
+    }
+    if (isSteady) return { seconds: (whole * 8) / first.bitRate, isAbout: false };
+    if (count !== PLACES.many) continue;
+    // Each place stands for as many bytes: where frames are small, there are more of them than were looked at.
+    const samples = parts.reduce((all, one) => all + ((whole / parts.length) * one.samples) / one.bytes, 0);
+    return { seconds: samples / first.sampleRate, isAbout: true };
+  }
+  throw new RangeError('no place was looked at');
+}
+
+/** The first frames that follow each other in some bytes; none where no chain of them begins. */
+function chainIn(b: Uint8Array): readonly FrameHeader[] {
+  for (let start = 0; start + 3 < b.length; start++) {
+    if (b[start] !== 0xff || !isChain(b, start)) continue;
+    const found: FrameHeader[] = [];
+    for (let at = start; at + 3 < b.length;) {
+      const header = readFrameHeader(b, at);
+      if (!header) break;
+      found.push(header);
+      at += header.bytes;
+    }
+    return found;
+  }
+  return [];
+}
+
 /**
  * Where the sound begins that is not there at once: the first frame that others follow. Some files carry pictures,
  * pages or remains of a cut before it.

@@ -4,6 +4,7 @@ export {
   isFrameHeader,
   readFrameHeader,
   readStreamLength,
+  reckonSeconds,
 } from './frames';
 export type { FrameHeader } from './frames';
 export { readMp3 } from './reader';

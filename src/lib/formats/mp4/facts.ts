@@ -7,6 +7,7 @@ import { stillsIn, type Stills } from './chapter-pictures';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
 import { lastChunkEnd, readPlaces, readStarts } from './sample-tables';
 import { soundOf } from './sound-entry';
+import { fragmentedSeconds } from './fragments';
 import { readTimes } from './times';
 import { MOST_CHAPTERS } from './tag-map';
 
@@ -46,7 +47,7 @@ export async function readMp4Facts(source: ByteSource, structure: Mp4Structure):
     tracks: played.map(({ id, box, stream }) => readTrack(bytes, box, id, stream?.type ?? 'sound')),
     chapters: stills ? await withPictures(chapters, stills) : chapters,
     stills,
-    durationSeconds: header ? readDuration(bytes, header) : null,
+    durationSeconds: (header && readDuration(bytes, header)) ?? (await fragmentedSeconds(source, structure)),
     locked: lockOf(structure),
   };
 }

@@ -1,6 +1,13 @@
 import type { ByteSource } from '$lib/core/bytes';
 import { readId3, saidById3, type Id3Tag } from '../id3';
-import { findFirstFrame, isFrameHeader, readStreamLength, type FrameHeader } from '../mp3';
+import {
+  findFirstFrame,
+  isFrameHeader,
+  readMp3,
+  readStreamLength,
+  reckonSeconds,
+  type FrameHeader,
+} from '../mp3';
 import { soundStream, type FormatRead, type PictureBytes } from './media-read';
 import { packagePictures, readPackaged } from './read-packaged';
 import { id3Pictures, readId3Said } from './read-id3';
@@ -20,6 +27,11 @@ export async function readMp3Media(source: ByteSource, evenCut: boolean): Promis
   const length = readStreamLength(await source.read(at, at + 512));
   const read = tag && saidById3(tag);
   if (!read) return readPackaged(mp3View(source, tag, start), 'mp3', null);
+  const end = length.bytes === null ? (await readMp3(source)).audioEnd : at + length.bytes;
+  const { seconds, isAbout } =
+    length.frames === null
+      ? await reckonSeconds(source, at, end, header)
+      : { seconds: countedSeconds(header, length.frames), isAbout: false };
   const { native, sort, ...file } = readId3Said(tag, read);
   return {
     format: 'mp3',
@@ -30,16 +42,15 @@ export async function readMp3Media(source: ByteSource, evenCut: boolean): Promis
       streams: [
         soundStream(`MPEG ${header.version} Layer ${header.layer}`, header.channels, header.sampleRate),
       ],
-      durationSeconds: secondsOf(header, length.frames, source.size - at),
+      durationSeconds: seconds,
+      soundBytes: Math.max(0, end - at),
+      ...(isAbout && { isAbout }),
     },
   };
 }
 
-/** Length of the sound: by its count of frames, else as if all of them were like the first. */
-function secondsOf(header: FrameHeader, frames: number | null, bytes: number): number {
-  if (frames !== null) return (frames * header.samples) / header.sampleRate;
-  return (bytes * 8) / header.bitRate;
-}
+const countedSeconds = ({ samples, sampleRate }: FrameHeader, frames: number): number =>
+  (frames * samples) / sampleRate;
 
 /** The bytes of its pictures, in the order in which its facts list them. */
 export async function mp3Pictures(source: ByteSource): Promise<readonly PictureBytes[]> {

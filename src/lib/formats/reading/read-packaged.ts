@@ -11,6 +11,7 @@ import {
 } from '$lib/core/items';
 import { FormatError } from '../format';
 import { pictureFact } from '../picture-fact';
+import { readRiffFacts } from '../riff';
 import { NOTHING_SAID, inTime, soundStream, type FormatRead, type PictureBytes } from './media-read';
 import { nativeTags } from './native-tags';
 import { readPackageTags } from './package-tags';
@@ -29,19 +30,28 @@ export async function readPackaged(
 ): Promise<FormatRead> {
   const own = tag && readId3Said(tag.tag, tag.said);
   const metadata = await parse(source, format);
+  const riff = format === 'mp3' ? null : await readRiffFacts(source, format === 'wav' ? 'riff' : 'iff');
   const { codec, numberOfChannels, sampleRate } = metadata.format;
   return {
     format,
     native: nativeTags(metadata),
     file: {
-      fields: toFields(metadata, tag?.said.fields ?? null),
+      // Texts of its own chunks say what nothing else does.
+      fields: withTexts(toFields(metadata, tag?.said.fields ?? null), riff?.texts ?? {}),
       pictures: own?.pictures ?? toPictures(metadata),
       ...inTime(tag?.said ?? NOTHING_SAID),
     },
     facts: {
       tagFormats: Object.keys(metadata.native),
-      streams: [soundStream(codec ?? null, numberOfChannels ?? null, sampleRate ?? null)],
-      durationSeconds: lengthOf(source, metadata),
+      streams: [
+        soundStream(
+          riff?.codec ?? codec ?? null,
+          riff?.channels ?? numberOfChannels ?? null,
+          riff?.sampleRate ?? sampleRate ?? null,
+        ),
+      ],
+      durationSeconds: riff?.durationSeconds ?? lengthOf(source, metadata),
+      ...(riff && riff.soundBytes !== null && { soundBytes: riff.soundBytes }),
     },
   };
 }
@@ -71,10 +81,15 @@ async function parse(source: ByteSource, format: Packaged): Promise<IAudioMetada
 }
 
 function lengthOf(source: ByteSource, { format: facts }: IAudioMetadata): number | null {
-  if (facts.duration !== undefined) return facts.duration;
+  if (facts.duration !== undefined && Number.isFinite(facts.duration)) return facts.duration;
   // Constant bit rate: what is left of the bytes tells the length.
   return facts.bitrate ? (source.size * 8) / facts.bitrate : null;
 }
+
+const withTexts = (fields: Fields, texts: Partial<Fields>): Fields => ({
+  ...fields,
+  ...Object.fromEntries(Object.entries(texts).filter(([name]) => fields[name as keyof Fields] === null)),
+});
 
 function toPictures(metadata: IAudioMetadata): PictureFact[] {
   return (metadata.common.picture ?? []).map(({ format, data, type }) =>

@@ -1,5 +1,5 @@
 import { concat, readAscii, readU32le } from '$lib/core/bytes';
-import { fieldText, type Edits, type FieldName } from '$lib/core/items';
+import { fieldText, type Edits, type FieldName, type Fields } from '$lib/core/items';
 import { limitParts } from '../format';
 import { chunkBytes } from './layout';
 
@@ -19,7 +19,7 @@ const INFO_NAMES: Readonly<Record<string, FieldName>> = {
   ITRK: 'track',
   IPRT: 'track',
 };
-const AIFF_NAMES: Readonly<Record<string, FieldName>> = {
+export const AIFF_NAMES: Readonly<Record<string, FieldName>> = {
   NAME: 'title',
   AUTH: 'artist',
   ANNO: 'description',
@@ -39,21 +39,44 @@ function changed(
 export const changedAiffText = (id: string, edits: Edits): string | null | undefined =>
   changed(AIFF_NAMES, id, edits);
 
-/** The content of an INFO list with what is changed of it; the same bytes where nothing is. */
-export function changeInfo(list: Uint8Array, edits: Edits): Uint8Array {
+/** Names under which a list that lacks a text gets it. */
+const NEW_NAMES: readonly (readonly [string, FieldName])[] = [
+  ['INAM', 'title'],
+  ['IART', 'artist'],
+  ['IPRD', 'album'],
+  ['ICRD', 'date'],
+  ['IGNR', 'genre'],
+  ['ICMT', 'comment'],
+  ['ITRK', 'track'],
+];
+
+/**
+ * The content of an INFO list with all of what is changed that it can say; the same bytes where nothing is.
+ * @param all what the file says in all: a list that lacks it gets that, too
+ */
+export function changeInfo(list: Uint8Array, edits: Edits, all: Partial<Fields> = {}): Uint8Array {
   const parts: Uint8Array[] = [list.subarray(0, 4)];
   let isSame = true;
   let count = 0;
+  const said = new Set<FieldName>();
   for (let at = 4; at + 8 <= list.length;) {
     limitParts(++count, 'texts in a list');
     const id = readAscii(list, at, 4);
     const size = readU32le(list, at + 4);
     const end = Math.min(list.length, at + 8 + size + (size % 2));
     const text = changed(INFO_NAMES, id, edits);
+    const field = INFO_NAMES[id];
+    if (field) said.add(field);
     if (text === undefined) parts.push(list.subarray(at, end));
     else isSame = false;
     if (text) parts.push(chunkBytes(id, new TextEncoder().encode(`${text}\0`), 'riff'));
     at = end;
+  }
+  for (const [id, field] of NEW_NAMES) {
+    const text = said.has(field) ? null : changed(INFO_NAMES, id, { ...all, ...edits });
+    if (!text) continue;
+    isSame = false;
+    parts.push(chunkBytes(id, new TextEncoder().encode(`${text}\0`), 'riff'));
   }
   return isSame ? list : concat(parts);
 }

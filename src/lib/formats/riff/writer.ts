@@ -65,7 +65,7 @@ async function others(
   source: ByteSource,
   chunk: Chunk,
   order: ChunkOrder,
-  { fields }: TagChanges,
+  { fields, all }: TagChanges,
   said: Set<string>,
 ): Promise<readonly Span[]> {
   const { id, start, end, size } = chunk;
@@ -79,7 +79,7 @@ async function others(
   }
   if (order === 'riff' && id === 'LIST' && isWhole) {
     const list = await source.read(start, end);
-    const next = isInfo(list) ? changeInfo(list, fields) : list;
+    const next = isInfo(list) ? changeInfo(list, fields, all) : list;
     if (next !== list) return [fresh(chunkBytes(id, next, order))];
   }
   const padded = start + size + (size % 2);

@@ -293,12 +293,12 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     remedy: null,
   }),
   noPicture: (count, { of }) => ({
-    what: `${items(count)} without a picture${of === 'category' ? ' for their category' : ''}`,
+    what: `${items(count)} without a picture${of === 'topFolder' ? ' for their top folder' : ''}`,
     why:
-      of === 'category'
-        ? 'no file of the category holds one; choose one on the card'
+      of === 'topFolder'
+        ? 'no file of the top folder holds one; choose one on the card'
         : 'no file of the folder holds one',
-    remedy: of === 'category' ? null : 'Set a picture',
+    remedy: of === 'topFolder' ? null : 'Set a picture',
   }),
   pictureShape: (count, { shape, least, folder }) => ({
     what: `A picture of ${shape} in ${folder}, for ${counted(count, 'song')}`,

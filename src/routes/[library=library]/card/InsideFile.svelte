@@ -37,7 +37,7 @@
   </h3>
   {#if one}
     <p>
-      {FORMAT_NAMES[one.format]}, {clock(one.facts.durationSeconds)}; {one.facts.streams
+      {FORMAT_NAMES[one.format]}, {one.facts.isAbout ? 'about ' : ''}{clock(one.facts.durationSeconds)}; {one.facts.streams
         .map(streamWords)
         .join('; ')}
     </p>

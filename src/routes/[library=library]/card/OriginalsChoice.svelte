@@ -5,7 +5,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
 
-  /** Where the edits of a run go: into the copies alone, or into the originals first. Asked anew for every run. */
+  /** A step of the run sheet that is done only when it is ticked: writing into the originals first. Asked anew for every run. */
   let {
     desk,
     first = $bindable(),
@@ -16,7 +16,6 @@
   } = $props();
   const session = getSession();
   const { library } = session;
-  const uid = $props.id();
   const originals = originalsOf(session);
 
   let wanted = $state(false);
@@ -36,37 +35,51 @@
   const waits = $derived(wanted && originals.unfinished !== null);
 </script>
 
-<section>
-  <h3>Does it touch the originals?</h3>
-  <fieldset disabled={desk.running || originals.busy || !library.mayWrite}>
-    <legend class="sr-only">Where the edits go</legend>
+<tr>
+  <th scope="row">
     <label
-      ><input type="radio" name="{uid}-into" checked={!wanted} onchange={() => (wanted = false)} /> No: the copies
-      only</label
+      ><input
+        type="checkbox"
+        bind:checked={wanted}
+        disabled={desk.running || originals.busy || !library.mayWrite}
+      />
+      Write into the originals first</label
     >
-    <label
-      ><input type="radio" name="{uid}-into" checked={wanted} onchange={() => (wanted = true)} /> This time, too</label
-    >
-  </fieldset>
-  {#if wanted}
-    <p class="quiet">
-      {counted(ready.length, 'original')} of what goes there {ready.length === 1 ? 'says' : 'say'} otherwise: tags
-      and pictures are written into {ready.length === 1 ? 'it' : 'them'} first. What stood there is kept, under
-      Originals in Describe, until you take it as good.{#if cannot > 0}
+  </th>
+  <td class="quiet">{wanted ? '' : 'not in this run'}</td>
+  <td>{wanted ? ready.length.toLocaleString('en') : ''}</td>
+</tr>
+{#if wanted}
+  <tr>
+    <td colspan="3" class="means quiet">
+      Tags and pictures of {ready.length === 1 ? 'it' : 'these'} are changed; what stood there is kept, under Originals
+      in Describe, until you take it as good.{#if cannot > 0}
         {counted(cannot, 'original')} cannot be written and {cannot === 1
           ? 'stays as it is'
           : 'stay as they are'}.{/if}
-    </p>
-    {#if waits}<p class="odd">
-        An earlier run into originals broke off: see Originals in Describe first.
-      </p>{/if}
-  {:else}<p class="quiet">Tags and pictures are written into what the player gets.</p>{/if}
-</section>
+      {#if waits}<span class="odd"
+          >An earlier run into originals broke off: see Originals in Describe first.</span
+        >{/if}
+    </td>
+  </tr>
+{/if}
 
 <style>
-  fieldset {
-    display: flex;
-    gap: 16px;
+  th {
+    text-align: left;
+    font-weight: 400;
+    padding: 1px 0 1px 14px;
+    border-left: 2px solid var(--primary);
+  }
+  td:last-child {
+    text-align: right;
+    font-weight: 600;
+  }
+  td.means {
+    padding: 0 0 4px 14px;
+    text-align: left;
+    font-weight: 400;
+    font-size: var(--t-small);
   }
   label {
     display: flex;

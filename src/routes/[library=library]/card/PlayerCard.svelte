@@ -4,7 +4,7 @@
   import { STEP_TYPES, SYNC_POLICIES } from '$lib/core/plan';
   import { totalsOf } from '$lib/core/run';
   import type { Target } from '$lib/core/library';
-  import { asksForCategories } from '$lib/core/rulebooks';
+  import { asksForTopFolders } from '$lib/core/rulebooks';
   import { originalsOf, type WritingPlan } from '$lib/state/originals-desk.svelte';
   import { hasToDo } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
@@ -14,7 +14,7 @@
   import PastRuns from './PastRuns.svelte';
   import Questions from './Questions.svelte';
   import RoomTable from './RoomTable.svelte';
-  import CategoryPictures from './CategoryPictures.svelte';
+  import TopFolderPictures from './TopFolderPictures.svelte';
   import WhatItHas from './WhatItHas.svelte';
   import { download } from '$lib/io/download';
 
@@ -56,7 +56,7 @@
       replace.length > 0 ? `${counted(replace.length, 'file')} may be replaced` : '',
       renames.length > 0 ? `${counted(renames.length, 'file')} there renamed` : '',
       sides.length > 0 ? `a side chosen for ${counted(sides.length, 'file')}` : '',
-      pictures.length > 0 ? `${counted(pictures.length, 'picture')} of categories` : '',
+      pictures.length > 0 ? `${counted(pictures.length, 'picture')} of top folders` : '',
     ];
     return words.filter(Boolean).join(', ');
   });
@@ -185,6 +185,7 @@
       {/if}
       <table>
         <tbody>
+          {#key `${desk.id} ${asked}`}<OriginalsChoice {desk} bind:first />{/key}
           {#each byType as { type, count } (type)}
             <tr>
               <th scope="row">{STEP_WORDS[type]}</th>
@@ -198,7 +199,10 @@
               <td>{count.toLocaleString('en')}</td>
             </tr>
           {/each}
-          <tr class="all"><th scope="row">in all</th><td></td><td>{steps.toLocaleString('en')}</td></tr>
+          <tr class="all"
+            ><th scope="row">in all</th><td></td><td>{(steps + (first?.length ?? 0)).toLocaleString('en')}</td
+            ></tr
+          >
         </tbody>
       </table>
     {/if}
@@ -213,7 +217,7 @@
     {#each heldWords as { words, isOpen } (words)}<p class={isOpen ? 'held' : 'quiet'}>{words}</p>{/each}
   </section>
   <WhatItHas {desk} />
-  {#if asksForCategories(desk.rulebook)}<CategoryPictures {desk} />{/if}
+  {#if asksForTopFolders(desk.rulebook)}<TopFolderPictures {desk} />{/if}
   <section>
     <h3>Who decides where both sides differ?</h3>
     <fieldset disabled={desk.running || !session.library.mayWrite}>
@@ -248,7 +252,6 @@
         </p>{/if}
     {/if}
   </section>
-  {#key `${desk.id} ${asked}`}<OriginalsChoice {desk} bind:first />{/key}
   <section>
     <h3>Can it be taken back?</h3>
     <p>

@@ -58,11 +58,11 @@
   <SavedViews />
   {#if grouped}
     <span class="group">
-      group by
+      <span>laid out by</span>
       {#each slots as index (index)}
         {#if index > 0}<span aria-hidden="true">›</span>{/if}
         <select
-          aria-label={['Group by', 'Then by', 'Then by, third'][index]}
+          aria-label={index === 0 ? 'Laid out by' : `Laid out by, level ${index + 1}`}
           value={levels[index] ?? 'none'}
           onchange={(event) => scope.setLevel(index, event.currentTarget.value as Level)}
         >
@@ -104,8 +104,14 @@
     gap: 5px;
     color: var(--ink-2);
     white-space: nowrap;
+    min-width: 0;
+    overflow-x: auto;
+  }
+  .group > span {
+    flex: none;
   }
   select {
+    flex: none;
     font-weight: 600;
     color: var(--ink);
     background: var(--base);

@@ -30,7 +30,7 @@
 
 <div class="sheet-below">
   {#if sorted.length === 0}
-    <p class="quiet">What is narrowed to and grouped by can be kept under a name.</p>
+    <p class="quiet">What is narrowed to, and how it is laid out, can be kept under a name.</p>
   {:else}
     <ul aria-label="Kept views">
       {#each sorted as view (view.id)}

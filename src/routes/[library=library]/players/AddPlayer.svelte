@@ -14,6 +14,7 @@
   let brought = $state.raw<Rulebook | null>(null);
   let trouble = $state<string | null>(null);
   let name = $state('');
+
   let device = $state('');
   let text = $state('');
   let kinds = $state.raw<readonly Kind[] | null>(null);
@@ -24,6 +25,17 @@
     KINDS.filter((kind) => rulebook?.places.some((place) => place.kinds.includes(kind))),
   );
   const chosenKinds = $derived(kinds?.filter((kind) => taken.includes(kind)) ?? taken);
+  /** What goes beside its files, by its place in the rulebook, where it is not as that says: another name, or none. */
+  let beside = $state.raw<ReadonlyMap<number, string | null>>(new Map());
+  // Names that were typed are those of one rulebook.
+  $effect(() => {
+    void source;
+    void brought;
+    beside = new Map();
+  });
+  const namesBeside = $derived(
+    rulebook?.beside.map((rules, index) => ({ rules, name: besideName(rules, index) })) ?? [],
+  );
   const suggested = $derived(rulebook ? players.freeName(rulebook.name) : '');
 
   async function bring(file: File | undefined) {
@@ -44,13 +56,44 @@
     kinds = next.length === taken.length ? null : next;
   }
 
+  type Beside = Rulebook['beside'][number];
+  const usualName = (rules: Beside): string => (rules.type === 'picture' ? rules.name : rules.extension);
+  const besideName = (rules: Beside, index: number): string | null => {
+    const own = beside.get(index);
+    return own === undefined ? usualName(rules) : own;
+  };
+  const besideWords = (rules: Beside): string => {
+    const kindWords = rules.kinds.map((kind) => KIND_FACTS[kind].many).join(' and ');
+    if (rules.type === 'sidecar') return `a sidecar beside ${kindWords}, ending in`;
+    return `a picture in each ${rules.of === 'folder' ? 'folder' : 'top folder'} of ${kindWords}, called`;
+  };
+
+  /** The rulebook with other names beside; null where they are as it says. @throws {ValidationError} for no name */
+  function withNames(own: Rulebook): Rulebook | null {
+    if (own.beside.every((rules, index) => besideName(rules, index) === usualName(rules))) return null;
+    const others = own.beside.flatMap((rules, index) => {
+      const named = besideName(rules, index)?.trim();
+      if (named === undefined) return [];
+      return rules.type === 'picture' ? { ...rules, name: named } : { ...rules, extension: named };
+    });
+    return readRulebook({ ...own, beside: others });
+  }
+
   async function add(event: SubmitEvent) {
     event.preventDefault();
     if (!rulebook) return;
+    trouble = null;
+    let named: Rulebook | null;
+    try {
+      named = withNames(rulebook);
+    } catch (error) {
+      trouble = `A name beside cannot be: ${error instanceof Error ? error.message : String(error)}`;
+      return;
+    }
     const plan = {
       name: name.trim() || suggested,
       rulebook: source === 'file' ? 'attic' : source,
-      own: source === 'file' ? rulebook : null,
+      own: named ?? (source === 'file' ? rulebook : null),
       device: device === '' ? null : device,
       selection: { ...SELECT_ALL, kinds, text: text.trim() },
     };
@@ -117,6 +160,32 @@
             <input class="input" bind:value={text} placeholder="all of them" /></label
           >
         </fieldset>
+        {#if namesBeside.length > 0}
+          <fieldset>
+            <legend>What goes beside its files?</legend>
+            {#each namesBeside as { rules, name: called }, index (index)}
+              <div class="beside">
+                <label
+                  ><input
+                    type="checkbox"
+                    checked={called !== null}
+                    onchange={() =>
+                      (beside = new Map(beside).set(index, called === null ? usualName(rules) : null))}
+                  />
+                  {besideWords(rules)}</label
+                >
+                <input
+                  class="input path"
+                  aria-label="Name of {besideWords(rules)}"
+                  disabled={called === null}
+                  value={called ?? ''}
+                  oninput={(event) => (beside = new Map(beside).set(index, event.currentTarget.value))}
+                />
+              </div>
+            {/each}
+            {#if trouble && source !== 'file'}<p class="wrong" role="alert">{trouble}</p>{/if}
+          </fieldset>
+        {/if}
         {#if free.length > 0}<label class="field"
             >Where is it?
             <select class="select" bind:value={device}>
@@ -140,6 +209,16 @@
 </Dialog.Root>
 
 <style>
+  .beside {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+  }
+  .beside .input {
+    width: 120px;
+    height: 26px;
+    margin-left: auto;
+  }
   form {
     display: grid;
     gap: 14px;

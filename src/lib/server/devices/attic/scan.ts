@@ -14,7 +14,7 @@ import { Shelving, type DeviceScan, type Placed } from '../shown';
 const SOUND = /\.(mp3|flac|m4a|m4b|mp4|ogg|oga|opus|wav|aiff?)$/i;
 const SPEECH = /\.(mp3|m4a|m4b|mp4|flac|ogg|opus)$/i;
 const VIDEO = /\.(mp4|m4v|mkv|webm)$/i;
-const BESIDE = /\.(xml|jpe?g)$/i;
+const BESIDE = /\.(slip|jpe?g)$/i;
 
 interface Look {
   readonly disk: Disk;
@@ -53,7 +53,7 @@ async function placeOf(look: Look): Promise<Placed> {
   if (source.plays === VIDEO) return source.read(look);
   const read = known.get(look.disk) ?? new Map<string, Placed>();
   known.set(look.disk, read);
-  const cover = `${posix.dirname(path)}/cover.jpg`;
+  const cover = `${posix.dirname(path)}/sleeve.jpg`;
   const key = `${path}\n${digest}\n${look.paths.has(cover)}`;
   const placed = read.get(key) ?? (await readSound(source.read, look));
   read.set(key, placed);
@@ -98,7 +98,7 @@ async function readSong({ disk, file, paths }: Look): Promise<Placed> {
   const metadata = await readTags(disk.locate(file.path));
   const { shelf, file: facts } = releaseOf(metadata, file.path, 'Various Artists');
   if (!shelf.title) return { reason: 'no album in its tags' };
-  const cover = `${posix.dirname(file.path)}/cover.jpg`;
+  const cover = `${posix.dirname(file.path)}/sleeve.jpg`;
   const picture = paths.has(cover) && (await isJpeg(disk.locate(cover))) ? cover : null;
   const year = metadata.common.year || null;
   return { shelves: [{ kind: 'song', facts: { ...shelf, year, picture } }], leaf: { kind: 'song', facts } };
@@ -134,8 +134,8 @@ type Facts = Readonly<Record<string, string | undefined>>;
 /** What the sidecar of a video says, or why it does not count. */
 async function sidecarOf({ disk, file, paths }: Look, root: string): Promise<Facts | { reason: string }> {
   const { dir, name } = posix.parse(file.path);
-  const beside = `${dir}/${name}.xml`;
-  if (!paths.has(beside)) return { reason: `no sidecar named ${name}.xml` };
+  const beside = `${dir}/${name}.slip`;
+  if (!paths.has(beside)) return { reason: `no sidecar named ${name}.slip` };
   try {
     const parsed = xml.parse(await readFile(disk.locate(beside), 'utf8'), true) as Record<string, unknown>;
     const facts = parsed[root];
@@ -152,14 +152,14 @@ const isRefused = (facts: Facts | { reason: string }): facts is { reason: string
 async function readVideo(look: Look): Promise<Placed> {
   const { dir, name } = posix.parse(look.file.path);
   if (posix.basename(dir) !== name) return { reason: 'its folder has another name than the video' };
-  const facts = await sidecarOf(look, 'musicVideo');
+  const facts = await sidecarOf(look, 'clip');
   if (isRefused(facts)) return facts;
-  if (!facts.title || !facts.artist) return { reason: 'its sidecar lacks title or artist' };
+  if (!facts.name || !facts.by) return { reason: 'its sidecar lacks name or by' };
   return {
-    shelves: [{ kind: 'musicVideo', facts: { maker: facts.artist } }],
+    shelves: [{ kind: 'musicVideo', facts: { maker: facts.by } }],
     leaf: {
       kind: 'musicVideo',
-      facts: { title: facts.title, artist: facts.artist, track: Number(facts.track) || null, disc: null },
+      facts: { title: facts.name, artist: facts.by, track: Number(facts.place) || null, disc: null },
     },
   };
 }
@@ -168,28 +168,28 @@ async function readVideo(look: Look): Promise<Placed> {
 async function readFilm(look: Look): Promise<Placed> {
   const [, folder = '', ...names] = look.file.path.split('/');
   if (names.length !== 1) return { reason: 'not in a folder of its film' };
-  const facts = await sidecarOf(look, 'film');
+  const facts = await sidecarOf(look, 'feature');
   if (isRefused(facts)) return facts;
-  if (!facts.title) return { reason: 'its sidecar lacks the title' };
+  if (!facts.name) return { reason: 'its sidecar lacks the name' };
   return {
     shelves: [{ kind: 'film', facts: { title: folder } }],
-    leaf: { kind: 'film', facts: { title: facts.title, artist: null, track: null, disc: null } },
+    leaf: { kind: 'film', facts: { title: facts.name, artist: null, track: null, disc: null } },
   };
 }
 
 async function readEpisode(look: Look): Promise<Placed> {
-  const facts = await sidecarOf(look, 'episode');
+  const facts = await sidecarOf(look, 'part');
   if (isRefused(facts)) return facts;
-  if (!facts.title || !facts.show) return { reason: 'its sidecar lacks title or show' };
-  const season = Number(facts.season) || null;
+  if (!facts.name || !facts.of) return { reason: 'its sidecar lacks name or of' };
+  const season = Number(facts.round) || null;
   return {
     shelves: [
-      { kind: 'episode', facts: { title: facts.show } },
+      { kind: 'episode', facts: { title: facts.of } },
       { kind: 'episode', facts: { season } },
     ],
     leaf: {
       kind: 'episode',
-      facts: { title: facts.title, season, episode: Number(facts.episode) || null },
+      facts: { title: facts.name, season, episode: Number(facts.number) || null },
     },
   };
 }

@@ -1,18 +1,18 @@
 <script lang="ts">
   import { fieldsOf, titleOf } from '$lib/core/items';
   import { folderOf, nameOf } from '$lib/core/paths';
-  import type { CategoryPicture } from '$lib/core/plan';
+  import type { TopFolderPicture } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import Thumbnail from './Thumbnail.svelte';
 
-  /** The picture of each category: from its albums, or the curator's own. */
+  /** The picture of each top folder: from its albums, or the curator's own. */
   let { desk }: { desk: PlayerDesk } = $props();
   const session = getSession();
 
   const MOST = 40;
-  let categories = $state.raw<readonly CategoryPicture[]>([]);
+  let topFolders = $state.raw<readonly TopFolderPicture[]>([]);
   let trouble = $state<string | null>(null);
   let picker = $state<HTMLInputElement>();
   let wanted = '';
@@ -21,22 +21,22 @@
   $effect(() => {
     void desk.plannedAt;
     let isOver = false;
-    void desk.categories().then((told) => {
-      if (!isOver) categories = told;
+    void desk.topFolders().then((told) => {
+      if (!isOver) topFolders = told;
     });
     return () => (isOver = true);
   });
 
   const locked = $derived(desk.running || !session.library.mayWrite);
-  const categoryOf = (path: string) => nameOf(folderOf(path)) || desk.name;
+  const topFolderOf = (path: string) => nameOf(folderOf(path)) || desk.name;
 
-  const itemOf = ({ from }: CategoryPicture) => (from ? (session.library.findAll([from])[0] ?? null) : null);
+  const itemOf = ({ from }: TopFolderPicture) => (from ? (session.library.findAll([from])[0] ?? null) : null);
 
-  function fromWhere(category: CategoryPicture): string {
-    const { picture } = category;
+  function fromWhere(topFolder: TopFolderPicture): string {
+    const { picture } = topFolder;
     if (!picture) return 'none yet';
     if (picture.chosen && isOwn(picture.chosen)) return 'chosen for it';
-    const item = itemOf(category);
+    const item = itemOf(topFolder);
     return item ? `from ${fieldsOf(item).album ?? titleOf(item)}` : 'from its albums';
   }
 
@@ -53,43 +53,43 @@
     const path = wanted;
     try {
       const picture = await session.pictures.keep(file, null);
-      desk.decisions.setPicture(path, picture, `Picture of ${categoryOf(path)}`);
+      desk.decisions.setPicture(path, picture, `Picture of ${topFolderOf(path)}`);
     } catch (error) {
       trouble = `${file.name}: ${error instanceof Error ? error.message : String(error)}. Choose a JPEG or PNG.`;
     }
   }
 </script>
 
-{#if categories.length > 0}
+{#if topFolders.length > 0}
   <section>
     <h3>
-      What do its categories look like?<small>{counted(categories.length, 'category', 'categories')}</small>
+      What do its top folders look like?<small>{counted(topFolders.length, 'top folder')}</small>
     </h3>
     {#if trouble}<p role="alert" class="wrong">{trouble}</p>{/if}
     <ul>
-      {#each categories.slice(0, MOST) as category (category.path)}
-        {@const name = categoryOf(category.path)}
+      {#each topFolders.slice(0, MOST) as topFolder (topFolder.path)}
+        {@const name = topFolderOf(topFolder.path)}
         <li>
-          {#if category.picture}
-            <Thumbnail item={itemOf(category)} picture={category.picture} alt="Picture of {name}" />
+          {#if topFolder.picture}
+            <Thumbnail item={itemOf(topFolder)} picture={topFolder.picture} alt="Picture of {name}" />
           {:else}<span></span>{/if}
           <div class="who">
             <b>{name}</b>
-            <span class="quiet">{fromWhere(category)}</span>
+            <span class="quiet">{fromWhere(topFolder)}</span>
           </div>
           <div class="acts">
             <button
               class="act"
               disabled={locked}
               aria-label="Choose a picture for {name}"
-              onclick={() => ask(category.path)}>Choose</button
+              onclick={() => ask(topFolder.path)}>Choose</button
             >
-            {#if category.picture?.chosen && isOwn(category.picture.chosen)}
+            {#if topFolder.picture?.chosen && isOwn(topFolder.picture.chosen)}
               <button
                 class="act"
                 disabled={locked}
                 aria-label="Take the picture of {name} from its albums"
-                onclick={() => desk.decisions.setPicture(category.path, null, `Picture of ${name}`)}
+                onclick={() => desk.decisions.setPicture(topFolder.path, null, `Picture of ${name}`)}
                 >From albums</button
               >
             {/if}
@@ -97,13 +97,13 @@
         </li>
       {/each}
     </ul>
-    {#if categories.length > MOST}<p class="quiet">and {categories.length - MOST} more</p>{/if}
+    {#if topFolders.length > MOST}<p class="quiet">and {topFolders.length - MOST} more</p>{/if}
     <input
       bind:this={picker}
       type="file"
       accept="image/*"
       hidden
-      aria-label="Picture file of a category"
+      aria-label="Picture file of a top folder"
       onchange={(event) => {
         void set(event.currentTarget.files?.[0]);
         event.currentTarget.value = '';
