@@ -57,7 +57,7 @@ const wave = (...chunks: readonly Uint8Array[]) => {
 const u16le = (...values: readonly number[]) =>
   new Uint8Array(values.flatMap((value) => [value & 255, value >> 8]));
 /** Two channels at 8000 Hz of 16 bits. */
-const format = (sort: number, more = new Uint8Array(0)) =>
+const format = (sort: number, more: Uint8Array = new Uint8Array(0)) =>
   chunk('fmt ', concat([u16le(sort, 2), u32le(8000), u32le(32_000), u16le(4, 16), more]));
 const SOUND = new Uint8Array(64_000);
 

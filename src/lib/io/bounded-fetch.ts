@@ -1,3 +1,4 @@
+import { parseJson } from '$lib/core/json';
 /** Why an answer of an outside service could not be used. */
 export class ServiceError extends Error {
   override readonly name = 'ServiceError';
@@ -67,7 +68,7 @@ export async function fetchUpTo(
 export async function fetchJson(url: string, init: RequestInit = {}, asking: Asking = {}): Promise<unknown> {
   const bytes = await fetchBounded(url, init, asking);
   try {
-    return JSON.parse(new TextDecoder().decode(bytes));
+    return parseJson(new TextDecoder().decode(bytes));
   } catch {
     throw new ServiceError('malformed', 'the answer is no JSON');
   }

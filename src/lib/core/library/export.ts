@@ -1,3 +1,4 @@
+import { parseJson } from '../json';
 import type { Item } from '../items';
 import { migrateHead, migrateItem, type LibraryHead } from './head';
 import type { Shape } from './shape';
@@ -39,7 +40,7 @@ const wellFormed = (_key: string, value: unknown) =>
 
 function parsed(text: string, name: string): unknown {
   try {
-    return JSON.parse(text, HALF_PAIR.test(text) ? wellFormed : undefined) as unknown;
+    return parseJson(text, HALF_PAIR.test(text) ? wellFormed : undefined);
   } catch {
     throw new LibraryFileError(`${name} is no JSON`);
   }

@@ -1,4 +1,5 @@
 import { UTF8, memorySource } from '../bytes';
+import { parseJson } from '../json';
 import { isPlaceRecord } from '../library';
 import { HOLD_FOLDER, type PlacedFile } from '../plan';
 import type { DigestOf } from './effects';
@@ -57,7 +58,7 @@ export async function readRecord(bytes: Uint8Array, digest: DigestOf): Promise<P
   const end = bytes.indexOf(0x0a);
   const body = bytes.subarray(end + 1);
   if (end < 0 || (await digest(memorySource(body))) !== UTF8.decode(bytes.subarray(0, end))) return null;
-  const told: unknown = JSON.parse(UTF8.decode(body));
+  const told = parseJson(UTF8.decode(body));
   return isPlaceRecord(told) ? (told as PlaceRecord) : null;
 }
 

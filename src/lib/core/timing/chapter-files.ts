@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
 import { longTime, type Chapter } from '../items';
+import { parseJson } from '../json';
 import { secondsOf, timeText } from './clock';
 
 /** Files that chapters come in and go out as. */
@@ -93,7 +94,7 @@ export function readJsonChapters(json: unknown): readonly JsonChapter[] {
 
 function readJson(text: string): readonly Chapter[] {
   try {
-    return readJsonChapters(JSON.parse(text)).map(({ chapter }) => chapter);
+    return readJsonChapters(parseJson(text)).map(({ chapter }) => chapter);
   } catch (error) {
     throw new ChapterFileError(error instanceof Error ? error.message : String(error));
   }

@@ -2,8 +2,6 @@ import { nameOf } from '$lib/core/paths';
 import {
   FeedError,
   newEpisodes,
-  readFeed,
-  readSubscriptions,
   renewFeed,
   type Episode,
   type Feed,
@@ -24,6 +22,7 @@ import { ServiceError, fetchBounded, fetchJson, fetchUpTo } from '$lib/io/bounde
 import { newId } from '$lib/io/new-id';
 import { toJpeg } from '$lib/io/pictures';
 import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
+import { FeedClient } from '$lib/workers/feed-client';
 import type { Session } from '../session.svelte';
 import { SOURCE_NAMES } from './source-names';
 
@@ -49,7 +48,20 @@ export class FeedDesk {
 
   private pictures = new Map<string, Promise<ChosenPicture | null>>();
 
-  constructor(private readonly session: Pick<Session, 'intake' | 'library' | 'work'>) {}
+  constructor(
+    private readonly session: Pick<Session, 'intake' | 'library' | 'work'>,
+    private readonly reader = new FeedClient(),
+  ) {}
+
+  /** Ends its worker, with the library. */
+  end(): void {
+    this.reader.end();
+  }
+
+  private async fetchFeed(address: string): Promise<FeedFacts> {
+    const { bytes, cutOff } = await fetchUpTo(address, MOST_FEED_BYTES);
+    return this.reader.feed(bytes, cutOff);
+  }
 
   /** Follows the feed at an address. */
   async subscribe(address: string): Promise<void> {
@@ -57,21 +69,21 @@ export class FeedDesk {
     if (wanted === '') return;
     const known = this.feeds.find((feed) => feed.address === wanted);
     if (known) return this.renew([known]);
-    await this.guarded(wanted, async () => this.add(await fetchFeed(wanted), wanted));
+    await this.guarded(wanted, async () => this.add(await this.fetchFeed(wanted), wanted));
   }
 
   /** Reads a feed, or a list of subscriptions, from a file. */
   async readFile(file: File): Promise<void> {
     await this.guarded(file.name, async () => {
       const text = await file.text();
-      if (!/<opml[\s>]/i.test(text)) return this.add(readFeed(text), null);
-      const found = readSubscriptions(text).filter(
+      if (!/<opml[\s>]/i.test(text)) return this.add(await this.reader.feed(text), null);
+      const found = (await this.reader.subscriptions(text)).filter(
         ({ address }) => !this.feeds.some((feed) => feed.address === address),
       );
       const failed: string[] = [];
       for (const { title, address } of found) {
         try {
-          this.add(await fetchFeed(address), address);
+          this.add(await this.fetchFeed(address), address);
         } catch (error) {
           failed.push(`${title} (${why(error)})`);
         }
@@ -86,7 +98,7 @@ export class FeedDesk {
       const { address } = feed;
       if (address === null) continue;
       await this.guarded(feed.title, async () => {
-        const facts = await fetchFeed(address);
+        const facts = await this.fetchFeed(address);
         this.change(feed.id, (now) => renewFeed(now, facts, Date.now()));
       });
       if (this.trouble) break;
@@ -218,11 +230,6 @@ export class FeedDesk {
     }
     this.asking = false;
   }
-}
-
-async function fetchFeed(address: string): Promise<FeedFacts> {
-  const { bytes, cutOff } = await fetchUpTo(address, MOST_FEED_BYTES);
-  return readFeed(new TextDecoder().decode(bytes), cutOff);
 }
 
 const FEED_WORDS: Readonly<Record<FeedError['code'], string>> = {

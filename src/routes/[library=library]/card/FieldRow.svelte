@@ -29,6 +29,11 @@
   /** Items whose names are looked at for a proposal. */
   const MOST_PROPOSED = 500;
 
+  /** Letters of a text that are shown at once, and of its beginning where it has more. */
+  const MOST_SHOWN = 2000;
+  const EXCERPT = 280;
+  /** The text that is shown whole though it is long. */
+  let whole = $state.raw<string | null>(null);
   let typed = $state<string | null>(null);
   let wrong = $state<string | null>(null);
   let input = $state<HTMLElement>();
@@ -38,6 +43,7 @@
   const facts = $derived(requireField(name));
   const { shared, edited, unheld } = $derived(summary);
   const standing = $derived(shared.type === 'same' ? fieldText(shared.value) : '');
+  const isWhole = $derived(whole === standing);
   const isDirty = $derived(typed !== null && typed !== standing);
   const offers = $derived(
     isOpen && typed !== null
@@ -202,6 +208,14 @@
       {#if shared.type === 'differs'}<option value="" disabled>differs</option>{/if}
       <option value="no">no</option><option value="yes">yes</option>
     </select>
+  {:else if facts.type === 'lines' && typed === null && standing.length > MOST_SHOWN && !isWhole}
+    <!-- A text of many letters without a blank takes the browser seconds to lay out. -->
+    <div class="excerpt">
+      <p>{standing.slice(0, EXCERPT)} …</p>
+      <button class="act" id={uid} data-field={name} onclick={() => (whole = standing)}
+        >Open all {standing.length.toLocaleString('en')} letters</button
+      >
+    </div>
   {:else if facts.type === 'lines'}
     <textarea
       id={uid}
@@ -286,6 +300,15 @@
     column-gap: 8px;
     border-bottom: 1px solid var(--rule);
     min-height: 26px;
+  }
+  .excerpt {
+    min-width: 0;
+    padding: 2px 0;
+  }
+  .excerpt p {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
   .combo {
     position: relative;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Dialog } from 'bits-ui';
+  import { parseJson } from '$lib/core/json';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
   import { SELECT_ALL } from '$lib/core/plan';
   import { readRulebook, type Rulebook } from '$lib/core/rulebooks';
@@ -42,7 +43,7 @@
     if (!file) return;
     trouble = null;
     try {
-      brought = readRulebook(JSON.parse(await file.text()));
+      brought = readRulebook(parseJson(await file.text()));
     } catch (error) {
       brought = null;
       trouble = `${file.name} is no rulebook: ${error instanceof Error ? error.message : String(error)}`;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { parseJson } from '$lib/core/json';
   import { Dialog } from 'bits-ui';
   import { FORMAT_NAMES } from '$lib/core/items';
   import { readRulebook } from '$lib/core/rulebooks';
@@ -29,7 +30,7 @@
   function apply() {
     trouble = null;
     try {
-      const own = readRulebook(JSON.parse(text));
+      const own = readRulebook(parseJson(text));
       desk.decisions.setRulebook(own);
       onclose();
     } catch (error) {
