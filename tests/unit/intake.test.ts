@@ -42,6 +42,7 @@ describe('taking in', () => {
     expect(arrival).toMatchObject({
       label: 'drop',
       setAside: 2,
+      aside: ['a/1.slip', 'a/notes.txt'],
       unread: [{ path: 'bad.flac', code: 'empty' }],
     });
     expect(work.finished?.text).toBe('drop: 1 file taken in, 1 could not be read');

@@ -2,6 +2,7 @@ import { roleOf } from '$lib/core/rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { findBeside, isSameFile, type Change } from '$lib/core/library';
 import {
+  MOST_ASIDE,
   trimOverlay,
   type Arrival,
   type ArrivalId,
@@ -128,7 +129,12 @@ export class Intake {
     const beside = findBeside(walk.media, walk.others, isSidecar);
     this.noteBeside(batch.taken, beside);
     if (batch.taken.length + batch.unread.length > 0)
-      this.library.addArrival({ ...arrival, unread: batch.unread, setAside: walk.others.length });
+      this.library.addArrival({
+        ...arrival,
+        unread: batch.unread,
+        setAside: walk.others.length,
+        aside: walk.others.slice(0, MOST_ASIDE),
+      });
     this.library.put(await guessAround(this.library, batch.taken));
     await this.library.flush();
     this.after(batch.taken);

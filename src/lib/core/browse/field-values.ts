@@ -11,7 +11,7 @@ import {
 } from '../items';
 
 /** What makes a value odd. */
-export const ODDITIES = ['alike', 'otherField', 'outOfRange', 'rare'] as const;
+export const ODDITIES = ['alike', 'letters', 'otherField', 'outOfRange', 'rare'] as const;
 export type Oddity = (typeof ODDITIES)[number];
 
 /** A value of one field, as items have it. */
@@ -36,9 +36,29 @@ export interface FieldValues {
   readonly without: number;
 }
 
-/** What is the same but for letter case, blanks, accents and Unicode form. */
+/** Letters of other alphabets that look like Latin ones (Unicode Technical Standard 39, confusables), in small letters. */
+const LOOKALIKES: Readonly<Record<string, string>> = Object.fromEntries(
+  [...'аaеeоoрpсcхxуyіiјjѕsһhԁdԛqԝwοoαaρpνvιiκkτtυuχx'].flatMap((letter, index, all) =>
+    index % 2 === 0 ? [[letter, all[index + 1] as string]] : [],
+  ),
+);
+const LOOKALIKE = new RegExp(`[${Object.keys(LOOKALIKES).join('')}]`, 'gu');
+/** A word in which letters of Latin and of an alphabet that looks like it stand together. */
+const MIXED_WORD =
+  /\p{Script=Latin}[\p{L}\p{M}]*[\p{Script=Cyrillic}\p{Script=Greek}]|[\p{Script=Cyrillic}\p{Script=Greek}][\p{L}\p{M}]*\p{Script=Latin}/u;
+
+/** What is the same but for letter case, blanks, accents, Unicode form, and letters that look alike. */
 const bare = (text: string): string =>
-  text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().replace(/\s+/g, ' ').trim();
+  text
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(LOOKALIKE, (letter) => LOOKALIKES[letter] ?? letter)
+    .replace(/\s+/g, ' ')
+    .trim();
+
+/** Blanks of a text that are too many: of two spellings the one with fewer is the usual one. */
+const blanksTooMany = (text: string): number => text.length - text.replace(/\s+/g, ' ').trim().length;
 
 const textsOf = (value: FieldValue): readonly string[] =>
   value === null ? [] : typeof value === 'object' ? value : [fieldText(value)];
@@ -92,7 +112,13 @@ export function* fieldValueSteps(
 }
 
 function rowsOf(all: readonly Counted[], field: FieldName): readonly FieldValueRow[] {
-  const sorted = [...all].sort((a, b) => b.count - a.count || (a.text < b.text ? -1 : 1));
+  const sorted = [...all].sort(
+    (a, b) =>
+      b.count - a.count ||
+      Number(MIXED_WORD.test(a.text)) - Number(MIXED_WORD.test(b.text)) ||
+      blanksTooMany(a.text) - blanksTooMany(b.text) ||
+      (a.text < b.text ? -1 : 1),
+  );
   // The most frequent spelling comes first, so it is the usual one of those that are alike.
   const usual = new Map<string, string>();
   for (const { text } of sorted) {
@@ -107,6 +133,7 @@ function rowsOf(all: readonly Counted[], field: FieldName): readonly FieldValueR
     const isRare = SHARED.has(field) && total >= MANY_ITEMS && count <= RARE;
     const odd: Oddity[] = [];
     if (like !== null) odd.push('alike');
+    if (isNamed && MIXED_WORD.test(text)) odd.push('letters');
     if (alsoIn) odd.push('otherField');
     if (isOut) odd.push('outOfRange');
     if (isRare) odd.push('rare');

@@ -63,6 +63,7 @@ export {
   kindOf,
   titleOf,
   waits,
+  MOST_ASIDE,
 } from './item';
 export type {
   Arrival,

@@ -166,7 +166,12 @@ export interface Arrival {
   readonly unread: readonly UnreadFile[];
   /** Files left aside because they are no media: pictures, sidecars, texts. */
   readonly setAside: number;
+  /** The first of them, by their paths; absent in what was taken in before they were kept. */
+  readonly aside?: readonly string[];
 }
+
+/** Files left aside whose paths are kept. */
+export const MOST_ASIDE = 1000;
 
 /** The kind in force, or null while nothing is settled and no guess leads. */
 export function kindOf(item: Item): Kind | null {

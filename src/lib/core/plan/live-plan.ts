@@ -599,6 +599,10 @@ export class LivePlan {
     if (mended) notes.push(say.nameMended(entry, path));
     if (!item.settled && item.certainty !== 'sure' && item.kind) notes.push(say.kindGuess(entry, item.kind));
     if (!item.writable) notes.push(say.cannotWrite(entry));
+    const { picture } = item;
+    // What lies in its tags is what players of podcasts show, whatever else the rulebook asks for.
+    if (kind === 'podcast' && picture && picture.width !== picture.height)
+      notes.push(say.pictureShape(entry, picture, folderOf(path), null));
     for (const part of item.unheld) notes.push(say.cannotHold(entry, part));
     for (const { name, limit } of NUMBERS) {
       const value = item.fields[name];

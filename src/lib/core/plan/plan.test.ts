@@ -488,6 +488,21 @@ describe('findings', () => {
     ]);
   });
 
+  test('a podcast whose picture is not square is told, though the player asks for none', () => {
+    const wide = { role: 'front' as const, mime: 'image/jpeg', bytes: 9, width: 800, height: 600, hash: 7 };
+    const cast = makeItem(
+      'cast',
+      { title: 'Fog', show: 'Tide Talk' },
+      { settled: 'podcast', format: 'mp3', path: 'in/fog.mp3' },
+    );
+    const file = { ...cast.file, pictures: [wide] };
+    const made = planFor('attic', [{ ...cast, file }]);
+    expect(finding(made, 'pictureShape')).toMatchObject({
+      words: { shape: '800×600', least: '' },
+      remedy: { type: 'squarePicture', items: ['cast'] },
+    });
+  });
+
   test('pictures that are not square are told apart by picture and folder', () => {
     const flat = (album: string, hash: number) =>
       makeAlbum(2, { album }).map((item) => ({

@@ -449,12 +449,22 @@ export function cannotHold(entry: Entry, part: Unheld): Remark {
 export const noPicture = (entry: Entry, of: PictureRules['of'], folder: string): Remark =>
   about(entry, `noPicture ${of}`, 'noPicture', 'warns', folder, { of }, { type: 'describe' });
 
-/** One finding for each picture in each folder: its remedy makes one picture for all its items. */
-export function pictureShape(entry: Entry, picture: PlanPicture, folder: string, least: number): Remark {
+/**
+ * One finding for each picture in each folder: its remedy makes one picture for all its items.
+ * @param least pixels of its sides that the player asks for; null where it is to be square alone
+ */
+export function pictureShape(
+  entry: Entry,
+  picture: PlanPicture,
+  folder: string,
+  least: number | null,
+): Remark {
   const words = {
     shape: `${picture.width ?? '?'}×${picture.height ?? '?'}`,
     folder: nameOf(folder),
-    least: String(least),
+    least: least === null ? '' : String(least),
+    kind: oneOf(entry.item.kind),
+    kinds: manyOf(entry.item.kind),
   };
   const id = `pictureShape ${picture.key} ${folder}`;
   return about(entry, id, 'pictureShape', 'warns', folder, words, { type: 'squarePicture' });

@@ -300,9 +300,11 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
         : 'no file of the folder holds one',
     remedy: of === 'topFolder' ? null : 'Set a picture',
   }),
-  pictureShape: (count, { shape, least, folder }) => ({
-    what: `A picture of ${shape} in ${folder}, for ${counted(count, 'song')}`,
-    why: `the player wants it square, ${least} pixels or more`,
+  pictureShape: (count, { shape, least, folder, kind, kinds }) => ({
+    what: `A picture of ${shape} in ${folder}, for ${counted(count, kind ?? 'song', kinds)}`,
+    why: least
+      ? `the player wants it square, ${least} pixels or more`
+      : 'podcasts are shown by square pictures',
     remedy: 'Make it square',
   }),
 };

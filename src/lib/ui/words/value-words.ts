@@ -4,6 +4,7 @@ import { requireField } from '$lib/core/items';
 /** What odd values are called where they are counted. */
 export const ODDITY_WORDS: Readonly<Record<Oddity, string>> = {
   alike: 'spelled otherwise',
+  letters: 'letters that look alike',
   otherField: 'of another field',
   outOfRange: 'out of range',
   rare: 'rare',
@@ -14,6 +15,8 @@ export function oddityWords(odd: Oddity, { like, text, alsoIn }: FieldValueRow):
   switch (odd) {
     case 'alike':
       return `the same as ${like ?? ''} but for ${difference(text, like ?? '')}`;
+    case 'letters':
+      return 'one of its words has letters of two alphabets';
     case 'otherField':
       return `also the ${alsoIn ? requireField(alsoIn).label : 'name'} of its item`;
     case 'outOfRange':
@@ -30,8 +33,11 @@ function difference(one: string, other: string): string {
   const single = (text: string) => text.replace(/\s+/g, ' ').trim();
   if (single(form) === single(form2)) return 'blanks';
   if (single(form).toLowerCase() === single(form2).toLowerCase()) return 'letter case';
-  return 'accents';
+  return accentless(form) === accentless(form2) ? 'accents' : 'letters that look alike';
 }
+
+const accentless = (text: string): string =>
+  text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().replace(/\s+/g, ' ').trim();
 
 /** A value with its blanks drawn where they are not seen otherwise: at its ends, and where several stand together. */
 export const drawn = (text: string): string =>

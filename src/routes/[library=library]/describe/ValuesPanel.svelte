@@ -128,6 +128,12 @@
     fromPath = session.scope.items.filter((item) => hasValue(item, field, chosen));
   }
 
+  /** The items that say nothing of it, in the ledger. */
+  function showWithout() {
+    session.narrow({ ...session.scope.scope, text: `no ${label}` });
+    onclose();
+  }
+
   /** The items of one value, in the ledger. */
   function showItems({ text }: FieldValueRow) {
     session.narrow({ ...session.scope.scope, text: `${label} is ${quoted(text.trim())}` });
@@ -154,10 +160,11 @@
         </select></label
       >
       <span class="quiet">
-        {#if values}{counted(rows.length, 'value')}{values.without > 0
-            ? `; ${counted(values.without, 'item')} without`
-            : ''}{:else}counting{/if}
+        {#if values}{counted(rows.length, 'value')}{:else}counting{/if}
       </span>
+      {#if values && values.without > 0}<button class="act" onclick={showWithout}
+          >{counted(values.without, 'item')} without</button
+        >{/if}
       <span class="end"><button class="btn" onclick={onclose}>Back to the items</button></span>
     {/snippet}
     <div class="by">

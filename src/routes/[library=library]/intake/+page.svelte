@@ -30,6 +30,11 @@
   const toggle = (name: PanelName) => (panel = panel === name ? null : name);
   const isDemo = $derived(page.params.library === 'demo');
   const likely = $derived(scope.counts.likely);
+  const aside = $derived(
+    library.arrivals.flatMap(({ label, setAside, aside: paths = [] }) =>
+      setAside > 0 && paths.length > 0 ? { label, count: setAside, paths } : [],
+    ),
+  );
   const unread = $derived(library.arrivals.flatMap((arrival) => arrival.unread));
 
   onMount(() => {
@@ -87,6 +92,7 @@
   <SourceBar
     open={panel}
     unreadCount={unread.length}
+    asideCount={aside.reduce((sum, { count }) => sum + count, 0)}
     {unreadShown}
     onopen={toggle}
     onfiles={() => picker?.click()}
@@ -117,8 +123,8 @@
         <span class="key">Shift Enter</span>
       </button>
     </div>
-    {#if unreadShown && unread.length > 0}
-      <UnreadList {unread} onTake={takeEvenCut} />
+    {#if unreadShown && unread.length + aside.length > 0}
+      <UnreadList {unread} {aside} onTake={takeEvenCut} />
     {:else}
       <ArrivalLedger />
     {/if}

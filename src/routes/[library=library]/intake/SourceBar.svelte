@@ -15,6 +15,7 @@
   let {
     open,
     unreadCount,
+    asideCount,
     unreadShown,
     onopen,
     onfiles,
@@ -22,6 +23,7 @@
   }: {
     open: PanelName | null;
     unreadCount: number;
+    asideCount: number;
     unreadShown: boolean;
     onopen: (panel: PanelName) => void;
     onfiles: () => void;
@@ -63,12 +65,14 @@
       ></span
     >
   </button>
-  {#if unreadCount > 0}
-    <button class="bad" aria-expanded={unreadShown} onclick={onunread}>
+  {#if unreadCount + asideCount > 0}
+    <button class={unreadCount > 0 ? 'bad' : 'aside'} aria-expanded={unreadShown} onclick={onunread}>
       <span
-        ><b>{counted(unreadCount, 'file')} not read</b><small
-          >{unreadShown ? 'close the list' : 'see why'}</small
-        ></span
+        ><b
+          >{unreadCount > 0
+            ? `${counted(unreadCount, 'file')} not read`
+            : `${counted(asideCount, 'file')} set aside`}</b
+        ><small>{unreadShown ? 'close the list' : unreadCount > 0 ? 'see why' : 'see which'}</small></span
       >
     </button>
   {/if}

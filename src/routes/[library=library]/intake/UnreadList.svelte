@@ -1,12 +1,16 @@
 <script lang="ts">
   import type { UnreadFile } from '$lib/core/items';
+  import { counted } from '$lib/ui/words/amounts';
   import { unreadWords } from '$lib/ui/words/unread-words';
 
   let {
     unread,
+    aside,
     onTake,
   }: {
     unread: readonly UnreadFile[];
+    /** Files that are no media, by what they came in with. */
+    aside: readonly { readonly label: string; readonly count: number; readonly paths: readonly string[] }[];
     /** Takes what is there of a file that is cut short; answers with why it could not. */
     onTake: (file: UnreadFile) => Promise<string | null>;
   } = $props();
@@ -21,32 +25,57 @@
   }
 </script>
 
-<ul aria-label="Files that were not read">
-  {#each unread as file, index (index)}
-    {@const { why, remedy } = unreadWords(file)}
-    <li>
-      <span class="path">{file.path}</span>
-      <span class="why">{why}</span>
-      <span class="quiet">{remedy}</span>
-      {#if file.code === 'cutShort'}
-        <button
-          class="act"
-          disabled={busy !== null}
-          aria-label="Take what is there of {file.path}"
-          onclick={() => take(file)}>Take what is there</button
-        >
-      {/if}
-      {#if trouble[file.path]}<span class="why" role="alert">nothing could be had: {trouble[file.path]}</span
-        >{/if}
-    </li>
+<div class="lists">
+  {#if unread.length > 0}<ul aria-label="Files that were not read">
+      {#each unread as file, index (index)}
+        {@const { why, remedy } = unreadWords(file)}
+        <li>
+          <span class="path">{file.path}</span>
+          <span class="why">{why}</span>
+          <span class="quiet">{remedy}</span>
+          {#if file.code === 'cutShort'}
+            <button
+              class="act"
+              disabled={busy !== null}
+              aria-label="Take what is there of {file.path}"
+              onclick={() => take(file)}>Take what is there</button
+            >
+          {/if}
+          {#if trouble[file.path]}<span class="why" role="alert"
+              >nothing could be had: {trouble[file.path]}</span
+            >{/if}
+        </li>
+      {/each}
+    </ul>{/if}
+  {#each aside as { label, count, paths }, index (index)}
+    <section>
+      <h3>{counted(count, 'file')} set aside from {label}</h3>
+      <p class="quiet">No media: pictures, sidecars and texts stay where they are.</p>
+      <ul aria-label="Files set aside from {label}">
+        {#each paths as path (path)}<li class="path">{path}</li>{/each}
+        {#if count > paths.length}<li class="quiet">
+            and {(count - paths.length).toLocaleString('en')} more
+          </li>{/if}
+      </ul>
+    </section>
   {/each}
-</ul>
+</div>
 
 <style>
-  ul {
+  .lists {
     overflow: auto;
     flex: 1;
     border-top: 1px solid var(--rule);
+  }
+  section {
+    padding: 8px 16px;
+  }
+  h3 {
+    font-size: var(--t-sub);
+  }
+  section li {
+    padding: 2px 0;
+    font-size: var(--t-body);
   }
   li {
     display: grid;
