@@ -127,7 +127,7 @@ export class App {
 
   /** A finding, once it was scrolled to: only lines on screen exist. */
   async seeFinding(text: string | RegExp) {
-    const list = this.page.getByRole('region', { name: 'List of findings' });
+    const list = this.page.getByRole('region', { name: 'Rehearsal', exact: true });
     await list.evaluate((body) => body.scrollTo({ top: 0 }));
     await expect(async () => {
       if ((await this.finding(text).count()) > 0) return;

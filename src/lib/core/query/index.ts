@@ -3,7 +3,7 @@ export type { Completion } from './complete';
 export { PLAIN, queryOf, testOf } from './meets';
 export type { Asking } from './meets';
 export { QUERY_NAMES } from './names';
-export { nearestQuery, wordsAsText } from './nearest';
+export { nearestQuerySteps, wordsAsText } from './nearest';
 export type { Asked, QueryName } from './names';
 export { parseQuery } from './parse';
 export { countValues, valuesLike } from './values';

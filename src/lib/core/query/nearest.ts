@@ -21,13 +21,26 @@ export function wordsAsText(query: Query): readonly string[] {
   }
 }
 
-/** The query that is nearest to one that nothing meets, and that something does meet; null where there is none. */
-export function nearestQuery<T>(text: string, items: readonly T[], asking: Asking<T>): string | null {
+/** Items that are looked at in one step. */
+const AT_ONCE = 1500;
+
+/**
+ * The query that is nearest to one that nothing meets, and that something does meet; null where there is none. Each step is
+ * short: of a large library all items are gone through several times.
+ */
+export function* nearestQuerySteps<T>(
+  text: string,
+  items: readonly T[],
+  asking: Asking<T>,
+): Generator<void, string | null> {
   for (const candidate of candidates(text).slice(0, MOST_TRIED)) {
     const parsed = parseQuery(candidate);
     if (parsed.type !== 'query') continue;
     const test = testOf(parsed.query, asking);
-    if (items.some(test)) return candidate;
+    for (let at = 0; at < items.length; at += AT_ONCE) {
+      if (items.slice(at, at + AT_ONCE).some(test)) return candidate;
+      yield;
+    }
   }
   return null;
 }

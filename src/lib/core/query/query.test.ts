@@ -4,7 +4,7 @@ import { EMPTY_FIELDS, type Fields } from '../items';
 import { completionsFor } from './complete';
 import { PLAIN, testOf } from './meets';
 import { QUERY_NAMES, type Asked } from './names';
-import { nearestQuery, wordsAsText } from './nearest';
+import { nearestQuerySteps, wordsAsText } from './nearest';
 import { parseQuery } from './parse';
 
 const asked = (fields: Partial<Fields>, rest: Partial<Asked> = {}): Asked => ({
@@ -298,7 +298,13 @@ describe('other ways of saying it', () => {
 
 test('of a query that finds nothing it is told what was searched as text, and what is near and finds something', () => {
   const items = [WICK, asked({ title: 'Neap', artist: ['Dag Holme'] })];
-  const near = (text: string) => nearestQuery(text, items, PLAIN);
+  const near = (text: string) => {
+    const steps = nearestQuerySteps(text, items, PLAIN);
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+    }
+  };
   const words = (text: string) => {
     const parsed = parseQuery(text);
     return parsed.type === 'query' ? wordsAsText(parsed.query) : null;

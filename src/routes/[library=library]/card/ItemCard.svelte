@@ -241,9 +241,12 @@
     {/if}
     {@render fields('said')}
     {#if chapters.length > 0}
-      <InTime said={chapters.map(({ startSeconds, title }) => ({ startSeconds, text: title }))} />
+      <InTime
+        label={counted(chapters.length, 'chapter')}
+        said={chapters.map(({ startSeconds, title }) => ({ startSeconds, text: title }))}
+      />
     {/if}
-    {#if timed.length > 0}<InTime said={timed} />{/if}
+    {#if timed.length > 0}<InTime label={counted(timed.length, 'timed line')} said={timed} />{/if}
   </section>
   <InsideFile {items} />
   <WhereItPlays {items} />

@@ -1,7 +1,8 @@
 <script lang="ts">
   import Filter from '@lucide/svelte/icons/list-filter';
   import { ASKING } from '$lib/core/browse';
-  import { completionsFor, nearestQuery, queryOf, wordsAsText, type Completion } from '$lib/core/query';
+  import { completionsFor, nearestQuerySteps, queryOf, wordsAsText, type Completion } from '$lib/core/query';
+  import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
   import { queryProblemWords } from '$lib/ui/words/query-words';
 
@@ -32,7 +33,24 @@
     const isEmpty = text.trim() !== '' && problem === null && !scope.building && scope.items.length === 0;
     if (!isEmpty || session.library.items.length === 0) return null;
     const words = wordsAsText(queryOf(text));
-    return { words, nearest: nearestQuery(text, session.library.items, ASKING) };
+    return { words };
+  });
+  /** Looked for once the typing rests: of a large library all items are gone through several times. */
+  let nearest = $state<string | null>(null);
+  const PAUSE = 300;
+  $effect(() => {
+    nearest = null;
+    if (!nothing) return;
+    const own = text;
+    let stop = () => {};
+    const timer = setTimeout(() => {
+      const steps = nearestQuerySteps(own, session.library.items, ASKING);
+      stop = inSlices(steps, (found) => (nearest = found));
+    }, PAUSE);
+    return () => {
+      clearTimeout(timer);
+      stop();
+    };
   });
 
   function follow() {
@@ -117,11 +135,11 @@
           Nothing meets this{nothing.words.length > 0
             ? `: searched as text, “${nothing.words.join('” and “')}”`
             : ''}.
-          {#if nothing.nearest}
+          {#if nearest}
             <button
               class="act"
               onmousedown={(event) => event.preventDefault()}
-              onclick={() => narrow(nothing.nearest ?? '')}>Search {nothing.nearest}</button
+              onclick={() => narrow(nearest ?? '')}>Search {nearest}</button
             >
           {/if}
         </p>

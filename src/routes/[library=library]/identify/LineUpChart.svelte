@@ -4,7 +4,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import { clock } from '$lib/ui/words/amounts';
   import { evidenceCell, isFarOff, offWords, pairWords } from '$lib/ui/words/identify-words';
-  import { BAR, LineUpLayout, ROOM, ROW, TOP } from './line-up-layout.svelte';
+  import { BAR, LineUpLayout, ROW, TOP } from './line-up-layout.svelte';
 
   /**
    * Files in their own order, left, against entries in theirs, right, both to one time scale. Ribbons join
@@ -234,11 +234,7 @@
           width={bar}
           height={BAR}
         />
-        <text
-          class="length"
-          class:quiet={!pair}
-          x={bar > ROOM ? layout.x.rightStart + 7 : layout.x.rightStart + bar + 6}
-          y={y + 4}
+        <text class="length" class:quiet={!pair} x={layout.x.rightStart + layout.textAt(bar)} y={y + 4}
           >{clock(entry.lengthSeconds)}
           <tspan class="off" class:far={isFarOff(pair)} dx="3">{pair ? offWords(pair) : 'no file yet'}</tspan
           ></text

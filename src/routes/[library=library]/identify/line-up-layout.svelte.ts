@@ -7,8 +7,8 @@ import { ribbonBetween } from './ribbon';
 export const ROW = 35;
 export const BAR = 21;
 export const TOP = 34;
-/** Pixels of a right bar that hold its length and how far that is off. */
-export const ROOM = 96;
+/** Pixels that the length of a right bar and how far that is off take. */
+const ROOM = 96;
 
 /** Where everything of a line-up stands on the chart, in pixels, from what the desk holds. */
 export class LineUpLayout {
@@ -75,6 +75,12 @@ export class LineUpLayout {
   /** Length of a bar. */
   lengthOf(seconds: number | null): number {
     return Math.max(2, this.scale((seconds ?? 0) / (this.minutes ? 60 : 1)));
+  }
+
+  /** Where what is said of a right bar begins, from where that does: behind it as long as it ends before the titles. */
+  textAt(bar: number): number {
+    const { rightStart, titles } = this.x;
+    return bar <= ROOM && bar + 6 + ROOM <= titles - rightStart ? bar + 6 : 7;
   }
 
   entryOf(pair: Pair | undefined): ReferenceEntry | null {

@@ -24,6 +24,7 @@
   let trouble = $state<string | null>(null);
   let adding = $state(false);
   let reading = $state(false);
+  let scroller = $state<HTMLElement>();
 
   const plan = $derived(desk.plan);
   const splits = $derived(new Set(plan?.splits.first.map(({ words }) => words.album ?? '')));
@@ -94,7 +95,8 @@
     <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
   </section>
 {:else}
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex (what scrolls is moved through by keys) -->
+  <div class="scroll" bind:this={scroller} role="region" aria-label="Rehearsal" tabindex="0">
     {#if desk.trouble}
       <p class="away" role="alert">
         {desk.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be
@@ -127,7 +129,7 @@
         <div class="findings">
           {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
           {#key desk}
-            <FindingList {desk} {plan} busy={mending !== null || desk.running} onmend={mend} />
+            <FindingList {desk} {plan} {scroller} busy={mending !== null || desk.running} onmend={mend} />
           {/key}
         </div>
       </div>

@@ -76,8 +76,6 @@
     display: grid;
     gap: 2px;
     padding: 0 0 8px 100px;
-    max-height: 240px;
-    overflow-y: auto;
   }
   li {
     display: flex;

@@ -19,23 +19,30 @@
     desk,
     plan,
     busy,
+    scroller,
     onmend,
   }: {
     desk: PlayerDesk;
     plan: PlanDigest;
     busy: boolean;
+    /** What the list scrolls with: all of the rehearsal. */
+    scroller: HTMLElement | undefined;
     onmend: (finding: FindingLine, choice?: Side | WayApart) => void;
   } = $props();
 
   /** Lines that are asked for at once. */
   const PAGE = 40;
   const HEIGHT = 53;
+  /** Pixels of the counts, which stay in sight above the lines. */
+  const HEAD = 36;
 
   let severity = $state<Severity | null>(null);
   let lines = $state.raw<readonly (FindingLine | undefined)[]>([]);
   let body = $state<HTMLElement>();
   let shown = $state.raw<readonly VirtualItem[]>([]);
   let total = $state(0);
+  /** Pixels from the top of what scrolls to the list. */
+  let margin = $state(0);
   /** Lines that stand open, by their findings. */
   let open = $state.raw<ReadonlySet<string>>(new Set());
   let turn = 0;
@@ -45,7 +52,8 @@
   const kept = $derived(SEVERITIES.filter((one) => plan.bySeverity[one] > 0));
 
   const options = (entries: number) => ({
-    ...inElement(() => body, { count: entries, estimateSize: () => HEIGHT, overscan: 4, onChange: show }),
+    ...inElement(() => scroller, { count: entries, estimateSize: () => HEIGHT, overscan: 4, onChange: show }),
+    scrollMargin: margin,
     measureElement,
     // A line keeps its height wherever it comes to stand: by its place, others would get it.
     getItemKey: (index: number) => lines[index]?.id ?? index,
@@ -91,6 +99,27 @@
   });
   onMount(() => list._didMount());
 
+  /** What stands above the list comes and goes. */
+  function settle() {
+    if (!body || !scroller) return;
+    const top = body.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop;
+    if (Math.abs(top - margin) < 1) return;
+    margin = top;
+    list.setOptions(options(count));
+    list._willUpdate();
+    show();
+  }
+  $effect(() => {
+    if (!scroller || !body) return;
+    const watching = new ResizeObserver(settle);
+    watching.observe(scroller);
+    if (body.parentElement?.parentElement?.parentElement)
+      watching.observe(body.parentElement.parentElement.parentElement);
+    void plan;
+    untrack(settle);
+    return () => watching.disconnect();
+  });
+
   const measured = (node: HTMLElement) => {
     list.measureElement(node);
     return () => list.measureElement(null);
@@ -104,35 +133,31 @@
 
   function narrow(to: Severity | null) {
     severity = to;
-    body?.scrollTo({ top: 0 });
+    // From the first on, where the list was scrolled into.
+    if (scroller && scroller.scrollTop > margin) scroller.scrollTo({ top: margin - HEAD });
   }
 </script>
 
 <section aria-label="Findings">
   {#if plan.findings.count > 0}
-    <CountFilter
-      label="Findings by severity"
-      total={plan.findings.count}
-      sorts={kept.map((key) => ({ key, name: key, count: plan.bySeverity[key] }))}
-      only={severity}
-      onpick={narrow}
-    />
+    <div class="counts">
+      <CountFilter
+        label="Findings by severity"
+        total={plan.findings.count}
+        sorts={kept.map((key) => ({ key, name: key, count: plan.bySeverity[key] }))}
+        only={severity}
+        onpick={narrow}
+      />
+    </div>
   {/if}
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex (a scrolled list is moved through by keys) -->
-  <div
-    class="body"
-    bind:this={body}
-    tabindex={total > 420 ? 0 : undefined}
-    role={total > 420 ? 'region' : undefined}
-    aria-label={total > 420 ? 'List of findings' : undefined}
-  >
+  <div bind:this={body}>
     {#if count === 0}
       <p class="fine">Nothing was found: {desk.name} would show all of it as it was meant.</p>
     {:else}
       <ul aria-label="Findings" style:height="{total}px">
         {#each shown as { index, start } (lines[index]?.id ?? index)}
           {@const finding = lines[index]}
-          <li data-index={index} style:top="{start}px" {@attach measured}>
+          <li data-index={index} style:top="{start - margin}px" {@attach measured}>
             {#if finding}
               <FindingRow
                 {desk}
@@ -154,9 +179,11 @@
   section {
     min-width: 0;
   }
-  .body {
-    max-height: 430px;
-    overflow-y: auto;
+  .counts {
+    position: sticky;
+    top: 0;
+    z-index: 2;
+    background: var(--raised);
   }
   ul {
     position: relative;
