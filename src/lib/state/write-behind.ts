@@ -1,3 +1,5 @@
+import { LookingOnError } from '$lib/io/storage/library-storage';
+
 /** Milliseconds that writes are gathered before they go out together: an edit is soon safe. */
 const GATHER = 300;
 /** The same while a take-in fills record after record: each would be written many times over. */
@@ -43,9 +45,9 @@ export class WriteBehind<Key> {
         try {
           await this.write(key);
         } catch (error) {
-          // It is tried again with whatever is written next, or after a while.
+          // It is tried again with whatever is written next, or after a while: where another tab works, it never comes.
           this.dirty.add(key);
-          this.timer ??= setTimeout(() => void this.flush(), RETRY);
+          if (!(error instanceof LookingOnError)) this.timer ??= setTimeout(() => void this.flush(), RETRY);
           this.failed(error);
         }
       }
