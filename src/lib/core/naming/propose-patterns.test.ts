@@ -40,6 +40,7 @@ describe('proposed patterns', () => {
       ['Wick (2016)/Disc 1/01 Bell', 'Wick (2016)/Disc 2/02 Ebb'],
       ':album{ (:year)}/Disc :disc/:track :title',
     ],
+    ['audiobook', ['Books/Wreckmasters/00', 'Books/Wreckmasters/01'], ':album/:track'],
     ['podcast', ['Tide Talk/012 - Fog', 'Tide Talk/013 - Mist'], ':show/:episode - :title'],
     ['musicVideo', ['Orla Venn - Bell (2016)', 'Dag Holme - Neap (2011)'], ':artist - :title (:year)'],
   ] as const)('%s: %j', (kind, paths, best) => expect(proposePatterns(paths, ALL, kind)[0]?.text).toBe(best));

@@ -240,9 +240,14 @@ function worth(values: ReadValues): number {
     // A code of a series, or a year, that nobody cut off.
     if (/\bS\d{1,2}E\d|\b\d{1,2}x\d{2}\b|[([]\d{4}[)\]]$/i.test(value)) points -= 2;
     // A number where a name should stand was read at the wrong place.
-    if (name !== 'title' && /^\d+$/.test(value)) points -= 2;
+    if (/^\d+$/.test(value)) points -= 2;
     // Folders that things are thrown into name nobody.
-    if (/^(drop|downloads?|music|audio|new|misc|unsorted|inbox)$/i.test(value)) points -= 3;
+    if (
+      /^(drop|downloads?|music|audio|books|audiobooks|podcasts|films|series|videos|new|misc|unsorted|inbox)$/i.test(
+        value,
+      )
+    )
+      points -= 3;
   }
   return points;
 }
