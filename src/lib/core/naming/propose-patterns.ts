@@ -231,7 +231,7 @@ function makesOfFolder(name: string, kind: Kind | null): readonly string[] {
 /** What a reading is worth: its fields, less where a value was probably not cut enough or is no name. */
 function worth(values: ReadValues): number {
   let points = 2;
-  for (const [name, value] of Object.entries(values)) {
+  for (const value of Object.values(values)) {
     points += 1;
     if (typeof value === 'number') continue;
     if (/ - |^- |^\d{1,3}[ .-]/.test(value)) points -= 2;
