@@ -12,6 +12,10 @@ const TWELVE = Array.from({ length: 12 }, (_, index) => ({
 }));
 
 const SONGS = TWELVE.slice(0, 3);
+const ALBUM = ['1 - Sounding Line', '2 - Undertow, Understood', '3 - Nine Fathoms'].map((name) => {
+  const path = `Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`;
+  return { path, from: path };
+});
 
 /** Replaces what a field of the card says. */
 async function typeInto(app: App, name: string, text: string) {
@@ -75,7 +79,7 @@ test('three chapters are marked while it is heard', async ({ app, page }) => {
 });
 
 test('what splits a release is found and mended', async ({ app, page }) => {
-  await begin(app, page, SONGS);
+  await begin(app, page, ALBUM);
   await page.keyboard.press('End');
   await typeInto(app, 'album artist', 'The Tidewrack Chorus');
   const why = page.getByRole('region', { name: /^Why Fathom Songs splits/ });

@@ -1,4 +1,4 @@
-import { expect, test } from './app';
+import { ALBUM, expect, test } from './app';
 
 /* A panel is opened a second time, with other items, and after going away and back: it is about these, and nothing else. */
 
@@ -70,6 +70,54 @@ test('a disc that is put in after the panel was closed is the one that is taken'
   await page.getByLabel('album', { exact: true }).fill('For the Boat');
   await page.getByRole('button', { name: 'Take in 5 tracks' }).click();
   await expect(page.getByText('Finished: 5 of 5 tracks taken in.')).toBeVisible({ timeout: 120_000 });
+});
+
+test('values, and changes of many, are those of what is in scope now', async ({ app, page }) => {
+  const wick = 'Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a';
+  await app.open();
+  await app.fillFolder([...ALBUM, wick]);
+  await app.takeInFolder();
+  await app.finished(/6 files taken in/);
+  await app.describeItems();
+  const narrow = page.getByLabel('Narrow by any field');
+  const values = page.getByRole('region', { name: 'Values of title' }).getByRole('listitem');
+  const openValues = async () => {
+    await page.getByRole('button', { name: 'Values', exact: true }).click();
+    await page.getByRole('combobox', { name: /^field/ }).selectOption('title');
+  };
+  await narrow.fill('Tidewrack');
+  await openValues();
+  await expect(values).toHaveCount(5);
+  await values.filter({ hasText: 'Kelp Road' }).getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Back to the items' }).click();
+
+  await narrow.fill('Wick');
+  await openValues();
+  await expect(values).toHaveCount(1);
+  // What was chosen at the first opening is chosen no more.
+  await expect(page.getByText('Choose values to make them one.')).toBeVisible();
+  await app.station('Players').click();
+  await app.station('Describe').click();
+  await expect(values).toHaveCount(1);
+  await values.getByRole('checkbox').check();
+  await page.getByLabel('What they become').fill('The Wick');
+  await page.getByRole('button', { name: 'Change it' }).click();
+  await page.getByRole('button', { name: 'Back to the items' }).click();
+
+  const many = page.getByRole('grid', { name: 'What becomes of each' }).getByRole('row');
+  await page.getByRole('button', { name: 'Change many' }).click();
+  await expect(page.getByText('1 item in scope')).toBeVisible();
+  await page.getByRole('button', { name: 'Back to the items' }).click();
+  await narrow.fill('');
+  await page.getByRole('button', { name: 'Change many' }).click();
+  await expect(page.getByText('6 items in scope')).toBeVisible();
+  expect(await many.count()).toBeLessThanOrEqual(6);
+  await page.getByRole('button', { name: 'Back to the items' }).click();
+  await app.undo();
+  await app.row(/Wick/).click();
+  await expect(app.field('title')).toHaveValue('Wick');
+  await app.row(/Kelp Road/).click();
+  await expect(app.field('title')).toHaveValue('Kelp Road');
 });
 
 test('undo in a field is the application’s once its value is taken', async ({ app, page }) => {

@@ -39,6 +39,13 @@ test('what was typed is not written over before the curator says so', async () =
   expect(title('b')).toBe('Neap');
 });
 
+test('a field that is to be read anew is taken, whoever said what it says', async () => {
+  const typed = editItem(song('b', '02 Neap'), { title: 'Typed by hand' });
+  const { library, desk } = await deskOver([typed]);
+  desk.begin(library.items, 'title');
+  await eventually(() => expect(desk.ready.map(({ edits }) => edits)).toEqual([{ title: 'Neap' }]));
+});
+
 test('patterns are proposed for what the files are', async () => {
   const film = (id: string, name: string) =>
     makeItem(id, {}, { settled: 'film', format: 'matroska', path: `in/${name}.mkv` });

@@ -110,10 +110,13 @@ export class NamesDesk {
     this.said = new Map(this.said).set(row.key, !this.isIn(row));
   }
 
-  /** Whether taking would change it. What was typed by hand is not written over unless somebody says so. */
+  /**
+   * Whether taking would change it. What was typed by hand is not written over unless somebody says so: whoever has one
+   * field of some items read anew does.
+   */
   isIn(row: NameRow): boolean {
     if (Object.keys(row.edits).length === 0) return false;
-    return this.said.get(row.key) ?? !replacesTyped(row);
+    return this.said.get(row.key) ?? (this.only !== null || !replacesTyped(row));
   }
 
   private propose(): readonly ProposedPattern[] {

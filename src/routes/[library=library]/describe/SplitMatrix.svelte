@@ -16,6 +16,7 @@
   import { drawnPieces, unseenBetween, type Unseen } from '$lib/core/browse';
   import type { Finding } from '$lib/core/plan';
   import { findPlace, type GroupPart } from '$lib/core/rulebooks';
+  import { tagMapOf } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { findingWords } from '$lib/ui/words/finding-words';
@@ -119,8 +120,9 @@
           <th scope="row">{titleOf(item)}</th>
           {#if !edits.has(item.id)}
             <td class="quiet" colspan={Math.max(1, columns.length)}
-              >stays apart: tags of {FORMAT_NAMES[item.format]} cannot be written here, so {player} reads the file’s
-              own</td
+              >{#if tagMapOf(item) === null}stays apart: tags of {FORMAT_NAMES[item.format]} cannot be written here,
+                so {player} reads the file’s own{:else}another {finding.words.fields}: {finding.words.found};
+                as many say one thing as another, or another file has the name that it would get{/if}</td
             >
           {/if}
           {#each edits.has(item.id) ? columns : [] as column (column)}
@@ -152,19 +154,19 @@
   {#if apart.length > shown}
     <button class="act" onclick={() => (shown += 50)}>{counted(apart.length - shown, 'more item')}</button>
   {/if}
-  <footer>
-    <button
-      class="btn btn-primary"
-      onclick={() => finding.remedy && session.mend(finding.remedy, `Join ${finding.words.album}`)}
-    >
-      {words.remedy}
-    </button>
-    <span class="quiet"
-      >then {player} shows one shelf: {finding.words.album}{onShelf > 0
-        ? `, ${counted(onShelf + edits.size, 'item')}`
-        : ''}</span
-    >
-  </footer>
+  {#if edits.size > 0}<footer>
+      <button
+        class="btn btn-primary"
+        onclick={() => finding.remedy && session.mend(finding.remedy, `Join ${finding.words.album}`)}
+      >
+        {words.remedy}
+      </button>
+      <span class="quiet"
+        >then {player} shows one shelf: {finding.words.album}{onShelf > 0
+          ? `, ${counted(onShelf + edits.size, 'item')}`
+          : ''}</span
+      >
+    </footer>{:else}<p class="quiet">Say on the card which of them is right.</p>{/if}
 </section>
 
 <style>
