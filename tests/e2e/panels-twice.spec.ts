@@ -97,7 +97,9 @@ test('values, and changes of many, are those of what is in scope now', async ({ 
   // What was chosen at the first opening is chosen no more.
   await expect(page.getByText('Choose values to make them one.')).toBeVisible();
   await app.station('Players').click();
+  await expect(page.getByRole('heading', { name: 'Players', exact: true })).toBeVisible();
   await app.station('Describe').click();
+  await page.getByRole('combobox', { name: /^field/ }).selectOption('title');
   await expect(values).toHaveCount(1);
   await values.getByRole('checkbox').check();
   await page.getByLabel('What they become').fill('The Wick');
