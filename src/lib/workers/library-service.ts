@@ -114,6 +114,8 @@ class Mirror {
   private readonly gathering = new Map<ItemId, GatherItem>();
   private readonly told = new ToldGatherings();
   private readonly players = new Map<PlayerId, Planned>();
+  /** How often items were told to have changed. */
+  private changes = 0;
 
   constructor(private readonly outside: LibraryOutside) {}
 
@@ -169,6 +171,7 @@ class Mirror {
   }
 
   private change(changed: readonly Item[], removed: readonly ItemId[]): null {
+    this.changes++;
     for (const id of removed) {
       this.items.delete(id);
       this.gathering.delete(id);
@@ -290,9 +293,14 @@ class Mirror {
   private async plan(id: PlayerId, wishes: PlanWishes): Promise<PlanDigest> {
     const player = this.of(id);
     player.token = null;
-    let digest = this.planFor(player, wishes);
-    // What stands in the way may be the very thing: then it is no longer, and something else may come to its place.
-    while (await this.findOurs(player)) digest = this.planFor(player, wishes);
+    let digest: PlanDigest;
+    let changes: number;
+    do {
+      digest = this.planFor(player, wishes);
+      changes = this.changes;
+      // What stands in the way may be the very thing: then it is no longer, and something else may come to its place. And
+      // items may have changed while that was looked at: what is told is of the items as they are.
+    } while ((await this.findOurs(player)) || changes !== this.changes);
     player.token = wishes.token;
     return digest;
   }

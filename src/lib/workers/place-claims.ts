@@ -34,6 +34,8 @@ export class PlaceClaims {
   others: ReadonlyMap<string, number> = new Map();
   private read = new Map<string, PlaceRecord | null>();
   private records: readonly PlaceRecord[] = NOTHING;
+  /** What all of them say, by paths. */
+  private noted: ReadonlyMap<string, readonly PlacedFile[]> = new Map();
   private list: readonly ThereFile[] | null = null;
   /** What was compared before. */
   private compared = new Set<string>();
@@ -102,9 +104,9 @@ export class PlaceClaims {
     const { item, signature } = step;
     const { path, size } = file;
     // Who wrote the same before said what came of it.
-    const noted = this.records
-      .flatMap(({ files }) => files.find((one) => one.path === path) ?? [])
-      .find((one) => one.item === item && one.signature === signature && one.size === size && one.digest);
+    const noted = this.noted
+      .get(path)
+      ?.find((one) => one.item === item && one.signature === signature && one.size === size && one.digest);
     const digest = noted?.digest ?? (await this.outside.wouldWrite(library, step, size));
     if (digest === null || (await digestThere(file)) !== digest) return null;
     return { path, item, signature, size, digest };
@@ -119,6 +121,7 @@ export class PlaceClaims {
       read.set(path, this.read.get(path) ?? (await this.outside.readRecord(target, path)));
     this.read = read;
     this.records = newestRecords(read);
+    this.noted = byPath(this.records.flatMap(({ files }) => files));
     this.compared = new Set();
     return true;
   }
@@ -127,6 +130,16 @@ export class PlaceClaims {
     const writer = await this.outside.findWriter(library);
     return this.records.find((one) => one.writer === writer && one.target === target) ?? null;
   }
+}
+
+function byPath(files: readonly PlacedFile[]): ReadonlyMap<string, readonly PlacedFile[]> {
+  const all = new Map<string, PlacedFile[]>();
+  for (const file of files) {
+    const own = all.get(file.path);
+    if (own) own.push(file);
+    else all.set(file.path, [file]);
+  }
+  return all;
 }
 
 /** What other libraries put there, and nobody changed since. */
