@@ -108,7 +108,7 @@ export class Originals implements OriginalPlace {
   begin(changes: ReadonlyMap<string, Overlay>, again?: ReadonlyMap<string, Overlay>): number {
     const jobs = [...changes].map(([path, overlay]): OriginalJob => {
       const own = again?.get(path);
-      return { ...jobOf(this.read(path), overlay), ...(own && { again: own }) };
+      return { ...jobOf(this.read(path), overlay, null), ...(own && { again: own }) };
     });
     this.runs.push({ jobs, outcomes: [] });
     return this.runs.length - 1;

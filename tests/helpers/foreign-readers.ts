@@ -108,3 +108,20 @@ print(json.dumps(out))`;
   if (stdout === '') throw new Error(`mutagen: ${stderr}`);
   return JSON.parse(stdout) as Record<string, string>;
 }
+
+/** What says of a file what kind it is, as mutagen reads it: items of MP4, frames of ID3v2. */
+export function mutagenKind(path: string): Record<string, unknown> {
+  const script = `
+import json, sys, mutagen
+tags = mutagen.File(sys.argv[1]).tags
+found = {}
+for name in ('stik', 'pcst', 'PCST', 'TDES'):
+    if name not in tags: continue
+    value = tags[name]
+    found[name] = value.value if name == 'PCST' else str(value) if name == 'TDES' else value[0] if isinstance(value, list) else value
+if 'stik' in found: found.setdefault('pcst', False)
+print(json.dumps(found))`;
+  const { stdout, stderr } = spawnSync('/usr/bin/python3', ['-c', script, path], { encoding: 'utf8' });
+  if (stdout === '') throw new Error(`mutagen: ${stderr}`);
+  return JSON.parse(stdout) as Record<string, unknown>;
+}

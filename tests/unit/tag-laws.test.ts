@@ -64,7 +64,7 @@ describe.each(FILES)('%s', (_name, format, path) => {
             ...(timed && { timed }),
             ...(track && { tracks: [track] }),
           });
-          const outgoing = outgoingOf(item);
+          const outgoing = outgoingOf(item, null);
           if (!outgoing) throw new Error('not written');
           const { edits, unheld } = outgoing;
           const says = fieldsOf({ file: read.file, edits });

@@ -237,7 +237,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     }));
     const read = await readMedia(original, path);
     const item = makeItem('x', {}, { format, path, facts: read.facts, file: read.file });
-    const edits = outgoingOf(editContent(item, { chapters }))?.edits ?? {};
+    const edits = outgoingOf(editContent(item, { chapters }), null)?.edits ?? {};
     const bytes = await write(original, format, { fields: {}, chapters: edits.chapters });
     // Players that know the track of titles alone read them as well: without the list nothing else tells of them.
     const list = Buffer.from(bytes).indexOf('chpl');

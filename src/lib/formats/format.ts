@@ -10,6 +10,7 @@ import type {
   Track,
   TrackEdit,
 } from '$lib/core/items';
+import type { Kind } from '$lib/core/kinds';
 import type { TagMap } from './tag-map';
 
 /** A picture to be written into a file. */
@@ -39,6 +40,8 @@ export interface TagChanges {
   readonly timed?: readonly TimedLine[];
   /** Said of single tracks; all else of them stays. */
   readonly tracks?: readonly TrackEdit[];
+  /** What the file is, named where programs look that go by that; absent where that is left as it is. */
+  readonly kind?: Kind;
   /** An ID3v2 tag of a later version becomes one of this, for readers that know no more. */
   readonly id3?: 3;
 }

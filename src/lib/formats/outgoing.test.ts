@@ -18,7 +18,7 @@ const shows = (id: string, bytes: number) => ({
 /** What goes out of chapters, and what stays in the library. */
 function of(format: 'mp3' | 'mp4' | 'flac' | 'matroska', chapters: readonly Chapter[]) {
   const item = makeItem('x', {}, { format, path: `x.${format}` });
-  const { edits, unheld } = outgoingOf(editContent(item, { chapters })) ?? { edits: {}, unheld: [] };
+  const { edits, unheld } = outgoingOf(editContent(item, { chapters }), null) ?? { edits: {}, unheld: [] };
   return [edits.chapters ?? null, unheld] as const;
 }
 

@@ -1,13 +1,15 @@
 import {
   pictureKey,
   type Chapter,
+  type Content,
   type Facts,
   type FieldName,
   type Item,
   type Overlay,
   type PictureId,
 } from '$lib/core/items';
-import type { OutgoingEdits, Unheld } from '$lib/core/plan';
+import type { Kind } from '$lib/core/kinds';
+import type { OutgoingEdits, OutgoingItem, Unheld } from '$lib/core/plan';
 import { holdsValue, type ChapterLimits, type TagMap } from './tag-map';
 import { WRITABLE } from './writable';
 
@@ -30,17 +32,41 @@ export function hasPlace(item: Pick<Item, 'format' | 'facts'>, field: FieldName)
 
 /**
  * What of an item's edits can be written into its copy, and what its tags cannot hold or would not be read as it was
- * meant. Null where its tags are not written at all.
+ * meant. @param kind what the copy is told to be. Null where its tags are not written at all.
  */
-export function outgoingOf(item: Pick<Item, 'format' | 'facts' | 'edits'>): OutgoingEdits | null {
+export function outgoingOf(item: OutgoingItem, kind: Kind | null): OutgoingEdits | null {
   const { facts, edits } = item;
   const map = tagMapOf(item);
   if (!map) return null;
-  for (const _ in edits) return split(edits, facts, map);
-  return { edits, unheld: [] };
+  for (const _ in edits) return withKind(item.file, kind, split(edits, facts, map), map);
+  return { edits, unheld: [], kind: null, isKindNamed: false };
 }
 
-function split(edits: Overlay, facts: Facts, map: TagMap): OutgoingEdits {
+type HeldEdits = Pick<OutgoingEdits, 'edits' | 'unheld'>;
+
+/**
+ * What is written says what kind it is, too. Programs look for a podcast's show under its album, so that it goes there
+ * where nothing else stands. A file that is not written for something else is left as it is.
+ */
+function withKind(
+  { fields }: Content,
+  kind: Kind | null,
+  { edits, unheld }: HeldEdits,
+  map: TagMap,
+): OutgoingEdits {
+  if (Object.keys(edits).length === 0 || kind === null)
+    return { edits, unheld, kind: null, isKindNamed: false };
+  const { show, album } = { ...fields, ...edits.fields };
+  const isBare = kind === 'podcast' && show !== null && album === null;
+  return {
+    edits: isBare ? { ...edits, fields: { ...edits.fields, album: show } } : edits,
+    unheld,
+    kind,
+    isKindNamed: map.kinds.includes(kind),
+  };
+}
+
+function split(edits: Overlay, facts: Facts, map: TagMap): HeldEdits {
   const unheld: Unheld[] = [];
   const held = <T extends object>(part: T | undefined, keeps: (name: string) => boolean): T | undefined => {
     const all = Object.entries(part ?? {});

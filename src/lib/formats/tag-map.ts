@@ -10,6 +10,7 @@ import {
   type FieldValue,
   type PictureRole,
 } from '$lib/core/items';
+import type { Kind } from '$lib/core/kinds';
 import { joinPair, splitPair } from './format';
 
 /** Where a field lies in a format's tags, and what it can hold there. */
@@ -44,6 +45,13 @@ export interface TagMap {
   readonly timed: boolean;
   /** Whether names and languages of its tracks are written. */
   readonly tracks: boolean;
+  /** Kinds that its tags name, for programs that go by that. */
+  readonly kinds: readonly Kind[];
+  /**
+   * What says of a file that it is of a kind, and what would say that it is of another one.
+   * @param said what the file says with all changes; @param texts what its tags hold before
+   */
+  readonly marks: (kind: Kind, said: Fields, texts: NativeTexts) => readonly NativeChange[];
 }
 
 export interface ChapterLimits {
@@ -111,8 +119,19 @@ export interface NativeChange {
   readonly texts: readonly string[];
 }
 
+/** All changes of native tags: what edits come to, and what names the kind. @param texts what the tags hold now */
+export function tagChangesFor(
+  map: TagMap,
+  { fields, kind }: { readonly fields: Edits; readonly kind?: Kind },
+  texts: NativeTexts,
+): readonly NativeChange[] {
+  const before = readRows(map.rows, texts);
+  const changes = changesFor(map.rows, fields, before);
+  return kind ? [...changes, ...map.marks(kind, { ...before, ...fields }, texts)] : changes;
+}
+
 /** Edits as changes of native tags. @param before what the tags say now, for numbers that share a value */
-export function changesFor(rows: readonly TagRow[], edits: Edits, before: Fields): readonly NativeChange[] {
+function changesFor(rows: readonly TagRow[], edits: Edits, before: Fields): readonly NativeChange[] {
   return rows.flatMap((row): NativeChange[] => {
     const isChanged = edits[row.field] !== undefined || (row.of && edits[row.of] !== undefined);
     if (!isChanged) return [];

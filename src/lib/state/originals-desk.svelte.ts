@@ -115,7 +115,10 @@ class OriginalsDesk {
       const shut = await this.askFor(new Set(plans.map(({ item }) => item.source)));
       const jobs = plans
         .filter(({ item }) => !shut.has(item.source))
-        .map(({ item, changes, again }) => ({ ...jobOf(item, changes), ...(again && { again }) }));
+        .map(({ item, changes, kind, again }) => ({
+          ...jobOf(item, changes, kind),
+          ...(again && { again }),
+        }));
       if (jobs.length === 0) {
         this.trouble = NOT_ALLOWED;
         return;
@@ -129,6 +132,7 @@ class OriginalsDesk {
         count: jobs.length,
         done: 0,
         failed: 0,
+        undone: 0,
         isKept: true,
         isFollowed: false,
       };
@@ -186,7 +190,7 @@ class OriginalsDesk {
       const item = library.find(job.item);
       const isLeft = outcomes[index]?.type === 'done';
       const back = item && isLeft ? puttingBack(job, item) : null;
-      return item && back ? [{ type: 'writes', item, unheld: [], ...back }] : [];
+      return item && back ? [{ type: 'writes', item, kind: null, unheld: [], ...back }] : [];
     });
     await this.write(plans);
   }
@@ -306,7 +310,7 @@ export const originalsOf = (session: Session): OriginalsDesk =>
 
 const files = (count: number) => `${count} ${count === 1 ? 'original' : 'originals'}`;
 
-function inWords(result: OriginalsResult, { done, failed, count }: OriginalsRun): string {
+function inWords(result: OriginalsResult, { done, failed, undone, count }: OriginalsRun): string {
   switch (result.type) {
     case 'failed':
       return result.code === 'elsewhere'
@@ -314,8 +318,8 @@ function inWords(result: OriginalsResult, { done, failed, count }: OriginalsRun)
         : `Originals: it broke off: ${result.detail}`;
     case 'takenBack':
       return result.left.length === 0
-        ? `${files(result.undone)} as before, byte for byte`
-        : `${files(result.undone)} as before; ${result.left.length} left, changed since: ${result.left[0]?.path}`;
+        ? `${files(undone)} as before, byte for byte`
+        : `${files(undone)} as before; ${result.left.length} left, changed since: ${result.left[0]?.path}`;
     case 'written': {
       const said = `${files(done)} written${failed > 0 ? `, ${failed} could not be` : ''}`;
       if (result.state === 'finished') return said;

@@ -9,7 +9,7 @@ import type { TargetId } from '$lib/core/library';
 import { StoreError } from '$lib/core/run';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
-import type { OriginalsRun } from '$lib/io/storage/originals-history';
+import { totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage/originals-history';
 import { OriginalFolders } from '$lib/io/stores/original-folders';
 import type { CancelOriginals, OriginalsPart, OriginalsRequest, OriginalsResult } from './originals-protocol';
 import { checkTags, ofOneFile, spansOf } from './run-effects';
@@ -54,7 +54,13 @@ async function handle(
   if (request.type === 'write') {
     await originals.save({ ...run, state: 'running', reason: null, endedAt: null, isFollowed: false });
     const end = await writeOriginals(jobs, outcomes, place, effects);
-    await originals.save({ ...run, ...end, ...totals(now), endedAt: Date.now(), isFollowed: false });
+    await originals.save({
+      ...run,
+      ...end,
+      ...totalsOfOutcomes(now),
+      endedAt: Date.now(),
+      isFollowed: false,
+    });
     return { type: 'written', ...end };
   }
   // Noted first: from here on the run cannot go on, only be taken back to its end.
@@ -63,17 +69,12 @@ async function handle(
   await originals.save({
     ...run,
     state: 'takenBack',
-    ...totals(now),
+    ...totalsOfOutcomes(now),
     endedAt: Date.now(),
     isFollowed: false,
   });
   return { type: 'takenBack', ...taken };
 }
-
-const totals = (outcomes: readonly (OriginalOutcome | undefined)[]) => ({
-  done: outcomes.filter((outcome) => outcome?.type === 'done').length,
-  failed: outcomes.filter((outcome) => outcome?.type === 'failed').length,
-});
 
 function effectsFor(
   run: OriginalsRun,
@@ -81,7 +82,7 @@ function effectsFor(
   storage: LibraryStorage,
   progress: (ended: number) => void,
 ): OriginalEffects {
-  const retagging = ({ format, changes, expect }: OriginalJob) => ({ format, changes, expect });
+  const retagging = ({ format, changes, kind, expect }: OriginalJob) => ({ format, changes, kind, expect });
   return {
     rewrite: (job, original) => ofOneFile(job.path, () => spansOf(original, retagging(job), storage)),
     check: (job, original, changed) =>

@@ -14,6 +14,8 @@ import {
   type Track,
   type TrackEdit,
 } from '$lib/core/items';
+import type { Kind } from '$lib/core/kinds';
+import { saysChapters } from '$lib/core/originals';
 import { sameInTags } from '$lib/core/plan';
 import { StepError, StoreError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
@@ -69,15 +71,19 @@ async function openOriginal({ original }: CopyStep | PictureStep, storage: Libra
 
 async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> {
   const original = await openOriginal(step, storage);
-  const { format, changes, expect, id3 } = step;
+  const { format, changes, kind, expect, id3 } = step;
   if (!changes) return original;
-  return spanBlob(original, await spansOf(blobSource(original), { format, changes, expect, id3 }, storage));
+  return spanBlob(
+    original,
+    await spansOf(blobSource(original), { format, changes, kind, expect, id3 }, storage),
+  );
 }
 
 /** What is to be written into a file, and all that it is to say then. */
 export interface Retagging {
   readonly format: FormatId;
   readonly changes: Overlay;
+  readonly kind?: Kind;
   readonly expect: Fields | null;
   readonly id3?: 3;
 }
@@ -85,7 +91,7 @@ export interface Retagging {
 /** A file with other tags, as spans of it. @throws {StepError} when they cannot be written */
 export async function spansOf(
   original: ByteSource,
-  { format, changes, expect, id3 }: Retagging,
+  { format, changes, kind, expect, id3 }: Retagging,
   storage: LibraryStorage,
 ): Promise<readonly Span[]> {
   const writable = WRITABLE.get(format);
@@ -104,6 +110,7 @@ export async function spansOf(
       chapterPictures: await chapterPictures(chapters, storage),
       timed,
       tracks,
+      kind,
       id3,
     });
     return spans;
@@ -189,7 +196,7 @@ export async function checkTags(
     const wanted: Fields = before ? { ...before.fields, ...changes.fields } : expect;
     const differing = FIELDS.filter(({ name }) => !sameInTags(wanted[name], found.fields[name]));
     const { chapters, timed, tracks } = changes;
-    if (chapters && !sameChapters(chapters, found.chapters))
+    if (chapters && !saysChapters(chapters, found.chapters))
       throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
     if (timed && !sameTimed(timed, found.timed))
       throw new StepError('readBackDiffers', 'reads back otherwise: timed lyrics');
@@ -213,16 +220,3 @@ const sayTracks = (found: readonly Track[], wanted: readonly TrackEdit[]) =>
       (name === undefined || track.name === name) && (language === undefined || track.language === language)
     );
   });
-
-/** Seconds by which a time may be rounded in a tag. */
-const ROUNDED = 0.002;
-
-const sameChapters = (wanted: readonly Chapter[], found: readonly Chapter[]) =>
-  wanted.length === found.length &&
-  wanted.every(
-    ({ startSeconds, title, link, picture }, index) =>
-      found[index]?.title === title &&
-      found[index].link === link &&
-      (picture === undefined || found[index].picture?.bytes === picture?.bytes) &&
-      Math.abs(found[index].startSeconds - startSeconds) < ROUNDED,
-  );

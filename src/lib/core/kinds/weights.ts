@@ -74,11 +74,14 @@ export function namedArtist(stem: string): string | null {
   return artist && title && !/^\d+$/.test(artist.trim()) ? artist.trim() : null;
 }
 
-/** The media kind byte that some files carry, as the metadata item list's `stik` has it. */
-const mediaKind = (value: string, code: string, weights: Weights): Rule => ({
+/** What a file's tags name it as: a number (`stik` of MP4), or words (`CONTENT_TYPE` of Matroska, of a track or an album). */
+const mediaKind = (number: string, words: string, code: string, weights: Weights): Rule => ({
   code,
   weights,
-  holds: (c) => yes(c.native.get('stik') === value),
+  holds: ({ native }) => {
+    const type = native.get('30:content_type') ?? native.get('50:content_type');
+    return yes(native.get('stik') === number || type?.toLowerCase() === words);
+  },
 });
 
 /**
@@ -261,10 +264,15 @@ export const RULES: readonly Rule[] = [
     weights: { podcast: 45, song: -25, audiobook: -15 },
     holds: (c) => yes(['pcst', 'wfed', 'tgid', 'podcast', 'egid', 'purl'].some((id) => c.native.has(id))),
   },
-  mediaKind('2', 'saysAudiobook', { audiobook: 45, song: -20 }),
-  mediaKind('6', 'saysMusicVideo', { musicVideo: 45, film: -20, homeVideo: -20, episode: -20 }),
-  mediaKind('9', 'saysFilm', { film: 45, musicVideo: -20, homeVideo: -20 }),
-  mediaKind('10', 'saysEpisode', { episode: 45, film: -20, musicVideo: -20 }),
+  mediaKind('2', 'audiobook', 'saysAudiobook', { audiobook: 45, song: -20 }),
+  mediaKind('6', 'music video', 'saysMusicVideo', {
+    musicVideo: 45,
+    film: -20,
+    homeVideo: -20,
+    episode: -20,
+  }),
+  mediaKind('9', 'feature film', 'saysFilm', { film: 45, musicVideo: -20, homeVideo: -20 }),
+  mediaKind('10', 'tv show', 'saysEpisode', { episode: 45, film: -20, musicVideo: -20 }),
   { code: 'folderMusicVideo', weights: { musicVideo: 16 }, holds: inFolder(/music ?videos?|clips/) },
   {
     code: 'folderMusic',

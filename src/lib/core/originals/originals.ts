@@ -1,5 +1,6 @@
 import type { ByteSource } from '../bytes';
 import type { Fields, FormatId, ItemId, Overlay, SourceId } from '../items';
+import type { Kind } from '../kinds';
 import type { FailureCode } from '../run';
 import type { Span } from '../bytes';
 import type { FileChange } from './change';
@@ -15,6 +16,8 @@ export interface OriginalJob {
   readonly format: FormatId;
   /** What is written into it. */
   readonly changes: Overlay;
+  /** What it is told to be, for programs that go by that. */
+  readonly kind?: Kind;
   /** What the file says of that before: what taking it back in part can put back. Pictures are not among it. */
   readonly before: Overlay;
   /** What is said of the item again once this is written, since it takes an earlier run back in part. */

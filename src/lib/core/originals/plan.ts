@@ -1,6 +1,8 @@
 import { fieldsOf, isEdited, type FieldName, type Item, type Overlay } from '../items';
-import type { OutgoingOf, Unheld } from '../plan';
+import type { Kind } from '../kinds';
+import { toldKindOf, type OutgoingOf, type Unheld } from '../plan';
 import type { OriginalJob } from './originals';
+import { unsaid } from './unsaid';
 
 /**
  * Why nothing is written into an original. `browser`: Lectorum has only a copy of it. `gone`: it is not there any more.
@@ -14,6 +16,8 @@ export type OriginalPlan =
       readonly type: 'writes';
       readonly item: Item;
       readonly changes: Overlay;
+      /** What it is told to be, for programs that go by that. */
+      readonly kind: Kind | null;
       readonly unheld: readonly Unheld[];
     }
   | { readonly type: 'cannot'; readonly item: Item; readonly why: WhyNot };
@@ -25,10 +29,12 @@ export function planOriginal(item: Item, inFolder: boolean, outgoingOf: Outgoing
   if (!inFolder) return cannot('browser');
   if (item.gone !== null) return cannot('gone');
   if (item.facts.locked) return cannot('locked');
-  const outgoing = outgoingOf(item);
+  const outgoing = outgoingOf(item, toldKindOf(item));
   if (!outgoing) return cannot('format');
-  const { edits: changes, unheld } = outgoing;
-  return Object.keys(changes).length === 0 ? cannot('unheld') : { type: 'writes', item, changes, unheld };
+  const { edits, unheld, kind } = outgoing;
+  const changes = unsaid(item.file, edits);
+  if (Object.keys(changes).length > 0) return { type: 'writes', item, changes, kind, unheld };
+  return unheld.length > 0 ? cannot('unheld') : null;
 }
 
 /** What a file says where something is to be written. */
@@ -42,7 +48,7 @@ function beforeOf({ file }: Item, { fields, chapters, timed, tracks }: Overlay):
   };
 }
 
-export const jobOf = (item: Item, changes: Overlay): OriginalJob => ({
+export const jobOf = (item: Item, changes: Overlay, kind: Kind | null): OriginalJob => ({
   item: item.id,
   source: item.source,
   path: item.path,
@@ -50,6 +56,7 @@ export const jobOf = (item: Item, changes: Overlay): OriginalJob => ({
   modified: item.modified,
   format: item.format,
   changes,
+  ...(kind && { kind }),
   before: beforeOf(item, changes),
   expect: fieldsOf({ file: item.file, edits: changes }),
 });

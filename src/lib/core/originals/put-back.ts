@@ -1,6 +1,5 @@
 import {
   fieldOf,
-  sameChapters,
   sameTimed,
   timedOf,
   chaptersOf,
@@ -12,6 +11,7 @@ import {
 } from '../items';
 import { sameInTags } from '../plan';
 import type { OriginalJob } from './originals';
+import { saysChapters } from './unsaid';
 
 /** One thing that a run wrote into a file which was changed after it. */
 export interface PartToPutBack {
@@ -40,7 +40,7 @@ export function partsToPutBack({ changes, before }: OriginalJob, item: Item): re
   const other = (part: 'chapters' | 'timed', isOurs: boolean) =>
     parts.push({ part, wrote: null, before: null, now: null, isOurs });
   if (changes.chapters && before.chapters)
-    other('chapters', sameChapters(changes.chapters, chaptersOf(file)));
+    other('chapters', saysChapters(changes.chapters, chaptersOf(file)));
   if (changes.timed && before.timed) other('timed', sameTimed(changes.timed, timedOf(file)));
   return parts;
 }

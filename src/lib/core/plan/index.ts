@@ -1,5 +1,13 @@
-export { editedPlanItem, frontPicture, toPlanItem } from './plan-item';
-export type { OutgoingEdits, OutgoingOf, PlanItem, PlanPicture, Recipe, Unheld } from './plan-item';
+export { editedPlanItem, frontPicture, toPlanItem, toldKindOf } from './plan-item';
+export type {
+  OutgoingEdits,
+  OutgoingItem,
+  OutgoingOf,
+  PlanItem,
+  PlanPicture,
+  Recipe,
+  Unheld,
+} from './plan-item';
 export type { HeldBy, PlanAbout, PlanDigest, Some } from './digest';
 export type { FindingLine } from './findings';
 export type { TopFolderPicture } from './folder-pictures';

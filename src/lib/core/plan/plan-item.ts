@@ -41,6 +41,8 @@ export interface Recipe {
   readonly extension: string;
   /** Changes when the outgoing bytes would change. */
   readonly hash: string;
+  /** The part of it that its original gives. */
+  readonly ofFile: string;
 }
 
 /** What planning needs of an item, small enough to send to a worker by the hundred thousand. */
@@ -61,6 +63,8 @@ export interface PlanItem {
   readonly edits: Overlay;
   /** What of the edits is written into its copy. */
   readonly outgoing: Overlay;
+  /** What the copy is told to be; null where its tags say what they say. */
+  readonly outgoingKind: Kind | null;
   /** What of them its format cannot hold. */
   readonly unheld: readonly Unheld[];
   /** Its tags can be written: its format's can, and nothing in the file stands against it. */
@@ -122,38 +126,59 @@ export type Unheld =
 export interface OutgoingEdits {
   readonly edits: Overlay;
   readonly unheld: readonly Unheld[];
+  /** What the copy is told to be, for programs that go by that; null where its tags are left as they are. */
+  readonly kind: Kind | null;
+  /** Its format has a name for that kind: a copy of another kind has other bytes. */
+  readonly isKindNamed: boolean;
 }
 
-/** What a format makes of an item's edits; null where its tags are not written. */
-export type OutgoingOf = (item: Pick<Item, 'format' | 'facts' | 'edits'>) => OutgoingEdits | null;
+/** What a format is asked about. */
+export type OutgoingItem = Pick<Item, 'format' | 'facts' | 'edits' | 'file'>;
 
-const NOTHING: OutgoingEdits = { edits: {}, unheld: [] };
+/** What a format makes of an item's edits; null where its tags are not written. */
+export type OutgoingOf = (item: OutgoingItem, kind: Kind | null) => OutgoingEdits | null;
+
+const NOTHING: OutgoingEdits = { edits: {}, unheld: [], kind: null, isKindNamed: false };
+
+/** The kind that an item's copy may say that it is of: one that the curator settled, or that stands firm. */
+const firmKind = (settled: boolean, certainty: Certainty, kind: Kind | null): Kind | null =>
+  settled || certainty === 'sure' || certainty === 'likely' ? kind : null;
+
+export const toldKindOf = (item: Item): Kind | null =>
+  firmKind(item.settled !== null, item.guess.certainty, kindOf(item));
+
+/** What the bytes of a copy depend on, beside those of its original. */
+const outgoingHash = ({ edits, kind, isKindNamed }: OutgoingEdits): string =>
+  `${contentHash(edits)}${isKindNamed ? `|${kind}` : ''}`;
 
 /** An item as it would be planned for if this were said of it. */
 export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: OutgoingOf): PlanItem {
   const { edits: own } = editItem(told, edits);
   const { durationSeconds, streams, tagFormats, locked, file } = told;
   const facts = { durationSeconds, streams, tagFormats, ...(locked && { locked }) };
-  const { edits: outgoing } = outgoingOf({ format: told.format, facts, edits: own }) ?? NOTHING;
+  const kind = firmKind(told.settled, told.certainty, told.kind);
+  const written = outgoingOf({ format: told.format, facts, edits: own, file }, kind) ?? NOTHING;
+  const { edits: outgoing } = written;
   const { recipe } = told;
-  const ofFile = recipe.hash.slice(0, recipe.hash.length - contentHash(told.outgoing).length);
   return {
     ...told,
     edits: own,
     fields: fieldsOf({ file, edits: own }),
     outgoing,
+    outgoingKind: written.kind,
     outgoingFields: fieldsOf({ file, edits: outgoing }),
     recipe: {
       ...recipe,
       type: Object.keys(outgoing).length > 0 ? 'retag' : 'asIs',
-      hash: `${ofFile}${contentHash(outgoing)}`,
+      hash: `${recipe.ofFile}${outgoingHash(written)}`,
     },
   };
 }
 
 export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
-  const written = outgoingOf(item);
-  const { edits: outgoing, unheld } = written ?? NOTHING;
+  const written = outgoingOf(item, toldKindOf(item));
+  const { edits: outgoing, unheld, kind: outgoingKind } = written ?? NOTHING;
+  const ofFile = `${item.id}|${item.size}|${item.modified}|`;
   const fields = fieldsOf(item);
   const edited = item.edits.fields;
   return {
@@ -171,6 +196,7 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     file: item.file,
     edits: item.edits,
     outgoing,
+    outgoingKind,
     unheld,
     writable: written !== null,
     locked: item.facts.locked ?? null,
@@ -181,7 +207,8 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     recipe: {
       type: Object.keys(outgoing).length > 0 ? 'retag' : 'asIs',
       extension: extensionOf(item.path) || (FORMAT_ENDINGS[item.format][0] ?? item.format),
-      hash: `${item.id}|${item.size}|${item.modified}|${contentHash(outgoing)}`,
+      ofFile,
+      hash: `${ofFile}${outgoingHash(written ?? NOTHING)}`,
     },
     beside: item.beside,
   };

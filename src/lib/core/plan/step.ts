@@ -41,6 +41,8 @@ export type Step =
       readonly signature: string;
       /** It goes where the player has it, whatever the rulebook calls it. */
       readonly kept?: true;
+      /** What its tags are to name it as, for programs that go by that. */
+      readonly kind?: Kind;
       /** The version of ID3v2 that its tag is brought to. */
       readonly id3?: 3;
     }

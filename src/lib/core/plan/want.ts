@@ -98,7 +98,8 @@ export function stepFor(want: Want, replaces: FileFacts | null): Step {
   if (writes === null) {
     const changes = isTagged(want) ? item.outgoing : null;
     const expect = changes && item.outgoingFields;
-    const own = { ...made, ...(kept && { kept }), ...(id3 !== null && { id3 }) };
+    const kind = changes && item.outgoingKind;
+    const own = { ...made, ...(kind && { kind }), ...(kept && { kept }), ...(id3 !== null && { id3 }) };
     return { type: 'copy', ...own, original, format: item.format, changes, expect };
   }
   if ('text' in writes) return { type: 'writeText', ...made, ...writes };

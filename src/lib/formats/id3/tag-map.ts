@@ -1,6 +1,7 @@
-import type { FieldName } from '$lib/core/items';
+import type { FieldName, Fields } from '$lib/core/items';
 import { MOST_CHAPTER_PICTURE_BYTES } from '../format';
-import type { TagMap, TagRow } from '../tag-map';
+import type { NativeChange, TagMap, TagRow } from '../tag-map';
+import type { Kind } from '$lib/core/kinds';
 import { languageOrText, threeLetters } from '../language';
 import { escapeGenre, isReference, unescapeGenre } from './genres';
 import type { Id3Version } from './layout';
@@ -45,13 +46,17 @@ const FRAMES: readonly (Omit<TagRow, 'names'> & {
   },
 ];
 
-/** Fields without a frame of their own, by the description of their user text frame (TXXX), and what else is read. */
-const USER_TEXTS: readonly (readonly [FieldName, string, ...string[]])[] = [
+/** A frame that says that it is of a podcast, and one that describes it. */
+export const PODCAST_FRAME: Readonly<Record<Id3Version, string>> = { 2: 'PCS', 3: 'PCST', 4: 'PCST' };
+const PODCAST_WORDS: Readonly<Record<Id3Version, string>> = { 2: 'TDS', 3: 'TDES', 4: 'TDES' };
+
+/** Fields without a frame of their own, by the description of their user text frame (TXXX). */
+const USER_TEXTS: readonly (readonly [FieldName, string])[] = [
   ['show', 'SHOW'],
   ['season', 'SEASON'],
   ['episode', 'EPISODE'],
   ['narrator', 'NARRATOR'],
-  ['description', 'DESCRIPTION', 'TDES'],
+  ['description', 'DESCRIPTION'],
   ['series', 'SERIES'],
   ['part', 'SERIES-PART'],
   ['edition', 'EDITION'],
@@ -96,9 +101,12 @@ function mapOf(version: Id3Version): TagMap {
         return { ...row, names: [frames[column], ...others] };
       }),
       DATES[version],
-      ...USER_TEXTS.map(([field, text, ...others]): TagRow => ({
+      ...USER_TEXTS.map(([field, text]): TagRow => ({
         field,
-        names: [`${userFrame(version)}:${text}`, ...others],
+        names: [
+          `${userFrame(version)}:${text}`,
+          ...(field === 'description' ? [PODCAST_WORDS[version]] : []),
+        ],
       })),
     ],
     pictures: null,
@@ -115,7 +123,19 @@ function mapOf(version: Id3Version): TagMap {
           },
     timed: true,
     tracks: false,
+    kinds: ['podcast'],
+    marks: (kind, said) => marksOf(kind, said, version),
   };
+}
+
+/** Podcasts alone are told apart, by a frame of their own; programs that look for it look for a description beside it. */
+function marksOf(kind: Kind, { description }: Fields, version: Id3Version): readonly NativeChange[] {
+  const isPodcast = kind === 'podcast';
+  const [flag, words] = [PODCAST_FRAME[version], PODCAST_WORDS[version]];
+  return [
+    { name: flag, goes: [flag], texts: isPodcast ? ['1'] : [] },
+    ...(isPodcast && description !== null ? [{ name: words, goes: [words], texts: [description] }] : []),
+  ];
 }
 
 export const ID3_MAPS: Readonly<Record<Id3Version, TagMap>> = { 2: mapOf(2), 3: mapOf(3), 4: mapOf(4) };

@@ -1,14 +1,22 @@
 import { ascii, concat } from '$lib/core/bytes';
 import { codeOfRole, type PictureRole } from '$lib/core/items';
 import { FormatError, type NewPicture, type TagChanges } from '../format';
-import { changesFor, readRows, type NativeChange } from '../tag-map';
+import { tagChangesFor, type NativeChange } from '../tag-map';
 import { chapterFrames, chaptersWithParts } from './chapters';
 import { nameOfFrame, saidById3, textsOfTag } from './fields';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { isPictureFrame, pictureFrame, pictureIn } from './pictures';
 import { frameContent } from './reader';
 import { ratingFrames } from './rating';
-import { CHAPTER_FRAME, CONTENTS_FRAME, ID3_MAPS, RATING_FRAME, SPOKEN_FRAMES, USER_FRAME } from './tag-map';
+import {
+  CHAPTER_FRAME,
+  CONTENTS_FRAME,
+  ID3_MAPS,
+  PODCAST_FRAME,
+  RATING_FRAME,
+  SPOKEN_FRAMES,
+  USER_FRAME,
+} from './tag-map';
 import { encodePair, encodeText, frameBytes } from './text';
 import { isTimedFrame, timedFrames } from './timed';
 
@@ -60,10 +68,9 @@ export function normalId3({ version, frames }: Id3Tag): Uint8Array {
 }
 
 function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChanges): Id3Frame[] {
-  const { rows } = ID3_MAPS[version];
   const tag = old ?? { version, frames: [] };
   let frames = [...tag.frames];
-  for (const change of changesFor(rows, changes.fields, readRows(rows, textsOfTag(tag)))) {
+  for (const change of tagChangesFor(ID3_MAPS[version], changes, textsOfTag(tag))) {
     const goes = new Set(change.goes);
     const isOld = (frame: Id3Frame) => goes.has(nameOfFrame(frame, version));
     frames = replaceWhere(frames, isOld, fieldFrames(change, frames, version));
@@ -107,6 +114,8 @@ function fieldFrames(
 
 function fieldFrame({ name, texts }: NativeChange, version: Id3Version): Id3Frame {
   const [id = '', label] = name.split(':');
+  // Four bytes that are no text: that it is there says all.
+  if (id === PODCAST_FRAME[version]) return { id, flags: 0, data: new Uint8Array(4) };
   // ID3v2.4 parts values by a null letter (frames, section 4.2). Earlier versions have no way that leaves a slash
   // inside a name alone, so there the values stay one text.
   const text = texts.join(version === 4 ? '\0' : '; ');

@@ -1,9 +1,9 @@
 import { ascii, concat, fnv1a, readU32 } from '$lib/core/bytes';
-import type { Chapter, Edits, TrackEdit } from '$lib/core/items';
+import type { Chapter, TrackEdit } from '$lib/core/items';
 import { bytesOf, children, element, number, numberElement, text, textElement } from '../ebml';
-import { FormatError, type NewPicture } from '../format';
+import { FormatError, type NewPicture, type TagChanges } from '../format';
 import { codeAndTag } from '../language';
-import { addText, changesFor, readRows, type NativeChange } from '../tag-map';
+import { addText, tagChangesFor, type NativeChange } from '../tag-map';
 import { ID } from './ids';
 import { MATROSKA_MAP } from './tag-map';
 
@@ -45,7 +45,7 @@ const PARTS: ReadonlySet<number> = new Set([
 export function nativeChanges(
   tags: Uint8Array | null,
   title: string | null,
-  fields: Edits,
+  { fields, kind }: Pick<TagChanges, 'fields' | 'kind'>,
 ): readonly NativeChange[] {
   const texts = new Map<string, string[]>();
   for (const { id, inside } of tags ? parts(tags) : [])
@@ -58,7 +58,7 @@ export function nativeChanges(
             text(simple.inside, ID.tagString) ?? '',
           );
   addText(texts, 'segment:TITLE', title ?? '');
-  return changesFor(MATROSKA_MAP.rows, fields, readRows(MATROSKA_MAP.rows, texts));
+  return tagChangesFor(MATROSKA_MAP, { fields, kind }, texts);
 }
 
 /** The content of the tags with these changes; those that say nothing any more go. */

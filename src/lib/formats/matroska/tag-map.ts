@@ -1,4 +1,5 @@
 import { languageOrText } from '../language';
+import type { Kind } from '$lib/core/kinds';
 import type { TagMap, TagRow } from '../tag-map';
 
 /** Names at the level of a track, then at that of an album (RFC 9559, section 5.1.8: targets of 30 and 50). */
@@ -52,6 +53,16 @@ const ROWS: readonly TagRow[] = [
   { field: 'notes', names: either('NOTES') },
 ];
 
+/** What a file is, in words (the list of Matroska's tags, `CONTENT_TYPE`). */
+const CONTENT_TYPE = either('CONTENT_TYPE');
+const CONTENT_TYPES: Readonly<Partial<Record<Kind, string>>> = {
+  musicVideo: 'Music Video',
+  film: 'Feature Film',
+  episode: 'TV Show',
+  audiobook: 'Audiobook',
+  podcast: 'Podcast',
+};
+
 /** Tags of Matroska by target and name. Of pictures it names the cover alone; chapters have no links. */
 export const MATROSKA_MAP: TagMap = {
   rows: ROWS,
@@ -59,6 +70,14 @@ export const MATROSKA_MAP: TagMap = {
   chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true, pictureBytes: 0 },
   timed: false,
   tracks: true,
+  kinds: Object.keys(CONTENT_TYPES) as Kind[],
+  marks: (kind, _said, texts) => {
+    const own = CONTENT_TYPES[kind];
+    const there = CONTENT_TYPE.map((name) => texts.get(name)?.[0]).find((text) => text !== undefined);
+    const isOther = Object.values(CONTENT_TYPES).some((type) => type === there);
+    if (own === undefined && !isOther) return [];
+    return [{ name: CONTENT_TYPE[0] ?? '', goes: CONTENT_TYPE, texts: own === undefined ? [] : [own] }];
+  },
 };
 /** WebM is Matroska without attachments. */
 export const WEBM_MAP: TagMap = { ...MATROSKA_MAP, pictures: [] };

@@ -76,8 +76,9 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
 async function newContents(
   source: ByteSource,
   layout: Segment,
-  { fields, chapters, pictures, tracks }: TagChanges,
+  changes: TagChanges,
 ): Promise<ReadonlyMap<number, Uint8Array>> {
+  const { fields, chapters, pictures, tracks } = changes;
   const { elements, docType } = layout;
   const load = async (id: number) => {
     const own = elements.get(id);
@@ -85,7 +86,7 @@ async function newContents(
   };
   const contents = new Map<number, Uint8Array>();
   const [info, tags] = [await load(ID.info), await readAllTags(source, layout)];
-  const native = nativeChanges(tags, info && text(info, ID.title), fields);
+  const native = nativeChanges(tags, info && text(info, ID.title), changes);
   // Several elements of tags become one: which of them a player reads is not known.
   if (native.length > 0 || layout.tags.length > 1) contents.set(ID.tags, changeTags(tags, native));
   // Most players show the segment's own title.

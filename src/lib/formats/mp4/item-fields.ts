@@ -14,7 +14,7 @@ export function findItemList({ moovBytes: bytes, ...structure }: Mp4Structure): 
 
 /** The fields that the item list holds, as they stand; null when there is no list. */
 export function itemFields(structure: Mp4Structure): Fields | null {
-  return findItemList(structure) ? fieldsOfItems(itemsOf(structure)) : null;
+  return findItemList(structure) ? readRows(MP4_MAP.rows, textsOfItems(itemsOf(structure))) : null;
 }
 
 /** Number of a genre in the list's own item for it, counted from 1; null where it has none. */
@@ -67,12 +67,8 @@ function itemsOf(structure: Mp4Structure): readonly Uint8Array[] {
   return parseBoxes(bytes, list.content, list.end).map((box) => bytes.subarray(box.start, box.end));
 }
 
-/** The same of a list's items, each with its own header. */
-export function fieldsOfItems(items: readonly Uint8Array[]): Fields {
-  return readRows(MP4_MAP.rows, textsOfItems(items));
-}
-
-function textsOfItems(items: readonly Uint8Array[]): NativeTexts {
+/** Texts of a list's items, each with its own header, by their names. */
+export function textsOfItems(items: readonly Uint8Array[]): NativeTexts {
   const texts = new Map<string, string[]>();
   for (const item of items) {
     const name = nameOfItem(item);
@@ -91,6 +87,7 @@ function textsIn(name: string, values: readonly Uint8Array[]): string[] {
       return values.map((value) => UTF8.decode(value));
     case 'integer':
       return numberIn(first) > 0 ? [String(numberIn(first))] : [];
+    case 'byte':
     case 'flag':
       return [String(numberIn(first))];
     default: {

@@ -1,5 +1,6 @@
 import { MOST_CHAPTER_PICTURE_BYTES } from '../format';
 import { languageOrText } from '../language';
+import type { Kind } from '$lib/core/kinds';
 import type { TagMap } from '../tag-map';
 
 /** Chapters of a file that are read and written, at the most; each that is read costs a slice. */
@@ -7,6 +8,18 @@ export const MOST_CHAPTERS = 1000;
 
 /** What stands before the name of a freeform item, whatever its domain. */
 export const NAMED = '----:';
+
+/** What a file is by its number, and whether it is of a podcast, as players of MP4 tell these apart. */
+const MEDIA_KIND_ITEM = 'stik';
+const PODCAST_ITEM = 'pcst';
+const MEDIA_KINDS: Readonly<Partial<Record<Kind, number>>> = {
+  audiobook: 2,
+  musicVideo: 6,
+  film: 9,
+  episode: 10,
+  ringtone: 14,
+  podcast: 21,
+};
 
 /**
  * Items of the metadata item list (`moov/udta/meta/ilst`). `\u00a9` is the byte A9. Several values are several `data`
@@ -55,14 +68,30 @@ export const MP4_MAP: TagMap = {
   },
   timed: false,
   tracks: true,
+  kinds: Object.keys(MEDIA_KINDS) as Kind[],
+  marks: (kind, _said, texts) => {
+    const own = MEDIA_KINDS[kind];
+    // What is of no such kind is told as such only where it was told as another one.
+    const other = own === undefined && Number(texts.get(MEDIA_KIND_ITEM)?.[0] ?? 0) > 1;
+    return [
+      ...(own === undefined && !other
+        ? []
+        : [
+            { name: MEDIA_KIND_ITEM, goes: [MEDIA_KIND_ITEM], texts: own === undefined ? [] : [String(own)] },
+          ]),
+      { name: PODCAST_ITEM, goes: [PODCAST_ITEM], texts: kind === 'podcast' ? ['1'] : [] },
+    ];
+  },
 };
 
 /** How items that are no text hold their value. */
-export type ItemForm = 'text' | 'integer' | 'flag' | 'track' | 'disc';
+export type ItemForm = 'text' | 'integer' | 'byte' | 'flag' | 'track' | 'disc';
 const FORMS: Readonly<Record<string, ItemForm>> = {
   tvsn: 'integer',
   tves: 'integer',
   cpil: 'flag',
+  stik: 'byte',
+  pcst: 'flag',
   trkn: 'track',
   disk: 'disc',
 };

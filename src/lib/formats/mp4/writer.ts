@@ -20,12 +20,12 @@ import {
   type Rewrite,
   type TagChanges,
 } from '../format';
-import { changesFor } from '../tag-map';
+import { tagChangesFor } from '../tag-map';
 import { chaptersToWrite, type NewChapters } from './chapter-changes';
 import { placeSamples, withChapterTracks, type WithChapterTracks } from './chapter-track';
 import { MOST_LISTED, chapterListBox, withoutChapterTracks } from './chapters';
 import { readMp4Facts } from './facts';
-import { fieldsOfItems, itemFields, nameOfItem } from './item-fields';
+import { itemFields, nameOfItem, textsOfItems } from './item-fields';
 import { findBox, findPath, makeBox, parseBoxes, replaceBox, type Box } from './boxes';
 import { chapterBoxes, mediaRanges } from './media-ranges';
 import type { StoredPicture } from './chapter-pictures';
@@ -175,9 +175,9 @@ function changeMeta(bytes: Uint8Array, meta: Box | null, changes: TagChanges): U
   return makeBox('meta', version, ...before, newIlst, ...behind);
 }
 
-function changeItems(old: readonly Uint8Array[], { fields, pictures }: TagChanges): Uint8Array[] {
+function changeItems(old: readonly Uint8Array[], { fields, kind, pictures }: TagChanges): Uint8Array[] {
   let items = [...old];
-  for (const { name, goes, texts } of changesFor(MP4_MAP.rows, fields, fieldsOfItems(old)))
+  for (const { name, goes, texts } of tagChangesFor(MP4_MAP, { fields, kind }, textsOfItems(old)))
     items = replaceItem(items, new Set(goes), texts.length === 0 ? null : itemBox(name, texts));
   const front = pictures?.get('front');
   return front ? changeCover(items, front) : items;
@@ -188,7 +188,8 @@ function itemBox(name: string, texts: readonly string[]): Uint8Array | null {
   const [text = ''] = texts;
   const form = formOf(name);
   if (form === 'integer') return makeBox(name, dataBox(DATA.integer, u32(Number(text))));
-  if (form === 'flag') return makeBox(name, dataBox(DATA.integer, Uint8Array.of(Number(text))));
+  if (form === 'flag' || form === 'byte')
+    return makeBox(name, dataBox(DATA.integer, Uint8Array.of(Number(text))));
   if (form === 'track' || form === 'disc') {
     const { no, of } = splitPair(text);
     if (no === null && of === null) return null;

@@ -40,4 +40,7 @@ export const VORBIS_MAP: TagMap = {
   chapters: { most: 999, titleBytes: Infinity, links: true, ends: false, pictureBytes: 0 },
   timed: true,
   tracks: false,
+  // There is no comment that programs agree on.
+  kinds: [],
+  marks: () => [],
 };

@@ -1,7 +1,7 @@
 import { concat, readU32le, u32le, UTF8 } from '$lib/core/bytes';
-import type { Fields, PictureRole } from '$lib/core/items';
+import type { PictureRole } from '$lib/core/items';
 import { FormatError, limitParts, type NativeRead, type NewPicture, type TagChanges } from '../format';
-import { addText, changesFor, readRows } from '../tag-map';
+import { addText, readRows, tagChangesFor } from '../tag-map';
 import { chapterTexts, chaptersIn, isChapterName } from './chapters';
 import { readLrc, writeLrc } from '../lrc';
 import { PICTURE_COMMENT, isPictureName, pictureGoes, pictureText } from './pictures';
@@ -73,9 +73,8 @@ export function changeVorbisComment(
   comment: VorbisComment,
   { fields, chapters, timed }: Pick<TagChanges, 'fields' | 'chapters' | 'timed'>,
 ): VorbisComment {
-  const before: Fields = readRows(VORBIS_MAP.rows, textsOf(comment));
   let { entries } = comment;
-  for (const { name, goes, texts } of changesFor(VORBIS_MAP.rows, fields, before))
+  for (const { name, goes, texts } of tagChangesFor(VORBIS_MAP, { fields }, textsOf(comment)))
     entries = replace(
       entries,
       (old) => goes.includes(old),

@@ -4,7 +4,7 @@ import type { OriginalJob, OriginalOutcome } from '$lib/core/originals';
 /** Jobs that share one record. */
 const CHUNK_JOBS = 100;
 /** Version of the list of runs. Raise it with a migration where it is read. */
-const LIST_VERSION = 2;
+const LIST_VERSION = 3;
 
 /** One time that originals were written. */
 export interface OriginalsRun {
@@ -18,6 +18,8 @@ export interface OriginalsRun {
   readonly count: number;
   readonly done: number;
   readonly failed: number;
+  /** Files that are again what they were before. */
+  readonly undone: number;
   /** The ways back are kept: it was not taken as good. */
   readonly isKept: boolean;
   /** The library has taken up what its files say since. */
@@ -27,7 +29,22 @@ export interface OriginalsRun {
 interface RunList {
   readonly version: number;
   /** The latest first. */
-  readonly runs: readonly OriginalsRun[];
+  readonly runs: readonly KeptRun[];
+}
+
+/** Version 2 did not count what was taken back, and its run that broke off counted nothing. */
+type KeptRun = Omit<OriginalsRun, 'undone'> & Partial<Pick<OriginalsRun, 'undone'>>;
+const migrateRun = (run: KeptRun): OriginalsRun => ({
+  undone: run.state === 'takenBack' ? run.count - run.done - run.failed : 0,
+  ...run,
+});
+
+/** How many of a run's files came to what. */
+export function totalsOfOutcomes(
+  outcomes: readonly (OriginalOutcome | undefined)[],
+): Pick<OriginalsRun, 'done' | 'failed' | 'undone'> {
+  const count = (type: OriginalOutcome['type']) => outcomes.filter((one) => one?.type === type).length;
+  return { done: count('done'), failed: count('failed'), undone: count('undone') };
 }
 
 /** Version 1 did not note what stood in a file before: nothing of it can be put back in part. */
@@ -58,7 +75,7 @@ export class OriginalsHistory {
 
   /** Keeps how a run stands. */
   async save(run: OriginalsRun): Promise<void> {
-    const runs = await this.list();
+    const runs = await this.kept();
     const isKnown = runs.some(({ id }) => id === run.id);
     const next = isKnown ? runs.map((one) => (one.id === run.id ? run : one)) : [run, ...runs];
     await this.writable().setItem('runs', { version: LIST_VERSION, runs: next } satisfies RunList);
@@ -68,13 +85,23 @@ export class OriginalsHistory {
     await this.writable().setItem(`${run}:outcome:${index}`, outcome);
   }
 
-  /** All runs, the latest first. */
+  /** All runs, the latest first. One that broke off noted no counts: its outcomes are counted. */
   async list(): Promise<readonly OriginalsRun[]> {
+    return Promise.all(
+      (await this.kept()).map(async (run) =>
+        run.isKept && (run.state === 'running' || run.state === 'takingBack')
+          ? { ...run, ...totalsOfOutcomes((await this.load(run)).outcomes) }
+          : run,
+      ),
+    );
+  }
+
+  private async kept(): Promise<readonly OriginalsRun[]> {
     const list = await this.readable().getItem<RunList>('runs');
-    // Version 1 differs in its jobs alone, which `load` brings to this version.
-    if (list && list.version !== LIST_VERSION && list.version !== 1)
+    // Version 1 differs from 2 in its jobs alone, which `load` brings to this version.
+    if (list && (list.version < 1 || list.version > LIST_VERSION))
       throw new RangeError(`version ${list.version} of a list of runs is not known here`);
-    return list?.runs ?? [];
+    return (list?.runs ?? []).map(migrateRun);
   }
 
   async load({ id, count }: OriginalsRun): Promise<OriginalsWork> {

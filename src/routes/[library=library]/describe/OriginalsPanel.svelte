@@ -109,7 +109,7 @@
         <li>
           <span class="quiet">{format(run.startedAt, 'd MMM HH:mm')}</span>
           <span
-            >{counted(run.state === 'takenBack' ? run.count - run.done - run.failed : run.done, 'original')}
+            >{counted(run.state === 'takenBack' ? run.undone : run.done, 'original')}
             {stateOf(run)}{run.state === 'takenBack' && run.done > 0 ? `, ${run.done} left` : ''}{run.failed >
             0
               ? `, ${run.failed} could not be`
