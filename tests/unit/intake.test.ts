@@ -1,6 +1,14 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import { editContent, type Arrival, type Item, type ItemId, type PictureId } from '../../src/lib/core/items';
+import {
+  doubleOf,
+  editContent,
+  type Arrival,
+  type Item,
+  type ItemId,
+  type PictureId,
+} from '../../src/lib/core/items';
 import { OpenError, openItem } from '../../src/lib/io/take-in/open-item';
+import { noteDoubles } from '../../src/lib/state/find-doubles';
 import { Intake } from '../../src/lib/state/intake.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
@@ -49,6 +57,38 @@ describe('taking in', () => {
     const [item] = library.items as [Item];
     expect((await openItem(library.storage, item.source, item.path)).size).toBe(7);
     await expect(openItem(library.storage, item.source, 'gone.mp3')).rejects.toBeInstanceOf(OpenError);
+  });
+
+  test('files that are the same, byte for byte, are called so, as long as both are what they were', async () => {
+    const library = new Library('home');
+    const work = new Work();
+    const bytesOf = (path: string) => (path === '3.mp3' ? 'abd' : 'abc');
+    const files = (...paths: string[]) => ({
+      label: 'drop',
+      handle: null,
+      files: (async function* () {
+        for (const path of paths) yield { path, size: 3, modified: 1, file: new File([bytesOf(path)], path) };
+      })(),
+    });
+    const taken: ItemId[][] = [];
+    const intake = new Intake(library, pool(reading), work, (ids) => taken.push([...ids]));
+    await intake.takeIn([files('1.mp3', '2.mp3', '3.mp3'), { ...files('a/1.mp3'), label: 'later' }]);
+    for (const ids of taken) await noteDoubles(library, work, ids);
+    const same = () =>
+      library.items.map((item) => [item.path, doubleOf(item, (id) => library.find(id))?.path ?? null]);
+    expect(same()).toEqual([
+      ['1.mp3', null],
+      ['2.mp3', '1.mp3'],
+      ['3.mp3', null],
+      ['a/1.mp3', '1.mp3'],
+    ]);
+    // It is kept, and goes with the one that it is told of.
+    await library.flush();
+    const again = new Library('home');
+    await again.load();
+    expect(again.items[1]?.facts.sameAs?.item).toBe(again.items[0]?.id);
+    library.act('Forget', [library.items[0] as Item], () => null);
+    expect(same().map(([, other]) => other)).toEqual([null, null, null]);
   });
 
   test('a second time brings nothing, and no arrival', async () => {

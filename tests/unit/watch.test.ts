@@ -17,6 +17,8 @@ vi.mock('localforage', () => import('../helpers/fake-forage'));
 vi.mock('../../src/lib/io/take-in/watch', () => ({ watchFolder: async () => () => undefined }));
 
 const SONG = await readFile(`${DEMO}/Drop/from the old laptop/audio_4.mp3`);
+/** The same with a letter behind its end: another file. */
+const OTHER = Buffer.concat([SONG, Buffer.from('x')]);
 
 /** Handles do not pass through the copying stand-in for storage: they are kept here, as the browser keeps them. */
 class Handles {
@@ -75,7 +77,7 @@ test('looking again when nothing changed brings nothing', async () => {
 
 describe('what changes in the folder', () => {
   test('new files and new folders come, each into its list', async () => {
-    folder.put('Choral/three.mp3', SONG, 3).put('Shanties/Deep/four.mp3', SONG, 4);
+    folder.put('Choral/three.mp3', OTHER, 3).put('Shanties/Deep/four.mp3', SONG, 4);
     await look();
     expect(lists()).toMatchObject({
       Choral: ['Choral/one.mp3', 'Choral/three.mp3'],
@@ -118,6 +120,31 @@ describe('what changes in the folder', () => {
     expect(tools.library.items).toHaveLength(2);
   });
 
+  test('of files of one folder that are the same, byte for byte, one is kept; it is told, and comes when the other goes', async () => {
+    folder.put('Choral/one (copy).mp3', SONG, 4).put('Choral/other.mp3', OTHER, 5);
+    await look();
+    await look();
+    expect(lists().Choral).toEqual(['Choral/one.mp3', 'Choral/other.mp3']);
+    expect(tools.library.arrivals.flatMap(({ unread }) => unread)).toEqual([
+      { path: 'Choral/one (copy).mp3', code: 'double', detail: 'Choral/one.mp3' },
+    ]);
+    expect(tools.work.finished?.text).toBe('Wave: 1 file taken in, 1 there twice');
+    folder.take('Choral/one.mp3');
+    await look();
+    expect(lists().Choral).toEqual(['Choral/one (copy).mp3', 'Choral/other.mp3']);
+  });
+
+  test('a double comes when the one that was kept says something else', async () => {
+    folder.put('Choral/one (copy).mp3', SONG, 4);
+    await look();
+    expect(lists().Choral).toEqual(['Choral/one.mp3']);
+    folder.take('Choral/one.mp3');
+    folder.put('Choral/one.mp3', OTHER, Date.now() + 1000);
+    await look();
+    await look();
+    expect(lists().Choral).toEqual(['Choral/one (copy).mp3', 'Choral/one.mp3']);
+  });
+
   test('a file that cannot be read is listed once, not at every look', async () => {
     folder.put('Choral/broken.mp3', 'a letter', 5);
     await look();
@@ -153,7 +180,7 @@ describe('what the curator changes', () => {
     const rule = tree().rules.find(({ folder: own }) => own === 'Choral');
     if (!rule) throw new Error('no rule');
     tools.desk.setRule(tree(), { ...rule, defaults: { genre: ['sea choir'], artist: ['The Choir'] } });
-    folder.put('Choral/new.mp3', SONG, 7);
+    folder.put('Choral/new.mp3', OTHER, 7);
     await look();
     expect(tools.library.items.map(({ edits }) => [edits.fields?.genre, edits.fields?.artist])).toEqual([
       [['Choral'], undefined],

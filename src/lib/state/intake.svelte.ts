@@ -37,6 +37,8 @@ export interface TakeInResult {
   readonly changed: number;
   readonly known: number;
   readonly unread: number;
+  /** Files that are the same as another one beside them, and were left out. */
+  readonly doubles: number;
   readonly cancelled: boolean;
 }
 
@@ -142,7 +144,8 @@ export class Intake {
       added: batch.added,
       changed: batch.changed,
       known: walk.known,
-      unread: batch.unread.length,
+      unread: batch.unread.filter(({ code }) => code !== 'double').length,
+      doubles: batch.unread.filter(({ code }) => code === 'double').length,
       cancelled: this.cancelled,
     };
   }
@@ -335,11 +338,12 @@ const nextFrame = () => new Promise<void>((resolve) => void afterPaint(resolve))
 const files = (count: number) => `${count} ${count === 1 ? 'file' : 'files'}`;
 
 function inWords(label: string, result: TakeInResult): string {
-  const { added, changed, known, unread, cancelled } = result;
+  const { added, changed, known, unread, doubles, cancelled } = result;
   const parts = [
     added > 0 || (changed === 0 && known === 0) ? `${files(added)} taken in` : 'nothing new',
     ...(changed > 0 ? [`${changed} changed`] : []),
     ...(known > 0 ? [`${known} known already`] : []),
+    ...(doubles > 0 ? [`${doubles} there twice`] : []),
     ...(unread > 0 ? [`${unread} could not be read`] : []),
   ];
   return `${label}: ${parts.join(', ')}${cancelled ? ' before it was cancelled' : ''}`;

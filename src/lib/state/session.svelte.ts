@@ -6,6 +6,7 @@ import type { Remedy } from '$lib/core/plan';
 import { countGaps } from '$lib/core/rulebooks';
 import { openItem } from '$lib/io/take-in/open-item';
 import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
+import { noteDoubles } from './find-doubles';
 import { FolderAccess } from './folder-access.svelte';
 import { Following } from './following';
 import { IdentifyDesk } from './identify/identify-desk';
@@ -91,7 +92,10 @@ export class Session {
       this.library,
       () => this.parsePool(),
       this.work,
-      (ids) => void this.kinds.listenWhereOpen(ids),
+      (ids) => {
+        void this.kinds.listenWhereOpen(ids);
+        void noteDoubles(this.library, this.work, ids);
+      },
     );
     this.lock = new TabLock(name, () => this.look());
   }

@@ -59,6 +59,7 @@ export {
   FORMAT_IDS,
   FORMAT_NAMES,
   UNREAD_CODES,
+  doubleOf,
   isLossless,
   kindOf,
   titleOf,

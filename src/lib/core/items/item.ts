@@ -69,6 +69,8 @@ export interface Facts {
   readonly isAbout?: boolean;
   /** Bytes of its sound alone, without tags and pictures, where that is known. */
   readonly soundBytes?: number;
+  /** Another item whose file had the same bytes when this one came, and when that file was changed. */
+  readonly sameAs?: { readonly item: ItemId; readonly modified: number };
   /** Its end is missing, and the curator took what there is. */
   readonly isCut?: boolean;
   /** Its tags cannot be written, whatever its format: their place is bound, or they are kept in another manner. */
@@ -146,6 +148,7 @@ export const UNREAD_CODES = [
   'unreachable',
   'brokenOff',
   'digestDiffers',
+  'double',
 ] as const;
 
 export interface UnreadFile {
@@ -181,6 +184,16 @@ export function kindOf(item: Item): Kind | null {
 /** Whether the curator has yet to say what kind it is. */
 export function waits(item: Item): boolean {
   return item.settled === null && item.guess.certainty !== 'sure';
+}
+
+/** The item whose file this one's is byte for byte, as far as both are what they were when that was found; else null. */
+export function doubleOf(
+  { size, facts }: Pick<Item, 'size' | 'facts'>,
+  find: (id: ItemId) => Item | null,
+): Item | null {
+  const other = facts.sameAs ? find(facts.sameAs.item) : null;
+  const stands = other?.gone === null && other.size === size && other.modified === facts.sameAs?.modified;
+  return stands ? other : null;
 }
 
 /** The item's title, or its file's name where it has none. */

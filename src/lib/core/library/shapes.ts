@@ -109,6 +109,7 @@ const facts = object({
   ),
   tagFormats: list(text(100), 100),
   isAbout: optional(yesno),
+  sameAs: optional(object({ item: id, modified: time })),
   soundBytes: optional(whole()),
   isCut: optional(yesno),
   locked: optional(oneOf('fragmented', 'foreignTags')),

@@ -1,4 +1,4 @@
-import { editItem, type Edits, type Item, type SourceId } from '$lib/core/items';
+import { editItem, type Edits, type Item, type SourceId, type UnreadFile } from '$lib/core/items';
 import {
   defaultsFor,
   findMoves,
@@ -11,10 +11,12 @@ import {
   type WatchedTree,
 } from '$lib/core/lists';
 import { isSameFile, type Change } from '$lib/core/library';
+import { folderOf } from '$lib/core/paths';
 import { isMediaName } from '$lib/formats/reading/media-names';
 import { newId } from '$lib/io/new-id';
-import { mayRead } from '$lib/io/take-in/open-item';
-import { listFolders, walkHandle, type WalkedFile } from '$lib/io/take-in/walk';
+import { mayRead, openItem } from '$lib/io/take-in/open-item';
+import { sameBytes } from '$lib/io/take-in/same-bytes';
+import { listFolders, walkHandle, type LostFile, type WalkedFile } from '$lib/io/take-in/walk';
 import { watchFolder } from '$lib/io/take-in/watch';
 import type { Session } from '../session.svelte';
 
@@ -184,8 +186,15 @@ export class WatchDesk {
     const unread = new Set(
       this.session.library.arrivals
         .filter((arrival) => arrival.source === source)
-        .flatMap((arrival) => arrival.unread.map(({ path }) => path)),
+        .flatMap(({ unread: listed, at }) => listed.filter((one) => !isFreed(one, at)))
+        .map(({ path }) => path),
     );
+    /** A double of a file that has gone, or was changed since. */
+    function isFreed({ code, detail }: UnreadFile, at: number): boolean {
+      if (code !== 'double') return false;
+      const kept = known.get(detail);
+      return !kept || kept.gone !== null || kept.modified > at;
+    }
     return there.filter((file) => {
       const item = known.get(file.path);
       // A file that could not be read is not tried again at every look, only when it changed.
@@ -202,7 +211,13 @@ export class WatchDesk {
     const { library, intake } = this.session;
     const before = new Set(library.items.map(({ id }) => id));
     const result = await intake.takeIn([
-      { label: tree.label, handle, origin: 'watched', total: fresh.length, files: each(fresh) },
+      {
+        label: tree.label,
+        handle,
+        origin: 'watched',
+        total: fresh.length,
+        files: this.withoutDoubles(tree.source, fresh),
+      },
     ]);
     // Another take-in came first: these come with the next look.
     if (!result) return this.lookLater(tree.source);
@@ -212,6 +227,33 @@ export class WatchDesk {
         .filter(({ id, source }) => source === tree.source && !before.has(id))
         .map((item): Change => ({ id: item.id, before: item, after: withDefaults(current, item) })),
     );
+  }
+
+  /**
+   * Of files of one folder that are the same, byte for byte, one alone comes in: its list would play it twice. The others
+   * are listed with their arrival.
+   */
+  private async *withoutDoubles(
+    source: SourceId,
+    fresh: readonly WalkedFile[],
+  ): AsyncGenerator<WalkedFile | LostFile> {
+    const { library } = this.session;
+    const keyOf = ({ path, size }: { path: string; size: number }) => `${size} ${folderOf(path)}`;
+    const keys = new Set(fresh.map(keyOf));
+    const isFresh = new Set(fresh.map(({ path }) => path));
+    const there = new Map<string, Comparable[]>();
+    const note = (key: string, path: string, open: () => Promise<Blob>) =>
+      there.set(key, [...(there.get(key) ?? []), { path, open }]);
+    for (const item of library.items)
+      if (item.source === source && item.gone === null && !isFresh.has(item.path) && keys.has(keyOf(item)))
+        note(keyOf(item), item.path, () => openItem(library.storage, source, item.path));
+    const known = new Set(library.items.flatMap((item) => (item.source === source ? [item.path] : [])));
+    for (const one of fresh) {
+      const same = known.has(one.path) ? null : await sameOf(one, there.get(keyOf(one)) ?? []);
+      if (same) yield { path: one.path, lost: { code: 'double', detail: same } };
+      else yield one;
+      if (!same) note(keyOf(one), one.path, async () => one.file);
+    }
   }
 
   /** Folders that came up since the last look are tied as the others were. */
@@ -248,8 +290,22 @@ export class WatchDesk {
   }
 }
 
-async function* each(files: readonly WalkedFile[]): AsyncGenerator<WalkedFile> {
-  yield* files;
+/** A file as it can be compared with another. */
+interface Comparable {
+  readonly path: string;
+  open(): Promise<Blob>;
+}
+
+/** The path of the first of these that has a file's bytes; one that cannot be read now is no such. */
+async function sameOf({ file }: WalkedFile, others: readonly Comparable[]): Promise<string | null> {
+  for (const other of others) {
+    const isSame = await other
+      .open()
+      .then((there) => sameBytes(file, there))
+      .catch(() => false);
+    if (isSame) return other.path;
+  }
+  return null;
 }
 
 function withDefaults(tree: WatchedTree, item: Item): Item {

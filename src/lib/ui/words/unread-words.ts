@@ -1,4 +1,5 @@
 import type { UnreadFile } from '$lib/core/items';
+import { nameOf } from '$lib/core/paths';
 
 /** Why a file was not taken in, and what to do about it. */
 export function unreadWords({ code, detail }: UnreadFile): { readonly why: string; readonly remedy: string } {
@@ -21,6 +22,11 @@ export function unreadWords({ code, detail }: UnreadFile): { readonly why: strin
       return {
         why: `${detail}, which is not taken in`,
         remedy: 'it needs a converted copy first: FLAC for sound, MP4 for video',
+      };
+    case 'double':
+      return {
+        why: `the same as ${nameOf(detail)} beside it, byte for byte`,
+        remedy: 'nothing: it comes in by itself once that one is gone',
       };
     case 'otherwise':
       return {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { isFresh } from '$lib/core/checks';
-  import { titleOf, type Item } from '$lib/core/items';
+  import { doubleOf, titleOf, type Item } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
   import { CheckDesk } from '$lib/state/check-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
@@ -24,6 +24,8 @@
     ),
   );
 
+  const double = $derived(doubleOf(item, (id) => session.library.find(id)));
+
   onMount(() => {
     if (desk.checks.size === 0 && !desk.running) void desk.load();
   });
@@ -34,6 +36,14 @@
     {#if checked.decodes === 'whole'}decodes to its end, {clock(checked.decodedSeconds)}
     {:else if checked.decodes === 'part'}breaks off at {clock(checked.decodedSeconds)}: {checked.reason}
     {:else}does not play here: {checked.reason}{/if}
+  </p>
+{/if}
+{#if double}
+  <p>
+    the same file, byte for byte, as
+    <button class="act" title={double.path} onclick={() => session.selection.set([double.id], double.id)}
+      >{titleOf(double)} ({nameOf(double.path)})</button
+    >
   </p>
 {/if}
 {#if doubles.length > 0}

@@ -36,6 +36,8 @@
     ),
   );
   const unread = $derived(library.arrivals.flatMap((arrival) => arrival.unread));
+  /** They are there once: nothing is missing. */
+  const doubles = $derived(unread.filter(({ code }) => code === 'double').length);
 
   onMount(() => {
     if (isDemo && library.items.length === 0 && library.mayWrite) void loadDemo();
@@ -91,8 +93,8 @@
 {:else}
   <SourceBar
     open={panel}
-    unreadCount={unread.length}
-    asideCount={aside.reduce((sum, { count }) => sum + count, 0)}
+    unreadCount={unread.length - doubles}
+    asideCount={aside.reduce((sum, { count }) => sum + count, doubles)}
     {unreadShown}
     onopen={toggle}
     onfiles={() => picker?.click()}

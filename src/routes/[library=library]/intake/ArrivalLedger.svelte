@@ -7,7 +7,7 @@
   import Server from '@lucide/svelte/icons/server';
   import Rss from '@lucide/svelte/icons/rss';
   import type { GroupRow, Row } from '$lib/core/browse';
-  import { kindOf, waits, type Arrival } from '$lib/core/items';
+  import { doubleOf, kindOf, waits, type Arrival, type Item } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
   import { KIND_FACTS, type Origin } from '$lib/core/kinds';
   import { getSession } from '$lib/state/session.svelte';
@@ -41,6 +41,8 @@
     return library.arrivals.find((arrival) => arrival.id === id) ?? null;
   }
 
+  const double = (item: Item) => doubleOf(item, (id) => library.find(id));
+
   const when = new Intl.DateTimeFormat('en-GB', {
     day: 'numeric',
     month: 'short',
@@ -64,6 +66,7 @@
   {#snippet group(row)}
     {@const arrival = arrivalOf(row)}
     {@const rest = row.counts.waiting}
+    {@const doubles = row.items.filter((item) => item.facts.sameAs !== undefined && double(item))}
     <b>{arrival ? when.format(arrival.at) : row.label}</b>
     {#if arrival}
       {@const Icon = ORIGIN_ICONS[arrival.origin]}
@@ -81,6 +84,11 @@
           >Confirm {rest === 1 ? 'it' : 'them'}</button
         >
       {:else}<span class="quiet">all settled</span>{/if}
+      {#if doubles.length > 0}
+        <button class="act" onclick={() => selection.set(doubles.map(({ id }) => id))}
+          >Select {counted(doubles.length, 'double')}</button
+        >
+      {/if}
       {#if arrival}
         <button class="act" aria-label="Take back {row.label}" onclick={() => session.takeBack(arrival)}
           >Take back</button
@@ -90,13 +98,17 @@
   {/snippet}
   {#snippet item(item)}
     {@const kind = kindOf(item)}
+    {@const same = double(item)}
     <div class="cols" class:waiting={waits(item)}>
       <span role="gridcell"
         ><SpineLabel {kind} certainty={item.settled ? 'sure' : item.guess.certainty} /></span
       >
       <span class="path cut" role="gridcell" title={item.path}>{nameOf(item.path)}</span>
       <span class="cut" role="gridcell">
-        {clock(item.facts.durationSeconds)}{#if session.doubles.has(item.id)}
+        {clock(item.facts.durationSeconds)}{#if same}
+          <span class="dot">·</span>
+          <span class="against" title={same.path}>the same file as {nameOf(same.path)}</span
+          >{:else if session.doubles.has(item.id)}
           <span class="dot">·</span>
           <span class="against">sounds like {session.doubles.get(item.id)}</span
           >{/if}{#each item.guess.evidence.slice(0, 3) as piece (piece.code)}
