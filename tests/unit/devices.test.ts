@@ -82,6 +82,24 @@ test('of many that want one name at once, one gets it', async () => {
     if (outcome.status === 'rejected') expect([404, 409]).toContain(outcome.reason.status);
 });
 
+test.each(['galley', 'pocket'])(
+  'of many on %s whose names are alike but for letter case at once, one gets in, by one folder',
+  async (id) => {
+    const paths = ['Songs/Tide.mp3', 'songs/tide.mp3', 'SONGS/TIDE.mp3', 'Songs/tIDE.mp3'];
+    const came = await Promise.allSettled(paths.map((path) => putOn(id, path, 'abc')));
+    expect(came.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+    expect(await device(id).disk.list()).toHaveLength(1);
+    await Promise.allSettled(['tide', 'TIDE'].map((name) => device(id).disk.makeFolder(`sONGS/${name}`)));
+    await putOn(id, 'Other.mp3', 'abc');
+    const moved = await Promise.allSettled([
+      device(id).disk.move('other.mp3', 'Songs/New.mp3'),
+      putOn(id, 'songs/nEW.mp3', 'abc'),
+    ]);
+    expect(moved.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+    expect(readdirSync(join(home, id)).filter((name) => /^songs$/i.test(name))).toHaveLength(1);
+  },
+);
+
 test('links are not followed, to read, write, move or list', async () => {
   const outside = mkdtempSync(join(tmpdir(), 'outside-'));
   writeFileSync(join(outside, 'secret.mp3'), 'secret');

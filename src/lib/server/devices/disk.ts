@@ -135,8 +135,7 @@ export class Disk {
     body: ReadableStream<Uint8Array>,
     expectedBytes: number | null,
   ): Promise<StoredFile> {
-    const full = await this.locateReal(path);
-    if (await exists(full)) throw REFUSALS.EEXIST as StorageError;
+    if (await exists(await this.locateReal(path))) throw REFUSALS.EEXIST as StorageError;
     await this.makeRoom(expectedBytes ?? 0);
     const part = join(this.root, ARRIVING, `${process.pid}-${process.hrtime.bigint()}`);
     try {
@@ -144,10 +143,14 @@ export class Disk {
       const { size, digest } = await this.take(body, part);
       if (expectedBytes !== null && size !== expectedBytes)
         throw new StorageError(400, `got ${size} of ${expectedBytes} bytes`);
-      await this.inTurn(async () => {
-        await mkdir(dirname(full), { recursive: true });
-        await takeName(part, full);
+      const full = await this.inTurn(async () => {
+        // What has come since may have the name, or a folder's, in other letter case.
+        const named = await this.locateReal(path);
+        if (await exists(named)) throw REFUSALS.EEXIST;
+        await mkdir(dirname(named), { recursive: true });
+        await takeName(part, named);
         if (this.taken) this.taken.bytes += size;
+        return named;
       });
       this.digests.set(full, { size, modified: (await stat(full)).mtimeMs, digest });
       return { path, size, digest };
@@ -160,9 +163,9 @@ export class Disk {
   }
 
   async move(from: string, to: string): Promise<void> {
-    const source = await this.locateReal(from);
-    const target = await this.locateReal(to);
     await this.inTurn(async () => {
+      const source = await this.locateReal(from);
+      const target = await this.locateReal(to);
       if (!(await factsOf(source)).isFile()) throw new StorageError(404, 'there is no such file');
       if (await exists(target)) throw REFUSALS.EEXIST;
       await mkdir(dirname(target), { recursive: true });
@@ -174,8 +177,8 @@ export class Disk {
   }
 
   async remove(path: string): Promise<void> {
-    const full = await this.locateReal(path);
     await this.inTurn(async () => {
+      const full = await this.locateReal(path);
       const facts = await factsOf(full);
       if (!facts.isFile()) throw new StorageError(404, 'there is no such file');
       await unlink(full);
@@ -185,14 +188,12 @@ export class Disk {
   }
 
   async makeFolder(path: string): Promise<void> {
-    const full = await this.locateReal(path);
-    await this.inTurn(() => mkdir(full, { recursive: true }));
+    await this.inTurn(async () => mkdir(await this.locateReal(path), { recursive: true }));
   }
 
   /** Removes a folder when nothing is in it. */
   async removeEmptyFolder(path: string): Promise<void> {
-    const full = await this.locateReal(path);
-    await this.inTurn(() => rmdir(full).catch(() => undefined));
+    await this.inTurn(async () => rmdir(await this.locateReal(path)).catch(() => undefined));
   }
 
   /** The bytes of [start, end) of a file, which must not be empty. */
