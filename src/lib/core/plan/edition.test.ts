@@ -51,6 +51,24 @@ describe('two editions of one release', () => {
     );
   });
 
+  test('are told with one mark for one of them, whichever has the names', () => {
+    const [first, second] = [edition('a'), edition('b', MP3, 'mp3')];
+    const mixed = [0, 1, 2].flatMap((at) =>
+      (at === 1 ? [second, first] : [first, second]).map((own) => own[at]),
+    );
+    for (const items of [mixed, [...mixed].reverse(), [...second, ...first]] as Item[][]) {
+      const found = plan(items).findings.filter(({ code }) => code === 'twoEditions');
+      expect(found.map(({ words }) => words.mark)).toEqual(['MP3']);
+      expect(marks(items).flatMap(({ items: ids }) => [...ids].sort())).toEqual(
+        second.map(({ id }) => id).sort(),
+      );
+    }
+    // One whose folder has a word for it is marked by that, also where it comes first.
+    const live = [...edition('Ledger (live)'), ...edition('Ledger')];
+    expect(marks(live).map(({ mark }) => mark)).toEqual(['live']);
+    expect(marks([...live].reverse())[0]?.items.every((id) => id.includes('live'))).toBe(true);
+  });
+
   test('are collisions as any where nothing tells them apart, or one of them lasts longer', () => {
     const longer = edition('b (live)', { facts: { ...MP3.facts, durationSeconds: 260 } });
     for (const second of [edition('b'), longer]) {

@@ -53,14 +53,44 @@ export function areEditions(item: PlanItem, other: PlanItem): boolean {
  * year; null where nothing tells them apart.
  */
 export function editionMark(item: Told, other: Told): string | null {
-  const theirs = new Set(wordsOf(other).map(foldCase));
-  const word = wordsOf(item).find((one) => !theirs.has(foldCase(one)));
+  const word = ownWord(item, other);
   if (word !== undefined) return word;
   const mark = markOf(item, other);
   // Rates differ from title to title: they tell files apart, not editions.
   if (mark !== null && !mark.endsWith('kbit')) return mark;
   const year = yearOf(item.fields);
   return year !== null && year !== yearOf(other.fields) ? String(year) : null;
+}
+
+/** Which of two editions is to be marked, and how. */
+export interface Marking {
+  readonly item: PlanItem;
+  readonly other: PlanItem;
+  readonly mark: string;
+}
+
+/**
+ * Which of two titles of one name belongs to the edition that gets a mark, whichever of them has the name: so that of two
+ * releases the same one is marked for all titles. One whose folder has a word for it comes first, then the later folder.
+ * Null where nothing tells them apart.
+ */
+export function markingOf(a: PlanItem, b: PlanItem): Marking | null {
+  const keyOf = ({ path, format }: PlanItem) => `${homeOf(path)}\n${format}`;
+  const [earlier, later] = keyOf(a) <= keyOf(b) ? [a, b] : [b, a];
+  const hasWord = (item: PlanItem, other: PlanItem) => ownWord(item, other) !== undefined;
+  const isLater = hasWord(later, earlier) || !hasWord(earlier, later);
+  const pairs = isLater ? ([later, earlier] as const) : ([earlier, later] as const);
+  for (const [item, other] of [pairs, [pairs[1], pairs[0]] as const]) {
+    const mark = editionMark(item, other);
+    if (mark !== null) return { item, other, mark };
+  }
+  return null;
+}
+
+/** What its folder says in brackets, and the other's does not. */
+function ownWord(item: Told, other: Told): string | undefined {
+  const theirs = new Set(wordsOf(other).map(foldCase));
+  return wordsOf(item).find((one) => !theirs.has(foldCase(one)));
 }
 
 function wordsOf({ path }: Told): string[] {

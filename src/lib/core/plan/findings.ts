@@ -374,7 +374,11 @@ function remedyOf(remarks: readonly Remark[], items: readonly ItemId[]): Remedy 
     case 'leaveOut':
       return { type: 'choose', add: { leftOut: items } };
     case 'edition':
-      return { type: 'edition', items, mark: mend.mark };
+      return {
+        type: 'edition',
+        items: [...new Set(remarks.flatMap((one) => (one.mend?.type === 'edition' ? [one.mend.item] : [])))],
+        mark: mend.mark,
+      };
     case 'part':
       return {
         type: 'part',

@@ -13,7 +13,7 @@ import { foldCase } from '../naming';
 import { folderOf, nameOf } from '../paths';
 import type { PictureRules, Refusal } from '../rulebooks';
 import { inAFewWords, rivalOf, type Rival } from './apart';
-import { areEditions, editionMark } from './edition';
+import { areEditions, markingOf, type Marking } from './edition';
 import type { Entry } from './entry';
 import type { PlanPicture, Unheld } from './plan-item';
 import { choiceOf, isConflict, type Drift } from './drift';
@@ -35,7 +35,7 @@ export type Mend =
   | { readonly type: 'edit'; readonly edits: Edits }
   | { readonly type: 'settleKind'; readonly kind: Kind }
   | { readonly type: 'part'; readonly rival: Rival }
-  | { readonly type: 'edition'; readonly mark: string }
+  | { readonly type: 'edition'; readonly item: ItemId; readonly mark: string }
   | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
   /** A side is to be chosen; one that has `side` set is offered that one alone. */
   | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
@@ -205,31 +205,35 @@ export function tooLong(
 
 /** An item that would get the name of another one. @param other the item that gets it */
 export function sameName(entry: Entry, other: Entry, path: string): Remark {
-  const mark = areEditions(entry.item, other.item) ? editionMark(entry.item, other.item) : null;
-  return mark === null ? collision(entry, other, path) : twoEditions(entry, other, mark, 'blocks');
+  const marking = areEditions(entry.item, other.item) ? markingOf(entry.item, other.item) : null;
+  return marking === null ? collision(entry, other, path) : twoEditions(entry, marking, 'blocks');
 }
 
 /** An item whose name differs from another one's by its ending alone: the player shows both on one shelf. */
 export function besideEdition(entry: Entry, other: Entry): readonly Remark[] {
-  const mark = areEditions(entry.item, other.item) ? editionMark(entry.item, other.item) : null;
-  return mark === null ? NONE : [twoEditions(entry, other, mark, 'warns')];
+  const marking = areEditions(entry.item, other.item) ? markingOf(entry.item, other.item) : null;
+  return marking === null ? NONE : [twoEditions(entry, marking, 'warns')];
 }
 
 /** Two editions of one release go by one name: one of them is to be marked, with all that belongs to it. */
-function twoEditions(entry: Entry, other: Entry, mark: string, severity: 'blocks' | 'warns'): Remark {
-  const [home, otherHome] = [homeOf(entry.item.path), homeOf(other.item.path)];
+function twoEditions(entry: Entry, { item, other, mark }: Marking, severity: 'blocks' | 'warns'): Remark {
+  const [home, otherHome] = [homeOf(item.path), homeOf(other.path)];
   const isTold = nameOf(home) !== nameOf(otherHome);
-  const album = entry.item.fields.album ?? '';
+  const album = item.fields.album ?? '';
   const words = {
     album,
     mark,
     own: isTold ? nameOf(home) : home,
     other: isTold ? nameOf(otherHome) : otherHome,
-    is: inAFewWords(entry.item, false),
-    otherIs: inAFewWords(other.item, false),
+    is: inAFewWords(item, false),
+    otherIs: inAFewWords(other, false),
   };
   const id = `editions ${severity} ${foldCase(album)}\n${home}\n${mark}`;
-  return about(entry, id, 'twoEditions', severity, entry.item.path, words, { type: 'edition', mark });
+  return about(entry, id, 'twoEditions', severity, entry.item.path, words, {
+    type: 'edition',
+    item: item.id,
+    mark,
+  });
 }
 
 function collision(entry: Entry, other: Entry, path: string): Remark {
