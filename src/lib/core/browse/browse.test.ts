@@ -92,6 +92,23 @@ test('levels nest, and what is closed is left out', () => {
   ]);
 });
 
+test('an album that is there twice tells where each lies, as long as it is there twice', () => {
+  const at = (path: string, edition: string | null = null) =>
+    makeItem(path, { album: 'Salt Ledger', albumArtist: 'The Choir', edition }, { path });
+  const live = new LiveRows();
+  const query = { scope: { kind: null, text: '' }, levels: ['release'] as const, arrivals: [] };
+  for (const _ of live.build([at('Music/a/1.flac'), at('Music/c/1.flac', 'live')], query)) void _;
+  const apart = () => live.rows(new Set()).flatMap((row) => (row.type === 'group' ? [row.apart] : []));
+  expect(apart()).toEqual(['Music/a', 'live, Music/c']);
+  live.change([{ before: at('Music/c/1.flac', 'live'), after: null }]);
+  const [alone] = live.rows(new Set());
+  expect(apart()).toEqual(['']);
+  live.change([{ before: null, after: at('b/1.flac') }]);
+  expect(apart()).toEqual(['Music/a', 'b']);
+  // What is shown of the first is drawn anew, though nothing in it has changed.
+  expect(live.rows(new Set())[0]).not.toBe(alone);
+});
+
 test('an arrival is known by its label', () =>
   expect(drawn(toRows(items, ['arrival', 'none'], arrivals, new Set()))[0]).toBe('> drop'));
 
@@ -163,7 +180,15 @@ test('rows that follow changes are those that are made anew', () => {
 const told = (row: Row) =>
   row.type === 'item'
     ? [row.key, row.item.path]
-    : [row.key, row.label, row.note, row.items.map(({ id }) => id), row.counts.items, row.counts.waiting];
+    : [
+        row.key,
+        row.label,
+        row.note,
+        row.apart,
+        row.items.map(({ id }) => id),
+        row.counts.items,
+        row.counts.waiting,
+      ];
 
 test('sorting in steps is sorting', () => {
   fc.assert(

@@ -1,7 +1,16 @@
 import type { Arrival, Item, ItemId } from '../items';
 import { FullnessTally } from './fullness';
 import { BY_NAME, ItemOrdering, OWN_ORDER, type GroupSorting, type Sorting } from './order';
-import { groupOf, scopeTest, type GroupRow, type ItemRow, type Level, type Row, type Scope } from './rows';
+import {
+  groupOf,
+  releaseWords,
+  scopeTest,
+  type GroupRow,
+  type ItemRow,
+  type Level,
+  type Row,
+  type Scope,
+} from './rows';
 import { sortSteps } from './sort-steps';
 import { Tally, type Counts, type GapsOf, type ItemChange } from './tally';
 
@@ -27,6 +36,8 @@ const SORTED_AT_ONCE = 300;
 class Group implements GroupRow {
   readonly type = 'group';
   readonly groups = new Map<string, Group>();
+  /** Those of its groups that go by the same words. */
+  private readonly namesakes = new Map<string, Set<Group>>();
   closed = false;
   own: ItemRow[] = [];
   private ordered: Group[] | null = null;
@@ -62,6 +73,34 @@ class Group implements GroupRow {
     return this.all;
   }
 
+  get apart(): string {
+    if (this.level !== 'release' || this.above?.hasNamesake(this) !== true) return '';
+    const first = this.items[0];
+    return first ? releaseWords(first) : '';
+  }
+
+  add(group: Group): void {
+    this.groups.set(group.sort, group);
+    this.touchGroups();
+    const key = wordsOf(group);
+    const alike = this.namesakes.get(key) ?? new Set();
+    this.namesakes.set(key, alike.add(group));
+    touchNamesakes(alike);
+  }
+
+  delete(group: Group): void {
+    this.groups.delete(group.sort);
+    this.touchGroups();
+    const alike = this.namesakes.get(wordsOf(group));
+    alike?.delete(group);
+    if (alike?.size === 0) this.namesakes.delete(wordsOf(group));
+    else if (alike) touchNamesakes(alike);
+  }
+
+  private hasNamesake(group: Group): boolean {
+    return (this.namesakes.get(wordsOf(group))?.size ?? 0) > 1;
+  }
+
   inOrder(): readonly Group[] {
     this.ordered ??= [...this.groups.values()].sort(this.byGroup);
     return this.ordered;
@@ -89,6 +128,13 @@ class Group implements GroupRow {
     }
     return this.shown as Group;
   }
+}
+
+const wordsOf = ({ label, note }: GroupRow): string => `${label}\n${note}`;
+
+/** The first of them has to tell itself apart only once a second one is there, and no more once that goes. */
+function touchNamesakes(alike: ReadonlySet<Group>): void {
+  if (alike.size <= 2) for (const group of alike) group.touch();
 }
 
 /**
@@ -223,8 +269,7 @@ export class LiveRows {
       if (!group) {
         const key = `${depth === 0 ? '' : `${above.key}\n`}${level}:${sort}`;
         group = this.newGroup(key, level, depth, sort, label, note, above);
-        above.groups.set(sort, group);
-        above.touchGroups();
+        above.add(group);
       }
       path.push(group);
     }
@@ -269,8 +314,7 @@ export class LiveRows {
       group.above && group.own.length === 0 && group.groups.size === 0;
       group = group.above
     ) {
-      group.above.groups.delete(group.sort);
-      group.above.touchGroups();
+      group.above.delete(group);
     }
   }
 }

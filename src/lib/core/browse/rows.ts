@@ -3,6 +3,7 @@ import {
   chaptersOf,
   fieldText,
   fieldsOf,
+  homeOf,
   isEdited,
   kindOf,
   releaseKey,
@@ -55,6 +56,8 @@ export interface GroupRow {
   readonly label: string;
   /** A second word for it, such as the maker of a release. */
   readonly note: string;
+  /** What tells it from others that go by the same words; empty where there are none. */
+  readonly apart: string;
   /** Looks them up where there are many groups in it: `counts` tells of them without. */
   readonly items: readonly Item[];
   readonly counts: Counts;
@@ -110,6 +113,11 @@ export function inScope(items: readonly Item[], scope: Scope): readonly Item[] {
 }
 
 const LAST = '\uffff';
+
+/** What tells a release from others of its name: its edition, and where it lies. */
+export function releaseWords(item: Item): string {
+  return [fieldsOf(item).edition, homeOf(item.path) || 'no folder'].filter(Boolean).join(', ');
+}
 
 /** The group that an item belongs to on a level: what it is ordered by, and its words. */
 export function groupOf(

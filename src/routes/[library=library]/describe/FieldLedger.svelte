@@ -57,6 +57,7 @@
     {@const { gaps } = row.counts}
     {@const split = splitIn(row.items)}
     <b>{row.label}</b><span class="quiet">{row.note}</span>
+    {#if row.apart}<span class="quiet cut" title={row.apart}>{row.apart}</span>{/if}
     <span class="quiet">{counted(row.counts.items, 'item')}</span>
     <span class="end">
       {#if gaps > 0}<span class="gap">{counted(gaps, 'gap')}</span>{/if}

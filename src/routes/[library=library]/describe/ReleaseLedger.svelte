@@ -75,6 +75,7 @@
 >
   {#snippet group(row)}
     <b>{row.label}</b><span class="quiet">{row.note}</span>
+    {#if row.apart}<span class="quiet cut" title={row.apart}>{row.apart}</span>{/if}
     <span class="quiet">{counted(row.counts.items, 'item')}</span>
   {/snippet}
   {#snippet release(row)}
@@ -84,7 +85,9 @@
         <GroupToggle {row} />
         <SpineLabel kind={mainKind(row)} height={22} />
       </span>
-      <span class="cut" role="gridcell"><b>{row.label}</b> <span class="quiet">{row.note}</span></span>
+      <span class="cut" role="gridcell"
+        ><b>{row.label}</b> <span class="quiet">{row.note}{row.apart && `, ${row.apart}`}</span></span
+      >
       <span class="right" role="gridcell">{amounts(row)}</span>
       {#each ASPECTS as aspect, index (aspect)}
         {@const asked = row.fullness?.asked[index] ?? 0}
