@@ -45,7 +45,10 @@ export async function noteDoubles(library: Library, work: Work, ids: Iterable<It
 }
 
 /** Items whose files are there, in the order in which they came, by what they have in common; alone stands none. */
-async function groupsLike(library: Library, keys: ReadonlySet<string>): Promise<readonly (readonly Item[])[]> {
+async function groupsLike(
+  library: Library,
+  keys: ReadonlySet<string>,
+): Promise<readonly (readonly Item[])[]> {
   const groups = new Map<string, Item[]>([...keys].map((key) => [key, []]));
   for (const [index, item] of library.items.entries()) {
     if (index % LOOKED_AT_ONCE === LOOKED_AT_ONCE - 1) await nextTurn();

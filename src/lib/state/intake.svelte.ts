@@ -125,7 +125,7 @@ export class Intake {
       unread: [],
       setAside: 0,
     };
-    const batch = new Batch(this.library, arrival);
+    const batch = new Batch(this.library, arrival, given.onTaken);
     const walk = await this.readAll(given, source, batch, job);
     batch.handOver();
     const beside = findBeside(walk.media, walk.others, isSidecar);
@@ -267,6 +267,7 @@ class Batch {
   constructor(
     private readonly library: Library,
     private readonly arrival: Arrival,
+    private readonly onTaken: NonNullable<Given['onTaken']> = () => {},
   ) {}
 
   /** Called for every file that is read: the arrival shows with the first one. */
@@ -303,6 +304,7 @@ class Batch {
       return [{ id: waiting.id, before, after: this.toItem(waiting, before) }];
     });
     this.library.put(changes);
+    if (this.waiting.length > 0) this.onTaken(this.waiting.map(({ file }) => file.path));
     this.waiting = [];
     this.lastHandOver = performance.now();
   }

@@ -32,6 +32,8 @@ export interface Given {
   readonly total?: number;
   /** Told when the take-in is cancelled, so that fetching stops too. */
   readonly onCancel?: () => void;
+  /** Told of what the library has by now, while more comes. */
+  readonly onTaken?: (paths: readonly string[]) => void;
   /** The way it comes in; a folder unless told. */
   readonly origin?: Origin;
 }

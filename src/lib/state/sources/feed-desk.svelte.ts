@@ -120,6 +120,7 @@ export class FeedDesk {
     if (episodes.length === 0) return;
     const stop = new AbortController();
     const come: string[] = [];
+    const guids = new Map(episodes.map((episode) => [pathOf(feed, episode), episode.guid]));
     await this.session.intake.takeIn([
       {
         label: feed.title,
@@ -127,10 +128,21 @@ export class FeedDesk {
         origin: 'feed',
         total: episodes.length,
         onCancel: () => stop.abort(),
+        // With each that comes, so that whatever ends the page leaves none that is here and called new.
+        onTaken: (paths) =>
+          this.noteFetched(
+            feed,
+            paths.flatMap((path) => guids.get(path) ?? []),
+          ),
         files: this.fetchAll(feed, episodes, stop.signal, come),
       },
     ]);
-    this.change(feed.id, (now) => ({ ...now, fetched: [...new Set([...now.fetched, ...come])] }));
+    this.noteFetched(feed, come);
+    await this.session.library.flush();
+  }
+
+  private noteFetched({ id }: Feed, guids: readonly string[]): void {
+    this.change(id, (now) => ({ ...now, fetched: [...new Set([...now.fetched, ...guids])] }));
   }
 
   private async *fetchAll(
