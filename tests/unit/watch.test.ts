@@ -121,14 +121,18 @@ describe('what changes in the folder', () => {
   });
 
   test('of files of one folder that are the same, byte for byte, one is kept; it is told, and comes when the other goes', async () => {
-    folder.put('Choral/one (copy).mp3', SONG, 4).put('Choral/other.mp3', OTHER, 5);
+    folder
+      .put('Choral/one (copy).mp3', SONG, 4)
+      .put('Choral/other (1).mp3', OTHER, 5)
+      .put('Choral/other.mp3', OTHER, 5);
     await look();
     await look();
     expect(lists().Choral).toEqual(['Choral/one.mp3', 'Choral/other.mp3']);
     expect(tools.library.arrivals.flatMap(({ unread }) => unread)).toEqual([
       { path: 'Choral/one (copy).mp3', code: 'double', detail: 'Choral/one.mp3' },
+      { path: 'Choral/other (1).mp3', code: 'double', detail: 'Choral/other.mp3' },
     ]);
-    expect(tools.work.finished?.text).toBe('Wave: 1 file taken in, 1 there twice');
+    expect(tools.work.finished?.text).toBe('Wave: 1 file taken in, 2 there twice');
     folder.take('Choral/one.mp3');
     await look();
     expect(lists().Choral).toEqual(['Choral/one (copy).mp3', 'Choral/other.mp3']);

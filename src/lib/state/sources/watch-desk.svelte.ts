@@ -237,23 +237,43 @@ export class WatchDesk {
     source: SourceId,
     fresh: readonly WalkedFile[],
   ): AsyncGenerator<WalkedFile | LostFile> {
-    const { library } = this.session;
-    const keyOf = ({ path, size }: { path: string; size: number }) => `${size} ${folderOf(path)}`;
-    const keys = new Set(fresh.map(keyOf));
-    const isFresh = new Set(fresh.map(({ path }) => path));
-    const there = new Map<string, Comparable[]>();
-    const note = (key: string, path: string, open: () => Promise<Blob>) =>
-      there.set(key, [...(there.get(key) ?? []), { path, open }]);
-    for (const item of library.items)
-      if (item.source === source && item.gone === null && !isFresh.has(item.path) && keys.has(keyOf(item)))
-        note(keyOf(item), item.path, () => openItem(library.storage, source, item.path));
-    const known = new Set(library.items.flatMap((item) => (item.source === source ? [item.path] : [])));
-    for (const one of fresh) {
-      const same = known.has(one.path) ? null : await sameOf(one, there.get(keyOf(one)) ?? []);
-      if (same) yield { path: one.path, lost: { code: 'double', detail: same } };
-      else yield one;
-      if (!same) note(keyOf(one), one.path, async () => one.file);
+    const alike = new Map<string, WalkedFile[]>();
+    for (const file of fresh) {
+      const own = alike.get(alikeKey(file));
+      if (own) own.push(file);
+      else alike.set(alikeKey(file), [file]);
     }
+    const there = this.thereAlike(source, fresh, new Set(alike.keys()));
+    const sameAs = new Map<string, string>();
+    for (const file of fresh) {
+      const key = alikeKey(file);
+      const group = alike.get(key) ?? [];
+      alike.delete(key);
+      for (const [path, kept] of await doublesIn(group, there.get(key) ?? [])) sameAs.set(path, kept);
+      const detail = sameAs.get(file.path);
+      if (detail === undefined) yield file;
+      else yield { path: file.path, lost: { code: 'double', detail } };
+    }
+  }
+
+  /** Items of a tree that files to come may be the same as, by what both have in common; what changed is none of them. */
+  private thereAlike(
+    source: SourceId,
+    fresh: readonly WalkedFile[],
+    keys: ReadonlySet<string>,
+  ): ReadonlyMap<string, readonly Comparable[]> {
+    const { library } = this.session;
+    const paths = new Set(fresh.map(({ path }) => path));
+    const there = new Map<string, Comparable[]>();
+    for (const item of library.items) {
+      if (item.source !== source || item.gone !== null) continue;
+      const key = alikeKey(item);
+      if (!keys.has(key)) continue;
+      const { path } = item;
+      const one = { path, open: () => openItem(library.storage, source, path), isChanged: paths.has(path) };
+      there.set(key, [...(there.get(key) ?? []), one]);
+    }
+    return there;
   }
 
   /** Folders that came up since the last look are tied as the others were. */
@@ -290,14 +310,36 @@ export class WatchDesk {
   }
 }
 
-/** A file as it can be compared with another. */
+/** Files of one folder and of one length in bytes may be the same. */
+const alikeKey = ({ path, size }: { readonly path: string; readonly size: number }) =>
+  `${size} ${folderOf(path)}`;
+
+/** An item's file as it can be compared with another. */
 interface Comparable {
   readonly path: string;
+  /** It is read again: it is no double, whatever it says, and may be another file than it was. */
+  readonly isChanged: boolean;
   open(): Promise<Blob>;
 }
 
+/** Of files that are the same as another one, the path of that; the one with the shortest name is kept. */
+async function doublesIn(
+  files: readonly WalkedFile[],
+  there: readonly Comparable[],
+): Promise<ReadonlyMap<string, string>> {
+  const changed = new Set(there.flatMap(({ path, isChanged }) => (isChanged ? [path] : [])));
+  const kept = there.filter(({ isChanged }) => !isChanged);
+  const same = new Map<string, string>();
+  for (const { path, file } of [...files].sort((a, b) => a.path.length - b.path.length)) {
+    const other = changed.has(path) ? null : await sameOf(file, kept);
+    if (other === null) kept.push({ path, isChanged: false, open: () => Promise.resolve(file) });
+    else same.set(path, other);
+  }
+  return same;
+}
+
 /** The path of the first of these that has a file's bytes; one that cannot be read now is no such. */
-async function sameOf({ file }: WalkedFile, others: readonly Comparable[]): Promise<string | null> {
+async function sameOf(file: Blob, others: readonly Comparable[]): Promise<string | null> {
   for (const other of others) {
     const isSame = await other
       .open()

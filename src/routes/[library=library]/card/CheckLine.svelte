@@ -42,7 +42,7 @@
   <p>
     the same file, byte for byte, as
     <button class="act" title={double.path} onclick={() => session.selection.set([double.id], double.id)}
-      >{titleOf(double)} ({nameOf(double.path)})</button
+      >{double.path}</button
     >
   </p>
 {/if}

@@ -85,8 +85,8 @@
         <GroupToggle {row} />
         <SpineLabel kind={mainKind(row)} height={22} />
       </span>
-      <span class="cut" role="gridcell"
-        ><b>{row.label}</b> <span class="quiet">{row.note}{row.apart && `, ${row.apart}`}</span></span
+      <span class="cut" role="gridcell" title={[row.label, row.note, row.apart].filter(Boolean).join(', ')}
+        ><b>{row.label}</b> <span class="quiet">{row.apart || row.note}</span></span
       >
       <span class="right" role="gridcell">{amounts(row)}</span>
       {#each ASPECTS as aspect, index (aspect)}

@@ -8,7 +8,7 @@
   import Rss from '@lucide/svelte/icons/rss';
   import type { GroupRow, Row } from '$lib/core/browse';
   import { doubleOf, kindOf, waits, type Arrival, type Item } from '$lib/core/items';
-  import { nameOf } from '$lib/core/paths';
+  import { folderOf, nameOf } from '$lib/core/paths';
   import { KIND_FACTS, type Origin } from '$lib/core/kinds';
   import { getSession } from '$lib/state/session.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
@@ -41,6 +41,9 @@
     return library.arrivals.find((arrival) => arrival.id === id) ?? null;
   }
 
+  /** A double by what tells it from this one: its name, else where it lies. */
+  const placeOf = (same: Item, item: Item) =>
+    nameOf(same.path) === nameOf(item.path) ? `in ${folderOf(same.path) || 'no folder'}` : nameOf(same.path);
   const double = (item: Item) => doubleOf(item, (id) => library.find(id));
 
   const when = new Intl.DateTimeFormat('en-GB', {
@@ -107,7 +110,7 @@
       <span class="cut" role="gridcell">
         {clock(item.facts.durationSeconds)}{#if same}
           <span class="dot">·</span>
-          <span class="against" title={same.path}>the same file as {nameOf(same.path)}</span
+          <span class="against" title={same.path}>the same file as {placeOf(same, item)}</span
           >{:else if session.doubles.has(item.id)}
           <span class="dot">·</span>
           <span class="against">sounds like {session.doubles.get(item.id)}</span

@@ -31,7 +31,7 @@
         {@const { why, remedy } = unreadWords(file)}
         <li>
           <span class="path">{file.path}</span>
-          <span class="why">{why}</span>
+          <span class:why={file.code !== 'double'}>{why}</span>
           <span class="quiet">{remedy}</span>
           {#if file.code === 'cutShort'}
             <button
