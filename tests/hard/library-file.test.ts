@@ -77,9 +77,30 @@ const HEAD = {
     {
       target: 'attic.device',
       placed: [
-        { path: 'Music/a/b.mp3', item: 'song-1', signature: 'x', size: 3, digest: 'd', kept: true },
-        { path: 'Music/a/c.mp3', item: 'song-2', signature: 'y', size: 4, digest: 'e', gone: true },
-        { path: 'Music/a/sleeve.jpg', item: 'song-1', signature: 'z', size: 5, digest: 'f', theirs: true },
+        {
+          path: 'Music/a/b.mp3',
+          owner: { type: 'item', item: 'song-1' },
+          signature: 'x',
+          size: 3,
+          digest: 'd',
+          kept: true,
+        },
+        {
+          path: 'Music/a/c.mp3',
+          owner: { type: 'item', item: 'song-2' },
+          signature: 'y',
+          size: 4,
+          digest: 'e',
+          gone: true,
+        },
+        {
+          path: 'Music/a/sleeve.jpg',
+          owner: { type: 'shelf', folder: 'Music/a' },
+          signature: 'z',
+          size: 5,
+          digest: 'f',
+          theirs: true,
+        },
       ],
     },
   ],

@@ -35,7 +35,7 @@ async function makeContent(step: WritingStep): Promise<Blob> {
   const song = readSong(originals.get(step.original.path) as Uint8Array);
   const bytes = bytesOfSong({
     sound: song?.sound ?? '',
-    fields: step.expect ?? (song?.fields as Item['file']['fields']),
+    fields: step.recipe.type === 'retag' ? step.recipe.expect : (song?.fields as Item['file']['fields']),
   });
   return new Blob([bytes as Uint8Array<ArrayBuffer>]);
 }

@@ -1,6 +1,13 @@
 import { editItem, type Item, type ItemId, type PictureId } from '../../src/lib/core/items';
 import { folderOf } from '../../src/lib/core/paths';
-import { NO_CHOICES, planRun, type PlacedFile, type PlayerChoices, type Step } from '../../src/lib/core/plan';
+import {
+  itemOf,
+  NO_CHOICES,
+  planRun,
+  type PlacedFile,
+  type PlayerChoices,
+  type Step,
+} from '../../src/lib/core/plan';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 import {
   JOURNAL_VERSION,
@@ -101,7 +108,7 @@ function contentOf(step: WritingStep): Uint8Array {
   const what =
     step.type === 'writeText' ? step.text : step.type === 'copy' ? step.signature : step.picture.key;
   return bytesOf(
-    `${step.type} ${step.type === 'copy' ? step.item : ''} ${cheapDigest(encoder.encode(what))}`,
+    `${step.type} ${step.type === 'copy' ? itemOf(step.owner) : ''} ${cheapDigest(encoder.encode(what))}`,
   );
 }
 

@@ -5,7 +5,7 @@ import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { joinSpans, memorySource } from '../../src/lib/core/bytes';
 import { editItem, type Edits, type Item, type ItemId } from '../../src/lib/core/items';
 import type { Kind } from '../../src/lib/core/kinds';
-import { LivePlan, NO_CHOICES, prove, type PlacedFile } from '../../src/lib/core/plan';
+import { itemOf, LivePlan, NO_CHOICES, prove, type PlacedFile } from '../../src/lib/core/plan';
 import type { Rulebook } from '../../src/lib/core/rulebooks';
 import {
   JOURNAL_VERSION,
@@ -164,17 +164,18 @@ function effects(library: ReadonlyMap<ItemId, Made>): RunEffects<Blob> {
   const content = async (step: WritingStep): Promise<Blob> => {
     if (step.type === 'writeText') return new Blob([step.text]);
     if (step.type === 'writePicture') return new Blob([JPEG]);
-    const { bytes } = library.get(step.item) as Made;
-    const format = step.changes && WRITABLE.get(step.format);
-    if (!format) return new Blob([bytes as Uint8Array<ArrayBuffer>]);
+    const { bytes } = library.get(itemOf(step.owner) as ItemId) as Made;
+    const { recipe } = step;
+    const format = recipe.type === 'retag' ? WRITABLE.get(recipe.format) : null;
+    if (!format || recipe.type !== 'retag') return new Blob([bytes as Uint8Array<ArrayBuffer>]);
     const source = memorySource(bytes);
     const { rewrite } = await format.load();
-    const { fields = {}, chapters } = step.changes;
+    const { fields = {}, chapters } = recipe.changes;
     const { spans } = await rewrite(source, {
       fields,
       chapters,
-      all: step.expect ?? undefined,
-      id3: step.id3,
+      all: recipe.expect,
+      ...(recipe.id3 && { id3: recipe.id3 }),
     });
     return new Blob([(await joinSpans(source, spans)) as Uint8Array<ArrayBuffer>]);
   };

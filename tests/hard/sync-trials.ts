@@ -1,3 +1,4 @@
+import { itemOf } from '../../src/lib/core/plan';
 import { describe, expect, test } from 'vitest';
 import type { Fields, ItemId } from '../../src/lib/core/items';
 import { applyRun, takeBack, type Journal } from '../../src/lib/core/run';
@@ -96,7 +97,7 @@ class Hands {
     if (there !== 'none' && there !== 'retag') house.store.take(path);
     if (there === 'retag') house.store.put(path, bytesOfSong({ sound, fields: saysThere }));
     if (there === 'move') house.store.put((at = path.replace(/[^/]*$/, `moved ${word}.mp3`)), bytes);
-    const taken = house.placed.some((file) => file.item === id && file.taken === true);
+    const taken = house.placed.some((file) => itemOf(file.owner) === id && file.taken === true);
     return { id, sound, here, there, saysHere, saysThere, path: at, taken };
   }
 
@@ -105,7 +106,7 @@ class Hands {
     const { items, placed, store, sounds } = this.house;
     const there = new Set([...this.house.songs().values()].map(({ sound }) => sound));
     return [...this.removed].flatMap(([id, { path, bytes }]) => {
-      const isAway = placed.some((file) => file.item === id && file.path === path && file.gone);
+      const isAway = placed.some((file) => itemOf(file.owner) === id && file.path === path && file.gone);
       const isThere = there.has(sounds.get(id) ?? '') || store.files.has(path);
       if (!isAway || isThere || !items.has(id) || this.random() < 0.5) return [];
       store.put(path, bytes);

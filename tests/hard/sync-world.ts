@@ -7,6 +7,8 @@ import {
   type ItemId,
 } from '../../src/lib/core/items';
 import {
+  itemOf,
+  ofItem,
   LivePlan,
   NO_CHOICES,
   copySignature,
@@ -145,7 +147,7 @@ export class House {
       const digest = cheapDigest(bytes);
       this.placed = [
         ...this.placed,
-        { path, item: item.id, signature, size, digest, kept: true, taken: true },
+        { path, owner: ofItem(item.id), signature, size, digest, kept: true, taken: true },
       ];
     }
   }
@@ -165,9 +167,11 @@ export class House {
 
   contentOf(step: WritingStep): Uint8Array {
     if (step.type !== 'copy') return encoder.encode(step.type === 'writeText' ? step.text : step.picture.key);
-    const item = this.items.get(step.item) as Item;
-    const sound = this.sounds.get(step.item) ?? '';
-    return bytesOfSong({ sound, fields: step.expect ?? item.file.fields });
+    const id = itemOf(step.owner) as ItemId;
+    const item = this.items.get(id) as Item;
+    const sound = this.sounds.get(id) ?? '';
+    const { recipe } = step;
+    return bytesOfSong({ sound, fields: recipe.type === 'retag' ? recipe.expect : item.file.fields });
   }
 
   /** Takes the end of a run over, as the application does. */

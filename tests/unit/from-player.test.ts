@@ -67,7 +67,7 @@ describe('what comes from a player', () => {
     expect(placed).toMatchObject([
       {
         path: 'Music/own.flac',
-        item: item.id,
+        owner: { type: 'item', item: item.id },
         kept: true,
         taken: true,
         digest: await digestOf(memorySource(OWN)),
@@ -84,7 +84,7 @@ describe('what comes from a player', () => {
   test('files that were agreed to be the player’s own are in nobody’s way', async () => {
     const theirs = {
       path: 'x.flac',
-      item: null,
+      owner: null,
       signature: '',
       size: 1,
       digest: null,

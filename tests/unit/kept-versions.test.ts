@@ -95,6 +95,10 @@ describe('a library file', () => {
       } = JSON.parse(file) as {
         readonly version: number;
         readonly players: readonly Player[];
+        readonly bases: readonly {
+          readonly target: string;
+          readonly placed: readonly { item: string | null }[];
+        }[];
       };
       const asked = players.map((player) => ({
         ...newPlayer(player.id, player.rulebook),
@@ -108,6 +112,10 @@ describe('a library file', () => {
         views: [],
         presets: [],
         ...parts,
+        bases: parts.bases.map(({ target, placed }) => ({
+          target,
+          placed: placed.map(({ item, ...file }) => ({ ...file, owner: item && { type: 'item', item } })),
+        })),
       });
     },
   );
@@ -129,9 +137,9 @@ describe('a library file', () => {
     if (!item) throw new Error('no item');
     // The chapters came with the item and were not written before: they alone make the copy another one.
     const { chapters: _, ...without } = item.edits;
-    const { recipe } = toPlanItem({ ...item, edits: without }, outgoingOf);
+    const { outgoingHash } = toPlanItem({ ...item, edits: without }, outgoingOf);
     const [copy, picture] = head.bases[0]?.placed ?? [];
-    expect(copy?.signature).toBe(recipe.hash);
+    expect(copy?.signature).toBe(outgoingHash);
     expect(picture?.signature).toBe('chosen:p1');
   });
 });
@@ -184,8 +192,13 @@ describe('what the browser kept', () => {
     const changes = { fields: { artist: ['A', 'B'], date: '1999' }, pictures: { front: picture } };
     expect(journal.version).toBe(JOURNAL_VERSION);
     expect(journal.steps[1]).toMatchObject({
-      changes,
-      expect: { artist: ['A', 'B'], date: '1999', lyrics: null },
+      owner: { type: 'item', item: 'x' },
+      recipe: {
+        type: 'retag',
+        format: 'mp3',
+        changes,
+        expect: { artist: ['A', 'B'], date: '1999', lyrics: null },
+      },
       signature: `x|1|2|${contentHash(changes as never)}`,
     });
   });

@@ -98,9 +98,9 @@ test('a copy is told to be what stands firm, and its bytes are other ones for an
   });
   const of = (kind: Kind | null) => planItem({ ...item, settled: kind });
   expect(of('audiobook').outgoingKind).toBe('audiobook');
-  expect(of('audiobook').recipe.hash).not.toBe(of('podcast').recipe.hash);
+  expect(of('audiobook').outgoingHash).not.toBe(of('podcast').outgoingHash);
   // Copies of songs say nothing of it: those that were written before stay as they are.
-  expect(of('song').recipe.hash).toBe(of('homeVideo').recipe.hash);
+  expect(of('song').outgoingHash).toBe(of('homeVideo').outgoingHash);
   const guessed = planItem({
     ...item,
     settled: null,
@@ -110,7 +110,7 @@ test('a copy is told to be what stands firm, and its bytes are other ones for an
   // A file that is copied as it is, byte for byte, is told nothing.
   expect(planItem({ ...item, edits: {}, settled: 'audiobook' })).toMatchObject({
     outgoingKind: null,
-    recipe: { type: 'asIs' },
+    outgoing: {},
   });
 });
 

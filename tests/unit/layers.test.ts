@@ -109,3 +109,37 @@ test('no component makes state that outlives it but by the session, which owns i
   const session = readFileSync(join(SRC, 'lib/state/session.svelte.ts'), 'utf8');
   expect(session).toContain('lasting(make)');
 });
+
+/** The file that a path of an import stands for; null for what is none of ours. */
+function fileOf(path: string): string | null {
+  const all = [path, `${path}.ts`, join(path, 'index.ts'), `${path}.svelte`, `${path}.svelte.ts`];
+  return all.find((one) => known.has(one)) ?? null;
+}
+const known = new Set(files);
+
+test('no file imports itself by way of others, types included', () => {
+  const imports = new Map(files.map((file) => [file, staticImportsOf(file)]));
+  const state = new Map<string, 'open' | 'done'>();
+  const cycles: string[] = [];
+  const walk = (file: string, way: readonly string[]) => {
+    if (state.get(file) === 'done') return;
+    const at = way.indexOf(file);
+    if (at >= 0) {
+      cycles.push([...way.slice(at), file].map((one) => relative(SRC, one)).join(' > '));
+      return;
+    }
+    for (const next of imports.get(file) ?? []) walk(next, [...way, file]);
+    state.set(file, 'done');
+  };
+  for (const file of files) walk(file, []);
+  expect(cycles).toEqual([]);
+});
+
+/** What a file imports when it loads, or takes types from. */
+function staticImportsOf(file: string): readonly string[] {
+  const text = readFileSync(file, 'utf8').replace(/import\(\s*'[^']+'\s*\)/g, '');
+  return [...text.matchAll(/\bfrom\s+'([^']+)'/g)].flatMap(([, path = '']) => {
+    if (path.startsWith('$lib/')) return fileOf(join(SRC, 'lib', path.slice(5))) ?? [];
+    return path.startsWith('.') ? (fileOf(resolve(dirname(file), path)) ?? []) : [];
+  });
+}

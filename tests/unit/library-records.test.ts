@@ -353,7 +353,7 @@ describe('what a library keeps', () => {
     library.setWatched([]);
     library.setFolderKind('s' as SourceId, 'a', 'rule', 'song');
     library.setChoices(ATTIC, ATTIC.targets[0] as Target, NO_CHOICES);
-    library.setBase(DEVICE, [{ path: 'a.mp3', item: null, signature: '', size: 1, digest: 'd' }]);
+    library.setBase(DEVICE, [{ path: 'a.mp3', owner: null, signature: '', size: 1, digest: 'd' }]);
     await library.merge('Read in', head, many(5));
     expect(library.undo()).toBeNull();
     expect(library.redo()).toBeNull();
@@ -421,7 +421,7 @@ test('what lies at a target is kept in parts, beside the head', async () => {
   const library = new Library('home');
   const placed = Array.from({ length: 1200 }, (_, index) => ({
     path: `a/${index}.mp3`,
-    item: null,
+    owner: null,
     signature: 's',
     size: index,
     digest: null,
@@ -443,7 +443,7 @@ describe('storage that fails under an open library', () => {
     const library = new Library('home');
     library.put(adding(many(CHUNK_ITEMS + 2)));
     library.addSource({ id: 's' as SourceId, type: 'kept', label: 'drop' });
-    library.setBase(DEVICE, [{ path: 'a.mp3', item: null, signature: '', size: 1, digest: 'd' }]);
+    library.setBase(DEVICE, [{ path: 'a.mp3', owner: null, signature: '', size: 1, digest: 'd' }]);
     library.edit('x', library.items.slice(0, 1), { title: 'Before' });
     await library.flush();
     expect(library.isStorageLost).toBe(false);

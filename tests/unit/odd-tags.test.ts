@@ -64,10 +64,8 @@ async function copied(bytes: Uint8Array, path: string, format: FormatId, typed: 
   const step = {
     type: 'copy',
     path,
-    format,
     original: { source: 's', path, size: bytes.length },
-    changes: { fields: edits },
-    expect,
+    recipe: { type: 'retag', format, changes: { fields: edits }, expect, kind: null, id3: null },
   };
   const storage = { findHandle: async () => null, findKeptFile: async () => new Blob([bytes as BlobPart]) };
   await checkWritten(step as never, memorySource(written), storage as never);

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { editItem, type Fields, type Item, type ItemId } from '../../src/lib/core/items';
 import {
+  ofItem,
   LivePlan,
   NO_CHOICES,
   planRun,
@@ -155,7 +156,12 @@ describe('the planner', () => {
     });
     const { generation } = client;
     await client.update(items, [], generation);
-    const left = { path: at, item: items[0]?.id ?? null, signature: step?.signature ?? '', size: 9 };
+    const left = {
+      path: at,
+      owner: ofItem(items[0]?.id as ItemId),
+      signature: step?.signature ?? '',
+      size: 9,
+    };
     const plan = async (since: number) => {
       await client.base(ATTIC, [{ ...left, digest: 'ours' }], since, generation);
       await client.look(LOOK, generation);
@@ -190,7 +196,7 @@ describe('the planner', () => {
     const client = planner();
     const items = songs(2);
     await planned(client, items);
-    const placed = [{ path: 'Music/x.mp3', item: null, signature: 's', size: 1, digest: null }];
+    const placed = [{ path: 'Music/x.mp3', owner: null, signature: 's', size: 1, digest: null }];
     await client.base(ATTIC, placed, null, client.generation);
     await client.plan(
       ATTIC,

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { cachedSource, memorySource, type ByteSource } from '../../src/lib/core/bytes';
-import { NO_SURROUNDINGS, guessKind, type Kind } from '../../src/lib/core/kinds';
+import { NO_SURROUNDINGS, guessKind } from '../../src/lib/core/guessing';
+import type { Kind } from '../../src/lib/core/kinds';
 import { UnreadableError, isMediaName, readMedia, readPictureSize } from '../../src/lib/formats/reading';
 import { demoMemory, demoPaths, demoSource } from '../helpers/demo';
 import { makePng } from '../helpers/picture-bytes';

@@ -1,9 +1,8 @@
-import type { ByteRange, ByteSource, Span } from '$lib/core/bytes';
+import type { ByteRange, Span } from '$lib/core/bytes';
 import type {
   Chapter,
   Edits,
   Fields,
-  FormatId,
   PictureId,
   PictureRole,
   TimedLine,
@@ -11,7 +10,6 @@ import type {
   TrackEdit,
 } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
-import type { TagMap } from './tag-map';
 
 /** A picture to be written into a file. */
 export interface NewPicture {
@@ -76,19 +74,6 @@ export class FormatError extends Error {
   ) {
     super(detail);
   }
-}
-
-/** A format whose tags can be written. The writer loads when it is first needed. */
-export interface WritableFormat {
-  readonly id: FormatId;
-  /** What its tags can hold. @param tagFormats tags found in the file, as its facts name them */
-  readonly mapFor: (tagFormats: readonly string[]) => TagMap;
-  readonly load: () => Promise<{
-    /** @throws {FormatError} when the file cannot be rewritten safely */
-    rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite>;
-    /** What its own tags hold; null when the file has no tag of the sort that is written. */
-    readNative(source: ByteSource): Promise<NativeRead | null>;
-  }>;
 }
 
 /*

@@ -1,5 +1,5 @@
 export { FormatError } from './format';
-export type { FormatErrorCode, NativeRead, NewPicture, Rewrite, TagChanges, WritableFormat } from './format';
+export type { FormatErrorCode, NativeRead, NewPicture, Rewrite, TagChanges } from './format';
 export { WRITABLE } from './writable';
 export { holdsValue } from './tag-map';
 export type { TagMap, TagRow } from './tag-map';

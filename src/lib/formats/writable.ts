@@ -1,11 +1,25 @@
 import type { FormatId } from '$lib/core/items';
-import type { WritableFormat } from './format';
+import type { ByteSource } from '$lib/core/bytes';
+import type { NativeRead, Rewrite, TagChanges } from './format';
 // The maps alone: a format's reader and writer load when they are first needed.
 import { ID3_MAPS } from './id3/tag-map';
 import { MATROSKA_MAP, WEBM_MAP } from './matroska/tag-map';
 import { MP4_MAP } from './mp4/tag-map';
 import type { TagMap } from './tag-map';
 import { VORBIS_MAP } from './vorbis-comment/tag-map';
+
+/** A format whose tags can be written. The writer loads when it is first needed. */
+export interface WritableFormat {
+  readonly id: FormatId;
+  /** What its tags can hold. @param tagFormats tags found in the file, as its facts name them */
+  readonly mapFor: (tagFormats: readonly string[]) => TagMap;
+  readonly load: () => Promise<{
+    /** @throws {FormatError} when the file cannot be rewritten safely */
+    rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite>;
+    /** What its own tags hold; null when the file has no tag of the sort that is written. */
+    readNative(source: ByteSource): Promise<NativeRead | null>;
+  }>;
+}
 
 const id3MapFor = (tagFormats: readonly string[]): TagMap =>
   ID3_MAPS[tagFormats.includes('ID3v2.2') ? 2 : tagFormats.includes('ID3v2.4') ? 4 : 3];

@@ -1,6 +1,14 @@
 import { editItem, type Item, type ItemId, type Overlay, type SourceId } from '$lib/core/items';
 import { extensionOf, nameOf, withoutExtension } from '$lib/core/paths';
-import { copySignature, toPlanItem, type Coming, type PlacedFile, type ThereFile } from '$lib/core/plan';
+import {
+  itemOf,
+  ofItem,
+  copySignature,
+  toPlanItem,
+  type Coming,
+  type PlacedFile,
+  type ThereFile,
+} from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
 import type { ComingFile, Journal, Store } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
@@ -59,7 +67,7 @@ export class FromPlayer {
    */
   async giveBack(player: string, { edits, files, placed }: Took): Promise<number> {
     const { library } = this;
-    const taken = new Set(placed.map(({ item }) => item));
+    const taken = new Set(placed.map(({ owner }) => itemOf(owner)));
     if (files.length > 0) {
       const own = this.itemsOf(await this.sourceOf(player));
       for (const { path, isKnown } of files) if (!isKnown) taken.add(own.get(path)?.id ?? null);
@@ -95,7 +103,7 @@ export class FromPlayer {
     known: readonly PlacedFile[],
   ): Promise<readonly ComingFile[]> {
     const own = this.itemsOf(await this.sourceOf(player));
-    const agreed = new Set(known.map(({ item }) => item));
+    const agreed = new Set(known.map(({ owner }) => itemOf(owner)));
     return files.map((file) => {
       const path = freeName(file, own, agreed);
       return { file, path, isKnown: own.has(path) };
@@ -116,7 +124,7 @@ export class FromPlayer {
       // One that did not come whole is offered again.
       if (!item || digest === undefined) return [];
       const signature = copySignature(toPlanItem(item, outgoingOf), rulebook);
-      return [{ path: file.path, item: item.id, signature, size: file.size, digest, ...TAKEN }];
+      return [{ path: file.path, owner: ofItem(item.id), signature, size: file.size, digest, ...TAKEN }];
     });
   }
 

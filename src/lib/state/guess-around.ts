@@ -1,6 +1,7 @@
 import { fieldOf, kindOf, type ItemId } from '$lib/core/items';
 import { folderOf } from '$lib/core/paths';
-import { Neighbourhood, artistKey, guessKind, kindOfFolder, type Guess } from '$lib/core/kinds';
+import { artistKey, guessKind } from '$lib/core/guessing';
+import { Neighbourhood, kindOfFolder, type Guess } from '$lib/core/kinds';
 import type { Change } from '$lib/core/library';
 import type { Library } from './library.svelte';
 

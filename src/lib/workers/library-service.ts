@@ -2,6 +2,7 @@ import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import {
+  itemOf,
   LivePlan,
   driftingOf,
   editedPlanItem,
@@ -386,7 +387,7 @@ class Mirror {
     const all = live.steps(token);
     const steps = isMild ? mildSteps(all, live.rulebook) : all;
     if (isMild && steps.length === 0 && !journal.took) return 0;
-    const taken = new Set(journal.took?.placed.map(({ item }) => item));
+    const taken = new Set(journal.took?.placed.map(({ owner }) => itemOf(owner)));
     const begun: Journal = {
       ...journal,
       version: JOURNAL_VERSION,
@@ -395,7 +396,7 @@ class Mirror {
       reason: null,
       steps,
       outcomes: [],
-      placedBefore: placed.filter(({ item }) => item === null || !taken.has(item)),
+      placedBefore: placed.filter(({ owner }) => itemOf(owner) === null || !taken.has(itemOf(owner))),
     };
     await this.outside.keepJournal(library, target, begun, there ?? NOTHING);
     return steps.length;

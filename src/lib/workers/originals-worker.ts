@@ -12,7 +12,7 @@ import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import { totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage/originals-history';
 import { OriginalFolders } from '$lib/io/stores/original-folders';
 import type { CancelOriginals, OriginalsPart, OriginalsRequest, OriginalsResult } from './originals-protocol';
-import { checkTags, ofOneFile, spansOf } from './run-effects';
+import { type Retagging, checkTags, ofOneFile, spansOf } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
 import { serveAnswers, type Port } from './worker-client';
 
@@ -82,7 +82,13 @@ function effectsFor(
   storage: LibraryStorage,
   progress: (ended: number) => void,
 ): OriginalEffects {
-  const retagging = ({ format, changes, kind, expect }: OriginalJob) => ({ format, changes, kind, expect });
+  const retagging = ({ format, changes, kind, expect }: OriginalJob): Retagging => ({
+    format,
+    changes,
+    kind: kind ?? null,
+    expect,
+    id3: null,
+  });
   return {
     rewrite: (job, original) => ofOneFile(job.path, () => spansOf(original, retagging(job), storage)),
     check: (job, original, changed) =>

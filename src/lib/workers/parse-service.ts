@@ -1,4 +1,4 @@
-import { guessKind } from '$lib/core/kinds';
+import { guessKind } from '$lib/core/guessing';
 import { UnreadableError, readChapterPicture, readMedia, readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import type { ParseRequest, PictureOf, PictureOutcome, ReadOutcome } from './parse-protocol';

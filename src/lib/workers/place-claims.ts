@@ -1,4 +1,4 @@
-import { mayBe, type PlacedFile, type ThereFile, type Unclaimed } from '$lib/core/plan';
+import { isSameOwner, mayBe, type PlacedFile, type ThereFile, type Unclaimed } from '$lib/core/plan';
 import { MOST_RECORDS, newestRecords, type PlaceRecord } from '$lib/core/run';
 import type { KeptPlace } from './library-protocol';
 import type { RunTarget } from './run-protocol';
@@ -79,7 +79,7 @@ export class PlaceClaims {
   ): Promise<boolean> {
     const open = unclaimed.filter(({ step, file }) => {
       const { size, digest, modified } = file;
-      const key = [file.path, size, digest, modified, step.item, step.signature].join('\n');
+      const key = [file.path, size, digest, modified, JSON.stringify(step.owner), step.signature].join('\n');
       if (this.compared.has(key) || this.compared.size >= MOST_COMPARED) return false;
       this.compared.add(key);
       return true;
@@ -101,15 +101,18 @@ export class PlaceClaims {
     { step, file }: Unclaimed,
     digestThere: DigestThere,
   ): Promise<PlacedFile | null> {
-    const { item, signature } = step;
+    const { owner, signature } = step;
     const { path, size } = file;
     // Who wrote the same before said what came of it.
     const noted = this.noted
       .get(path)
-      ?.find((one) => one.item === item && one.signature === signature && one.size === size && one.digest);
+      ?.find(
+        (one) =>
+          isSameOwner(one.owner, owner) && one.signature === signature && one.size === size && one.digest,
+      );
     const digest = noted?.digest ?? (await this.outside.wouldWrite(library, step, size));
     if (digest === null || (await digestThere(file)) !== digest) return null;
-    return { path, item, signature, size, digest };
+    return { path, owner, signature, size, digest };
   }
 
   /** @returns whether there are others than before */

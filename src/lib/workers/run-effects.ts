@@ -7,16 +7,13 @@ import {
   type Chapter,
   type ChosenPicture,
   type Fields,
-  type FormatId,
-  type Overlay,
   type PictureId,
   type PictureRole,
   type Track,
   type TrackEdit,
 } from '$lib/core/items';
-import type { Kind } from '$lib/core/kinds';
 import { saysChapters } from '$lib/core/originals';
-import { sameInTags } from '$lib/core/plan';
+import { type Recipe, sameInTags } from '$lib/core/plan';
 import { StepError, StoreError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
 import { readPicture } from '$lib/formats/reading';
@@ -71,22 +68,13 @@ async function openOriginal({ original }: CopyStep | PictureStep, storage: Libra
 
 async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> {
   const original = await openOriginal(step, storage);
-  const { format, changes, kind, expect, id3 } = step;
-  if (!changes) return original;
-  return spanBlob(
-    original,
-    await spansOf(blobSource(original), { format, changes, kind, expect, id3 }, storage),
-  );
+  const { recipe } = step;
+  if (recipe.type === 'asIs') return original;
+  return spanBlob(original, await spansOf(blobSource(original), recipe, storage));
 }
 
 /** What is to be written into a file, and all that it is to say then. */
-export interface Retagging {
-  readonly format: FormatId;
-  readonly changes: Overlay;
-  readonly kind?: Kind;
-  readonly expect: Fields | null;
-  readonly id3?: 3;
-}
+export type Retagging = Omit<Extract<Recipe, { type: 'retag' }>, 'type'>;
 
 /** A file with other tags, as spans of it. @throws {StepError} when they cannot be written */
 export async function spansOf(
@@ -104,14 +92,14 @@ export async function spansOf(
       chosen.set(role as PictureRole, await chosenPicture(picture, storage));
     const { spans } = await rewrite(cachedSource(original), {
       fields,
-      all: expect ?? undefined,
+      all: expect,
       pictures: chosen,
       chapters,
       chapterPictures: await chapterPictures(chapters, storage),
       timed,
       tracks,
-      kind,
-      id3,
+      ...(kind && { kind }),
+      ...(id3 && { id3 }),
     });
     return spans;
   } catch (error) {
@@ -164,11 +152,11 @@ export async function checkWritten(
   written: ByteSource,
   storage: LibraryStorage,
 ): Promise<void> {
-  if (step.type !== 'copy' || !step.changes || !step.expect) return;
-  const { format, changes, expect } = step;
+  if (step.type !== 'copy' || step.recipe.type === 'asIs') return;
+  const { recipe } = step;
   await ofOneFile(step.path, async () => {
     const original = blobSource(await openOriginal(step, storage));
-    await checkTags({ format, changes, expect }, original, written);
+    await checkTags(recipe, original, written);
   });
 }
 
@@ -178,7 +166,7 @@ export async function checkWritten(
  * @throws {StepError} on any difference
  */
 export async function checkTags(
-  { format, changes, expect }: Retagging & { readonly expect: Fields },
+  { format, changes, expect }: Pick<Retagging, 'format' | 'changes' | 'expect'>,
   original: ByteSource,
   written: ByteSource,
 ): Promise<void> {

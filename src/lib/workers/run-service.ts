@@ -165,7 +165,7 @@ async function noteAt(
       ? []
       : steps.slice(outcomes.length).flatMap(({ type, path }) => (PUTS.has(type) ? path : []));
   const writer = await storage.writer();
-  const record = { version: 1, writer, target, at: Date.now(), files, coming } as const;
+  const record = { version: 2, writer, target, at: Date.now(), files, coming } as const;
   await keepRecord(store, record, async () => {
     const bytes = await recordBytes(record, digestOf);
     return new Blob([bytes as Uint8Array<ArrayBuffer>]);

@@ -1,4 +1,8 @@
-import type { ByteRange } from './span';
+/** A half-open range of bytes. */
+export interface ByteRange {
+  readonly start: number;
+  readonly end: number;
+}
 
 /**
  * Bytes that can be read by ranges, wherever they live: a file, an answer over HTTP, a buffer.

@@ -1,7 +1,7 @@
 export { cachedSource, joinedSource, memorySource, readPartHead, skim } from './byte-source';
-export type { ByteSource } from './byte-source';
+export type { ByteRange, ByteSource } from './byte-source';
 export { fresh, joinSpans, keepsRange, kept, spanOrigins, spansLength } from './span';
-export type { ByteRange, Span } from './span';
+export type { Span } from './span';
 export {
   UTF8,
   ascii,

@@ -1,4 +1,4 @@
-import type { ByteSource } from './byte-source';
+import type { ByteRange, ByteSource } from './byte-source';
 
 /**
  * A rewrite of a file is an ordered list of spans: ranges of the original that are kept, and new
@@ -7,12 +7,6 @@ import type { ByteSource } from './byte-source';
 export type Span =
   | { readonly type: 'kept'; readonly start: number; readonly end: number }
   | { readonly type: 'new'; readonly bytes: Uint8Array };
-
-/** A half-open range of bytes. */
-export interface ByteRange {
-  readonly start: number;
-  readonly end: number;
-}
 
 export const kept = (start: number, end: number): Span => ({ type: 'kept', start, end });
 export const fresh = (bytes: Uint8Array): Span => ({ type: 'new', bytes });

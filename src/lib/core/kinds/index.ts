@@ -1,8 +1,5 @@
 export { KINDS, KIND_FACTS, ORIGINS } from './kind';
 export { STANDARD_GENRES } from './genres';
 export type { Certainty, Evidence, Guess, Kind, KindFacts, Origin } from './kind';
-export { NO_SURROUNDINGS, guessKind } from './guess';
-export type { KindInput, Surroundings } from './guess';
 export { Neighbourhood, kindOfFolder } from './surroundings';
 export type { FolderKind } from './surroundings';
-export { artistKey } from './weights';

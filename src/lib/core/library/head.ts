@@ -13,11 +13,11 @@ import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
 import type { Preset } from '../rewrite';
-import { NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
+import { ownedFile, NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
 import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
-export const LIBRARY_VERSION = 11;
+export const LIBRARY_VERSION = 12;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -62,7 +62,8 @@ type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
  * was chosen for a top folder, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets;
- * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names.
+ * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names; up to
+ * version 11 every file on a player was noted under an item.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -122,6 +123,14 @@ const MIGRATIONS: readonly Migration[] = [
   (old) => ({ presets: [], ...old, version: 9 }),
   (old) => ({ ...old, version: 10 }),
   (old) => ({ ...old, players: ((old.players ?? []) as readonly PlayerOf10[]).map(askAgain), version: 11 }),
+  (old) => ({
+    ...old,
+    bases: ((old.bases ?? []) as readonly Base[]).map(({ target, placed }) => ({
+      target,
+      placed: placed.map(ownedFile),
+    })),
+    version: 12,
+  }),
 ];
 
 /** What is read here of a player as version 10 kept it. */

@@ -169,9 +169,13 @@ export const itemShape: Shape = object({
   gathering: nullable(text(10_000)),
 });
 
-const placed = object({
+const owner = union({
+  item: object({ type: oneOf('item'), item: id }),
+  shelf: object({ type: oneOf('shelf'), folder: text(10_000) }),
+  topFolder: object({ type: oneOf('topFolder'), folder: text(10_000) }),
+});
+const placedAs = {
   path,
-  item: nullable(id),
   signature: text(1_000_000),
   size: whole(),
   digest: nullable(text(200)),
@@ -179,19 +183,24 @@ const placed = object({
   kept: optional(oneOf(true)),
   theirs: optional(oneOf(true)),
   taken: optional(oneOf(true)),
-});
+};
+const placed = object({ ...placedAs, owner: nullable(owner) });
+/** As it was noted up to version 11. */
+const placedEarlier = object({ ...placedAs, item: nullable(id) });
 
-const record = object({
-  version: oneOf(1),
-  writer: id,
-  target: id,
-  at: time,
-  files: list(placed),
-  coming: list(path),
-});
+const placeRecord = (version: number, files: Shape) =>
+  object({
+    version: oneOf(version),
+    writer: id,
+    target: id,
+    at: time,
+    files: list(files),
+    coming: list(path),
+  });
+const RECORDS = [placeRecord(2, placed), placeRecord(1, placedEarlier)];
 
 /** Whether what a place holds as a library's record of it is one. */
-export const isPlaceRecord = (told: unknown): boolean => record(told, '') === null;
+export const isPlaceRecord = (told: unknown): boolean => RECORDS.some((shape) => shape(told, '') === null);
 
 const seen = object({ size: nullable(whole()), digest: nullable(text(200)) });
 const choices = object({

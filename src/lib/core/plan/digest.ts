@@ -1,12 +1,12 @@
 import type { ItemId } from '../items';
-import type { FindingLine, Findings } from './findings';
-import type { Lengths } from './lengths';
+import type { FindingLine, Findings } from './findings/findings';
+import type { Lengths } from './names/lengths';
 import type { PlannedPath } from './plan';
-import type { Shelf, Shelves } from './shelves';
-import type { KindRoom } from './room-by-kind';
-import type { ShownNode, Unplaced } from './showing';
-import type { Finding, Severity } from './step';
-import type { StepCounts, World } from './world';
+import type { Shelf, Shelves } from './shown/shelves';
+import type { KindRoom } from './steps/room-by-kind';
+import type { ShownNode, Unplaced } from './shown/showing';
+import type { Finding, Severity } from './findings/finding';
+import type { StepCounts, World } from './steps/world';
 
 /** Entries of each long list that a digest carries; the others are counted. */
 const MOST = { shelves: 200, unplaced: 20, findings: 40, splits: 500, paths: 6 };

@@ -1,56 +1,49 @@
-export { editedPlanItem, frontPicture, toPlanItem, toldKindOf } from './plan-item';
+export { NO_CHOICES, WAYS_APART } from './choices';
+export type { PlayerChoices, WayApart } from './choices';
+export type { HeldBy, PlanAbout, PlanDigest, Some } from './digest';
+export { copySignature } from './outgoing/item-plan';
+export { ownedFile, ownedStep } from './earlier';
+export { isSameOwner, itemOf, ofItem } from './owner';
+export type { Owner } from './owner';
+export type { Recipe } from './outgoing/recipe';
+export { SEVERITIES } from './findings/finding';
+export type { Finding, FindingCode, Remedy, Severity } from './findings/finding';
+export type { FindingLine } from './findings/findings';
+export { LivePlan } from './live-plan';
+export type { Coming, ItemOfFinding, Unclaimed } from './live-plan';
+export { inAFewWords } from './outgoing/apart';
+export type { Told } from './outgoing/apart';
+export { editionMark } from './outgoing/edition';
+export { editedPlanItem, frontPicture, toPlanItem, toldKindOf } from './outgoing/plan-item';
 export type {
   OutgoingEdits,
   OutgoingItem,
   OutgoingOf,
   PlanItem,
   PlanPicture,
-  Recipe,
   Unheld,
-} from './plan-item';
-export type { HeldBy, PlanAbout, PlanDigest, Some } from './digest';
-export type { FindingLine } from './findings';
-export type { TopFolderPicture } from './folder-pictures';
-export { provenRemedy } from './permission';
-export type { Permission } from './permission';
-export { driftingOf, leftAt, sameInTags } from './drift';
-export type { SidesOf } from './drift';
-export { inAFewWords } from './apart';
-export type { Told } from './apart';
-export { shelvedKinds } from './binding';
-export { editionMark } from './edition';
-export { copySignature } from './entry';
-export { LivePlan } from './live-plan';
-export { mildSteps } from './mild';
-export type { Coming, ItemOfFinding, Unclaimed } from './live-plan';
-export type { Agreed } from './there';
-export { planRun } from './plan';
+} from './outgoing/plan-item';
+export { planRun } from './plan-run';
 export type { Plan, PlanInput, PlannedPath } from './plan';
-export type { KindRoom } from './room-by-kind';
 export { FIRST_OF_KIND, SELECT_ALL, selectionTest } from './selection';
 export type { FirstOfKind, Selection } from './selection';
-export type { Shelf } from './shelves';
-export { FACTS } from './showing';
-export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './showing';
-export { prove } from './proof';
-export type { Difference, PlayerScan, Proof } from './proof';
-export { HOLD_FOLDER, NO_CHOICES, SEVERITIES, STEP_TYPES, SYNC_POLICIES, WAYS_APART, mayBe } from './step';
-export { pastKey } from './step';
-export type {
-  FailedStep,
-  FileFacts,
-  Finding,
-  FindingCode,
-  PastFile,
-  PlacedFile,
-  PlayerChoices,
-  Remedy,
-  Severity,
-  Step,
-  Side,
-  SideChoice,
-  StepType,
-  SyncPolicy,
-  ThereFile,
-  WayApart,
-} from './step';
+export { shelvedKinds } from './shown/binding';
+export { prove } from './shown/proof';
+export type { Difference, PlayerScan, Proof } from './shown/proof';
+export type { Shelf } from './shown/shelves';
+export { FACTS } from './shown/showing';
+export type { Fact, ShownFacts, ShownNode, Showing, TreeFile, Unplaced, UnplacedCode } from './shown/showing';
+export { STEP_TYPES } from './step';
+export type { FailedStep, Step, StepType } from './step';
+export type { TopFolderPicture } from './steps/folder-pictures';
+export { mildSteps } from './steps/mild';
+export type { KindRoom } from './steps/room-by-kind';
+export { driftingOf, leftAt, sameInTags } from './there/drift';
+export type { SidesOf } from './there/drift';
+export { HOLD_FOLDER, mayBe, pastKey } from './there/files';
+export type { FileFacts, PastFile, PlacedFile, ThereFile } from './there/files';
+export { provenRemedy } from './findings/proven-remedy';
+export type { Permission } from './there/permission';
+export { SYNC_POLICIES } from './there/sides';
+export type { Side, SideChoice, SyncPolicy } from './there/sides';
+export type { Agreed } from './there/there';

@@ -1,3 +1,4 @@
+import { itemOf } from './owner';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { planItem, makeItem } from '../../../../tests/helpers/items';
@@ -8,23 +9,16 @@ import { folderOf, nameOf } from '../paths';
 import { roleOf, type Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { JOURNAL_VERSION, placedAfter, type Outcome } from '../run';
-import type { PlanItem } from './plan-item';
+import type { PlanItem } from './outgoing/plan-item';
 import { LivePlan } from './live-plan';
-import { planRun, type Plan } from './plan';
+import type { Plan } from './plan';
+import { planRun } from './plan-run';
 import { SELECT_ALL, type Selection } from './selection';
-import { rehearse, type Showing, type TreeFile } from './showing';
-import {
-  HOLD_FOLDER,
-  NO_CHOICES,
-  STEP_TYPES,
-  SYNC_POLICIES,
-  type Side,
-  type SideChoice,
-  type PlacedFile,
-  type PlayerChoices,
-  type StepType,
-  type ThereFile,
-} from './step';
+import { rehearse, type Showing, type TreeFile } from './shown/showing';
+import { HOLD_FOLDER, type PlacedFile, type ThereFile } from './there/files';
+import { NO_CHOICES, type PlayerChoices } from './choices';
+import { STEP_TYPES, type StepType } from './step';
+import { SYNC_POLICIES, type Side, type SideChoice } from './there/sides';
 
 /*
  * Laws of planning, on made libraries and players: what a rehearsal shows is what lies there once the very steps are
@@ -248,7 +242,7 @@ function apply(player: Player, { steps }: Plan, { disk }: Rulebook): Player {
         return done;
       default: {
         const size = step.type === 'copy' ? step.original.size : 3;
-        const put = { size, digest: `${step.item} ${step.signature}` };
+        const put = { size, digest: `${itemOf(step.owner)} ${step.signature}` };
         files.put({ path: step.path, ...put }, step.replaces !== null);
         return { ...done, put };
       }
@@ -277,7 +271,7 @@ function readBack(player: Player, plan: Plan, items: readonly Item[], rulebook: 
   const tree = player.there.map(({ path }): TreeFile => {
     const role = roleOf(rulebook, path);
     const record = ours.get(path);
-    const item = record?.item ? byId.get(record.item) : undefined;
+    const item = itemOf(record?.owner) ? byId.get(itemOf(record?.owner) as ItemId) : undefined;
     if (!record || !item) return { path, role, item: null, kind: null, fields: null, text: null };
     if (role !== 'media')
       return {
@@ -349,9 +343,9 @@ function countsOf({ steps }: Plan): Readonly<Record<StepType, number>> {
 
 /** Bytes of copies of items that nothing lies there of. */
 function bytesOfNew({ steps }: Plan, { placed }: Player): number {
-  const known = new Set(placed.map(({ item }) => item));
+  const known = new Set(placed.map(({ owner }) => itemOf(owner)));
   return steps.reduce((sum, step) => {
-    return step.type === 'copy' && !known.has(step.item) ? sum + step.original.size : sum;
+    return step.type === 'copy' && !known.has(itemOf(step.owner)) ? sum + step.original.size : sum;
   }, 0);
 }
 

@@ -10,8 +10,8 @@ import {
   type Rulebook,
   type SidecarRules,
 } from '../rulebooks';
-import { Claims } from './claims';
-import { sidesOf, type SidesOf } from './drift';
+import { Claims } from './names/claims';
+import { sidesOf, type SidesOf } from './there/drift';
 import {
   MOST_ABOUT,
   cutNodes,
@@ -21,40 +21,38 @@ import {
   type PlanDigest,
   type Some,
 } from './digest';
-import { Entry, ItemPlan, type Outgoing, type Said } from './entry';
-import { Findings, type FindingLine } from './findings';
-import { FolderPictures, type TopFolderPicture } from './folder-pictures';
-import { Lengths } from './lengths';
-import { Namer, type Named } from './namer';
-import { Neighbours } from './neighbours';
+import { Entry, type Said } from './entry';
+import type { Outgoing } from './names/outgoing';
+import { ItemPlan } from './outgoing/item-plan';
+import type { Recipe } from './outgoing/recipe';
+import { isSameOwner, itemOf } from './owner';
+import { Findings, type FindingLine } from './findings/findings';
+import { FolderPictures, type TopFolderPicture } from './steps/folder-pictures';
+import { Lengths } from './names/lengths';
+import { Namer, type Named } from './names/namer';
+import { Neighbours } from './findings/neighbours';
 import { PathKeys } from './path-keys';
 import type { Plan, PlannedPath } from './plan';
-import type { PlanItem } from './plan-item';
-import { proposed } from './proposals';
-import { Releases } from './releases';
-import { Room } from './room';
-import * as say from './remark';
-import { NONE, type Remark } from './remark';
+import type { PlanItem } from './outgoing/plan-item';
+import { proposed } from './findings/proposals';
+import { Releases } from './findings/releases';
+import { Room } from './steps/room';
+import * as say from './findings/remark';
+import { NONE, type Remark } from './findings/remark';
 import { SELECT_ALL, selectionTest, type Selection } from './selection';
-import { Shelves } from './shelves';
-import type { ShownNode, Showing, TreeFile } from './showing';
-import { writeSidecar } from './sidecar';
-import { Spelling } from './spelling';
-import {
-  NO_CHOICES,
-  type FailedStep,
-  type Finding,
-  type PlacedFile,
-  type PlayerChoices,
-  type Severity,
-  type Step,
-  type SyncPolicy,
-  type ThereFile,
-} from './step';
-import { There, type Agreed } from './there';
-import { copyOf, stepFor, textBeside, type Want } from './want';
-import { tooLong } from './too-long';
-import { World } from './world';
+import { Shelves } from './shown/shelves';
+import type { ShownNode, Showing, TreeFile } from './shown/showing';
+import { writeSidecar } from './shown/sidecar';
+import { Spelling } from './names/spelling';
+import { NO_CHOICES, type PlayerChoices } from './choices';
+import type { FailedStep, Step } from './step';
+import type { Finding, Severity } from './findings/finding';
+import type { PlacedFile, ThereFile } from './there/files';
+import type { SyncPolicy } from './there/sides';
+import { There, type Agreed } from './there/there';
+import { copyOf, stepFor, textBeside, type Want } from './steps/want';
+import { tooLong } from './names/too-long';
+import { World } from './steps/world';
 
 const NUMBERS = FIELDS.filter(({ type }) => type === 'number');
 
@@ -263,8 +261,8 @@ export class LivePlan {
       const file = there.files.get(want.key);
       const drift = there.changedAt(want.key);
       const isOther = file?.path === want.path && !there.ours.has(want.key);
-      if (!isOther || (drift && drift.placed?.item !== want.item.id)) return [];
-      return [{ step: stepFor(want, null) as Unclaimed['step'], file }];
+      if (!isOther || (drift && !isSameOwner(drift.placed?.owner ?? null, want.owner))) return [];
+      return [{ step: stepFor(want, null), file }];
     });
   }
 
@@ -281,7 +279,8 @@ export class LivePlan {
     const files: ThereFile[] = [];
     for (const [{ type, placed, file }, { side, edits: own }] of this.parts.world.allDrifts()) {
       if (type === 'added' && side === 'there' && file) files.push(file);
-      if (own && placed?.item) edits.push({ item: placed.item, edits: own });
+      const item = itemOf(placed?.owner);
+      if (own && item !== null) edits.push({ item, edits: own });
     }
     return { edits, files };
   }
@@ -358,7 +357,9 @@ export class LivePlan {
   private settle(): void {
     const { open, parts } = this;
     const { neighbours, spelling, claims, stems, releases, pictures, world, shelves } = parts;
-    for (const entry of open) neighbours.put(entry);
+    for (const entry of open)
+      if (entry.gone) neighbours.take(entry);
+      else neighbours.put(entry);
     addAll(open, neighbours.settle());
     for (const entry of open) this.name(entry);
     addAll(open, spelling?.settle() ?? []);
@@ -479,7 +480,7 @@ export class LivePlan {
     if (known.missing.some(({ severity }) => severity === 'blocks')) return null;
     if (keptAt !== null) return { path: keptAt, folder: '', mended: false };
     const suffix = this.suffixes.get(entry.id) ?? '';
-    return known.named(this.namer, kind, place, this.short.has(entry.id), suffix);
+    return this.namer.of(known, kind, place, this.short.has(entry.id), suffix);
   }
 
   /** The kind as which an item has a place; null, and said, where it has none. */
@@ -498,9 +499,8 @@ export class LivePlan {
     const said: Remark[] = [];
     entry.candidate = null;
     if (named && known.place && known.item.kind) {
-      const { folder } = entry;
-      const spelled = folder !== null && folder.spelled !== named.folder;
-      const path = spelled ? `${folder.spelled}/${nameOf(named.path)}` : named.path;
+      const folder = this.parts.spelling?.of(entry) ?? named.folder;
+      const path = folder === named.folder ? named.path : `${folder}/${nameOf(named.path)}`;
       const long = this.tooLong(entry, path, known.item.kind);
       if (long) said.push(long);
       else {
@@ -565,7 +565,7 @@ export class LivePlan {
       pictures.leave(before);
       lengths.take(before);
       shelves.take(before.file);
-      for (const want of entry.wants) if (want.type !== 'writePicture') world.unwant(want);
+      for (const want of world.wantedOf(entry.id)) world.unwant(want);
     }
     entry.out = out;
     if (out) {
@@ -610,7 +610,7 @@ export class LivePlan {
     }
     const { tags } = this.rulebook;
     const version = item.tagFormats.map((sort) => /^ID3v2\.([234])/.exec(sort)).find(Boolean);
-    if (version && entry.known.id3 === null && !tags.id3.includes(Number(version[1]) as 3))
+    if (version && !isBroughtTo(entry.known.recipe) && !tags.id3.includes(Number(version[1]) as 3))
       notes.push(say.tagVersion(entry, version[0]));
     const rules = sidecarFor(this.rulebook, kind);
     const old = rules && item.beside.find((beside) => roleOf(this.rulebook, beside) === 'sidecar');
@@ -628,7 +628,7 @@ export class LivePlan {
     else this.held.delete(id);
     if (held === entry.held) return;
     entry.held = held;
-    this.parts.world.holdChanged(id);
+    this.parts.world.holdChanged(id, held);
   }
 
   /** Videos already there that the player does not read, because folder, file and sidecar differ in name. */
@@ -669,6 +669,9 @@ export class LivePlan {
 
 const NOTHING_FAILED: readonly FailedStep[] = [];
 
+/** Whether its copy's tag gets another version, which the player reads. */
+const isBroughtTo = (recipe: Recipe): boolean => recipe.type === 'retag' && recipe.id3 !== null;
+
 /** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
 function heldBy({ name, length, claim, place }: Said): HeldBy {
   const all = [...name, ...length, ...claim, ...place];
@@ -704,16 +707,16 @@ interface Parts {
   readonly findings: Findings;
   readonly shelves: Shelves;
   readonly world: World;
-  readonly neighbours: Neighbours;
+  readonly neighbours: Neighbours<Entry>;
   /** Null where the player tells names apart by letter case. */
-  readonly spelling: Spelling | null;
-  readonly claims: Claims;
+  readonly spelling: Spelling<Entry> | null;
+  readonly claims: Claims<Entry>;
   /** Of names without their endings, where there may be editions. */
-  readonly stems: Claims;
+  readonly stems: Claims<Entry>;
   readonly releases: Releases;
   readonly pictures: FolderPictures;
   readonly lengths: Lengths;
-  readonly room: Room;
+  readonly room: Room<Entry>;
   readonly failed: ReadonlyMap<string, FailedStep>;
   mismatches: readonly Remark[];
 }

@@ -1,3 +1,4 @@
+import { ofItem } from './owner';
 import fc from 'fast-check';
 import { planFor } from '../../../../tests/helpers/plans';
 import { describe, expect, test } from 'vitest';
@@ -6,19 +7,13 @@ import { editItem, toTexts, type Item, type ItemId, type PictureId } from '../it
 import type { Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { LivePlan } from './live-plan';
-import { planRun, type Plan } from './plan';
-import {
-  HOLD_FOLDER,
-  NO_CHOICES,
-  type FailedStep,
-  type FileFacts,
-  type Finding,
-  type FindingCode,
-  type PlacedFile,
-  type PlayerChoices,
-  type SyncPolicy,
-  type ThereFile,
-} from './step';
+import type { Plan } from './plan';
+import { planRun } from './plan-run';
+import { HOLD_FOLDER, type FileFacts, type PlacedFile, type ThereFile } from './there/files';
+import { NO_CHOICES, type PlayerChoices } from './choices';
+import type { FailedStep } from './step';
+import type { Finding, FindingCode } from './findings/finding';
+import type { SyncPolicy } from './there/sides';
 
 interface World {
   readonly there?: readonly ThereFile[];
@@ -52,7 +47,7 @@ const pathsOf = (made: Plan) => made.paths.map(({ path }) => path);
 function after(made: Plan): { there: ThereFile[]; placed: PlacedFile[] } {
   const placed = made.steps.flatMap((step): PlacedFile[] =>
     step.type === 'copy' || step.type === 'writePicture' || step.type === 'writeText'
-      ? [{ path: step.path, item: step.item, signature: step.signature, size: 1, digest: `d${step.path}` }]
+      ? [{ path: step.path, owner: step.owner, signature: step.signature, size: 1, digest: `d${step.path}` }]
       : [],
   );
   return { placed, there: placed.map(({ path, size, digest }) => ({ path, size, digest })) };
@@ -333,7 +328,7 @@ describe('findings', () => {
 
   test('a file that was agreed to be the player’s own is told as added once it is another one', () => {
     const path = 'Music/Own/own.mp3';
-    const placed = [{ path, item: null, signature: '', size: 5, digest: 'own', theirs: true as const }];
+    const placed = [{ path, owner: null, signature: '', size: 5, digest: 'own', theirs: true as const }];
     const told = (digest: string) =>
       finding(plan([], { there: [{ path, size: 5, digest }], placed }), 'addedThere') !== undefined;
     expect([told('own'), told('another')]).toEqual([false, true]);
@@ -372,9 +367,13 @@ describe('findings', () => {
         token: 't',
       });
     const made = on(RULEBOOKS.pocket);
-    expect(made.steps.find(({ type }) => type === 'copy')).toMatchObject({ id3: 3, changes: {} });
+    expect(made.steps.find(({ type }) => type === 'copy')).toMatchObject({
+      recipe: { id3: 3, changes: {} },
+    });
     expect(finding(made, 'tagVersion')).toBeUndefined();
-    expect(on(RULEBOOKS.attic).steps.find(({ type }) => type === 'copy')).not.toHaveProperty('id3');
+    expect(on(RULEBOOKS.attic).steps.find(({ type }) => type === 'copy')).toMatchObject({
+      recipe: { type: 'asIs' },
+    });
   });
 
   test('a kind without a section stays here, and a shaky guess is offered another', () => {
@@ -441,8 +440,10 @@ describe('findings', () => {
       'track',
     ]);
     expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({
-      changes: { fields: { title: 'Bell' } },
-      expect: { title: 'Bell', track: 1, genre: null },
+      recipe: {
+        changes: { fields: { title: 'Bell' } },
+        expect: { title: 'Bell', track: 1, genre: null },
+      },
     });
   });
 
@@ -454,7 +455,9 @@ describe('findings', () => {
       severity: 'warns',
       words: { edited: 'yes', locked: 'fragmented' },
     });
-    expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({ changes: null, expect: null });
+    expect(made.steps.find((step) => step.type === 'copy')).toMatchObject({
+      recipe: { type: 'asIs' },
+    });
     expect(made.showing.nodes[0]?.facts.year).toBe(2019);
   });
 
@@ -546,7 +549,7 @@ describe('findings', () => {
     });
     expect(plan(items, { there }).steps.filter(({ type }) => type === 'copy')).toEqual([]);
     // Our own file that became a folder: it is removed there, and nothing can be put in its place.
-    const placed = [{ path, item: items[0]?.id ?? null, signature: '', size: 9, digest: 'x' }];
+    const placed = [{ path, owner: ofItem(items[0]?.id as ItemId), signature: '', size: 9, digest: 'x' }];
     const made = plan(items, { there, placed, policy: 'leads' });
     expect(finding(made, 'folderThere')?.places).toEqual([path]);
   });
@@ -605,6 +608,27 @@ describe('what is there already', () => {
     const made = plan(items, after(plan(items)));
     expect(made.steps).toEqual([]);
     expect(made.current).toBe(4);
+  });
+
+  test('a folder’s picture belongs to what is shown by it, whichever of its items goes', () => {
+    const items = makeAlbum(3);
+    const made = plan(items);
+    const picture = made.steps.find(({ type }) => type === 'writePicture');
+    const folder = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
+    expect(picture).toMatchObject({ owner: { type: 'shelf', folder }, path: `${folder}/sleeve.jpg` });
+    const world = after(made);
+    expect(plan(items.slice(1), world).steps.map(({ type, path }) => [type, path])).toEqual([
+      ['remove', `${folder}/01 Song 1.flac`],
+    ]);
+    // It was noted under one of them once.
+    const old = world.placed.map((file) => ({ ...file, owner: ofItem(items[0]?.id as ItemId) }));
+    expect(plan(items, { ...world, placed: old }).steps.filter(({ path }) => path.endsWith('jpg'))).toEqual(
+      [],
+    );
+    // It goes along where the release gets another name, and away with the last of them.
+    const renamed = items.map((item) => editItem(item, { album: 'Ebb Ledger' }));
+    expect(plan(renamed, world).steps.find(({ path }) => path.endsWith('sleeve.jpg'))?.type).toBe('move');
+    expect(plan([], world).steps.map(({ type }) => type)).toEqual(Array(4).fill('remove'));
   });
 
   test('a new title moves nothing anew but the one file, and its tags change with it', () => {

@@ -1,10 +1,13 @@
 import type { ItemId } from '../items';
 import type { Rulebook } from '../rulebooks';
-import { LivePlan } from './live-plan';
-import type { PlanItem } from './plan-item';
+import type { PlanItem } from './outgoing/plan-item';
 import type { Selection } from './selection';
-import type { Showing } from './showing';
-import type { FailedStep, Finding, PlacedFile, PlayerChoices, Step, SyncPolicy, ThereFile } from './step';
+import type { Showing } from './shown/showing';
+import type { FailedStep, Step } from './step';
+import type { Finding } from './findings/finding';
+import type { PlacedFile, ThereFile } from './there/files';
+import type { PlayerChoices } from './choices';
+import type { SyncPolicy } from './there/sides';
 
 export interface PlanInput {
   readonly items: readonly PlanItem[];
@@ -43,15 +46,4 @@ export interface Plan {
   readonly current: number;
   /** Files on the player that no run of ours put there. */
   readonly foreign: number;
-}
-
-/**
- * The run sheet that brings a player up to date, and what the player would then show, all at once. Nothing is
- * written here. Linear in items and in files there.
- */
-export function planRun({ items, rulebook, there, token, ...agreed }: PlanInput): Plan {
-  const live = new LivePlan(rulebook);
-  live.see(there, agreed);
-  live.change(items, []);
-  return live.whole(token);
 }

@@ -5,9 +5,11 @@ import { RULEBOOKS } from '$lib/rulebooks';
 import { editItem, fieldsOf, type FieldName, type FormatId, type Item, type SourceId } from '../items';
 import type { Kind } from '../kinds';
 import type { Rulebook } from '../rulebooks';
-import { planRun, type Plan } from './plan';
-import type { ShownNode } from './showing';
-import { NO_CHOICES, type Finding, type Remedy } from './step';
+import type { Plan } from './plan';
+import { planRun } from './plan-run';
+import type { ShownNode } from './shown/showing';
+import { NO_CHOICES } from './choices';
+import type { Finding, Remedy } from './findings/finding';
 
 /*
  * A law of remedies: pressing the button of a finding mends just that, writes nothing that its evidence does not say, and

@@ -1,7 +1,7 @@
 import { chaptersOf, isEdited, searchText, timedOf, type ItemId } from '../items';
 import { queryOf, testOf, type Asking } from '../query';
 import type { Kind } from '../kinds';
-import type { PlanItem } from './plan-item';
+import type { PlanItem } from './outgoing/plan-item';
 
 /** Which items a player is to have, of those that it takes. */
 export interface Selection {

@@ -2,6 +2,7 @@ import { foldText, wordsOf } from '../items';
 import { MOST_NAME_WORDS, QUERY_NAMES, findName, type QueryName } from './names';
 import { readAmount, type Amount } from './amounts';
 import { inOwnWords, partOperators } from './phrases';
+import type { Token } from './token';
 
 /*
  *   query   = all { "or" all }
@@ -50,15 +51,6 @@ export type ParsedQuery =
   | { readonly type: 'query'; readonly query: Query }
   /** `before` is what stands before the part with the problem, and can be gone by meanwhile. */
   | { readonly type: 'wrong'; readonly problem: QueryProblem; readonly before: Query };
-
-export interface Token {
-  readonly type: 'word' | 'quoted' | 'open' | 'close';
-  readonly text: string;
-  /** The word in lower case; empty for what is no plain word. */
-  readonly word: string;
-  readonly column: number;
-  readonly end: number;
-}
 
 class QueryError extends Error {
   constructor(readonly problem: QueryProblem) {

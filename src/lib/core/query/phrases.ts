@@ -1,6 +1,6 @@
 import { readAmount } from './amounts';
 import { MOST_NAME_WORDS, QUERY_NAMES, findName, type QueryName } from './names';
-import type { Token } from './parse';
+import type { Token } from './token';
 
 /*
  * Other ways of saying what the language says: `genre is empty`, `without picture`, `year > 1990`, `artist: venn`, `1980s`,

@@ -9,10 +9,20 @@ import {
   type Overlay,
 } from '../items';
 import { pathKey } from '../naming';
-import { pastKey, type FileFacts, type PastFile, type PlacedFile, type Step, type ThereFile } from '../plan';
+import {
+  itemOf,
+  ownedFile,
+  ownedStep,
+  pastKey,
+  type FileFacts,
+  type PastFile,
+  type PlacedFile,
+  type Step,
+  type ThereFile,
+} from '../plan';
 import type { StoreErrorCode } from './store';
 
-export const JOURNAL_VERSION = 5;
+export const JOURNAL_VERSION = 6;
 
 export type FailureCode =
   StoreErrorCode | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
@@ -127,7 +137,7 @@ function recordsOf(files: readonly PlacedFile[]): Records {
 }
 
 function keep({ placed, gone }: Records, file: PlacedFile): void {
-  if (file.gone) gone.set(file.item, file);
+  if (file.gone) gone.set(itemOf(file.owner), file);
   else placed.set(file.path, file);
 }
 
@@ -141,7 +151,7 @@ function noteAgreed(records: Records, steps: readonly Step[], outcomes: readonly
   for (const { step, put } of agreed) {
     const { record } = step;
     if (!record) continue;
-    records.gone.delete(record.item);
+    records.gone.delete(itemOf(record.owner));
     // A place that keeps no digests was read when it was agreed on.
     keep(records, { ...record, digest: record.digest ?? (record.gone ? null : (put?.digest ?? null)) });
   }
@@ -171,11 +181,11 @@ export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): r
       const { kept: _, ...moved } = file;
       placed.set(step.path, { ...moved, path: step.path });
     } else if (step.type !== 'makeFolder' && step.type !== 'agree') {
-      const { path, item, signature } = step;
+      const { path, owner, signature } = step;
       const { size = 0, digest = null } = outcome.put ?? {};
       const kept = step.type === 'copy' && step.kept ? { kept: true as const } : {};
-      if (step.type === 'copy') gone.delete(item);
-      placed.set(path, { path, item, signature, size: size ?? 0, digest, ...kept });
+      if (step.type === 'copy') gone.delete(itemOf(owner));
+      placed.set(path, { path, owner, signature, size: size ?? 0, digest, ...kept });
     }
   });
   return [...placed.values(), ...gone.values()];
@@ -199,13 +209,29 @@ type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; rea
  * A kept journal of any earlier version as one of this version. Version 1 held files below their own paths,
  * noted only whether something had stood there, and knew neither the folders it made nor what it replaced. Up to
  * version 2 a copy's changes were edits of fields and a picture, up to version 3 texts were sidecars in XML alone, and up
- * to version 4 files that come from a player were noted only once they had come.
+ * to version 4 files that come from a player were noted only once they had come. Up to version 5 every file was noted under
+ * an item.
  * @throws {RangeError} when a newer version wrote it
  */
 export function migrateJournal(kept: Kept): Journal {
-  if (kept.version === JOURNAL_VERSION) return kept as Journal;
-  if (![1, 2, 3, 4].includes(kept.version))
+  if (![1, 2, 3, 4, 5, JOURNAL_VERSION].includes(kept.version))
     throw new RangeError(`version ${kept.version} of a journal is not known here`);
+  return owned(kept.version >= 5 ? (kept as Journal) : fromEarlier(kept));
+}
+
+/** A run that was begun before files had owners goes on with the steps that it has. */
+function owned(journal: Journal): Journal {
+  const { placedBefore, steps, took } = journal;
+  return {
+    ...journal,
+    version: JOURNAL_VERSION,
+    placedBefore: placedBefore.map(ownedFile),
+    steps: steps.map(ownedStep),
+    ...(took && { took: { ...took, placed: took.placed.map(ownedFile) } }),
+  };
+}
+
+function fromEarlier(kept: Kept): Journal {
   const placedBefore = kept.placedBefore.map((file) => ({
     ...file,
     signature: earlierSignature(file.signature),
@@ -216,14 +242,13 @@ export function migrateJournal(kept: Kept): Journal {
   const { took } = third;
   return {
     ...third,
-    version: JOURNAL_VERSION,
     steps: kept.version === 4 ? third.steps : third.steps.map(migrateText),
     // What came was noted once all of it had come.
     ...(took && { took: { ...took, files: took.files ?? [] } }),
   };
 }
 
-type OldCopy = Omit<Extract<Step, { type: 'copy' }>, 'changes' | 'expect'> & {
+type OldCopy = Omit<Extract<Step, { type: 'copy' }>, 'recipe'> & {
   readonly changes: { readonly edits: Edits; readonly picture: ChosenPicture | null } | null;
   readonly expect: Fields | null;
 };
@@ -238,7 +263,7 @@ function migrateCopy(step: Step): Step {
     signature,
     changes: changes && earlierOverlay(changes.edits, changes.picture),
     expect: expect && earlierFields(expect),
-  };
+  } as Step;
 }
 
 /** A text was written by a step of its own name, which said nothing of its type. */

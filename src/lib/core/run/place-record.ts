@@ -1,7 +1,7 @@
 import { UTF8, memorySource } from '../bytes';
 import { parseJson } from '../json';
 import { isPlaceRecord } from '../library';
-import { HOLD_FOLDER, type PlacedFile } from '../plan';
+import { HOLD_FOLDER, ownedFile, type PlacedFile } from '../plan';
 import type { DigestOf } from './effects';
 import { StoreError, type Store } from './store';
 
@@ -22,7 +22,7 @@ export const MOST_RECORDS = 50;
 
 /** What one library's runs left at a place, as that library says. */
 export interface PlaceRecord {
-  readonly version: 1;
+  readonly version: 2;
   /** Names the library in its browser: a copy of it in another browser writes as another one. */
   readonly writer: string;
   /** The target of that library by which its runs came here. */
@@ -59,7 +59,10 @@ export async function readRecord(bytes: Uint8Array, digest: DigestOf): Promise<P
   const body = bytes.subarray(end + 1);
   if (end < 0 || (await digest(memorySource(body))) !== UTF8.decode(bytes.subarray(0, end))) return null;
   const told = parseJson(UTF8.decode(body));
-  return isPlaceRecord(told) ? (told as PlaceRecord) : null;
+  // Up to version 1 every file was noted under an item.
+  if (!isPlaceRecord(told)) return null;
+  const record = told as PlaceRecord;
+  return { ...record, version: 2, files: record.files.map(ownedFile) };
 }
 
 /**

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { ItemId, SourceId } from '../items';
-import { HOLD_FOLDER, type FileFacts, type Step } from '../plan';
+import { ofItem, HOLD_FOLDER, type FileFacts, type Step } from '../plan';
 import { StepError, type RunEffects } from './effects';
 import {
   JOURNAL_VERSION,
@@ -42,11 +42,9 @@ const ANY = { size: null, digest: null };
 const copy = (path: string, replaces = false, item = path): Step => ({
   type: 'copy',
   path,
-  item: item as ItemId,
+  owner: ofItem(item as ItemId),
   original: { source: 's' as SourceId, path, size: 3 },
-  format: 'mp3',
-  changes: null,
-  expect: null,
+  recipe: { type: 'asIs' },
   replaces: replaces ? ANY : null,
   signature: 'x',
 });
@@ -54,7 +52,7 @@ const sidecar = (path: string, item: string): Step => ({
   type: 'writeText',
   mime: 'application/xml',
   path,
-  item: item as ItemId,
+  owner: ofItem(item as ItemId),
   text: 'side',
   replaces: null,
   signature: 'y',
@@ -88,7 +86,7 @@ test('applies steps in order and notes each', async () => {
 test('what both sides agree on is looked at, and known by its digest where the place keeps none', async () => {
   const store = place();
   store.put('a.mp3', bytes('theirs'));
-  const record = { path: 'a.mp3', item: null, signature: 's', size: 6, digest: null };
+  const record = { path: 'a.mp3', owner: null, signature: 's', size: 6, digest: null };
   const agree = (path: string, was: FileFacts | null): Step => ({
     type: 'agree',
     path,
@@ -204,7 +202,7 @@ test('what the plan did not see there is left alone', async () => {
     'changedSince',
   ]);
   expect(texts(store)).toEqual(before);
-  const placed = [{ path: 'b', item: null, signature: 'x', size: 4, digest: 'ours' }];
+  const placed = [{ path: 'b', owner: null, signature: 'x', size: 4, digest: 'ours' }];
   expect(placedAfter({ ...journalOf(steps, outcomes), placedBefore: placed })).toEqual([]);
 });
 

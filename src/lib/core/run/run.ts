@@ -1,6 +1,6 @@
 import type { ItemId } from '../items';
 import { folderOf } from '../paths';
-import { HOLD_FOLDER, type FileFacts, type Step, type ThereFile } from '../plan';
+import { HOLD_FOLDER, itemOf, type FileFacts, type Owner, type Step, type ThereFile } from '../plan';
 import { STOPPING, StepError, isTheOne, pruneFolders, type RunEffects, type WritingStep } from './effects';
 import { holdFolders, holdPath, stagePath } from './hold';
 import type { FailureCode, Journal, Outcome, Traces } from './journal';
@@ -52,7 +52,7 @@ class Run<Content> {
     this.id = journal.id;
     this.outcomes = [...journal.outcomes];
     journal.steps.forEach((step, index) => {
-      if (step.type === 'copy' && this.outcomes[index]?.type === 'failed') this.failed.add(step.item);
+      if (step.type === 'copy' && this.outcomes[index]?.type === 'failed') this.fail(step.owner);
     });
   }
 
@@ -64,7 +64,7 @@ class Run<Content> {
         if (this.effects.isCancelled()) return await this.end('cancelled');
         const outcome = await this.doStep(step, index, known ?? null);
         await this.note(index, outcome);
-        if (outcome.type === 'failed' && step.type === 'copy') this.failed.add(step.item);
+        if (outcome.type === 'failed' && step.type === 'copy') this.fail(step.owner);
         this.effects.progress(index + 1);
       }
       return await this.end('finished');
@@ -72,6 +72,11 @@ class Run<Content> {
       if (error instanceof StoreError) return { state: 'stopped', reason: error.code };
       throw error;
     }
+  }
+
+  private fail(owner: Owner): void {
+    const item = itemOf(owner);
+    if (item !== null) this.failed.add(item);
   }
 
   private async end(state: 'finished' | 'cancelled'): Promise<RunEnd> {
@@ -145,7 +150,8 @@ class Run<Content> {
   }
 
   private async beginWrite(step: WritingStep, index: number): Promise<Outcome> {
-    if (step.type === 'writeText' && this.failed.has(step.item)) throw new StepError('itemFailed', step.path);
+    const item = step.type === 'writeText' ? itemOf(step.owner) : null;
+    if (item !== null && this.failed.has(item)) throw new StepError('itemFailed', step.path);
     const put = await this.stage(step);
     const begun = await this.look(step.path, step.replaces, index, put);
     await this.note(index, begun);

@@ -1,7 +1,14 @@
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
-import { pastKey, type PastFile, type PlacedFile, type PlanDigest, type ThereFile } from '$lib/core/plan';
+import {
+  ownedFile,
+  pastKey,
+  type PastFile,
+  type PlacedFile,
+  type PlanDigest,
+  type ThereFile,
+} from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
 import { newId } from '../new-id';
 import type { DeviceRoom } from '../stores/device-store';
@@ -371,7 +378,9 @@ export class LibraryStorage {
         throw new RangeError(`version ${record.version} of what lies on players is not known here`);
       const placed: PlacedFile[] = [];
       for (let index = 0; index < record.chunks; index++)
-        placed.push(...((records.get(`${target} ${index}`) as PlacedFile[] | undefined) ?? []));
+        placed.push(
+          ...((records.get(`${target} ${index}`) as PlacedFile[] | undefined) ?? []).map(ownedFile),
+        );
       return [{ target: target as TargetId, placed }];
     });
   }

@@ -1,6 +1,6 @@
 import { editItem, type Item } from '$lib/core/items';
 import { targetId, type PlayerId } from '$lib/core/library';
-import { copySignature, toPlanItem, type PlacedFile } from '$lib/core/plan';
+import { ofItem, copySignature, toPlanItem, type PlacedFile } from '$lib/core/plan';
 import { outgoingOf } from '$lib/formats';
 import { digestOf } from '$lib/io/digest';
 import { blobSource } from '$lib/io/blob-source';
@@ -34,7 +34,7 @@ export async function settleHousehold(
     const signature = copySignature(toPlanItem(item, outgoingOf), rulebook);
     // What is gone there cannot be told by its bytes any more.
     const digest = now === 'removed' ? null : await digestOf(blobSource(await openFile(item)));
-    placed.push({ path, item: item.id, signature, size: item.size, digest });
+    placed.push({ path, owner: ofItem(item.id), signature, size: item.size, digest });
   }
   library.setBase(targetId(PLAYER, 'device'), placed);
   const { album, genre } = household.edits;

@@ -1,0 +1,471 @@
+import {
+  fieldText,
+  homeOf,
+  isEdited,
+  requireField,
+  type Edits,
+  type FieldName,
+  type FieldValue,
+  type ItemId,
+} from '../../items';
+import { KIND_FACTS, type Kind } from '../../kinds';
+import { foldCase } from '../../naming';
+import { folderOf, nameOf } from '../../paths';
+import type { PictureRules, Refusal } from '../../rulebooks';
+import { inAFewWords, rivalOf, type Rival } from '../outgoing/apart';
+import { areEditions, markingOf, type Marking } from '../outgoing/edition';
+import type { Planned } from '../outgoing/item-plan';
+import { itemOf } from '../owner';
+import type { PlanPicture, Unheld } from '../outgoing/plan-item';
+import { choiceOf, isConflict, type Drift } from '../there/drift';
+import type { Permission } from '../there/permission';
+import type { TooLong } from '../names/too-long';
+import type { FailedStep } from '../step';
+import type { FindingCode, Severity } from './finding';
+import type { PlacedFile, ThereFile } from '../there/files';
+import type { PlayerChoices } from '../choices';
+import type { Side, SideChoice } from '../there/sides';
+
+/** What would mend what a remark is about, for its one item. */
+export type Mend =
+  | { readonly type: 'edit'; readonly edits: Edits }
+  | { readonly type: 'settleKind'; readonly kind: Kind }
+  | { readonly type: 'part'; readonly rival: Rival }
+  | { readonly type: 'edition'; readonly item: ItemId; readonly mark: string }
+  | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
+  /** A side is to be chosen; one that has `side` set is offered that one alone. */
+  | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
+  | { readonly type: 'describe' | 'identify' | 'squarePicture' | 'leaveOut' | 'shorten' }
+  | { readonly type: 'replace'; readonly file: Permission };
+
+/** One thing to be said of one item, or of a file of others on the player. A finding gathers those of one sort. */
+export interface Remark {
+  /** Equal for remarks that one finding gathers, and one button mends. */
+  readonly finding: string;
+  readonly code: FindingCode;
+  readonly severity: Severity;
+  readonly item: ItemId | null;
+  /** Of its item; what is about no item comes first. */
+  readonly order: number;
+  readonly places: readonly string[];
+  readonly words: Readonly<Record<string, string>>;
+  readonly mend: Mend | null;
+}
+
+export const NONE: readonly Remark[] = [];
+
+/** Whether two remarks say the same of the same. */
+export function isSame(a: Remark, b: Remark): boolean {
+  return a.finding === b.finding && a.item === b.item && JSON.stringify(a) === JSON.stringify(b);
+}
+
+function about(
+  { id, order }: Planned,
+  finding: string,
+  code: FindingCode,
+  severity: Severity,
+  place: string,
+  words: Remark['words'] = {},
+  mend: Mend | null = null,
+): Remark {
+  return { finding, code, severity, item: id, order, places: [place], words, mend };
+}
+
+const oneOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].one : 'item');
+const manyOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].many : 'items');
+
+/** A field that a place asks for and that is empty. */
+export interface Lack {
+  readonly field: FieldName;
+  readonly severity: 'blocks' | 'warns';
+  /** What its name and its neighbours say the field is; null where they do not tell. */
+  readonly proposal: FieldValue;
+}
+
+/** Without any of these nobody knows what an item is: it is to be identified first, and all else follows. */
+const NAMING = ['title', 'album', 'artist', 'show'] as const;
+/** A file's name always gives some title: only these tell that it says something. */
+const MAKERS: ReadonlySet<FieldName> = new Set(['album', 'artist', 'show']);
+
+/**
+ * What is to be done about an item's empty fields: it is identified where nothing of it is known; else what its name
+ * and its neighbours tell is filled in, all at once, and the rest is written by hand.
+ */
+export function missingFields(entry: Planned, lacks: readonly Lack[]): readonly Remark[] {
+  if (lacks.length === 0) return NONE;
+  const { kind, path, fields } = entry.item;
+  const words = { kind: oneOf(kind), kinds: manyOf(kind) };
+  const said = (code: FindingCode, own: readonly Lack[], mend: Mend, more: Remark['words'] = {}) => {
+    const severity = own.some((one) => one.severity === 'blocks') ? 'blocks' : 'warns';
+    const labels = own.map(({ field }) => requireField(field).label).join(', ');
+    const id = `${code} ${severity} ${labels} ${kind} ${mend.type}`;
+    return about(entry, id, code, severity, path, { ...words, ...more, fields: labels }, mend);
+  };
+  const isTold = lacks.some(({ field, proposal }) => proposal !== null && MAKERS.has(field));
+  if (lacks.length > 1 && !isTold && NAMING.every((field) => fields[field] === null))
+    return [said('unknownItem', lacks, { type: 'identify' })];
+  const told = lacks.filter(({ proposal }) => proposal !== null);
+  const open = lacks.filter(({ proposal }) => proposal === null);
+  const edits = Object.fromEntries(told.map(({ field, proposal }) => [field, proposal])) as Edits;
+  const values = told.map(({ field, proposal }) => `${requireField(field).label} ${fieldText(proposal)}`);
+  return [
+    ...(told.length > 0
+      ? [said('missingField', told, { type: 'edit', edits }, { value: values.join(', ') })]
+      : []),
+    ...(open.length > 0 ? [said('missingField', open, { type: 'describe' })] : []),
+  ];
+}
+
+/** A number that no release has, such as a track of a million: read from a file, or typed by a slip. */
+export function oddValue(entry: Planned, field: FieldName, value: number): Remark {
+  const words = { field: requireField(field).label, value: String(value) };
+  return about(entry, `odd ${field}`, 'oddValue', 'warns', entry.item.path, words, { type: 'describe' });
+}
+
+export const kindOpen = (entry: Planned): Remark =>
+  about(entry, 'kindOpen', 'kindOpen', 'blocks', entry.item.path, {}, { type: 'describe' });
+
+export function kindGuess(entry: Planned, kind: Kind): Remark {
+  const words = { kind: oneOf(kind) };
+  return about(entry, `guess ${kind}`, 'kindGuess', 'warns', entry.item.path, words, {
+    type: 'settleKind',
+    kind,
+  });
+}
+
+/** @param instead a kind that the player has a place for and that was next best, or null */
+export function noSection(entry: Planned, instead: Kind | null): Remark {
+  const { kind, settled, certainty, path } = entry.item;
+  // Only an uncertain guess is worth another thought; the rest simply stays here.
+  const offered = !settled && (certainty === 'guess' || certainty === 'open') ? instead : null;
+  const id = `noSection ${kind} ${offered}`;
+  const words = { kind: kind ? manyOf(kind) : '' };
+  return offered
+    ? about(
+        entry,
+        id,
+        'noSection',
+        'warns',
+        path,
+        { ...words, instead: oneOf(offered) },
+        { type: 'settleKind', kind: offered },
+      )
+    : about(entry, id, 'noSection', 'note', path, words);
+}
+
+/** What converting an item does away with. */
+const CONVERTED: ReadonlySet<Refusal> = new Set([
+  'format',
+  'codec',
+  'sampleRate',
+  'channels',
+  'width',
+  'height',
+]);
+
+/** Bits a second that twins usually have: of sound alone, and of a moving picture with its sound. */
+const TWIN_BITS = { heard: 192_000, seen: 2_000_000 };
+
+/** @param refusal what the nearest of the player's rules does not take of it */
+export function formatRefused(entry: Planned, refusal: Refusal): Remark {
+  const { format, kind, streams, path, durationSeconds } = entry.item;
+  const words = { format, kind: oneOf(kind), kinds: manyOf(kind), refusal };
+  const mend = { type: 'leaveOut' } as const;
+  if (!CONVERTED.has(refusal)) {
+    const id = `format ${format} ${kind} ${refusal}`;
+    return about(entry, id, 'formatRefused', 'blocks', path, words, mend);
+  }
+  const codec = refusal === 'codec' ? streams.map(({ codec: one }) => one ?? '').join(', ') : '';
+  const isSeen = streams.some(({ type }) => type === 'picture');
+  const seconds = durationSeconds ?? 0;
+  const bytes = (seconds * (isSeen ? TWIN_BITS.seen : TWIN_BITS.heard)) / 8;
+  const more = { codec, seconds: String(Math.round(seconds)), bytes: String(Math.round(bytes)) };
+  return about(entry, `twin ${kind}`, 'needsTwin', 'warns', path, { ...words, ...more }, mend);
+}
+
+export const nameMended = (entry: Planned, path: string): Remark =>
+  about(entry, 'mended', 'nameMended', 'note', path);
+
+/** @param severity of an item's own file it blocks that; of a picture for many it only warns */
+export function tooLong(
+  entry: Planned,
+  path: string,
+  { code, length, limit, unit }: TooLong,
+  severity: 'blocks' | 'warns',
+): Remark {
+  const words = { limit: String(limit), length: String(length), unit };
+  return about(entry, `${code} ${severity}`, code, severity, path, words, {
+    type: code === 'nameTooLong' && severity === 'blocks' ? 'shorten' : 'describe',
+  });
+}
+
+/** An item that would get the name of another one. @param other the item that gets it */
+export function sameName(entry: Planned, other: Planned, path: string): Remark {
+  const marking = areEditions(entry.item, other.item) ? markingOf(entry.item, other.item) : null;
+  return marking === null ? collision(entry, other, path) : twoEditions(entry, marking, 'blocks');
+}
+
+/** An item whose name differs from another one's by its ending alone: the player shows both on one shelf. */
+export function besideEdition(entry: Planned, other: Planned): readonly Remark[] {
+  const marking = areEditions(entry.item, other.item) ? markingOf(entry.item, other.item) : null;
+  return marking === null ? NONE : [twoEditions(entry, marking, 'warns')];
+}
+
+/** Two editions of one release go by one name: one of them is to be marked, with all that belongs to it. */
+function twoEditions(entry: Planned, { item, other, mark }: Marking, severity: 'blocks' | 'warns'): Remark {
+  const [home, otherHome] = [homeOf(item.path), homeOf(other.path)];
+  const isTold = nameOf(home) !== nameOf(otherHome);
+  const album = item.fields.album ?? '';
+  const words = {
+    album,
+    mark,
+    own: isTold ? nameOf(home) : home,
+    other: isTold ? nameOf(otherHome) : otherHome,
+    is: inAFewWords(item, false),
+    otherIs: inAFewWords(other, false),
+  };
+  const id = `editions ${severity} ${foldCase(album)}\n${home}\n${mark}`;
+  return about(entry, id, 'twoEditions', severity, entry.item.path, words, {
+    type: 'edition',
+    item: item.id,
+    mark,
+  });
+}
+
+function collision(entry: Planned, other: Planned, path: string): Remark {
+  const rival = rivalOf(entry.item, other.item);
+  const words = {
+    path,
+    own: entry.item.path,
+    other: other.item.path,
+    is: inAFewWords(entry.item),
+    otherIs: inAFewWords(other.item),
+    mark: rival.mark ?? '',
+    better: rival.better > 0 ? entry.item.path : other.item.path,
+  };
+  const id = `collision ${path.toLowerCase()}`;
+  return about(entry, id, 'collision', 'blocks', entry.item.path, words, { type: 'part', rival });
+}
+
+/** Others are more important, and its copy does not fit beside them. */
+export const noRoom = (entry: Planned, path: string): Remark =>
+  about(entry, 'noRoom', 'noRoom', 'warns', path, {}, { type: 'leaveOut' });
+
+/**
+ * @param file what stands in the way, by no run of ours
+ * @param by when the other library that put it there last ran, in milliseconds since 1970; null where none did
+ */
+export function occupied(
+  entry: Planned,
+  { path, size, digest }: ThereFile,
+  severity: 'blocks' | 'warns',
+  by: number | null,
+): Remark {
+  const file = { path, was: { size, digest } };
+  const { id, words } = byOther(`occupied ${severity}`, by);
+  return about(entry, id, 'occupied', severity, path, words, { type: 'replace', file });
+}
+
+/** What another library put there is told apart from what nobody's run did. */
+const byOther = (id: string, by: number | null): { readonly id: string; readonly words: Remark['words'] } =>
+  by === null ? { id, words: {} } : { id: `${id} by another library ${by}`, words: { by: String(by) } };
+
+/** A folder with something in it stands where a file of ours would go. */
+export const folderThere = (entry: Planned, path: string, severity: 'blocks' | 'warns'): Remark =>
+  about(entry, `folderThere ${severity}`, 'folderThere', severity, path, { path }, { type: 'leaveOut' });
+
+/** The last run could not write it there. */
+export const failedBefore = (entry: Planned, { path, code, detail }: FailedStep): Remark =>
+  about(
+    entry,
+    `failedBefore ${code}`,
+    'failedBefore',
+    'warns',
+    path,
+    { code, detail, path },
+    { type: 'leaveOut' },
+  );
+
+/** @param place where another hand's file comes to lie, by a rename that the curator asked for */
+export const comingThere = (entry: Planned, place: string, severity: 'blocks' | 'warns'): Remark =>
+  about(entry, `occupied ${severity} by a rename`, 'occupied', severity, place, {}, { type: 'leaveOut' });
+
+const decide = (drift: Drift): Mend => ({
+  type: 'decide',
+  file: choiceOf(drift),
+});
+
+const isChangedHere = ({ id, known }: Planned, { placed }: Drift): boolean =>
+  itemOf(placed?.owner) === id && placed?.signature !== known.signature;
+
+/** What came back, as from a backup, is told apart from what was done there. */
+const ofDrift = (id: string, { by, past }: Drift) =>
+  past === null ? byOther(id, by) : { id: `${id} back`, words: { past: String(past) } };
+
+/** A file that a run put there and that another hand has changed since. */
+export function changedThere(entry: Planned, drift: Drift, severity: 'blocks' | 'warns'): Remark {
+  const { signature } = entry.known;
+  const both = isChangedHere(entry, drift) && isConflict(drift, { signature, fields: entry.known.fields });
+  const code = both && severity === 'blocks' ? 'changedBoth' : 'changedThere';
+  const { id, words } = ofDrift(`${code} ${severity}`, drift);
+  return about(entry, id, code, severity, drift.file?.path ?? '', words, decide(drift));
+}
+
+/** What another hand did with an item's file: the item waits until a side is chosen. */
+export function waits(entry: Planned, drift: Drift): Remark {
+  if (drift.type === 'changed') return changedThere(entry, drift, 'blocks');
+  const both = isChangedHere(entry, drift);
+  const code = drift.type === 'moved' ? 'movedThere' : both ? 'removedBoth' : 'removedThere';
+  const places = [drift.placed?.path ?? '', ...(drift.file ? [drift.file.path] : [])];
+  const { id, words } = ofDrift(code, drift);
+  return { ...about(entry, id, code, 'warns', '', words, decide(drift)), places };
+}
+
+const ofNobody = (code: FindingCode, places: readonly string[], mend: Mend): Remark => ({
+  finding: code,
+  code,
+  severity: 'note',
+  item: null,
+  order: -1,
+  places,
+  words: {},
+  mend,
+});
+
+/** What became of a file that nothing is wanted of any more, or that others added; null where nothing is to be said. */
+export function drifted(drift: Drift): Remark | null {
+  if (drift.type === 'removed' || !drift.file) return null;
+  const code = drift.type === 'added' ? 'addedThere' : 'changedUnwanted';
+  const { id, words } = ofDrift(code, drift);
+  return { ...ofNobody(code, [drift.file.path], decide(drift)), finding: id, words };
+}
+
+/** It was removed there, and both sides agree on that. */
+export const staysAway = (entry: Planned, { path }: PlacedFile): Remark =>
+  about(
+    entry,
+    'staysAway',
+    'staysAway',
+    'note',
+    path,
+    {},
+    {
+      type: 'decide',
+      file: { path, was: null },
+      side: 'here',
+    },
+  );
+
+/** It lies where the player has it, and both sides agree on that. */
+export const keptThere = (entry: Planned, { path, size, digest }: PlacedFile): Remark =>
+  about(
+    entry,
+    'keptThere',
+    'keptThere',
+    'note',
+    path,
+    {},
+    {
+      type: 'decide',
+      file: { path, was: { size, digest } },
+      side: 'here',
+    },
+  );
+
+/** What one item differs in from the release that it belongs to. */
+export interface Apart {
+  readonly entry: Planned;
+  /** What joins it; null where no edit does, or nobody can tell which. */
+  readonly edits: Edits | null;
+  readonly fields: readonly FieldName[];
+  readonly found: readonly string[];
+  /** No edit reaches the player: its format cannot carry it there. */
+  readonly isStuck: boolean;
+}
+
+/** An item that keeps a release from being shown as one. @param rest how many stand together without it */
+export function splitAlbum(
+  album: string,
+  { groups, rest }: { readonly groups: number; readonly rest: number },
+  { entry, edits, fields, found, isStuck }: Apart,
+  usual: readonly string[],
+): Remark {
+  const words = {
+    album,
+    kind: oneOf(entry.item.kind),
+    kinds: manyOf(entry.item.kind),
+    groups: String(groups),
+    rest: String(rest),
+    fields: fields.map((field) => requireField(field).label).join(', '),
+    found: found.join(' / '),
+    usual: usual.join(', '),
+    ...(isStuck && { stuck: '1' }),
+    ...(!edits && !isStuck && { open: '1' }),
+  };
+  const id = `split ${album} ${usual.join('|')}`;
+  const mend = edits ? ({ type: 'edit', edits } as const) : isStuck ? null : ({ type: 'describe' } as const);
+  return about(entry, id, 'splitAlbum', 'splits', entry.item.path, words, mend);
+}
+
+export const sidecarMismatch = (
+  path: string,
+  sidecar: string | null,
+  renames: PlayerChoices['renames'],
+): Remark => ({
+  finding: `sidecar ${path}`,
+  code: 'sidecarMismatch',
+  severity: 'warns',
+  item: null,
+  order: -1,
+  places: [path],
+  words: { name: nameOf(path), folder: nameOf(folderOf(path)), sidecar: sidecar ?? '' },
+  mend: renames.length > 0 ? { type: 'renames', renames } : null,
+});
+
+export function besideMismatch(entry: Planned, sidecar: string, path: string): Remark {
+  const words = { sidecar: nameOf(sidecar), name: nameOf(path) };
+  return about(entry, `beside ${entry.id}`, 'besideMismatch', 'note', entry.item.path, words);
+}
+
+export function cannotWrite(entry: Planned): Remark {
+  const { item } = entry;
+  const edited = isEdited(item);
+  const words = { format: item.format, edited: edited ? 'yes' : '', locked: item.locked ?? '' };
+  const id = `write ${item.format} ${edited} ${item.locked}`;
+  return about(entry, id, 'cannotWrite', edited ? 'warns' : 'note', item.path, words);
+}
+
+/** @param version of its tag, which the player does not read */
+export const tagVersion = (entry: Planned, version: string): Remark =>
+  about(entry, `tags ${version}`, 'tagVersion', 'warns', entry.item.path, { version });
+
+/** What was said and the format of the item cannot hold, or readers would take for something else. */
+export function cannotHold(entry: Planned, part: Unheld): Remark {
+  const { format, path } = entry.item;
+  return about(entry, `hold ${format} ${part}`, 'cannotHold', 'warns', path, { format, part });
+}
+
+/** @param of what the picture would stand for */
+export const noPicture = (entry: Planned, of: PictureRules['of'], folder: string): Remark =>
+  about(entry, `noPicture ${of}`, 'noPicture', 'warns', folder, { of }, { type: 'describe' });
+
+/**
+ * One finding for each picture in each folder: its remedy makes one picture for all its items.
+ * @param least pixels of its sides that the player asks for; null where it is to be square alone
+ */
+export function pictureShape(
+  entry: Planned,
+  picture: PlanPicture,
+  folder: string,
+  least: number | null,
+): Remark {
+  const words = {
+    shape: `${picture.width ?? '?'}×${picture.height ?? '?'}`,
+    folder: nameOf(folder),
+    least: least === null ? '' : String(least),
+    kind: oneOf(entry.item.kind),
+    kinds: manyOf(entry.item.kind),
+  };
+  const id = `pictureShape ${picture.key} ${folder}`;
+  return about(entry, id, 'pictureShape', 'warns', folder, words, { type: 'squarePicture' });
+}

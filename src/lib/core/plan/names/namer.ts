@@ -1,0 +1,127 @@
+import type { Fields } from '../../items';
+import type { Kind } from '../../kinds';
+import {
+  lengthIn,
+  namesIn,
+  patternValues,
+  requirePattern,
+  resolutionOf,
+  safeName,
+  safeValue,
+  shorten,
+  writePattern,
+  type Pattern,
+  type PatternField,
+} from '../../naming';
+import { folderOf, stemOf } from '../../paths';
+import { sidecarFor, type Place, type Rulebook } from '../../rulebooks';
+import type { ItemPlan } from '../outgoing/item-plan';
+
+export interface Named {
+  /** Below the player's root, extension included. */
+  readonly path: string;
+  readonly folder: string;
+  /** Unsafe letters were mended by rule. */
+  readonly mended: boolean;
+}
+
+/** A pattern with what it asks of an item. */
+interface Parsed {
+  readonly pattern: Pattern;
+  readonly asks: readonly PatternField[];
+}
+
+/** Who stands for the makers of a compilation where a rulebook does not say it. */
+const VARIOUS = 'Various Artists';
+
+/** A compilation without an album artist lies in one folder, whoever made its songs: it would be torn apart by them. */
+function asOneMaker(fields: Fields, { various }: Place): Fields {
+  if (!fields.compilation || fields.albumArtist !== null) return fields;
+  return { ...fields, albumArtist: various ?? VARIOUS };
+}
+
+/** What is named: an item, and the ending that its copy gets, without a dot. */
+export type Nameable = Pick<ItemPlan, 'item' | 'extension'>;
+
+/** A name, and what it was made for beside its item. */
+interface Made {
+  readonly named: Named;
+  readonly short: boolean;
+  readonly ending: string;
+}
+
+/** Names items for one rulebook. Patterns are parsed once, and folder names of albums are made safe once. */
+export class Namer {
+  private readonly patterns = new Map<Place, Parsed>();
+  private readonly safe = new Map<string, string>();
+  /** Names of folders: those of an album's are the same for each of its songs. */
+  private readonly folders = new Map<string, string>();
+  private readonly made = new WeakMap<ItemPlan, Made>();
+
+  constructor(private readonly rulebook: Rulebook) {}
+
+  /** The name of an item as it is known, before other items and the player have their say: made once. */
+  of(known: ItemPlan, kind: Kind, place: Place, short: boolean, ending: string): Named {
+    const before = this.made.get(known);
+    if (before?.short === short && before.ending === ending) return before.named;
+    const named = this.path(known, kind, place, short, ending);
+    this.made.set(known, { named, short, ending });
+    return named;
+  }
+
+  /** @param ending is put behind its name, since another item has the same */
+  path({ item, extension: dotless }: Nameable, kind: Kind, place: Place, short: boolean, ending = ''): Named {
+    const names = this.rulebook.disk;
+    let mended = false;
+    const { pattern, asks } = this.pattern(place);
+    const { streams } = item;
+    const fields = asOneMaker(item.fields, place);
+    const values = patternValues(fields, item.kind, stemOf(item.path), resolutionOf(streams), asks);
+    const { parts } = writePattern(pattern, values, {
+      numberWidth: names.numberWidth,
+      safeValue: (text) => {
+        const safe = this.value(text);
+        if (safe !== text) mended = true;
+        return safe;
+      },
+    });
+    const extension = `.${dotless}`;
+    const beside = sidecarFor(this.rulebook, kind)?.extension ?? '';
+    const longest = beside.length + 1 > extension.length ? `.${beside}` : extension;
+    const end = ending === '' ? '' : ` ${this.value(ending.trim())}`;
+    const named = parts.map((part, index) => {
+      const isLast = index === parts.length - 1;
+      const isAlike = place.alike && index === parts.length - 2;
+      const name = isLast || isAlike ? safeName(part + end, names) : this.folder(part);
+      if (name !== part && end === '') mended = true;
+      const suffix = index === parts.length - 1 || place.alike ? longest : '';
+      if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
+      return shorten(name, names.maxName - lengthIn(suffix, names.unit), names);
+    });
+    const path = [place.folder, ...named].filter(Boolean).join('/') + extension;
+    return { path, folder: folderOf(path), mended };
+  }
+
+  private pattern(place: Place): Parsed {
+    const known = this.patterns.get(place);
+    if (known) return known;
+    const pattern = requirePattern(place.pattern);
+    const parsed = { pattern, asks: namesIn(pattern) };
+    this.patterns.set(place, parsed);
+    return parsed;
+  }
+
+  private folder(part: string): string {
+    let name = this.folders.get(part);
+    if (name === undefined) this.folders.set(part, (name = safeName(part, this.rulebook.disk)));
+    return name;
+  }
+
+  private value(text: string): string {
+    const known = this.safe.get(text);
+    if (known !== undefined) return known;
+    const safe = safeValue(text, this.rulebook.disk);
+    this.safe.set(text, safe);
+    return safe;
+  }
+}

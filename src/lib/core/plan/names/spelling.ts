@@ -1,0 +1,153 @@
+import type { Planned } from '../outgoing/item-plan';
+import type { PathKeys } from '../path-keys';
+
+/** A folder as items name it, with those that do. */
+interface NamedFolder<E extends Planned> {
+  readonly node: SpelledFolder<E>;
+  readonly entries: Set<E>;
+}
+
+/** A folder by the player's own idea of equal ones, with every way in which its own name is spelled. */
+class SpelledFolder<E extends Planned> {
+  /** As it is spelled on the player, with all above it. */
+  spelled = '';
+  readonly below = new Set<SpelledFolder<E>>();
+  /** Named folders at or below it, by how they spell its own name. */
+  readonly parts = new Map<string, Set<NamedFolder<E>>>();
+  /** Named folders that are this one. */
+  readonly here = new Set<NamedFolder<E>>();
+
+  constructor(
+    readonly key: string,
+    readonly above: SpelledFolder<E> | null,
+    readonly depth: number,
+    /** Files that stay there hold its spelling. */
+    readonly fixed: string | null,
+  ) {}
+
+  /** How it is to be spelled now: as the first item spells it that is in it. */
+  spell(): string {
+    if (this.fixed !== null) return this.fixed;
+    const above = this.above?.spelled ?? '';
+    const part = this.firstPart();
+    return above === '' ? part : `${above}/${part}`;
+  }
+
+  private firstPart(): string {
+    let first = '';
+    let least = Infinity;
+    for (const [part, folders] of this.parts) {
+      if (this.parts.size === 1) return part;
+      for (const { entries } of folders)
+        for (const { order } of entries) if (order < least) [first, least] = [part, order];
+    }
+    return first;
+  }
+}
+
+/** Folders that differ only in letter case are one folder on most players: this decides how each is spelled. */
+export class Spelling<E extends Planned> {
+  private readonly named = new Map<string, NamedFolder<E>>();
+  private readonly nodes = new Map<string, SpelledFolder<E>>();
+  private readonly touched = new Set<SpelledFolder<E>>();
+  /** The folder that each item's name puts it in. */
+  private readonly homes = new Map<E, SpelledFolder<E>>();
+
+  /** @param fixed folders that stay on the player as they are spelled, by the key of their path */
+  constructor(
+    private readonly keys: PathKeys,
+    private readonly fixed: ReadonlyMap<string, string>,
+  ) {}
+
+  /** Puts an item into the folder of its name, and out of the one that it was in. Null for none. */
+  move(entry: E, from: string | null, to: string | null): void {
+    if (from === to) return;
+    if (from !== null) this.leave(entry, from);
+    if (to === null) this.homes.delete(entry);
+    else this.homes.set(entry, this.join(entry, to));
+  }
+
+  /** How the folder of an item is spelled; null where its name puts it in none. */
+  of(entry: E): string | null {
+    return this.homes.get(entry)?.spelled ?? null;
+  }
+
+  /** Spells what changed; tells of the items whose folders are called otherwise now. */
+  settle(): E[] {
+    const moved: E[] = [];
+    const open = [...this.touched].sort((a, b) => a.depth - b.depth);
+    this.touched.clear();
+    // Folders below one that is spelled otherwise come behind it.
+    for (const node of open) {
+      const spelled = node.spell();
+      if (spelled === node.spelled) continue;
+      node.spelled = spelled;
+      for (const { entries } of node.here) for (const entry of entries) moved.push(entry);
+      for (const below of node.below) open.push(below);
+    }
+    return moved;
+  }
+
+  private join(entry: E, folder: string): SpelledFolder<E> {
+    let named = this.named.get(folder);
+    if (!named) {
+      const node = this.nodeOf(folder);
+      this.named.set(folder, (named = { node, entries: new Set() }));
+      node.here.add(named);
+      const parts = folder.split('/');
+      for (let at: SpelledFolder<E> | null = node; at; at = at.above) {
+        const part = parts[at.depth] as string;
+        const others = at.parts.get(part);
+        if (others) others.add(named);
+        else at.parts.set(part, new Set([named]));
+        this.touched.add(at);
+      }
+    }
+    named.entries.add(entry);
+    this.touch(named.node);
+    return named.node;
+  }
+
+  private leave(entry: E, folder: string): void {
+    const named = this.named.get(folder);
+    if (!named) return;
+    named.entries.delete(entry);
+    this.touch(named.node);
+    if (named.entries.size > 0) return;
+    this.named.delete(folder);
+    named.node.here.delete(named);
+    const parts = folder.split('/');
+    for (let at: SpelledFolder<E> | null = named.node; at; at = at.above) {
+      const part = parts[at.depth] as string;
+      const others = at.parts.get(part);
+      others?.delete(named);
+      if (others?.size === 0) at.parts.delete(part);
+      if (at.parts.size > 0) this.touched.add(at);
+      else this.forget(at);
+    }
+  }
+
+  /** Who comes first in a folder matters only where it is spelled in several ways. */
+  private touch(node: SpelledFolder<E>): void {
+    for (let at: SpelledFolder<E> | null = node; at; at = at.above)
+      if (at.parts.size > 1) this.touched.add(at);
+  }
+
+  private forget(node: SpelledFolder<E>): void {
+    this.touched.delete(node);
+    node.above?.below.delete(node);
+    this.nodes.delete(node.key);
+  }
+
+  private nodeOf(folder: string): SpelledFolder<E> {
+    const key = this.keys.of(folder);
+    const known = this.nodes.get(key);
+    if (known) return known;
+    const cut = folder.lastIndexOf('/');
+    const above = cut < 0 ? null : this.nodeOf(folder.slice(0, cut));
+    const node = new SpelledFolder(key, above, above ? above.depth + 1 : 0, this.fixed.get(key) ?? null);
+    above?.below.add(node);
+    this.nodes.set(key, node);
+    return node;
+  }
+}

@@ -1,0 +1,197 @@
+import {
+  contentHash,
+  editItem,
+  fieldsOf,
+  kindOf,
+  type ChosenPicture,
+  type Edits,
+  type Content,
+  type FieldName,
+  type Fields,
+  type FormatId,
+  type Item,
+  type ItemId,
+  type Overlay,
+  type PictureId,
+  type SourceId,
+  type Stream,
+} from '../../items';
+import type { Certainty, Kind } from '../../kinds';
+
+/** The picture that stands for an item: chosen by the curator, or the file's own front picture. */
+export interface PlanPicture {
+  /** Equal for equal pictures. */
+  readonly key: string;
+  readonly chosen: PictureId | null;
+  /** Place among the file's pictures, when not chosen. */
+  readonly index: number;
+  readonly mime: string;
+  /** As it is; beside an album it goes out as JPEG, of about as many. */
+  readonly bytes: number;
+  readonly width: number | null;
+  readonly height: number | null;
+}
+
+/** What planning needs of an item, small enough to send to a worker by the hundred thousand. */
+export interface PlanItem {
+  readonly id: ItemId;
+  readonly source: SourceId;
+  readonly path: string;
+  readonly size: number;
+  /** Milliseconds since 1970. */
+  readonly modified: number;
+  readonly format: FormatId;
+  readonly kind: Kind | null;
+  readonly settled: boolean;
+  readonly certainty: Certainty;
+  readonly nextKind: Kind | null;
+  readonly fields: Fields;
+  /** The fields that its copy will carry: its format decides which edits reach it. */
+  readonly outgoingFields: Fields;
+  readonly file: Content;
+  readonly edits: Overlay;
+  /** What of the edits is written into its copy. */
+  readonly outgoing: Overlay;
+  /** What the copy is told to be; null where its tags say what they say. */
+  readonly outgoingKind: Kind | null;
+  /** What of them its format cannot hold. */
+  readonly unheld: readonly Unheld[];
+  /** Its tags can be written: its format's can, and nothing in the file stands against it. */
+  readonly writable: boolean;
+  /** What stands against it; null when nothing does. */
+  readonly locked: NonNullable<Item['facts']['locked']> | null;
+  readonly picture: PlanPicture | null;
+  readonly durationSeconds: number | null;
+  readonly streams: readonly Stream[];
+  readonly tagFormats: readonly string[];
+  /** What the bytes of its copy depend on: its original, as it was taken in, and what is written into it. */
+  readonly outgoingHash: string;
+  readonly beside: readonly string[];
+}
+
+export const asPlanPicture = ({ id, mime, bytes, width, height }: ChosenPicture): PlanPicture => ({
+  key: `chosen:${id}`,
+  chosen: id,
+  index: 0,
+  mime,
+  bytes,
+  width,
+  height,
+});
+
+/** The picture that stands for an item, or null. */
+export function frontPicture(item: Item): PlanPicture | null {
+  const own = item.edits.pictures?.front;
+  if (own) return asPlanPicture(own);
+  const { pictures } = item.file;
+  const index = Math.max(
+    0,
+    pictures.findIndex(({ role }) => role === 'front'),
+  );
+  const front = pictures[index];
+  if (!front) return null;
+  return {
+    key: `own:${front.hash}:${front.bytes}`,
+    chosen: null,
+    index,
+    mime: front.mime,
+    bytes: front.bytes,
+    width: front.width,
+    height: front.height,
+  };
+}
+
+/** What a format cannot hold of what is said of an item. */
+export type Unheld =
+  | FieldName
+  | 'chapters'
+  | 'chapterEnds'
+  | 'chapterLinks'
+  | 'chapterPictures'
+  | 'pictures'
+  | 'timed'
+  | 'tracks';
+
+/** An item's edits as its format can write them, and what it cannot hold. */
+export interface OutgoingEdits {
+  readonly edits: Overlay;
+  readonly unheld: readonly Unheld[];
+  /** What the copy is told to be, for programs that go by that; null where its tags are left as they are. */
+  readonly kind: Kind | null;
+  /** Its format has a name for that kind: a copy of another kind has other bytes. */
+  readonly isKindNamed: boolean;
+}
+
+/** What a format is asked about. */
+export type OutgoingItem = Pick<Item, 'format' | 'facts' | 'edits' | 'file'>;
+
+/** What a format makes of an item's edits; null where its tags are not written. */
+export type OutgoingOf = (item: OutgoingItem, kind: Kind | null) => OutgoingEdits | null;
+
+const NOTHING: OutgoingEdits = { edits: {}, unheld: [], kind: null, isKindNamed: false };
+
+/** The kind that an item's copy may say that it is of: one that the curator settled, or that stands firm. */
+const firmKind = (settled: boolean, certainty: Certainty, kind: Kind | null): Kind | null =>
+  settled || certainty === 'sure' || certainty === 'likely' ? kind : null;
+
+export const toldKindOf = (item: Item): Kind | null =>
+  firmKind(item.settled !== null, item.guess.certainty, kindOf(item));
+
+/** What the bytes of a copy depend on. */
+const hashOf = (
+  { id, size, modified }: Pick<Item, 'id' | 'size' | 'modified'>,
+  { edits, kind, isKindNamed }: OutgoingEdits,
+): string => `${id}|${size}|${modified}|${contentHash(edits)}${isKindNamed ? `|${kind}` : ''}`;
+
+/** An item as it would be planned for if this were said of it. */
+export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: OutgoingOf): PlanItem {
+  const { edits: own } = editItem(told, edits);
+  const { durationSeconds, streams, tagFormats, locked, file } = told;
+  const facts = { durationSeconds, streams, tagFormats, ...(locked && { locked }) };
+  const kind = firmKind(told.settled, told.certainty, told.kind);
+  const written = outgoingOf({ format: told.format, facts, edits: own, file }, kind) ?? NOTHING;
+  const { edits: outgoing } = written;
+  return {
+    ...told,
+    edits: own,
+    fields: fieldsOf({ file, edits: own }),
+    outgoing,
+    outgoingKind: written.kind,
+    outgoingFields: fieldsOf({ file, edits: outgoing }),
+    outgoingHash: hashOf(told, written),
+  };
+}
+
+export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
+  const written = outgoingOf(item, toldKindOf(item));
+  const { edits: outgoing, unheld, kind: outgoingKind } = written ?? NOTHING;
+  const fields = fieldsOf(item);
+  const edited = item.edits.fields;
+  return {
+    id: item.id,
+    source: item.source,
+    path: item.path,
+    size: item.size,
+    modified: item.modified,
+    format: item.format,
+    kind: kindOf(item),
+    settled: item.settled !== null,
+    certainty: item.guess.certainty,
+    nextKind: item.guess.next,
+    fields,
+    outgoingFields: outgoing.fields === edited ? fields : fieldsOf({ file: item.file, edits: outgoing }),
+    file: item.file,
+    edits: item.edits,
+    outgoing,
+    outgoingKind,
+    unheld,
+    writable: written !== null,
+    locked: item.facts.locked ?? null,
+    picture: frontPicture(item),
+    durationSeconds: item.facts.durationSeconds,
+    streams: item.facts.streams,
+    tagFormats: item.facts.tagFormats,
+    outgoingHash: hashOf(item, written ?? NOTHING),
+    beside: item.beside,
+  };
+}

@@ -1,0 +1,183 @@
+import type { Rulebook } from '../../rulebooks';
+import {
+  inShownOrder,
+  outermostKey,
+  outermostOf,
+  rehearseAmong,
+  sidecarOf,
+  readOf,
+  type ShownNode,
+  type Showing,
+  type TreeFile,
+  type Unplaced,
+} from './showing';
+
+/** An outermost node of a showing. */
+export interface Shelf extends Pick<ShownNode, 'key' | 'kind' | 'facts'> {
+  /** Files in it. */
+  readonly count: number;
+}
+
+interface Growing extends Pick<ShownNode, 'key' | 'kind' | 'facts' | 'path'> {
+  readonly files: Set<TreeFile>;
+}
+
+/** More new shelves than these are put in order all at once. */
+const FEW = 200;
+
+/**
+ * What the player will show, outermost nodes first: what is in one is worked out when it is opened. Kept as files of the
+ * tree come and go.
+ */
+export class Shelves {
+  /** Files beside media that are none, by path. */
+  private readonly beside = new Map<string, TreeFile>();
+  /** Media files by the sidecar that they are read by. */
+  private readonly readers = new Map<string, Set<TreeFile>>();
+  private readonly shelves = new Map<string, Growing>();
+  private readonly homes = new Map<TreeFile, Growing>();
+  private readonly lost = new Map<TreeFile, Unplaced>();
+  /** Files that are to be stood anew, since they or what they are read by changed. */
+  private readonly open = new Set<TreeFile>();
+  private readonly gone = new Set<TreeFile>();
+  private ordered: Growing[] = [];
+  private readonly fresh = new Set<Growing>();
+
+  constructor(private readonly rulebook: Rulebook) {}
+
+  put(file: TreeFile): void {
+    if (file.role !== 'media') {
+      this.beside.set(file.path, file);
+      this.openReaders(file.path);
+      return;
+    }
+    const sidecar = sidecarOf(file, this.rulebook);
+    if (sidecar !== null) {
+      const readers = this.readers.get(sidecar);
+      if (readers) readers.add(file);
+      else this.readers.set(sidecar, new Set([file]));
+    }
+    this.gone.delete(file);
+    this.open.add(file);
+  }
+
+  take(file: TreeFile): void {
+    if (file.role !== 'media') {
+      if (this.beside.get(file.path) === file) this.beside.delete(file.path);
+      this.openReaders(file.path);
+      return;
+    }
+    const sidecar = sidecarOf(file, this.rulebook);
+    if (sidecar !== null) {
+      const readers = this.readers.get(sidecar);
+      readers?.delete(file);
+      if (readers?.size === 0) this.readers.delete(sidecar);
+    }
+    this.open.delete(file);
+    this.gone.add(file);
+  }
+
+  /** Whether files that no run of ours put there came, went or are read otherwise. */
+  settle(): boolean {
+    let foreign = false;
+    for (const file of this.gone) {
+      foreign ||= file.item === null;
+      this.remove(file);
+    }
+    for (const file of this.open) {
+      foreign ||= file.item === null;
+      this.remove(file);
+      this.stand(file);
+    }
+    this.gone.clear();
+    this.open.clear();
+    return foreign;
+  }
+
+  get count(): number {
+    return this.shelves.size;
+  }
+
+  first(most: number): Shelf[] {
+    return this.inOrder().slice(0, most).map(toShelf);
+  }
+
+  /** What a shelf holds. @param orderOf puts files into the order of a whole showing */
+  nodesOf(key: string, orderOf: (file: TreeFile) => number): readonly ShownNode[] {
+    const files = [...(this.shelves.get(key)?.files ?? [])].sort((a, b) => orderOf(a) - orderOf(b));
+    return (
+      rehearseAmong(files, this.beside, this.rulebook).nodes.find((node) => node.key === key)?.nodes ?? []
+    );
+  }
+
+  /** Files that the player will not show. */
+  unplaced(): Iterable<Unplaced> {
+    return this.lost.values();
+  }
+
+  get unplacedCount(): number {
+    return this.lost.size;
+  }
+
+  /** All that the player will show. @param media all media files, in order */
+  whole(media: Iterable<TreeFile>): Showing {
+    return rehearseAmong(media, this.beside, this.rulebook);
+  }
+
+  private openReaders(path: string): void {
+    for (const file of this.readers.get(path) ?? []) this.open.add(file);
+  }
+
+  private stand(file: TreeFile): void {
+    const read = readOf(file, this.rulebook, this.beside);
+    if (read === null) return;
+    if ('code' in read) {
+      this.lost.set(file, read);
+      return;
+    }
+    const own = outermostKey(read, file);
+    let shelf = this.shelves.get(own);
+    if (!shelf) {
+      const { key, kind, facts, path } = outermostOf(read, file);
+      shelf = { key, kind, facts, path, files: new Set() };
+      this.shelves.set(key, shelf);
+      this.fresh.add(shelf);
+    }
+    shelf.files.add(file);
+    this.homes.set(file, shelf);
+  }
+
+  private remove(file: TreeFile): void {
+    this.lost.delete(file);
+    const shelf = this.homes.get(file);
+    if (!shelf) return;
+    this.homes.delete(file);
+    shelf.files.delete(file);
+    if (shelf.files.size > 0) return;
+    this.shelves.delete(shelf.key);
+    if (!this.fresh.delete(shelf)) this.ordered.splice(this.placeIn(shelf), 1);
+  }
+
+  private inOrder(): readonly Growing[] {
+    if (this.fresh.size > FEW) this.ordered = [...this.ordered, ...this.fresh].sort(byOrder);
+    else for (const shelf of this.fresh) this.ordered.splice(this.placeIn(shelf), 0, shelf);
+    this.fresh.clear();
+    return this.ordered;
+  }
+
+  /** Where a shelf stands among the ordered ones, or would stand. */
+  private placeIn(shelf: Growing): number {
+    let [low, high] = [0, this.ordered.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (byOrder(this.ordered[middle] as Growing, shelf) < 0) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+}
+
+const byOrder = (a: Growing, b: Growing): number =>
+  inShownOrder(a, b) || (a.key < b.key ? -1 : a.key > b.key ? 1 : 0);
+
+const toShelf = ({ key, kind, facts, files }: Growing): Shelf => ({ key, kind, facts, count: files.size });

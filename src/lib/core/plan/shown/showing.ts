@@ -1,0 +1,348 @@
+import { EMPTY_FIELDS, yearOf, type Fields, type ItemId } from '../../items';
+import { folderOf, nameOf, stemOf } from '../../paths';
+import type { Kind } from '../../kinds';
+import {
+  picturesFor,
+  placesAt,
+  sidecarFor,
+  sidecarPath,
+  type FileRole,
+  type GroupPart,
+  type Place,
+  type Rulebook,
+} from '../../rulebooks';
+import { readSidecar } from './sidecar';
+
+/** A file of a planned tree, as much as a player could read of it. */
+export interface TreeFile {
+  readonly path: string;
+  readonly role: FileRole;
+  /** The item that it comes from, and its kind; null for what others put there. */
+  readonly item: ItemId | null;
+  readonly kind: Kind | null;
+  /** What its tags say; null where that is not known here. */
+  readonly fields: Fields | null;
+  /** What a sidecar says; null where that is not known here. */
+  readonly text: string | null;
+}
+
+/** What players tell of what they show. */
+export const FACTS = [
+  'title',
+  'maker',
+  'artist',
+  'year',
+  'disc',
+  'track',
+  'season',
+  'episode',
+  'picture',
+] as const;
+export type Fact = (typeof FACTS)[number];
+export type ShownFacts = Readonly<Partial<Record<Fact, string | number | null>>>;
+
+/** One thing that a player shows: an album, a show, a folder, or at the end of its branch a file. */
+export interface ShownNode {
+  /** Equal for equal nodes of one showing. */
+  readonly key: string;
+  readonly kind: Kind | null;
+  readonly facts: ShownFacts;
+  /** The file that it stands for; null for what holds others. */
+  readonly path: string | null;
+  readonly item: ItemId | null;
+  readonly nodes: readonly ShownNode[];
+}
+
+export type UnplacedCode = 'noSuchFolder' | 'depth' | 'missing' | 'namesDiffer' | 'noSidecar' | 'badSidecar';
+
+export interface Unplaced {
+  readonly path: string;
+  readonly code: UnplacedCode;
+  readonly detail: string;
+}
+
+/** What a player would show of a tree of files, and what not. */
+export interface Showing {
+  readonly nodes: readonly ShownNode[];
+  readonly unplaced: readonly Unplaced[];
+}
+
+/** What stands for the album artist: itself, the place's word for a compilation, else the artist. */
+export function makerOf(fields: Fields, { various }: Place): string | null {
+  if (fields.albumArtist !== null) return fields.albumArtist;
+  return fields.compilation && various !== null ? various : (fields.artist?.join('; ') ?? null);
+}
+
+/** What one part of a level is for an item at a path. */
+function partOf(part: GroupPart, fields: Fields, place: Place, path: string): string | number | null {
+  switch (part) {
+    case 'album':
+      return fields.album?.trim() ?? null;
+    case 'maker':
+      return makerOf(fields, place)?.trim() ?? null;
+    case 'year':
+      return yearOf(fields);
+    case 'show':
+      return fields.show?.trim() ?? null;
+    case 'season':
+      return fields.season;
+    case 'folder1':
+    case 'folder2':
+      return foldersBelow(place, path)[part === 'folder1' ? 0 : 1] ?? null;
+  }
+}
+
+/** Folders between a place's own and the file. */
+function foldersBelow({ folder }: Place, path: string): string[] {
+  const below = folder === '' ? path : path.slice(folder.length + 1);
+  return below.split('/').slice(0, -1);
+}
+
+const FACT_OF: Readonly<Record<GroupPart, Fact>> = {
+  album: 'title',
+  maker: 'maker',
+  year: 'year',
+  show: 'title',
+  season: 'season',
+  folder1: 'title',
+  folder2: 'title',
+};
+
+/** The values by which a player groups, as one text; equal for items that it shows together. */
+export function groupKey(kind: Kind | null, fields: Fields, place: Place, path: string): string {
+  const parts = place.groups.flat().map((part) => partOf(part, fields, place, path) ?? '');
+  return [kind, ...parts].join('\n');
+}
+
+interface Growing extends ShownNode {
+  readonly nodes: Growing[];
+}
+
+/** Applies a rulebook's reading rules to a tree of files: what the player would show, and what not. */
+export function rehearse(files: readonly TreeFile[], rulebook: Rulebook): Showing {
+  const beside = new Map<string, TreeFile>();
+  for (const file of files) if (file.role !== 'media') beside.set(file.path, file);
+  return rehearseAmong(
+    files.filter(({ role }) => role === 'media'),
+    beside,
+    rulebook,
+  );
+}
+
+/** @param beside what lies beside media files and is none, by path */
+export function rehearseAmong(
+  files: Iterable<TreeFile>,
+  beside: ReadonlyMap<string, TreeFile>,
+  rulebook: Rulebook,
+): Showing {
+  const growth = new Growth(rulebook, beside);
+  const unplaced: Unplaced[] = [];
+  for (const file of files) {
+    const read = readOf(file, rulebook, beside);
+    if (read === null) continue;
+    if ('code' in read) unplaced.push(read);
+    else growth.add(read, file);
+  }
+  return { nodes: growth.sorted(), unplaced };
+}
+
+/** What a player reads of a file, and by which of its places. */
+export interface Read {
+  readonly place: Place;
+  readonly kind: Kind;
+  readonly fields: Fields;
+}
+
+/** What is read of a media file, or why the player does not show it; null where nothing is known of what it says. */
+export function readOf(
+  file: TreeFile,
+  rulebook: Rulebook,
+  beside: ReadonlyMap<string, TreeFile>,
+): Read | Unplaced | null {
+  const place = placeOf(file, rulebook);
+  if (!place) return { path: file.path, code: 'noSuchFolder', detail: '' };
+  const kind = kindAt(file, place);
+  const read = readFile(file, place, kind, rulebook, beside);
+  if ('code' in read) return { path: file.path, ...read };
+  const { fields } = read;
+  if (!fields) return null;
+  const missing = place.reads.needs.find((need) => fields[need] === null);
+  return missing ? { path: file.path, code: 'missing', detail: missing } : { place, kind, fields };
+}
+
+/** The sidecar that a media file is read by, were it there; null where its place does not read by any. */
+export function sidecarOf(file: TreeFile, rulebook: Rulebook): string | null {
+  const place = placeOf(file, rulebook);
+  if (place?.reads.from !== 'sidecar') return null;
+  const rules = sidecarFor(rulebook, kindAt(file, place));
+  return rules && sidecarPath(file.path, rules);
+}
+
+function placeOf({ path, kind }: TreeFile, rulebook: Rulebook): Place | undefined {
+  const places = placesAt(rulebook, path);
+  return places.find(({ kinds }) => kind !== null && kinds.includes(kind)) ?? places[0];
+}
+
+const kindAt = ({ kind }: TreeFile, { kinds }: Place): Kind =>
+  kind !== null && kinds.includes(kind) ? kind : (kinds[0] as Kind);
+
+function readFile(
+  file: TreeFile,
+  place: Place,
+  kind: Kind,
+  rulebook: Rulebook,
+  beside: ReadonlyMap<string, TreeFile>,
+): { readonly fields: Fields | null } | { readonly code: UnplacedCode; readonly detail: string } {
+  const folder = nameOf(folderOf(file.path));
+  if (place.alike && stemOf(file.path) !== folder) return { code: 'namesDiffer', detail: folder };
+  if (place.reads.from === 'path') {
+    const levels = place.groups.flat().filter((part) => part === 'folder1' || part === 'folder2').length;
+    const depth = foldersBelow(place, file.path).length;
+    if (levels > 0 && depth !== levels) return { code: 'depth', detail: String(levels) };
+    return { fields: { ...EMPTY_FIELDS, title: stemOf(file.path) } };
+  }
+  const rules = place.reads.from === 'sidecar' ? sidecarFor(rulebook, kind) : null;
+  if (!rules) return { fields: file.fields };
+  const path = sidecarPath(file.path, rules);
+  const sidecar = beside.get(path);
+  if (sidecar?.role !== 'sidecar') return { code: 'noSidecar', detail: nameOf(path) };
+  if (sidecar.text === null) return { fields: null };
+  const fields = readSidecar(rules, sidecar.text);
+  return fields ? { fields } : { code: 'badSidecar', detail: nameOf(path) };
+}
+
+/** What a file is grouped by, outermost first. */
+function* levelsOf({ kind, place, fields }: Read, path: string): Generator<Pick<ShownNode, 'key' | 'facts'>> {
+  let key: string = kind;
+  for (const level of place.groups) {
+    const values = level.map((part) => partOf(part, fields, place, path));
+    key = levelKey(key, values);
+    const facts = Object.fromEntries(level.map((part, index) => [FACT_OF[part], values[index] ?? null]));
+    yield { key, facts };
+  }
+}
+
+const leafOf = ({ place, kind, fields }: Read, { path, item }: TreeFile): Growing => ({
+  key: path,
+  kind,
+  facts: leafFacts(fields, place, path),
+  path,
+  item,
+  nodes: [],
+});
+
+/** The key of the outermost node that a file stands in, without making one. */
+export function outermostKey({ kind, place, fields }: Read, { path }: TreeFile): string {
+  const [level] = place.groups;
+  if (!level) return path;
+  return levelKey(
+    kind,
+    level.map((part) => partOf(part, fields, place, path)),
+  );
+}
+
+const levelKey = (above: string, values: readonly (string | number | null)[]): string =>
+  `${above}\n${values.map((value) => value ?? '').join('\n')}`;
+
+/** The outermost node that a file stands in: itself, where its place does not group. */
+export function outermostOf(read: Read, file: TreeFile): Omit<ShownNode, 'item' | 'nodes'> {
+  const [first] = levelsOf(read, file.path);
+  return first ? { ...first, kind: read.kind, path: null } : leafOf(read, file);
+}
+
+/** The nodes of a showing, as files come to stand in them. */
+class Growth {
+  private readonly roots: Growing[] = [];
+  private readonly groups = new Map<string, Growing>();
+
+  constructor(
+    private readonly rulebook: Rulebook,
+    private readonly beside: ReadonlyMap<string, TreeFile>,
+  ) {}
+
+  add(read: Read, file: TreeFile): void {
+    const { kind, place } = read;
+    const { path } = file;
+    let nodes = this.roots;
+    let depth = -1;
+    for (const { key, facts } of levelsOf(read, path)) {
+      depth++;
+      let node = this.groups.get(key);
+      if (!node) {
+        const picture = this.pictureOf(kind, place, path, depth);
+        const all = picture === undefined ? facts : { ...facts, picture };
+        node = { key, kind, facts: all, path: null, item: null, nodes: [] };
+        this.groups.set(key, node);
+        nodes.push(node);
+      }
+      nodes = node.nodes;
+    }
+    nodes.push(leafOf(read, file));
+  }
+
+  sorted(): readonly ShownNode[] {
+    sortNodes(this.roots);
+    return this.roots;
+  }
+
+  /** The picture of a node, null where it is not there; undefined where the player shows none at this depth. */
+  private pictureOf(kind: Kind, place: Place, path: string, depth: number): string | null | undefined {
+    const innermost = depth === place.groups.length - 1;
+    const rules = picturesFor(this.rulebook, kind).find(({ of }) =>
+      of === 'folder' ? innermost : depth === 0 && !innermost,
+    );
+    if (!rules) return undefined;
+    const at = `${rules.of === 'folder' ? folderOf(path) : topFolderOf(place, path)}/${rules.name}`;
+    return this.beside.get(at)?.role === 'picture' ? at : null;
+  }
+}
+
+/** The first folder below a place that a path lies in; the place's own where it lies in that. */
+export function topFolderOf(place: Place, path: string): string {
+  const [first] = foldersBelow(place, path);
+  return [place.folder, first].filter(Boolean).join('/');
+}
+
+/** What says no title is shown under the name of its file. */
+function leafFacts(fields: Fields, place: Place, path: string): ShownFacts {
+  const title = fields.title ?? stemOf(path);
+  if (place.reads.from === 'path') return { title };
+  const { track, disc, season, episode } = fields;
+  const artist = fields.artist?.join('; ') ?? null;
+  const shown = place.groups.flat().includes('show');
+  return shown ? { title, season, episode } : { title, artist, track, disc };
+}
+
+const order = (a: string | number | null | undefined, b: string | number | null | undefined) =>
+  (a ?? '') < (b ?? '') ? -1 : (a ?? '') > (b ?? '') ? 1 : 0;
+
+/** By kind; then groups by maker, year and title, and files by disc, track and path. */
+function sortNodes(nodes: Growing[]): void {
+  nodes.sort(inShownOrder);
+  for (const { nodes: inner } of nodes) if (inner.length > 0) sortNodes(inner);
+}
+
+export function inShownOrder(
+  a: Pick<ShownNode, 'path' | 'kind' | 'facts'>,
+  b: Pick<ShownNode, 'path' | 'kind' | 'facts'>,
+): number {
+  const first = order(a.kind, b.kind) || Number(a.path !== null) - Number(b.path !== null);
+  if (first !== 0) return first;
+  return a.path === null
+    ? order(a.facts.maker, b.facts.maker) ||
+        (Number(a.facts.year) || 0) - (Number(b.facts.year) || 0) ||
+        order(a.facts.title, b.facts.title)
+    : (Number(a.facts.disc) || 1) - (Number(b.facts.disc) || 1) ||
+        (Number(a.facts.track) || 0) - (Number(b.facts.track) || 0) ||
+        order(a.path, b.path);
+}
+
+/** Files of a showing with the nodes that they stand in, outermost first. */
+export function* leavesOf(
+  nodes: readonly ShownNode[],
+  above: readonly ShownNode[] = [],
+): Generator<{ readonly leaf: ShownNode; readonly above: readonly ShownNode[] }> {
+  for (const node of nodes)
+    if (node.path !== null) yield { leaf: node, above };
+    else yield* leavesOf(node.nodes, [...above, node]);
+}

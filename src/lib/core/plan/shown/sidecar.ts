@@ -1,0 +1,85 @@
+import { XMLBuilder, XMLParser } from 'fast-xml-parser';
+import {
+  EMPTY_FIELDS,
+  fieldText,
+  parseFieldText,
+  yearDate,
+  yearOf,
+  type FieldName,
+  type Fields,
+  type FieldValue,
+} from '../../items';
+import type { SidecarRules, SidecarSource } from '../../rulebooks';
+
+/** Letters that XML 1.0 does not allow even as references (section 2.2). */
+const NO_XML = new RegExp(
+  '[\\u0000-\\u0008\\u000b\\u000c\\u000e-\\u001f\\ufffe\\uffff]' +
+    '|[\\ud800-\\udbff](?![\\udc00-\\udfff])|(?<![\\ud800-\\udbff])[\\udc00-\\udfff]',
+  'g',
+);
+
+// Made where they are first needed: the page, which writes and reads none, then leaves the package out.
+let builder: XMLBuilder | null = null;
+let parser: XMLParser | null = null;
+
+const xmlBuilder = (): XMLBuilder =>
+  (builder ??= new XMLBuilder({
+    format: true,
+    indentBy: '  ',
+    ignoreAttributes: false,
+    suppressEmptyNode: true,
+  }));
+
+const xmlParser = (): XMLParser =>
+  (parser ??= new XMLParser({
+    ignoreAttributes: true,
+    parseTagValue: false,
+    trimValues: true,
+    processEntities: true,
+  }));
+
+/** Length as sidecars state it: whole minutes, half a minute rounded up, at least 1. */
+export function runtimeMinutes(durationSeconds: number): number {
+  return Math.max(1, Math.round(durationSeconds / 60));
+}
+
+/** The text of a sidecar: UTF-8 XML with one element for each field that has a value. */
+export function writeSidecar(rules: SidecarRules, fields: Fields, durationSeconds: number | null): string {
+  const elements: Record<string, string> = {};
+  for (const { name, from } of rules.elements) {
+    const text = textFrom(from, fields, durationSeconds);
+    if (text !== '') elements[name] = text.replace(NO_XML, '');
+  }
+  return `<?xml version="1.0" encoding="UTF-8"?>\n${xmlBuilder().build({ [rules.root]: elements })}`;
+}
+
+function textFrom(from: SidecarSource, fields: Fields, durationSeconds: number | null): string {
+  if (from === 'runtime') return durationSeconds ? String(runtimeMinutes(durationSeconds)) : '';
+  if (from === 'year') return String(yearOf(fields) ?? '');
+  const value = fields[from];
+  return typeof value === 'object' ? (value?.join('; ') ?? '') : fieldText(value);
+}
+
+/** The fields that a player reads in a sidecar's text, or null when it is not of this dialect. */
+export function readSidecar(rules: SidecarRules, text: string): Fields | null {
+  let root: unknown;
+  try {
+    root = (xmlParser().parse(text, true) as Record<string, unknown>)[rules.root];
+  } catch {
+    return null;
+  }
+  if (root === undefined || typeof root !== 'object') return null;
+  const elements = root as Record<string, unknown>;
+  const read: Partial<Record<FieldName, FieldValue>> = {};
+  for (const { name, from } of rules.elements) {
+    const value = elements[name];
+    if (typeof value !== 'string' || from === 'runtime') continue;
+    const field = from === 'year' ? 'date' : from;
+    const parsed = parseFieldText(
+      field,
+      from === 'year' && /^\d+$/.test(value) ? yearDate(Number(value)) : value,
+    );
+    if (parsed.type === 'value' && parsed.value !== null) read[field] ??= parsed.value;
+  }
+  return { ...EMPTY_FIELDS, ...(read as Partial<Fields>) };
+}

@@ -1,0 +1,256 @@
+import type { ItemId } from '../../items';
+import { folderOf } from '../../paths';
+import { picturesFor, type PictureRules, type Rulebook } from '../../rulebooks';
+import type { Outgoing } from '../names/outgoing';
+import type { Findings } from '../findings/findings';
+import type { Owner } from '../owner';
+import type { PathKeys } from '../path-keys';
+import { asPlanPicture, type PlanPicture } from '../outgoing/plan-item';
+import { noPicture, NONE, pictureShape, tooLong as tooLongRemark, type Remark } from '../findings/remark';
+import { topFolderOf } from '../shown/showing';
+import type { PlayerChoices } from '../choices';
+import { tooLong } from '../names/too-long';
+import { pictureBeside, stepFor, type Want } from './want';
+import type { World } from './world';
+
+/** A picture, and who in the folder carries it. */
+interface Carried {
+  readonly picture: PlanPicture;
+  readonly by: Set<Outgoing>;
+  /** The first of them; null until it is looked for. */
+  first: Outgoing | null;
+}
+
+/** A folder or a top folder that is to have a picture. */
+interface Frame {
+  readonly path: string;
+  readonly owner: Owner;
+  readonly rules: PictureRules;
+  readonly members: Set<Outgoing>;
+  readonly pictures: Map<string, Carried>;
+  /** Who came and went since it was last settled, while something is said of each of them. */
+  readonly changed: Set<Outgoing>;
+  want: Want | null;
+  /** The item that its picture is taken from, or the first of them for one that was chosen. */
+  first: Outgoing | null;
+  /** What would be wanted, were nothing in its way; null where nothing is. */
+  barred: Want | null;
+  /** What is said of its one picture. */
+  said: readonly Remark[];
+  /** What is said of each member, while it has none. */
+  without: Map<Outgoing, Remark> | null;
+}
+
+/** A top folder of a player that is to have a picture. */
+export interface TopFolderPicture {
+  /** Of the picture's file. */
+  readonly path: string;
+  readonly items: number;
+  /** Null where none of its items carries one and none was chosen. */
+  readonly picture: PlanPicture | null;
+  /** The item whose picture it is, or the first of them for one that was chosen. */
+  readonly from: ItemId | null;
+}
+
+/** One picture for each folder and top folder that asks for one: the picture most of its items carry. */
+export class FolderPictures {
+  private readonly frames = new Map<string, Frame>();
+  private readonly touched = new Set<Frame>();
+  /** Chosen by the curator, by the player's own idea of equal paths. */
+  private readonly chosen: ReadonlyMap<string, PlanPicture>;
+
+  constructor(
+    private readonly rulebook: Rulebook,
+    private readonly keys: PathKeys,
+    private readonly world: World,
+    private readonly findings: Findings,
+    chosen: PlayerChoices['pictures'],
+  ) {
+    this.chosen = new Map(chosen.map(({ path, picture }) => [keys.of(path), asPlanPicture(picture)]));
+  }
+
+  join(out: Outgoing): void {
+    for (const rules of picturesFor(this.rulebook, out.kind)) {
+      const path = pathFor(out, rules);
+      let frame = this.frames.get(path);
+      if (!frame) this.frames.set(path, (frame = emptyFrame(path, rules)));
+      frame.members.add(out);
+      const { picture } = out.item;
+      if (picture) carry(frame, picture, out);
+      if (frame.without) frame.changed.add(out);
+      this.touched.add(frame);
+    }
+  }
+
+  leave(out: Outgoing): void {
+    for (const rules of picturesFor(this.rulebook, out.kind)) {
+      const frame = this.frames.get(pathFor(out, rules));
+      if (!frame?.members.delete(out)) continue;
+      const carried = out.item.picture && frame.pictures.get(out.item.picture.key);
+      if (carried) {
+        carried.by.delete(out);
+        if (carried.first === out) carried.first = null;
+        if (carried.by.size === 0) frame.pictures.delete(carried.picture.key);
+      }
+      if (frame.without) frame.changed.add(out);
+      this.touched.add(frame);
+    }
+  }
+
+  settle(): void {
+    for (const frame of this.touched) {
+      this.settleFrame(frame);
+      if (frame.members.size === 0) this.frames.delete(frame.path);
+    }
+    this.touched.clear();
+  }
+
+  /** What is said of the pictures of the folders that an item lies in. */
+  about(out: Outgoing): readonly Remark[] {
+    return picturesFor(this.rulebook, out.kind).flatMap((rules) => {
+      const frame = this.frames.get(pathFor(out, rules));
+      const own = frame?.without?.get(out);
+      return [...(frame?.said ?? []), ...(own ? [own] : [])];
+    });
+  }
+
+  /** Top folders that are to have a picture, by their names, with the one that each is to get. */
+  topFolders(): readonly TopFolderPicture[] {
+    return [...this.frames.values()]
+      .filter(({ rules, members }) => rules.of === 'topFolder' && members.size > 0)
+      .map(({ path, want, first, members }) => ({
+        path,
+        items: members.size,
+        picture: want?.making.type === 'writePicture' ? want.making.picture : null,
+        from: (want && first?.entry.id) ?? null,
+      }))
+      .sort((a, b) => (a.path < b.path ? -1 : 1));
+  }
+
+  /** Pictures that something stands in the way of. */
+  barred(): readonly Want[] {
+    return [...this.frames.values()].flatMap(({ barred }) => barred ?? []);
+  }
+
+  /** What the curator chose for it, told of its first item; else what most of its items carry. */
+  private pictureFor(frame: Frame): Carried | null {
+    const chosen = this.chosen.get(this.keys.of(frame.path));
+    if (!chosen || frame.members.size === 0) return usualPicture(frame);
+    let first: Outgoing | null = null;
+    for (const out of frame.members) if (!first || out.order < first.order) first = out;
+    return { picture: chosen, by: new Set([first as Outgoing]), first };
+  }
+
+  private settleFrame(frame: Frame): void {
+    const { rules, path, owner } = frame;
+    const best = this.pictureFor(frame);
+    this.tellWithout(frame, best === null);
+    this.world.settlePicture(path, best?.picture ?? null);
+    frame.changed.clear();
+    const said: Remark[] = [];
+    let want: Want | null = null;
+    frame.barred = frame.first = null;
+    if (best) {
+      const { picture, by } = best;
+      const first = firstOf(best);
+      frame.first = first;
+      if (!isShaped(picture, rules))
+        for (const { entry } of [...by].sort((a, b) => a.order - b.order))
+          said.push(pictureShape(entry, picture, folderOf(path), rules.minPixels));
+      const long = tooLong(path, this.rulebook);
+      const barred = this.world.inTheWay(path, first.entry, 'warns');
+      if (long) said.push(tooLongRemark(first.entry, path, long, 'warns'));
+      else if (barred) {
+        said.push(barred);
+        frame.barred = pictureBeside(first, owner, path, picture, this.keys);
+      } else want = this.wanted(frame, first, picture);
+    }
+    frame.said = this.findings.exchange(frame.said, said);
+    if (want === frame.want) return;
+    if (frame.want) this.world.unwant(frame.want);
+    if (want) this.world.want(want);
+    frame.want = want;
+  }
+
+  /** The same one as before, where nothing of it changed. */
+  private wanted({ want, path, owner }: Frame, out: Outgoing, picture: PlanPicture): Want {
+    const next = pictureBeside(out, owner, path, picture, this.keys);
+    const isSame = want && JSON.stringify(stepFor(want, null)) === JSON.stringify(stepFor(next, null));
+    return isSame && want.order === next.order ? want : next;
+  }
+
+  /** Where nobody carries a picture, each member is told so; of those that stay, it is told already. */
+  private tellWithout(frame: Frame, lacks: boolean): void {
+    const told = frame.without;
+    if (!lacks) {
+      for (const remark of told?.values() ?? []) this.findings.remove(remark);
+      frame.without = null;
+      return;
+    }
+    const without = told ?? new Map<Outgoing, Remark>();
+    for (const out of told ? frame.changed : frame.members) {
+      const known = without.get(out);
+      if (known) this.findings.remove(known);
+      without.delete(out);
+      if (!frame.members.has(out)) continue;
+      const remark = noPicture(out.entry, frame.rules.of, folderOf(frame.path));
+      without.set(out, remark);
+      this.findings.add(remark);
+    }
+    frame.without = without;
+  }
+}
+
+const emptyFrame = (path: string, rules: PictureRules): Frame => ({
+  path,
+  owner: { type: rules.of === 'folder' ? 'shelf' : 'topFolder', folder: folderOf(path) },
+  rules,
+  members: new Set(),
+  pictures: new Map(),
+  changed: new Set(),
+  want: null,
+  first: null,
+  barred: null,
+  said: NONE,
+  without: null,
+});
+
+function pathFor(out: Outgoing, { of, name }: PictureRules): string {
+  const folder = of === 'folder' ? out.folder : topFolderOf(out.place, out.path);
+  return folder === '' ? name : `${folder}/${name}`;
+}
+
+function carry(frame: Frame, picture: PlanPicture, out: Outgoing): void {
+  const known = frame.pictures.get(picture.key);
+  if (!known) {
+    frame.pictures.set(picture.key, { picture, by: new Set([out]), first: out });
+    return;
+  }
+  known.by.add(out);
+  if (known.first && out.order < known.first.order) known.first = out;
+}
+
+function isShaped({ width, height }: PlanPicture, rules: PictureRules): boolean {
+  if (width === null || height === null) return false;
+  return Math.min(width, height) >= rules.minPixels && (!rules.square || width === height);
+}
+
+/** The one that most carry. A picture that the curator chose wins over what files brought along. */
+function usualPicture({ pictures }: Frame): Carried | null {
+  let best: Carried | null = null;
+  for (const one of pictures.values()) if (!best || comesBefore(one, best)) best = one;
+  return best;
+}
+
+function comesBefore(one: Carried, other: Carried): boolean {
+  const by = rank(one) - rank(other);
+  return by === 0 ? firstOf(one).order < firstOf(other).order : by > 0;
+}
+
+const rank = ({ picture, by }: Carried) => by.size + (picture.chosen ? 1e9 : 0);
+
+function firstOf(carried: Carried): Outgoing {
+  if (!carried.first)
+    for (const out of carried.by) if (!carried.first || out.order < carried.first.order) carried.first = out;
+  return carried.first as Outgoing;
+}

@@ -1,0 +1,147 @@
+import { folderOf, nameOf } from '../../paths';
+import type { PathKeys } from '../path-keys';
+import { HOLD_FOLDER, factsOf, type FileFacts } from '../there/files';
+import type { Step } from '../step';
+import type { There } from '../there/there';
+import { stepFor, type Fate, type Want } from './want';
+
+type Move = Extract<Step, { type: 'move' }>;
+type Remove = Extract<Step, { type: 'remove' }>;
+
+export interface Decided {
+  readonly there: There;
+  /** What becomes of our files there, by the key of their path. */
+  readonly fates: ReadonlyMap<string, Fate>;
+  readonly wanted: readonly Want[];
+  readonly keys: PathKeys;
+  /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
+  readonly token: string;
+}
+
+/** The steps from what a player holds to what is wanted, in an order that no name is still taken. */
+export function orderedSteps(decided: Decided): readonly Step[] {
+  return new Sheet(decided).steps();
+}
+
+class Sheet {
+  private readonly clearing: Remove[] = [];
+  /** Folders that are wanted, as they are spelled. */
+  private readonly folders = new Map<string, string>();
+  private readonly wantedKeys: ReadonlySet<string>;
+
+  constructor(private readonly decided: Decided) {
+    const { wanted } = decided;
+    this.wantedKeys = new Set(wanted.map(({ key }) => key));
+    for (const { path } of wanted)
+      for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
+        const key = this.key(at);
+        if (this.folders.has(key)) break;
+        this.folders.set(key, at);
+      }
+  }
+
+  steps(): readonly Step[] {
+    const { there, wanted } = this.decided;
+    const moves: Move[] = [...there.renamed.values()];
+    for (const { action, path, owner, signature } of wanted) {
+      if (action?.type !== 'move') continue;
+      const { file, placed } = action.from;
+      const was = factsOf(file, placed);
+      moves.push({
+        type: 'move',
+        from: file.path,
+        path,
+        owner,
+        was,
+        replaces: this.replaces(path),
+        signature,
+      });
+    }
+    const writes = wanted
+      .filter(({ action }) => action?.type === 'write')
+      .map((want) => stepFor(want, this.replaces(want.path)));
+    const removes = [...there.ours]
+      .filter(([key]) => this.decided.fates.get(key) === 'goes')
+      .map(([, { file, placed }]): Remove => ({
+        type: 'remove',
+        path: file.path,
+        was: factsOf(file, placed),
+      }));
+    const inTheWay = ({ path }: Remove) => this.isInTheWay(path);
+    const { lifts, plain, lowers } = this.orderMoves(moves);
+    return [
+      ...this.clearing,
+      ...removes.filter(inTheWay),
+      ...lifts,
+      ...this.newFolders([...plain, ...lowers, ...writes]),
+      ...plain,
+      ...lowers,
+      ...writes,
+      ...removes.filter((step) => !inTheWay(step)),
+    ];
+  }
+
+  private key(path: string): string {
+    return this.decided.keys.of(path);
+  }
+
+  /**
+   * What a step at `path` will find there. A file whose name differs in letter case alone is removed before,
+   * since some disks would keep its spelling and others would keep both.
+   */
+  private replaces(path: string): FileFacts | null {
+    const { there, fates } = this.decided;
+    const key = this.key(path);
+    const file = there.files.get(key);
+    if (!file || fates.get(key) === 'leaves') return null;
+    const was = there.factsAt(key, file);
+    if (file.path === path) return was;
+    this.clearing.push({ type: 'remove', path: file.path, was });
+    return null;
+  }
+
+  /**
+   * Moves that wait for each other's names (A to B, B to A), or whose names differ in letter case alone, go by way
+   * of a folder that is the run's own.
+   */
+  private orderMoves(moves: readonly Move[]): { lifts: Move[]; plain: Move[]; lowers: Move[] } {
+    const sources = new Set(moves.map(({ from }) => this.key(from)));
+    const waits = (move: Move) => sources.has(this.key(move.path)) || this.isInTheWay(move.from);
+    const between = (move: Move, index: number) =>
+      `${HOLD_FOLDER}/${this.decided.token}/${index}/${nameOf(move.path)}`;
+    const waiting = moves.filter(waits);
+    return {
+      lifts: waiting.map((move, index) => ({ ...move, path: between(move, index), replaces: null })),
+      plain: moves.filter((move) => !waits(move)),
+      lowers: waiting.map((move, index) => ({ ...move, from: between(move, index) })),
+    };
+  }
+
+  /** A file must leave early where a wanted folder takes its name, or is spelled otherwise than the one it lies in. */
+  private isInTheWay(path: string): boolean {
+    if (this.folders.has(this.key(path))) return true;
+    for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
+      const key = this.key(at);
+      if (this.wantedKeys.has(key)) return true;
+      const spelled = this.folders.get(key);
+      if (spelled !== undefined && spelled !== at) return true;
+    }
+    return false;
+  }
+
+  private newFolders(steps: readonly Step[]): Step[] {
+    const known = new Set(this.decided.there.folders);
+    const made: string[] = [];
+    for (const { path } of steps) this.addFolders(path, known, made);
+    return made.map((path) => ({ type: 'makeFolder', path }));
+  }
+
+  /** Adds every folder above `path` that is not known yet, outermost first. */
+  private addFolders(path: string, known: Set<string>, made: string[]): void {
+    const folder = folderOf(path);
+    if (folder === '' || known.has(this.key(folder))) return;
+    this.addFolders(folder, known, made);
+    known.add(this.key(folder));
+    made.push(folder);
+  }
+}

@@ -1,0 +1,123 @@
+import { lengthIn } from '../../naming';
+import type { Outgoing } from '../names/outgoing';
+import type { PlanPicture } from '../outgoing/plan-item';
+import { sizeBy, type Recipe } from '../outgoing/recipe';
+import { ofItem, type Owner } from '../owner';
+import type { PathKeys } from '../path-keys';
+import type { TreeFile } from '../shown/showing';
+import type { Original, Step } from '../step';
+import type { FileFacts } from '../there/files';
+import type { Ours } from '../there/there';
+
+/** What becomes of something wanted: it is there, it comes from where it lies on the player, or it is written. */
+export type Action = { readonly type: 'current' | 'write' } | { readonly type: 'move'; readonly from: Ours };
+
+export const CURRENT: Action = { type: 'current' };
+export const WRITE: Action = { type: 'write' };
+
+/** What becomes of a file of ours on the player. `kept` where something blocks its owner. */
+export type Fate = 'stays' | 'leaves' | 'kept' | 'goes';
+
+/** How what is wanted comes to be. */
+export type Making =
+  | { readonly type: 'copy'; readonly original: Original; readonly recipe: Recipe }
+  | { readonly type: 'writePicture'; readonly original: Original; readonly picture: PlanPicture }
+  | { readonly type: 'writeText'; readonly mime: string; readonly text: string };
+
+/** Something that should lie on the player after the run. */
+export interface Want {
+  readonly path: string;
+  /** The path by the player's own idea of equal ones. */
+  readonly key: string;
+  readonly owner: Owner;
+  /** Of its item, or of the first of those that it is for: rises in the order in which they came. */
+  readonly order: number;
+  readonly making: Making;
+  /** Changes when its bytes would change. */
+  readonly signature: string;
+  /** It goes where the player has it, whatever the rulebook calls it. */
+  readonly kept: boolean;
+  /** What the player reads of it, where it is no media file. */
+  readonly file: TreeFile | null;
+  /** Null until it was held against what lies there. */
+  action: Action | null;
+}
+
+const originalOf = ({ item: { source, path, size } }: Outgoing): Original => ({ source, path, size });
+
+export function copyOf(out: Outgoing, keys: PathKeys): Want {
+  const { entry, known, path, place, takes, order } = out;
+  return {
+    path,
+    key: place.alike ? keys.of(path) : takes,
+    owner: ofItem(entry.id),
+    order,
+    making: { type: 'copy', original: originalOf(out), recipe: known.recipe },
+    signature: known.signature,
+    kept: entry.keptAt === path,
+    file: null,
+    action: null,
+  };
+}
+
+export const textBeside = (
+  { entry, order }: Outgoing,
+  path: string,
+  mime: string,
+  text: string,
+  keys: PathKeys,
+): Want => ({
+  path,
+  key: keys.of(path),
+  owner: ofItem(entry.id),
+  order,
+  making: { type: 'writeText', mime, text },
+  signature: text,
+  kept: false,
+  file: { path, role: 'sidecar', item: null, kind: null, fields: null, text },
+  action: null,
+});
+
+/** @param first the item whose picture it is, or the first of those that it is for */
+export const pictureBeside = (
+  first: Outgoing,
+  owner: Owner,
+  path: string,
+  picture: PlanPicture,
+  keys: PathKeys,
+): Want => ({
+  path,
+  key: keys.of(path),
+  owner,
+  order: first.order,
+  making: { type: 'writePicture', original: originalOf(first), picture },
+  signature: picture.key,
+  kept: false,
+  file: { path, role: 'picture', item: null, kind: null, fields: null, text: null },
+  action: null,
+});
+
+/** Whether a copy gets other tags than its original has. */
+export const isTagged = ({ making }: Want): boolean =>
+  making.type === 'copy' && making.recipe.type === 'retag';
+
+/** Bytes that it takes there, of pictures and copies about. */
+export function bytesOf({ making }: Want): number {
+  switch (making.type) {
+    case 'copy':
+      return sizeBy(making.recipe, making.original.size).bytes;
+    case 'writePicture':
+      return making.picture.bytes;
+    case 'writeText':
+      return lengthIn(making.text, 'bytes');
+  }
+}
+
+/** The step that puts it there. */
+export function stepFor(
+  { path, owner, making, signature, kept }: Want,
+  replaces: FileFacts | null,
+): Extract<Step, { type: Making['type'] }> {
+  const made = { ...making, path, owner, replaces, signature };
+  return made.type === 'copy' && kept ? { ...made, kept } : made;
+}

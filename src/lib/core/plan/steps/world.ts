@@ -1,0 +1,504 @@
+import { EMPTY_FIELDS, type Edits, type ItemId } from '../../items';
+import { extensionOf, folderOf } from '../../paths';
+import { roleOf, type Rulebook } from '../../rulebooks';
+import type { Planned } from '../outgoing/item-plan';
+import type { PlanPicture } from '../outgoing/plan-item';
+import { groupOf } from '../owner';
+import type { Findings } from '../findings/findings';
+import type { PathKeys } from '../path-keys';
+import { differingEdits, sideOf, type Drift, type WantedOfDrift } from '../there/drift';
+import * as say from '../findings/remark';
+import type { Remark } from '../findings/remark';
+import { RoomByKind } from './room-by-kind';
+import type { Shelves } from '../shown/shelves';
+import type { TreeFile } from '../shown/showing';
+import type { PlacedFile, ThereFile } from '../there/files';
+import type { Side, SyncPolicy } from '../there/sides';
+import type { Step, StepType } from '../step';
+import { orderedSteps } from './steps';
+import type { Ours, There } from '../there/there';
+import { CURRENT, WRITE, bytesOf, isTagged, type Action, type Fate, type Want } from './want';
+
+/** Steps of each type, but for those that only make way. */
+export type StepCounts = Record<StepType, number>;
+
+type Agree = Extract<Step, { type: 'agree' }>;
+
+/** What came of a drift, with the item as it is now. */
+interface Settled {
+  readonly side: Side | 'open';
+  readonly wanted: WantedOfDrift | null;
+  readonly agree: Agree | null;
+  readonly remark: Remark | null;
+  /** What its item is to say, where the player's side counts. */
+  readonly edits: Edits | null;
+}
+
+/**
+ * What is wanted of a player, against what lies there. What changes is looked at by item and by path, and nothing
+ * else is. Paths are compared by the player's own idea of equal ones.
+ */
+export class World {
+  readonly counts: StepCounts = {
+    agree: 0,
+    makeFolder: 0,
+    copy: 0,
+    writePicture: 0,
+    writeText: 0,
+    move: 0,
+    remove: 0,
+  };
+  /** What comes from the player into the library before a run. */
+  readonly comes = { edits: 0, files: 0 };
+  /** Bytes of the originals that are to be copied. */
+  bytes = 0;
+  tagged = 0;
+  current = 0;
+  readonly room: RoomByKind;
+  private readonly wants = new Map<string, Want>();
+  private readonly fates = new Map<string, Fate>();
+  /** Paths at which a file of another spelling is removed before. */
+  private readonly clears = new Set<string>();
+  /** Paths at which a file is written over. */
+  private readonly replaced = new Set<string>();
+  private readonly staying = new Map<string, readonly TreeFile[]>();
+  /** Folders that are to be made, by what lies in them. */
+  private readonly folders = new Map<string, number>();
+  /** What can come to be each other, and is to be settled anew. */
+  private readonly groups = new Set<string>();
+  private readonly wantsOf = new Map<string, readonly Want[]>();
+  /** How many items that something blocks have files below each folder, and which folders those are. */
+  private readonly heldBelow = new Map<string, number>();
+  private readonly heldIn = new Map<ItemId, ReadonlySet<string>>();
+  private readonly places = new Set<string>();
+  private readonly renamedTo: ReadonlyMap<string, string>;
+  private readonly drifts = new Map<Drift, Settled>();
+
+  constructor(
+    readonly there: There,
+    private readonly rulebook: Rulebook,
+    private readonly keys: PathKeys,
+    private readonly findings: Findings,
+    private readonly shelves: Shelves,
+    private readonly policy: SyncPolicy,
+  ) {
+    this.room = new RoomByKind(rulebook, there.list);
+    for (const group of there.oursOf.keys()) this.groups.add(group);
+    for (const key of there.files.keys()) this.places.add(key);
+    const moves = [...there.renamed.values()];
+    this.renamedTo = new Map(moves.map(({ from, path }) => [from, path]));
+    for (const { path } of moves) this.needFolder(folderOf(path), 1);
+    this.counts.move = moves.length;
+    this.counts.agree = there.noted.length;
+    for (const drift of there.drifts.values()) this.settleDrift(drift, null);
+  }
+
+  /** What stands at a place, or above it, that is neither ours nor given free by the curator; null for nothing. */
+  inTheWay(path: string, entry: Planned, severity: 'blocks' | 'warns'): Remark | null {
+    const { there } = this;
+    if (!there.hasWhatStays) return null;
+    if (there.isFolder(this.keys.of(path))) return say.folderThere(entry, path, severity);
+    for (let at = path; at !== ''; at = folderOf(at)) {
+      const key = this.keys.of(at);
+      const coming = there.renamed.get(key);
+      if (coming) return say.comingThere(entry, coming.path, severity);
+      const file = there.files.get(key);
+      if (!file || there.mayReplace(key)) continue;
+      if (there.ours.has(key) && !there.isTakenFrom(key, entry.id)) continue;
+      const drift = there.changedAt(key);
+      if (drift) return say.changedThere(entry, drift, severity);
+      return say.occupied(entry, file, severity, there.otherAt(file.path));
+    }
+    return null;
+  }
+
+  want(want: Want): void {
+    this.wants.set(want.key, want);
+    const group = groupOf(want) as string;
+    this.wantsOf.set(group, [...(this.wantsOf.get(group) ?? []), want]);
+    if (want.file) this.shelves.put(want.file);
+    this.touch(want);
+  }
+
+  unwant(want: Want): void {
+    if (this.wants.get(want.key) === want) this.wants.delete(want.key);
+    const group = groupOf(want) as string;
+    const rest = (this.wantsOf.get(group) ?? []).filter((one) => one !== want);
+    if (rest.length > 0) this.wantsOf.set(group, rest);
+    else this.wantsOf.delete(group);
+    if (want.file) this.shelves.take(want.file);
+    this.act(want, null);
+    this.touch(want);
+  }
+
+  /** Whether a file of an item lies there by our hand. */
+  hasAny(item: ItemId): boolean {
+    return (this.there.oursOf.get(item)?.length ?? 0) > 0;
+  }
+
+  isWanted(path: string): boolean {
+    return this.wants.has(this.keys.of(path));
+  }
+
+  /** Something blocks an item now, or does no longer: what lies there of it stays, and so do the pictures above it. */
+  holdChanged(item: ItemId, held: boolean): void {
+    const { there } = this;
+    if (there.oursOf.has(item)) this.groups.add(item);
+    const folders = held ? this.foldersOf(item) : (this.heldIn.get(item) ?? NO_FOLDERS);
+    if (held) this.heldIn.set(item, folders);
+    else this.heldIn.delete(item);
+    for (const folder of folders) {
+      const count = (this.heldBelow.get(folder) ?? 0) + (held ? 1 : -1);
+      if (count > 0) this.heldBelow.set(folder, count);
+      else this.heldBelow.delete(folder);
+      for (const group of there.picturesIn.get(folder) ?? []) this.groups.add(group);
+    }
+  }
+
+  /** Keys of all folders that something of an item lies below, as we left it or as others left it since. */
+  private foldersOf(item: ItemId): ReadonlySet<string> {
+    const ours = this.there.oursOf.get(item) ?? [];
+    const left = (this.there.driftsOf.get(item) ?? []).flatMap(({ placed }) => placed ?? []);
+    const folders = new Set<string>();
+    for (const { path } of [...ours.map(({ file }) => file), ...left])
+      for (let at = folderOf(path); at !== ''; at = folderOf(at)) folders.add(this.keys.of(at));
+    return folders;
+  }
+
+  /** What lies there of an item, or is to: its copy and its sidecar. */
+  wantedOf(item: ItemId): readonly Want[] {
+    return this.wantsOf.get(item) ?? NOTHING_WANTED;
+  }
+
+  /** What counts of a picture that another hand changed. @param picture null where it is wanted no more */
+  settlePicture(path: string, picture: PlanPicture | null): void {
+    const drift = this.there.drifts.get(this.keys.of(path));
+    if (drift?.placed?.owner && drift.placed.owner.type !== 'item')
+      this.settleDrift(drift, picture && { signature: picture.key, fields: EMPTY_FIELDS });
+  }
+
+  /** What counts of a drift, once its item is what it is. @param wanted null where it is wanted no more */
+  settleDrift(drift: Drift, wanted: WantedOfDrift | null): Side | 'open' {
+    const before = this.drifts.get(drift);
+    const side = sideOf(drift, this.policy, wanted);
+    if (before?.side === side && isSameWanted(before.wanted, wanted)) return side;
+    const isMedia = drift.placed !== null && this.there.isMedia(drift.placed);
+    const agree = agreeOn(drift, this.there.files.get(drift.key) ?? null, side, wanted, isMedia);
+    const remark = side === 'open' && !wanted ? say.drifted(drift) : null;
+    const edits = side === 'there' ? editsFrom(drift, wanted) : null;
+    const after = { side, wanted, agree, remark, edits };
+    if (before) this.countDrift(drift, before, -1);
+    this.countDrift(drift, after, 1);
+    if (before?.remark) this.findings.remove(before.remark);
+    if (remark) this.findings.add(remark);
+    this.drifts.set(drift, after);
+    const { type, file, placed } = drift;
+    if (file) this.places.add(this.keys.of(file.path));
+    const group = placed && groupOf(placed);
+    if (group) this.groups.add(group);
+    if (type === 'changed' && isMedia && side !== 'here')
+      this.there.setOurs(drift.key, drift.file as ThereFile, wanted && (agree?.record ?? null));
+    return side;
+  }
+
+  /** What other hands did, and what comes of it. */
+  allDrifts(): ReadonlyMap<Drift, Settled> {
+    return this.drifts;
+  }
+
+  private countDrift({ type }: Drift, { side, agree, edits }: Settled, by: 1 | -1): void {
+    if (agree) this.counts.agree += by;
+    if (edits) this.comes.edits += by;
+    if (type === 'added' && side === 'there') this.comes.files += by;
+  }
+
+  /** @param entryOf what is planned of an item, nothing where it left the library */
+  settle(entryOf: (item: ItemId) => { readonly held: boolean } | undefined): void {
+    // Whether a picture stays may follow from items: those groups come behind.
+    for (const group of this.groups) this.settleGroup(group, entryOf(group as ItemId)?.held ?? false);
+    this.groups.clear();
+    for (const key of this.places) this.settlePlace(key);
+    this.places.clear();
+  }
+
+  /** Files that others put there and that the player plays. */
+  addedCount(): number {
+    return [...this.drifts.keys()].filter(({ type }) => type === 'added').length;
+  }
+
+  foreignCount(): number {
+    return this.there.list.length - this.there.ours.size;
+  }
+
+  /** Files there that stay without being planned for, under their coming names, as the player lists them. */
+  stayingFiles(): readonly TreeFile[] {
+    return this.there.list.flatMap(({ path }) => {
+      const to = this.comingName(path);
+      return this.staying.get(this.keys.of(path))?.find((file) => file.path === to) ?? [];
+    });
+  }
+
+  /** All that is wanted, copies first, then pictures and what goes beside them, each in the order of its items. */
+  wanted(): readonly Want[] {
+    const rank = { copy: 0, writePicture: 1, writeText: 2 } as const;
+    return [...this.wants.values()].sort(
+      (a, b) => rank[a.making.type] - rank[b.making.type] || a.order - b.order || (a.path < b.path ? -1 : 1),
+    );
+  }
+
+  /** The steps to what is wanted, in an order that no name is still taken. */
+  steps(token: string) {
+    const { there, fates, keys } = this;
+    const agrees = [
+      ...there.noted.map(isThere),
+      ...[...this.drifts.values()].flatMap(({ agree }) => agree ?? []),
+    ];
+    return [...agrees.sort(byPath), ...orderedSteps({ there, fates, keys, wanted: this.wanted(), token })];
+  }
+
+  private touch(want: Want): void {
+    const { key } = want;
+    const { there } = this;
+    const group = groupOf(want) as string;
+    // Where nothing of it lies, nothing can become of it but that it is written.
+    if (there.isUntouched && !there.ours.has(key) && !there.oursOf.has(group)) {
+      if (this.wants.get(key) === want) this.act(want, WRITE);
+    } else {
+      this.groups.add(group);
+      const ours = there.ours.get(key);
+      const other = ours && groupOf(ours.placed);
+      if (other) this.groups.add(other);
+    }
+    this.touchPlace(key);
+  }
+
+  /** Only a place where something lies has to be settled. */
+  private touchPlace(key: string): void {
+    if (this.there.files.has(key)) this.places.add(key);
+  }
+
+  /** It lies there as our run left it, under its wanted name or under what the player made of that name. */
+  private isCurrent({ path, key, signature }: Want): boolean {
+    const ours = this.there.ours.get(key);
+    if (!ours || (ours.file.path !== path && ours.placed.path !== path)) return false;
+    return ours.placed.signature === signature || ours.placed.theirs === true;
+  }
+
+  /**
+   * Holds what is wanted of an item, or of one picture, against what lies there of it.
+   * @param held something blocks the item
+   */
+  private settleGroup(group: string, held: boolean): void {
+    // In an order of their own: of two that could come from one file, the same one gets it always.
+    const ours = this.there.oursOf.get(group);
+    const wanted = this.wantsOf.get(group) ?? NOTHING_WANTED;
+    if (!ours) {
+      for (const want of wanted) this.act(want, this.isCurrent(want) ? CURRENT : WRITE);
+      return;
+    }
+    const wants = [...wanted].sort((a, b) => (a.path < b.path ? -1 : 1));
+    // Its very bytes may lie on the player under a name that the same content no longer wants.
+    const loose = ours.filter(({ key }) => {
+      const want = this.wants.get(key);
+      return !want || !this.isCurrent(want);
+    });
+    const leaving = new Set<Ours>();
+    for (const want of wants) {
+      if (this.isCurrent(want)) {
+        this.act(want, CURRENT);
+        continue;
+      }
+      const from = loose.findLast(
+        (one) =>
+          !leaving.has(one) &&
+          one.placed.signature === want.signature &&
+          extensionOf(one.placed.path) === extensionOf(want.path) &&
+          one.file.path !== want.path,
+      );
+      if (from) leaving.add(from);
+      this.act(want, from ? { type: 'move', from } : WRITE);
+    }
+    for (const one of ours) {
+      // Of what something blocks, earlier runs' files stay.
+      const isHeld = held || this.isHeldPicture(one);
+      const idle = isHeld || this.mayStay(one, wants.length > 0) ? 'kept' : 'goes';
+      this.decide(one.key, leaving.has(one) ? 'leaves' : this.wants.has(one.key) ? 'stays' : idle);
+    }
+  }
+
+  /** Of a folder whose items' files stay, the picture stays. */
+  private isHeldPicture({ file: { path }, placed: { owner } }: Ours): boolean {
+    return owner?.type !== 'item' && this.heldBelow.has(this.keys.of(folderOf(path)));
+  }
+
+  private settlePlace(key: string): void {
+    const { there } = this;
+    const file = there.files.get(key);
+    const want = this.wants.get(key);
+    if (!file) return;
+    const ours = there.ours.get(key);
+    // A file that no item is known of is not kept for any.
+    if (ours?.placed.owner === null) this.decide(key, want ? 'stays' : 'goes');
+    const isOpen = want?.action != null && want.action.type !== 'current';
+    this.clear(key, isOpen && this.fates.get(key) !== 'leaves' && file.path !== want.path);
+    const isReplaced = isOpen && this.fates.get(key) !== 'leaves' && file.path === want.path;
+    if (isReplaced !== this.replaced.has(key)) {
+      this.countRemoved(key, isReplaced ? 1 : -1);
+      if (isReplaced) this.replaced.add(key);
+      else this.replaced.delete(key);
+    }
+    const stays = !want && (!ours || this.fates.get(key) === 'kept');
+    if (stays !== this.staying.has(key)) this.letStay(key, stays);
+  }
+
+  private act(want: Want, action: Action | null): void {
+    const before = want.action;
+    if (before?.type === action?.type && !(action?.type === 'move' && before?.type === 'move')) return;
+    this.count(want, before, -1);
+    this.count(want, action, 1);
+    want.action = action;
+    this.touchPlace(want.key);
+  }
+
+  private count(want: Want, action: Action | null, by: 1 | -1): void {
+    if (action === null) return;
+    if (action.type === 'current') {
+      this.current += by;
+      return;
+    }
+    this.needFolder(folderOf(want.path), by);
+    if (action.type === 'move') {
+      this.counts.move += by;
+      return;
+    }
+    this.counts[want.making.type] += by;
+    this.room.count('adds', want.path, by * bytesOf(want));
+    if (want.making.type !== 'copy') return;
+    this.bytes += by * bytesOf(want);
+    if (isTagged(want)) this.tagged += by;
+  }
+
+  private decide(key: string, fate: Fate): void {
+    const before = this.fates.get(key);
+    if (before === fate) return;
+    if (before === 'goes') this.countRemove(key, -1);
+    if (fate === 'goes') this.countRemove(key, 1);
+    this.fates.set(key, fate);
+    this.places.add(key);
+  }
+
+  private clear(key: string, clears: boolean): void {
+    if (clears === this.clears.has(key)) return;
+    this.countRemove(key, clears ? 1 : -1);
+    if (clears) this.clears.add(key);
+    else this.clears.delete(key);
+  }
+
+  private countRemove(key: string, by: 1 | -1): void {
+    this.counts.remove += by;
+    this.countRemoved(key, by);
+  }
+
+  private countRemoved(key: string, by: 1 | -1): void {
+    const file = this.there.files.get(key);
+    if (file) this.room.count('removes', file.path, by * file.size);
+  }
+
+  /** It is not wanted any more, but it is not the library that counts. */
+  private mayStay({ file, placed }: Ours, isWanted: boolean): boolean {
+    if (placed.theirs || (placed.taken && !isWanted)) return true;
+    const drift = this.there.drifts.get(this.keys.of(placed.path));
+    return drift?.type === 'moved' && drift.file === file && this.drifts.get(drift)?.side !== 'here';
+  }
+
+  private letStay(key: string, stays: boolean): void {
+    for (const file of this.staying.get(key) ?? []) this.shelves.take(file);
+    this.staying.delete(key);
+    if (!stays) return;
+    const first = this.there.files.get(key);
+    const all = [...(first ? [first] : []), ...(this.there.doubles.get(key) ?? [])];
+    const files = all.map(({ path }): TreeFile => {
+      const to = this.comingName(path);
+      return { path: to, role: roleOf(this.rulebook, to), item: null, kind: null, fields: null, text: null };
+    });
+    this.staying.set(key, files);
+    for (const file of files) this.shelves.put(file);
+  }
+
+  private comingName(path: string): string {
+    return this.renamedTo.get(path) ?? path;
+  }
+
+  /** Counts a folder, and those above it, as long as something is to come to lie in them. */
+  private needFolder(folder: string, by: 1 | -1): void {
+    if (folder === '') return;
+    const key = this.keys.of(folder);
+    if (this.there.folders.has(key)) return;
+    const before = this.folders.get(key) ?? 0;
+    const after = before + by;
+    if (after === 0) this.folders.delete(key);
+    else this.folders.set(key, after);
+    if (before > 0 && after > 0) return;
+    this.counts.makeFolder += by;
+    this.needFolder(folderOf(folder), by);
+  }
+}
+
+const byPath = (a: Agree, b: Agree) => (a.path < b.path ? -1 : 1);
+
+const isSameWanted = (a: WantedOfDrift | null, b: WantedOfDrift | null) =>
+  a?.signature === b?.signature && a?.fields === b?.fields;
+
+const editsFrom = ({ type, file }: Drift, wanted: WantedOfDrift | null): Edits | null =>
+  type === 'changed' && wanted && file?.says ? differingEdits(file.says, wanted.fields) : null;
+
+/** It lies there as if we had put it there, and is noted so. */
+const isThere = ({ file: { path, size, digest }, placed }: Ours): Agree => ({
+  type: 'agree',
+  path,
+  from: placed.path,
+  was: { size, digest },
+  record: placed,
+});
+
+/** It is the player's own, and is asked for no more. */
+function leave({ path, size, digest }: ThereFile): Agree {
+  const record = { path, owner: null, signature: '', size, digest, theirs: true } as const;
+  return { type: 'agree', path, from: path, was: { size, digest }, record };
+}
+
+/** What both sides agree on once a side counts; null where there is nothing to be noted. */
+function agreeOn(
+  { type, placed, file, decided }: Drift,
+  found: ThereFile | null,
+  side: Side | 'open',
+  wanted: WantedOfDrift | null,
+  isMedia: boolean,
+): Agree | null {
+  // What stays where others put it is agreed on where the curator said so; a policy says nothing of it.
+  if (!placed) return decided === 'here' && file ? leave(file) : null;
+  const from = placed.path;
+  if (type === 'removed' || !file) {
+    if (wanted && side === 'open') return null;
+    // What is put there again may get another name; what neither side has any more is forgotten.
+    const record = wanted && side === 'there' ? { ...placed, gone: true as const } : null;
+    // Another file of ours may have come to lie where it lay.
+    const was = found && { size: found.size, digest: found.digest };
+    return { type: 'agree', path: found?.path ?? from, from, was, record };
+  }
+  if (side === 'open' || (side === 'here' && type !== 'moved')) return null;
+  const { path, size, digest } = file;
+  const agreed = { ...placed, size, digest: digest ?? (type === 'moved' ? placed.digest : null) };
+  const was = { size, digest: agreed.digest };
+  const record = (): PlacedFile => {
+    // It goes back from where it lies now.
+    if (side === 'here') return { ...agreed, path };
+    if (!wanted) return { ...agreed, path, owner: null, theirs: true };
+    if (!isMedia) return { ...agreed, theirs: true };
+    return type === 'moved' ? { ...agreed, path, kept: true } : { ...agreed, signature: wanted.signature };
+  };
+  return { type: 'agree', path, from, was, record: record() };
+}
+
+const NOTHING_WANTED: readonly Want[] = [];
+const NO_FOLDERS: ReadonlySet<string> = new Set();

@@ -1,0 +1,448 @@
+import type { ItemId } from '../../items';
+import { folderOf, nameOf } from '../../paths';
+import { placesAt, roleOf, type Rulebook } from '../../rulebooks';
+import type { Drift, DriftType } from './drift';
+import { groupOf, isSameOwner, itemOf } from '../owner';
+import type { PathKeys } from '../path-keys';
+import { permits, type Permission } from './permission';
+import type { Selection } from '../selection';
+import { factsOf, mayBe, pastKey, type FileFacts, type PlacedFile, type ThereFile } from './files';
+import type { FailedStep, Step } from '../step';
+import type { PlayerChoices } from '../choices';
+import type { Side, SideChoice, SyncPolicy } from './sides';
+
+type Move = Extract<Step, { type: 'move' }>;
+
+/** A file there that both sides agreed on, and that nobody has changed since, as far as a listing tells. */
+export interface Ours {
+  readonly key: string;
+  readonly file: ThereFile;
+  readonly placed: PlacedFile;
+}
+
+/** What a player's files are held against. */
+export interface Agreed {
+  readonly placed: readonly PlacedFile[];
+  readonly choices: PlayerChoices;
+  readonly policy: SyncPolicy;
+  /** All items unless told. */
+  readonly selection?: Selection;
+  /** Bytes that may be written; not known unless told. */
+  readonly free?: number | null;
+  /** Steps of the last run that failed. */
+  readonly failed?: readonly FailedStep[];
+  /** Files there that are known to be ours, though both sides did not agree on them yet. None unless told. */
+  readonly found?: readonly PlacedFile[];
+  /** When another library that put a file there last ran, in milliseconds since 1970, by paths. None unless told. */
+  readonly others?: ReadonlyMap<string, number>;
+  /** Until when files lay there by our hand that were replaced, renamed or removed since, by `pastKey`. */
+  readonly past?: ReadonlyMap<string, number>;
+}
+
+const NOTHING_FOUND: readonly PlacedFile[] = [];
+const NO_PAST: ReadonlyMap<string, number> = new Map();
+const NO_OTHERS: ReadonlyMap<string, number> = new Map();
+
+/**
+ * The player as it is, against what both sides agreed on. What we have on record as placed is ours only while the player
+ * still lists it as we left it; all else that became of it is a drift. Nothing of it depends on what is planned.
+ */
+export class There {
+  /** Folders that hold files which stay where they are, with all above them: their spelling stands. */
+  readonly fixedFolders = new Map<string, string>();
+  readonly files = new Map<string, ThereFile>();
+  /** Further files of a key: a place may tell apart what the player takes for one. */
+  readonly doubles = new Map<string, ThereFile[]>();
+  readonly ours = new Map<string, Ours>();
+  /** By what can come to be each other: an item, or one picture. */
+  readonly oursOf = new Map<string, Ours[]>();
+  /** Pictures that folders have by our hand, by what each can come to be, and the key of its folder. */
+  readonly picturesIn = new Map<string, string[]>();
+  /** What other hands did, by where we left it; and what they added. */
+  readonly drifts = new Map<string, Drift>();
+  readonly driftsOf = new Map<ItemId, Drift[]>();
+  /** Items that are agreed to stay away. */
+  readonly away = new Map<ItemId, PlacedFile>();
+  /**
+   * What is to be noted as ours: what was agreed to stay away and lies there again, by another hand, and what was found
+   * to be ours.
+   */
+  readonly noted: Ours[] = [];
+  /** Files that are agreed to be the player's own. */
+  private readonly theirs = new Set<string>();
+  /** Others' files that were given free and are still what they were then, by the key of their path. */
+  private readonly free: ReadonlyMap<string, Permission>;
+  /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
+  readonly renamed = new Map<string, Move>();
+  /** Keys of folders with something in them that is not ours: no file can take their names. */
+  private readonly foreignFolders: ReadonlySet<string>;
+  /** Keys of all folders that hold something. */
+  readonly folders = new Set<string>();
+  private hasTaken = false;
+  private readonly sides: ReadonlyMap<string, SideChoice>;
+  private readonly leads: boolean;
+  private readonly past: ReadonlyMap<string, number>;
+  /** Until when something lay there by our hand that came back since; null where nothing did. */
+  private readonly cameBack: number | null;
+  private readonly others: ReadonlyMap<string, number>;
+
+  constructor(
+    readonly list: readonly ThereFile[],
+    { placed, choices, policy, found = NOTHING_FOUND, others = NO_OTHERS, past = NO_PAST }: Agreed,
+    private readonly keys: PathKeys,
+    private readonly rulebook: Rulebook,
+  ) {
+    for (const file of list) {
+      const key = keys.of(file.path);
+      if (this.files.has(key)) this.doubles.set(key, [...(this.doubles.get(key) ?? []), file]);
+      else this.files.set(key, file);
+      for (let at = folderOf(file.path); at !== ''; at = folderOf(at)) {
+        const folder = keys.of(at);
+        if (this.folders.has(folder)) break;
+        this.folders.add(folder);
+      }
+    }
+    this.free = new Map(choices.replace.flatMap((one) => this.permitted(one)));
+    this.sides = new Map(choices.sides.map((side) => [keys.of(side.path), side]));
+    this.leads = policy === 'leads';
+    this.others = others;
+    this.past = past;
+    this.cameBack = whenBack(list, placed, past);
+    this.claimFound(
+      placed.map((record) => this.asOwned(record)),
+      found.map((record) => this.asOwned(record)),
+    );
+    for (const rename of choices.renames) this.acceptRename(rename);
+    this.foreignFolders = this.findForeignFolders();
+    this.findAdded();
+    if (rulebook.disk.caseSensitive) return;
+    for (const [key, { path }] of this.files) if (!this.mayLeave(key)) this.fixFolders(folderOf(path));
+  }
+
+  /** Pictures of folders were noted under one of their items once. */
+  private asOwned(record: PlacedFile): PlacedFile {
+    if (record.owner?.type !== 'item' || roleOf(this.rulebook, record.path) !== 'picture') return record;
+    return { ...record, owner: { type: 'shelf', folder: folderOf(record.path) } };
+  }
+
+  /** Whether anything is there that a plan may find in its way. */
+  get hasWhatStays(): boolean {
+    return this.files.size > this.ours.size || this.renamed.size > 0 || this.hasTaken;
+  }
+
+  /** Whether a folder stands at a key, with something in it that stays. */
+  isFolder(key: string): boolean {
+    return this.foreignFolders.has(key);
+  }
+
+  private findForeignFolders(): ReadonlySet<string> {
+    const found = new Set<string>();
+    for (const [key, { path }] of this.files) {
+      if (this.ours.has(key)) continue;
+      for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
+        const folder = this.keys.of(at);
+        if (found.has(folder)) break;
+        found.add(folder);
+      }
+    }
+    return found;
+  }
+
+  /** Whether a file of ours is not an item's to write over: another hand put it there for another item. */
+  isTakenFrom(key: string, item: ItemId): boolean {
+    const placed = this.ours.get(key)?.placed;
+    const owner = itemOf(placed?.owner);
+    if (!placed?.taken || owner === null || owner === item) return false;
+    return this.keptFile(owner)?.path === placed.path;
+  }
+
+  /** Whether all that we left there lies as we left it, and no other hand added anything. */
+  get isUntouched(): boolean {
+    return this.drifts.size === 0;
+  }
+
+  /** Whether what lies at a key was given free by the curator, to be replaced. */
+  mayReplace(key: string): boolean {
+    return this.free.has(key);
+  }
+
+  /** What a run must find at a key to touch it: as the player lists it, and as we know it where that says less. */
+  factsAt(key: string, file: ThereFile): FileFacts {
+    const facts = factsOf(file, this.ours.get(key)?.placed ?? null);
+    return { ...facts, digest: facts.digest ?? this.free.get(key)?.was.digest ?? null };
+  }
+
+  private permitted(permission: Permission): (readonly [string, Permission])[] {
+    const key = this.keys.of(permission.path);
+    const all = [this.files.get(key), ...(this.doubles.get(key) ?? [])];
+    const isSame = all.some((file) => file?.path === permission.path && permits(permission, file));
+    return isSame ? [[key, permission]] : [];
+  }
+
+  isFreeFor(from: string, to: string): boolean {
+    return this.keys.of(from) === this.keys.of(to) || !this.files.has(this.keys.of(to));
+  }
+
+  /** The drift of what we left at a key, where it lies there still and is not what it was. */
+  changedAt(key: string): Drift | null {
+    const drift = this.drifts.get(key);
+    return drift?.type === 'changed' ? drift : null;
+  }
+
+  /** When another library that put a file there last ran, in milliseconds since 1970; null where none is known to have. */
+  otherAt(path: string): number | null {
+    return this.others.get(path) ?? null;
+  }
+
+  /** Where the player has an item, whatever the rulebook calls it; null where it lies by the rulebook. */
+  keptAt(item: ItemId): string | null {
+    return this.keptFile(item)?.path ?? null;
+  }
+
+  keptFile(item: ItemId): PlacedFile | null {
+    for (const { file, placed } of this.oursOf.get(item) ?? [])
+      if (placed.kept && this.isMedia(placed) && this.decided(placed.path, file) !== 'here')
+        return { ...placed, path: file.path };
+    return null;
+  }
+
+  /** Takes a file for ours, as what both sides agree on now, or no longer. */
+  setOurs(key: string, file: ThereFile, placed: PlacedFile | null): void {
+    const before = this.ours.get(key);
+    if (before) this.ours.delete(key);
+    const group = (before && groupOf(before.placed)) ?? (placed && groupOf(placed));
+    const own: Ours | null = placed && { key, file, placed };
+    if (own) this.ours.set(key, own);
+    if (group === null) return;
+    const rest = (this.oursOf.get(group) ?? []).filter((one) => one.key !== key);
+    this.oursOf.set(group, own ? [...rest, own] : rest);
+  }
+
+  /**
+   * Takes what was found to be ours for ours, as long as it is what was found; then what both sides agreed on of all
+   * else.
+   */
+  private claimFound(placed: readonly PlacedFile[], found: readonly PlacedFile[]): void {
+    const claimed = new Set<string>();
+    if (found.length === 0) return this.claim(placed, claimed);
+    /** Records that say the same of a file as it was. */
+    const again = new Set<PlacedFile>();
+    const agreed = new Map(placed.map((record) => [this.keys.of(record.path), record]));
+    for (const record of found) {
+      const key = this.keys.of(record.path);
+      const file = this.files.get(key);
+      if (file?.path !== record.path || !mayBe(file, record)) continue;
+      const own = agreed.get(key);
+      if (own && isSameOwner(own.owner, record.owner) && !own.gone) {
+        if (own.signature === record.signature && mayBe(file, own)) continue;
+        again.add(own);
+      }
+      const ours = { key, file, placed: record };
+      this.noted.push(ours);
+      this.ours.set(key, ours);
+      claimed.add(key);
+    }
+    this.claim(
+      placed.filter((record) => !again.has(record)),
+      claimed,
+    );
+  }
+
+  /** @param claimed keys of files that are ours already */
+  private claim(placed: readonly PlacedFile[], claimed: ReadonlySet<string>): void {
+    this.hasTaken = placed.some(({ taken }) => taken);
+    const missing: PlacedFile[] = [];
+    const changed: PlacedFile[] = [];
+    const gone: PlacedFile[] = [];
+    for (const record of placed) {
+      const key = this.keys.of(record.path);
+      const file = this.files.get(key);
+      if (record.gone) {
+        if (file && isBack(file, record)) this.takeBack(key, file, record);
+        else gone.push(record);
+      } else if (record.theirs && record.owner === null) {
+        if (file && mayBe(file, record)) this.theirs.add(key);
+      } else if (!file || claimed.has(key)) missing.push(record);
+      else if (mayBe(file, record)) this.ours.set(key, { key, file, placed: record });
+      else changed.push(record);
+    }
+    const moved = this.findMoved([...missing, ...changed]);
+    const isWipe = missing.length > 0 && this.ours.size + moved.size === 0 && changed.length === 0;
+    for (const [record, file] of moved) this.move(record, file);
+    const elsewhere = new Set(moved.values());
+    for (const record of changed) {
+      if (moved.has(record)) continue;
+      // What lies where it lay may be another file of ours.
+      if (elsewhere.has(this.files.get(this.keys.of(record.path)) as ThereFile)) missing.push(record);
+      else this.change(record);
+    }
+    for (const record of missing)
+      if (!moved.has(record) && this.isMedia(record)) this.drift('removed', record, null, isWipe);
+    for (const record of gone) {
+      const item = itemOf(record.owner);
+      if (item !== null) this.away.set(item, record);
+    }
+    // One that was asked for again since lies there, or is on its way.
+    for (const { placed: own } of this.ours.values()) {
+      const item = itemOf(own.owner);
+      if (item !== null && this.isMedia(own)) this.away.delete(item);
+    }
+    for (const { path, owner } of gone) {
+      const item = itemOf(owner);
+      if (item !== null && this.decided(path, null) === 'here') this.away.delete(item);
+    }
+    for (const ours of this.ours.values()) {
+      const group = groupOf(ours.placed);
+      if (group === null) continue;
+      this.oursOf.set(group, [...(this.oursOf.get(group) ?? []), ours]);
+      if (ours.placed.owner?.type === 'item') continue;
+      const folder = this.keys.of(folderOf(ours.file.path));
+      this.picturesIn.set(folder, [...(this.picturesIn.get(folder) ?? []), group]);
+    }
+  }
+
+  private takeBack(key: string, file: ThereFile, { gone: _, ...placed }: PlacedFile): void {
+    const ours = { key, file, placed: { ...placed, path: file.path } };
+    this.noted.push(ours);
+    this.ours.set(key, ours);
+  }
+
+  isMedia({ path, owner }: PlacedFile): boolean {
+    return owner !== null && roleOf(this.rulebook, path) === 'media';
+  }
+
+  /** Where files that we left lie now, told by their digests; of several, the one that is still called the same. */
+  private findMoved(missing: readonly PlacedFile[]): ReadonlyMap<PlacedFile, ThereFile> {
+    const found = new Map<PlacedFile, ThereFile>();
+    const lost = new Map<string, PlacedFile[]>();
+    for (const record of missing) {
+      if (record.digest === null || !this.isMedia(record)) continue;
+      const meant = `${record.size} ${record.digest}`;
+      lost.set(meant, [...(lost.get(meant) ?? []), record]);
+    }
+    if (lost.size === 0) return found;
+    const taken = new Set<ThereFile>();
+    const pair = (isOne: (record: PlacedFile, file: ThereFile) => boolean) => {
+      for (const [key, file] of this.files) {
+        if (this.ours.has(key) || taken.has(file) || this.mayReplace(key)) continue;
+        const own = lost.get(`${file.size} ${file.digest}`) ?? [];
+        const record = own.find((one) => !found.has(one) && isOne(one, file));
+        if (!record) continue;
+        found.set(record, file);
+        taken.add(file);
+      }
+    };
+    pair(({ path }, file) => nameOf(path) === nameOf(file.path));
+    pair(() => true);
+    return found;
+  }
+
+  private move(record: PlacedFile, file: ThereFile): void {
+    const key = this.keys.of(file.path);
+    this.drift('moved', record, file);
+    this.ours.set(key, { key, file, placed: record });
+  }
+
+  private change(record: PlacedFile): void {
+    const key = this.keys.of(record.path);
+    const file = this.files.get(key) as ThereFile;
+    const drift = this.drift('changed', record, file);
+    const { size, digest } = file;
+    const placed = { ...record, size, digest };
+    // The curator lets it go, or the library leads: it is replaced or removed.
+    if (this.sideHere(drift)) this.ours.set(key, { key, file, placed: { ...placed, signature: '' } });
+    else if (drift.decided === 'there' && !this.isMedia(record))
+      this.ours.set(key, { key, file, placed: { ...placed, theirs: true } });
+  }
+
+  /** Whether the library counts, whatever it wants: no item's change can make it otherwise. */
+  private sideHere({ decided, by }: Drift): boolean {
+    return decided === 'here' || (decided === null && this.leads && by === null);
+  }
+
+  private drift(type: DriftType, placed: PlacedFile | null, file: ThereFile | null, isWipe = false): Drift {
+    const path = placed?.path ?? file?.path ?? '';
+    const key = this.keys.of(path);
+    const decided = this.decided(path, file);
+    const by = file && type !== 'moved' ? (this.others.get(file.path) ?? null) : null;
+    // A backup that is brought back takes away what came since.
+    const past =
+      type === 'removed'
+        ? this.cameBack
+        : file && type !== 'moved'
+          ? (this.past.get(pastKey(file)) ?? null)
+          : null;
+    const drift: Drift = { type, key, placed, file, decided, by, past, isWipe };
+    this.drifts.set(key, drift);
+    const item = itemOf(placed?.owner);
+    if (item !== null) this.driftsOf.set(item, [...(this.driftsOf.get(item) ?? []), drift]);
+    return drift;
+  }
+
+  /** What was decided of a file, as long as it is what it was then. */
+  private decided(path: string, found: FileFacts | null): Side | null {
+    const choice = this.sides.get(this.keys.of(path));
+    if (!choice || (found === null) !== (choice.was === null)) return null;
+    return !found || !choice.was || mayBe(found, choice.was) ? choice.side : null;
+  }
+
+  /** Files that the player plays and that others put there. */
+  private findAdded(): void {
+    const moves = new Set([...this.renamed.values()].map(({ from }) => from));
+    for (const [key, file] of this.files) {
+      if (this.ours.has(key) || this.drifts.has(key) || this.theirs.has(key)) continue;
+      if (this.mayReplace(key) || moves.has(file.path)) continue;
+      if (roleOf(this.rulebook, file.path) !== 'media' || placesAt(this.rulebook, file.path).length === 0)
+        continue;
+      this.drift('added', null, file);
+    }
+  }
+
+  /** Whether a plan may take a file away, so that the spelling of its folder does not stand. */
+  private mayLeave(key: string): boolean {
+    const ours = this.ours.get(key);
+    if (!ours || ours.placed.kept) return false;
+    const drift = this.drifts.get(this.keys.of(ours.placed.path));
+    return drift?.type !== 'moved' || this.sideHere(drift);
+  }
+
+  private fixFolders(folder: string): void {
+    for (let at = folder; at !== ''; at = folderOf(at)) {
+      const key = this.keys.of(at);
+      if (this.fixedFolders.has(key)) return;
+      this.fixedFolders.set(key, at);
+    }
+  }
+
+  /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
+  private acceptRename(rename: PlayerChoices['renames'][number]): void {
+    const { path: from, to } = rename;
+    const key = this.keys.of(from);
+    const file = this.files.get(key);
+    if (file?.path !== from || !permits(rename, file)) return;
+    if (this.ours.has(key) || this.mayReplace(key) || !this.isFreeFor(from, to)) return;
+    if ([...this.renamed.values()].some((other) => other.from === from) || this.renamed.has(this.keys.of(to)))
+      return;
+    for (let at = folderOf(to); at !== ''; at = folderOf(at))
+      if (this.files.has(this.keys.of(at)) || this.renamed.has(this.keys.of(at))) return;
+    const was = { ...factsOf(file, null), digest: rename.was.digest };
+    const move: Move = { type: 'move', from, path: to, owner: null, was, replaces: null, signature: '' };
+    this.renamed.set(this.keys.of(to), move);
+  }
+}
+
+/** Whether a place shows files as they were earlier, and until when: as where a backup was brought back. */
+function whenBack(
+  list: readonly ThereFile[],
+  placed: readonly PlacedFile[],
+  past: ReadonlyMap<string, number>,
+): number | null {
+  if (past.size === 0) return null;
+  const now = new Set(placed.map(pastKey));
+  const back = list.find((file) => past.has(pastKey(file)) && !now.has(pastKey(file)));
+  return (back && past.get(pastKey(back))) ?? null;
+}
+
+/** A file that was agreed to stay away lies there again, put there by another hand. */
+const isBack = (file: ThereFile, { size, digest }: PlacedFile): boolean =>
+  file.size === size && digest !== null && file.digest === digest;

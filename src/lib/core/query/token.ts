@@ -1,0 +1,9 @@
+/** A word of a query, a text in quotes, or a bracket, with where it stands: from `column` to before `end`, in letters. */
+export interface Token {
+  readonly type: 'word' | 'quoted' | 'open' | 'close';
+  readonly text: string;
+  /** The word in lower case; empty for what is no plain word. */
+  readonly word: string;
+  readonly column: number;
+  readonly end: number;
+}
