@@ -70,6 +70,7 @@ export function cutting(
   };
   const store: Store<Uint8Array> = {
     list: () => onStore('', () => real.list()),
+    room: () => onStore('', () => real.room()),
     listHeld: (folder) => onStore(folder, () => real.listHeld(folder)),
     makeFolder: (path) => onStore(path, () => real.makeFolder(path), above(path)),
     hasFolder: (path) => onStore(path, () => real.hasFolder(path)),

@@ -24,6 +24,7 @@ export function atPlace(store: MemoryStore = now): Store<Blob> {
   const bytesOf = async (blob: Blob) => new Uint8Array(await blob.arrayBuffer());
   return {
     list: () => ofPage(() => store.list()),
+    room: () => ofPage(() => store.room()),
     listHeld: (folder) => ofPage(() => store.listHeld(folder)),
     makeFolder: (path) => ofPage(() => store.makeFolder(path)),
     hasFolder: (path) => ofPage(() => store.hasFolder(path)),

@@ -11,7 +11,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import type { ByteSource } from '../../src/lib/core/bytes';
 import type { ThereFile } from '../../src/lib/core/plan';
-import type { Store } from '../../src/lib/core/run';
+import { type PlaceRoom, type Store } from '../../src/lib/core/run';
 import { DeviceStore } from '../../src/lib/io/stores/device-store';
 import { FolderStore } from '../../src/lib/io/stores/folder-store';
 import { MemoryFolder, type MemoryFile } from '../helpers/memory-folder';
@@ -46,6 +46,10 @@ abstract class RealPlace implements TrialPlace {
 
   async list(): Promise<readonly ThereFile[]> {
     return (await this.ask().list()).map((file) => this.told(file));
+  }
+
+  room(): Promise<PlaceRoom | null> {
+    return this.ask().room();
   }
 
   listHeld(folder: string): Promise<readonly ThereFile[]> {

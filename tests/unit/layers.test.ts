@@ -110,6 +110,18 @@ test('no component makes state that outlives it but by the session, which owns i
   expect(session).toContain('lasting(make)');
 });
 
+test('what a place can do is asked of its table, and never which sort of place it is', () => {
+  const asking = files
+    .filter((file) => /\btype\s*(===|!==)\s*'(device|zip)'/.test(readFileSync(file, 'utf8')))
+    .map((file) => relative(SRC, file));
+  // Not every player has a device; an address is made from what is chosen, and a run makes a ZIP anew.
+  expect(asking.sort()).toEqual([
+    'lib/core/library/players.ts',
+    'lib/state/player-desk.svelte.ts',
+    'lib/workers/run-service.ts',
+  ]);
+});
+
 /** The file that a path of an import stands for; null for what is none of ours. */
 function fileOf(path: string): string | null {
   const all = [path, `${path}.ts`, join(path, 'index.ts'), `${path}.svelte`, `${path}.svelte.ts`];

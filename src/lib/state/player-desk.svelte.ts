@@ -1,5 +1,7 @@
 import {
+  abilitiesOf,
   ofItems,
+  type PlaceAbilities,
   type PastRun,
   type Player,
   type PlayerId,
@@ -25,16 +27,23 @@ import {
   type ThereFile,
   type ShownNode,
 } from '$lib/core/plan';
-import { JOURNAL_VERSION, isUnfinished, placedAfter, totalsOf, type Journal } from '$lib/core/run';
+import {
+  type PlaceRoom,
+  JOURNAL_VERSION,
+  isUnfinished,
+  placedAfter,
+  totalsOf,
+  type Journal,
+} from '$lib/core/run';
 import { refusalOf, type Rulebook } from '$lib/core/rulebooks';
 import { rulebookOf } from '$lib/rulebooks';
 import { newId } from '$lib/io/new-id';
 import { findZip } from '$lib/io/stores/zip-store';
 import type { LibraryClient } from '$lib/workers/library-client';
-import type { DeviceRoom } from '$lib/io/stores/device-store';
 import { storeOf } from '$lib/io/stores/store-of';
 import { RunClient } from '$lib/workers/run-client';
-import type { RunResult, RunTarget } from '$lib/workers/run-protocol';
+import type { RunResult } from '$lib/workers/run-protocol';
+import type { PlaceAddress } from '$lib/io/stores/store-of';
 import { WorkerError } from '$lib/workers/worker-client';
 import { EarlierRehearsal, type MadeFrom } from './earlier-rehearsal';
 import { FromPlayer } from './from-player';
@@ -71,7 +80,7 @@ export class PlayerDesk {
   /** Steps of the run under way that have ended, and all of them. */
   progress = $state.raw<{ readonly done: number; readonly total: number } | null>(null);
   /** Bytes of its disk, as it told at the last look; null for a place that tells of none. */
-  disk = $state.raw<DeviceRoom | null>(null);
+  disk = $state.raw<PlaceRoom | null>(null);
   folder = $state.raw<FileSystemDirectoryHandle | null>(null);
   zip = $state.raw<File | null>(null);
   /** Names the plan on show: a run is of that one or of none. */
@@ -126,6 +135,11 @@ export class PlayerDesk {
     return targets.find(({ id }) => id === this.targetId) ?? (targets[0] as Target);
   }
 
+  /** What the place of that target can do. */
+  get place(): PlaceAbilities {
+    return abilitiesOf(this.target);
+  }
+
   /** Looks at a target afresh: what lies there, and the journal of the last run. */
   async open(target: TargetId = this.target.id): Promise<void> {
     await this.greet(target);
@@ -139,7 +153,7 @@ export class PlayerDesk {
     this.proof = null;
     this.plan = null;
     this.folder = await storage.findHandle(placeKey(this.id));
-    this.zip = this.target.type === 'zip' ? await findZip(this.zipName) : null;
+    this.zip = this.place.isSaved ? await findZip(this.zipName) : null;
     this.journal = await storage.runs.latest(target);
     this.past = await this.loadPast();
     this.keepPlaced();
@@ -163,9 +177,9 @@ export class PlayerDesk {
 
   /** Bytes that its files may take in all; null where that is not known. */
   get limit(): number | null {
-    const { disk, rulebook, target } = this;
-    if (target.type === 'zip') return null;
-    return target.type === 'device' && disk ? disk.room - disk.others : rulebook.disk.room;
+    const { disk, place, rulebook } = this;
+    if (place.isUnlimited) return null;
+    return place.tellsRoom && disk ? disk.room - disk.others : rulebook.disk.room;
   }
 
   /** Something is to be run, decided or mended before it is as planned. */
@@ -203,7 +217,7 @@ export class PlayerDesk {
 
   /** What lies there by our hand. The journal knows it at every point of a run, the record after it. */
   private readonly placed: readonly PlacedFile[] = $derived.by(() => {
-    if (this.target.type === 'zip') return [];
+    if (!this.place.lists) return [];
     return this.journal ? placedBy(this.journal) : this.library.baseOf(this.target.id);
   });
 
@@ -211,7 +225,7 @@ export class PlayerDesk {
   private keepPlaced(): void {
     const { placed, target } = this;
     const base = this.library.baseOf(target.id);
-    if (target.type === 'zip' || placed === base || JSON.stringify(placed) === JSON.stringify(base)) return;
+    if (!this.place.lists || placed === base || JSON.stringify(placed) === JSON.stringify(base)) return;
     this.library.setBase(target.id, placed);
     // A run that came to its end did what was decided; what it could not do is asked again.
     if (this.journal?.state === 'finished' && target.choices.sides.length > 0)
@@ -221,7 +235,7 @@ export class PlayerDesk {
   /** Writes to this folder from now on. What runs put into another one says nothing of it. */
   async useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
     const { storage } = this.library;
-    const target = this.player.targets.find(({ type }) => type === 'folder');
+    const target = this.player.targets.find((one) => abilitiesOf(one).isChosen);
     if (!this.mayStart || !target) return;
     const isSame = this.folder !== null && (await this.folder.isSameEntry(handle));
     if (!isSame) {
@@ -293,7 +307,7 @@ export class PlayerDesk {
     this.retryOf = isRetry ? last : null;
     const start = { id: newId(), startedAt: Date.now(), ...(isMild && { isMild: true as const }) };
     try {
-      const comes = plan.comes.edits + plan.comes.files > 0 && this.target.type !== 'zip';
+      const comes = plan.comes.edits + plan.comes.files > 0 && this.place.lists;
       if (comes) await this.take(await this.noteComing(start));
       else await this.begin(start);
     } catch (error) {
@@ -323,7 +337,7 @@ export class PlayerDesk {
   /** The first half: the steps are those of a library that has what comes from the player. */
   private async take(journal: Journal): Promise<void> {
     const at = this.whereabouts();
-    if (!journal.took || at.type === 'zip') return;
+    if (!journal.took) return;
     this.running = true;
     try {
       const took = await this.fromPlayer.take(this, journal.took, storeOf(at));
@@ -458,13 +472,13 @@ export class PlayerDesk {
     if (this.retryOf) await this.endRetry(this.retryOf);
     this.work.say(inWords(this.name, after), result.state === 'stopped' || totalsOf(after).failed > 0);
     await this.refresh();
-    if (this.target.type === 'device' && result.state === 'finished') await this.readProof();
+    if (this.place.scansItself && result.state === 'finished') await this.readProof();
   }
 
   private async refresh(): Promise<void> {
     this.journal = await this.library.storage.runs.latest(this.target.id);
     this.past = await this.loadPast();
-    this.zip = this.target.type === 'zip' ? await findZip(this.zipName) : null;
+    this.zip = this.place.isSaved ? await findZip(this.zipName) : null;
     await this.look();
   }
 
@@ -566,7 +580,7 @@ export class PlayerDesk {
     }
   }
 
-  private whereabouts(): RunTarget {
+  private whereabouts(): PlaceAddress {
     const { type } = this.target;
     const { device } = this.player;
     if (type === 'device' && device !== null) return { type: 'device', device };
@@ -637,7 +651,7 @@ export class PlayerDesk {
     }
     if (this.lookedAt === generation) return;
     this.lookedAt = generation;
-    const unchosen = this.target.type === 'folder' && !this.folder;
+    const unchosen = this.place.isChosen && !this.folder;
     const { name: library, mayWrite } = this.library;
     const kept = { library, target: this.target.id, mayWrite };
     const { replace, renames } = this.target.choices;

@@ -109,7 +109,7 @@ export class Players {
 
   private async lookFor(desk: PlayerDesk): Promise<void> {
     const { device } = desk.player;
-    if (desk.trouble === null || desk.running || device === null || desk.target.type !== 'device') return;
+    if (desk.trouble === null || desk.running || device === null || !desk.place.comesAndGoes) return;
     const answers = await new DeviceStore(device).room().then(
       () => true,
       () => false,
@@ -122,7 +122,7 @@ export class Players {
 
   /** A player that is there: it is brought up to date by itself where that is wished. */
   private async cameBy(desk: PlayerDesk): Promise<void> {
-    if (desk.player.bySelf && desk.target.type === 'device') await desk.runBySelf();
+    if (desk.player.bySelf && desk.place.comesAndGoes) await desk.runBySelf();
   }
 
   /** Plans for all of them soon, once edits have settled: for the chosen one first. */

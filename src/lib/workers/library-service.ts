@@ -25,9 +25,8 @@ import {
   type ThereFile,
 } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
-import { JOURNAL_VERSION, type Journal } from '$lib/core/run';
+import { type PlaceRoom, JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
-import type { DeviceRoom } from '$lib/io/stores/device-store';
 import type { SeenPlace } from '$lib/io/storage/library-storage';
 import type {
   GatheredPart,
@@ -38,7 +37,7 @@ import type {
   PlanStart,
   PlanWishes,
 } from './library-protocol';
-import type { RunTarget } from './run-protocol';
+import type { PlaceAddress } from '$lib/io/stores/store-of';
 import { PlaceClaims, type ClaimsOutside } from './place-claims';
 import { ToldGatherings } from './told-gatherings';
 import { serveAnswers, type Port } from './worker-client';
@@ -47,14 +46,14 @@ import { serveAnswers, type Port } from './worker-client';
 export interface LibraryOutside extends ClaimsOutside {
   /** The items of a library as the browser keeps them, record by record. */
   readItems(library: string): AsyncIterable<readonly Item[]>;
-  list(target: RunTarget): Promise<readonly ThereFile[]>;
+  list(target: PlaceAddress): Promise<readonly ThereFile[]>;
   /** How much room it has; null where it does not tell. */
-  room(target: RunTarget): Promise<DeviceRoom | null>;
+  room(target: PlaceAddress): Promise<PlaceRoom | null>;
   /** What the player itself shows. */
   scan(device: string): Promise<PlayerScan>;
   /** What a file there says, or its digest. What cannot be found out is left out. */
   examine(
-    target: RunTarget,
+    target: PlaceAddress,
     path: string,
     what: 'says' | 'digest',
   ): Promise<Pick<ThereFile, 'says'> | Pick<ThereFile, 'digest'>>;
@@ -83,11 +82,11 @@ interface Planned {
   /** Null until a plan was asked for. */
   live: LivePlan | null;
   /** Where it was listed last; null before that, and for a folder that is not chosen. */
-  target: RunTarget | null;
+  target: PlaceAddress | null;
   /** What it lists; null while it does not answer: then it is taken to be as we left it. */
   there: readonly ThereFile[] | null;
   /** What it said of its room when it last did. */
-  room: DeviceRoom | null;
+  room: PlaceRoom | null;
   /** Which target was listed as that, and since when it is so, in milliseconds since 1970. */
   seen: { readonly target: TargetId | null; readonly at: number } | null;
   /** The place as the browser keeps it; null where nothing is kept of it. */
@@ -229,7 +228,7 @@ class Mirror {
   /** Keeps what a place listed, unless that is what is kept of it. @returns since when it is as it is */
   private async keepSeen(
     list: readonly ThereFile[],
-    room: DeviceRoom | null,
+    room: PlaceRoom | null,
     was: SeenPlace | null,
     kept: KeptPlace | null,
   ): Promise<number> {
@@ -254,7 +253,7 @@ class Mirror {
   private async lookCloser(
     list: readonly ThereFile[],
     { placed, since, past }: Planned,
-    target: RunTarget,
+    target: PlaceAddress,
     permissions: readonly Permission[],
   ): Promise<readonly ThereFile[]> {
     // The latest comes first, and is to count.
@@ -287,7 +286,7 @@ class Mirror {
     return { ...found, remedy: await provenRemedy(found.remedy, digestOf) };
   }
 
-  private async examine(file: ThereFile, target: RunTarget, what: 'says' | 'digest'): Promise<ThereFile> {
+  private async examine(file: ThereFile, target: PlaceAddress, what: 'says' | 'digest'): Promise<ThereFile> {
     return { ...file, ...(await this.outside.examine(target, file.path, what)) };
   }
 
@@ -347,7 +346,7 @@ class Mirror {
     return claims.compare(kept, live.unclaimed(), this.digestThere(target));
   }
 
-  private digestThere(target: RunTarget): (file: ThereFile) => Promise<string | null> {
+  private digestThere(target: PlaceAddress): (file: ThereFile) => Promise<string | null> {
     return async (file) => {
       const read = file.digest === null ? await this.examine(file, target, 'digest') : file;
       return read.digest;
@@ -412,7 +411,7 @@ class Mirror {
 }
 
 /** Bytes that a run may write: what an earlier run held aside goes before it begins. */
-function freeOf(there: readonly ThereFile[], told: DeviceRoom | null, { disk }: Rulebook): number | null {
+function freeOf(there: readonly ThereFile[], told: PlaceRoom | null, { disk }: Rulebook): number | null {
   const limit = told ? told.room - told.others : disk.room;
   return limit === null ? null : there.reduce((left, { size }) => left - size, limit);
 }

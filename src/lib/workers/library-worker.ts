@@ -14,10 +14,9 @@ import type { Port } from './worker-client';
 // The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
 serveLibrary(self as unknown as Port, {
   readItems: (library) => new LibraryStorage(library, () => false).readItems(),
-  list: async (target) => (target.type === 'zip' ? [] : storeOf(target).list()),
-  room: async (target) => (target.type === 'device' ? new DeviceStore(target.device).room() : null),
+  list: (at) => storeOf(at).list(),
+  room: (at) => storeOf(at).room(),
   async examine(target, path, what) {
-    if (target.type === 'zip') return {};
     try {
       const source = cachedSource(await storeOf(target).read(path));
       if (what === 'digest') return { digest: await digestOf(source) };
@@ -32,12 +31,10 @@ serveLibrary(self as unknown as Port, {
     withRunLock(library, target, (storage) => storage.runs.start(target, journal, there)),
   findWriter: (library) => new LibraryStorage(library, () => false).findWriter(),
   async listRecords(target) {
-    if (target.type === 'zip') return [];
     const records = await storeOf(target).listHeld(RECORD_FOLDER);
     return records.flatMap(({ path, size }) => (size > LARGEST_RECORD ? [] : path));
   },
   async readRecord(target, path) {
-    if (target.type === 'zip') return null;
     try {
       const source = await storeOf(target).read(path);
       return await readRecord(await source.read(0, source.size), digestOf);

@@ -1,14 +1,11 @@
-import type { StoreAddress } from '$lib/io/stores/store-of';
+import type { PlaceAddress } from '$lib/io/stores/store-of';
 import type { TargetId } from '$lib/core/library';
 import type { FailureCode, RunEnd, TakenBack } from '$lib/core/run';
-
-/** Where the store of a target is. */
-export type RunTarget = StoreAddress | { readonly type: 'zip'; readonly name: string };
 
 interface Addressed {
   readonly library: string;
   readonly target: TargetId;
-  readonly at: RunTarget;
+  readonly at: PlaceAddress;
 }
 
 /** The journal itself is not sent: the worker finds it in the library's storage, where it also goes on. */

@@ -11,11 +11,11 @@ import {
   type Outcome,
   type Store,
 } from '$lib/core/run';
-import type { TargetId } from '$lib/core/library';
+import { abilitiesOf, type TargetId } from '$lib/core/library';
 import type { StepType } from '$lib/core/plan';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
-import type { StoreAddress } from '$lib/io/stores/store-of';
+import type { PlaceAddress } from '$lib/io/stores/store-of';
 import { ZipStore, createZipFile, dropZip } from '$lib/io/stores/zip-store';
 import type { checkWritten, makeContent } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
@@ -29,7 +29,7 @@ type TellProgress = (ended: number) => void;
 
 /** What runs need of the world outside. */
 export interface RunOutside {
-  storeOf(at: StoreAddress): Store<Blob>;
+  storeOf(at: PlaceAddress): Store<Blob>;
   makeContent: typeof makeContent;
   checkWritten: typeof checkWritten;
 }
@@ -66,12 +66,13 @@ class Runs {
     const { target, run } = request;
     const journal = run ? await storage.runs.load(target, run) : await storage.runs.latest(target);
     if (!journal) throw new StoreError('gone', '', 'there is no journal of this run');
-    if (request.at.type === 'zip')
-      return this.handleZip(request.type, request.at.name, journal, request.target, storage, progress);
-    const store = this.outside.storeOf(request.at);
+    const { at } = request;
+    if (at.type === 'zip')
+      return this.handleZip(request.type, at.name, journal, request.target, storage, progress);
+    const store = this.outside.storeOf(at);
     switch (request.type) {
       case 'apply':
-        return this.apply(journal, store, request.target, storage, progress);
+        return this.apply(journal, store, request.target, storage, progress, abilitiesOf(at).lists);
       case 'takeBack':
         return this.takeRunBack(journal, store, request.target, storage, progress);
       case 'takeAsGood':
@@ -98,7 +99,7 @@ class Runs {
     }
     const file = await createZipFile(name);
     const store = new ZipStore(await file.createWritable());
-    const end = await this.apply({ ...journal, outcomes: [] }, store, target, storage, progress);
+    const end = await this.apply({ ...journal, outcomes: [] }, store, target, storage, progress, false);
     await store.close();
     if (end.type === 'applied' && end.state !== 'finished') await dropZip(name);
     return end;
@@ -110,10 +111,12 @@ class Runs {
     target: TargetId,
     storage: LibraryStorage,
     progress: TellProgress,
+    /** The place is read again before another run: it remembers whose files lie there. */
+    remembers: boolean,
   ): Promise<RunResult> {
     const running: Journal = { ...journal, state: 'running', reason: null, endedAt: null };
     await storage.runs.saveHead(target, running);
-    await noteAt(store, storage, target, running);
+    if (remembers) await noteAt(store, storage, target, running);
     const { state, reason, outcomes } = await applyRun(running, store, {
       content: (step) => this.outside.makeContent(step, storage),
       check: (step, written) => this.outside.checkWritten(step, written, storage),
@@ -125,7 +128,7 @@ class Runs {
     const ended: Journal = { ...running, outcomes, state, reason, endedAt: Date.now() };
     await storage.notePast(target, pastOf(ended));
     await storage.runs.saveHead(target, ended);
-    await noteAt(store, storage, target, ended);
+    if (remembers) await noteAt(store, storage, target, ended);
     return { type: 'applied', state, reason };
   }
 
@@ -156,8 +159,6 @@ async function noteAt(
   target: TargetId,
   journal: Journal,
 ): Promise<void> {
-  // A ZIP is read by nobody before it is unpacked.
-  if (store instanceof ZipStore) return;
   const { state, steps, outcomes, placedBefore } = journal;
   const files = state === 'takenBack' ? placedBefore : placedAfter(journal);
   const coming =

@@ -14,7 +14,8 @@ import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
 import type { Preset } from '../rewrite';
 import { ownedFile, NO_CHOICES, type PlacedFile, type PlayerChoices } from '../plan';
-import { newPlayer, targetId, type Base, type Player, type PlayerId, type TargetType } from './players';
+import type { TargetType } from './places';
+import { newPlayer, targetId, type Base, type Player, type PlayerId } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration. */
 export const LIBRARY_VERSION = 12;

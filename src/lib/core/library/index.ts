@@ -1,7 +1,8 @@
 export { carryOver } from './carry';
 export { EARLIER_PLACES, EMPTY_PARTS, LIBRARY_VERSION, migrateHead, migrateItem } from './head';
 export { newPlayer, ofItems, targetId, withChoices } from './players';
-export { TARGET_TYPES } from './players';
+export { TARGET_TYPES, abilitiesOf } from './places';
+export type { PlaceAbilities, TargetType } from './places';
 export type { Base, PastRun, Player, PlayerId, Selection, Target, TargetId } from './players';
 export type { HeadParts, LibraryHead } from './head';
 export {

@@ -7,15 +7,12 @@ import {
   type SyncPolicy,
 } from '../plan';
 import type { Rulebook } from '../rulebooks';
+import { TARGET_TYPES, type TargetType } from './places';
 
 export type { Selection } from '../plan';
 
 export type PlayerId = string & { readonly __brand: 'PlayerId' };
 export type TargetId = string & { readonly __brand: 'TargetId' };
-
-/** The device itself, a folder laid out for it, or a ZIP file. */
-export const TARGET_TYPES = ['device', 'folder', 'zip'] as const;
-export type TargetType = (typeof TARGET_TYPES)[number];
 
 /** Where runs for a player write, and what was decided for it beyond the player's rulebook. */
 export interface Target {

@@ -13,7 +13,7 @@ import { KINDS, ORIGINS } from '../kinds';
 import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
 import { readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
-import { TARGET_TYPES } from './players';
+import { TARGET_TYPES } from './places';
 import {
   folder,
   id,

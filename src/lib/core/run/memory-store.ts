@@ -2,7 +2,7 @@ import { memorySource, type ByteSource } from '../bytes';
 import { folderOf, nameOf } from '../paths';
 import { foldCase } from '../naming';
 import { HOLD_FOLDER, type ThereFile } from '../plan';
-import { StoreError, type Store } from './store';
+import { StoreError, type PlaceRoom, type Store } from './store';
 
 export interface MemoryStoreOptions {
   /** Names that differ in letter case alone are one name. */
@@ -29,6 +29,10 @@ export class MemoryStore implements Store<Uint8Array> {
       digest: (bytes) => `${bytes.length}:${bytes.join(',')}`,
     },
   ) {}
+
+  async room(): Promise<PlaceRoom | null> {
+    return null;
+  }
 
   /** Every file, those held aside included. */
   get files(): ReadonlyMap<string, Uint8Array> {

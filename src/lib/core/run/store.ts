@@ -23,6 +23,13 @@ export interface WrittenFile {
   readonly digest: string;
 }
 
+/** Bytes of a place: all of them, those that files take, and those that are taken by what is not listed. */
+export interface PlaceRoom {
+  readonly room: number;
+  readonly used: number;
+  readonly others: number;
+}
+
 /**
  * The one narrow way to a place that takes a run: a chosen folder, a ZIP, a player over HTTP.
  * Paths use `/` and are relative to the place's root. Every method throws StoreError.
@@ -30,6 +37,8 @@ export interface WrittenFile {
 export interface Store<Content> {
   /** Every file with its size; what lies in hold folders is left out. */
   list(): Promise<readonly ThereFile[]>;
+  /** Bytes of the place, where it tells of them; null for one that does not. */
+  room(): Promise<PlaceRoom | null>;
   /** Files right in a folder of the hidden ones that are ours: none where there is no such folder. */
   listHeld(folder: string): Promise<readonly ThereFile[]>;
   makeFolder(path: string): Promise<void>;

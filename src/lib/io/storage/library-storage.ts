@@ -1,3 +1,4 @@
+import { type PlaceRoom } from '$lib/core/run';
 import localforage from 'localforage';
 import type { Checked } from '$lib/core/checks';
 import type { Item, ItemId, PictureId, SourceId } from '$lib/core/items';
@@ -11,7 +12,6 @@ import {
 } from '$lib/core/plan';
 import type { Levels } from '$lib/core/sound';
 import { newId } from '../new-id';
-import type { DeviceRoom } from '../stores/device-store';
 import { OriginalsHistory } from './originals-history';
 import { whenDeleted, readAll, readInTurn } from './read-records';
 import { RunHistory } from './run-history';
@@ -108,7 +108,7 @@ export interface SeenPlace {
   /** Milliseconds since 1970. */
   readonly at: number;
   readonly list: readonly ThereFile[];
-  readonly room: DeviceRoom | null;
+  readonly room: PlaceRoom | null;
 }
 
 /** Version of a record of what a place listed; one of another version is as good as none. */

@@ -1,7 +1,7 @@
 import { array, number, object, string } from 'yup';
 import type { ByteSource } from '$lib/core/bytes';
 import type { PlayerScan, ThereFile } from '$lib/core/plan';
-import { StoreError, type Store, type StoreErrorCode, type WrittenFile } from '$lib/core/run';
+import { type PlaceRoom, StoreError, type Store, type StoreErrorCode, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
 import { readDeviceScan } from './device-scan';
@@ -22,13 +22,6 @@ const roomSchema = object({
   others: number().required(),
 }).required();
 
-/** Bytes of a device's disk: in all, of files, and taken by what is none of them. */
-export interface DeviceRoom {
-  readonly room: number;
-  readonly used: number;
-  readonly others: number;
-}
-
 /** A device of the house over HTTP. */
 export class DeviceStore implements Store<Blob> {
   private readonly base: string;
@@ -42,7 +35,7 @@ export class DeviceStore implements Store<Blob> {
   }
 
   /** @throws {StoreError} `unreachable` where it does not answer */
-  async room(): Promise<DeviceRoom> {
+  async room(): Promise<PlaceRoom> {
     const answer = await this.ask(this.base, '', {});
     return roomSchema.validateSync(await answer.json(), { strict: true });
   }

@@ -1,7 +1,7 @@
 import type { ByteSource } from '$lib/core/bytes';
 import { folderOf, nameOf } from '$lib/core/paths';
 import type { ThereFile } from '$lib/core/plan';
-import { StoreError, type Store, type WrittenFile } from '$lib/core/run';
+import { type PlaceRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { hashingStream } from '../digest';
 
@@ -14,6 +14,10 @@ export class FolderStore implements Store<Blob> {
   private readonly folders = new Map<string, FileSystemDirectoryHandle>();
 
   constructor(private readonly root: FileSystemDirectoryHandle) {}
+
+  async room(): Promise<PlaceRoom | null> {
+    return null;
+  }
 
   async list(): Promise<readonly ThereFile[]> {
     const files: ThereFile[] = [];

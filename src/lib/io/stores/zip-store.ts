@@ -1,7 +1,7 @@
 import { makeZip } from 'client-zip';
 import type { ByteSource } from '$lib/core/bytes';
 import { HOLD_FOLDER, type ThereFile } from '$lib/core/plan';
-import { StoreError, type Store, type WrittenFile } from '$lib/core/run';
+import { type PlaceRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
 
@@ -36,6 +36,10 @@ export class ZipStore implements Store<Blob> {
       this.current?.taken();
       for (const entry of this.queue.splice(0)) entry.taken();
     });
+  }
+
+  async room(): Promise<PlaceRoom | null> {
+    return null;
   }
 
   async list(): Promise<readonly ThereFile[]> {

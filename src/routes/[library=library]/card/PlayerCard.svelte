@@ -3,7 +3,7 @@
   import { format } from 'date-fns/format';
   import { STEP_TYPES, SYNC_POLICIES } from '$lib/core/plan';
   import { totalsOf } from '$lib/core/run';
-  import type { Target } from '$lib/core/library';
+  import { abilitiesOf, type Target } from '$lib/core/library';
   import { asksForTopFolders } from '$lib/core/rulebooks';
   import { originalsOf, type WritingPlan } from '$lib/state/originals-desk.svelte';
   import { hasToDo } from '$lib/state/player-desk.svelte';
@@ -78,7 +78,7 @@
       !unfinished &&
       !desk.running &&
       !desk.planning &&
-      (desk.target.type !== 'folder' || desk.folder !== null) &&
+      (!desk.place.isChosen || desk.folder !== null) &&
       session.library.mayWrite &&
       !desk.trouble,
   );
@@ -135,7 +135,7 @@
     <fieldset disabled={desk.running}>
       <legend class="sr-only">Where the run writes</legend>
       {#each desk.player.targets as target (target.id)}
-        {#if target.type !== 'folder' || typeof window.showDirectoryPicker === 'function'}
+        {#if !abilitiesOf(target).isChosen || typeof window.showDirectoryPicker === 'function'}
           <label>
             <input
               type="radio"
@@ -149,7 +149,7 @@
         {/if}
       {/each}
     </fieldset>
-    {#if desk.target.type === 'folder'}
+    {#if desk.place.isChosen}
       <p>
         {#if desk.folder}<span class="path">{desk.folder.name}</span>{:else}<span class="quiet"
             >no folder chosen</span
@@ -255,7 +255,7 @@
   <section>
     <h3>Can it be taken back?</h3>
     <p>
-      {desk.target.type === 'zip'
+      {!desk.place.holds
         ? 'The ZIP is thrown away here; one that was saved is yours.'
         : 'All of it, until the next run begins. What it replaces is held aside.'}
     </p>
@@ -299,7 +299,7 @@
             onclick={() => desk.takeBack()}
             >{takingBack ? 'Go on taking it back' : 'Take the run back'}</button
           >{/if}
-        {#if desk.target.type === 'zip' && desk.zip && journal.state === 'finished'}
+        {#if desk.place.isSaved && desk.zip && journal.state === 'finished'}
           <button class="btn btn-primary" onclick={() => desk.zip && download(desk.zip, desk.zip.name)}
             >Save the ZIP, {bytes(desk.zip.size)}</button
           >

@@ -117,7 +117,7 @@
           )}; nothing written{:else}under way{/if}
       </span>
       <span class="links">
-        {#if desk.target.type === 'device' && plan && plan.current > 0 && !desk.proof}
+        {#if desk.place.scansItself && plan && plan.current > 0 && !desk.proof}
           <button class="act" onclick={() => desk.readProof()}>Hold it against {desk.name}’s own scan</button>
         {/if}
         <button class="act" onclick={() => (reading = true)}>Its rulebook</button>
