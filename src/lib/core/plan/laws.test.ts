@@ -11,6 +11,7 @@ import { RULEBOOKS } from '$lib/rulebooks';
 import { JOURNAL_VERSION, placedAfter, type Outcome } from '../run';
 import type { PlanItem } from './outgoing/plan-item';
 import { LivePlan } from './live-plan';
+import type { Permission } from './there/permission';
 import type { Plan } from './plan';
 import { planRun } from './plan-run';
 import { SELECT_ALL, type Selection } from './selection';
@@ -374,6 +375,18 @@ const sidesOf = ({ there, placed }: Player, sides: readonly (readonly [number, S
     return [{ path: left.path, was: file ? { size: file.size, digest: file.digest } : null, side }];
   });
 
+/** Files of the player's own that the curator gives free. */
+const givenOf = ({ there }: Player, given: readonly number[]): Permission[] =>
+  given.flatMap((at): Permission[] => {
+    const file = there[at];
+    return file ? [{ path: file.path, was: { size: file.size, digest: file.digest } }] : [];
+  });
+
+/** Of several choices about one path the last one counts. */
+const lastOf = <T extends { readonly path: string }>(all: readonly T[]): T[] => [
+  ...new Map(all.map((one) => [one.path, one])).values(),
+];
+
 const RUNS = { seed: 11, numRuns: 500 };
 
 describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
@@ -504,6 +517,16 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
         maxLength: 3,
       }),
       sides: fc.array(fc.tuple(fc.nat(12), fc.constantFrom<Side>('here', 'there')), { maxLength: 3 }),
+      /** What is decided one after the other, with nothing else happening in between. */
+      decisions: fc.array(
+        fc.record({
+          sides: fc.array(fc.tuple(fc.nat(12), fc.constantFrom<Side>('here', 'there')), { maxLength: 2 }),
+          given: fc.array(fc.nat(14), { maxLength: 2 }),
+          leftOut: fc.subarray(['c3', 'c4'] as ItemId[]),
+          isTakenBack: fc.boolean(),
+        }),
+        { maxLength: 4 },
+      ),
       free: fc.constantFrom(null, null, 0, 700, 1600, 3100),
       selection: fc.constantFrom<Selection>(
         SELECT_ALL,
@@ -530,7 +553,8 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
             } else if (items.delete(id)) live.change([], [id]);
           };
           for (const [index, own] of said.entries()) put(index, own);
-          for (const { changes, runs, leftOut, policy, strays, sides, free, selection } of rounds) {
+          for (const round of rounds) {
+            const { changes, runs, leftOut, policy, strays, sides, decisions, free, selection } = round;
             for (const [index, own] of changes) put(index, own);
             const chosen = { ...NO_CHOICES, leftOut, sides: sidesOf(player, sides) };
             const agreed = { placed: player.placed, choices: chosen, policy, free, selection };
@@ -545,6 +569,26 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
             expect(digest).toEqual(anew.digest());
             expect(plan).toEqual(anew.whole('t'));
             expect(digest.steps).toEqual(countsOf(plan));
+            let decided: PlayerChoices = chosen;
+            for (const one of decisions) {
+              const more = sidesOf(player, one.sides);
+              const given = givenOf(player, one.given);
+              decided = one.isTakenBack
+                ? chosen
+                : {
+                    ...decided,
+                    sides: lastOf([...decided.sides, ...more]),
+                    replace: lastOf([...decided.replace, ...given]),
+                    leftOut: [...new Set([...decided.leftOut, ...one.leftOut])],
+                  };
+              live.see(player.there, { ...agreed, choices: decided });
+              const again = new LivePlan(rulebook);
+              again.see(player.there, { ...agreed, choices: decided });
+              again.change([...items.values()], []);
+              expect(live.digest()).toEqual(again.digest());
+              expect(live.comes()).toEqual(again.comes());
+              expect(live.whole('t')).toEqual(again.whole('t'));
+            }
             if (runs) player = apply(player, plan, rulebook);
             for (const [what, at] of strays) player = { ...player, there: strayed(player.there, what, at) };
           }

@@ -40,6 +40,7 @@ export class Shelves {
   /** Files that are to be stood anew, since they or what they are read by changed. */
   private readonly open = new Set<TreeFile>();
   private readonly gone = new Set<TreeFile>();
+  private hasForeign = false;
   private ordered: Growing[] = [];
   private readonly fresh = new Set<Growing>();
 
@@ -49,6 +50,7 @@ export class Shelves {
     if (file.role !== 'media') {
       this.beside.set(file.path, file);
       this.openReaders(file.path);
+      this.noteForeign(file);
       return;
     }
     const sidecar = sidecarOf(file, this.rulebook);
@@ -65,6 +67,7 @@ export class Shelves {
     if (file.role !== 'media') {
       if (this.beside.get(file.path) === file) this.beside.delete(file.path);
       this.openReaders(file.path);
+      this.noteForeign(file);
       return;
     }
     const sidecar = sidecarOf(file, this.rulebook);
@@ -79,7 +82,8 @@ export class Shelves {
 
   /** Whether files that no run of ours put there came, went or are read otherwise. */
   settle(): boolean {
-    let foreign = false;
+    let foreign = this.hasForeign;
+    this.hasForeign = false;
     for (const file of this.gone) {
       foreign ||= file.item === null;
       this.remove(file);
@@ -122,6 +126,11 @@ export class Shelves {
   /** All that the player will show. @param media all media files, in order */
   whole(media: Iterable<TreeFile>): Showing {
     return rehearseAmong(media, this.beside, this.rulebook);
+  }
+
+  /** A sidecar that nothing is known of lies there by itself, or does no longer: what is said of videos may follow from it. */
+  private noteForeign({ role, text }: TreeFile): void {
+    if (role === 'sidecar' && text === null) this.hasForeign = true;
   }
 
   private openReaders(path: string): void {
