@@ -20,6 +20,8 @@ const plan = benchPlan();
 row('plan / JSON.parse of the same items', ratio(plan.planMs / plan.parseMs), 'at most 10');
 row('plans of three players brought up to one edit, ms', plan.editMs.toFixed(1), 'under 10');
 row('the same at worst, ms', plan.worstEditMs.toFixed(1), '');
+row('one side decided, ms', plan.decisionMs.toFixed(1), 'under 50');
+row('five hundred decided in one act, ms', plan.manyDecisionsMs.toFixed(1), 'under 300');
 row('plan of all / plan of half', ratio(plan.planMs / plan.halfMs), 'about 2 is linear');
 
 console.log('\nGathering 100,000 items\n');

@@ -1,5 +1,15 @@
 import { RULEBOOKS } from '../../src/lib/rulebooks';
-import { LivePlan, NO_CHOICES, planRun, toPlanItem } from '../../src/lib/core/plan';
+import {
+  LivePlan,
+  NO_CHOICES,
+  planRun,
+  toPlanItem,
+  type PlacedFile,
+  type PlanItem,
+  type SideChoice,
+  type Step,
+  type ThereFile,
+} from '../../src/lib/core/plan';
 import { editItem, type Item, type ItemId } from '../../src/lib/core/items';
 import { outgoingOf } from '../../src/lib/formats';
 import { makeItem } from '../helpers/items';
@@ -49,6 +59,9 @@ export function benchPlan(): {
   /** Bringing the plans for all players up to one edit: usually, and at worst. */
   editMs: number;
   worstEditMs: number;
+  /** Deciding which side of one changed file counts, and of five hundred in one act, where all items lie there. */
+  decisionMs: number;
+  manyDecisionsMs: number;
   steps: number;
 } {
   const items = makeLibrary(100_000);
@@ -83,8 +96,11 @@ export function benchPlan(): {
     }
     return performance.now() - start;
   }).sort((a, b) => a - b);
+  const [decisionMs, manyDecisionsMs] = benchDecisions(input, steps);
   return {
     items: items.length,
+    decisionMs,
+    manyDecisionsMs,
     parseMs,
     planMs: median(() => plan(input)),
     editMs: edits[15] as number,
@@ -92,4 +108,36 @@ export function benchPlan(): {
     halfMs: median(() => plan(input.slice(0, 50_000))),
     steps: steps.length,
   };
+}
+
+/** Five hundred files of a player on which all items lie were changed there: one of them is decided, then all the others. */
+function benchDecisions(input: readonly PlanItem[], steps: readonly Step[]): readonly [number, number] {
+  const placed = steps.flatMap((step): PlacedFile[] =>
+    'signature' in step && step.type !== 'move'
+      ? [{ path: step.path, owner: step.owner, signature: step.signature, size: 1000, digest: step.path }]
+      : [],
+  );
+  const changed = new Set(placed.filter((_, index) => index % 200 === 7).slice(0, 500));
+  const there = placed.map((file): ThereFile => {
+    const { path, size, digest } = file;
+    return changed.has(file) ? { path, size: 999, digest: 'theirs' } : { path, size, digest };
+  });
+  const live = new LivePlan(RULEBOOKS.attic);
+  const decide = (sides: readonly SideChoice[]) => {
+    const start = performance.now();
+    live.see(there, { placed, choices: { ...NO_CHOICES, sides }, policy: 'ask' });
+    live.digest();
+    return performance.now() - start;
+  };
+  decide([]);
+  live.change(input, []);
+  live.digest();
+  const all = [...changed].map(({ path }): SideChoice => {
+    return { path, was: { size: 999, digest: 'theirs' }, side: 'here' };
+  });
+  // One after the other, as a curator goes through them.
+  const single = Array.from({ length: 9 }, (_, index) => decide(all.slice(0, index + 1))).sort(
+    (a, b) => a - b,
+  );
+  return [single[4] as number, decide(all)];
 }

@@ -375,6 +375,25 @@ const sidesOf = ({ there, placed }: Player, sides: readonly (readonly [number, S
     return [{ path: left.path, was: file ? { size: file.size, digest: file.digest } : null, side }];
   });
 
+/** A side for files that are not as we left them, or that others added. */
+function openSides(player: Player, sides: readonly (readonly [number, Side])[]): SideChoice[] {
+  const { there, placed } = player;
+  const listed = new Map(there.map((file) => [file.path, file]));
+  const left = new Set(placed.map(({ path }) => path));
+  const open = [
+    ...placed.flatMap(({ path, size, digest }) => {
+      const file = listed.get(path);
+      return file?.size === size && file.digest === digest ? [] : { path, file: file ?? null };
+    }),
+    ...there.flatMap((file) => (left.has(file.path) ? [] : { path: file.path, file })),
+  ];
+  return sides.flatMap(([at, side]): SideChoice[] => {
+    const one = open[at % Math.max(1, open.length)];
+    if (!one) return [];
+    return [{ path: one.path, was: one.file && { size: one.file.size, digest: one.file.digest }, side }];
+  });
+}
+
 /** Files of the player's own that the curator gives free. */
 const givenOf = ({ there }: Player, given: readonly number[]): Permission[] =>
   given.flatMap((at): Permission[] => {
@@ -543,7 +562,10 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
         (said, there, rounds) => {
           const live = new LivePlan(rulebook);
           const items = new Map<ItemId, PlanItem>();
-          let player: Player = { there, placed: [] };
+          let player: Player = {
+            there: there.map((file) => ({ ...file, digest: `own ${file.path}` })),
+            placed: [],
+          };
           const put = (index: number, own: CloseItem | null) => {
             const id = `c${index}` as ItemId;
             if (own) {
@@ -571,7 +593,7 @@ describe.each(Object.values(RULEBOOKS))('$name', (rulebook) => {
             expect(digest.steps).toEqual(countsOf(plan));
             let decided: PlayerChoices = chosen;
             for (const one of decisions) {
-              const more = sidesOf(player, one.sides);
+              const more = [...sidesOf(player, one.sides), ...openSides(player, one.sides)];
               const given = givenOf(player, one.given);
               decided = one.isTakenBack
                 ? chosen

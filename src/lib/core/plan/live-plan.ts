@@ -109,8 +109,6 @@ export class LivePlan {
     }: Agreed,
   ): void {
     const before = this.choices;
-    const ofFiles = ({ replace, renames, sides, pictures }: PlayerChoices) =>
-      JSON.stringify([replace, renames, sides, pictures]);
     const isSame =
       this.there === there &&
       this.placed === placed &&
@@ -120,8 +118,7 @@ export class LivePlan {
       this.others === others &&
       this.past === past &&
       JSON.stringify(this.failed) === JSON.stringify(failed) &&
-      JSON.stringify(this.selection) === JSON.stringify(selection) &&
-      ofFiles(before) === ofFiles(choices);
+      JSON.stringify(this.selection) === JSON.stringify(selection);
     this.there = there;
     this.placed = placed;
     this.choices = choices;
@@ -137,13 +134,50 @@ export class LivePlan {
     this.leftOut = new Set(choices.leftOut);
     this.short = new Set(choices.shorten);
     this.suffixes = new Map(choices.suffixes.map(({ item, text }) => [item, text]));
-    if (!isSame) return this.begin();
+    if (!isSame || !this.takeIn(before, choices)) return this.begin();
     for (const id of [...leftOut, ...this.leftOut]) this.reopen(id, leftOut, this.leftOut);
     for (const id of [...short, ...this.short]) this.reopen(id, short, this.short);
     for (const id of [...suffixes.keys(), ...this.suffixes.keys()]) {
       const entry = this.entries.get(id);
       if (entry && suffixes.get(id) !== this.suffixes.get(id)) this.open.add(entry);
     }
+  }
+
+  /**
+   * Takes in what was decided of files at the place since: a decision costs what it touches.
+   * @returns whether that could be; what was taken back, or touches too much, is planned for anew
+   */
+  private takeIn(before: PlayerChoices, choices: PlayerChoices): boolean {
+    const same = ({ renames, pictures }: PlayerChoices) => JSON.stringify([renames, pictures]);
+    if (same(before) !== same(choices)) return false;
+    const sides = addedTo(before.sides, choices.sides);
+    const replace = addedTo(before.replace, choices.replace);
+    if (!sides || !replace) return false;
+    if (sides.length + replace.length === 0) return true;
+    const { world, spelling, pictures } = this.parts;
+    const decided = world.there.decide({ sides, replace });
+    if (!decided) return false;
+    world.takeIn(decided);
+    spelling?.release(decided.unfixed);
+    pictures.lookAgain(decided.keys);
+    for (const item of decided.items) {
+      const entry = this.entries.get(item);
+      if (entry) this.open.add(entry);
+    }
+    this.reopenAt(decided.keys);
+    return true;
+  }
+
+  /** Looks again at who wants what lies at these keys, or has it in the way. */
+  private reopenAt(keys: ReadonlySet<string>): void {
+    if (keys.size === 0) return;
+    for (const { owner } of this.parts.world.wantedAt(keys)) {
+      const entry = this.entries.get(itemOf(owner) ?? NOBODY);
+      if (entry) this.open.add(entry);
+    }
+    const isTouched = ({ code, places }: Remark) =>
+      code === 'folderThere' || places.some((path) => keys.has(this.keys.of(path)));
+    for (const entry of this.barredItems) if (entry.said.place.some(isTouched)) this.open.add(entry);
   }
 
   /** Items as they are now, and those that left. */
@@ -336,7 +370,9 @@ export class LivePlan {
       shelves,
       world,
       neighbours: new Neighbours(),
-      spelling: rulebook.disk.caseSensitive ? null : new Spelling(keys, there.fixedFolders),
+      spelling: rulebook.disk.caseSensitive
+        ? null
+        : new Spelling(keys, (key) => there.fixedFolders.spelling(key)),
       claims: new Claims(),
       stems: new Claims(),
       releases: new Releases(findings, this.namer),
@@ -366,6 +402,7 @@ export class LivePlan {
     for (const entry of open) this.claim(entry);
     addAll(open, claims.settle());
     addAll(open, stems.settle());
+    this.reopenAt(world.takeChangedOwners());
     this.offerRoom();
     for (const entry of open) this.place(entry);
     open.clear();
@@ -668,6 +705,19 @@ export class LivePlan {
 }
 
 const NOTHING_FAILED: readonly FailedStep[] = [];
+const NOBODY = '' as ItemId;
+
+/** What was added to decisions, where nothing of them was taken back or changed; else null. */
+function addedTo<T extends { readonly path: string }>(
+  before: readonly T[],
+  after: readonly T[],
+): readonly T[] | null {
+  if (before === after) return [];
+  const known = new Set(before.map((one) => JSON.stringify(one)));
+  const added = after.filter((one) => !known.delete(JSON.stringify(one)));
+  const paths = new Set(before.map(({ path }) => path));
+  return known.size === 0 && added.every(({ path }) => !paths.has(path)) ? added : null;
+}
 
 /** Whether its copy's tag gets another version, which the player reads. */
 const isBroughtTo = (recipe: Recipe): boolean => recipe.type === 'retag' && recipe.id3 !== null;

@@ -22,7 +22,7 @@ class SpelledFolder<E extends Planned> {
     readonly above: SpelledFolder<E> | null,
     readonly depth: number,
     /** Files that stay there hold its spelling. */
-    readonly fixed: string | null,
+    public fixed: string | null,
   ) {}
 
   /** How it is to be spelled now: as the first item spells it that is in it. */
@@ -53,10 +53,10 @@ export class Spelling<E extends Planned> {
   /** The folder that each item's name puts it in. */
   private readonly homes = new Map<E, SpelledFolder<E>>();
 
-  /** @param fixed folders that stay on the player as they are spelled, by the key of their path */
+  /** @param fixed as a folder is spelled that stays on the player, by the key of its path; null for others */
   constructor(
     private readonly keys: PathKeys,
-    private readonly fixed: ReadonlyMap<string, string>,
+    private readonly fixed: (key: string) => string | null,
   ) {}
 
   /** Puts an item into the folder of its name, and out of the one that it was in. Null for none. */
@@ -70,6 +70,16 @@ export class Spelling<E extends Planned> {
   /** How the folder of an item is spelled; null where its name puts it in none. */
   of(entry: E): string | null {
     return this.homes.get(entry)?.spelled ?? null;
+  }
+
+  /** Folders that may no longer be held by what lies in them. */
+  release(keys: Iterable<string>): void {
+    for (const key of keys) {
+      const node = this.nodes.get(key);
+      if (!node || node.fixed === this.fixed(key)) continue;
+      node.fixed = this.fixed(key);
+      this.touched.add(node);
+    }
   }
 
   /** Spells what changed; tells of the items whose folders are called otherwise now. */
@@ -145,7 +155,7 @@ export class Spelling<E extends Planned> {
     if (known) return known;
     const cut = folder.lastIndexOf('/');
     const above = cut < 0 ? null : this.nodeOf(folder.slice(0, cut));
-    const node = new SpelledFolder(key, above, above ? above.depth + 1 : 0, this.fixed.get(key) ?? null);
+    const node = new SpelledFolder(key, above, above ? above.depth + 1 : 0, this.fixed(key));
     above?.below.add(node);
     this.nodes.set(key, node);
     return node;

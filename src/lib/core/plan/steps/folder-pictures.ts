@@ -127,6 +127,12 @@ export class FolderPictures {
       .sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 
+  /** Looks again at pictures where something was decided, and at those that something stands in the way of. */
+  lookAgain(keys: ReadonlySet<string>): void {
+    for (const frame of this.frames.values())
+      if (frame.barred || keys.has(this.keys.of(frame.path))) this.touched.add(frame);
+  }
+
   /** Pictures that something stands in the way of. */
   barred(): readonly Want[] {
     return [...this.frames.values()].flatMap(({ barred }) => barred ?? []);

@@ -16,7 +16,7 @@ import type { PlacedFile, ThereFile } from '../there/files';
 import type { Side, SyncPolicy } from '../there/sides';
 import type { Step, StepType } from '../step';
 import { orderedSteps } from './steps';
-import type { Ours, There } from '../there/there';
+import type { Decided, Ours, There } from '../there/there';
 import { CURRENT, WRITE, bytesOf, isTagged, type Action, type Fate, type Want } from './want';
 
 /** Steps of each type, but for those that only make way. */
@@ -26,6 +26,7 @@ type Agree = Extract<Step, { type: 'agree' }>;
 
 /** What came of a drift, with the item as it is now. */
 interface Settled {
+  readonly decided: Side | null;
   readonly side: Side | 'open';
   readonly wanted: WantedOfDrift | null;
   readonly agree: Agree | null;
@@ -66,13 +67,14 @@ export class World {
   private readonly folders = new Map<string, number>();
   /** What can come to be each other, and is to be settled anew. */
   private readonly groups = new Set<string>();
-  private readonly wantsOf = new Map<string, readonly Want[]>();
+  private readonly wantsOf = new Map<string, Set<Want>>();
   /** How many items that something blocks have files below each folder, and which folders those are. */
   private readonly heldBelow = new Map<string, number>();
   private readonly heldIn = new Map<ItemId, ReadonlySet<string>>();
   private readonly places = new Set<string>();
   private readonly renamedTo: ReadonlyMap<string, string>;
   private readonly drifts = new Map<Drift, Settled>();
+  private readonly changedOwners = new Set<string>();
 
   constructor(
     readonly there: There,
@@ -115,7 +117,9 @@ export class World {
   want(want: Want): void {
     this.wants.set(want.key, want);
     const group = groupOf(want) as string;
-    this.wantsOf.set(group, [...(this.wantsOf.get(group) ?? []), want]);
+    const own = this.wantsOf.get(group);
+    if (own) own.add(want);
+    else this.wantsOf.set(group, new Set([want]));
     if (want.file) this.shelves.put(want.file);
     this.touch(want);
   }
@@ -123,9 +127,8 @@ export class World {
   unwant(want: Want): void {
     if (this.wants.get(want.key) === want) this.wants.delete(want.key);
     const group = groupOf(want) as string;
-    const rest = (this.wantsOf.get(group) ?? []).filter((one) => one !== want);
-    if (rest.length > 0) this.wantsOf.set(group, rest);
-    else this.wantsOf.delete(group);
+    const own = this.wantsOf.get(group);
+    if (own?.delete(want) && own.size === 0) this.wantsOf.delete(group);
     if (want.file) this.shelves.take(want.file);
     this.act(want, null);
     this.touch(want);
@@ -134,6 +137,11 @@ export class World {
   /** Whether a file of an item lies there by our hand. */
   hasAny(item: ItemId): boolean {
     return (this.there.oursOf.get(item)?.length ?? 0) > 0;
+  }
+
+  /** What is wanted at these keys. */
+  wantedAt(keys: ReadonlySet<string>): readonly Want[] {
+    return [...keys].flatMap((key) => this.wants.get(key) ?? []);
   }
 
   isWanted(path: string): boolean {
@@ -167,7 +175,7 @@ export class World {
 
   /** What lies there of an item, or is to: its copy and its sidecar. */
   wantedOf(item: ItemId): readonly Want[] {
-    return this.wantsOf.get(item) ?? NOTHING_WANTED;
+    return [...(this.wantsOf.get(item) ?? NOTHING_WANTED)];
   }
 
   /** What counts of a picture that another hand changed. @param picture null where it is wanted no more */
@@ -181,12 +189,14 @@ export class World {
   settleDrift(drift: Drift, wanted: WantedOfDrift | null): Side | 'open' {
     const before = this.drifts.get(drift);
     const side = sideOf(drift, this.policy, wanted);
-    if (before?.side === side && isSameWanted(before.wanted, wanted)) return side;
+    const { decided } = drift;
+    if (before?.side === side && before.decided === decided && isSameWanted(before.wanted, wanted))
+      return side;
     const isMedia = drift.placed !== null && this.there.isMedia(drift.placed);
     const agree = agreeOn(drift, this.there.files.get(drift.key) ?? null, side, wanted, isMedia);
     const remark = side === 'open' && !wanted ? say.drifted(drift) : null;
     const edits = side === 'there' ? editsFrom(drift, wanted) : null;
-    const after = { side, wanted, agree, remark, edits };
+    const after = { decided, side, wanted, agree, remark, edits };
     if (before) this.countDrift(drift, before, -1);
     this.countDrift(drift, after, 1);
     if (before?.remark) this.findings.remove(before.remark);
@@ -196,14 +206,46 @@ export class World {
     if (file) this.places.add(this.keys.of(file.path));
     const group = placed && groupOf(placed);
     if (group) this.groups.add(group);
-    if (type === 'changed' && isMedia && side !== 'here')
+    if (type === 'changed' && isMedia && side !== 'here') {
+      this.changedOwners.add(drift.key);
       this.there.setOurs(drift.key, drift.file as ThereFile, wanted && (agree?.record ?? null));
+      if (!this.there.ours.has(drift.key)) this.forgetFate(drift.key);
+    }
     return side;
   }
 
   /** What other hands did, and what comes of it. */
   allDrifts(): ReadonlyMap<Drift, Settled> {
     return this.drifts;
+  }
+
+  /** Keys of files that became ours, or are ours no longer, since this was asked: who wants them is to be looked at again. */
+  takeChangedOwners(): ReadonlySet<string> {
+    const keys = new Set(this.changedOwners);
+    this.changedOwners.clear();
+    return keys;
+  }
+
+  /** Takes in what was decided of single files since. */
+  takeIn({ drifts, dropped, keys }: Decided): void {
+    for (const drift of dropped) {
+      const settled = this.drifts.get(drift);
+      if (!settled) continue;
+      this.countDrift(drift, settled, -1);
+      if (settled.remark) this.findings.remove(settled.remark);
+      this.drifts.delete(drift);
+      if (drift.file) this.places.add(this.keys.of(drift.file.path));
+    }
+    // With the item as it is, where there is one, once that is looked at again.
+    for (const drift of drifts) this.settleDrift(drift, this.drifts.get(drift)?.wanted ?? null);
+    for (const key of keys) {
+      this.places.add(key);
+      const ours = this.there.ours.get(key);
+      const group = ours && groupOf(ours.placed);
+      if (group) this.groups.add(group);
+      const want = this.wants.get(key);
+      if (want) this.groups.add(groupOf(want) as string);
+    }
   }
 
   private countDrift({ type }: Drift, { side, agree, edits }: Settled, by: 1 | -1): void {
@@ -296,34 +338,44 @@ export class World {
       for (const want of wanted) this.act(want, this.isCurrent(want) ? CURRENT : WRITE);
       return;
     }
-    const wants = [...wanted].sort((a, b) => (a.path < b.path ? -1 : 1));
-    // Its very bytes may lie on the player under a name that the same content no longer wants.
-    const loose = ours.filter(({ key }) => {
-      const want = this.wants.get(key);
-      return !want || !this.isCurrent(want);
-    });
+    const open: Want[] = [];
+    for (const want of wanted)
+      if (this.isCurrent(want)) this.act(want, CURRENT);
+      else open.push(want);
     const leaving = new Set<Ours>();
-    for (const want of wants) {
-      if (this.isCurrent(want)) {
-        this.act(want, CURRENT);
-        continue;
+    if (open.length > 0) {
+      const loose = this.looseOf(ours);
+      for (const want of open.sort((a, b) => (a.path < b.path ? -1 : 1))) {
+        const alike = loose.get(looseKey(want.signature, want.path)) ?? [];
+        const at = alike.findLastIndex(({ file }) => file.path !== want.path);
+        const [from] = at < 0 ? [] : alike.splice(at, 1);
+        if (from) leaving.add(from);
+        this.act(want, from ? { type: 'move', from } : WRITE);
       }
-      const from = loose.findLast(
-        (one) =>
-          !leaving.has(one) &&
-          one.placed.signature === want.signature &&
-          extensionOf(one.placed.path) === extensionOf(want.path) &&
-          one.file.path !== want.path,
-      );
-      if (from) leaving.add(from);
-      this.act(want, from ? { type: 'move', from } : WRITE);
     }
     for (const one of ours) {
-      // Of what something blocks, earlier runs' files stay.
-      const isHeld = held || this.isHeldPicture(one);
-      const idle = isHeld || this.mayStay(one, wants.length > 0) ? 'kept' : 'goes';
-      this.decide(one.key, leaving.has(one) ? 'leaves' : this.wants.has(one.key) ? 'stays' : idle);
+      if (leaving.has(one)) this.decide(one.key, 'leaves');
+      else if (this.wants.has(one.key)) this.decide(one.key, 'stays');
+      else {
+        // Of what something blocks, earlier runs' files stay.
+        const stays = held || this.isHeldPicture(one) || this.mayStay(one, wanted.size > 0);
+        this.decide(one.key, stays ? 'kept' : 'goes');
+      }
     }
+  }
+
+  /** Files whose very bytes may lie there under a name that the same content no longer wants, by what they can become. */
+  private looseOf(ours: readonly Ours[]): Map<string, Ours[]> {
+    const loose = new Map<string, Ours[]>();
+    for (const one of ours) {
+      const want = this.wants.get(one.key);
+      if (want && this.isCurrent(want)) continue;
+      const key = looseKey(one.placed.signature, one.placed.path);
+      const alike = loose.get(key);
+      if (alike) alike.push(one);
+      else loose.set(key, [one]);
+    }
+    return loose;
   }
 
   /** Of a folder whose items' files stay, the picture stays. */
@@ -384,6 +436,13 @@ export class World {
     if (before === 'goes') this.countRemove(key, -1);
     if (fate === 'goes') this.countRemove(key, 1);
     this.fates.set(key, fate);
+    this.places.add(key);
+  }
+
+  /** What is ours no longer is nothing of ours to be decided about. */
+  private forgetFate(key: string): void {
+    if (this.fates.get(key) === 'goes') this.countRemove(key, -1);
+    this.fates.delete(key);
     this.places.add(key);
   }
 
@@ -500,5 +559,7 @@ function agreeOn(
   return { type: 'agree', path, from, was, record: record() };
 }
 
-const NOTHING_WANTED: readonly Want[] = [];
+const NOTHING_WANTED: ReadonlySet<Want> = new Set();
+
+const looseKey = (signature: string, path: string): string => `${extensionOf(path)} ${signature}`;
 const NO_FOLDERS: ReadonlySet<string> = new Set();

@@ -16,8 +16,8 @@ export interface Drift {
   readonly placed: PlacedFile | null;
   /** What lies there now; null for what was removed. */
   readonly file: ThereFile | null;
-  /** What the curator decided of it; null where nothing was. */
-  readonly decided: Side | null;
+  /** What the curator decided of it; null where nothing was. It may be decided while all else stands. */
+  decided: Side | null;
   /** Another library's run put there what lies there now: when that last ran, in milliseconds since 1970. */
   readonly by: number | null;
   /** Until when just this file lay there by our hand, in milliseconds since 1970: it came back, as from a backup. */

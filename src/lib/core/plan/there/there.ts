@@ -2,6 +2,7 @@ import type { ItemId } from '../../items';
 import { folderOf, nameOf } from '../../paths';
 import { placesAt, roleOf, type Rulebook } from '../../rulebooks';
 import type { Drift, DriftType } from './drift';
+import { FixedFolders } from './fixed-folders';
 import { groupOf, isSameOwner, itemOf } from '../owner';
 import type { PathKeys } from '../path-keys';
 import { permits, type Permission } from './permission';
@@ -18,6 +19,18 @@ export interface Ours {
   readonly key: string;
   readonly file: ThereFile;
   readonly placed: PlacedFile;
+}
+
+/** What decisions about single files touch. */
+export interface Decided {
+  readonly drifts: Drift[];
+  /** Drifts that there are no longer. */
+  readonly dropped: Drift[];
+  /** Keys of files that are ours now, or were given free. */
+  readonly keys: Set<string>;
+  readonly items: Set<ItemId>;
+  /** Keys of folders whose spelling may stand no longer. */
+  readonly unfixed: Set<string>;
 }
 
 /** What a player's files are held against. */
@@ -48,8 +61,8 @@ const NO_OTHERS: ReadonlyMap<string, number> = new Map();
  * still lists it as we left it; all else that became of it is a drift. Nothing of it depends on what is planned.
  */
 export class There {
-  /** Folders that hold files which stay where they are, with all above them: their spelling stands. */
-  readonly fixedFolders = new Map<string, string>();
+  /** Empty where the player tells names apart by letter case. */
+  readonly fixedFolders: FixedFolders;
   readonly files = new Map<string, ThereFile>();
   /** Further files of a key: a place may tell apart what the player takes for one. */
   readonly doubles = new Map<string, ThereFile[]>();
@@ -71,15 +84,28 @@ export class There {
   /** Files that are agreed to be the player's own. */
   private readonly theirs = new Set<string>();
   /** Others' files that were given free and are still what they were then, by the key of their path. */
-  private readonly free: ReadonlyMap<string, Permission>;
+  private readonly free: Map<string, Permission>;
   /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
   readonly renamed = new Map<string, Move>();
-  /** Keys of folders with something in them that is not ours: no file can take their names. */
-  private readonly foreignFolders: ReadonlySet<string>;
+  /** Folders with something in them that is not ours, by key, and how much that is: no file can take their names. */
+  private readonly foreignFolders = new Map<string, number>();
+  /** Keys of the files that these count. */
+  private readonly foreign = new Set<string>();
+  /** Places of files in their list, by key. */
+  private readonly placeOf = new Map<string, number>();
+  /** What we agreed on and miss, as it is told by size and digest: it may be found elsewhere. */
+  private readonly lost = new Set<string>();
+  /** What was agreed to stay away, by its item, and those items by where each lay. */
+  private readonly goneOf = new Map<ItemId, PlacedFile[]>();
+  private readonly goneAt = new Map<string, Set<ItemId>>();
+  /** Keys under which files were noted that lie where the player has them. */
+  private readonly keptKeys = new Set<string>();
   /** Keys of all folders that hold something. */
   readonly folders = new Set<string>();
   private hasTaken = false;
-  private readonly sides: ReadonlyMap<string, SideChoice>;
+  /** Whose each file is was decided once: what follows is kept from then on. */
+  private isClaimed = false;
+  private readonly sides: Map<string, SideChoice>;
   private readonly leads: boolean;
   private readonly past: ReadonlyMap<string, number>;
   /** Until when something lay there by our hand that came back since; null where nothing did. */
@@ -92,8 +118,10 @@ export class There {
     private readonly keys: PathKeys,
     private readonly rulebook: Rulebook,
   ) {
-    for (const file of list) {
+    this.fixedFolders = new FixedFolders(keys);
+    for (const [at, file] of list.entries()) {
       const key = keys.of(file.path);
+      if (!this.files.has(key)) this.placeOf.set(key, at);
       if (this.files.has(key)) this.doubles.set(key, [...(this.doubles.get(key) ?? []), file]);
       else this.files.set(key, file);
       for (let at = folderOf(file.path); at !== ''; at = folderOf(at)) {
@@ -113,10 +141,15 @@ export class There {
       found.map((record) => this.asOwned(record)),
     );
     for (const rename of choices.renames) this.acceptRename(rename);
-    this.foreignFolders = this.findForeignFolders();
+    for (const [key, { path }] of this.files) {
+      if (this.ours.has(key)) continue;
+      this.foreign.add(key);
+      this.countForeign(path, 1);
+    }
     this.findAdded();
     if (rulebook.disk.caseSensitive) return;
-    for (const [key, { path }] of this.files) if (!this.mayLeave(key)) this.fixFolders(folderOf(path));
+    for (const [key, { path }] of this.files)
+      if (!this.mayLeave(key)) this.fixedFolders.hold(path, this.placeOf.get(key) ?? 0);
   }
 
   /** Pictures of folders were noted under one of their items once. */
@@ -135,17 +168,13 @@ export class There {
     return this.foreignFolders.has(key);
   }
 
-  private findForeignFolders(): ReadonlySet<string> {
-    const found = new Set<string>();
-    for (const [key, { path }] of this.files) {
-      if (this.ours.has(key)) continue;
-      for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
-        const folder = this.keys.of(at);
-        if (found.has(folder)) break;
-        found.add(folder);
-      }
+  private countForeign(path: string, by: 1 | -1): void {
+    for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
+      const folder = this.keys.of(at);
+      const count = (this.foreignFolders.get(folder) ?? 0) + by;
+      if (count > 0) this.foreignFolders.set(folder, count);
+      else this.foreignFolders.delete(folder);
     }
-    return found;
   }
 
   /** Whether a file of ours is not an item's to write over: another hand put it there for another item. */
@@ -274,37 +303,54 @@ export class There {
       if (moved.has(record)) continue;
       // What lies where it lay may be another file of ours.
       if (elsewhere.has(this.files.get(this.keys.of(record.path)) as ThereFile)) missing.push(record);
-      else this.change(record);
+      else {
+        const file = this.files.get(this.keys.of(record.path)) as ThereFile;
+        this.change(this.drift('changed', record, file), record);
+      }
     }
     for (const record of missing)
       if (!moved.has(record) && this.isMedia(record)) this.drift('removed', record, null, isWipe);
     for (const record of gone) {
       const item = itemOf(record.owner);
-      if (item !== null) this.away.set(item, record);
+      if (item === null) continue;
+      const key = this.keys.of(record.path);
+      this.goneOf.set(item, [...(this.goneOf.get(item) ?? []), record]);
+      this.goneAt.set(key, (this.goneAt.get(key) ?? new Set()).add(item));
     }
-    // One that was asked for again since lies there, or is on its way.
-    for (const { placed: own } of this.ours.values()) {
-      const item = itemOf(own.owner);
-      if (item !== null && this.isMedia(own)) this.away.delete(item);
-    }
-    for (const { path, owner } of gone) {
-      const item = itemOf(owner);
-      if (item !== null && this.decided(path, null) === 'here') this.away.delete(item);
-    }
+    for (const record of placed) if (record.kept) this.keptKeys.add(this.keys.of(record.path));
     for (const ours of this.ours.values()) {
       const group = groupOf(ours.placed);
       if (group === null) continue;
-      this.oursOf.set(group, [...(this.oursOf.get(group) ?? []), ours]);
+      const own = this.oursOf.get(group);
+      if (own) own.push(ours);
+      else this.oursOf.set(group, [ours]);
       if (ours.placed.owner?.type === 'item') continue;
-      const folder = this.keys.of(folderOf(ours.file.path));
-      this.picturesIn.set(folder, [...(this.picturesIn.get(folder) ?? []), group]);
+      this.notePicture(ours.file.path, group);
     }
+    for (const item of this.goneOf.keys()) this.settleAway(item);
+    this.isClaimed = true;
   }
 
   private takeBack(key: string, file: ThereFile, { gone: _, ...placed }: PlacedFile): void {
     const ours = { key, file, placed: { ...placed, path: file.path } };
     this.noted.push(ours);
     this.ours.set(key, ours);
+  }
+
+  private notePicture(path: string, group: string): void {
+    const folder = this.keys.of(folderOf(path));
+    this.picturesIn.set(folder, [...(this.picturesIn.get(folder) ?? []), group]);
+  }
+
+  /** Whether an item is to stay away. One that was asked for again since lies there, or is on its way. */
+  private settleAway(item: ItemId): void {
+    const gone = this.goneOf.get(item) ?? [];
+    const isBack =
+      (this.oursOf.get(item) ?? []).some(({ placed }) => this.isMedia(placed)) ||
+      gone.some(({ path }) => this.decided(path, null) === 'here');
+    const last = gone.at(-1);
+    if (last && !isBack) this.away.set(item, last);
+    else this.away.delete(item);
   }
 
   isMedia({ path, owner }: PlacedFile): boolean {
@@ -317,7 +363,8 @@ export class There {
     const lost = new Map<string, PlacedFile[]>();
     for (const record of missing) {
       if (record.digest === null || !this.isMedia(record)) continue;
-      const meant = `${record.size} ${record.digest}`;
+      const meant = pastKey(record);
+      this.lost.add(meant);
       lost.set(meant, [...(lost.get(meant) ?? []), record]);
     }
     if (lost.size === 0) return found;
@@ -325,7 +372,7 @@ export class There {
     const pair = (isOne: (record: PlacedFile, file: ThereFile) => boolean) => {
       for (const [key, file] of this.files) {
         if (this.ours.has(key) || taken.has(file) || this.mayReplace(key)) continue;
-        const own = lost.get(`${file.size} ${file.digest}`) ?? [];
+        const own = lost.get(pastKey(file)) ?? [];
         const record = own.find((one) => !found.has(one) && isOne(one, file));
         if (!record) continue;
         found.set(record, file);
@@ -343,16 +390,25 @@ export class There {
     this.ours.set(key, { key, file, placed: record });
   }
 
-  private change(record: PlacedFile): void {
-    const key = this.keys.of(record.path);
+  /** What follows from a drift of what we left for whose file it is. */
+  private change(drift: Drift, record: PlacedFile): void {
+    const { key } = drift;
     const file = this.files.get(key) as ThereFile;
-    const drift = this.drift('changed', record, file);
     const { size, digest } = file;
     const placed = { ...record, size, digest };
     // The curator lets it go, or the library leads: it is replaced or removed.
-    if (this.sideHere(drift)) this.ours.set(key, { key, file, placed: { ...placed, signature: '' } });
+    if (this.sideHere(drift)) this.take(key, file, { ...placed, signature: '' });
     else if (drift.decided === 'there' && !this.isMedia(record))
-      this.ours.set(key, { key, file, placed: { ...placed, theirs: true } });
+      this.take(key, file, { ...placed, theirs: true });
+  }
+
+  private take(key: string, file: ThereFile, placed: PlacedFile): void {
+    if (!this.isClaimed) {
+      this.ours.set(key, { key, file, placed });
+      return;
+    }
+    if (this.foreign.delete(key)) this.countForeign(file.path, -1);
+    this.setOurs(key, file, placed);
   }
 
   /** Whether the library counts, whatever it wants: no item's change can make it otherwise. */
@@ -406,12 +462,81 @@ export class There {
     return drift?.type !== 'moved' || this.sideHere(drift);
   }
 
-  private fixFolders(folder: string): void {
-    for (let at = folder; at !== ''; at = folderOf(at)) {
-      const key = this.keys.of(at);
-      if (this.fixedFolders.has(key)) return;
-      this.fixedFolders.set(key, at);
+  /**
+   * Takes in what was decided of single files since all this was made.
+   * @returns what that touches; null where more follows from it than can be told, so that all is to be made anew
+   */
+  decide({ sides, replace }: Pick<PlayerChoices, 'sides' | 'replace'>): Decided | null {
+    if (this.renamed.size > 0) return null;
+    const more: Decided = { drifts: [], dropped: [], keys: new Set(), items: new Set(), unfixed: new Set() };
+    // What is given free is asked about no more.
+    for (const permission of replace) if (!this.giveFree(permission, more)) return null;
+    for (const choice of sides) if (!this.decideSide(choice, more)) return null;
+    return more;
+  }
+
+  private decideSide(choice: SideChoice, more: Decided): boolean {
+    const key = this.keys.of(choice.path);
+    if (this.sides.has(key)) return false;
+    this.sides.set(key, choice);
+    for (const item of this.goneAt.get(key) ?? []) {
+      this.settleAway(item);
+      more.items.add(item);
     }
+    for (const owner of [this.ours.get(key)?.placed.owner, this.drifts.get(key)?.placed?.owner]) {
+      const item = itemOf(owner);
+      if (item !== null) more.items.add(item);
+    }
+    const drift = this.drifts.get(key);
+    // Where the player has it, and not where we noted it: what is decided of it is told by that.
+    if (!drift) return !this.keptKeys.has(key);
+    const decided = this.decided(choice.path, drift.file);
+    if (drift.decided === decided) return true;
+    // The library led, and the file was taken for ours: that is not taken back here.
+    if (this.sideHere(drift)) return false;
+    drift.decided = decided;
+    more.drifts.push(drift);
+    more.keys.add(key);
+    const { file, placed, type } = drift;
+    if (type === 'changed' && placed) this.change(drift, placed);
+    const isGiven = decided === 'there' && placed !== null && !this.isMedia(placed);
+    // All else of it follows from what its item is to be, and leaves its folder as it is spelled.
+    if (file && type !== 'added' && (this.sideHere(drift) || isGiven))
+      this.settleFile(this.keys.of(file.path), more);
+    return true;
+  }
+
+  private giveFree(permission: Permission, more: Decided): boolean {
+    const [given] = this.permitted(permission);
+    if (!given) return true;
+    const [key] = given;
+    const file = this.files.get(key) as ThereFile;
+    // It may be one that we miss: then it is no other's.
+    if (this.lost.has(pastKey(file)) || this.ours.has(key)) return false;
+    this.free.set(key, permission);
+    more.keys.add(key);
+    const drift = this.drifts.get(key);
+    if (drift?.type === 'added') {
+      this.drifts.delete(key);
+      more.dropped.push(drift);
+    }
+    return true;
+  }
+
+  /** What follows for the folders of a file that may have become ours. */
+  private settleFile(key: string, more: Decided): void {
+    const ours = this.ours.get(key);
+    const { path } = this.files.get(key) as ThereFile;
+    if (!ours) return;
+    const { owner } = ours.placed;
+    const item = itemOf(owner);
+    if (item !== null) this.settleAway(item);
+    const group = groupOf(ours.placed);
+    if (owner && owner.type !== 'item' && group !== null) this.notePicture(path, group);
+    more.keys.add(key);
+    if (this.mayLeave(key) && !this.rulebook.disk.caseSensitive)
+      for (const folder of this.fixedFolders.letGo(path, this.placeOf.get(key) ?? 0))
+        more.unfixed.add(folder);
   }
 
   /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
