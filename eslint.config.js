@@ -34,6 +34,20 @@ export default ts.config(
     },
   },
   {
+    // What only the types tell. Components are left to svelte-check.
+    files: ['src/**/*.ts', 'tests/**/*.ts'],
+    ignores: ['**/*.svelte.ts'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-unnecessary-type-assertion': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': [
+        'error',
+        { considerDefaultExhaustiveForUnions: true },
+      ],
+    },
+  },
+  {
     files: ['**/*.test.ts', 'tests/**/*.ts'],
     rules: {
       'no-restricted-properties': [

@@ -58,12 +58,9 @@ export class App {
       const out: [string, string][] = [];
       const walk = async (at: FileSystemDirectoryHandle, below: string): Promise<void> => {
         for await (const entry of at.values()) {
-          if (entry.kind === 'directory')
-            await walk(entry as FileSystemDirectoryHandle, `${below}${entry.name}/`);
+          if (entry.kind === 'directory') await walk(entry, `${below}${entry.name}/`);
           else {
-            const bytes = new Uint8Array(
-              await (await (entry as FileSystemFileHandle).getFile()).arrayBuffer(),
-            );
+            const bytes = new Uint8Array(await (await entry.getFile()).arrayBuffer());
             let text = '';
             for (let i = 0; i < bytes.length; i += 8192)
               text += String.fromCharCode(...bytes.subarray(i, i + 8192));

@@ -68,13 +68,13 @@ test('a reload in the middle of a run loses nothing: it is resumed, and can be t
   request,
 }) => {
   await albumOnPlayers(app);
-  let hold: (() => void) | null = null;
+  const held: (() => void)[] = [];
   const reached = new Promise<void>((resolve) => {
     let puts = 0;
     void page.context().route('**/devices/attic/files/**', async (route) => {
       if (route.request().method() === 'PUT' && ++puts === 7) {
         resolve();
-        await new Promise<void>((go) => (hold = go));
+        await new Promise<void>((go) => held.push(go));
         await route.abort().catch(() => undefined);
       } else await route.continue();
     });
@@ -82,8 +82,7 @@ test('a reload in the middle of a run loses nothing: it is resumed, and can be t
   await app.run();
   await reached;
   await page.reload();
-  hold = hold as (() => void) | null;
-  hold?.();
+  for (const go of held) go();
   await page.context().unrouteAll({ behavior: 'ignoreErrors' });
   await expect(page.getByText(/\d+ done, 0 failed, \d+ left/)).toBeVisible();
   await page.getByRole('button', { name: 'Resume the run' }).click();

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { type Edits, type Item, type Overlay } from '../../src/lib/core/items';
+import { type Item, type Overlay } from '../../src/lib/core/items';
 import { partsToPutBack, puttingBack } from '../../src/lib/core/originals';
 import { StoreError } from '../../src/lib/core/run';
-import { FIELDS, Gone, Originals, readFile, type Field, type Said, type Trouble } from './originals-world';
+import { FIELDS, Gone, Originals, readFile, type Field, type Trouble } from './originals-world';
 import { TRIAL_TIME, sample, seeded, sized, tell } from './size';
 
 const PATHS = ['a.mp3', 'b.mp3', 'c.mp3'];
@@ -176,7 +176,7 @@ describe('several runs', () => {
         const [path, field] = [pick(PATHS), pick(FIELDS)];
         const value = `hand ${word++}`;
         storyOf(path, field).push({ by: 'hand', value });
-        place.hand(path, { [field]: value } as Said, random() < 0.5);
+        place.hand(path, { [field]: value }, random() < 0.5);
       };
       const run = async () => {
         const changes = new Map(
@@ -185,7 +185,7 @@ describe('several runs', () => {
             {
               fields: Object.fromEntries(
                 FIELDS.filter(() => random() < 0.4).map((field) => [field, `run ${word++}`]),
-              ) as Edits,
+              ),
             },
           ]),
         );
@@ -193,7 +193,7 @@ describe('several runs', () => {
         await place.go(id);
         for (const [path, { fields }] of changes)
           for (const field of Object.keys(fields) as Field[])
-            storyOf(path, field).push({ by: id, value: fields[field] as string });
+            storyOf(path, field).push({ by: id, value: fields[field] });
         open.push(id);
       };
       /** Taken back is what this run wrote and nobody wrote over. */

@@ -76,7 +76,7 @@ export class Page {
     );
     const mirror = new LibraryMirror(this.library, client);
     const intake = { takeIn: (given: readonly Given[]) => this.takeIn(given), sourceOf: async () => SOURCE };
-    this.desk = new PlayerDesk(ATTIC.id, this.library, new Work(), mirror, () => intake as never, runs);
+    this.desk = new PlayerDesk(ATTIC.id, this.library, new Work(), mirror, () => intake, runs);
   }
 
   static async open(name = 'home'): Promise<Page> {
@@ -90,7 +90,7 @@ export class Page {
   private async takeIn([given]: readonly Given[]) {
     for await (const file of given?.files ?? []) {
       if ('lost' in file) continue;
-      const bytes = new Uint8Array(await (file.file as File).arrayBuffer());
+      const bytes = new Uint8Array(await file.file.arrayBuffer());
       originals.set(file.path, bytes);
       const known = this.library.items.find(({ source, path }) => source === SOURCE && path === file.path);
       if (known) continue;

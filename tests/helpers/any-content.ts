@@ -51,7 +51,7 @@ function valueOf({ type, limit }: FieldFacts): fc.Arbitrary<FieldValue> {
 export const anyEdits: fc.Arbitrary<Edits> = fc.record(
   Object.fromEntries(FIELDS.map((field) => [field.name, fc.option(valueOf(field), { freq: 5 })])),
   { requiredKeys: [] },
-) as fc.Arbitrary<Edits>;
+);
 
 /** Chapters in order, whole milliseconds apart. */
 export const anyChapters: fc.Arbitrary<readonly Chapter[]> = fc

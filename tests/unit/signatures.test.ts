@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { editContent, type Item, type PictureId, type TrackEdit } from '../../src/lib/core/items';
+import { editContent, type Item, type PictureId } from '../../src/lib/core/items';
 import { planFor, type PlayerName } from '../helpers/plans';
 import { makeItem } from '../helpers/items';
 
@@ -35,7 +35,7 @@ const ITEMS: readonly Item[] = [
         settled: 'musicVideo',
       },
     ),
-    { fields: { date: '2001' }, tracks: [{ id: 1, name: 'Sound', language: 'en' } as unknown as TrackEdit] },
+    { fields: { date: '2001' }, tracks: [{ id: 1, name: 'Sound', language: 'en' }] },
   ),
 ];
 

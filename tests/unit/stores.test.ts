@@ -25,14 +25,8 @@ interface Kit {
   readonly content: (text: string) => unknown;
 }
 const KITS: readonly (readonly [string, () => Kit])[] = [
-  [
-    'memory',
-    () => ({ store: new MemoryStore() as Store<unknown>, content: (text) => new TextEncoder().encode(text) }),
-  ],
-  [
-    'a device over HTTP',
-    () => ({ store: new DeviceStore('attic') as Store<unknown>, content: (text) => new Blob([text]) }),
-  ],
+  ['memory', () => ({ store: new MemoryStore(), content: (text) => new TextEncoder().encode(text) })],
+  ['a device over HTTP', () => ({ store: new DeviceStore('attic'), content: (text) => new Blob([text]) })],
 ];
 
 describe.each(KITS)('what every store does: %s', (_name, makeKit) => {

@@ -1,7 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import type { SourceId } from '../../src/lib/core/items';
-import type { Session } from '../../src/lib/state/session.svelte';
 import { Intake } from '../../src/lib/state/intake.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
 import { WatchDesk } from '../../src/lib/state/sources/watch-desk.svelte';
@@ -34,7 +33,7 @@ function makeDesk() {
   const work = new Work();
   const pool = new ParsePool(() => channel(serveParsing), 1);
   const intake = new Intake(library, () => pool, work);
-  const desk = new WatchDesk({ library, intake, work } as unknown as Session);
+  const desk = new WatchDesk({ library, intake, work });
   return { library, desk, work, handles };
 }
 

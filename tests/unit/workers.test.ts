@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { Finding, FindingCode } from '../../src/lib/core/plan';
+import type { FindingCode } from '../../src/lib/core/plan';
 import { findingWords } from '../../src/lib/ui/words/finding-words';
 import { bytes, clock, counted, timeLeft } from '../../src/lib/ui/words/amounts';
 import { countedKind } from '../../src/lib/ui/words/kind-words';
@@ -219,7 +219,7 @@ describe('words', () => {
             least: '500',
             instead: 'song',
           },
-        } as unknown as Finding,
+        },
         'Attic',
       );
       expect(`${what} ${why}`).not.toMatch(/undefined|NaN|\b1 \w+s\b (have|go)/);

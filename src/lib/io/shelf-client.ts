@@ -79,7 +79,7 @@ export class ShelfClient {
   async describe(address: string): Promise<Shelf> {
     const answer = await fetchJson(this.pathOf(address));
     try {
-      return shelfSchema.validateSync(answer, { strict: true }) as Shelf;
+      return shelfSchema.validateSync(answer, { strict: true });
     } catch (error) {
       throw new ServiceError('malformed', error instanceof Error ? error.message : String(error));
     }

@@ -88,7 +88,7 @@ export class ParsePool {
   private async give(worker: WorkerClient<ParseRequest>, task: Task): Promise<void> {
     if (task.alone) this.trying = worker;
     try {
-      task.resolve((await worker.ask(task.request, { limit: this.limit })) as never);
+      task.resolve(await worker.ask<never>(task.request, { limit: this.limit }));
     } catch (error) {
       if (!(error instanceof WorkerError)) throw error;
       const isGuilty = task.alone || error.code === 'failed' || error.code === 'ended';

@@ -126,7 +126,7 @@ class Group implements GroupRow {
       this.shown = Object.assign(Object.create(Group.prototype) as Group, this);
       this.shown.closed = closed;
     }
-    return this.shown as Group;
+    return this.shown;
   }
 }
 

@@ -55,7 +55,7 @@ function parseWhole(text: string): Node | null {
   // Items that are not closed lie in each other as deep as there are any.
   if (count(text, /<item[\s>]/gi) !== count(text, /<\/item>/gi)) return null;
   try {
-    return parseRssFeed(text, { maxItems: MOST_EPISODES }) as Node;
+    return parseRssFeed(text, { maxItems: MOST_EPISODES });
   } catch {
     return null;
   }
@@ -103,7 +103,7 @@ function salvage(text: string, warnings: FeedWarning[]): Node {
 
 function tryParse(text: string): Node | null {
   try {
-    return parseRssFeed(text) as Node;
+    return parseRssFeed(text);
   } catch {
     return null;
   }
@@ -253,7 +253,7 @@ export function readSubscriptions(
   const { plain } = withoutDoctype(text);
   let body: { outlines?: readonly Outline[] } | undefined;
   try {
-    body = parseOpml(plain).body as typeof body;
+    body = parseOpml(plain).body;
   } catch {
     throw new FeedError('noFeed');
   }

@@ -52,7 +52,7 @@ export function factsFor(
   const all = FACTS[release.type](release, entry);
   return Object.fromEntries(
     Object.entries(all).filter(([name, value]) => fields.has(name as FieldName) && value !== null),
-  ) as Edits;
+  );
 }
 
 type Facts = (release: ReferenceRelease, entry: ReferenceEntry) => Edits;

@@ -139,7 +139,7 @@ function trimmedFields(file: Fields, edits: Edits | undefined): Edits | null {
     const clean = cleanValue(value);
     if (!sameValue(file[name as FieldName], clean)) (rest ??= {})[name] = clean;
   }
-  return rest as Edits | null;
+  return rest;
 }
 
 /** Titles can be written anywhere; a link is an address, which is ASCII (RFC 3986, section 2). */
@@ -256,7 +256,7 @@ export function editItem<S extends Saying>(item: S, fields: Edits): S {
   }
   if (next === null) return item;
   const { fields: _, ...rest } = edits;
-  for (const _name in next) return { ...item, edits: { ...rest, fields: next as Edits } };
+  for (const _name in next) return { ...item, edits: { ...rest, fields: next } };
   return { ...item, edits: rest };
 }
 

@@ -40,15 +40,15 @@ export function earlierFields(old: OldValues): Fields {
     ...EMPTY_FIELDS,
     ...valuesOf(old),
     date: (typeof date === 'string' ? dateIn(date) : null) ?? yearText(year),
-  } as Fields;
+  };
 }
 
 /** @param fileYear what the file said of its year, which an emptied date left standing */
 export function earlierEdits(old: OldValues, fileYear: unknown = null): Edits {
   const { date: _, ...edits } = valuesOf(old);
-  if (typeof old.date === 'string') return { ...edits, date: dateIn(old.date) } as Edits;
-  if ('year' in old) return { ...edits, date: yearText(old.year) } as Edits;
-  return (old.date === null ? { ...edits, date: yearText(fileYear) } : edits) as Edits;
+  if (typeof old.date === 'string') return { ...edits, date: dateIn(old.date) };
+  if ('year' in old) return { ...edits, date: yearText(old.year) };
+  return old.date === null ? { ...edits, date: yearText(fileYear) } : edits;
 }
 
 /** The overlay that these edits and this picture are, whatever their file says. */

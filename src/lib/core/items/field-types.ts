@@ -1,5 +1,3 @@
-import { boolean, mixed, number, string, type Schema } from 'yup';
-
 /** Letters that a text takes at the most. */
 const MOST_LETTERS = 20_000;
 /** Values that one field takes at the most. */
@@ -24,70 +22,59 @@ export type FieldValue = FieldTypes[FieldType] | null;
 
 /** Everything that differs from type to type. Typed texts come trimmed and not empty. */
 interface TypeRules {
-  /** What was typed, as a value; a wrong one is told by the schema. */
+  /** What was typed, as a value; a wrong one has a problem. */
   readonly read: (typed: string) => unknown;
-  /** @param limit letters accepted at the most, or the largest number */
-  readonly schema: (limit: number) => Schema;
+  /** Why a value is not accepted; null where it is. @param limit letters accepted at the most, or the largest number */
+  readonly problem: (value: unknown, limit: number) => string | null;
 }
 
 export const DATE = /^\d{4}(-(0[1-9]|1[0-2])(-(0[1-9]|[12]\d|3[01]))?)?$/;
 
-const line = (limit: number) =>
-  string()
-    .nullable()
-    .max(limit, `is longer than ${limit.toLocaleString('en')} letters`)
-    // eslint-disable-next-line no-control-regex
-    .matches(/^[^\u0000]*$/, { message: 'holds a null letter', excludeEmptyString: true });
+const longerThan = (limit: number) => `is longer than ${limit.toLocaleString('en')} letters`;
 
-const text: TypeRules = { read: (typed) => typed, schema: line };
+const text: TypeRules = {
+  read: (typed) => typed,
+  problem: (value, limit) => {
+    if (typeof value !== 'string') return 'is no text';
+    if (value.length > limit) return longerThan(limit);
+    return value.includes('\0') ? 'holds a null letter' : null;
+  },
+};
 
 export const TYPE_RULES: Readonly<Record<FieldType, TypeRules>> = {
   text,
   lines: text,
   texts: {
     read: (typed) => toTexts([typed]),
-    schema: (limit) =>
-      mixed<readonly string[]>()
-        .nullable()
-        .test('texts', 'is no list of texts', (value) => value === null || isTexts(value))
-        .test(
-          'length',
-          `is longer than ${limit.toLocaleString('en')} letters`,
-          (value) => !isTexts(value) || value.every((one) => one.length <= limit),
-        ),
+    problem: (value, limit) => {
+      if (!isTexts(value)) return 'is no list of texts';
+      return value.every((one) => one.length <= limit) ? null : longerThan(limit);
+    },
   },
   number: {
     read: (typed) => (/^\d+$/.test(typed) ? Number(typed) : typed),
-    schema: (limit) =>
-      number()
-        .nullable()
-        .typeError('is not a number')
-        .integer('is not a whole number')
-        .min(0, 'is below 0')
-        .max(limit, `is above ${limit}`),
+    problem: (value, limit) => {
+      if (typeof value !== 'number') return 'is not a number';
+      if (!Number.isInteger(value)) return 'is not a whole number';
+      if (value < 0) return 'is below 0';
+      return value > limit ? `is above ${limit}` : null;
+    },
   },
   yesno: {
     read: (typed) => (typed === 'yes' ? true : typed === 'no' ? false : typed),
-    schema: () => boolean().nullable().typeError('is neither yes nor no'),
+    problem: (value) => (typeof value === 'boolean' ? null : 'is neither yes nor no'),
   },
   date: {
     read: (typed) => typed,
-    schema: () =>
-      string().nullable().matches(DATE, {
-        message: 'is no date such as 2024, 2024-05 or 2024-05-31',
-        excludeEmptyString: true,
-      }),
+    problem: (value) =>
+      typeof value === 'string' && DATE.test(value) ? null : 'is no date such as 2024, 2024-05 or 2024-05-31',
   },
   language: {
     read: (typed) => languageTag(typed) ?? typed,
-    schema: () =>
-      string()
-        .nullable()
-        .test(
-          'language',
-          'is no language such as en, gd or pt-BR',
-          (value) => value === null || value === undefined || languageTag(value) === value,
-        ),
+    problem: (value) =>
+      typeof value === 'string' && languageTag(value) === value
+        ? null
+        : 'is no language such as en, gd or pt-BR',
   },
 };
 

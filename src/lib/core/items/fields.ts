@@ -1,4 +1,3 @@
-import { object, type Schema, type ValidationError } from 'yup';
 import type { Kind } from '../kinds';
 import {
   TYPE_RULES,
@@ -97,13 +96,6 @@ export function requireField(name: string): FieldFacts {
 
 export const EMPTY_FIELDS = Object.fromEntries(FIELD_NAMES.map((name) => [name, null])) as Fields;
 
-/** The rules that every edit meets, typed or read in from a file. */
-export const editsSchema = object(
-  Object.fromEntries(
-    FIELDS.map(({ name, type, limit }) => [name, TYPE_RULES[type].schema(limit)] as const),
-  ) as Record<FieldName, Schema>,
-).noUnknown();
-
 /** What no name, tag or address can hold: half letter pairs, null letters, a byte order mark in front. */
 // eslint-disable-next-line no-control-regex
 const UNWRITABLE = /\p{Surrogate}|\u0000|^\ufeff+/gu;
@@ -126,7 +118,7 @@ export function cleanValue<V extends FieldValue>(value: V): V {
 /** Fields whose texts can be written anywhere. The same object where there is nothing to clean. */
 export function cleanFields<F extends Edits>(fields: F): F {
   const cleaned = Object.entries(fields)
-    .map(([name, value]) => [name, cleanValue(value as FieldValue), value] as const)
+    .map(([name, value]) => [name, cleanValue(value), value] as const)
     .filter(([, clean, value]) => clean !== value);
   if (cleaned.length === 0) return fields;
   return { ...fields, ...Object.fromEntries(cleaned.map(([name, clean]) => [name, clean])) };
@@ -140,13 +132,11 @@ export type ParsedValue =
 export function parseFieldText(name: FieldName, typed: string): ParsedValue {
   const trimmed = cleanText(typed).trim();
   if (trimmed === '') return { type: 'value', value: null };
-  const value = TYPE_RULES[requireField(name).type].read(trimmed);
-  try {
-    editsSchema.validateSyncAt(name, { [name]: value }, { strict: true });
-    return { type: 'value', value: value as FieldValue };
-  } catch (error) {
-    return { type: 'wrong', reason: (error as ValidationError).errors[0] ?? 'is not accepted' };
-  }
+  const { type, limit } = requireField(name);
+  const { read, problem } = TYPE_RULES[type];
+  const value = read(trimmed);
+  const reason = value === null ? null : problem(value, limit);
+  return reason === null ? { type: 'value', value: value as FieldValue } : { type: 'wrong', reason };
 }
 
 /** The year of a date, or null. */

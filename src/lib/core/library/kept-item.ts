@@ -22,7 +22,7 @@ function sparse(fields: Fields): Partial<Fields> {
     const value = fields[name as keyof Fields];
     if (value !== null) said[name] = value;
   }
-  return said as Partial<Fields>;
+  return said;
 }
 
 /** What is said of an item; null where nothing is. */

@@ -119,7 +119,7 @@ export function missingDefaults(item: Pick<Item, 'file' | 'edits'>, defaults: Ed
     Object.entries(defaults).filter(
       ([name]) => item.file.fields[name as keyof Edits] === null && !(name in editsOf(item)),
     ),
-  ) as Edits;
+  );
 }
 
 /** A file that was there before and one that is there now. */

@@ -92,7 +92,7 @@ const restored = (values: ReadValues): ReadValues =>
       name,
       typeof value === 'string' ? value.replaceAll(KEPT, '_') : value,
     ]),
-  ) as ReadValues;
+  );
 
 /**
  * How many more names a pattern would read if a rule of noise were off: rule and pattern exclude each other there.

@@ -1,12 +1,4 @@
-import {
-  pictureKey,
-  sameTimed,
-  type Chapter,
-  type Content,
-  type FieldName,
-  type FieldValue,
-  type Overlay,
-} from '../items';
+import { pictureKey, sameTimed, type Chapter, type Content, type FieldName, type Overlay } from '../items';
 import { sameInTags } from '../plan';
 
 /** Seconds by which a time may be rounded in a tag. */
@@ -42,7 +34,7 @@ function showsPicture(wanted: Chapter['picture'], found: Chapter['picture']): bo
  */
 export function unsaid(file: Content, { fields, chapters, timed, ...rest }: Overlay): Overlay {
   const names = Object.entries(fields ?? {}).filter(
-    ([name, value]) => !sameInTags(value as FieldValue, file.fields[name as FieldName]),
+    ([name, value]) => !sameInTags(value, file.fields[name as FieldName]),
   );
   const isSaid = (wanted: readonly Chapter[]) =>
     saysChapters(wanted, file.chapters) &&

@@ -27,7 +27,7 @@ import {
  */
 export function readRulebook(json: unknown): Rulebook {
   const migrated = rulebookSchema.validateSync(migrateRulebook(json), { strict: true, abortEarly: true });
-  return rulebookSchema.cast(migrated) as Rulebook;
+  return rulebookSchema.cast(migrated);
 }
 
 /** What is asked of a rulebook for every item and file, looked up once. */

@@ -68,7 +68,7 @@ export async function whenDeleted(database: string, call: () => void): Promise<v
 function opened(database: string): Promise<IDBDatabase> {
   return new Promise((resolve, reject) => {
     const open = indexedDB.open(database);
-    open.onerror = () => reject(open.error as DOMException);
+    open.onerror = () => reject(open.error);
     open.onsuccess = () => resolve(open.result);
   });
 }
@@ -79,6 +79,6 @@ function asked<R>(db: IDBDatabase, ask: (store: IDBObjectStore) => R): Promise<R
     const transaction = db.transaction(STORE);
     const requests = ask(transaction.objectStore(STORE));
     transaction.oncomplete = () => resolve(requests);
-    transaction.onabort = () => reject(transaction.error as DOMException);
+    transaction.onabort = () => reject(transaction.error);
   });
 }

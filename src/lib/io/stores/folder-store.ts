@@ -24,10 +24,9 @@ export class FolderStore implements Store<Blob> {
     const walk = async (folder: FileSystemDirectoryHandle, below: string): Promise<void> => {
       for await (const entry of folder.values()) {
         if (entry.name.startsWith('.')) continue;
-        if (entry.kind === 'directory')
-          await walk(entry as FileSystemDirectoryHandle, `${below}${entry.name}/`);
+        if (entry.kind === 'directory') await walk(entry, `${below}${entry.name}/`);
         else if (!entry.name.endsWith(PART) && !entry.name.endsWith(SWAP)) {
-          const { size, lastModified } = await (entry as FileSystemFileHandle).getFile();
+          const { size, lastModified } = await entry.getFile();
           files.push({ path: below + entry.name, size, digest: null, modified: lastModified });
         }
       }
@@ -42,7 +41,7 @@ export class FolderStore implements Store<Blob> {
       const files: ThereFile[] = [];
       for await (const entry of (await this.open(folder)).values()) {
         if (entry.kind === 'directory' || entry.name.endsWith(PART) || entry.name.endsWith(SWAP)) continue;
-        const { size } = await (entry as FileSystemFileHandle).getFile();
+        const { size } = await entry.getFile();
         files.push({ path: `${folder}/${entry.name}`, size, digest: null });
       }
       return files;

@@ -57,8 +57,8 @@ export async function* walkHandle(folder: FileSystemDirectoryHandle, below = '')
   const folders: FileSystemDirectoryHandle[] = [];
   for await (const entry of folder.values()) {
     if (isLeftAside(entry.name)) continue;
-    if (entry.kind === 'directory') folders.push(entry as FileSystemDirectoryHandle);
-    else files.push(entry as FileSystemFileHandle);
+    if (entry.kind === 'directory') folders.push(entry);
+    else files.push(entry);
   }
   files.sort(byName);
   for (let at = 0; at < files.length; at += OPENED_AT_ONCE) {
@@ -74,7 +74,7 @@ export async function listFolders(folder: FileSystemDirectoryHandle, below = '')
   for await (const entry of folder.values()) {
     if (entry.kind !== 'directory' || isLeftAside(entry.name)) continue;
     const path = below === '' ? entry.name : `${below}/${entry.name}`;
-    found.push(...(await listFolders(entry as FileSystemDirectoryHandle, path)));
+    found.push(...(await listFolders(entry, path)));
   }
   return found.sort();
 }

@@ -205,7 +205,7 @@ function ferry(
 function ordersOf(entries: readonly ReferenceEntry[], before: number): ReferenceOrder[] {
   const pressed = [...entries];
   const nine = pressed.findIndex(({ id }) => id === 'ferry-1-9');
-  if (nine >= 0) pressed.splice(nine, 2, ...(pressed.slice(nine, nine + 2).reverse() as ReferenceEntry[]));
+  if (nine >= 0) pressed.splice(nine, 2, ...pressed.slice(nine, nine + 2).reverse());
   return [
     {
       name: 'disc',

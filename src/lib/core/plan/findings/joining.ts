@@ -45,7 +45,7 @@ export class Joining {
     this.usual = known(usualOf(binding, (main ?? all).map(plainOf)));
     for (const out of all) this.taken.set(this.nameWith(out, {}), out);
     const model = main?.[0] ?? all[0];
-    this.wanted = model ? this.shelfWith(model, main ? {} : (this.usual as Edits)) : null;
+    this.wanted = model ? this.shelfWith(model, main ? {} : this.usual) : null;
     const inOrder = [...all].sort((a, b) => a.order - b.order);
     const apart = inOrder.filter((out) =>
       main ? !main.includes(out) : this.shelfWith(out, {}) !== this.wanted,
@@ -164,7 +164,7 @@ function usualOf({ fields }: Binding, all: readonly Fields[]): Usual {
     fields.map((name) => [
       name,
       mostOf(
-        all.map((one) => one[name] as FieldValue),
+        all.map((one) => one[name]),
         valueKey,
       ),
     ]),
@@ -173,7 +173,7 @@ function usualOf({ fields }: Binding, all: readonly Fields[]): Usual {
 }
 
 const known = (usual: Usual): Usual =>
-  Object.fromEntries(Object.entries(usual).filter(([, value]) => value !== undefined)) as Usual;
+  Object.fromEntries(Object.entries(usual).filter(([, value]) => value !== undefined));
 
 function usualMaker(fields: readonly FieldName[], all: readonly Fields[]): Usual {
   if (!fields.includes('albumArtist')) return {};

@@ -67,7 +67,7 @@ const differing = (says: Fields, wanted: Fields): readonly FieldName[] =>
 /** What must be edited for an item to say what its file there says; null where it says that. */
 export function differingEdits(says: Fields, wanted: Fields): Edits | null {
   const names = differing(says, wanted);
-  return names.length > 0 ? (Object.fromEntries(names.map((name) => [name, says[name]])) as Edits) : null;
+  return names.length > 0 ? Object.fromEntries(names.map((name) => [name, says[name]])) : null;
 }
 
 /** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
