@@ -94,7 +94,9 @@ export class Session {
       this.work,
       (ids) => {
         void this.kinds.listenWhereOpen(ids);
-        void noteDoubles(this.library, this.work, ids);
+        noteDoubles(this.library, this.work, ids).catch((error: unknown) =>
+          this.work.say(`Files were not compared: ${String(error)}`, true),
+        );
       },
     );
     this.lock = new TabLock(name, () => this.look());

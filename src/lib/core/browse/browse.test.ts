@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
-import { editItem, type Arrival, type ArrivalId, type Item, type SourceId } from '../items';
+import { editItem, type Arrival, type ArrivalId, type Item, type ItemId, type SourceId } from '../items';
 import { LiveRows, Tally, inScope, type ItemChange, type Level, type Row, type Scope } from './index';
 import { sortSteps } from './sort-steps';
 
@@ -58,7 +58,11 @@ test('counts follow every change', () => {
   tally.change([{ before: first, after: open }]);
   const now = tally.counts();
   expect([now.kinds.get('song'), now.kinds.get('open'), now.waiting, now.gaps]).toEqual([2, 1, 1, 1]);
-  tally.change([{ before: open, after: null }]);
+  const same = { ...open, facts: { ...open.facts, sameAs: { item: items[1]?.id as ItemId, modified: 1 } } };
+  tally.change([{ before: open, after: same }]);
+  expect(tally.counts().doubles).toBe(1);
+  tally.change([{ before: same, after: null }]);
+  expect(tally.counts().doubles).toBe(0);
   const { kinds, waiting, gaps } = tally.counts();
   expect([kinds.has('open'), waiting, gaps]).toEqual([false, 0, 0]);
 });

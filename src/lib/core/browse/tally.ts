@@ -19,6 +19,8 @@ export interface Counts {
   readonly open: number;
   /** Fields that the player asks for and that are empty. */
   readonly gaps: number;
+  /** Items whose file was the same as another one's when they came. */
+  readonly doubles: number;
   readonly kinds: ReadonlyMap<Kind | 'open', number>;
 }
 
@@ -39,6 +41,7 @@ export class Tally implements Counts {
   guesses = 0;
   open = 0;
   gaps = 0;
+  doubles = 0;
   readonly kinds = new Map<Kind | 'open', number>();
 
   constructor(private readonly gapsOf: GapsOf) {}
@@ -71,6 +74,7 @@ export class Tally implements Counts {
     this.items += by;
     this.bytes += by * item.size;
     this.gaps += by * this.gapsOf(item);
+    if (item.facts.sameAs) this.doubles += by;
     if (!waits(item)) return;
     this.waiting += by;
     const name = NAMES[item.guess.certainty];

@@ -1,29 +1,17 @@
 import type { ItemId } from '../items';
 import type { Rulebook } from '../rulebooks';
 import type { PlanItem } from './outgoing/plan-item';
-import type { Selection } from './selection';
 import type { Showing } from './shown/showing';
-import type { FailedStep, Step } from './step';
+import type { Step } from './step';
 import type { Finding } from './findings/finding';
-import type { PlacedFile, ThereFile } from './there/files';
-import type { PlayerChoices } from './choices';
-import type { SyncPolicy } from './there/sides';
+import type { ThereFile } from './there/files';
+import type { Agreed } from './there/there';
 
-export interface PlanInput {
+export interface PlanInput extends Agreed {
   readonly items: readonly PlanItem[];
   readonly rulebook: Rulebook;
   /** What the player lists now. */
   readonly there: readonly ThereFile[];
-  /** What earlier runs put there. */
-  readonly placed: readonly PlacedFile[];
-  readonly choices: PlayerChoices;
-  readonly policy: SyncPolicy;
-  /** Which items it is to have: all unless told. */
-  readonly selection?: Selection;
-  /** Bytes that may be written to it; not known unless told. */
-  readonly free?: number | null;
-  /** Steps of the last run that failed. */
-  readonly failed?: readonly FailedStep[];
   /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
   readonly token: string;
 }

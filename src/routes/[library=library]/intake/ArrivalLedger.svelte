@@ -46,6 +46,13 @@
     nameOf(same.path) === nameOf(item.path) ? `in ${folderOf(same.path) || 'no folder'}` : nameOf(same.path);
   const double = (item: Item) => doubleOf(item, (id) => library.find(id));
 
+  /** Those that are doubles still; looked for when it is asked, since an arrival may be the whole library. */
+  function selectDoubles(row: GroupRow) {
+    const doubles = row.items.filter((item) => item.facts.sameAs && double(item));
+    selection.set(doubles.map(({ id }) => id));
+    if (doubles.length === 0) session.work.say('None of them is a double any more');
+  }
+
   const when = new Intl.DateTimeFormat('en-GB', {
     day: 'numeric',
     month: 'short',
@@ -69,7 +76,6 @@
   {#snippet group(row)}
     {@const arrival = arrivalOf(row)}
     {@const rest = row.counts.waiting}
-    {@const doubles = row.items.filter((item) => item.facts.sameAs !== undefined && double(item))}
     <b>{arrival ? when.format(arrival.at) : row.label}</b>
     {#if arrival}
       {@const Icon = ORIGIN_ICONS[arrival.origin]}
@@ -87,10 +93,8 @@
           >Confirm {rest === 1 ? 'it' : 'them'}</button
         >
       {:else}<span class="quiet">all settled</span>{/if}
-      {#if doubles.length > 0}
-        <button class="act" onclick={() => selection.set(doubles.map(({ id }) => id))}
-          >Select {counted(doubles.length, 'double')}</button
-        >
+      {#if row.counts.doubles > 0}
+        <button class="act" onclick={() => selectDoubles(row)}>Select its doubles</button>
       {/if}
       {#if arrival}
         <button class="act" aria-label="Take back {row.label}" onclick={() => session.takeBack(arrival)}

@@ -1,8 +1,9 @@
-import type { Fields, ItemId } from '../../items';
+import { FORMAT_ENDINGS, type Fields, type ItemId } from '../../items';
+import { extensionOf } from '../../paths';
 import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../../rulebooks';
 import { withEdition } from './edition';
 import type { PlanItem } from './plan-item';
-import { AS_IS, extensionBy, type Recipe } from './recipe';
+import { AS_IS, type Recipe } from './recipe';
 
 /** An item as every part of a plan knows it. What a part knows of it beside that, it keeps itself. */
 export interface Planned {
@@ -49,7 +50,7 @@ export class ItemPlan {
     this.fields = item.outgoingFields;
     const id3 = id3For(item, this.fields, rulebook);
     this.recipe = recipeFor(item, id3);
-    this.extension = extensionBy(this.recipe, item);
+    this.extension = extensionOf(item.path) || (FORMAT_ENDINGS[item.format][0] ?? item.format);
     this.signature = id3 === null ? item.outgoingHash : `${item.outgoingHash}|id3v2.3`;
   }
 }

@@ -1,10 +1,9 @@
-import { FORMAT_ENDINGS, type Fields, type FormatId, type Overlay } from '../../items';
+import type { Fields, FormatId, Overlay } from '../../items';
 import type { Kind } from '../../kinds';
-import { extensionOf } from '../../paths';
 
 /**
  * How an outgoing file comes to be from its original, for one player: as it is, byte for byte, or with other tags. It is
- * made where item and rulebook meet; whoever writes the file, reads it back or asks for its size asks this.
+ * made where item and rulebook meet; whoever writes the file or reads it back asks this.
  */
 export type Recipe =
   | { readonly type: 'asIs' }
@@ -22,17 +21,3 @@ export type Recipe =
     };
 
 export const AS_IS: Recipe = { type: 'asIs' };
-
-/** The ending of the name of what a recipe makes, without a dot: that of its original, or what its format goes by. */
-export const extensionBy = (
-  _recipe: Recipe,
-  { path, format }: { readonly path: string; readonly format: FormatId },
-): string => extensionOf(path) || (FORMAT_ENDINGS[format][0] ?? format);
-
-/** Bytes of a file that a recipe makes of an original of so many; those of new tags are not known before they are made. */
-export function sizeBy(
-  recipe: Recipe,
-  originalBytes: number,
-): { readonly bytes: number; readonly isExact: boolean } {
-  return { bytes: originalBytes, isExact: recipe.type === 'asIs' };
-}

@@ -49,8 +49,7 @@ export class Shelves {
   put(file: TreeFile): void {
     if (file.role !== 'media') {
       this.beside.set(file.path, file);
-      this.openReaders(file.path);
-      this.noteForeign(file);
+      this.touchBeside(file);
       return;
     }
     const sidecar = sidecarOf(file, this.rulebook);
@@ -66,8 +65,7 @@ export class Shelves {
   take(file: TreeFile): void {
     if (file.role !== 'media') {
       if (this.beside.get(file.path) === file) this.beside.delete(file.path);
-      this.openReaders(file.path);
-      this.noteForeign(file);
+      this.touchBeside(file);
       return;
     }
     const sidecar = sidecarOf(file, this.rulebook);
@@ -128,13 +126,11 @@ export class Shelves {
     return rehearseAmong(media, this.beside, this.rulebook);
   }
 
-  /** A sidecar that nothing is known of lies there by itself, or does no longer: what is said of videos may follow from it. */
-  private noteForeign({ role, text }: TreeFile): void {
-    if (role === 'sidecar' && text === null) this.hasForeign = true;
-  }
-
-  private openReaders(path: string): void {
+  /** A file that is no media came or went: whoever reads by it is read again. */
+  private touchBeside({ path, role, text }: TreeFile): void {
     for (const file of this.readers.get(path) ?? []) this.open.add(file);
+    // What is said of videos that are not found may follow from a sidecar that lies there by itself.
+    if (role === 'sidecar' && text === null) this.hasForeign = true;
   }
 
   private stand(file: TreeFile): void {

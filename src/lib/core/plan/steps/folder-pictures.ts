@@ -55,7 +55,11 @@ export interface TopFolderPicture {
 /** One picture for each folder and top folder that asks for one: the picture most of its items carry. */
 export class FolderPictures {
   private readonly frames = new Map<string, Frame>();
+  /** The same by the player's own idea of equal paths. */
+  private readonly framesAt = new Map<string, Set<Frame>>();
   private readonly touched = new Set<Frame>();
+  /** Those whose picture something stands in the way of. */
+  private readonly barredFrames = new Set<Frame>();
   /** Chosen by the curator, by the player's own idea of equal paths. */
   private readonly chosen: ReadonlyMap<string, PlanPicture>;
 
@@ -72,8 +76,7 @@ export class FolderPictures {
   join(out: Outgoing): void {
     for (const rules of picturesFor(this.rulebook, out.kind)) {
       const path = pathFor(out, rules);
-      let frame = this.frames.get(path);
-      if (!frame) this.frames.set(path, (frame = emptyFrame(path, rules)));
+      const frame = this.frames.get(path) ?? this.newFrame(path, rules);
       frame.members.add(out);
       const { picture } = out.item;
       if (picture) carry(frame, picture, out);
@@ -100,7 +103,7 @@ export class FolderPictures {
   settle(): void {
     for (const frame of this.touched) {
       this.settleFrame(frame);
-      if (frame.members.size === 0) this.frames.delete(frame.path);
+      if (frame.members.size === 0) this.forget(frame);
     }
     this.touched.clear();
   }
@@ -129,13 +132,29 @@ export class FolderPictures {
 
   /** Looks again at pictures where something was decided, and at those that something stands in the way of. */
   lookAgain(keys: ReadonlySet<string>): void {
-    for (const frame of this.frames.values())
-      if (frame.barred || keys.has(this.keys.of(frame.path))) this.touched.add(frame);
+    for (const frame of this.barredFrames) this.touched.add(frame);
+    for (const key of keys) for (const frame of this.framesAt.get(key) ?? []) this.touched.add(frame);
   }
 
   /** Pictures that something stands in the way of. */
   barred(): readonly Want[] {
-    return [...this.frames.values()].flatMap(({ barred }) => barred ?? []);
+    return [...this.barredFrames].flatMap(({ barred }) => barred ?? []);
+  }
+
+  private newFrame(path: string, rules: PictureRules): Frame {
+    const frame = emptyFrame(path, rules);
+    const key = this.keys.of(path);
+    this.frames.set(path, frame);
+    this.framesAt.set(key, (this.framesAt.get(key) ?? new Set()).add(frame));
+    return frame;
+  }
+
+  private forget(frame: Frame): void {
+    const key = this.keys.of(frame.path);
+    this.frames.delete(frame.path);
+    this.barredFrames.delete(frame);
+    const alike = this.framesAt.get(key);
+    if (alike?.delete(frame) && alike.size === 0) this.framesAt.delete(key);
   }
 
   /** What the curator chose for it, told of its first item; else what most of its items carry. */
@@ -171,6 +190,8 @@ export class FolderPictures {
         frame.barred = pictureBeside(first, owner, path, picture, this.keys);
       } else want = this.wanted(frame, first, picture);
     }
+    if (frame.barred) this.barredFrames.add(frame);
+    else this.barredFrames.delete(frame);
     frame.said = this.findings.exchange(frame.said, said);
     if (want === frame.want) return;
     if (frame.want) this.world.unwant(frame.want);

@@ -1,12 +1,11 @@
 import type { Kind } from '../../kinds';
 import type { Planned } from '../outgoing/item-plan';
-import { sizeBy } from '../outgoing/recipe';
 import { turnOf, type Selection } from '../selection';
 
 /** A copy that comes to a player anew. */
 interface Coming<E extends Planned> {
   readonly entry: E;
-  /** Bytes of its copy, about. */
+  /** Bytes of its original, which those of its copy are close to. */
   readonly bytes: number;
   readonly kind: Kind;
   /** Its turn among those of its kind. */
@@ -42,7 +41,7 @@ export class Room<E extends Planned> {
   }
 
   put(entry: E, kind: Kind): void {
-    const { bytes: size } = sizeBy(entry.known.recipe, entry.item.size);
+    const { size } = entry.item;
     const turn = turnOf(entry.item, this.selection.first);
     const before = this.coming.get(entry);
     if (before?.bytes === size && before.kind === kind && before.turn === turn) return;

@@ -1,7 +1,7 @@
 import { lengthIn } from '../../naming';
 import type { Outgoing } from '../names/outgoing';
 import type { PlanPicture } from '../outgoing/plan-item';
-import { sizeBy, type Recipe } from '../outgoing/recipe';
+import type { Recipe } from '../outgoing/recipe';
 import { ofItem, type Owner } from '../owner';
 import type { PathKeys } from '../path-keys';
 import type { TreeFile } from '../shown/showing';
@@ -105,7 +105,7 @@ export const isTagged = ({ making }: Want): boolean =>
 export function bytesOf({ making }: Want): number {
   switch (making.type) {
     case 'copy':
-      return sizeBy(making.recipe, making.original.size).bytes;
+      return making.original.size;
     case 'writePicture':
       return making.picture.bytes;
     case 'writeText':

@@ -35,6 +35,7 @@ export interface Decided {
 
 /** What a player's files are held against. */
 export interface Agreed {
+  /** What earlier runs put there. */
   readonly placed: readonly PlacedFile[];
   readonly choices: PlayerChoices;
   readonly policy: SyncPolicy;
