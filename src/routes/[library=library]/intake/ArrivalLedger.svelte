@@ -43,7 +43,9 @@
 
   /** A double by what tells it from this one: its name, else where it lies. */
   const placeOf = (same: Item, item: Item) =>
-    nameOf(same.path) === nameOf(item.path) ? `in ${folderOf(same.path) || 'no folder'}` : nameOf(same.path);
+    nameOf(same.path) === nameOf(item.path)
+      ? `the one in ${folderOf(same.path) || 'no folder'}`
+      : nameOf(same.path);
   const double = (item: Item) => doubleOf(item, (id) => library.find(id));
 
   /** Those that are doubles still; looked for when it is asked, since an arrival may be the whole library. */
