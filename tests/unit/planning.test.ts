@@ -11,8 +11,8 @@ import {
   type PlayerScan,
   type ThereFile,
 } from '../../src/lib/core/plan';
-import type { PlayerId, TargetId } from '../../src/lib/core/library';
-import type { Journal } from '../../src/lib/core/run';
+import { targetId, type PlayerId, type TargetId } from '../../src/lib/core/library';
+import { JOURNAL_VERSION, type Journal } from '../../src/lib/core/run';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { Library } from '../../src/lib/state/library.svelte';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
@@ -317,6 +317,31 @@ test('a plan that is asked for while the player is being listed waits for the li
   } finally {
     vi.useRealTimers();
   }
+});
+
+test('of two targets that are chosen in a row, the first says nothing of the second however late it is read', async () => {
+  const [device, folder] = [targetId(ATTIC, 'device'), targetId(ATTIC, 'folder')];
+  const library = new Library('two-targets');
+  const { runs } = library.storage;
+  const left = { path: 'Music/old.mp3', owner: null, signature: 's', size: 4, digest: 'd' };
+  const steps = { steps: [], outcomes: [], placedBefore: [left] };
+  const ended = { startedAt: 1, endedAt: 2, state: 'takenBack', reason: null } as const;
+  await runs.start(device, { version: JOURNAL_VERSION, id: 'run', ...ended, ...steps });
+  let letGo = () => {};
+  const late = new Promise<void>((resolve) => (letGo = resolve));
+  const read = runs.latest.bind(runs);
+  vi.spyOn(runs, 'latest').mockImplementation(async (target) => {
+    if (target === device) await late;
+    return read(target);
+  });
+  const desk = new PlayerDesk(ATTIC, library, new Work(), new LibraryMirror(library, planner()), noIntake);
+  const first = desk.open(device);
+  await desk.open(folder);
+  letGo();
+  await first;
+  expect(desk.target.id).toBe(folder);
+  expect(desk.journal).toBeNull();
+  expect(library.baseOf(folder)).toEqual([]);
 });
 
 describe('what was rehearsed before', () => {

@@ -105,6 +105,8 @@ export class PlayerDesk {
   private readonly runner: RunClient;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private turn = 0;
+  /** Counts the looks at a target: of two at a time the later one holds. */
+  private greeting = 0;
   private making: Promise<unknown> = Promise.resolve();
 
   constructor(
@@ -142,26 +144,50 @@ export class PlayerDesk {
 
   /** Looks at a target afresh: what lies there, and the journal of the last run. */
   async open(target: TargetId = this.target.id): Promise<void> {
-    await this.greet(target);
-    await this.planNow();
+    if (await this.greet(target)) await this.planNow();
   }
 
-  /** Lists a target, and shows what was last rehearsed for it, if that holds: a plan of a large library takes seconds. */
-  async greet(target: TargetId = this.target.id): Promise<void> {
+  /**
+   * Lists a target, and shows what was last rehearsed for it, if that holds: a plan of a large library takes seconds.
+   * @returns false where another look at a target began in the meantime, which then says all there is to say
+   */
+  async greet(target: TargetId = this.target.id): Promise<boolean> {
     const { storage } = this.library;
+    const greeting = ++this.greeting;
+    const isLatest = () => greeting === this.greeting;
+    if (target !== this.target.id) {
+      this.journal = null;
+      this.past = [];
+    }
     this.targetId = target;
     this.proof = null;
     this.plan = null;
-    this.folder = await storage.findHandle(placeKey(this.id));
-    this.zip = this.place.isSaved ? await findZip(this.zipName) : null;
-    this.journal = await storage.runs.latest(target);
-    this.past = await this.loadPast();
+    const folder = await storage.findHandle(placeKey(this.id));
+    const zip = this.place.isSaved ? await findZip(this.zipName) : null;
+    const journal = await storage.runs.latest(target);
+    const past = await this.loadPast(target);
+    // What is known of one target says nothing of the one that was chosen since.
+    if (!isLatest()) return false;
+    this.folder = folder;
+    this.zip = zip;
+    this.journal = journal;
+    this.past = past;
     this.keepPlaced();
     this.lookedAt = 0;
+    // One after the other: a place that answers late must not be taken for the one that is looked at now.
+    const listing = this.making.then(() => (isLatest() ? this.listAndRecall(isLatest) : undefined));
+    this.making = listing;
+    await listing;
+    return isLatest();
+  }
+
+  private async listAndRecall(isLatest: () => boolean): Promise<void> {
     try {
       await this.tellPlace(this.planner.generation);
-      this.plan = await this.earlier.find(this.madeFrom(), this.isChosen);
-      this.isEarlier = this.plan !== null;
+      const plan = await this.earlier.find(this.madeFrom(), this.isChosen);
+      if (!isLatest()) return;
+      this.plan = plan;
+      this.isEarlier = plan !== null;
       this.plannedAt = Date.now();
       if (this.isEarlier) this.arriving = new Promise((resolve) => (this.arrive = resolve));
     } catch {
@@ -477,7 +503,7 @@ export class PlayerDesk {
 
   private async refresh(): Promise<void> {
     this.journal = await this.library.storage.runs.latest(this.target.id);
-    this.past = await this.loadPast();
+    this.past = await this.loadPast(this.target.id);
     this.zip = this.place.isSaved ? await findZip(this.zipName) : null;
     await this.look();
   }
@@ -547,8 +573,8 @@ export class PlayerDesk {
       : Promise.resolve([]);
   }
 
-  private async loadPast(): Promise<readonly PastRun[]> {
-    const [, ...past] = await this.library.storage.runs.list(this.target.id);
+  private async loadPast(target: TargetId): Promise<readonly PastRun[]> {
+    const [, ...past] = await this.library.storage.runs.list(target);
     return past;
   }
 
@@ -604,12 +630,13 @@ export class PlayerDesk {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     const turn = ++this.turn;
+    const { id } = this.target;
     this.planning = !this.isEarlier;
     // One after the other: a plan must not be made while the place is still being listed for the one before.
     const making = this.making.then(() => (turn === this.turn ? this.makePlan() : null));
     this.making = making;
     const plan = await making;
-    if (turn !== this.turn) return;
+    if (turn !== this.turn || id !== this.target.id) return;
     this.plan = plan;
     this.isEarlier = false;
     this.arrive();
@@ -625,13 +652,14 @@ export class PlayerDesk {
       await this.tellPlace(generation);
       const { rulebook } = this;
       const { choices } = this.target;
+      const madeFrom = this.madeFrom();
       const { policy, selection } = this.player;
       this.token = newId();
       const isBrief = !this.isChosen;
       const failed = this.journal ? failedSteps(this.journal) : [];
       const wishes = { rulebook, choices, policy, selection, failed, isBrief, token: this.token };
       const digest = await this.planner.plan(this.id, wishes, generation);
-      this.earlier.keepSoon(this.madeFrom(), { digest, isBrief }, stamp);
+      this.earlier.keepSoon(madeFrom, { digest, isBrief }, stamp);
       return digest;
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
