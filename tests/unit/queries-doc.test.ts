@@ -22,6 +22,7 @@ test('every example on it can be read', () => {
     kind: null,
     format: 'mp3',
     size: 1,
+    soundBytes: undefined,
     durationSeconds: null,
     streams: [],
     pictures: 0,

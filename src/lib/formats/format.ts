@@ -1,14 +1,5 @@
 import type { ByteRange, Span } from '$lib/core/bytes';
-import type {
-  Chapter,
-  Edits,
-  Fields,
-  PictureId,
-  PictureRole,
-  TimedLine,
-  Track,
-  TrackEdit,
-} from '$lib/core/items';
+import type { Edits, Fields, Overlay, PictureId, PictureRole, ReadBack } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 
 /** A picture to be written into a file. */
@@ -20,8 +11,11 @@ export interface NewPicture {
   readonly bytes: Uint8Array;
 }
 
-/** What is to change in a file; everything else stays as it is, byte for byte. */
-export interface TagChanges {
+/**
+ * What is to change in a file, part by part; everything else stays as it is, byte for byte. Chapters and timed words take
+ * the place of all that the file has of them; of tracks, what is not said stays.
+ */
+export interface TagChanges extends Omit<Overlay, 'pictures'> {
   readonly fields: Edits;
   /**
    * All that the file is to say, changes included: what a tag of a new sort is filled with, since other readers
@@ -30,14 +24,8 @@ export interface TagChanges {
   readonly all?: Fields;
   /** Each takes the place of the file's own picture of its role; others stay. */
   readonly pictures?: ReadonlyMap<PictureRole, NewPicture>;
-  /** Take the place of all chapters that the file has. */
-  readonly chapters?: readonly Chapter[];
   /** Pictures of these chapters that are none of the file's own. */
   readonly chapterPictures?: ReadonlyMap<PictureId, NewPicture>;
-  /** Take the place of all words with times that the file has. */
-  readonly timed?: readonly TimedLine[];
-  /** Said of single tracks; all else of them stays. */
-  readonly tracks?: readonly TrackEdit[];
   /** What the file is, named where programs look that go by that; absent where that is left as it is. */
   readonly kind?: Kind;
   /** An ID3v2 tag of a later version becomes one of this, for readers that know no more. */
@@ -45,13 +33,7 @@ export interface TagChanges {
 }
 
 /** What a format's own tags hold, as it stands there and as its writer would write it. */
-export interface NativeRead {
-  readonly fields: Fields;
-  readonly chapters: readonly Chapter[];
-  readonly timed: readonly TimedLine[];
-  /** Of formats whose tracks are written. */
-  readonly tracks?: readonly Track[];
-}
+export type NativeRead = ReadBack & Required<Pick<ReadBack, 'timed'>>;
 
 export interface Rewrite {
   readonly spans: readonly Span[];

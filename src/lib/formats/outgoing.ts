@@ -1,4 +1,5 @@
 import {
+  PART_NAMES,
   pictureKey,
   type Chapter,
   type Content,
@@ -6,6 +7,8 @@ import {
   type FieldName,
   type Item,
   type Overlay,
+  type PartEdits,
+  type PartName,
   type PictureId,
 } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
@@ -66,40 +69,58 @@ function withKind(
   };
 }
 
+/** What of a part a format holds; what it does not hold is added to what is left out. */
+type Holds<P extends PartName> = (
+  edit: PartEdits[P],
+  map: TagMap,
+  unheld: Unheld[],
+  facts: Facts,
+) => PartEdits[P] | undefined;
+
+const HOLDS: { readonly [P in PartName]: Holds<P> } = {
+  fields: (fields, map, unheld) =>
+    heldOf(fields, (name) => {
+      if (holdsValue(map, name as FieldName, fields[name as FieldName] ?? null)) return true;
+      unheld.push(name as FieldName);
+      return false;
+    }),
+  pictures: (pictures, map, unheld) =>
+    heldOf(pictures, (role) => {
+      if (!map.pictures || map.pictures.some((one) => one === role)) return true;
+      unheld.push('pictures');
+      return false;
+    }),
+  chapters: (chapters, map, unheld, facts) => heldChapters(chapters, facts, map.chapters, unheld),
+  timed: (lines, map, unheld) => {
+    if (map.timed || lines.length === 0) return lines;
+    unheld.push('timed');
+    return undefined;
+  },
+  tracks: (tracks, map, unheld) => {
+    if (map.tracks) return tracks;
+    unheld.push('tracks');
+    return undefined;
+  },
+};
+
+function heldOf<T extends object>(part: T, keeps: (name: string) => boolean): T | undefined {
+  const all = Object.entries(part);
+  const entries = all.filter(([name]) => keeps(name));
+  if (entries.length === 0) return undefined;
+  // Itself where all of it is held: who compares them sees at once that they are the same.
+  return entries.length === all.length ? part : (Object.fromEntries(entries) as T);
+}
+
 function split(edits: Overlay, facts: Facts, map: TagMap): HeldEdits {
   const unheld: Unheld[] = [];
-  const held = <T extends object>(part: T | undefined, keeps: (name: string) => boolean): T | undefined => {
-    const all = Object.entries(part ?? {});
-    const entries = all.filter(([name]) => keeps(name));
-    if (entries.length === 0) return undefined;
-    // Itself where all of it is held: who compares them sees at once that they are the same.
-    return entries.length === all.length ? part : (Object.fromEntries(entries) as T);
+  const held: { -readonly [P in PartName]?: PartEdits[P] } = {};
+  const hold = <P extends PartName>(name: P) => {
+    const edit: PartEdits[P] | undefined = edits[name];
+    const part = edit && HOLDS[name](edit, map, unheld, facts);
+    if (part !== undefined) held[name] = part;
   };
-  const fields = held(edits.fields, (name) => {
-    if (holdsValue(map, name as FieldName, edits.fields?.[name as FieldName] ?? null)) return true;
-    unheld.push(name as FieldName);
-    return false;
-  });
-  const pictures = held(edits.pictures, (role) => {
-    if (!map.pictures || map.pictures.some((one) => one === role)) return true;
-    unheld.push('pictures');
-    return false;
-  });
-  const chapters = edits.chapters && heldChapters(edits.chapters, facts, map.chapters, unheld);
-  const timed = edits.timed && (map.timed || edits.timed.length === 0) ? edits.timed : undefined;
-  if (edits.timed && !timed) unheld.push('timed');
-  const tracks = map.tracks ? edits.tracks : undefined;
-  if (edits.tracks && !tracks) unheld.push('tracks');
-  return {
-    edits: {
-      ...(fields && { fields }),
-      ...(pictures && { pictures }),
-      ...(chapters && { chapters }),
-      ...(timed && { timed }),
-      ...(tracks && { tracks }),
-    },
-    unheld: [...new Set(unheld)],
-  };
+  PART_NAMES.forEach(hold);
+  return { edits: held, unheld: [...new Set(unheld)] };
 }
 
 /** Where a format says ends, the last chapter's is that of the file; the others end where the next begins. */

@@ -1,4 +1,4 @@
-import { askedOf } from '$lib/core/browse';
+import { asked } from '$lib/core/browse';
 import { countValues, valuesLike, type QueryName, type ValueCounts } from '$lib/core/query';
 import { inSlices } from './in-slices';
 import type { Library } from './library.svelte';
@@ -32,7 +32,7 @@ export class KnownValues {
     const timer = setTimeout(() => {
       if (this.isStale) this.counted = new Map();
       this.isStale = false;
-      const stop = inSlices(countValues(this.library.items, askedOf, name), (counts) => {
+      const stop = inSlices(countValues(this.library.items, asked, name), (counts) => {
         this.counting.delete(name.name);
         this.counted = new Map([...this.counted, [name.name, counts]]);
       });

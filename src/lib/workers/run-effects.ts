@@ -3,17 +3,16 @@ import { cachedSource } from '$lib/core/bytes';
 import {
   EMPTY_FIELDS,
   FIELDS,
-  sameTimed,
+  PARTS,
+  readOtherwise,
+  sameInTags,
   type Chapter,
   type ChosenPicture,
   type Fields,
   type PictureId,
   type PictureRole,
-  type Track,
-  type TrackEdit,
 } from '$lib/core/items';
-import { saysChapters } from '$lib/core/originals';
-import { type Recipe, sameInTags } from '$lib/core/plan';
+import type { Recipe } from '$lib/core/plan';
 import { StepError, StoreError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
 import { readPicture } from '$lib/formats/reading';
@@ -84,20 +83,18 @@ export async function spansOf(
 ): Promise<readonly Span[]> {
   const writable = WRITABLE.get(format);
   if (!writable) throw new StepError('cannotRewrite', `tags of ${format} cannot be written`);
-  const { fields = {}, pictures = {}, chapters, timed, tracks } = changes;
+  const { fields = {}, pictures = {}, ...others } = changes;
   try {
     const { rewrite } = await writable.load();
     const chosen = new Map<PictureRole, NewPicture>();
     for (const [role, picture] of Object.entries(pictures))
       chosen.set(role as PictureRole, await chosenPicture(picture, storage));
     const { spans } = await rewrite(cachedSource(original), {
+      ...others,
       fields,
       all: expect,
       pictures: chosen,
-      chapters,
-      chapterPictures: await chapterPictures(chapters, storage),
-      timed,
-      tracks,
+      chapterPictures: await chapterPictures(others.chapters, storage),
       ...(kind && { kind }),
       ...(id3 && { id3 }),
     });
@@ -183,15 +180,10 @@ export async function checkTags(
     // A tag that was not there before says all that the file is to say.
     const wanted: Fields = before ? { ...before.fields, ...changes.fields } : expect;
     const differing = FIELDS.filter(({ name }) => !sameInTags(wanted[name], found.fields[name]));
-    const { chapters, timed, tracks } = changes;
-    if (chapters && !saysChapters(chapters, found.chapters))
-      throw new StepError('readBackDiffers', 'reads back otherwise: chapters');
-    if (timed && !sameTimed(timed, found.timed))
-      throw new StepError('readBackDiffers', 'reads back otherwise: timed lyrics');
-    if (tracks && !sayTracks(found.tracks ?? [], tracks))
-      throw new StepError('readBackDiffers', 'reads back otherwise: names and languages of tracks');
-    if (differing.length === 0) return;
-    const labels = differing.map(({ label }) => label).join(', ');
+    const { fields: _, ...others } = changes;
+    const parts = readOtherwise(others, found).map((name) => PARTS[name]);
+    if (differing.length + parts.length === 0) return;
+    const labels = [...parts, ...differing].map(({ label }) => label).join(', ');
     throw new StepError('readBackDiffers', `reads back otherwise: ${labels}`);
   } catch (error) {
     if (error instanceof FormatError)
@@ -199,12 +191,3 @@ export async function checkTags(
     throw error;
   }
 }
-
-const sayTracks = (found: readonly Track[], wanted: readonly TrackEdit[]) =>
-  wanted.every(({ id, name, language }) => {
-    const track = found.find((one) => one.id === id);
-    if (!track) return false;
-    return (
-      (name === undefined || track.name === name) && (language === undefined || track.language === language)
-    );
-  });

@@ -1,8 +1,18 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
-import { editItem, type Arrival, type ArrivalId, type Item, type ItemId, type SourceId } from '../items';
-import { LiveRows, Tally, inScope, type ItemChange, type Level, type Row, type Scope } from './index';
+import { makeAlbum, makeItem, planItem } from '../../../../tests/helpers/items';
+import {
+  editContent,
+  editItem,
+  type Arrival,
+  type ArrivalId,
+  type Item,
+  type ItemId,
+  type PictureId,
+  type SourceId,
+} from '../items';
+import { SELECT_ALL, selectionTest } from '../plan';
+import { LiveRows, Tally, asked, inScope, type ItemChange, type Level, type Row, type Scope } from './index';
 import { sortSteps } from './sort-steps';
 
 const arrivals: Arrival[] = [
@@ -40,6 +50,29 @@ test('a scope narrows by kind and by words in any field', () => {
   expect(inScope(items, { kind: 'audiobook', text: '' }).map(({ id }) => id)).toEqual(['book']);
   expect(inScope(items, { kind: null, text: 'tidewrack song-2' }).map(({ id }) => id)).toEqual(['song-2']);
   expect(inScope(items, { kind: null, text: '  ' })).toHaveLength(4);
+});
+
+test('a bitrate is that of the sound, here and for a player', () => {
+  const [song] = makeAlbum(1) as [Item];
+  const withPicture = {
+    ...song,
+    size: 5_000_000,
+    facts: { ...song.facts, durationSeconds: 200, soundBytes: 3_200_000 },
+  };
+  const query = 'bitrate < 130';
+  expect(inScope([withPicture], { kind: null, text: query })).toHaveLength(1);
+  expect(inScope([{ ...withPicture, facts: song.facts }], { kind: null, text: query })).toHaveLength(0);
+  const isSelected = selectionTest({ ...SELECT_ALL, text: query });
+  expect(isSelected(planItem(withPicture))).toBe(true);
+});
+
+test('pictures are counted as they go out', () => {
+  const picture = { id: 'p' as PictureId, mime: 'image/jpeg', bytes: 1, width: 9, height: 9 };
+  const [song] = makeAlbum(1) as [Item];
+  const both = editContent(song, { pictures: { back: picture } });
+  expect([song, both].map((one) => asked(one).pictures)).toEqual([1, 2]);
+  const instead = editContent(song, { pictures: { front: picture } });
+  expect(asked(instead).pictures).toBe(1);
 });
 
 test('counts follow every change', () => {

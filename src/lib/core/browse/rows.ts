@@ -1,14 +1,11 @@
-import { queryOf, testOf, type Asked, type Asking } from '../query';
+import { askedOf, queryOf, testOf, type Asked, type Asking } from '../query';
 import {
-  chaptersOf,
   fieldText,
   fieldsOf,
   homeOf,
-  isEdited,
   kindOf,
   releaseKey,
   searchText,
-  timedOf,
   titleOf,
   yearDate,
   yearOf,
@@ -85,21 +82,15 @@ function haystack(item: Item): string {
 }
 
 /** An item as queries ask it. */
-export const askedOf = (item: Item): Asked => ({
-  fields: fieldsOf(item),
-  path: item.path,
-  kind: kindOf(item),
-  format: item.format,
-  size: item.size,
-  durationSeconds: item.facts.durationSeconds,
-  streams: item.facts.streams,
-  pictures: item.edits.pictures ? 1 : item.file.pictures.length,
-  chapters: chaptersOf(item).length,
-  timedLines: timedOf(item).length,
-  isEdited: isEdited(item),
-});
+export const asked = (item: Item): Asked => {
+  const { path, format, size, facts, file, edits } = item;
+  const { soundBytes, durationSeconds, streams } = facts;
+  const kind = kindOf(item);
+  const fields = fieldsOf(item);
+  return askedOf({ fields, path, kind, format, size, soundBytes, durationSeconds, streams, file, edits });
+};
 /** What queries ask of items. */
-export const ASKING: Asking<Item> = { asked: askedOf, text: haystack };
+export const ASKING: Asking<Item> = { asked, text: haystack };
 
 /** Tells whether an item is in scope; its query is read once. */
 export function scopeTest({ kind, text }: Scope): (item: Item) => boolean {

@@ -1,23 +1,38 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { anyChapters, anyEdits } from '../../../../tests/helpers/any-content';
+import { anyChapters, anyEdits, anyTimed } from '../../../../tests/helpers/any-content';
 import { makeItem } from '../../../../tests/helpers/items';
 import {
   FIELD_NAMES,
+  PART_NAMES,
+  carriedOver,
+  chaptersOf,
   chosenPictures,
   contentHash,
   editContent,
   editItem,
+  fieldOf,
   fieldText,
   fieldsOf,
+  inFile,
   parseFieldText,
   putBack,
+  readOtherwise,
+  sameTimed,
+  sameValue,
+  timedOf,
+  tracksOf,
   trimOverlay,
+  unsaid,
+  withoutWritten,
   type Chapter,
   type ChosenPicture,
   type Item,
   type Overlay,
+  type PartEdits,
+  type PartName,
   type PictureId,
+  type PutBack,
   type Track,
   type TrackEdit,
 } from './index';
@@ -65,31 +80,41 @@ const anyTracks: fc.Arbitrary<readonly TrackEdit[]> = fc.uniqueArray(
   ),
   { selector: ({ id }) => id, maxLength: 4 },
 );
-const overlay: fc.Arbitrary<Overlay> = fc.record(
-  {
-    fields: anyEdits,
-    pictures: fc.record({ front: picture, back: picture }, { requiredKeys: [] }),
-    chapters: shownChapters,
-    tracks: anyTracks,
-  },
-  { requiredKeys: [] },
-);
-const item: fc.Arbitrary<Item> = fc.tuple(anyEdits, shownChapters).map(([fields, chapters]) => {
-  const made = makeItem('x', fields);
-  return { ...made, file: { ...made.file, chapters, tracks: TRACKS } };
-});
+/** Every part of content, so that no law leaves one out. */
+const ANY: { readonly [P in PartName]: fc.Arbitrary<PartEdits[P]> } = {
+  fields: anyEdits,
+  pictures: fc.record({ front: picture, back: picture }, { requiredKeys: [] }),
+  chapters: shownChapters,
+  timed: anyTimed,
+  tracks: anyTracks,
+};
+const ALL: Required<PutBack> = {
+  fields: FIELD_NAMES,
+  pictures: ['front', 'back'],
+  chapters: true,
+  timed: true,
+  tracks: true,
+};
+const overlay: fc.Arbitrary<Overlay> = fc.record(ANY, { requiredKeys: [] });
+const item: fc.Arbitrary<Item> = fc
+  .tuple(anyEdits, shownChapters, anyTimed)
+  .map(([fields, chapters, timed]) => {
+    const made = makeItem('x', fields);
+    return { ...made, file: { ...made.file, chapters, timed, tracks: TRACKS } };
+  });
+/** An item whose file says by now what was said of it, pictures apart, which no file is compared by. */
+function asRead(one: Item): Item {
+  const { pictures } = one.file;
+  const [fields, chapters, timed, tracks] = [fieldsOf(one), chaptersOf(one), timedOf(one), tracksOf(one)];
+  return { ...one, file: { fields, pictures, chapters, timed, tracks } };
+}
 
 describe('an overlay over what a file says', () => {
   test('every edit has an inverse, and putting all back equals never having edited', () => {
     fc.assert(
       fc.property(item, fc.array(overlay, { maxLength: 4 }), (own, edits) => {
         const edited = edits.reduce((now, over) => editContent(now, over), own);
-        const back = putBack(edited, {
-          fields: FIELD_NAMES,
-          pictures: ['front', 'back'],
-          chapters: true,
-          tracks: true,
-        });
+        const back = putBack(edited, ALL);
         expect(back).toEqual(own);
         expect(contentHash(back.edits)).toBe('');
       }),
@@ -118,6 +143,58 @@ describe('an overlay over what a file says', () => {
         const first = editContent(own, over);
         const second = editContent(editContent(own, rest), { fields: turned });
         expect(contentHash(first.edits)).toBe(contentHash(second.edits));
+      }),
+      RUNS,
+    );
+  });
+
+  test('what a file says by now is neither said, nor written, nor read otherwise', () => {
+    fc.assert(
+      fc.property(item, overlay, (own, over) => {
+        const { edits } = editContent(own, over);
+        const { file } = asRead({ ...own, edits });
+        const { pictures: _, ...written } = edits;
+        expect(trimOverlay(file, written)).toEqual({});
+        expect(unsaid(file, written)).toEqual({});
+        expect(readOtherwise(edits, file)).toEqual([]);
+        // Fields stay as long as the file does not say them.
+        expect(trimOverlay(file, withoutWritten(edits, edits))).toEqual({});
+        const before = inFile(own.file, written);
+        expect(trimOverlay(own.file, before)).toEqual({});
+      }),
+      RUNS,
+    );
+  });
+
+  test('every part that reads back otherwise is told', () => {
+    fc.assert(
+      fc.property(item, overlay, (own, over) => {
+        const { edits } = editContent(own, over);
+        const { pictures: _, ...written } = edits;
+        const names = PART_NAMES.filter((name) => name in unsaid(own.file, written));
+        const otherwise = readOtherwise(written, own.file);
+        expect(names).toEqual(expect.arrayContaining([...otherwise]));
+        // Of chapters, ends and pictures are not read back by every format.
+        expect(otherwise).toEqual(expect.arrayContaining(names.filter((name) => name !== 'chapters')));
+      }),
+      RUNS,
+    );
+  });
+
+  test('a change is carried over to another file, and what it did not touch stays', () => {
+    fc.assert(
+      fc.property(item, item, overlay, overlay, (own, other, first, second) => {
+        const before = editContent(own, first);
+        const after = editContent(before, second);
+        expect(carriedOver(before, before, after)).toEqual(after.edits);
+        const current = editContent({ ...own, file: other.file }, first);
+        expect(carriedOver(current, before, before)).toEqual(current.edits);
+        const carried = { ...current, edits: carriedOver(current, before, after) };
+        if (!sameTimed(timedOf(before), timedOf(after))) expect(timedOf(carried)).toEqual(timedOf(after));
+        for (const name of FIELD_NAMES) {
+          const isTouched = !sameValue(fieldOf(before, name), fieldOf(after, name));
+          expect(fieldOf(carried, name)).toEqual(fieldOf(isTouched ? after : current, name));
+        }
       }),
       RUNS,
     );

@@ -1,14 +1,9 @@
-import {
-  contentHash,
-  trimOverlay,
-  type Chapter,
-  type ChosenPicture,
-  type Content,
-  type Overlay,
-} from './content';
+import type { Chapter } from './chapters';
+import { contentHash, trimOverlay } from './content';
 import { toTexts } from './field-types';
 import { EMPTY_FIELDS, FIELDS, dateIn, yearDate, type Edits, type Fields } from './fields';
-import { roleOfWords } from './pictures';
+import { roleOfWords, type ChosenPicture } from './pictures';
+import type { Content, Overlay } from './saying';
 
 /*
  * What earlier versions kept of an item's content, as this one has it. Up to version 2 of a library, several values

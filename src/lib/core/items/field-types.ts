@@ -137,3 +137,9 @@ export function sameValue(a: FieldValue, b: FieldValue): boolean {
 export function valueKey(value: FieldValue): string {
   return value === null ? '' : typeof value === 'object' ? value.join('\0') : String(value);
 }
+
+/** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
+export function sameInTags(a: FieldValue, b: FieldValue): boolean {
+  const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
+  return sameValue(plain(a), plain(b));
+}

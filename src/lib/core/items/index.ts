@@ -12,48 +12,45 @@ export {
   yearOf,
 } from './fields';
 export type { Edits, FieldFacts, FieldName, Fields, ParsedValue } from './fields';
-export { DATE, fieldText, joinTexts, languageTag, sameValue, toTexts, valueKey } from './field-types';
+export {
+  DATE,
+  fieldText,
+  joinTexts,
+  languageTag,
+  sameInTags,
+  sameValue,
+  toTexts,
+  valueKey,
+} from './field-types';
 export type { FieldType, FieldValue } from './field-types';
 export { longTime } from './long-time';
 export { fitCrop, middleSquare, scaledSize, squared } from './crop';
 export type { Crop } from './crop';
 export {
-  chaptersOf,
-  cleanChapter,
+  carriedOver,
+  chosenPictures,
   contentHash,
   editContent,
   editItem,
-  editsOf,
-  fieldOf,
-  fieldsOf,
+  inFile,
   isEdited,
   layOver,
   putBack,
-  chosenPictures,
-  pictureKey,
-  sameChapters,
-  timedOf,
-  tracksOf,
+  readOtherwise,
   trimOverlay,
-  withoutParts,
+  unsaid,
+  withoutWritten,
 } from './content';
-export type {
-  Chapter,
-  ChapterPicture,
-  ChosenPicture,
-  Content,
-  Overlay,
-  PictureFact,
-  PictureId,
-  PutBack,
-  Saying,
-} from './content';
+export { PARTS, PART_NAMES, chaptersOf, editsOf, fieldOf, fieldsOf, timedOf, tracksOf } from './parts';
+export type { ReadBack } from './parts';
+export type { Content, Overlay, PartEdits, PartName, PutBack, Saying } from './saying';
+export { cleanChapter, pictureKey } from './chapters';
+export type { Chapter, ChapterPicture } from './chapters';
 export { cleanLine, sameTimed } from './timed-words';
 export type { TimedLine, TimedWord } from './timed-words';
-export { sameTracks } from './tracks';
 export type { Track, TrackEdit } from './tracks';
 export { PICTURE_ROLES, codeOfRole, roleOfWords } from './pictures';
-export type { PictureRole } from './pictures';
+export type { ChosenPicture, PictureFact, PictureId, PictureRole } from './pictures';
 export {
   FORMAT_ENDINGS,
   FORMAT_IDS,

@@ -1,6 +1,7 @@
 import type { Guess, Kind, Origin } from '../kinds';
 import { stemOf } from '../paths';
-import { fieldsOf, type Content, type Overlay } from './content';
+import { fieldsOf } from './parts';
+import type { Content, Overlay } from './saying';
 
 export type ItemId = string & { readonly __brand: 'ItemId' };
 export type ArrivalId = string & { readonly __brand: 'ArrivalId' };

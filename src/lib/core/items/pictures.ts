@@ -33,3 +33,25 @@ export const codeOfRole = (role: PictureRole): number => PICTURE_ROLES.indexOf(r
 /** The role that the words of the standard stand for. Other words count as `other`. */
 export const roleOfWords = (words: string): PictureRole =>
   ROLES.find(([, standard]) => standard === words)?.[0] ?? 'other';
+
+export type PictureId = string & { readonly __brand: 'PictureId' };
+
+/** A picture inside a file. `hash` tells pictures apart without keeping them. */
+export interface PictureFact {
+  readonly role: PictureRole;
+  readonly mime: string;
+  /** Length in bytes; pixels; null where its bytes do not say. */
+  readonly bytes: number;
+  readonly width: number | null;
+  readonly height: number | null;
+  readonly hash: number;
+}
+
+/** A picture set by the curator or brought along, kept in the library under its id. Bytes, pixels. */
+export interface ChosenPicture {
+  readonly id: PictureId;
+  readonly mime: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+}

@@ -3,10 +3,12 @@ import {
   FIELDS,
   FORMAT_IDS,
   MOST_ASIDE,
+  PART_NAMES,
   PICTURE_ROLES,
   UNREAD_CODES,
   type FieldFacts,
   type FieldType,
+  type PartName,
 } from '../items';
 import { LEVELS, MOST_LEVELS } from '../browse';
 import { KINDS, ORIGINS } from '../kinds';
@@ -135,15 +137,17 @@ const guess = object({
   nextPoints: number(),
   evidence: list(object({ code: text(100), detail: text(10_000), points: number() }), 1000),
 });
-const overlay = object({
-  fields: optional(edits),
-  pictures: optional(object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(picture)])))),
-  chapters: optional(chapters),
-  timed: optional(timed),
-  tracks: optional(
-    list(object({ id: whole(), language: optional(nullable(text(100))), name: optional(text()) }), 10_000),
+const parts: { readonly [P in PartName]: Shape } = {
+  fields: edits,
+  pictures: object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(picture)]))),
+  chapters,
+  timed,
+  tracks: list(
+    object({ id: whole(), language: optional(nullable(text(100))), name: optional(text()) }),
+    10_000,
   ),
-});
+};
+const overlay = object(Object.fromEntries(PART_NAMES.map((name) => [name, optional(parts[name])])));
 const identity = union({
   matched: object({ type: text(), release: id, entry: id, source: text(300), title: text(), at: time }),
   left: object({ type: text(), at: time }),

@@ -12,7 +12,6 @@ export type {
   OriginalTraces,
 } from './originals';
 export { jobOf, planOriginal } from './plan';
-export { saysChapters } from './unsaid';
 export type { OriginalPlan, WhyNot } from './plan';
 export { partsToPutBack, puttingBack } from './put-back';
 export type { PartToPutBack } from './put-back';

@@ -1,8 +1,7 @@
-import { fieldsOf, isEdited, type FieldName, type Item, type Overlay } from '../items';
+import { fieldsOf, inFile, isEdited, unsaid, type Item, type Overlay } from '../items';
 import type { Kind } from '../kinds';
 import { toldKindOf, type OutgoingOf, type Unheld } from '../plan';
 import type { OriginalJob } from './originals';
-import { unsaid } from './unsaid';
 
 /**
  * Why nothing is written into an original. `browser`: Lectorum has only a copy of it. `gone`: it is not there any more.
@@ -37,17 +36,6 @@ export function planOriginal(item: Item, inFolder: boolean, outgoingOf: Outgoing
   return unheld.length > 0 ? cannot('unheld') : null;
 }
 
-/** What a file says where something is to be written. */
-function beforeOf({ file }: Item, { fields, chapters, timed, tracks }: Overlay): Overlay {
-  const names = Object.keys(fields ?? {}) as FieldName[];
-  return {
-    ...(fields && { fields: Object.fromEntries(names.map((name) => [name, file.fields[name]])) }),
-    ...(chapters && { chapters: file.chapters }),
-    ...(timed && { timed: file.timed ?? [] }),
-    ...(tracks && { tracks: (file.tracks ?? []).map(({ id, language, name }) => ({ id, language, name })) }),
-  };
-}
-
 export const jobOf = (item: Item, changes: Overlay, kind: Kind | null): OriginalJob => ({
   item: item.id,
   source: item.source,
@@ -57,6 +45,6 @@ export const jobOf = (item: Item, changes: Overlay, kind: Kind | null): Original
   format: item.format,
   changes,
   ...(kind && { kind }),
-  before: beforeOf(item, changes),
+  before: inFile(item.file, changes),
   expect: fieldsOf({ file: item.file, edits: changes }),
 });

@@ -1,28 +1,32 @@
 import {
+  PART_NAMES,
   fieldOf,
-  sameTimed,
-  timedOf,
-  chaptersOf,
+  readOtherwise,
+  sameInTags,
   type Edits,
   type FieldName,
   type FieldValue,
   type Item,
   type Overlay,
+  type PartName,
 } from '../items';
-import { sameInTags } from '../plan';
 import type { OriginalJob } from './originals';
-import { saysChapters } from './unsaid';
 
-/** One thing that a run wrote into a file which was changed after it. */
-export interface PartToPutBack {
-  readonly part: FieldName | 'chapters' | 'timed';
-  /** What the run wrote, what stood there before it, and what the file says now; null for parts that are no value. */
-  readonly wrote: FieldValue;
-  readonly before: FieldValue;
-  readonly now: FieldValue;
+/** One thing that a run wrote into a file which was changed after it: a field, or another part as a whole. */
+export type PartToPutBack = {
   /** The file still says what the run wrote: it can be put back, and nothing that came later is lost by it. */
   readonly isOurs: boolean;
-}
+} & (
+  | {
+      readonly type: 'field';
+      readonly field: FieldName;
+      /** What the run wrote, what stood there before it, and what the file says now. */
+      readonly wrote: FieldValue;
+      readonly before: FieldValue;
+      readonly now: FieldValue;
+    }
+  | { readonly type: 'part'; readonly part: PartName }
+);
 
 /**
  * What of a run is left in a file that was changed after it, part by part.
@@ -31,18 +35,18 @@ export interface PartToPutBack {
 export function partsToPutBack({ changes, before }: OriginalJob, item: Item): readonly PartToPutBack[] {
   const file: Item = { ...item, edits: {} };
   const names = Object.keys(changes.fields ?? {}) as FieldName[];
-  const parts = names.map((part): PartToPutBack => {
-    const wrote = changes.fields?.[part] ?? null;
-    const now = fieldOf(file, part);
+  const fields = names.map((field): PartToPutBack => {
+    const wrote = changes.fields?.[field] ?? null;
+    const now = fieldOf(file, field);
     const isOurs = before.fields !== undefined && sameInTags(now, wrote);
-    return { part, wrote, before: before.fields?.[part] ?? null, now, isOurs };
+    return { type: 'field', field, wrote, before: before.fields?.[field] ?? null, now, isOurs };
   });
-  const other = (part: 'chapters' | 'timed', isOurs: boolean) =>
-    parts.push({ part, wrote: null, before: null, now: null, isOurs });
-  if (changes.chapters && before.chapters)
-    other('chapters', saysChapters(changes.chapters, chaptersOf(file)));
-  if (changes.timed && before.timed) other('timed', sameTimed(changes.timed, timedOf(file)));
-  return parts;
+  const otherwise = new Set(readOtherwise(changes, item.file));
+  const others = PART_NAMES.filter((name) => name !== 'fields' && changes[name] && before[name]);
+  return [
+    ...fields,
+    ...others.map((part): PartToPutBack => ({ type: 'part', part, isOurs: !otherwise.has(part) })),
+  ];
 }
 
 /** What writes the parts back that are still as the run left them, and what is then said of the item again; null for nothing. */
@@ -52,13 +56,13 @@ export function puttingBack(
 ): { readonly changes: Overlay; readonly again: Overlay } | null {
   const ours = partsToPutBack(job, item).filter(({ isOurs }) => isOurs);
   if (ours.length === 0) return null;
+  const names = ours.flatMap((one) => (one.type === 'field' ? one.field : []));
+  const parts = ours.flatMap((one) => (one.type === 'part' ? one.part : []));
   const pick = (from: Overlay): Overlay => {
-    const names = ours.flatMap(({ part }) => (part === 'chapters' || part === 'timed' ? [] : [part]));
     const fields = Object.fromEntries(names.map((name) => [name, from.fields?.[name] ?? null])) as Edits;
     return {
       ...(names.length > 0 && { fields }),
-      ...(ours.some(({ part }) => part === 'chapters') && { chapters: from.chapters ?? [] }),
-      ...(ours.some(({ part }) => part === 'timed') && { timed: from.timed ?? [] }),
+      ...Object.fromEntries(parts.map((part) => [part, from[part]])),
     };
   };
   return { changes: pick(job.before), again: pick(job.changes) };

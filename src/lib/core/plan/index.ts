@@ -38,7 +38,7 @@ export type { FailedStep, Step, StepType } from './step';
 export type { TopFolderPicture } from './steps/folder-pictures';
 export { mildSteps } from './steps/mild';
 export type { KindRoom } from './steps/room-by-kind';
-export { driftingOf, leftAt, sameInTags } from './there/drift';
+export { driftingOf, leftAt } from './there/drift';
 export type { SidesOf } from './there/drift';
 export { HOLD_FOLDER, mayBe, pastKey } from './there/files';
 export type { FileFacts, PastFile, PlacedFile, ThereFile } from './there/files';

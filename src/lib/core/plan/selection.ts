@@ -1,5 +1,5 @@
-import { chaptersOf, isEdited, searchText, timedOf, type ItemId } from '../items';
-import { queryOf, testOf, type Asking } from '../query';
+import { searchText, type ItemId } from '../items';
+import { askedOf, queryOf, testOf, type Asking } from '../query';
 import type { Kind } from '../kinds';
 import type { PlanItem } from './outgoing/plan-item';
 
@@ -38,19 +38,7 @@ export function turnOf({ fields, size }: PlanItem, first: FirstOfKind | undefine
 export const SELECT_ALL: Selection = { kinds: null, text: '', with: [], order: [] };
 
 const ASKING: Asking<PlanItem> = {
-  asked: (item) => ({
-    fields: item.fields,
-    path: item.path,
-    kind: item.kind,
-    format: item.format,
-    size: item.size,
-    durationSeconds: item.durationSeconds,
-    streams: item.streams,
-    pictures: item.edits.pictures ? 1 : item.file.pictures.length,
-    chapters: chaptersOf(item).length,
-    timedLines: timedOf(item).length,
-    isEdited: isEdited(item),
-  }),
+  asked: askedOf,
   text: ({ fields, path }) => searchText(fields, path),
 };
 

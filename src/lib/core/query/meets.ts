@@ -1,7 +1,7 @@
 import { foldText, searchText } from '../items';
 import { foldCase } from '../naming';
 import type { Amount } from './amounts';
-import type { Asked } from './names';
+import type { Asked } from './asked';
 import { parseQuery, type Compare, type Query } from './parse';
 
 /** What a query asks an item through, whatever it is a part of. */

@@ -1,35 +1,7 @@
-import {
-  FIELDS,
-  FORMAT_NAMES,
-  codecName,
-  isLossless,
-  yearOf,
-  type FieldName,
-  type Fields,
-  type FormatId,
-  type Stream,
-} from '../items';
+import { FIELDS, FORMAT_NAMES, codecName, isLossless, yearOf, type FieldName, type Stream } from '../items';
 import { extensionOf, folderOf, nameOf } from '../paths';
-import { KIND_FACTS, type Kind } from '../kinds';
-
-/** What a query can ask of: an item, or what stands for one in a plan. */
-export interface Asked {
-  readonly fields: Fields;
-  readonly path: string;
-  readonly kind: Kind | null;
-  readonly format: FormatId;
-  /** Bytes. */
-  readonly size: number;
-  /** Bytes of its sound alone, where that is known. */
-  readonly soundBytes?: number;
-  readonly durationSeconds: number | null;
-  readonly streams: readonly Stream[];
-  /** How many it has. */
-  readonly pictures: number;
-  readonly chapters: number;
-  readonly timedLines: number;
-  readonly isEdited: boolean;
-}
+import { KIND_FACTS } from '../kinds';
+import type { Asked } from './asked';
 
 /** How a value is compared: texts by words, numbers and dates by size, others are there or not. */
 export type NameType = 'text' | 'number' | 'date' | 'bytes' | 'seconds' | 'presence';

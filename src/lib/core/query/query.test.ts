@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { EMPTY_FIELDS, type Fields } from '../items';
+import type { Asked } from './asked';
 import { completionsFor } from './complete';
 import { PLAIN, testOf } from './meets';
-import { QUERY_NAMES, type Asked } from './names';
+import { QUERY_NAMES } from './names';
 import { nearestQuerySteps, wordsAsText } from './nearest';
 import { parseQuery } from './parse';
 
@@ -13,6 +14,7 @@ const asked = (fields: Partial<Fields>, rest: Partial<Asked> = {}): Asked => ({
   kind: 'song',
   format: 'flac',
   size: 3_500_000,
+  soundBytes: undefined,
   durationSeconds: 200.4,
   streams: [{ type: 'sound', codec: 'FLAC', channels: 2, sampleRate: 44_100, width: null, height: null }],
   pictures: 1,

@@ -1,5 +1,6 @@
 import { foldCase } from '../naming';
-import type { Asked, QueryName } from './names';
+import type { Asked } from './asked';
+import type { QueryName } from './names';
 
 /** Values of one name, each with how many items have it; the most frequent first. */
 export type ValueCounts = readonly (readonly [value: string, count: number])[];
@@ -9,12 +10,12 @@ const AT_ONCE = 1500;
 /** Counts the values that items have of a name. Each step is short. */
 export function* countValues<T>(
   items: readonly T[],
-  askedOf: (item: T) => Asked,
+  asked: (item: T) => Asked,
   { of }: QueryName,
 ): Generator<void, ValueCounts> {
   const counts = new Map<string, number>();
   for (let at = 0; at < items.length; at++) {
-    for (const value of of(askedOf(items[at] as T))) {
+    for (const value of of(asked(items[at] as T))) {
       const text = String(value);
       counts.set(text, (counts.get(text) ?? 0) + 1);
     }

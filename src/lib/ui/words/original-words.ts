@@ -1,4 +1,15 @@
-import { fieldText, requireField, type FieldName, type Item, type Overlay } from '$lib/core/items';
+import {
+  PARTS,
+  PART_NAMES,
+  fieldText,
+  requireField,
+  type Content,
+  type FieldName,
+  type Item,
+  type Overlay,
+  type PartEdits,
+  type PartName,
+} from '$lib/core/items';
 import type { PartToPutBack, WhyNot } from '$lib/core/originals';
 import type { FailureCode } from '$lib/core/run';
 import { failureWords } from './run-words';
@@ -33,43 +44,51 @@ export function troubleWords(
 const text = (value: Parameters<typeof fieldText>[0]) => drawn(fieldText(value)) || 'empty';
 
 /** What became of one thing that a run wrote, in a file that was changed after it. */
-export function partWords({ part, wrote, before, now, isOurs }: PartToPutBack): string {
-  if (part === 'chapters' || part === 'timed') {
-    const name = part === 'chapters' ? 'chapters' : 'timed lines';
-    return isOurs
-      ? `${name}: as the run wrote them; they can be put back`
-      : `${name}: changed since; they stay`;
+export function partWords(one: PartToPutBack): string {
+  if (one.type === 'part') {
+    const { label } = PARTS[one.part];
+    return one.isOurs
+      ? `${label}: as the run wrote them; they can be put back`
+      : `${label}: changed since; they stay`;
   }
-  const name = requireField(part).label;
+  const { wrote, before, now, isOurs } = one;
+  const name = requireField(one.field).label;
   if (!isOurs && text(now) === text(before)) return `${name}: ${text(now)}, as before the run`;
   return isOurs
     ? `${name}: ${text(now)}, as the run wrote it; ${text(before)} can be put back`
     : `${name}: ${text(now)}, changed since; it stays (the run wrote ${text(wrote)} over ${text(before)})`;
 }
 
-/** What is written into a file, part by part, and what stood there. */
-export function partsOf(
-  { file }: Item,
-  { fields = {}, pictures, chapters, timed, tracks = [] }: Overlay,
-): readonly { readonly name: string; readonly now: string; readonly was: string }[] {
-  return [
-    ...(Object.keys(fields) as FieldName[]).map((name) => ({
+interface PartLine {
+  readonly name: string;
+  readonly now: string;
+  readonly was: string;
+}
+
+/** What is written of each part, a line for each thing, and what stood there. */
+const LINES: {
+  readonly [P in PartName]: (edit: PartEdits[P], file: Content) => readonly PartLine[];
+} = {
+  fields: (edits, file) =>
+    (Object.keys(edits) as FieldName[]).map((name) => ({
       name: requireField(name).label,
-      now: text(fields[name] ?? null),
+      now: text(edits[name] ?? null),
       was: text(file.fields[name]),
     })),
-    ...Object.keys(pictures ?? {}).map((role) => ({
+  pictures: (pictures, file) =>
+    Object.keys(pictures).map((role) => ({
       name: role === 'front' ? 'picture' : `picture, ${role}`,
       now: 'the chosen one',
       was: file.pictures.some((picture) => picture.role === role) ? 'its own' : 'none',
     })),
-    ...(chapters
-      ? [{ name: 'chapters', now: String(chapters.length), was: String(file.chapters.length) }]
-      : []),
-    ...(timed
-      ? [{ name: 'timed lines', now: String(timed.length), was: String(file.timed?.length ?? 0) }]
-      : []),
-    ...tracks.map(({ id, name, language }) => {
+  chapters: (chapters, file) => [
+    { name: PARTS.chapters.label, now: String(chapters.length), was: String(file.chapters.length) },
+  ],
+  timed: (lines, { timed = [] }) => [
+    { name: PARTS.timed.label, now: String(lines.length), was: String(timed.length) },
+  ],
+  tracks: (edits, file) =>
+    edits.map(({ id, name, language }) => {
       const own = file.tracks?.find((track) => track.id === id);
       const words = (track: { readonly name?: string; readonly language?: string | null }) =>
         [track.name, track.language].filter(Boolean).join(', ') || 'empty';
@@ -79,5 +98,13 @@ export function partsOf(
         was: words(own ?? {}),
       };
     }),
-  ];
+};
+
+/** What is written into a file, part by part, and what stood there. */
+export function partsOf({ file }: Item, overlay: Overlay): readonly PartLine[] {
+  const linesOf = <P extends PartName>(name: P): readonly PartLine[] => {
+    const edit: PartEdits[P] | undefined = overlay[name];
+    return edit === undefined ? [] : LINES[name](edit, file);
+  };
+  return PART_NAMES.flatMap(linesOf);
 }

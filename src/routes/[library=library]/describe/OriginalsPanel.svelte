@@ -140,7 +140,7 @@
                       <span class="path">{path}</span>: {words.why}; <span class="quiet">{words.remedy}</span>
                       {#if parts.length > 0}
                         <ul aria-label={path}>
-                          {#each parts as part (part.part)}<li>{partWords(part)}</li>{/each}
+                          {#each parts as part, at (at)}<li>{partWords(part)}</li>{/each}
                         </ul>
                       {/if}
                     </li>

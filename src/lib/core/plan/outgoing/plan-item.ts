@@ -62,6 +62,8 @@ export interface PlanItem {
   readonly locked: NonNullable<Item['facts']['locked']> | null;
   readonly picture: PlanPicture | null;
   readonly durationSeconds: number | null;
+  /** Bytes of its sound alone; undefined where that is not known. */
+  readonly soundBytes: number | undefined;
   readonly streams: readonly Stream[];
   readonly tagFormats: readonly string[];
   /** What the bytes of its copy depend on: its original, as it was taken in, and what is written into it. */
@@ -189,6 +191,7 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     locked: item.facts.locked ?? null,
     picture: frontPicture(item),
     durationSeconds: item.facts.durationSeconds,
+    soundBytes: item.facts.soundBytes,
     streams: item.facts.streams,
     tagFormats: item.facts.tagFormats,
     outgoingHash: hashOf(item, written ?? NOTHING),

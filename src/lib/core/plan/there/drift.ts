@@ -1,5 +1,5 @@
 import { pathKey } from '../../naming';
-import { FIELDS, sameValue, type Edits, type FieldName, type Fields, type FieldValue } from '../../items';
+import { FIELDS, sameInTags, type Edits, type FieldName, type Fields, type FieldValue } from '../../items';
 import type { Permission } from './permission';
 import type { SideChoice } from './sides';
 import { mayBe, type FileFacts, type PlacedFile, type ThereFile } from './files';
@@ -68,12 +68,6 @@ const differing = (says: Fields, wanted: Fields): readonly FieldName[] =>
 export function differingEdits(says: Fields, wanted: Fields): Edits | null {
   const names = differing(says, wanted);
   return names.length > 0 ? Object.fromEntries(names.map((name) => [name, says[name]])) : null;
-}
-
-/** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
-export function sameInTags(a: FieldValue, b: FieldValue): boolean {
-  const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
-  return sameValue(plain(a), plain(b));
 }
 
 /** What a choice of sides was made on. */

@@ -1,8 +1,14 @@
-import { pictureKey, sameTimed, type Chapter, type Content, type FieldName, type Overlay } from '../items';
-import { sameInTags } from '../plan';
+import { cleanChapter, pictureKey, sameChapters, type Chapter } from '../chapters';
+import type { Saying } from '../saying';
+import { wholePart } from './part';
 
 /** Seconds by which a time may be rounded in a tag. */
 const ROUNDED_SECONDS = 0.002;
+
+/** Chapters as they are shown and written. */
+export function chaptersOf({ file, edits }: Saying): readonly Chapter[] {
+  return edits.chapters ?? file.chapters;
+}
 
 /** Whether chapters read from a tag are those that were to be written; of ends and pictures each format keeps its share. */
 export const saysChapters = (wanted: readonly Chapter[], found: readonly Chapter[]): boolean =>
@@ -28,22 +34,24 @@ function showsPicture(wanted: Chapter['picture'], found: Chapter['picture']): bo
   return 'id' in wanted ? wanted.bytes === found.bytes : pictureKey(wanted) === pictureKey(found);
 }
 
-/**
- * What of changes a file does not say already, as far as its tags tell one value from another. Without this, what a
- * format rounds or leaves out would be written again and again.
- */
-export function unsaid(file: Content, { fields, chapters, timed, ...rest }: Overlay): Overlay {
-  const names = Object.entries(fields ?? {}).filter(
-    ([name, value]) => !sameInTags(value, file.fields[name as FieldName]),
-  );
-  const isSaid = (wanted: readonly Chapter[]) =>
-    saysChapters(wanted, file.chapters) &&
-    sameEnds(wanted, file.chapters) &&
-    wanted.every(({ picture }, index) => showsPicture(picture, file.chapters[index]?.picture));
-  return {
-    ...rest,
-    ...(names.length > 0 && { fields: Object.fromEntries(names) }),
-    ...(chapters && !isSaid(chapters) && { chapters }),
-    ...(timed && !sameTimed(timed, file.timed ?? []) && { timed }),
-  };
-}
+export const CHAPTERS_PART = wholePart('chapters', {
+  label: 'chapters',
+  of: chaptersOf,
+  own: ({ chapters }) => chapters,
+  clean: (chapters) => chapters.map(cleanChapter),
+  same: sameChapters,
+  key: (chapters) =>
+    chapters.map(({ picture, ...chapter }) => ({
+      ...chapter,
+      ...(picture !== undefined && { picture: picture && pictureKey(picture) }),
+    })),
+  unsaid: ({ chapters: own }, wanted) => {
+    const isSaid =
+      saysChapters(wanted, own) &&
+      sameEnds(wanted, own) &&
+      wanted.every(({ picture }, index) => showsPicture(picture, own[index]?.picture));
+    return isSaid ? undefined : wanted;
+  },
+  isSaid: (wanted, found) => saysChapters(wanted, found.chapters),
+  chosen: (chapters) => chapters.flatMap(({ picture }) => (picture && 'id' in picture ? [picture] : [])),
+});

@@ -1,0 +1,59 @@
+import {
+  chaptersOf,
+  isEdited,
+  timedOf,
+  type Fields,
+  type FormatId,
+  type Overlay,
+  type Content,
+  type Saying,
+  type Stream,
+} from '../items';
+import type { Kind } from '../kinds';
+
+/** What a query can ask of: an item, or what stands for one in a plan. */
+export interface Asked {
+  readonly fields: Fields;
+  readonly path: string;
+  readonly kind: Kind | null;
+  readonly format: FormatId;
+  /** Bytes. */
+  readonly size: number;
+  /** Bytes of its sound alone; undefined where that is not known. */
+  readonly soundBytes: number | undefined;
+  readonly durationSeconds: number | null;
+  readonly streams: readonly Stream[];
+  /** How many it has. */
+  readonly pictures: number;
+  readonly chapters: number;
+  readonly timedLines: number;
+  readonly isEdited: boolean;
+}
+
+/** What queries ask that follows from what is said. */
+type Counted = 'pictures' | 'chapters' | 'timedLines' | 'isEdited';
+
+/** An item, or what stands for one, as queries see it. */
+export function askedOf(one: Omit<Asked, Counted> & Saying): Asked {
+  const { fields, path, kind, format, size, soundBytes, durationSeconds, streams } = one;
+  return {
+    fields,
+    path,
+    kind,
+    format,
+    size,
+    soundBytes,
+    durationSeconds,
+    streams,
+    pictures: picturesIn(one.file, one.edits),
+    chapters: chaptersOf(one).length,
+    timedLines: timedOf(one).length,
+    isEdited: isEdited(one),
+  };
+}
+
+/** How many pictures go out: chosen ones take the places of the file's own of their roles. */
+function picturesIn({ pictures }: Content, { pictures: chosen }: Overlay): number {
+  if (!chosen) return pictures.length;
+  return Object.keys(chosen).length + pictures.filter(({ role }) => !chosen[role]).length;
+}
