@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { parseBuffer } from 'music-metadata';
 import AxeBuilder from '@axe-core/playwright';
 import type { APIRequestContext } from '@playwright/test';
 import { layOutDevices, tagOf } from '../../scripts/demo/devices.mjs';
@@ -139,6 +140,45 @@ test('what goes beside the files of a new player is called as the curator says',
   await expect(card.getByRole('row', { name: /^Write picture 1$/ })).toBeVisible();
   await page.getByRole('button', { name: 'Its rulebook' }).click();
   await expect(page.getByRole('dialog')).toContainText('album.jpg');
+});
+
+test('a player that reads old tags and small pictures, and takes three files a folder, gets just that', async ({
+  app,
+  page,
+  request,
+}) => {
+  await onPlayers(app, SONGS);
+  await page.getByRole('radio', { name: /^Pocket/ }).check();
+  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  const book = page.getByRole('dialog', { name: 'The rulebook of Pocket' });
+  await book.getByRole('button', { name: 'as JSON' }).click();
+  const text = book.getByLabel('Rulebook as JSON');
+  const rulebook = JSON.parse(await text.inputValue()) as { tags: object; disk: object };
+  const disk = { ...rulebook.disk, filesInFolder: 3, alphabet: 'ascii' };
+  const asked = { encoding: 'latin1', picture: { pixels: 100, bytes: 20_000 } };
+  await text.fill(JSON.stringify({ ...rulebook, tags: { ...rulebook.tags, ...asked }, disk }));
+  await book.getByRole('button', { name: 'Go by this' }).click();
+  await expect(app.finding('1 item for which its folder has no place')).toContainText(
+    '3 files in one folder',
+  );
+  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  await expect(book).toContainText('names in letters of ASCII');
+  await expect(book).toContainText('texts in ISO 8859-1 alone; pictures up to 100 pixels and 20 kB');
+  await book.getByRole('button', { name: 'Close' }).click();
+  await app.run();
+  await app.finished(/Pocket run finished: \d+ steps, none failed/);
+  const [path, ...others] = (await pathsOn(request, 'pocket')).filter((one) => one.endsWith('.mp3'));
+  expect(others).toHaveLength(2);
+  const bytes = new Uint8Array(await (await request.get(`/devices/pocket/files/${path}`)).body());
+  const { common, native } = await parseBuffer(bytes);
+  expect(common.title).toBe('Sounding Line');
+  const [picture] = common.picture ?? [];
+  const { width, height } = readPictureSize(picture?.data ?? new Uint8Array()) ?? { width: 0, height: 0 };
+  expect(Math.max(width, height)).toBe(100);
+  expect(Object.keys(native)).toContain('ID3v2.3');
+  // No text is written in UTF-16, with its mark.
+  expect(Buffer.from(bytes.subarray(0, 4000)).includes(Buffer.from([1, 0xff, 0xfe]))).toBe(false);
+  await expect(page.getByRole('region', { name: 'Proof' })).toContainText('as rehearsed');
 });
 
 test('what has no room stays out by its importance, and says so', async ({ app, page, request }) => {

@@ -65,6 +65,14 @@ test('nothing is written over, moved over or found that is not there', async () 
   await expect(attic.disk.remove('x')).rejects.toMatchObject({ status: 404 });
 });
 
+test('files that come side by side do not take each other’s place to arrive at away', async () => {
+  const three = Array.from({ length: 3 }, async (_, lane) => {
+    for (let n = 0; n < 300; n++) await put(`lane ${lane}/${n}`, `${n}`);
+  });
+  await Promise.all(three);
+  expect(await attic.disk.list()).toHaveLength(900);
+});
+
 test('of many that want one name at once, one gets it', async () => {
   const puts = await Promise.allSettled(Array.from({ length: 12 }, (_, n) => put('a/one', `${n}`)));
   expect(puts.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);

@@ -30,6 +30,8 @@ export interface TagChanges extends Omit<Overlay, 'pictures'> {
   readonly kind?: Kind;
   /** An ID3v2 tag of a later version becomes one of this, for readers that know no more. */
   readonly id3?: 3;
+  /** What texts of fields in an ID3v2 tag are written in, as far as it holds them; their writer's own choice where absent. */
+  readonly encoding?: 'latin1';
 }
 
 /** What a format's own tags hold, as it stands there and as its writer would write it. */

@@ -96,6 +96,36 @@ export async function toJpeg(
   }
 }
 
+/** How far a picture is drawn smaller, and how much of it is kept by JPEG, until its bytes are few enough. */
+const SMALLER = [
+  { scale: 1, quality: 0.9 },
+  { scale: 1, quality: 0.75 },
+  { scale: 0.7, quality: 0.75 },
+  { scale: 0.5, quality: 0.6 },
+  { scale: 0.25, quality: 0.5 },
+] as const;
+
+/**
+ * A picture within limits, as JPEG and no larger than it was.
+ * @param limits pixels of its longer side, and bytes; null for no limit
+ * @throws {PictureError} when the browser cannot show it, or it cannot be made small enough
+ */
+export async function within(
+  blob: Blob,
+  { pixels, bytes }: { readonly pixels: number | null; readonly bytes: number | null },
+): Promise<ReadyPicture> {
+  const bitmap = await decode(blob);
+  const { width, height } = bitmap;
+  bitmap.close();
+  const longest = Math.min(pixels ?? MOST_PIXELS, Math.max(width, height));
+  for (const { scale, quality } of SMALLER) {
+    const order = { crop: { left: 0, top: 0, width, height }, longest: Math.round(longest * scale), quality };
+    const made = await makePicture(blob, order);
+    if (made.blob.size <= (bytes ?? Infinity)) return made;
+  }
+  throw new PictureError(`the picture cannot be made as small as ${bytes} bytes`);
+}
+
 async function isJpeg(blob: Blob): Promise<boolean> {
   const [a, b, c] = new Uint8Array(await blob.slice(0, 3).arrayBuffer());
   return a === 0xff && b === 0xd8 && c === 0xff;

@@ -2,6 +2,7 @@ import Ajv from 'ajv';
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import { makeItem } from '../../../tests/helpers/items';
+import { NARROW } from '../../../tests/helpers/narrow-rulebook';
 import type { Item } from '$lib/core/items';
 import { findPlace, migrateRulebook, placesAt, readRulebook, refusalOf, roleOf } from '$lib/core/rulebooks';
 import { RULEBOOKS } from './index';
@@ -50,6 +51,42 @@ describe('a rulebook', () => {
       ['topFolder', 'folder.jpg'],
     ]);
     expect(read.places).toEqual(RULEBOOKS.galley.places);
+  });
+
+  test('of version 3 says nothing of alphabets and files, and goes on as before', () => {
+    const kept = JSON.parse(page('tests/kept/rulebook-3.json')) as object;
+    expect(readRulebook(kept)).toEqual(RULEBOOKS.pocket);
+    expect(published(migrateRulebook(kept))).toBe(true);
+    expect(RULEBOOKS.pocket.disk).toMatchObject({
+      alphabet: 'any',
+      allowed: null,
+      maxStem: null,
+      order: 'name',
+    });
+    expect(RULEBOOKS.pocket.tags).toMatchObject({
+      encoding: 'unicode',
+      picture: { pixels: null, bytes: null },
+    });
+  });
+
+  test('can ask for all that it knows', () => {
+    expect([published(NARROW), published.errors]).toEqual([true, null]);
+    expect(readRulebook(NARROW)).toEqual(NARROW);
+  });
+
+  test.each([
+    ['letters that stand for others', { allowed: 'abc' }, 'disk.allowed'],
+    ['a folder in letters that it does not show', { alphabet: 'ascii', fallback: 'ø' }, 'ø'],
+    ['marks that its letters have not', { alphabet: 'latin1', unicode: 'NFD' }, 'NFD'],
+    ['fewer levels than its places have', { maxLevels: 1 }, 'disk.maxLevels'],
+  ])('that contradicts itself is refused: %s', (_what, disk, why) => {
+    const wrong = { ...attic, disk: { ...attic.disk, ...disk } };
+    expect(() => readRulebook(wrong)).toThrow(why);
+  });
+
+  test('that asks for a picture which its disk does not take is refused', () => {
+    const beside = NARROW.beside.map((one) => ({ ...one, name: 'première.jpg' }));
+    expect(() => readRulebook({ ...NARROW, beside })).toThrow('première.jpg');
   });
 
   test.each([

@@ -12,12 +12,12 @@ import {
   type PictureId,
   type PictureRole,
 } from '$lib/core/items';
-import type { Recipe } from '$lib/core/plan';
+import type { PictureLimits, Recipe, SmallerPictures } from '$lib/core/plan';
 import { StepError, StoreError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
 import { readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
-import { PictureError, toJpeg } from '$lib/io/pictures';
+import { PictureError, toJpeg, within } from '$lib/io/pictures';
 import { spanBlob } from '$lib/io/span-blob';
 import type { LibraryStorage } from '$lib/io/storage/library-storage';
 import { OpenError, openItem } from '$lib/io/take-in/open-item';
@@ -78,7 +78,7 @@ export type Retagging = Omit<Extract<Recipe, { type: 'retag' }>, 'type'>;
 /** A file with other tags, as spans of it. @throws {StepError} when they cannot be written */
 export async function spansOf(
   original: ByteSource,
-  { format, changes, kind, expect, id3 }: Retagging,
+  { format, changes, kind, expect, id3, encoding, smaller }: Retagging,
   storage: LibraryStorage,
 ): Promise<readonly Span[]> {
   const writable = WRITABLE.get(format);
@@ -89,6 +89,7 @@ export async function spansOf(
     const chosen = new Map<PictureRole, NewPicture>();
     for (const [role, picture] of Object.entries(pictures))
       chosen.set(role as PictureRole, await chosenPicture(picture, storage));
+    if (smaller) await makeSmaller(original, smaller, chosen);
     const { spans } = await rewrite(cachedSource(original), {
       ...others,
       fields,
@@ -97,12 +98,41 @@ export async function spansOf(
       chapterPictures: await chapterPictures(others.chapters, storage),
       ...(kind && { kind }),
       ...(id3 && { id3 }),
+      ...(encoding && { encoding }),
     });
     return spans;
   } catch (error) {
     if (error instanceof FormatError) throw new StepError('cannotRewrite', `${error.code}: ${error.message}`);
+    if (error instanceof PictureError) throw new StepError('cannotRewrite', error.message);
     throw error;
   }
+}
+
+/** Brings pictures that go into tags within limits; of several of one role, the first takes the place of all. */
+async function makeSmaller(
+  original: ByteSource,
+  { limits, own, chosen: roles }: SmallerPictures,
+  chosen: Map<PictureRole, NewPicture>,
+): Promise<void> {
+  for (const role of roles) {
+    const picture = chosen.get(role);
+    if (picture) chosen.set(role, await smallerPicture(picture, limits));
+  }
+  for (const { index, role } of own) {
+    const picture = chosen.has(role) ? null : await readPicture(original, index);
+    if (picture) chosen.set(role, await smallerPicture(picture, limits));
+  }
+}
+
+async function smallerPicture(
+  { mime, bytes }: Pick<NewPicture, 'mime' | 'bytes'>,
+  limits: PictureLimits,
+): Promise<NewPicture> {
+  const { blob, ...made } = await within(
+    new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mime }),
+    limits,
+  );
+  return { ...made, bytes: new Uint8Array(await blob.arrayBuffer()) };
 }
 
 /** Pictures of chapters that lie in the library, by their ids. */

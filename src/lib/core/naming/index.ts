@@ -1,3 +1,5 @@
+export { ALPHABETS, isOf, toAlphabet } from './alphabet';
+export type { Alphabet } from './alphabet';
 export { ASCII, foldCase } from './fold-case';
 export {
   PATTERN_FIELDS,
@@ -20,7 +22,7 @@ export type {
 } from './pattern';
 export { readPattern } from './read-pattern';
 export type { Reading, ReadValues } from './read-pattern';
-export { lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
+export { firstLetters, lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
 export type { NameRules } from './safe-name';
 export { NOISE_RULES, clashesOf, readName } from './read-names';
 export type { NameReading, NoiseRule } from './read-names';

@@ -1,3 +1,4 @@
+import { toAlphabet, type Alphabet } from './alphabet';
 import { ASCII, foldCase } from './fold-case';
 
 /** What a target's file system and its player accept in names. */
@@ -8,6 +9,10 @@ export interface NameRules {
   readonly replacements: Readonly<Record<string, string>>;
   readonly fallback: string;
   readonly unicode: 'NFC' | 'NFD';
+  /** Letters of others are written as they are usually spelled in it, else as `fallback`. */
+  readonly alphabet: Alphabet;
+  /** The only letters that may stand in a name; null for all that are not unsafe. */
+  readonly allowed: string | null;
   /** Names such as CON and COM1 are reserved, whatever follows their first dot. */
   readonly deviceNames: boolean;
   readonly caseSensitive: boolean;
@@ -32,20 +37,26 @@ const PLAIN = /^[A-Za-z0-9',.()&+!-]+( [A-Za-z0-9',.()&+!-]+)*$/;
 
 /** A value without the letters that the target does not take; `/` never passes. Blanks are folded. */
 export function safeValue(text: string, rules: NameRules): string {
-  if (PLAIN.test(text) && !/[\w ',.()&+!-]/.test(rules.unsafe)) return text;
+  const { allowed } = rules;
+  if (PLAIN.test(text) && allowed === null && !/[\w ',.()&+!-]/.test(rules.unsafe)) return text;
+  const isTaken = (letter: string) => !rules.unsafe.includes(letter) && (allowed?.includes(letter) ?? true);
   let out = '';
-  for (const letter of text.toWellFormed().normalize(rules.unicode)) {
+  const spelled = toAlphabet(text.toWellFormed(), rules.alphabet, rules.fallback);
+  for (const letter of spelled.normalize(rules.unicode)) {
     // eslint-disable-next-line no-control-regex
-    if (/[\s\u0000-\u001f\u007f\u0080-\u009f\u2028\u2029]/.test(letter)) out += ' ';
+    if (/[\s\u0000-\u001f\u007f\u0080-\u009f\u2028\u2029]/.test(letter)) out += blank(rules);
     // Marks that turn the writing direction can make a name look like another one.
     else if (/[\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/.test(letter)) continue;
-    else if (letter === '/' || letter === '\\' || rules.unsafe.includes(letter))
+    else if (letter === '/' || letter === '\\' || !isTaken(letter))
       out += rules.replacements[letter] ?? rules.fallback;
     else out += letter;
   }
   // A mark may follow another letter now than before.
   return out.normalize(rules.unicode).replace(/ +/g, ' ').trim();
 }
+
+const blank = ({ allowed, replacements, fallback }: NameRules): string =>
+  allowed?.includes(' ') === false ? (replacements[' '] ?? fallback) : ' ';
 
 /** A whole name (one level of a path, without extension) as the target accepts it. Never empty. */
 export function safeName(name: string, rules: NameRules): string {
@@ -84,6 +95,13 @@ export function shorten(name: string, limit: number, rules: NameRules): string {
   const safe = safeName(out, rules);
   // A cut can make a device's name of what was none, which then grows by the fallback.
   return lengthIn(safe, rules.unit) <= limit ? safe : rules.fallback;
+}
+
+/** The first letters of a text, each with its marks. */
+export function firstLetters(text: string, count: number): string {
+  if (text.length <= count) return text;
+  const letters = [...segmenter.segment(text)].slice(0, count);
+  return letters.map(({ segment }) => segment).join('');
 }
 
 /** Paths with equal keys are the same file for the target. */

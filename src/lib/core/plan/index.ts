@@ -5,7 +5,7 @@ export { copySignature } from './outgoing/item-plan';
 export { ownedFile, ownedStep } from './earlier';
 export { isSameOwner, itemOf, ofItem } from './owner';
 export type { Owner } from './owner';
-export type { Recipe } from './outgoing/recipe';
+export type { PictureLimits, Recipe, SmallerPictures } from './outgoing/recipe';
 export { SEVERITIES } from './findings/finding';
 export type { Finding, FindingCode, Remedy, Severity } from './findings/finding';
 export type { FindingLine } from './findings/findings';

@@ -1,8 +1,10 @@
 import { FIELDS, type Edits, type ItemId } from '../items';
+import { firstLetters } from '../naming';
 import type { Kind } from '../kinds';
 import { extensionOf, folderOf, nameOf, stemOf } from '../paths';
 import {
   findPlace,
+  picturesFor,
   placesAt,
   roleOf,
   sidecarFor,
@@ -11,6 +13,7 @@ import {
   type SidecarRules,
 } from '../rulebooks';
 import { Claims } from './names/claims';
+import { FolderRules } from './names/folder-rules';
 import { sidesOf, type SidesOf } from './there/drift';
 import {
   MOST_ABOUT,
@@ -36,7 +39,8 @@ import type { Plan, PlannedPath } from './plan';
 import type { PlanItem } from './outgoing/plan-item';
 import { proposed } from './findings/proposals';
 import { Releases } from './findings/releases';
-import { Room } from './steps/room';
+import { FilesOfOthers } from './there/files-of-others';
+import { Room, type Amount } from './steps/room';
 import * as say from './findings/remark';
 import { NONE, type Remark } from './findings/remark';
 import { SELECT_ALL, selectionTest, type Selection } from './selection';
@@ -360,8 +364,14 @@ export class LivePlan {
   private makeParts(): Parts {
     const { keys, rulebook } = this;
     this.open.clear();
-    const { placed, choices, policy, found, others, past } = this;
-    const there = new There(this.there, { placed, choices, policy, found, others, past }, keys, rulebook);
+    const { placed, choices, policy, found, past } = this;
+    const there = new There(
+      this.there,
+      { placed, choices, policy, found, others: this.others, past },
+      keys,
+      rulebook,
+    );
+    const others = new FilesOfOthers(this.there, placed, keys);
     const findings = new Findings();
     const shelves = new Shelves(rulebook);
     const world = new World(there, rulebook, keys, findings, shelves, policy);
@@ -378,10 +388,18 @@ export class LivePlan {
       releases: new Releases(findings, this.namer),
       pictures: new FolderPictures(rulebook, keys, world, findings, choices.pictures),
       lengths: new Lengths(rulebook.disk.unit),
-      room: new Room(this.free, this.selection),
+      room: new Room(this.freeAmount(others), this.selection),
+      folders: new FolderRules(folderRulesOf(rulebook), (key) => others.in(key)),
+      shown: new Claims(),
       failed: new Map(this.failed.map((step) => [keys.of(step.path), step])),
       mismatches: NONE,
     };
+  }
+
+  /** Bytes that a run may write, and files that may be ours once it is done. */
+  private freeAmount(others: FilesOfOthers): Amount {
+    const { files } = this.rulebook.disk;
+    return { bytes: this.free ?? Infinity, files: files === null ? Infinity : files - others.all() };
   }
 
   private reopen(id: ItemId, before: ReadonlySet<ItemId>, after: ReadonlySet<ItemId>): void {
@@ -392,7 +410,7 @@ export class LivePlan {
   /** Brings everything up to what was told since. Each part tells which other items its changes touch. */
   private settle(): void {
     const { open, parts } = this;
-    const { neighbours, spelling, claims, stems, releases, pictures, world, shelves } = parts;
+    const { neighbours, spelling, claims, stems, shown, folders, releases, pictures, world, shelves } = parts;
     for (const entry of open)
       if (entry.gone) neighbours.take(entry);
       else neighbours.put(entry);
@@ -402,7 +420,10 @@ export class LivePlan {
     for (const entry of open) this.claim(entry);
     addAll(open, claims.settle());
     addAll(open, stems.settle());
+    addAll(open, shown.settle());
     this.reopenAt(world.takeChangedOwners());
+    for (const entry of open) this.fill(entry);
+    addAll(open, folders.settle());
     this.offerRoom();
     for (const entry of open) this.place(entry);
     open.clear();
@@ -419,9 +440,26 @@ export class LivePlan {
    */
   private offerRoom(): void {
     const { room, world } = this.parts;
-    if (this.free === null) return;
+    if (!room.isLimited) return;
     for (const entry of this.open) this.offer(entry);
-    addAll(this.open, room.settle(world.bytes));
+    addAll(this.open, room.settle(world.amount));
+  }
+
+  /** How many files go out for an item of a kind. */
+  private filesOf(kind: Kind): number {
+    return sidecarFor(this.rulebook, kind) ? 2 : 1;
+  }
+
+  /** Puts it where its folder counts it, if it gets its name. */
+  private fill(entry: Entry): void {
+    const { candidate } = entry;
+    const { claims, folders, world } = this.parts;
+    if (!candidate || claims.holder(candidate.takes) !== entry) return folders.take(entry);
+    const { kind, folder, path } = candidate;
+    const shared = picturesFor(this.rulebook, kind).filter(({ of }) => of === 'folder').length;
+    const isThere = world.hasAny(entry.id);
+    const key = this.keys.of(folder);
+    folders.put(entry, { key, path, files: this.filesOf(kind), isThere, shared });
   }
 
   /** Whether it comes anew, if there is room. */
@@ -433,7 +471,7 @@ export class LivePlan {
       claims.holder(candidate.takes) === entry &&
       !world.hasAny(entry.id) &&
       this.barred(entry, candidate).length === 0;
-    if (comes) room.put(entry, candidate.kind);
+    if (comes) room.put(entry, candidate.kind, this.filesOf(candidate.kind));
     else room.take(entry);
     return comes;
   }
@@ -441,7 +479,7 @@ export class LivePlan {
   /** Who stays out depends on what the others write: it is decided last, and concerns nobody's name. */
   private settleRoom(): void {
     const { room, world, releases, pictures } = this.parts;
-    const changed = room.settle(world.bytes);
+    const changed = room.settle(world.amount);
     if (changed.length === 0) return;
     for (const entry of changed) this.place(entry);
     releases.settle();
@@ -548,6 +586,14 @@ export class LivePlan {
     this.say(entry, 'length', said);
     this.parts.claims.move(entry, candidate?.takes ?? null, entry.candidate?.takes ?? null);
     this.parts.stems.move(entry, candidate?.stem ?? null, entry.candidate?.stem ?? null);
+    this.parts.shown.move(entry, this.shownAs(candidate), this.shownAs(entry.candidate));
+  }
+
+  /** What the player shows of its name, with its folder; null where it shows names as they are. */
+  private shownAs(out: Outgoing | null): string | null {
+    const { shownLetters } = this.rulebook.disk;
+    if (!out || shownLetters === null) return null;
+    return this.keys.of(`${out.folder}/${firstLetters(stemOf(out.path), shownLetters)}`);
   }
 
   /** Its path, or that of what goes beside it. */
@@ -580,13 +626,20 @@ export class LivePlan {
   private besides(entry: Entry, holder: Entry, { path, stem }: Outgoing): readonly Remark[] {
     if (holder !== entry) return [say.sameName(entry, holder, path)];
     const first = stem === null ? entry : this.parts.stems.holder(stem);
-    return first && first !== entry ? say.besideEdition(entry, first) : NONE;
+    const shownAs = this.shownAs(entry.candidate);
+    const isShownAlike = shownAs !== null && this.parts.shown.holder(shownAs) !== entry;
+    return [
+      ...(first && first !== entry ? say.besideEdition(entry, first) : NONE),
+      ...(this.parts.folders.late.has(entry) ? [say.writtenLate(entry, path)] : NONE),
+      ...(isShownAlike ? [say.shownAlike(entry, path, this.rulebook.disk.shownLetters ?? 0)] : NONE),
+    ];
   }
 
   /** What stands where its copy or its sidecar would go. */
   private barred(entry: Entry, { kind, path }: Outgoing): readonly Remark[] {
-    const { world } = this.parts;
+    const { world, folders } = this.parts;
     if (entry.waits) return [say.waits(entry, entry.waits)];
+    if (folders.out.has(entry)) return [say.folderFull(entry, path, this.rulebook.disk.filesInFolder ?? 0)];
     const rules = sidecarFor(this.rulebook, kind);
     const own = world.inTheWay(path, entry, 'blocks');
     if (own) return [own];
@@ -767,9 +820,17 @@ interface Parts {
   readonly pictures: FolderPictures;
   readonly lengths: Lengths;
   readonly room: Room<Entry>;
+  readonly folders: FolderRules<Entry>;
+  /** Of names as far as the player shows them. */
+  readonly shown: Claims<Entry>;
   readonly failed: ReadonlyMap<string, FailedStep>;
   mismatches: readonly Remark[];
 }
+
+const folderRulesOf = ({ disk }: Rulebook) => ({
+  limit: disk.filesInFolder,
+  isWritten: disk.order === 'written',
+});
 
 function addAll<T>(set: Set<T>, more: readonly T[]): void {
   for (const one of more) set.add(one);

@@ -19,3 +19,9 @@ export class PathKeys {
     return key;
   }
 }
+
+const collator = new Intl.Collator('en', { numeric: true });
+
+/** Paths in the order in which a player that goes by names plays them: numbers by their values. */
+export const comparePaths = (a: string, b: string): number =>
+  collator.compare(a, b) || (a < b ? -1 : a > b ? 1 : 0);

@@ -22,7 +22,8 @@ interface OldSection {
 
 /**
  * `MIGRATIONS[n]` turns version n into n + 1. Version 1 had one section for each kind, and years beside dates; up to
- * version 2 the first folder below a place was called otherwise.
+ * version 2 the first folder below a place was called otherwise; up to version 3 nothing was said of alphabets, of limits
+ * of parts of names and of files, of what a folder is played by, nor of what tags are written in.
  */
 const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
   1: ({ names, sections, version: _, ...rest }) => {
@@ -56,6 +57,7 @@ const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
       rules.of === 'category' ? { ...rules, of: 'topFolder' } : rules,
     ),
   }),
+  3: ({ version: _, ...rest }) => ({ ...rest, version: 4 }),
 };
 
 const dated = (field: FieldName | 'year'): FieldName => (field === 'year' ? 'date' : field);

@@ -1,3 +1,4 @@
+import { ValidationError } from 'yup';
 import {
   FORMAT_ENDINGS,
   fieldOf,
@@ -11,6 +12,7 @@ import {
 } from '../items';
 import { extensionOf, isBelow, nameOf, withoutExtension } from '../paths';
 import { KINDS, type Kind } from '../kinds';
+import { contradictionIn } from './contradictions';
 import { migrateRulebook } from './migrate';
 import {
   rulebookSchema,
@@ -23,11 +25,14 @@ import {
 
 /**
  * A rulebook from JSON that came from outside, of any version.
- * @throws {ValidationError} naming the place that is wrong; RangeError for a newer version
+ * @throws {ValidationError} naming the place that is wrong, or what contradicts itself; RangeError for a newer version
  */
 export function readRulebook(json: unknown): Rulebook {
   const migrated = rulebookSchema.validateSync(migrateRulebook(json), { strict: true, abortEarly: true });
-  return rulebookSchema.cast(migrated);
+  const rulebook: Rulebook = rulebookSchema.cast(migrated);
+  const contradiction = contradictionIn(rulebook);
+  if (contradiction !== null) throw new ValidationError(contradiction);
+  return rulebook;
 }
 
 /** What is asked of a rulebook for every item and file, looked up once. */

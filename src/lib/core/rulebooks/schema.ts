@@ -1,10 +1,10 @@
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import { FIELD_NAMES, FORMAT_IDS, type FieldName, type FormatId } from '../items';
 import { KINDS, type Kind } from '../kinds';
-import { parsePattern } from '../naming';
+import { ALPHABETS, parsePattern, type Alphabet } from '../naming';
 
 /** Version of the rulebook's shape. Raise it with a migration in `migrate.ts`. */
-export const RULEBOOK_VERSION = 3;
+export const RULEBOOK_VERSION = 4;
 
 const kinds = () =>
   array(
@@ -166,6 +166,25 @@ const disk = object({
   maxName: number().integer().min(8).required(),
   maxPath: number().integer().min(16).required(),
   numberWidth: number().integer().min(1).max(6).required(),
+  /** Letters that it shows; names in others are written as they are usually spelled in these. */
+  alphabet: mixed<Alphabet>()
+    .oneOf([...ALPHABETS])
+    .default('any'),
+  /** The only letters that names may be of; null for all that are not unsafe. */
+  allowed: string().min(1).nullable().default(null),
+  /** Limits of a name without its ending, and of an ending without its dot, in `unit`; null without one of their own. */
+  maxStem: limit(),
+  maxEnding: limit(),
+  /** How many letters of a file's name it shows; null for all. */
+  shownLetters: limit(),
+  /** How many folders lie one in another, files in one folder, and files in all, at the most; null for no limit. */
+  maxLevels: limit(),
+  filesInFolder: limit(),
+  files: limit(),
+  /** What it plays files of a folder by: their names, or the order in which they were written. */
+  order: string()
+    .oneOf(['name', 'written'] as const)
+    .default('name'),
   /** Bytes of the largest file that it holds, and of all together; null without a limit that is known. */
   largestFile: limit(),
   room: limit(),
@@ -192,6 +211,12 @@ export const rulebookSchema = object({
     id3: array(mixed<2 | 3 | 4>().oneOf([2, 3, 4]).required()).required(),
     /** It tells releases apart by the names of their albums: there the edition goes too, in brackets. */
     edition: boolean().default(false),
+    /** What texts in ID3 tags are written in: what it reads of Unicode, or ISO 8859-1 alone. */
+    encoding: string()
+      .oneOf(['unicode', 'latin1'] as const)
+      .default('unicode'),
+    /** Limits of a picture in tags: pixels of its longer side, and bytes; null for no limit. */
+    picture: object({ pixels: limit(), bytes: limit() }).default({ pixels: null, bytes: null }),
   }).required(),
   disk,
 }).required();

@@ -55,6 +55,23 @@ describe('ways in which tags are written', () => {
     expect(await titleOf(written)).toBe('Kelp');
   });
 
+  test.each([3, 4] as const)(
+    'texts of ID3v2.%i are written in Latin-1 for readers of that alone',
+    async (version) => {
+      const utf16 = concat([Uint8Array.of(1, 0xff, 0xfe), Uint8Array.of(0x4b, 0)]);
+      const size = version === 4 ? syncSafe(utf16.length) : u32(utf16.length);
+      const old = await readId3(sourceOf(tag(version, 0, concat([frame('TIT2', utf16, 0, size)]))));
+      const fields = { title: 'Kèlp', artist: ['Örla'], lyrics: 'Sø', albumArtist: 'A' };
+      const written = await readId3(sourceOf(writeId3(old, { fields, encoding: 'latin1' })));
+      const encodings = new Map(written?.frames.map(({ id, data }) => [id, data[0]]));
+      expect([...encodings.keys()].sort()).toEqual(['TIT2', 'TPE1', 'TPE2', 'USLT']);
+      expect(new Set(encodings.values())).toEqual(new Set([0]));
+      const { common } = await parseBuffer(concat([writeId3(old, { fields, encoding: 'latin1' }), sound]));
+      expect([common.title, common.artist, common.lyrics?.[0]?.text]).toEqual(['Kèlp', 'Örla', 'Sø']);
+      expect(written && readTag(written).fields).toMatchObject(fields);
+    },
+  );
+
   test('unsynchronisation of a whole ID3v2.3 tag is undone', async () => {
     const plain = concat([Uint8Array.of(1, 0xff, 0xfe), Uint8Array.of(0xff, 0x00)]);
     const unsynced = Uint8Array.of(

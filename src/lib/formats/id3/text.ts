@@ -16,9 +16,14 @@ export function frameBytes({ id, flags, data }: Id3Frame, version: Id3Version): 
   return concat([ascii(id), size, u16(flags), data]);
 }
 
+/** How texts are to be written: in a version's own way, or in ISO 8859-1 as far as that holds them. */
+export type TextStyle = Id3Version | 'latin1';
+
 /** The encoding that a text asks for. Plain ASCII stays so; readers agree on it. */
-export function encodingFor(text: string, version: Id3Version): number {
-  if (version === 4) return 3;
+export function encodingFor(text: string, style: TextStyle): number {
+  // eslint-disable-next-line no-control-regex
+  if (style === 'latin1') return /^[\u0000-\u00ff]*$/.test(text) ? 0 : 1;
+  if (style === 4) return 3;
   // eslint-disable-next-line no-control-regex
   return /^[\u0000-\u007f]*$/.test(text) ? 0 : 1;
 }
@@ -30,8 +35,8 @@ export function encodeAs(encoding: number, text: string): Uint8Array {
 }
 
 /** A text frame's body: one byte of encoding, then text. */
-export function encodeText(text: string, version: Id3Version): Uint8Array {
-  const encoding = encodingFor(text, version);
+export function encodeText(text: string, style: TextStyle): Uint8Array {
+  const encoding = encodingFor(text, style);
   return concat([Uint8Array.of(encoding), encodeAs(encoding, text)]);
 }
 
@@ -42,13 +47,8 @@ export function encodeLink(address: string): Uint8Array {
 }
 
 /** Encoding, what stands before the texts, then two texts parted by a null letter of the encoding. */
-export function encodePair(
-  before: Uint8Array,
-  first: string,
-  second: string,
-  version: Id3Version,
-): Uint8Array {
-  const encoding = encodingFor(first + second, version);
+export function encodePair(before: Uint8Array, first: string, second: string, style: TextStyle): Uint8Array {
+  const encoding = encodingFor(first + second, style);
   const end = new Uint8Array(encoding === 1 ? 2 : 1);
   return concat([
     Uint8Array.of(encoding),

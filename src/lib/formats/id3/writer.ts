@@ -17,7 +17,7 @@ import {
   SPOKEN_FRAMES,
   USER_FRAME,
 } from './tag-map';
-import { encodePair, encodeText, frameBytes } from './text';
+import { encodePair, encodeText, frameBytes, type TextStyle } from './text';
 import { isTimedFrame, timedFrames } from './timed';
 
 /** Room left for later edits in a tag that had to grow, in bytes. */
@@ -73,7 +73,7 @@ function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChang
   for (const change of tagChangesFor(ID3_MAPS[version], changes, textsOfTag(tag))) {
     const goes = new Set(change.goes);
     const isOld = (frame: Id3Frame) => goes.has(nameOfFrame(frame, version));
-    frames = replaceWhere(frames, isOld, fieldFrames(change, frames, version));
+    frames = replaceWhere(frames, isOld, fieldFrames(change, frames, version, changes.encoding ?? version));
   }
   if (changes.chapters) {
     if (!ID3_MAPS[version].chapters && changes.chapters.length > 0)
@@ -101,6 +101,7 @@ function fieldFrames(
   change: NativeChange,
   frames: readonly Id3Frame[],
   version: Id3Version,
+  style: TextStyle,
 ): readonly Id3Frame[] {
   const id = RATING_FRAME[version];
   if (change.name === id)
@@ -109,10 +110,10 @@ function fieldFrames(
       change.texts[0],
       version,
     );
-  return change.texts.length === 0 ? [] : [fieldFrame(change, version)];
+  return change.texts.length === 0 ? [] : [fieldFrame(change, version, style)];
 }
 
-function fieldFrame({ name, texts }: NativeChange, version: Id3Version): Id3Frame {
+function fieldFrame({ name, texts }: NativeChange, version: Id3Version, style: TextStyle): Id3Frame {
   const [id = '', label] = name.split(':');
   // Four bytes that are no text: that it is there says all.
   if (id === PODCAST_FRAME[version]) return { id, flags: 0, data: new Uint8Array(4) };
@@ -121,11 +122,11 @@ function fieldFrame({ name, texts }: NativeChange, version: Id3Version): Id3Fram
   const text = texts.join(version === 4 ? '\0' : '; ');
   if (SPOKEN_FRAMES[version].includes(id) && label === undefined)
     // Without a description, language unknown (ID3v2.3.0, section 4.9).
-    return { id, flags: 0, data: encodePair(ascii('XXX'), '', text, version) };
+    return { id, flags: 0, data: encodePair(ascii('XXX'), '', text, style) };
   // A user text frame: encoding, description, a null letter, value (ID3v2.3.0, section 4.2.2).
   if (id === USER_FRAME[version] && label !== undefined)
-    return { id, flags: 0, data: encodePair(new Uint8Array(0), label, text, version) };
-  return { id, flags: 0, data: encodeText(text, version) };
+    return { id, flags: 0, data: encodePair(new Uint8Array(0), label, text, style) };
+  return { id, flags: 0, data: encodeText(text, style) };
 }
 
 /** Puts the new frames where the first of the old ones stood, so that the order of a tag stays. */

@@ -1,6 +1,18 @@
 import { createHash } from 'node:crypto';
 import { constants, createReadStream, createWriteStream, type Stats } from 'node:fs';
-import { link, lstat, mkdir, open, readdir, rename, rm, rmdir, stat, unlink } from 'node:fs/promises';
+import {
+  link,
+  lstat,
+  mkdir,
+  open,
+  readdir,
+  rename,
+  rm,
+  rmdir,
+  stat,
+  unlink,
+  writeFile,
+} from 'node:fs/promises';
 import { dirname, join, relative, resolve, sep } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -70,6 +82,7 @@ export class Disk {
   private turn: Promise<unknown> = Promise.resolve();
   /** Bytes that lie on it, what is hidden included; null before they were counted, for each place of the disk. */
   private taken: { readonly at: string; bytes: number } | null = null;
+  private counting: { readonly at: string; readonly done: Promise<void> } | null = null;
 
   /** @param place where the disk lies on the machine, asked for at every use */
   constructor(
@@ -139,7 +152,7 @@ export class Disk {
     await this.makeRoom(expectedBytes ?? 0);
     const part = join(this.root, ARRIVING, `${process.pid}-${process.hrtime.bigint()}`);
     try {
-      await mkdir(dirname(part), { recursive: true });
+      await this.inTurn(() => mkdir(dirname(part), { recursive: true }).then(() => writeFile(part, '')));
       const { size, digest } = await this.take(body, part);
       if (expectedBytes !== null && size !== expectedBytes)
         throw new StorageError(400, `got ${size} of ${expectedBytes} bytes`);
@@ -158,7 +171,8 @@ export class Disk {
       await rm(part, { force: true });
       return told(error);
     } finally {
-      await rmdir(dirname(part)).catch(() => undefined);
+      // In turn, so that it does not go between another one's folder and its file.
+      await this.inTurn(() => rmdir(dirname(part)).catch(() => undefined));
     }
   }
 
@@ -232,9 +246,17 @@ export class Disk {
     return this.isFull ? 0 : room - others - (await this.used());
   }
 
+  /** All wait for one count: nothing comes before it is done, since what was coming once is cleared away by it. */
   private async used(): Promise<number> {
     const { root } = this;
     if (this.taken?.at === root) return this.taken.bytes;
+    if (this.counting?.at !== root)
+      this.counting = { at: root, done: this.count(root).finally(() => (this.counting = null)) };
+    await this.counting.done;
+    return this.taken?.at === root ? this.taken.bytes : this.used();
+  }
+
+  private async count(root: string): Promise<void> {
     let bytes = 0;
     for await (const { full } of filesBelow(root, true))
       if (full.startsWith(join(root, ARRIVING) + sep))
@@ -242,7 +264,6 @@ export class Disk {
         await rm(full, { force: true });
       else bytes += (await stat(full)).size;
     this.taken = { at: root, bytes };
-    return bytes;
   }
 
   /** Where a path lies, none of whose parts is a link: what it leads to is not the device's. */

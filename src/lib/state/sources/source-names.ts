@@ -6,6 +6,8 @@ export const SOURCE_NAMES: NameRules = {
   replacements: { ':': ' -', '/': '-', '\\': '-', '"': "'" },
   fallback: '_',
   unicode: 'NFC',
+  alphabet: 'any',
+  allowed: null,
   deviceNames: true,
   caseSensitive: false,
   leadingDot: null,

@@ -149,6 +149,26 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `the longest has ${length}; shorten album or artist`,
     remedy: 'Show what to shorten',
   }),
+  endingTooLong: (count, { limit, unit }, player) => ({
+    what: `${counted(count, 'name')} with an ending longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
+    why: `${player} would not open ${count === 1 ? 'it' : 'them'}`,
+    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+  }),
+  folderFull: (count, { limit }, player) => ({
+    what: `${items(count)} for which ${count === 1 ? 'its folder has' : 'their folders have'} no place`,
+    why: `${player} takes ${limit} files in one folder; what came first goes`,
+    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+  }),
+  writtenLate: (count, { folder }, player) => ({
+    what: `${items(count)} will play last in ${folder}`,
+    why: `${player} plays a folder as it was written; leave the folder out for one run to have it written anew`,
+    remedy: null,
+  }),
+  shownAlike: (count, { letters }, player) => ({
+    what: `${counted(count, 'name')} that ${player} shows like another one in the same folder`,
+    why: `it shows the first ${letters} letters of a name`,
+    remedy: null,
+  }),
   twoEditions: (count, { album, mark, own, other, is, otherIs }) => ({
     what: `Two editions of ${album}: ${counted(count, 'title')} would be there twice`,
     why:

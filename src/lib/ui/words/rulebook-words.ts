@@ -1,7 +1,7 @@
 import { codecName, requireField } from '$lib/core/items';
 import { KIND_FACTS, type Kind } from '$lib/core/kinds';
-import type { Place, Take } from '$lib/core/rulebooks';
-import { bytes, clock } from './amounts';
+import type { Place, Rulebook, Take } from '$lib/core/rulebooks';
+import { bytes, clock, counted } from './amounts';
 
 const many = (kinds: readonly Kind[]) => kinds.map((kind) => KIND_FACTS[kind].many).join(', ');
 
@@ -40,4 +40,42 @@ export function placeWords({ kinds, folder, pattern, reads, asks }: Place) {
     path: [folder, pattern].filter(Boolean).join('/'),
     how: `read by their ${from}${needs === '' ? '' : `; asks for ${needs}`}`,
   };
+}
+
+const ALPHABETS = {
+  any: null,
+  latin1: 'in letters of Western Europe (ISO 8859-1)',
+  ascii: 'in letters of ASCII',
+} as const;
+
+/** What a disk takes of names and files, each as a part of a sentence. */
+export function diskWords({ disk }: Pick<Rulebook, 'disk'>): readonly string[] {
+  const unit = disk.unit === 'bytes' ? 'bytes' : 'letters';
+  const limit = (value: number | null, words: (value: number) => string) =>
+    value === null ? [] : [words(value)];
+  return [
+    `names up to ${disk.maxName} and paths up to ${disk.maxPath} ${unit}`,
+    ...limit(disk.maxStem, (most) => `names without their endings up to ${most}`),
+    ...limit(disk.maxEnding, (most) => `endings up to ${most}`),
+    ...(ALPHABETS[disk.alphabet] === null ? [] : [`names ${ALPHABETS[disk.alphabet]}`]),
+    ...(disk.allowed === null ? [] : [`no other letters than ${disk.allowed}`]),
+    ...(disk.unsafe === '' ? [] : [`not ${disk.unsafe}`]),
+    disk.caseSensitive ? 'letter case counts' : 'letter case does not count',
+    ...limit(disk.shownLetters, (count) => `the first ${counted(count, 'letter')} of a name shown`),
+    ...limit(disk.maxLevels, (most) => `folders up to ${most} deep`),
+    ...limit(disk.filesInFolder, (most) => `up to ${counted(most, 'file')} in a folder`),
+    ...limit(disk.files, (most) => `up to ${counted(most, 'file')} in all`),
+    ...(disk.order === 'written' ? ['played in the order in which files were written'] : []),
+  ];
+}
+
+/** What it reads of tags, each as a part of a sentence. */
+export function tagWords({ tags }: Pick<Rulebook, 'tags'>): readonly string[] {
+  const { pixels, bytes: most } = tags.picture;
+  const limits = [pixels && `${pixels} pixels`, most && bytes(most)].filter(Boolean).join(' and ');
+  return [
+    `ID3v2.${tags.id3.join(', 2.')}`,
+    ...(tags.encoding === 'latin1' ? ['texts in ISO 8859-1 alone'] : []),
+    ...(limits === '' ? [] : [`pictures up to ${limits}`]),
+  ];
 }

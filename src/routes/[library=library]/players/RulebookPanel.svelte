@@ -4,7 +4,7 @@
   import { FORMAT_NAMES } from '$lib/core/items';
   import { readRulebook } from '$lib/core/rulebooks';
   import type { PlayerDesk } from '$lib/state/player-desk.svelte';
-  import { placeWords, takeWords } from '$lib/ui/words/rulebook-words';
+  import { diskWords, placeWords, tagWords, takeWords } from '$lib/ui/words/rulebook-words';
   import { download } from '$lib/io/download';
 
   /** What a player asks for, in words and as the JSON that it is; changed there, and taken out as a file. */
@@ -98,13 +98,9 @@
             </ul>
           </dd>
           <dt>What its disk takes</dt>
-          <dd>
-            names up to {rulebook.disk.maxName} and paths up to {rulebook.disk.maxPath}
-            {rulebook.disk.unit === 'bytes' ? 'bytes' : 'letters'}; not
-            <span class="path">{rulebook.disk.unsafe}</span>;
-            {rulebook.disk.caseSensitive ? 'letter case counts' : 'letter case does not count'}; tags of
-            ID3v2.{rulebook.tags.id3.join(', 2.')}
-          </dd>
+          <dd>{diskWords(rulebook).join('; ')}</dd>
+          <dt>What it reads of tags</dt>
+          <dd>{tagWords(rulebook).join('; ')}</dd>
         </dl>
       {:else}
         <textarea class="path" rows="22" spellcheck="false" aria-label="Rulebook as JSON" bind:value={text}

@@ -19,6 +19,8 @@ const CODES: readonly FindingCode[] = [
   'collision',
   'nameTooLong',
   'pathTooLong',
+  'endingTooLong',
+  'folderFull',
   'occupied',
   'folderThere',
   'failedBefore',
@@ -40,6 +42,8 @@ const CODES: readonly FindingCode[] = [
   'sidecarMismatch',
   'besideMismatch',
   'nameMended',
+  'writtenLate',
+  'shownAlike',
   'changedUnwanted',
   'addedThere',
   'keptThere',
@@ -245,6 +249,7 @@ const GATHERING: ReadonlySet<FindingCode> = new Set([
   'splitAlbum',
   'nameTooLong',
   'pathTooLong',
+  'endingTooLong',
   'needsTwin',
   'collision',
 ]);
@@ -254,6 +259,7 @@ function wordsOf(code: FindingCode, remarks: Iterable<Remark>): Record<string, s
   switch (code) {
     case 'nameTooLong':
     case 'pathTooLong':
+    case 'endingTooLong':
       return lengthWords(remarks);
     case 'needsTwin':
       return twinWords(remarks);

@@ -195,9 +195,23 @@ export function tooLong(
 ): Remark {
   const words = { limit: String(limit), length: String(length), unit };
   return about(entry, `${code} ${severity}`, code, severity, path, words, {
-    type: code === 'nameTooLong' && severity === 'blocks' ? 'shorten' : 'describe',
+    type: severity === 'blocks' ? SHORTENED[code] : 'describe',
   });
 }
+
+const SHORTENED = { nameTooLong: 'shorten', pathTooLong: 'describe', endingTooLong: 'leaveOut' } as const;
+
+/** Its folder has as many files as the player takes in one. */
+export const folderFull = (entry: Planned, path: string, limit: number): Remark =>
+  about(entry, 'folderFull', 'folderFull', 'blocks', path, { limit: String(limit) }, { type: 'leaveOut' });
+
+/** The player plays files as they were written, and what should come behind it lies there already. */
+export const writtenLate = (entry: Planned, path: string): Remark =>
+  about(entry, `late ${folderOf(path)}`, 'writtenLate', 'note', path, { folder: folderOf(path) });
+
+/** Nobody can tell its name from that of another one in its folder, by what the player shows of them. */
+export const shownAlike = (entry: Planned, path: string, letters: number): Remark =>
+  about(entry, 'shownAlike', 'shownAlike', 'note', path, { letters: String(letters) });
 
 /** An item that would get the name of another one. @param other the item that gets it */
 export function sameName(entry: Planned, other: Planned, path: string): Remark {

@@ -95,8 +95,11 @@ export class Namer {
       const name = isLast || isAlike ? safeName(part + end, names) : this.folder(part);
       if (name !== part && end === '') mended = true;
       const suffix = index === parts.length - 1 || place.alike ? longest : '';
-      if (!short || lengthIn(name + suffix, names.unit) <= names.maxName) return name;
-      return shorten(name, names.maxName - lengthIn(suffix, names.unit), names);
+      const limit = Math.min(names.maxName - lengthIn(suffix, names.unit), names.maxStem ?? Infinity);
+      if (!short || lengthIn(name, names.unit) <= limit) return name;
+      if (!isLast && !isAlike) return shorten(name, limit, names);
+      // What tells it from another one stays.
+      return safeName(shorten(part, limit - lengthIn(end, names.unit), names) + end, names);
     });
     const path = [place.folder, ...named].filter(Boolean).join('/') + extension;
     return { path, folder: folderOf(path), mended };

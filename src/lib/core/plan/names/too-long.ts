@@ -1,9 +1,10 @@
 import { lengthIn, type NameRules } from '../../naming';
+import { nameOf, withoutExtension } from '../../paths';
 import type { Rulebook } from '../../rulebooks';
 
 /** A path, or one name of it, that a player's disk does not take. Lengths are in the disk's own unit. */
 export interface TooLong {
-  readonly code: 'nameTooLong' | 'pathTooLong';
+  readonly code: 'nameTooLong' | 'pathTooLong' | 'endingTooLong';
   readonly length: number;
   readonly unit: NameRules['unit'];
   readonly limit: number;
@@ -12,12 +13,26 @@ export interface TooLong {
 /** Null where the disk takes it. */
 export function tooLong(path: string, { disk }: Rulebook): TooLong | null {
   const { unit, maxName, maxPath } = disk;
+  const maxStem = disk.maxStem ?? maxName;
+  const maxEnding = disk.maxEnding ?? maxName;
   // Most names are far from any limit: no need to measure them letter by letter.
-  if (unit === 'utf16' ? path.length <= Math.min(maxName, maxPath) : path.length * 3 <= maxName) return null;
-  for (const part of path.split('/')) {
-    const length = lengthIn(part, unit);
-    if (length > maxName) return { code: 'nameTooLong', length, limit: maxName, unit };
+  const most = Math.min(maxName, maxPath, maxStem, maxEnding);
+  if (unit === 'utf16' ? path.length <= most : path.length * 3 <= most) return null;
+  const passes = (code: TooLong['code'], text: string, limit: number): TooLong | null => {
+    const length = lengthIn(text, unit);
+    return length > limit ? { code, length, limit, unit } : null;
+  };
+  const name = nameOf(path);
+  const stem = withoutExtension(name);
+  const folders = path.split('/').slice(0, -1);
+  for (const part of folders) {
+    const found = passes('nameTooLong', part, Math.min(maxName, maxStem));
+    if (found) return found;
   }
-  const length = lengthIn(path, unit);
-  return length > maxPath ? { code: 'pathTooLong', length, limit: maxPath, unit } : null;
+  return (
+    passes('nameTooLong', name, maxName) ??
+    passes('nameTooLong', stem, maxStem) ??
+    passes('endingTooLong', name.slice(stem.length + 1), maxEnding) ??
+    passes('pathTooLong', path, maxPath)
+  );
 }

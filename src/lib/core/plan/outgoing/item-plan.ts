@@ -1,9 +1,21 @@
-import { FORMAT_ENDINGS, type Fields, type ItemId } from '../../items';
+import {
+  FORMAT_ENDINGS,
+  sameValue,
+  toTexts,
+  type Edits,
+  type FieldName,
+  type Fields,
+  type FieldValue,
+  type ItemId,
+  type PictureFact,
+  type PictureRole,
+} from '../../items';
+import { toAlphabet } from '../../naming';
 import { extensionOf } from '../../paths';
 import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../../rulebooks';
 import { withEdition } from './edition';
 import type { PlanItem } from './plan-item';
-import { AS_IS, type Recipe } from './recipe';
+import { AS_IS, type PictureLimits, type Recipe, type SmallerPictures } from './recipe';
 
 /** An item as every part of a plan knows it. What a part knows of it beside that, it keeps itself. */
 export interface Planned {
@@ -47,18 +59,92 @@ export class ItemPlan {
     this.refusal =
       kind && this.place ? (refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null)) : null;
     this.missing = this.place ? missingAsks(this.place, item.fields) : [];
-    this.fields = item.outgoingFields;
-    const id3 = id3For(item, this.fields, rulebook);
-    this.recipe = recipeFor(item, id3);
-    this.extension = extensionOf(item.path) || (FORMAT_ENDINGS[item.format][0] ?? item.format);
-    this.signature = id3 === null ? item.outgoingHash : `${item.outgoingHash}|id3v2.3`;
+    const id3 = id3For(item, item.outgoingFields, rulebook);
+    const encoding = encodingFor(item, rulebook);
+    const smaller = smallerPictures(item, rulebook.tags.picture);
+    this.fields = encoding ? spelledFields(item.outgoingFields) : item.outgoingFields;
+    this.recipe = recipeFor(item, { expect: this.fields, id3, encoding, smaller });
+    this.extension = endingFor(item, rulebook.disk.maxEnding);
+    this.signature = [
+      item.outgoingHash,
+      ...(id3 === null ? [] : ['id3v2.3']),
+      ...(encoding ? [encoding] : []),
+      ...(smaller ? [`pictures ${smaller.limits.pixels ?? ''}/${smaller.limits.bytes ?? ''}`] : []),
+    ].join('|');
   }
 }
 
-function recipeFor(item: PlanItem, id3: 3 | null): Recipe {
-  const { format, outgoing: changes, outgoingFields: expect, outgoingKind: kind } = item;
-  if (Object.keys(changes).length === 0 && id3 === null) return AS_IS;
-  return { type: 'retag', format, changes, expect, kind, id3 };
+/** The ending of its name, else another one of its format where that is too long for the player. */
+function endingFor({ path, format }: PlanItem, most: number | null): string {
+  const own = extensionOf(path) || (FORMAT_ENDINGS[format][0] ?? format);
+  if (most === null || own.length <= most) return own;
+  return FORMAT_ENDINGS[format].find(({ length }) => length <= most) ?? own;
+}
+
+/** What a player asks of a copy's tags beside what the library says of it. */
+interface Asked {
+  readonly expect: Fields;
+  readonly id3: 3 | null;
+  readonly encoding: 'latin1' | null;
+  readonly smaller: SmallerPictures | null;
+}
+
+function recipeFor(item: PlanItem, { expect, id3, encoding, smaller }: Asked): Recipe {
+  const { format, outgoing, outgoingKind: kind } = item;
+  if (Object.keys(outgoing).length === 0 && id3 === null && !encoding && !smaller) return AS_IS;
+  const changes = encoding ? { ...outgoing, fields: { ...outgoing.fields, ...said(expect) } } : outgoing;
+  return {
+    type: 'retag',
+    format,
+    changes,
+    expect,
+    kind,
+    id3,
+    ...(encoding && { encoding }),
+    ...(smaller && { smaller }),
+  };
+}
+
+const said = (fields: Fields): Edits =>
+  Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== null));
+
+/** What its texts are written in, where the player reads no more than that: nobody knows what they are written in now. */
+function encodingFor({ writable, format, outgoingFields }: PlanItem, { tags }: Rulebook): 'latin1' | null {
+  const isAsked = writable && format === 'mp3' && tags.encoding === 'latin1';
+  return isAsked && Object.values(outgoingFields).some((value) => value !== null) ? 'latin1' : null;
+}
+
+/** Stands for letters that have no usual spelling in what tags are written in. */
+const UNSPELLED = '?';
+
+/** Values as they can be written in ISO 8859-1; the very fields where all of them can. */
+function spelledFields(fields: Fields): Fields {
+  const spell = (text: string) => toAlphabet(text, 'latin1', UNSPELLED);
+  let spelled: Record<string, FieldValue> | null = null;
+  for (const [name, value] of Object.entries(fields) as [FieldName, FieldValue][]) {
+    const next =
+      typeof value === 'string' ? spell(value) : Array.isArray(value) ? toTexts(value.map(spell)) : value;
+    if (!sameValue(value, next)) (spelled ??= { ...fields })[name] = next;
+  }
+  return (spelled as Fields | null) ?? fields;
+}
+
+/** Pictures that go out in its tags and pass the player's limits; null where none does, or tags are not written. */
+function smallerPictures(
+  { writable, file, outgoing }: PlanItem,
+  limits: PictureLimits,
+): SmallerPictures | null {
+  const { pixels, bytes } = limits;
+  if (!writable || (pixels === null && bytes === null)) return null;
+  const passes = (one: Pick<PictureFact, 'bytes' | 'width' | 'height'>) =>
+    Math.max(one.width ?? 0, one.height ?? 0) > (pixels ?? Infinity) || one.bytes > (bytes ?? Infinity);
+  const chosen = Object.entries(outgoing.pictures ?? {}).filter(([, picture]) => passes(picture));
+  const isReplaced = (role: PictureRole) => outgoing.pictures?.[role] !== undefined;
+  const own = file.pictures.flatMap((picture, index) =>
+    passes(picture) && !isReplaced(picture.role) ? [{ index, role: picture.role }] : [],
+  );
+  if (chosen.length + own.length === 0) return null;
+  return { limits, own, chosen: chosen.map(([role]) => role as PictureRole) };
 }
 
 /**

@@ -1,4 +1,4 @@
-import type { Fields, FormatId, Overlay } from '../../items';
+import type { Fields, FormatId, Overlay, PictureRole } from '../../items';
 import type { Kind } from '../../kinds';
 
 /**
@@ -18,6 +18,25 @@ export type Recipe =
       readonly kind: Kind | null;
       /** The version of ID3v2 that its tag is brought to; null where it stays. */
       readonly id3: 3 | null;
+      /** What its texts are written in; absent for whatever their writer writes. */
+      readonly encoding?: 'latin1';
+      /** Pictures that are brought within limits; absent where all stay as they are. */
+      readonly smaller?: SmallerPictures;
     };
+
+/** Limits of a picture: pixels of its longer side, and bytes; null for no limit. */
+export interface PictureLimits {
+  readonly pixels: number | null;
+  readonly bytes: number | null;
+}
+
+/** Which pictures of a copy are brought within limits. */
+export interface SmallerPictures {
+  readonly limits: PictureLimits;
+  /** Of those that its original holds, by their place among them. */
+  readonly own: readonly { readonly index: number; readonly role: PictureRole }[];
+  /** Of those that were chosen in the library. */
+  readonly chosen: readonly PictureRole[];
+}
 
 export const AS_IS: Recipe = { type: 'asIs' };

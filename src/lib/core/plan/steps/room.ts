@@ -2,11 +2,15 @@ import type { Kind } from '../../kinds';
 import type { Planned } from '../outgoing/item-plan';
 import { turnOf, type Selection } from '../selection';
 
-/** A copy that comes to a player anew. */
-interface Coming<E extends Planned> {
-  readonly entry: E;
-  /** Bytes of its original, which those of its copy are close to. */
+/** How much of a player something takes. */
+export interface Amount {
   readonly bytes: number;
+  readonly files: number;
+}
+
+/** A copy that comes to a player anew. */
+interface Coming<E extends Planned> extends Amount {
+  readonly entry: E;
   readonly kind: Kind;
   /** Its turn among those of its kind. */
   readonly turn: number;
@@ -20,34 +24,43 @@ export class Room<E extends Planned> {
   /** Items that stay out. */
   out: ReadonlySet<E> = new Set();
   private readonly coming = new Map<E, Coming<E>>();
-  private bytes = 0;
-  private outBytes = 0;
+  private sum: Amount = NOTHING;
+  private outSum: Amount = NOTHING;
   private hasChanged = false;
-  /** Bytes for what comes anew, when it was last decided. */
-  private left = 0;
+  /** Room for what comes anew, when it was last decided. */
+  private left: Amount = NOTHING;
 
   /**
-   * @param free bytes that runs may still write; null where that is not known
+   * @param free bytes that runs may still write, and files that may be ours; infinite where no limit is known
    * @param selection says what comes first
    */
   constructor(
-    private readonly free: number | null,
+    private readonly free: Amount,
     private readonly selection: Selection,
   ) {}
 
-  /** Bytes that do not fit. */
-  get missing(): number {
-    return this.outBytes;
+  get isLimited(): boolean {
+    return this.free.bytes !== Infinity || this.free.files !== Infinity;
   }
 
-  put(entry: E, kind: Kind): void {
-    const { size } = entry.item;
+  /** Bytes that do not fit. */
+  get missing(): number {
+    return this.outSum.bytes;
+  }
+
+  /** @param files how many files go out for it */
+  put(entry: E, kind: Kind, files: number): void {
+    // Of its original, which those of its copy are close to.
+    const bytes = entry.item.size;
     const turn = turnOf(entry.item, this.selection.first);
     const before = this.coming.get(entry);
-    if (before?.bytes === size && before.kind === kind && before.turn === turn) return;
+    const isSame =
+      before?.bytes === bytes && before.files === files && before.kind === kind && before.turn === turn;
+    if (isSame) return;
     this.take(entry);
-    this.coming.set(entry, { entry, bytes: size, kind, turn });
-    this.bytes += size;
+    const coming = { entry, bytes, files, kind, turn };
+    this.coming.set(entry, coming);
+    this.sum = plus(this.sum, coming);
     this.hasChanged = true;
   }
 
@@ -55,34 +68,35 @@ export class Room<E extends Planned> {
     const before = this.coming.get(entry);
     if (!before) return;
     this.coming.delete(entry);
-    this.bytes -= before.bytes;
+    this.sum = minus(this.sum, before);
     this.hasChanged = true;
   }
 
   /**
    * Decides anew who stays out.
-   * @param written bytes of all copies that are to be written, of those that lie there already too
+   * @param planned bytes that are to be written, and files that are ours once all is done
    * @returns the items for which that changed
    */
-  settle(written: number): E[] {
-    const { free } = this;
-    if (free === null) return [];
-    const others = written - (this.bytes - this.outBytes);
-    const fits = this.bytes + others <= free;
-    if (fits ? this.out.size === 0 : !this.hasChanged && this.left === free - others) return [];
+  settle(planned: Amount): E[] {
+    if (!this.isLimited) return [];
+    const others = minus(planned, minus(this.sum, this.outSum));
+    const left = minus(this.free, others);
+    const fits = isWithin(this.sum, left);
+    const isSame = !this.hasChanged && this.left.bytes === left.bytes && this.left.files === left.files;
+    if (fits ? this.out.size === 0 : isSame) return [];
     this.hasChanged = false;
-    this.left = free - others;
+    this.left = left;
     const before = this.out;
-    this.out = fits ? new Set() : this.chosenOut(this.left);
-    this.outBytes = 0;
-    for (const entry of this.out) this.outBytes += this.coming.get(entry)?.bytes ?? 0;
+    this.out = fits ? new Set() : this.chosenOut(left);
+    this.outSum = NOTHING;
+    for (const entry of this.out) this.outSum = plus(this.outSum, this.coming.get(entry) ?? NOTHING);
     const changed = [...this.out].filter((entry) => !before.has(entry));
     for (const entry of before) if (!this.out.has(entry)) changed.push(entry);
     return changed;
   }
 
   /** By importance, each that still fits: one large film does not keep all else out. */
-  private chosenOut(free: number): Set<E> {
+  private chosenOut(free: Amount): Set<E> {
     const rank = new Map(this.selection.order.map((kind, index) => [kind, index]));
     const all = [...this.coming.values()].sort(
       (a, b) =>
@@ -92,9 +106,14 @@ export class Room<E extends Planned> {
     );
     const out = new Set<E>();
     let left = free;
-    for (const { entry, bytes } of all)
-      if (bytes <= left) left -= bytes;
-      else out.add(entry);
+    for (const coming of all)
+      if (isWithin(coming, left)) left = minus(left, coming);
+      else out.add(coming.entry);
     return out;
   }
 }
+
+const NOTHING: Amount = { bytes: 0, files: 0 };
+const plus = (a: Amount, b: Amount): Amount => ({ bytes: a.bytes + b.bytes, files: a.files + b.files });
+const minus = (a: Amount, b: Amount): Amount => ({ bytes: a.bytes - b.bytes, files: a.files - b.files });
+const isWithin = (a: Amount, b: Amount): boolean => a.bytes <= b.bytes && a.files <= b.files;

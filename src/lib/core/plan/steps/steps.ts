@@ -1,5 +1,5 @@
 import { folderOf, nameOf } from '../../paths';
-import type { PathKeys } from '../path-keys';
+import { comparePaths, type PathKeys } from '../path-keys';
 import { HOLD_FOLDER, factsOf, type FileFacts } from '../there/files';
 import type { Step } from '../step';
 import type { There } from '../there/there';
@@ -14,6 +14,8 @@ export interface Decided {
   readonly fates: ReadonlyMap<string, Fate>;
   readonly wanted: readonly Want[];
   readonly keys: PathKeys;
+  /** Whether the player plays files in the order in which they are written. */
+  readonly isWritten: boolean;
   /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
   readonly token: string;
 }
@@ -41,7 +43,7 @@ class Sheet {
   }
 
   steps(): readonly Step[] {
-    const { there, wanted } = this.decided;
+    const { there, wanted, isWritten } = this.decided;
     const moves: Move[] = [...there.renamed.values()];
     for (const { action, path, owner, signature } of wanted) {
       if (action?.type !== 'move') continue;
@@ -57,9 +59,9 @@ class Sheet {
         signature,
       });
     }
-    const writes = wanted
-      .filter(({ action }) => action?.type === 'write')
-      .map((want) => stepFor(want, this.replaces(want.path)));
+    const written = wanted.filter(({ action }) => action?.type === 'write');
+    const inTurn = isWritten ? written.toSorted((a, b) => comparePaths(a.path, b.path)) : written;
+    const writes = inTurn.map((want) => stepFor(want, this.replaces(want.path)));
     const removes = [...there.ours]
       .filter(([key]) => this.decided.fates.get(key) === 'goes')
       .map(([, { file, placed }]): Remove => ({

@@ -17,6 +17,7 @@ import type { Side, SyncPolicy } from '../there/sides';
 import type { Step, StepType } from '../step';
 import { orderedSteps } from './steps';
 import type { Decided, Ours, There } from '../there/there';
+import type { Amount } from './room';
 import { CURRENT, WRITE, bytesOf, isTagged, type Action, type Fate, type Want } from './want';
 
 /** Steps of each type, but for those that only make way. */
@@ -58,6 +59,8 @@ export class World {
   readonly room: RoomByKind;
   private readonly wants = new Map<string, Want>();
   private readonly fates = new Map<string, Fate>();
+  /** How many of our files stay only since something blocks their owner. */
+  private keptFiles = 0;
   /** Paths at which a file of another spelling is removed before. */
   private readonly clears = new Set<string>();
   /** Paths at which a file is written over. */
@@ -132,6 +135,11 @@ export class World {
     if (want.file) this.shelves.take(want.file);
     this.act(want, null);
     this.touch(want);
+  }
+
+  /** Bytes that are to be written, and files that are ours once all is done. */
+  get amount(): Amount {
+    return { bytes: this.bytes, files: this.wants.size + this.keptFiles };
   }
 
   /** Whether a file of an item lies there by our hand. */
@@ -295,7 +303,9 @@ export class World {
       ...there.noted.map(isThere),
       ...[...this.drifts.values()].flatMap(({ agree }) => agree ?? []),
     ];
-    return [...agrees.sort(byPath), ...orderedSteps({ there, fates, keys, wanted: this.wanted(), token })];
+    const isWritten = this.rulebook.disk.order === 'written';
+    const wanted = this.wanted();
+    return [...agrees.sort(byPath), ...orderedSteps({ there, fates, keys, wanted, isWritten, token })];
   }
 
   private touch(want: Want): void {
@@ -435,6 +445,7 @@ export class World {
     if (before === fate) return;
     if (before === 'goes') this.countRemove(key, -1);
     if (fate === 'goes') this.countRemove(key, 1);
+    this.keptFiles += Number(fate === 'kept') - Number(before === 'kept');
     this.fates.set(key, fate);
     this.places.add(key);
   }
@@ -442,6 +453,7 @@ export class World {
   /** What is ours no longer is nothing of ours to be decided about. */
   private forgetFate(key: string): void {
     if (this.fates.get(key) === 'goes') this.countRemove(key, -1);
+    if (this.fates.get(key) === 'kept') this.keptFiles--;
     this.fates.delete(key);
     this.places.add(key);
   }

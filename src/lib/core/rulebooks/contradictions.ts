@@ -1,0 +1,40 @@
+import { isOf, parsePattern, type PatternNode } from '../naming';
+import type { Rulebook } from './schema';
+
+/** Why nothing could be named by a rulebook as it says itself; null where it agrees with itself. */
+export function contradictionIn({ places, beside, disk }: Rulebook): string | null {
+  const { alphabet, allowed, maxLevels } = disk;
+  if (alphabet !== 'any' && disk.unicode === 'NFD')
+    return `disk.alphabet ${alphabet} has no marks of their own, which disk.unicode NFD asks for`;
+  const isTaken = (text: string) =>
+    isOf(text, alphabet) && (allowed === null || [...text].every((letter) => allowed.includes(letter)));
+  const own = [disk.fallback, disk.leadingDot ?? '', ...Object.values(disk.replacements)];
+  const wrong = own.find((text) => !isTaken(text));
+  if (wrong !== undefined)
+    return `disk.allowed and disk.alphabet do not take “${wrong}”, which stands for others`;
+  for (const { folder, pattern } of places) {
+    const texts = [...folder.split('/'), ...textsOf(pattern)];
+    const strange = texts.find((text) => !isTaken(text));
+    if (strange !== undefined) return `disk.allowed and disk.alphabet do not take “${strange}” of a place`;
+    const levels = (folder === '' ? 0 : folder.split('/').length) + levelsOf(pattern);
+    if (maxLevels !== null && levels > maxLevels)
+      return `${folder}/${pattern} has ${levels} folders one in another, disk.maxLevels takes ${maxLevels}`;
+  }
+  const names = beside.flatMap((one) => (one.type === 'picture' ? one.name : []));
+  const untaken = names.find((name) => !isTaken(name.replaceAll('.', '')));
+  return untaken === undefined
+    ? null
+    : `disk.allowed and disk.alphabet do not take “${untaken}” of a picture`;
+}
+
+/** Nodes of a pattern, those of optional parts among them; none of what is no pattern. */
+function nodesOf(text: string): readonly PatternNode[] {
+  const parsed = parsePattern(text);
+  if (parsed.type !== 'pattern') return [];
+  return parsed.pattern.flatMap((node) => (node.type === 'optional' ? node.nodes : [node]));
+}
+
+const textsOf = (pattern: string): readonly string[] =>
+  nodesOf(pattern).flatMap((node) => (node.type === 'text' ? node.text : []));
+
+const levelsOf = (pattern: string): number => nodesOf(pattern).filter(({ type }) => type === 'folder').length;

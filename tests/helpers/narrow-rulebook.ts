@@ -1,0 +1,24 @@
+import { readRulebook, type Rulebook } from '../../src/lib/core/rulebooks';
+import galley from '../../src/lib/rulebooks/galley.json';
+
+const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz';
+
+/** A player that takes little: few letters, short names, few files, old tags and small pictures. For laws and cases. */
+export const NARROW: Rulebook = readRulebook({
+  ...galley,
+  id: 'narrow',
+  name: 'Narrow',
+  tags: { ...galley.tags, encoding: 'latin1', picture: { pixels: 400, bytes: 8000 } },
+  disk: {
+    ...galley.disk,
+    alphabet: 'ascii',
+    allowed: `${LETTERS}0123456789 -.,'()[]&_`,
+    maxStem: 40,
+    maxEnding: 3,
+    shownLetters: 8,
+    maxLevels: 2,
+    filesInFolder: 4,
+    files: 14,
+    order: 'written',
+  },
+});
