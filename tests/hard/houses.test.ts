@@ -54,7 +54,7 @@ const recompose = (page: Page, index: number, lineage: string, composer: string)
 const titles = ({ library }: Page) => library.items.map((item) => fieldsOf(item).title);
 
 async function findings({ desk }: Page) {
-  const lines = await desk.findings(null, 0, 100);
+  const lines = await desk.rehearsal.findings(null, 0, 100);
   return lines.map(({ code, severity, words }) => ({ code, severity, byOther: words.by !== undefined }));
 }
 
@@ -85,7 +85,7 @@ describe.each([
         expect(await findings(second)).toEqual(
           expect.not.arrayContaining([expect.objectContaining({ severity: 'blocks' })]),
         );
-        const { plan } = second.desk;
+        const { plan } = second.desk.rehearsal;
         expect(plan?.comes).toEqual({ edits: 0, files: 0 });
         expect(plan?.stepCount).toBe(plan?.steps.agree);
         await second.runAll();
@@ -127,7 +127,7 @@ describe.each([
       const first = await openHouse('first', 'a', 'leads');
       await first.runAll();
       const second = await openHouse('second', 'a', 'leads');
-      expect(second.desk.plan?.stepCount).toBe(second.desk.plan?.steps.agree);
+      expect(second.desk.rehearsal.plan?.stepCount).toBe(second.desk.rehearsal.plan?.steps.agree);
       retitle(first, 1, 'a', 'Written since');
       await first.desk.look();
       await first.runAll();
@@ -180,7 +180,7 @@ describe.each([
         await library.flush();
         await desk.open();
         // Told by their bytes alone.
-        expect(desk.plan?.stepCount).toBe(desk.plan?.steps.agree);
+        expect(desk.rehearsal.plan?.stepCount).toBe(desk.rehearsal.plan?.steps.agree);
       }
     },
   );
@@ -205,11 +205,11 @@ test(
       retitle(page, 6, 'a', 'Said here');
       await page.library.flush();
       await page.desk.look();
-      const { plan } = page.desk;
+      const { plan } = page.desk.rehearsal;
       expect(plan?.comes).toEqual({ edits: 3, files: 0 });
       expect(plan?.steps.move).toBeGreaterThanOrEqual(3);
-      await page.desk.run();
-      expect(page.desk.journal?.steps).toHaveLength(plan?.stepCount ?? 0);
+      await page.desk.runs.start();
+      expect(page.desk.record.journal?.steps).toHaveLength(plan?.stepCount ?? 0);
       expect(isDone(page.desk)).toBe(true);
     }
   },
@@ -239,8 +239,8 @@ describe.each([
       for (const [path, text] of backup) place().put(path, Buffer.from(text));
       const there = openFiles();
       await page.desk.look();
-      expect(page.desk.plan?.comes).toEqual({ edits: 0, files: 0 });
-      const told = await page.desk.findings(null, 0, 100);
+      expect(page.desk.rehearsal.plan?.comes).toEqual({ edits: 0, files: 0 });
+      const told = await page.desk.rehearsal.findings(null, 0, 100);
       expect(told.filter(({ words }) => words.past !== undefined)).not.toEqual([]);
       await page.runAll();
       expect(titles(page)).toEqual(before);
@@ -297,9 +297,9 @@ test(
         await page.library.flush();
         await page.desk.look();
         const byOthers = new Map([...before].filter(([path]) => lastBy.get(path) === 1 - who));
-        const run = page.desk.journal?.id;
+        const run = page.desk.record.journal?.id;
         await page.runAll();
-        const { journal } = page.desk;
+        const { journal } = page.desk.record;
         if (journal && journal.id !== run) expectSeen(journal, byOthers);
         const after = digestsNow();
         for (const [path, digest] of after) if (before.get(path) !== digest) lastBy.set(path, who);
@@ -323,7 +323,7 @@ test(
       retitle(second, seed % SONGS, 'b', `Theirs ${seed}`);
       await second.library.flush();
       await second.desk.look();
-      await Promise.all([first.desk.run(), second.desk.run()]);
+      await Promise.all([first.desk.runs.start(), second.desk.runs.start()]);
       for (const { desk } of [first, second]) await desk.look();
       for (const page of [first, second]) await page.runAll();
       for (const page of [first, second]) await page.desk.look();

@@ -7,7 +7,7 @@ import { LibraryStorage } from '../../src/lib/io/storage/library-storage';
 import type { Given } from '../../src/lib/io/take-in/walk';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { Library } from '../../src/lib/state/library.svelte';
-import { PlayerDesk } from '../../src/lib/state/player-desk.svelte';
+import { PlayerDesk } from '../../src/lib/state/player/desk.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
 import { RunClient } from '../../src/lib/workers/run-client';
 import { withRunLock } from '../../src/lib/workers/run-lock';
@@ -82,7 +82,7 @@ export class Page {
   static async open(name = 'home'): Promise<Page> {
     const page = new Page(name);
     await page.library.load();
-    page.desk.isChosen = true;
+    page.desk.rehearsal.isChosen = true;
     await page.desk.open();
     return page;
   }
@@ -112,12 +112,13 @@ export class Page {
   }
 
   async runAll(): Promise<void> {
-    if (this.desk.unfinished) await this.desk.resume();
+    if (this.desk.record.isUnfinished) await this.desk.runs.resume();
     // What a cut left to be rehearsed anew is looked at, and then run.
-    for (let turn = 0; turn < 3 && !(this.desk.plan && isDone(this.desk)); turn++) await this.desk.run();
+    for (let turn = 0; turn < 3 && !(this.desk.rehearsal.plan && isDone(this.desk)); turn++)
+      await this.desk.runs.start();
     await this.library.flush();
   }
 }
 
-export const isDone = ({ plan, unfinished }: PlayerDesk) =>
-  !unfinished && plan !== null && plan.stepCount + plan.comes.edits + plan.comes.files === 0;
+export const isDone = ({ rehearsal: { plan }, record }: PlayerDesk) =>
+  !record.isUnfinished && plan !== null && plan.stepCount + plan.comes.edits + plan.comes.files === 0;

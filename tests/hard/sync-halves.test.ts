@@ -80,7 +80,7 @@ test(
     await restore(start);
     let page = await open();
     const before = page.state;
-    expect(page.desk.plan?.comes).toEqual({ edits: 1, files: 1 });
+    expect(page.desk.rehearsal.plan?.comes).toEqual({ edits: 1, files: 1 });
     const count = await countWrites(() => page.runAll());
     const after = page.state;
     expect(after.titles.flat()).toEqual(expect.arrayContaining(['Said there', 'Said here', 'Their own']));
@@ -90,20 +90,20 @@ test(
       for (const goesOn of [true, false]) {
         await restore(start);
         page = await open();
-        const first = page.desk.journal?.id;
+        const first = page.desk.record.journal?.id;
         const ended = endPageAfter(at);
         await Promise.race([ended, page.runAll()]);
         page = await open();
-        const hasBegun = page.desk.journal?.id !== first;
-        if (page.desk.journal?.state === 'taking') halves++;
+        const hasBegun = page.desk.record.journal?.id !== first;
+        if (page.desk.record.journal?.state === 'taking') halves++;
         if (!hasBegun) expect([at, page.state]).toEqual([at, before]);
         if (goesOn) {
           await page.runAll();
           expect([at, withoutHeld(page.state)]).toEqual([at, withoutHeld(after)]);
         } else if (hasBegun) {
-          await page.desk.takeBack();
+          await page.desk.runs.takeBack();
           expect([at, page.state]).toEqual([at, before]);
-          expect(page.desk.unfinished).toBe(false);
+          expect(page.desk.record.isUnfinished).toBe(false);
         }
       }
     expect(halves).toBeGreaterThan(0);
@@ -123,15 +123,15 @@ test(
     const done = save();
     await restore(done);
     page = await open();
-    const count = await countWrites(() => page.desk.takeBack());
+    const count = await countWrites(() => page.desk.runs.takeBack());
     expect(page.state).toEqual(before);
     for (let at = 0; at < count; at++) {
       await restore(done);
       page = await open();
       const ended = endPageAfter(at);
-      await Promise.race([ended, page.desk.takeBack()]);
+      await Promise.race([ended, page.desk.runs.takeBack()]);
       page = await open();
-      if (page.desk.journal?.state !== 'takenBack') await page.desk.takeBack();
+      if (page.desk.record.journal?.state !== 'takenBack') await page.desk.runs.takeBack();
       expect([at, page.state]).toEqual([at, before]);
     }
     tell('syncs whose taking back is cut', { writes: count, failures: 0 });

@@ -5,7 +5,7 @@ import type { PlacedFile, ThereFile } from '../../src/lib/core/plan';
 import { StoreError, type Store } from '../../src/lib/core/run';
 import { digestOf } from '../../src/lib/io/digest';
 import type { Given } from '../../src/lib/io/take-in/walk';
-import { FromPlayer } from '../../src/lib/state/from-player';
+import { FromPlayer } from '../../src/lib/state/player/from-player';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { Library } from '../../src/lib/state/library.svelte';
 import { databases } from '../helpers/fake-forage';

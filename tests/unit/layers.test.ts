@@ -117,7 +117,7 @@ test('what a place can do is asked of its table, and never which sort of place i
   // Not every player has a device; an address is made from what is chosen, and a run makes a ZIP anew.
   expect(asking.sort()).toEqual([
     'lib/core/library/players.ts',
-    'lib/state/player-desk.svelte.ts',
+    'lib/state/player/place.svelte.ts',
     'lib/workers/run-service.ts',
   ]);
 });

@@ -16,7 +16,7 @@ import { JOURNAL_VERSION, type Journal } from '../../src/lib/core/run';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 import { Library } from '../../src/lib/state/library.svelte';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
-import { PlayerDesk } from '../../src/lib/state/player-desk.svelte';
+import { PlayerDesk } from '../../src/lib/state/player/desk.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
 import { LibraryStorage, type SeenPlace } from '../../src/lib/io/storage/library-storage';
 import type { LibraryOutside } from '../../src/lib/workers/library-service';
@@ -312,8 +312,8 @@ test('a plan that is asked for while the player is being listed waits for the li
     desk.planSoon();
     await vi.advanceTimersByTimeAsync(1000);
     (answer as unknown as (files: readonly ThereFile[]) => void)(there);
-    await eventually(() => expect(desk.planning).toBe(false));
-    expect(desk.plan?.foreign).toBe(1);
+    await eventually(() => expect(desk.rehearsal.isPlanning).toBe(false));
+    expect(desk.rehearsal.plan?.foreign).toBe(1);
   } finally {
     vi.useRealTimers();
   }
@@ -340,7 +340,7 @@ test('of two targets that are chosen in a row, the first says nothing of the sec
   letGo();
   await first;
   expect(desk.target.id).toBe(folder);
-  expect(desk.journal).toBeNull();
+  expect(desk.record.journal).toBeNull();
   expect(library.baseOf(folder)).toEqual([]);
 });
 
@@ -364,11 +364,11 @@ describe('what was rehearsed before', () => {
     };
     const mirror = new LibraryMirror(library, libraryClient({ ...outside(), readItems }));
     const desk = new PlayerDesk(ATTIC, library, new Work(), mirror, noIntake);
-    desk.isChosen = true;
+    desk.rehearsal.isChosen = true;
     await desk.greet();
     const planned = async () => {
       go();
-      await desk.planNow();
+      await desk.rehearsal.planNow();
     };
     return { library, desk, planned };
   }
@@ -382,7 +382,7 @@ describe('what was rehearsed before', () => {
     meanwhile(library);
     await vi.advanceTimersByTimeAsync(21_000);
     desk.end();
-    return { library, plan: desk.plan };
+    return { library, plan: desk.rehearsal.plan };
   }
 
   beforeEach(() => {
@@ -395,34 +395,34 @@ describe('what was rehearsed before', () => {
     const { plan } = await left('rest-1');
     expect(plan?.steps.copy).toBe(3);
     const { desk, planned: made } = await opened('rest-1');
-    expect(desk.plan).toEqual(plan);
-    const asked = desk.about(songs(3).map(({ id }) => id));
+    expect(desk.rehearsal.plan).toEqual(plan);
+    const asked = desk.rehearsal.about(songs(3).map(({ id }) => id));
     const making = made();
-    expect(desk.planning).toBe(false);
+    expect(desk.rehearsal.isPlanning).toBe(false);
     await making;
     expect((await asked)?.goes).toBe(3);
-    expect(desk.plan).toEqual(plan);
+    expect(desk.rehearsal.plan).toEqual(plan);
   });
 
   test('is not, where anything is another one since', async () => {
     const title = (library: Library) => library.edit('Title', library.items.slice(0, 1), { title: 'Other' });
     await left('rest-2', title);
-    expect((await opened('rest-2')).desk.plan).toBeNull();
+    expect((await opened('rest-2')).desk.rehearsal.plan).toBeNull();
 
     const { library } = await left('rest-3');
     title(library);
     await library.flush();
-    expect((await opened('rest-3')).desk.plan).toBeNull();
+    expect((await opened('rest-3')).desk.rehearsal.plan).toBeNull();
 
     await left('rest-4');
     lists = () => Promise.resolve([...there, { path: 'Music/more.txt', size: 1, digest: null }]);
-    expect((await opened('rest-4')).desk.plan).toBeNull();
+    expect((await opened('rest-4')).desk.rehearsal.plan).toBeNull();
 
     const { library: chosen } = await left('rest-5');
     const player = chosen.playerOf(ATTIC, 'attic');
     chosen.setPlayer({ ...player, selection: { ...player.selection, text: 'nothing of it' } });
     await chosen.flush();
-    expect((await opened('rest-5')).desk.plan).toBeNull();
+    expect((await opened('rest-5')).desk.rehearsal.plan).toBeNull();
   });
 
   test('is not, where the browser took only a part of what came after it', async () => {
@@ -433,9 +433,9 @@ describe('what was rehearsed before', () => {
       await library.flush();
       refuseAfter(null);
       const { desk, planned: made } = await opened(`cut-${most}`);
-      const early = desk.plan;
+      const early = desk.rehearsal.plan;
       await made();
-      if (early) expect(desk.plan).toEqual(early);
+      if (early) expect(desk.rehearsal.plan).toEqual(early);
     }
   });
 });
@@ -449,11 +449,11 @@ test('a rehearsal that broke off is made once more, and then said to have failed
   };
   breaks.mockImplementationOnce(breakOff);
   await desk.look();
-  expect(desk.plan?.foreign).toBe(1);
+  expect(desk.rehearsal.plan?.foreign).toBe(1);
   expect(desk.trouble).toBeNull();
   breaks.mockImplementationOnce(breakOff).mockImplementationOnce(breakOff);
   await desk.look();
-  expect(desk.plan).toBeNull();
+  expect(desk.rehearsal.plan).toBeNull();
   expect(desk.trouble).toContain('out of step');
   breaks.mockRestore();
 });

@@ -20,7 +20,7 @@ import type { OriginalsRun } from '$lib/io/storage/originals-history';
 import { OpenError, askToWrite, openItem } from '$lib/io/take-in/open-item';
 import { OriginalsClient } from '$lib/workers/originals-client';
 import type { OriginalsResult } from '$lib/workers/originals-protocol';
-import type { PlayerDesk } from './player-desk.svelte';
+import type { PlayerDesk } from './player/desk.svelte';
 import type { Session } from './session.svelte';
 
 /** Items that are looked at before the page gets its turn. */

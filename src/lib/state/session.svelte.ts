@@ -19,9 +19,9 @@ import { LibraryMirror } from './library-mirror';
 import { LevelsDesk } from './levels';
 import { Listening } from './listening.svelte';
 import { PictureDesk } from './picture-desk';
-import type { PlayerDesk } from './player-desk.svelte';
+import type { PlayerDesk } from './player/desk.svelte';
 import { Playback } from './playback.svelte';
-import { Players } from './players.svelte';
+import { Players } from './player/players.svelte';
 import { NONE, ScopeState, Selection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work, type Job } from './work.svelte';
@@ -62,7 +62,7 @@ export class Session {
 
   /** Counts over the whole library. */
   counts = $state.raw<Counts>(NONE);
-  readonly splits: number = $derived.by(() => this.desk.plan?.splits.count ?? 0);
+  readonly splits: number = $derived.by(() => this.desk.rehearsal.plan?.splits.count ?? 0);
 
   constructor(readonly name: string) {
     this.library = new Library(name);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { inSlices } from '$lib/state/in-slices';
   import { originalsOf, type WritingPlan } from '$lib/state/originals-desk.svelte';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
 
@@ -41,7 +41,7 @@
       ><input
         type="checkbox"
         bind:checked={wanted}
-        disabled={desk.running || originals.busy || !library.mayWrite}
+        disabled={desk.runs.isRunning || originals.busy || !library.mayWrite}
       />
       Write into the originals first</label
     >

@@ -6,7 +6,7 @@
   import { abilitiesOf, type Target } from '$lib/core/library';
   import { asksForTopFolders } from '$lib/core/rulebooks';
   import { originalsOf, type WritingPlan } from '$lib/state/originals-desk.svelte';
-  import { hasToDo } from '$lib/state/player-desk.svelte';
+  import { hasToDo } from '$lib/state/player/rehearsal.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { POLICY_WORDS, STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
@@ -27,7 +27,7 @@
     folder: 'a folder',
     zip: 'a ZIP file',
   });
-  const plan = $derived(desk.plan);
+  const plan = $derived(desk.rehearsal.plan);
   const steps = $derived(plan?.stepCount ?? 0);
   const byType = $derived(
     STEP_TYPES.map((type) => ({ type, count: plan?.steps[type] ?? 0 })).filter(({ count }) => count > 0),
@@ -45,7 +45,7 @@
       count > 0 ? [{ words: `${counted(count, 'item')} ${words}`, isOpen }] : [],
     );
   });
-  const journal = $derived(desk.journal);
+  const journal = $derived(desk.record.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
     const { leftOut, shorten, suffixes, replace, renames, sides, pictures } = desk.target.choices;
@@ -60,7 +60,7 @@
     ];
     return words.filter(Boolean).join(', ');
   });
-  const unfinished = $derived(desk.unfinished);
+  const unfinished = $derived(desk.record.isUnfinished);
   const takingBack = $derived(journal?.state === 'takingBack');
   const takeable = $derived(
     journal !== null &&
@@ -76,9 +76,9 @@
     plan !== null &&
       hasToDo(plan) &&
       !unfinished &&
-      !desk.running &&
-      !desk.planning &&
-      (!desk.place.isChosen || desk.folder !== null) &&
+      !desk.runs.isRunning &&
+      !desk.rehearsal.isPlanning &&
+      (!desk.place.can.isChosen || desk.place.folder !== null) &&
       session.library.mayWrite &&
       !desk.trouble,
   );
@@ -95,13 +95,13 @@
       asked++;
       if (!written) return;
       // What their files say by now is part of what is rehearsed.
-      await desk.planNow();
+      await desk.rehearsal.planNow();
     }
-    await desk.run();
+    await desk.runs.start();
   }
 
   async function saveThere() {
-    const list = await desk.thereBefore();
+    const list = await desk.record.thereBefore();
     const text = JSON.stringify(
       list.map(({ path, size, digest }) => ({ path, size, digest })),
       null,
@@ -132,7 +132,7 @@
   <RoomTable {desk} />
   <section>
     <h3>Where is it written?</h3>
-    <fieldset disabled={desk.running}>
+    <fieldset disabled={desk.runs.isRunning}>
       <legend class="sr-only">Where the run writes</legend>
       {#each desk.player.targets as target (target.id)}
         {#if !abilitiesOf(target).isChosen || typeof window.showDirectoryPicker === 'function'}
@@ -149,20 +149,22 @@
         {/if}
       {/each}
     </fieldset>
-    {#if desk.place.isChosen}
+    {#if desk.place.can.isChosen}
       <p>
-        {#if desk.folder}<span class="path">{desk.folder.name}</span>{:else}<span class="quiet"
+        {#if desk.place.folder}<span class="path">{desk.place.folder.name}</span>{:else}<span class="quiet"
             >no folder chosen</span
           >{/if}
-        <button class="act" onclick={chooseFolder} disabled={desk.running}
-          >{desk.folder ? 'Choose another' : 'Choose a folder'}</button
+        <button class="act" onclick={chooseFolder} disabled={desk.runs.isRunning}
+          >{desk.place.folder ? 'Choose another' : 'Choose a folder'}</button
         >
       </p>
     {/if}
   </section>
   <section>
     <h3>
-      What will the run do?<small>{desk.plannedAt ? `dry run ${format(desk.plannedAt, 'HH:mm')}` : ''}</small>
+      What will the run do?<small
+        >{desk.rehearsal.at ? `dry run ${format(desk.rehearsal.at, 'HH:mm')}` : ''}</small
+      >
     </h3>
     {#if !plan || !hasToDo(plan)}
       <p>
@@ -209,7 +211,7 @@
     {#if decided}
       <p>
         Decided here: {decided}.
-        <button class="act" disabled={desk.running} onclick={() => desk.decisions.forgetChoices()}
+        <button class="act" disabled={desk.runs.isRunning} onclick={() => desk.decisions.forgetChoices()}
           >Decide anew</button
         >
       </p>
@@ -220,7 +222,7 @@
   {#if asksForTopFolders(desk.rulebook)}<TopFolderPictures {desk} />{/if}
   <section>
     <h3>Who decides where both sides differ?</h3>
-    <fieldset disabled={desk.running || !session.library.mayWrite}>
+    <fieldset disabled={desk.runs.isRunning || !session.library.mayWrite}>
       <legend class="sr-only">Who decides where both sides differ</legend>
       {#each SYNC_POLICIES as policy (policy)}
         <label>
@@ -255,7 +257,7 @@
   <section>
     <h3>Can it be taken back?</h3>
     <p>
-      {!desk.place.holds
+      {!desk.place.can.holds
         ? 'The ZIP is thrown away here; one that was saved is yours.'
         : 'All of it, until the next run begins. What it replaces is held aside.'}
     </p>
@@ -290,18 +292,20 @@
       <div class="acts">
         {#if unfinished && !takingBack}<button
             class="btn"
-            disabled={desk.running || !session.library.mayWrite}
-            onclick={() => desk.resume()}>Resume the run</button
+            disabled={desk.runs.isRunning || !session.library.mayWrite}
+            onclick={() => desk.runs.resume()}>Resume the run</button
           >{/if}
         {#if takeable}<button
             class="btn"
-            disabled={desk.running || !session.library.mayWrite}
-            onclick={() => desk.takeBack()}
+            disabled={desk.runs.isRunning || !session.library.mayWrite}
+            onclick={() => desk.runs.takeBack()}
             >{takingBack ? 'Go on taking it back' : 'Take the run back'}</button
           >{/if}
-        {#if desk.place.isSaved && desk.zip && journal.state === 'finished'}
-          <button class="btn btn-primary" onclick={() => desk.zip && download(desk.zip, desk.zip.name)}
-            >Save the ZIP, {bytes(desk.zip.size)}</button
+        {#if desk.place.can.isSaved && desk.place.zip && journal.state === 'finished'}
+          <button
+            class="btn btn-primary"
+            onclick={() => desk.place.zip && download(desk.place.zip, desk.place.zip.name)}
+            >Save the ZIP, {bytes(desk.place.zip.size)}</button
           >
         {/if}
       </div>
@@ -311,8 +315,8 @@
         <button class="act" onclick={saveThere}>Save the list of what lay there before</button>
       </p>
     {/if}
-    {#if desk.past.length > 0}
-      <PastRuns runs={desk.past} load={(id) => desk.journalOf(id)} />
+    {#if desk.record.past.length > 0}
+      <PastRuns runs={desk.record.past} load={(id) => desk.record.journalOf(id)} />
     {/if}
   </section>
   {#if session.players.list.length > 1}
@@ -321,14 +325,14 @@
       <p>What lies on it stays as it is.</p>
       <button
         class="act"
-        disabled={desk.running || !session.library.mayWrite}
+        disabled={desk.runs.isRunning || !session.library.mayWrite}
         onclick={() => session.players.remove(desk)}>Take {name} off</button
       >
     </section>
   {/if}
 </Questions>
 <footer>
-  {#if unfinished && !desk.running && steps > 0}
+  {#if unfinished && !desk.runs.isRunning && steps > 0}
     <p class="first">The last run comes first: resume it or take it back.</p>
   {/if}
   <button class="btn btn-primary run-it" disabled={!ready} onclick={run}>
@@ -338,7 +342,7 @@
         ? `Take in from ${name}`
         : `${first?.length ? `Change ${counted(first.length, 'original')}, run` : 'Run'} ${counted(steps, 'step')}`}
   </button>
-  <button class="btn run-it" disabled={desk.running} onclick={() => desk.look()}>Dry run again</button>
+  <button class="btn run-it" disabled={desk.runs.isRunning} onclick={() => desk.look()}>Dry run again</button>
 </footer>
 
 <style>

@@ -1,13 +1,13 @@
 <script lang="ts">
   import { KIND_FACTS } from '$lib/core/kinds';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { bytes } from '$lib/ui/words/amounts';
 
   /** What lies on a player by kind, what the run adds and removes, and what will lie there then. */
   let { desk }: { desk: PlayerDesk } = $props();
 
-  const kinds = $derived(desk.plan?.room.kinds ?? []);
+  const kinds = $derived(desk.rehearsal.plan?.room.kinds ?? []);
   /** One unit for the whole table, and figures that are rounded before they are added up: so each line is what it says. */
   const power = $derived(
     Math.min(4, Math.floor(Math.log10(Math.max(1, ...kinds.map(({ now, adds }) => now + adds))) / 3)),
@@ -32,9 +32,9 @@
 <section>
   <h3>
     How much room has it?<small
-      >{desk.limit === null
+      >{desk.place.limit === null
         ? ''
-        : `${bytes(desk.limit)}${desk.disk && desk.disk.others > 0 ? ' beside others' : ''}`}</small
+        : `${bytes(desk.place.limit)}${desk.place.room && desk.place.room.others > 0 ? ' beside others' : ''}`}</small
     >
   </h3>
   {#if rows.length === 0}
@@ -64,9 +64,9 @@
         </tr>
       </tbody>
     </table>
-    {#if desk.plan && desk.plan.room.missing > 0}
+    {#if desk.rehearsal.plan && desk.rehearsal.plan.room.missing > 0}
       <p class="over">
-        {bytes(desk.plan.room.missing)} more than fits: what is least important stays out.
+        {bytes(desk.rehearsal.plan.room.missing)} more than fits: what is least important stays out.
       </p>
     {/if}
   {/if}

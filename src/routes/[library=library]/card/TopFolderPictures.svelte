@@ -2,7 +2,7 @@
   import { fieldsOf, titleOf } from '$lib/core/items';
   import { folderOf, nameOf } from '$lib/core/paths';
   import type { TopFolderPicture } from '$lib/core/plan';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import Thumbnail from './Thumbnail.svelte';
@@ -19,15 +19,15 @@
 
   // The plan stays in its worker, which tells of these when it was made anew.
   $effect(() => {
-    void desk.plannedAt;
+    void desk.rehearsal.at;
     let isOver = false;
-    void desk.topFolders().then((told) => {
+    void desk.rehearsal.topFolders().then((told) => {
       if (!isOver) topFolders = told;
     });
     return () => (isOver = true);
   });
 
-  const locked = $derived(desk.running || !session.library.mayWrite);
+  const locked = $derived(desk.runs.isRunning || !session.library.mayWrite);
   const topFolderOf = (path: string) => nameOf(folderOf(path)) || desk.name;
 
   const itemOf = ({ from }: TopFolderPicture) => (from ? (session.library.findAll([from])[0] ?? null) : null);

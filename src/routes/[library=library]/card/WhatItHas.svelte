@@ -4,7 +4,7 @@
   import { FIRST_OF_KIND, type FirstOfKind } from '$lib/core/plan';
   import { parseQuery, type QueryProblem } from '$lib/core/query';
   import { findPlace } from '$lib/core/rulebooks';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { queryProblemWords } from '$lib/ui/words/query-words';
@@ -15,7 +15,7 @@
 
   const selection = $derived(desk.player.selection);
   let problem = $state.raw<QueryProblem | null>(null);
-  const locked = $derived(desk.running || !session.library.mayWrite);
+  const locked = $derived(desk.runs.isRunning || !session.library.mayWrite);
   const taken = $derived(KINDS.filter((kind) => findPlace(desk.rulebook, kind) !== null));
   const chosen = $derived(selection.kinds?.filter((kind) => taken.includes(kind)) ?? taken);
   /** Those that were put in an order first, then the others as they are. */

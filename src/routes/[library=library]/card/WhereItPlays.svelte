@@ -1,7 +1,7 @@
 <script lang="ts">
   import { titleOf, type Item } from '$lib/core/items';
   import type { PlanAbout } from '$lib/core/plan';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import PlayerMark from '$lib/ui/PlayerMark.svelte';
   import SeverityMark from '$lib/ui/SeverityMark.svelte';
@@ -26,8 +26,8 @@
     const ids = of.map(({ id }) => id);
     let stale = false;
     for (const desk of session.players.list) {
-      if (!desk.plan) continue;
-      void desk.about(ids).then(
+      if (!desk.rehearsal.plan) continue;
+      void desk.rehearsal.about(ids).then(
         (told) => {
           if (stale || !told) return;
           const before = about.of === of ? about.told : [];

@@ -19,7 +19,7 @@
   /** What words and chapters are about: one of them at a time. */
   const one = $derived(selection.items.length === 1 ? (selection.items[0] as Item) : null);
 
-  const splits = $derived(session.desk.plan?.splits.first ?? []);
+  const splits = $derived(session.desk.rehearsal.plan?.splits.first ?? []);
   const splitOf = $derived(
     new Map<ItemId, Finding>(splits.flatMap((finding) => finding.items.map((id) => [id, finding] as const))),
   );
@@ -51,7 +51,7 @@
    * stands for itself, nor of no album.
    */
   function isShelved(row: GroupRow): boolean {
-    if (!session.desk.plan) return false;
+    if (!session.desk.rehearsal.plan) return false;
     const { items } = row;
     const first = row.level === 'release' ? items[0] : undefined;
     if (first && releaseKey(first.path, fieldsOf(first)) === null) return false;

@@ -5,7 +5,7 @@
   import { page } from '$app/state';
   import { format } from 'date-fns/format';
   import type { FindingLine, Side, WayApart } from '$lib/core/plan';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { findingWords, wayWords } from '$lib/ui/words/finding-words';
@@ -26,7 +26,7 @@
   let reading = $state(false);
   let scroller = $state<HTMLElement>();
 
-  const plan = $derived(desk.plan);
+  const plan = $derived(desk.rehearsal.plan);
   const splits = $derived(new Set(plan?.splits.first.map(({ words }) => words.album ?? '')));
 
   onMount(() => players.lookAgain());
@@ -45,7 +45,7 @@
     trouble = null;
     try {
       const words = findingWords(finding, desk.name);
-      const whole = await desk.finding(finding.id);
+      const whole = await desk.rehearsal.finding(finding.id);
       if (!whole?.remedy) return;
       const { remedy } = whole;
       if (remedy.type === 'decide')
@@ -100,36 +100,44 @@
     {#if desk.trouble}
       <p class="away" role="alert">
         {desk.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be
-        {desk.seenAt === null
+        {desk.place.seenAt === null
           ? 'as the last run left it'
-          : `as it was when it was last seen, ${format(desk.seenAt, 'd MMMM HH:mm')}`}, and it is looked at
-        again before anything is written.
+          : `as it was when it was last seen, ${format(desk.place.seenAt, 'd MMMM HH:mm')}`}, and it is looked
+        at again before anything is written.
         <button class="act" onclick={() => desk.look()}>Try again</button>
       </p>
     {/if}
-    {#if desk.proof}<ProofPanel proof={desk.proof} player={desk.name} />{/if}
+    {#if desk.runs.proof}<ProofPanel proof={desk.runs.proof} player={desk.name} />{/if}
     <div class="subtitle">
       <h2>Rehearsal for {desk.name}</h2>
       <span class="quiet">
         {#if plan}its own rules run over {counted(plan.paths.count, 'planned file')} at {format(
-            desk.plannedAt ?? 0,
+            desk.rehearsal.at ?? 0,
             'HH:mm',
           )}; nothing written{:else}under way{/if}
       </span>
       <span class="links">
-        {#if desk.place.scansItself && plan && plan.current > 0 && !desk.proof}
-          <button class="act" onclick={() => desk.readProof()}>Hold it against {desk.name}’s own scan</button>
+        {#if desk.place.can.scansItself && plan && plan.current > 0 && !desk.runs.proof}
+          <button class="act" onclick={() => desk.runs.readProof()}
+            >Hold it against {desk.name}’s own scan</button
+          >
         {/if}
         <button class="act" onclick={() => (reading = true)}>Its rulebook</button>
       </span>
     </div>
     {#if plan}
       <div class="rehearsal">
-        <ShelfList {plan} player={desk.name} {splits} onopen={(shelf) => desk.nodesOf(shelf)} />
+        <ShelfList {plan} player={desk.name} {splits} onopen={(shelf) => desk.rehearsal.nodesOf(shelf)} />
         <div class="findings">
           {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
           {#key desk}
-            <FindingList {desk} {plan} {scroller} busy={mending !== null || desk.running} onmend={mend} />
+            <FindingList
+              {desk}
+              {plan}
+              {scroller}
+              busy={mending !== null || desk.runs.isRunning}
+              onmend={mend}
+            />
           {/key}
         </div>
       </div>

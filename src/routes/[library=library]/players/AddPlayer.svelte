@@ -5,7 +5,7 @@
   import { SELECT_ALL } from '$lib/core/plan';
   import { readRulebook, type Rulebook } from '$lib/core/rulebooks';
   import { RULEBOOKS, rulebookOf } from '$lib/rulebooks';
-  import type { Players } from '$lib/state/players.svelte';
+  import type { Players } from '$lib/state/player/players.svelte';
 
   /** A new player: its rulebook, its name, what it is to have, and where it is written. */
   let { players, onclose }: { players: Players; onclose: () => void } = $props();

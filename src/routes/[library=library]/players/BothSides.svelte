@@ -1,12 +1,12 @@
 <script lang="ts">
   import { fieldText, requireField } from '$lib/core/items';
   import type { FindingLine, Side, SidesOf } from '$lib/core/plan';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
 
   /** Both sides of the files of a finding: what the library says, and what lies on the player now. Each can be decided. */
   let { finding, desk, busy }: { finding: FindingLine; desk: PlayerDesk; busy: boolean } = $props();
 
-  const files = $derived(desk.sides(finding.id));
+  const files = $derived(desk.rehearsal.sides(finding.id));
 
   const decide = ({ file }: SidesOf, side: Side) => desk.decisions.decide({ files: [file] }, side);
 </script>

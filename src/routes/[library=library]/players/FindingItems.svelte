@@ -13,7 +13,7 @@
     type ItemId,
   } from '$lib/core/items';
   import type { FindingLine } from '$lib/core/plan';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { counted } from '$lib/ui/words/amounts';
@@ -24,7 +24,7 @@
 
   const FIRST = 100;
   let most = $state(FIRST);
-  const about = $derived(desk.itemsOf(finding.id, most));
+  const about = $derived(desk.rehearsal.itemsOf(finding.id, most));
 
   /** What its button would write over what the item says now. */
   function wouldSay(item: Item, edits: Edits): string {

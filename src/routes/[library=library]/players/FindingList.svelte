@@ -9,7 +9,7 @@
     type Side,
     type WayApart,
   } from '$lib/core/plan';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import CountFilter from '$lib/ui/CountFilter.svelte';
   import { inElement } from '$lib/ui/virtual-options';
   import FindingRow from './FindingRow.svelte';
@@ -70,7 +70,7 @@
     if (asked.has(page)) return;
     asked.add(page);
     const mine = turn;
-    const got = await desk.findings(severity, page * PAGE, (page + 1) * PAGE).catch(() => []);
+    const got = await desk.rehearsal.findings(severity, page * PAGE, (page + 1) * PAGE).catch(() => []);
     if (mine !== turn) return;
     const next = [...lines];
     got.forEach((line, index) => (next[page * PAGE + index] = line));

@@ -2,7 +2,7 @@
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import { WAYS_APART, type FindingLine, type Side, type WayApart } from '$lib/core/plan';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import SeverityMark from '$lib/ui/SeverityMark.svelte';
   import { findingWords, wayWords } from '$lib/ui/words/finding-words';
   import BothSides from './BothSides.svelte';

@@ -6,7 +6,7 @@
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
   import Play from '@lucide/svelte/icons/play';
   import Square from '@lucide/svelte/icons/square';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { bytes } from '$lib/ui/words/amounts';
   import CapacityGauge from './CapacityGauge.svelte';
   import { standingOf, type Standing } from './standing';
@@ -42,7 +42,8 @@
   {#each players as desk (desk.id)}
     {@const { word, detail } = standingOf(desk)}
     {@const Mark = MARKS[word]}
-    {@const { plan, limit } = desk}
+    {@const { plan } = desk.rehearsal}
+    {@const { limit } = desk.place}
     <label class:chosen={desk === chosen}>
       <input
         type="radio"

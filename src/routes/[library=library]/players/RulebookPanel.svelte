@@ -3,7 +3,7 @@
   import { Dialog } from 'bits-ui';
   import { FORMAT_NAMES } from '$lib/core/items';
   import { readRulebook } from '$lib/core/rulebooks';
-  import type { PlayerDesk } from '$lib/state/player-desk.svelte';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { diskWords, placeWords, tagWords, takeWords } from '$lib/ui/words/rulebook-words';
   import { download } from '$lib/io/download';
 

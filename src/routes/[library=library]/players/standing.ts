@@ -1,5 +1,5 @@
-import type { PlayerDesk } from '$lib/state/player-desk.svelte';
-import { hasToDo } from '$lib/state/player-desk.svelte';
+import type { PlayerDesk } from '$lib/state/player/desk.svelte';
+import { hasToDo } from '$lib/state/player/rehearsal.svelte';
 import { bytes, counted } from '$lib/ui/words/amounts';
 
 /** How a player stands, in a word with a mark of its own, and what that means. */
@@ -9,8 +9,9 @@ export interface Standing {
 }
 
 export function standingOf(desk: PlayerDesk): Standing {
-  const { plan, progress } = desk;
-  if (desk.running)
+  const { plan } = desk.rehearsal;
+  const { progress } = desk.runs;
+  if (desk.runs.isRunning)
     return {
       word: 'running',
       detail: progress
@@ -19,7 +20,7 @@ export function standingOf(desk: PlayerDesk): Standing {
     };
   if (!plan) return { word: 'rehearsing', detail: desk.trouble ?? '' };
   if (desk.trouble) return { word: 'away', detail: toDo(desk) };
-  if (desk.unfinished) return { word: 'behind', detail: 'a run is unfinished' };
+  if (desk.record.isUnfinished) return { word: 'behind', detail: 'a run is unfinished' };
   if (hasToDo(plan)) return { word: 'ready', detail: toDo(desk) };
   const open = plan.held - plan.heldBy.room;
   if (open > 0) return { word: 'behind', detail: `${counted(open, 'item')} held back` };
@@ -30,7 +31,7 @@ export function standingOf(desk: PlayerDesk): Standing {
 }
 
 /** What a run adds and removes, and what comes from there. */
-function toDo({ plan }: PlayerDesk): string {
+function toDo({ rehearsal: { plan } }: PlayerDesk): string {
   if (!plan) return '';
   const { copy, remove, move } = plan.steps;
   const words = [

@@ -2,7 +2,7 @@ import { version } from '$app/environment';
 import type { TargetId } from '$lib/core/library';
 import type { PlanDigest } from '$lib/core/plan';
 import type { KeptRehearsal } from '$lib/io/storage/library-storage';
-import type { Library } from './library.svelte';
+import type { Library } from '../library.svelte';
 
 /** Milliseconds after a rehearsal until it is kept: one that the next edit makes another one is not worth a write. */
 const REST = 20_000;

@@ -16,8 +16,8 @@ import { digestOf } from '$lib/io/digest';
 import { blobSource } from '$lib/io/blob-source';
 import { blobOf } from '$lib/io/stores/blob-of';
 import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
-import type { Intake } from './intake.svelte';
-import type { Library } from './library.svelte';
+import type { Intake } from '../intake.svelte';
+import type { Library } from '../library.svelte';
 
 /** It lies where the player has it, and another hand put it there. */
 const TAKEN = { kept: true, taken: true } as const;

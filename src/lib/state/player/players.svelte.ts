@@ -3,12 +3,12 @@ import type { Rulebook } from '$lib/core/rulebooks';
 import { newId } from '$lib/io/new-id';
 import { DeviceStore } from '$lib/io/stores/device-store';
 import { RULEBOOKS } from '$lib/rulebooks';
-import type { Intake } from './intake.svelte';
-import type { LibraryMirror } from './library-mirror';
-import type { Library } from './library.svelte';
-import { lasting } from './lasting.svelte';
-import { PlayerDesk } from './player-desk.svelte';
-import type { Work } from './work.svelte';
+import type { Intake } from '../intake.svelte';
+import type { LibraryMirror } from '../library-mirror';
+import type { Library } from '../library.svelte';
+import { lasting } from '../lasting.svelte';
+import { PlayerDesk } from './desk.svelte';
+import type { Work } from '../work.svelte';
 
 /** Milliseconds between looks at whether players that were away have come. */
 const EVERY = 10_000;
@@ -47,7 +47,7 @@ export class Players {
     private readonly intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
   ) {
     this.list = this.present();
-    this.chosen.isChosen = true;
+    this.chosen.rehearsal.isChosen = true;
   }
 
   get chosen(): PlayerDesk {
@@ -58,9 +58,9 @@ export class Players {
     const { chosen: before } = this;
     this.chosenId = id;
     const { chosen } = this;
-    if (before !== chosen) before.isChosen = false;
-    chosen.isChosen = true;
-    if (chosen.plan) chosen.planSoon();
+    if (before !== chosen) before.rehearsal.isChosen = false;
+    chosen.rehearsal.isChosen = true;
+    if (chosen.rehearsal.plan) chosen.planSoon();
   }
 
   /** Looks at all of them: the chosen one first. */
@@ -84,7 +84,7 @@ export class Players {
     await Promise.all(desks.map((desk) => desk.greet()));
     this.isGreeting = false;
     for (const desk of desks) {
-      await desk.planNow();
+      await desk.rehearsal.planNow();
       await this.cameBy(desk);
     }
   }
@@ -92,7 +92,7 @@ export class Players {
   /** Looks at all of them anew, since somebody is about to; those that are being opened are looked at as it is. */
   lookAgain(): void {
     if (this.isOpening) return;
-    for (const desk of this.list) if (!desk.running) void desk.look();
+    for (const desk of this.list) if (!desk.runs.isRunning) void desk.look();
   }
 
   /** Looks whether players that were away have come. */
@@ -109,7 +109,8 @@ export class Players {
 
   private async lookFor(desk: PlayerDesk): Promise<void> {
     const { device } = desk.player;
-    if (desk.trouble === null || desk.running || device === null || !desk.place.comesAndGoes) return;
+    if (desk.trouble === null || desk.runs.isRunning || device === null || !desk.place.can.comesAndGoes)
+      return;
     const answers = await new DeviceStore(device).room().then(
       () => true,
       () => false,
@@ -122,7 +123,7 @@ export class Players {
 
   /** A player that is there: it is brought up to date by itself where that is wished. */
   private async cameBy(desk: PlayerDesk): Promise<void> {
-    if (desk.player.bySelf && desk.place.comesAndGoes) await desk.runBySelf();
+    if (desk.player.bySelf && desk.place.can.comesAndGoes) await desk.runs.startBySelf();
   }
 
   /** Plans for all of them soon, once edits have settled: for the chosen one first. */
@@ -140,7 +141,7 @@ export class Players {
     const known = new Set(this.list);
     if (next.length === known.size && next.every((desk) => known.has(desk))) return;
     this.list = next;
-    this.chosen.isChosen = true;
+    this.chosen.rehearsal.isChosen = true;
     for (const desk of next) if (!known.has(desk)) void desk.open();
   }
 
@@ -157,7 +158,7 @@ export class Players {
 
   /** Takes a player off. What lies on it stays as it is. */
   remove(desk: PlayerDesk): void {
-    if (desk.running) return;
+    if (desk.runs.isRunning) return;
     this.library.removePlayer(desk.player, isShipped(desk.id));
     this.work.say(`${desk.name} taken off; what lies on it stays as it is`);
     if (!isShipped(desk.id)) {

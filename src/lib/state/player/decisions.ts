@@ -19,7 +19,7 @@ import {
   type SyncPolicy,
 } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
-import type { Library } from './library.svelte';
+import type { Library } from '../library.svelte';
 
 /** The player that decisions are for. */
 interface Decided {

@@ -1,0 +1,132 @@
+import { kindOf, type Item } from '$lib/core/items';
+import { abilitiesOf, ofItems, type Player, type PlayerId, type TargetId } from '$lib/core/library';
+import { NO_CHOICES } from '$lib/core/plan';
+import { refusalOf, type Rulebook } from '$lib/core/rulebooks';
+import { rulebookOf } from '$lib/rulebooks';
+import type { RunClient } from '$lib/workers/run-client';
+import type { Intake } from '../intake.svelte';
+import type { LibraryMirror } from '../library-mirror';
+import { placeKey } from '../library-records';
+import type { Library } from '../library.svelte';
+import type { Work } from '../work.svelte';
+import { PlayerDecisions } from './decisions';
+import type { OfPlayer } from './owner';
+import { PlayerPlace } from './place.svelte';
+import { Rehearsal, hasToDo } from './rehearsal.svelte';
+import { RunRecord } from './run-record.svelte';
+import { PlayerRuns } from './runs.svelte';
+
+/**
+ * One player, put together from what it is: the place where its files lie, the record of runs to it, the rehearsal of the
+ * next one, and the runs themselves. Each knows those before it.
+ */
+export class PlayerDesk implements OfPlayer {
+  readonly player: Player = $derived.by(() => this.library.playerOf(this.id, this.id));
+  readonly rulebook: Rulebook = $derived.by(() => rulebookOf(this.player));
+  readonly name: string = $derived.by(() => this.player.name ?? this.rulebook.name);
+  readonly place: PlayerPlace;
+  readonly record: RunRecord;
+  readonly rehearsal: Rehearsal;
+  readonly runs: PlayerRuns;
+  readonly decisions: PlayerDecisions;
+  /** Counts the looks at a target: of two at a time the later one holds. */
+  private greeting = 0;
+
+  constructor(
+    readonly id: PlayerId,
+    private readonly library: Library,
+    private readonly work: Work,
+    mirror: LibraryMirror,
+    intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
+    runner?: RunClient,
+  ) {
+    this.place = new PlayerPlace(this, library, mirror);
+    this.record = new RunRecord(this, this.place, library);
+    this.rehearsal = new Rehearsal(this, this.place, this.record, library, mirror);
+    this.runs = new PlayerRuns(this, this, library, work, mirror, intake, runner);
+    this.decisions = new PlayerDecisions(library, this);
+  }
+
+  get target() {
+    return this.place.target;
+  }
+
+  /** Why it could not be looked at, rehearsed for or proved. */
+  get trouble(): string | null {
+    return this.place.trouble ?? this.rehearsal.trouble ?? this.runs.trouble;
+  }
+
+  /** Something is to be run, decided or mended before it is as planned. */
+  get isBehind(): boolean {
+    const { plan } = this.rehearsal;
+    return plan !== null && (hasToDo(plan) || plan.held > 0);
+  }
+
+  /** Looks at a target afresh: what lies there, and the journal of the last run. */
+  async open(target: TargetId = this.target.id): Promise<void> {
+    if (await this.greet(target)) await this.rehearsal.planNow();
+  }
+
+  /**
+   * Lists a target, and shows what was last rehearsed for it, if that holds.
+   * @returns false where another look at a target began in the meantime, which then says all there is to say
+   */
+  async greet(target: TargetId = this.target.id): Promise<boolean> {
+    const greeting = ++this.greeting;
+    const isLatest = () => greeting === this.greeting;
+    if (target !== this.target.id) this.record.clear();
+    this.place.choose(target);
+    this.runs.clear();
+    this.rehearsal.clear();
+    const kept = await this.place.find();
+    const record = await this.record.find(target);
+    // What is known of one target says nothing of the one that was chosen since.
+    if (!isLatest()) return false;
+    this.place.keep(kept);
+    this.record.keep(record);
+    await this.rehearsal.recall(isLatest);
+    return isLatest();
+  }
+
+  /** Lists the player and rehearses again. */
+  look(): Promise<void> {
+    return this.runs.look();
+  }
+
+  planSoon(): void {
+    this.rehearsal.planSoon();
+  }
+
+  /** Writes to this folder from now on. What runs put into another one says nothing of it. */
+  async useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
+    const { storage } = this.library;
+    const { folder } = this.place;
+    const target = this.player.targets.find((one) => abilitiesOf(one).isChosen);
+    if (!this.runs.mayStart || !target) return;
+    const isSame = folder !== null && (await folder.isSameEntry(handle));
+    if (!isSame) {
+      if (this.record.isUnfinished) {
+        this.work.say('The last run into the folder is unfinished: resume it or take it back first', true);
+        return;
+      }
+      await storage.runs.drop(target.id);
+      // What was decided of items stands; what was decided of files was of those of the folder before.
+      this.library.setChoices(this.player, target, { ...NO_CHOICES, ...ofItems(target.choices) });
+      this.library.setBase(target.id, []);
+    }
+    await storage.keepHandle(placeKey(this.id), handle);
+    await this.open(target.id);
+  }
+
+  /** Whether it plays an item as it is. */
+  takes(item: Item): boolean {
+    const kind = kindOf(item);
+    return kind !== null && refusalOf(this.rulebook, kind, { ...item, ...item.facts }) === null;
+  }
+
+  /** Ends the workers, with the library. */
+  end(): void {
+    this.rehearsal.end();
+    this.runs.end();
+  }
+}

@@ -1,0 +1,138 @@
+import { abilitiesOf, type PlaceAbilities, type Target, type TargetId } from '$lib/core/library';
+import type { PlacedFile } from '$lib/core/plan';
+import type { PlaceRoom } from '$lib/core/run';
+import type { PlaceAddress } from '$lib/io/stores/store-of';
+import { findZip } from '$lib/io/stores/zip-store';
+import type { Look } from '$lib/workers/library-protocol';
+import type { LibraryMirror } from '../library-mirror';
+import { placeKey } from '../library-records';
+import type { Library } from '../library.svelte';
+import type { OfPlayer } from './owner';
+
+/** What lies at a place by our hand, and when both sides agreed on it. */
+export interface Base {
+  readonly placed: readonly PlacedFile[];
+  /** Milliseconds since 1970; null where no run has ended there. */
+  readonly agreedAt: number | null;
+}
+
+/** Where the files of a player lie: the target that runs write to, and what was found there. */
+export class PlayerPlace {
+  /** The folder that was chosen, of a place that is one. */
+  folder = $state.raw<FileSystemDirectoryHandle | null>(null);
+  /** The file that the last run made, of a place that is saved. */
+  zip = $state.raw<File | null>(null);
+  private targetId = $state<TargetId | null>(null);
+  /** What came of the last look at it; null before the first. */
+  private look = $state.raw<Look | null>(null);
+  /** The start of the worker that knows what lies there, and what it was told of our own files. */
+  private listedBy = 0;
+  private told: (Base & { readonly generation: number }) | null = null;
+
+  constructor(
+    private readonly of: OfPlayer,
+    private readonly library: Library,
+    private readonly mirror: LibraryMirror,
+  ) {}
+
+  /** Where the next run writes: the device itself until another one is chosen. */
+  get target(): Target {
+    const { targets } = this.of.player;
+    return targets.find(({ id }) => id === this.targetId) ?? (targets[0] as Target);
+  }
+
+  get can(): PlaceAbilities {
+    return abilitiesOf(this.target);
+  }
+
+  /** Why it does not answer; null while it does. */
+  get trouble(): string | null {
+    return this.look?.type === 'away' ? this.look.why : null;
+  }
+
+  /** When it last answered, while it does not; null where it never did. */
+  get seenAt(): number | null {
+    return this.look?.type === 'away' ? this.look.seenAt : null;
+  }
+
+  /** Since when it is as it was listed; null where it never was. */
+  get since(): number | null {
+    return this.look?.type === 'listed' ? this.look.since : this.seenAt;
+  }
+
+  /** Bytes of its disk, as it told at the last look; null for one that tells of none. */
+  get room(): PlaceRoom | null {
+    return this.look === null || this.look.type === 'unchosen' ? null : this.look.room;
+  }
+
+  /** Bytes that its files may take in all; null where that is not known. */
+  get limit(): number | null {
+    const { can, room } = this;
+    if (can.isUnlimited) return null;
+    return can.tellsRoom && room ? room.room - room.others : this.of.rulebook.disk.room;
+  }
+
+  /** Goes by a target from now on. */
+  choose(target: TargetId): void {
+    this.targetId = target;
+  }
+
+  /** What of a target is kept beside its files: told of the one that is chosen by `keep`. */
+  async find(): Promise<{ readonly folder: FileSystemDirectoryHandle | null; readonly zip: File | null }> {
+    const folder = await this.library.storage.findHandle(placeKey(this.of.id));
+    return { folder, zip: await this.findZip() };
+  }
+
+  keep({ folder, zip }: Awaited<ReturnType<PlayerPlace['find']>>): void {
+    this.folder = folder;
+    this.zip = zip;
+    this.forget();
+  }
+
+  /** Looks for the file that a run made. */
+  async refreshZip(): Promise<void> {
+    this.zip = await this.findZip();
+  }
+
+  /** Has it listed anew before the next plan. */
+  forget(): void {
+    this.listedBy = 0;
+  }
+
+  /** Where its files are. @throws {RangeError} where no folder is chosen */
+  address(): PlaceAddress {
+    const { type } = this.target;
+    const { device } = this.of.player;
+    if (type === 'device' && device !== null) return { type: 'device', device };
+    if (type === 'zip') return { type: 'zip', name: this.zipName };
+    if (!this.folder) throw new RangeError('no folder is chosen');
+    return { type: 'folder', handle: this.folder };
+  }
+
+  /** Has the worker list it, where it has not since `forget`, and tells it what lies there by our hand. */
+  async tell(generation: number, base: Base): Promise<void> {
+    const { client } = this.mirror;
+    const { id } = this.of;
+    if (this.told?.placed !== base.placed || this.told.generation !== generation) {
+      await client.base(id, base.placed, base.agreedAt, generation);
+      this.told = { ...base, generation };
+    }
+    if (this.listedBy === generation) return;
+    this.listedBy = generation;
+    const unchosen = this.can.isChosen && !this.folder;
+    const { name: library, mayWrite } = this.library;
+    const kept = { library, target: this.target.id, mayWrite };
+    const { replace, renames } = this.target.choices;
+    const permissions = [...replace, ...renames];
+    const at = unchosen ? null : this.address();
+    this.look = await client.look({ player: id, target: at, kept, permissions }, generation);
+  }
+
+  private get zipName(): string {
+    return `${this.of.id}.zip`;
+  }
+
+  private async findZip(): Promise<File | null> {
+    return this.can.isSaved ? findZip(this.zipName) : null;
+  }
+}

@@ -1,0 +1,113 @@
+import type { PastRun, TargetId } from '$lib/core/library';
+import { placedAfter, isUnfinished, type Journal } from '$lib/core/run';
+import type { FailedStep, PlacedFile, StepType, ThereFile } from '$lib/core/plan';
+import type { Library } from '../library.svelte';
+import type { OfPlayer } from './owner';
+import type { Base, PlayerPlace } from './place.svelte';
+
+/** What is known of the runs to the target that is chosen, and of what they left there. */
+export class RunRecord {
+  /** Of the last run. */
+  journal = $state.raw<Journal | null>(null);
+  /** Runs before the last one, the latest first. */
+  past = $state.raw<readonly PastRun[]>([]);
+
+  constructor(
+    private readonly of: OfPlayer,
+    private readonly place: PlayerPlace,
+    private readonly library: Library,
+  ) {}
+
+  /** A run that was cut off, cancelled or half taken back comes before anything else at its place. */
+  get isUnfinished(): boolean {
+    return this.journal !== null && isUnfinished(this.journal);
+  }
+
+  /** What lies there by our hand. The journal knows it at every point of a run, the record after it. */
+  readonly placed: readonly PlacedFile[] = $derived.by(() => {
+    if (!this.place.can.lists) return [];
+    return this.journal ? placedBy(this.journal) : this.library.baseOf(this.place.target.id);
+  });
+
+  get base(): Base {
+    return { placed: this.placed, agreedAt: this.journal?.endedAt ?? null };
+  }
+
+  /** Tells one state of it from another. */
+  get stamp(): string | null {
+    const { journal } = this;
+    return journal && `${journal.id} ${journal.state} ${journal.endedAt}`;
+  }
+
+  /** What the last run could not write or move, but for what only went with another file. */
+  get failed(): readonly FailedStep[] {
+    return this.journal ? failedSteps(this.journal) : [];
+  }
+
+  /** Nothing is known of a target that was just chosen. */
+  clear(): void {
+    this.journal = null;
+    this.past = [];
+  }
+
+  async find(target: TargetId): Promise<Pick<RunRecord, 'journal' | 'past'>> {
+    const { runs } = this.library.storage;
+    const journal = await runs.latest(target);
+    const [, ...past] = await runs.list(target);
+    return { journal, past };
+  }
+
+  keep({ journal, past }: Pick<RunRecord, 'journal' | 'past'>): void {
+    this.journal = journal;
+    this.past = past;
+    this.keepPlaced();
+  }
+
+  /** Reads the last run again: it went on in its worker. */
+  async refresh(): Promise<void> {
+    const { journal, past } = await this.find(this.place.target.id);
+    this.journal = journal;
+    this.past = past;
+  }
+
+  /** Brings the record up to what the journal says: the page may have gone while its run went on. */
+  keepPlaced(): void {
+    const { placed } = this;
+    const { target, can } = this.place;
+    const base = this.library.baseOf(target.id);
+    if (!can.lists || placed === base || JSON.stringify(placed) === JSON.stringify(base)) return;
+    this.library.setBase(target.id, placed);
+    // A run that came to its end did what was decided; what it could not do is asked again.
+    if (this.journal?.state === 'finished' && target.choices.sides.length > 0)
+      this.library.setChoices(this.of.player, target, { ...target.choices, sides: [] });
+  }
+
+  /** All that lay there before the last run, as it was listed then. */
+  thereBefore(): Promise<readonly ThereFile[]> {
+    return this.journal
+      ? this.library.storage.runs.thereBefore(this.place.target.id, this.journal.id)
+      : Promise.resolve([]);
+  }
+
+  /** A run that is over; null where its counts alone are kept. */
+  journalOf(run: string): Promise<Journal | null> {
+    return this.library.storage.runs.load(this.place.target.id, run);
+  }
+}
+
+/** What lies on a player by our hand, as the journal of its last run says. */
+function placedBy(journal: Journal): readonly PlacedFile[] {
+  return journal.state === 'takenBack' ? journal.placedBefore : placedAfter(journal);
+}
+
+function failedSteps({ state, steps, outcomes }: Journal): readonly FailedStep[] {
+  if (state !== 'finished') return [];
+  return outcomes.flatMap((outcome, index): FailedStep[] => {
+    const step = steps[index];
+    if (outcome.type !== 'failed' || !step || !TOLD_AGAIN.has(step.type)) return [];
+    if (outcome.code === 'itemFailed' || outcome.code === 'changedSince') return [];
+    return [{ path: step.path, code: outcome.code, detail: outcome.detail }];
+  });
+}
+
+const TOLD_AGAIN: ReadonlySet<StepType> = new Set(['copy', 'writePicture', 'writeText', 'move']);
