@@ -122,6 +122,17 @@ test('what a place can do is asked of its table, and never which sort of place i
   ]);
 });
 
+test('migrations have shapes of their own, and call upon no default of today', () => {
+  const wrong = files
+    .filter((file) => file.includes('/migrations/'))
+    .flatMap((file) => {
+      const text = readFileSync(file, 'utf8');
+      const today = ['NO_CHOICES', 'SELECT_ALL', 'newPlayer', 'EMPTY_PARTS', 'trimOverlay'];
+      return today.filter((name) => text.includes(name)).map((name) => `${relative(SRC, file)}: ${name}`);
+    });
+  expect(wrong).toEqual([]);
+});
+
 /** The file that a path of an import stands for; null for what is none of ours. */
 function fileOf(path: string): string | null {
   const all = [path, `${path}.ts`, join(path, 'index.ts'), `${path}.svelte`, `${path}.svelte.ts`];

@@ -78,8 +78,14 @@ export type {
   Stream,
   UnreadFile,
 } from './item';
-export { earlierContent, earlierEdits, earlierFields, earlierOverlay, earlierSignature } from './earlier';
-export type { EarlierItem } from './earlier';
+export {
+  earlierContent,
+  earlierEdits,
+  earlierFields,
+  earlierOverlay,
+  earlierSignature,
+} from './migrations/content-2';
+export type { EarlierItem } from './migrations/content-2';
 export { foldText, searchText, wordsOf } from './search';
 export { codecName } from './codecs';
 export { discOf, homeOf, isCatchAll, releaseKey } from './release';

@@ -1,6 +1,8 @@
 import { parseJson } from '../json';
 import type { Item } from '../items';
-import { migrateHead, migrateItem, type LibraryHead } from './head';
+import type { LibraryHead } from './head';
+import { migrateHead } from './migrations/head';
+import { migrateItem } from './migrations/item';
 import type { Shape } from './shape';
 import { headShape, itemShape } from './shapes';
 

@@ -1,5 +1,7 @@
 export { carryOver } from './carry';
-export { EARLIER_PLACES, EMPTY_PARTS, LIBRARY_VERSION, migrateHead, migrateItem } from './head';
+export { EMPTY_PARTS, LIBRARY_VERSION } from './head';
+export { EARLIER_PLACES, migrateHead } from './migrations/head';
+export { migrateItem } from './migrations/item';
 export { newPlayer, ofItems, targetId, withChoices } from './players';
 export { TARGET_TYPES, abilitiesOf } from './places';
 export type { PlaceAbilities, TargetType } from './places';

@@ -5,7 +5,8 @@ import { editItem, type Item } from '../items';
 import { readHead, readItems } from './export';
 import { sameOriginal, sameSaid } from './kept-item';
 import { EMPTY_HISTORY, record, redo, undo, type Change } from './history';
-import { EMPTY_PARTS, LIBRARY_VERSION, migrateHead } from './head';
+import { EMPTY_PARTS, LIBRARY_VERSION } from './head';
+import { migrateHead } from './migrations/head';
 import { findBeside, isSameFile } from './take-in';
 
 test.each([

@@ -2,7 +2,7 @@ export { NO_CHOICES, WAYS_APART } from './choices';
 export type { PlayerChoices, WayApart } from './choices';
 export type { HeldBy, PlanAbout, PlanDigest, Some } from './digest';
 export { copySignature } from './outgoing/item-plan';
-export { ownedFile, ownedStep } from './earlier';
+export { ownedFile, ownedStep } from './migrations/owners';
 export { isSameOwner, itemOf, ofItem } from './owner';
 export type { Owner } from './owner';
 export type { PictureLimits, Recipe, SmallerPictures } from './outgoing/recipe';

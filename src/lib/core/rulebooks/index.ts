@@ -1,4 +1,4 @@
-export { migrateRulebook } from './migrate';
+export { migrateRulebook } from './migrations/rulebook';
 export {
   asksForTopFolders,
   countGaps,

@@ -13,7 +13,7 @@ import {
 import { extensionOf, isBelow, nameOf, withoutExtension } from '../paths';
 import { KINDS, type Kind } from '../kinds';
 import { contradictionIn } from './contradictions';
-import { migrateRulebook } from './migrate';
+import { migrateRulebook } from './migrations/rulebook';
 import {
   rulebookSchema,
   type PictureRules,

@@ -1,4 +1,5 @@
-export { JOURNAL_VERSION, isUnfinished, migrateJournal, pastOf, placedAfter, totalsOf } from './journal';
+export { JOURNAL_VERSION, isUnfinished, pastOf, placedAfter, totalsOf } from './journal';
+export { migrateJournal } from './migrations/journal';
 export type { ComingFile, FailureCode, Journal, Outcome, RunState, RunTotals, Took, Traces } from './journal';
 export { StepError } from './effects';
 export type { RunEffects, WritingStep } from './effects';

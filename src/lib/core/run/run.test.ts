@@ -2,14 +2,8 @@ import { expect, test } from 'vitest';
 import type { ItemId, SourceId } from '../items';
 import { ofItem, HOLD_FOLDER, type FileFacts, type Step } from '../plan';
 import { StepError, type RunEffects } from './effects';
-import {
-  JOURNAL_VERSION,
-  migrateJournal,
-  placedAfter,
-  totalsOf,
-  type Journal,
-  type Outcome,
-} from './journal';
+import { JOURNAL_VERSION, placedAfter, totalsOf, type Journal, type Outcome } from './journal';
+import { migrateJournal } from './migrations/journal';
 import { MemoryStore } from './memory-store';
 import { applyRun } from './run';
 import { StoreError } from './store';

@@ -1,9 +1,9 @@
-import type { Chapter } from './chapters';
-import { contentHash, trimOverlay } from './content';
-import { toTexts } from './field-types';
-import { EMPTY_FIELDS, FIELDS, dateIn, yearDate, type Edits, type Fields } from './fields';
-import { roleOfWords, type ChosenPicture } from './pictures';
-import type { Content, Overlay } from './saying';
+import type { Chapter } from '../chapters';
+import { contentHash } from '../content';
+import { toTexts } from '../field-types';
+import { EMPTY_FIELDS, dateIn, yearDate, type Edits, type Fields } from '../fields';
+import { roleOfWords, type ChosenPicture } from '../pictures';
+import type { Content, Overlay } from '../saying';
 
 /*
  * What earlier versions kept of an item's content, as this one has it. Up to version 2 of a library, several values
@@ -12,14 +12,16 @@ import type { Content, Overlay } from './saying';
 
 type OldValues = Readonly<Record<string, unknown>>;
 
-function valuesOf(old: OldValues): Record<string, unknown> {
-  const values: Record<string, unknown> = {};
-  for (const { name, type } of FIELDS) {
-    if (!(name in old)) continue;
-    const value = old[name];
-    values[name] = type === 'texts' && typeof value === 'string' ? toTexts(value.split('; ')) : value;
-  }
-  return values;
+/** Fields of that version that hold several values since. */
+const SEVERAL = new Set(['artist', 'composer', 'genre', 'narrator']);
+
+function valuesOf({ year: _, ...old }: OldValues): Record<string, unknown> {
+  return Object.fromEntries(
+    Object.entries(old).map(([name, value]) => [
+      name,
+      SEVERAL.has(name) && typeof value === 'string' ? toTexts(value.split('; ')) : value,
+    ]),
+  );
 }
 
 const yearText = (year: unknown): string | null =>
@@ -92,7 +94,7 @@ export function earlierContent(kept: EarlierItem): { file: Content; edits: Overl
     chapters: (kept.facts.chapters ?? []).map(earlierChapter),
   };
   const { edits, picture = null, chapters = null } = kept;
-  return { file, edits: trimOverlay(file, earlierOverlay(edits, picture, chapters, kept.fileFields.year)) };
+  return { file, edits: earlierOverlay(edits, picture, chapters, kept.fileFields.year) };
 }
 
 /**

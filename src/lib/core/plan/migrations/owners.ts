@@ -1,9 +1,9 @@
-import type { Fields, FormatId, ItemId, Overlay } from '../items';
-import type { Kind } from '../kinds';
-import { AS_IS, type Recipe } from './outgoing/recipe';
-import { ofItem, type Owner } from './owner';
-import type { Step } from './step';
-import type { PlacedFile } from './there/files';
+import type { Fields, FormatId, ItemId, Overlay } from '../../items';
+import type { Kind } from '../../kinds';
+import { AS_IS, type Recipe } from '../outgoing/recipe';
+import { ofItem, type Owner } from '../owner';
+import type { Step } from '../step';
+import type { PlacedFile } from '../there/files';
 
 /*
  * Up to version 11 of a library, and up to version 5 of a journal, every file on a player was noted under one item, and a

@@ -1,5 +1,5 @@
-import type { FieldName } from '../items';
-import { RULEBOOK_VERSION } from './schema';
+import type { FieldName } from '../../items';
+import { RULEBOOK_VERSION } from '../schema';
 
 type Json = Readonly<Record<string, unknown>>;
 
