@@ -303,7 +303,7 @@ test(
 async function madeLibrary(): Promise<Library> {
   const library = new Library('made');
   await library.merge('x', HEAD, ITEMS);
-  await library.storage.keepPicture(picture.id, new Blob([JPEG]));
+  await library.storage.pictures.keep(picture.id, new Blob([JPEG]));
   await library.flush();
   return library;
 }
@@ -334,7 +334,7 @@ test('a file with a bit turned never comes in wrong', { timeout: TRIAL_TIME }, a
       () => 'read',
       () => 'refused',
     );
-    const kept = await (await library.storage.findPicture(picture.id))?.arrayBuffer();
+    const kept = await (await library.storage.pictures.find(picture.id))?.arrayBuffer();
     if (outcome === 'read') {
       same++;
       // A bit of a date or a name that nothing reads may turn unseen.
@@ -395,7 +395,7 @@ test('a browser that runs full in the middle keeps nothing of it', { timeout: TR
     if (outcome === 'read') continue;
     expect(contentOf(library)).toBe(before);
     expect(library.history).toBe(history);
-    expect(await library.storage.findPicture(picture.id)).toBeNull();
+    expect(await library.storage.pictures.find(picture.id)).toBeNull();
     const again = new Library('full');
     await again.load();
     // What is said of an item is kept apart from it: the order of its parts says nothing.

@@ -3,7 +3,7 @@ import { newPlayer, type PlayerId } from '../../src/lib/core/library';
 import type { ByteSource } from '../../src/lib/core/bytes';
 import { RECORD_FOLDER, readRecord, type WritingStep } from '../../src/lib/core/run';
 import { digestOf } from '../../src/lib/io/digest';
-import { LibraryStorage } from '../../src/lib/io/storage/library-storage';
+import { LibraryStorage } from '../../src/lib/io/storage';
 import type { Given } from '../../src/lib/io/take-in/walk';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { Library } from '../../src/lib/state/library.svelte';
@@ -56,8 +56,8 @@ export class Page {
       },
       keepJournal: (library, target, journal, there) =>
         withRunLock(library, target, (storage) => storage.runs.start(target, journal, there)),
-      findPast: ({ library, target }) => new LibraryStorage(library).findPast(target),
-      findWriter: (library) => new LibraryStorage(library).findWriter(),
+      findPast: ({ library, target }) => new LibraryStorage(library).bases.findPast(target),
+      findWriter: (library) => new LibraryStorage(library).head.findWriter(),
       listRecords: async () => (await atPlace().listHeld(RECORD_FOLDER)).map(({ path }) => path),
       readRecord: async (_target, path) => readRecord(await wholeOf(await place().read(path)), digestOf),
       async wouldWrite(_library, step, size) {

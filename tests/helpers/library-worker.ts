@@ -1,4 +1,4 @@
-import { LibraryStorage } from '../../src/lib/io/storage/library-storage';
+import { LibraryStorage } from '../../src/lib/io/storage';
 import { LibraryClient } from '../../src/lib/workers/library-client';
 import { serveLibrary, type LibraryOutside } from '../../src/lib/workers/library-service';
 import type { Port } from '../../src/lib/workers/worker-client';

@@ -16,7 +16,7 @@ import {
   type Target,
 } from '../../src/lib/core/library';
 import { JOURNAL_VERSION } from '../../src/lib/core/run';
-import { CHUNK_ITEMS, LookingOnError } from '../../src/lib/io/storage/library-storage';
+import { CHUNK_ITEMS, LookingOnError } from '../../src/lib/io/storage';
 import { Library } from '../../src/lib/state/library.svelte';
 import { eventually } from '../helpers/eventually';
 import { asking, databases, forgetAll, refuseAfter, writes } from '../helpers/fake-forage';
@@ -364,13 +364,13 @@ describe('what a library keeps', () => {
     const { storage } = library;
     const picture = 'p' as PictureId;
     for (const write of [
-      () => storage.saveHead(0),
-      () => storage.savePart('feeds', []),
-      () => storage.saveChunk(0, []),
+      () => storage.head.save(0),
+      () => storage.head.savePart('feeds', []),
+      () => storage.items.save(0, []),
       () => storage.clear(),
-      () => storage.keepFile('s' as SourceId, 'a', new Blob([])),
-      () => storage.dropFile('s' as SourceId, 'a'),
-      () => storage.keepPicture(picture, new Blob([])),
+      () => storage.files.keep('s' as SourceId, 'a', new Blob([])),
+      () => storage.files.drop('s' as SourceId, 'a'),
+      () => storage.pictures.keep(picture, new Blob([])),
       () => storage.runs.drop(DEVICE),
       () => storage.runs.saveOutcomes(DEVICE, 'r', [], 0),
     ])
@@ -381,7 +381,7 @@ describe('what a library keeps', () => {
 
   test('a refusal of the browser is told', async () => {
     const library = new Library('home');
-    vi.spyOn(library.storage, 'saveChunk').mockRejectedValue(new Error('the disk is full'));
+    vi.spyOn(library.storage.items, 'save').mockRejectedValue(new Error('the disk is full'));
     library.put(adding(many(1)));
     await library.flush();
     expect(library.keepFailure).toBe('the disk is full');

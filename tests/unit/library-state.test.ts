@@ -84,7 +84,7 @@ describe('a library as a file', () => {
   test('goes out with its pictures and comes in elsewhere as one act', async () => {
     const library = new Library('home');
     const picture = { id: 'p1' as PictureId, mime: 'image/jpeg', bytes: 3, width: 1, height: 1 };
-    await library.storage.keepPicture(picture.id, new Blob([JPEG]));
+    await library.storage.pictures.keep(picture.id, new Blob([JPEG]));
     library.put(adding([...makeAlbum(2), makeItem('with', {}, { edits: { pictures: { front: picture } } })]));
     library.setChoices(ATTIC, ATTIC.targets[0] as Target, { ...NO_CHOICES, leftOut: ['with' as ItemId] });
     const file = new File([await exportLibrary(library)], 'x.zip');
@@ -92,7 +92,7 @@ describe('a library as a file', () => {
     other.put(adding(many(1)));
     expect(await readIn(other, file)).toBe(3);
     expect(other.items).toHaveLength(4);
-    expect(await (await other.storage.findPicture(picture.id))?.arrayBuffer()).toEqual(JPEG.buffer);
+    expect(await (await other.storage.pictures.find(picture.id))?.arrayBuffer()).toEqual(JPEG.buffer);
     expect(other.playerOf(ATTIC.id, 'attic').targets[0]?.choices.leftOut).toEqual(['with']);
     expect(other.undo()?.label).toBe('Read in x.zip');
     expect(titles(other)).toEqual(['T0']);

@@ -67,7 +67,10 @@ async function copied(bytes: Uint8Array, path: string, format: FormatId, typed: 
     original: { source: 's', path, size: bytes.length },
     recipe: { type: 'retag', format, changes: { fields: edits }, expect, kind: null, id3: null },
   };
-  const storage = { findHandle: async () => null, findKeptFile: async () => new Blob([bytes as BlobPart]) };
+  const storage = {
+    handles: { find: async () => null },
+    files: { find: async () => new Blob([bytes as BlobPart]) },
+  };
   await checkWritten(step as never, memorySource(written), storage as never);
   return written;
 }

@@ -1,7 +1,7 @@
 import { beforeEach, expect, test, vi } from 'vitest';
 import type { OriginalJob, OriginalOutcome } from '../../src/lib/core/originals';
-import { LibraryStorage } from '../../src/lib/io/storage/library-storage';
-import type { OriginalsRun } from '../../src/lib/io/storage/originals-history';
+import { LibraryStorage } from '../../src/lib/io/storage';
+import type { OriginalsRun } from '../../src/lib/io/storage';
 import { forgetAll, newPage } from '../helpers/fake-forage';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));

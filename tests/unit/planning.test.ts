@@ -18,7 +18,7 @@ import { Library } from '../../src/lib/state/library.svelte';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { PlayerDesk } from '../../src/lib/state/player/desk.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
-import { LibraryStorage, type SeenPlace } from '../../src/lib/io/storage/library-storage';
+import { LibraryStorage, type SeenPlace } from '../../src/lib/io/storage';
 import type { LibraryOutside } from '../../src/lib/workers/library-service';
 import { eventually } from '../helpers/eventually';
 import { refuseAfter } from '../helpers/fake-forage';

@@ -2,7 +2,7 @@ import { beforeEach, expect, test, vi } from 'vitest';
 import type { Step } from '../../src/lib/core/plan';
 import { targetId } from '../../src/lib/core/library';
 import { JOURNAL_VERSION, type Journal, type Outcome } from '../../src/lib/core/run';
-import { LibraryStorage } from '../../src/lib/io/storage/library-storage';
+import { LibraryStorage } from '../../src/lib/io/storage';
 import { databases, forgetAll, writes } from '../helpers/fake-forage';
 import { ATTIC, DEVICE } from '../helpers/libraries';
 

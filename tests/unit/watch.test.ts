@@ -27,9 +27,9 @@ class Handles {
 function makeDesk() {
   const library = new Library('home');
   const handles = new Handles();
-  library.storage.keepHandle = async (source, handle) =>
+  library.storage.handles.keep = async (source, handle) =>
     void handles.kept.set(source, handle as unknown as MemoryFolder);
-  library.storage.findHandle = async (source) => handles.kept.get(source)?.asHandle() ?? null;
+  library.storage.handles.find = async (source) => handles.kept.get(source)?.asHandle() ?? null;
   const work = new Work();
   const pool = new ParsePool(() => channel(serveParsing), 1);
   const intake = new Intake(library, () => pool, work);

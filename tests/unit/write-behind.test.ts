@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import { LookingOnError } from '../../src/lib/io/storage/library-storage';
+import { LookingOnError } from '../../src/lib/io/storage';
 import { WriteBehind } from '../../src/lib/state/write-behind';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));

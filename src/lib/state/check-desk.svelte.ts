@@ -20,7 +20,7 @@ export class CheckDesk {
 
   /** What was found before, from the browser's storage. */
   async load(): Promise<void> {
-    this.known = await this.session.library.storage.loadChecks();
+    this.known = await this.session.library.storage.checks.all();
     this.changes++;
     this.weigh();
   }
@@ -50,7 +50,7 @@ export class CheckDesk {
         const checked = await this.check(item);
         this.known.set(item.id, checked);
         this.changes++;
-        await library.storage.keepCheck(item.id, checked);
+        await library.storage.checks.keep(item.id, checked);
         if (item.settled === null && (item.guess.certainty === 'open' || item.guess.certainty === 'guess'))
           speech.set(item.id, checked.speech);
         job.progress(++done);

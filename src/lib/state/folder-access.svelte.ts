@@ -22,7 +22,7 @@ export class FolderAccess {
   async check(): Promise<void> {
     const shut: { label: string; handle: FileSystemDirectoryHandle }[] = [];
     for (const source of this.library.sources) {
-      const handle = source.type === 'folder' ? await this.library.storage.findHandle(source.id) : null;
+      const handle = source.type === 'folder' ? await this.library.storage.handles.find(source.id) : null;
       if (handle && !(await mayRead(handle))) shut.push({ label: source.label, handle });
     }
     this.shut = shut;

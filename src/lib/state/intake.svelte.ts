@@ -213,7 +213,7 @@ export class Intake {
     const outcome = await this.pool().read(file.path, file.file);
     const isCut = outcome.type === 'unread' && outcome.code === 'cutShort';
     if ((outcome.type === 'read' || isCut) && keep)
-      await this.library.storage.keepFile(source, file.path, file.file);
+      await this.library.storage.files.keep(source, file.path, file.file);
     batch.add(file, item, outcome);
   }
 
@@ -229,17 +229,17 @@ export class Intake {
   /** The source that was given before, told by its handle or its name; a new one otherwise. */
   async sourceOf({ handle, label }: Pick<Given, 'handle' | 'label'>): Promise<SourceId> {
     for (const source of this.library.sources) {
-      const known = source.type === 'folder' ? await this.library.storage.findHandle(source.id) : null;
+      const known = source.type === 'folder' ? await this.library.storage.handles.find(source.id) : null;
       if (known && handle && (await known.isSameEntry(handle))) return source.id;
       // A library read in from a file knows its folders by name only, until they are chosen again.
       const isSame =
         source.label === label && (handle ? source.type === 'folder' && !known : source.type === 'kept');
       if (!isSame) continue;
-      if (handle) await this.library.storage.keepHandle(source.id, handle);
+      if (handle) await this.library.storage.handles.keep(source.id, handle);
       return source.id;
     }
     const id = newId() as SourceId;
-    if (handle) await this.library.storage.keepHandle(id, handle);
+    if (handle) await this.library.storage.handles.keep(id, handle);
     this.library.addSource({ id, type: handle ? 'folder' : 'kept', label });
     return id;
   }

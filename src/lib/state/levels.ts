@@ -1,6 +1,6 @@
 import { titleOf, type Item } from '$lib/core/items';
 import type { Levels } from '$lib/core/sound';
-import type { LibraryStorage } from '$lib/io/storage/library-storage';
+import type { LibraryStorage } from '$lib/io/storage';
 import { SoundClient } from '$lib/workers/sound-client';
 import type { Work } from './work.svelte';
 
@@ -37,7 +37,7 @@ export class LevelsDesk {
 
   /** What was heard before of its file as it is; null where nothing was. */
   async known(item: Item): Promise<HeardItem | null> {
-    const kept = await this.storage.findLevels(item.id).catch(() => null);
+    const kept = await this.storage.levels.find(item.id).catch(() => null);
     const isSame = kept?.size === item.size && kept.modified === item.modified;
     return isSame ? { type: 'heard', levels: kept, brokeOff: null } : null;
   }
@@ -65,8 +65,8 @@ export class LevelsDesk {
       );
       job.finish(`Heard ${titleOf(item)}`);
       if (brokeOff === null)
-        await this.storage
-          .keepLevels(item.id, { ...levels, size: item.size, modified: item.modified })
+        await this.storage.levels
+          .keep(item.id, { ...levels, size: item.size, modified: item.modified })
           // In a tab that looks on it is heard again next time.
           .catch(() => {});
       return { type: 'heard', levels, brokeOff };

@@ -34,7 +34,7 @@ async function* parts(library: Library): AsyncGenerator<{ name: string; input: s
     yield { name: itemsFile(index), input: JSON.stringify(chunk) };
   }
   for (const id of pictures) {
-    const picture = await library.storage.findPicture(id);
+    const picture = await library.storage.pictures.find(id);
     if (picture) yield { name: pictureFile(id), input: picture };
   }
 }
@@ -79,8 +79,8 @@ async function keepAll(
   const { history } = library;
   try {
     for (const { id, blob } of pictures) {
-      if (await storage.findPicture(id)) continue;
-      await storage.keepPicture(id, blob);
+      if (await storage.pictures.find(id)) continue;
+      await storage.pictures.keep(id, blob);
       kept.push(id);
     }
     await merge();
@@ -95,7 +95,7 @@ async function keepAll(
       throw new Error(why);
     }
   } catch (error) {
-    for (const id of kept) await storage.dropPicture(id).catch(() => undefined);
+    for (const id of kept) await storage.pictures.drop(id).catch(() => undefined);
     throw error;
   }
 }

@@ -18,7 +18,7 @@ import {
   type HeadPart,
   type KeptLibrary,
   type LibraryStorage,
-} from '$lib/io/storage/library-storage';
+} from '$lib/io/storage';
 import { newId } from '$lib/io/new-id';
 import { WriteBehind } from './write-behind';
 
@@ -104,7 +104,7 @@ export class LibraryRecords {
     this.firstAreOthers =
       isLarge(this.chunks.length) &&
       (saidOfFirst === null || this.saidOfFirst().some((record) => !known.has(record)));
-    this.keptStamp = await this.storage.findStamp();
+    this.keptStamp = await this.storage.head.findStamp();
     if (this.keptStamp !== null) this.watch();
     this.current = this.keptStamp ?? newId();
     await this.keepAsNow();
@@ -193,8 +193,8 @@ export class LibraryRecords {
 
   private async keepJournalsAnew(): Promise<void> {
     try {
-      for (const { id } of this.library.players) await this.storage.moveJournals(id);
-      await this.storage.moveHandle('place-folder' as SourceId, placeKey('attic' as PlayerId));
+      const players = this.library.players.map(({ id }) => id);
+      await this.storage.rename(players, placeKey('attic' as PlayerId));
     } catch (error) {
       this.fail(error);
     }
@@ -249,15 +249,15 @@ export class LibraryRecords {
     const { stamp } = this;
     if (stamp !== this.keptStamp) {
       await this.findLoss();
-      await storage.saveStamp(stamp);
+      await storage.head.saveStamp(stamp);
     }
     this.keptStamp = stamp;
     this.watch();
     if (key === 'head') return this.keepHead();
-    if (key === 'first') return storage.saveSaidOfFirst(this.saidOfFirst());
+    if (key === 'first') return storage.items.saveSaidOfFirst(this.saidOfFirst());
     const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
     if (what === 'part') return this.keepPart(index as HeadPart);
-    if (what === 'base') return storage.saveBase(index as TargetId, library.baseOf(index as TargetId));
+    if (what === 'base') return storage.bases.save(index as TargetId, library.baseOf(index as TargetId));
     return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
   }
 
@@ -274,7 +274,7 @@ export class LibraryRecords {
   /** Looks whether what was kept is still there: where somebody deleted it, all of the library is written anew. */
   async findLoss(): Promise<void> {
     const { library, keptStamp } = this;
-    if (keptStamp === null || !library.mayWrite || (await this.storage.findStamp()) !== null) return;
+    if (keptStamp === null || !library.mayWrite || (await this.storage.head.findStamp()) !== null) return;
     this.keptStamp = null;
     library.isStorageLost = true;
     for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
@@ -290,25 +290,27 @@ export class LibraryRecords {
       const own = item && saidOf(item);
       return own ? [[id, own] as const] : [];
     });
-    await this.storage.saveSaid(index, said);
+    await this.storage.items.saveSaid(index, said);
   }
 
   private async keepHead(): Promise<void> {
     // The head of an earlier version has the parts in it: each has its record before that is written over.
     if (!this.partsApart) {
       const parts = this.library.headParts();
-      for (const part of HEAD_PARTS) await this.storage.savePart(part, parts[part]);
+      for (const part of HEAD_PARTS) await this.storage.head.savePart(part, parts[part]);
     }
-    await this.storage.saveHead(this.chunks.length);
+    await this.storage.head.save(this.chunks.length);
     this.partsApart = true;
   }
 
   private keepPart(part: HeadPart): Promise<void> {
     // Beside a head of an earlier version nobody would look for it.
-    return this.partsApart ? this.storage.savePart(part, this.library.headParts()[part]) : this.keepHead();
+    return this.partsApart
+      ? this.storage.head.savePart(part, this.library.headParts()[part])
+      : this.keepHead();
   }
 
   private async keepChunk(index: number): Promise<void> {
-    await this.storage.saveChunk(index, this.library.findAll(this.chunks[index] ?? []), this.apart);
+    await this.storage.items.save(index, this.library.findAll(this.chunks[index] ?? []), this.apart);
   }
 }

@@ -35,7 +35,7 @@ import type { SavedView } from '$lib/core/browse';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
 import type { Preset } from '$lib/core/rewrite';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
-import { LibraryStorage, type FirstOfLibrary, type HeadPart } from '$lib/io/storage/library-storage';
+import { LibraryStorage, type FirstOfLibrary, type HeadPart } from '$lib/io/storage';
 import { LibraryRecords } from './library-records';
 
 /** Items of a library file that come in before the page gets its turn. */

@@ -16,7 +16,7 @@ import { findPlace, refusalOf } from '$lib/core/rulebooks';
 import { isUnfinished, type FailureCode } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
 import { newId } from '$lib/io/new-id';
-import type { OriginalsRun } from '$lib/io/storage/originals-history';
+import type { OriginalsRun } from '$lib/io/storage';
 import { OpenError, askToWrite, openItem } from '$lib/io/take-in/open-item';
 import { OriginalsClient } from '$lib/workers/originals-client';
 import type { OriginalsResult } from '$lib/workers/originals-protocol';
@@ -227,7 +227,7 @@ class OriginalsDesk {
   private async askFor(sources: ReadonlySet<SourceId>): Promise<ReadonlySet<SourceId>> {
     const shut = new Set<SourceId>();
     for (const source of sources) {
-      const handle = await this.session.library.storage.findHandle(source);
+      const handle = await this.session.library.storage.handles.find(source);
       if (!handle || !(await askToWrite(handle))) shut.add(source);
     }
     return shut;

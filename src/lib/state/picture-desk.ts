@@ -30,13 +30,13 @@ export class PictureDesk {
   /** The picture that stands for an item, or null. */
   async of(item: Item, index: number): Promise<Blob | null> {
     const chosen = item.edits.pictures?.front;
-    if (chosen) return this.library.storage.findPicture(chosen.id);
+    if (chosen) return this.library.storage.pictures.find(chosen.id);
     return this.pool().picture(await this.openFile(item), { index });
   }
 
   /** The picture of one of an item's chapters, or null when it is gone. */
   async ofChapter(item: Item, picture: ChapterPicture): Promise<Blob | null> {
-    if ('id' in picture) return this.library.storage.findPicture(picture.id);
+    if ('id' in picture) return this.library.storage.pictures.find(picture.id);
     return this.pool().picture(await this.openFile(item), { hash: picture.hash });
   }
 
@@ -44,13 +44,13 @@ export class PictureDesk {
   async keep(file: Blob, square: { least: number } | null): Promise<ChosenPicture> {
     const { blob, mime, width, height } = await toJpeg(file, square);
     const id = newId() as PictureId;
-    await this.library.storage.keepPicture(id, blob);
+    await this.library.storage.pictures.keep(id, blob);
     return { id, mime, bytes: blob.size, width, height };
   }
 
   /** One that was chosen for something else than an item, or null where it is gone. */
   kept(id: PictureId): Promise<Blob | null> {
-    return this.library.storage.findPicture(id);
+    return this.library.storage.pictures.find(id);
   }
 
   /** A part of a picture, scaled, as JPEG: drawn in a worker. @throws {Error} saying why it cannot be */
@@ -71,7 +71,7 @@ export class PictureDesk {
     label: string,
   ): Promise<void> {
     const id = newId() as PictureId;
-    await this.library.storage.keepPicture(id, blob);
+    await this.library.storage.pictures.keep(id, blob);
     const made: ChosenPicture = { id, mime, bytes: blob.size, width, height };
     this.library.act(label, items, (item) => editContent(item, { pictures: { [role]: made } }));
   }

@@ -1,4 +1,4 @@
-import { LookingOnError } from '$lib/io/storage/library-storage';
+import { LookingOnError } from '$lib/io/storage';
 
 /** Milliseconds that writes are gathered before they go out together: an edit is soon safe. */
 const GATHER = 300;

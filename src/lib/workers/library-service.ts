@@ -27,7 +27,7 @@ import {
 import type { Rulebook } from '$lib/core/rulebooks';
 import { type PlaceRoom, JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
-import type { SeenPlace } from '$lib/io/storage/library-storage';
+import type { SeenPlace } from '$lib/io/storage';
 import type {
   GatheredPart,
   KeptPlace,

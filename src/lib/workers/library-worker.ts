@@ -5,7 +5,7 @@ import { blobSource } from '$lib/io/blob-source';
 import { digestOf } from '$lib/io/digest';
 import { DeviceStore } from '$lib/io/stores/device-store';
 import { storeOf } from '$lib/io/stores/store-of';
-import { LibraryStorage } from '$lib/io/storage/library-storage';
+import { LibraryStorage } from '$lib/io/storage';
 import { serveLibrary } from './library-service';
 import { makeContent } from './run-effects';
 import { withRunLock } from './run-lock';
@@ -29,7 +29,7 @@ serveLibrary(self as unknown as Port, {
   scan: (device) => new DeviceStore(device).scan(),
   keepJournal: (library, target, journal, there) =>
     withRunLock(library, target, (storage) => storage.runs.start(target, journal, there)),
-  findWriter: (library) => new LibraryStorage(library, () => false).findWriter(),
+  findWriter: (library) => new LibraryStorage(library, () => false).head.findWriter(),
   async listRecords(target) {
     const records = await storeOf(target).listHeld(RECORD_FOLDER);
     return records.flatMap(({ path, size }) => (size > LARGEST_RECORD ? [] : path));
@@ -51,8 +51,8 @@ serveLibrary(self as unknown as Port, {
       return null;
     }
   },
-  findPast: ({ library, target }) => new LibraryStorage(library, () => false).findPast(target),
-  findSeen: ({ library, target }) => new LibraryStorage(library, () => false).findSeen(target),
+  findPast: ({ library, target }) => new LibraryStorage(library, () => false).bases.findPast(target),
+  findSeen: ({ library, target }) => new LibraryStorage(library, () => false).seen.find(target),
   keepSeen: ({ library, target, mayWrite }, seen) =>
-    new LibraryStorage(library, () => mayWrite).keepSeen(target, seen),
+    new LibraryStorage(library, () => mayWrite).seen.keep(target, seen),
 });

@@ -8,8 +8,8 @@ import {
 import type { TargetId } from '$lib/core/library';
 import { StoreError } from '$lib/core/run';
 import { digestOf } from '$lib/io/digest';
-import type { LibraryStorage } from '$lib/io/storage/library-storage';
-import { totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage/originals-history';
+import type { LibraryStorage } from '$lib/io/storage';
+import { totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage';
 import { OriginalFolders } from '$lib/io/stores/original-folders';
 import type { CancelOriginals, OriginalsPart, OriginalsRequest, OriginalsResult } from './originals-protocol';
 import { type Retagging, checkTags, ofOneFile, spansOf } from './run-effects';

@@ -19,7 +19,7 @@ import { readPicture } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { PictureError, toJpeg, within } from '$lib/io/pictures';
 import { spanBlob } from '$lib/io/span-blob';
-import type { LibraryStorage } from '$lib/io/storage/library-storage';
+import type { LibraryStorage } from '$lib/io/storage';
 import { OpenError, openItem } from '$lib/io/take-in/open-item';
 
 type CopyStep = Extract<WritingStep, { type: 'copy' }>;
@@ -151,7 +151,7 @@ async function chosenPicture(
   { id, width, height }: ChosenPicture,
   storage: LibraryStorage,
 ): Promise<NewPicture> {
-  const blob = await storage.findPicture(id);
+  const blob = await storage.pictures.find(id);
   if (!blob) throw new StepError('unreadable', 'the chosen picture is gone from the browser');
   return { mime: 'image/jpeg', width, height, bytes: new Uint8Array(await blob.arrayBuffer()) };
 }
@@ -160,7 +160,7 @@ async function makePicture(step: PictureStep, storage: LibraryStorage): Promise<
   const { picture } = step;
   try {
     if (picture.chosen) {
-      const chosen = await storage.findPicture(picture.chosen);
+      const chosen = await storage.pictures.find(picture.chosen);
       if (!chosen) throw new StepError('unreadable', 'the chosen picture is gone from the browser');
       return (await toJpeg(chosen)).blob;
     }

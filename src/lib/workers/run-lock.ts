@@ -1,5 +1,5 @@
 import type { TargetId } from '$lib/core/library';
-import { LibraryStorage } from '$lib/io/storage/library-storage';
+import { LibraryStorage } from '$lib/io/storage';
 
 /** Milliseconds that a run of another tab is given to come to its end. */
 const PATIENCE = 10_000;

@@ -14,7 +14,7 @@ import {
 import { abilitiesOf, type TargetId } from '$lib/core/library';
 import type { StepType } from '$lib/core/plan';
 import { digestOf } from '$lib/io/digest';
-import type { LibraryStorage } from '$lib/io/storage/library-storage';
+import type { LibraryStorage } from '$lib/io/storage';
 import type { PlaceAddress } from '$lib/io/stores/store-of';
 import { ZipStore, createZipFile, dropZip } from '$lib/io/stores/zip-store';
 import type { checkWritten, makeContent } from './run-effects';
@@ -126,7 +126,7 @@ class Runs {
       isCancelled: () => this.isCancelled,
     });
     const ended: Journal = { ...running, outcomes, state, reason, endedAt: Date.now() };
-    await storage.notePast(target, pastOf(ended));
+    await storage.bases.notePast(target, pastOf(ended));
     await storage.runs.saveHead(target, ended);
     if (remembers) await noteAt(store, storage, target, ended);
     return { type: 'applied', state, reason };
@@ -165,7 +165,7 @@ async function noteAt(
     state === 'finished' || state === 'takenBack'
       ? []
       : steps.slice(outcomes.length).flatMap(({ type, path }) => (PUTS.has(type) ? path : []));
-  const writer = await storage.writer();
+  const writer = await storage.head.writer();
   const record = { version: 2, writer, target, at: Date.now(), files, coming } as const;
   await keepRecord(store, record, async () => {
     const bytes = await recordBytes(record, digestOf);

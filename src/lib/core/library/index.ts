@@ -3,7 +3,7 @@ export { EMPTY_PARTS, LIBRARY_VERSION } from './head';
 export { EARLIER_PLACES, migrateHead } from './migrations/head';
 export { migrateItem } from './migrations/item';
 export { newPlayer, ofItems, targetId, withChoices } from './players';
-export { TARGET_TYPES, abilitiesOf } from './places';
+export { abilitiesOf } from './places';
 export type { PlaceAbilities, TargetType } from './places';
 export type { Base, PastRun, Player, PlayerId, Selection, Target, TargetId } from './players';
 export type { HeadParts, LibraryHead } from './head';

@@ -1,10 +1,10 @@
 import type { FailureCode, RunState } from '$lib/core/run';
 import type { OriginalJob, OriginalOutcome } from '$lib/core/originals';
+import type { Databases } from './databases';
+import { KEPT } from './kept';
 
 /** Jobs that share one record. */
 const CHUNK_JOBS = 100;
-/** Version of the list of runs. Raise it with a migration where it is read. */
-const LIST_VERSION = 3;
 
 /** One time that originals were written. */
 export interface OriginalsRun {
@@ -56,18 +56,12 @@ export interface OriginalsWork {
   readonly outcomes: readonly (OriginalOutcome | undefined)[];
 }
 
-type Records = Pick<LocalForage, 'getItem' | 'setItem' | 'removeItem' | 'keys'>;
-
 /** What was written into originals: a list of runs, what each set out to do, and of every file the way back. */
 export class OriginalsHistory {
-  constructor(
-    private readonly readable: () => Records,
-    /** @throws where this tab may not write */
-    private readonly writable: () => Records,
-  ) {}
+  constructor(private readonly databases: Databases) {}
 
   async start(run: OriginalsRun, jobs: readonly OriginalJob[]): Promise<void> {
-    const store = this.writable();
+    const store = this.databases.writable('originals');
     for (let at = 0; at < jobs.length; at += CHUNK_JOBS)
       await store.setItem(`${run.id}:jobs:${at / CHUNK_JOBS}`, jobs.slice(at, at + CHUNK_JOBS));
     await this.save(run);
@@ -78,11 +72,13 @@ export class OriginalsHistory {
     const runs = await this.kept();
     const isKnown = runs.some(({ id }) => id === run.id);
     const next = isKnown ? runs.map((one) => (one.id === run.id ? run : one)) : [run, ...runs];
-    await this.writable().setItem('runs', { version: LIST_VERSION, runs: next } satisfies RunList);
+    await this.databases
+      .writable('originals')
+      .setItem('runs', { version: KEPT.originals.version, runs: next } satisfies RunList);
   }
 
   async saveOutcome(run: string, index: number, outcome: OriginalOutcome): Promise<void> {
-    await this.writable().setItem(`${run}:outcome:${index}`, outcome);
+    await this.databases.writable('originals').setItem(`${run}:outcome:${index}`, outcome);
   }
 
   /** All runs, the latest first. One that broke off noted no counts: its outcomes are counted. */
@@ -97,15 +93,15 @@ export class OriginalsHistory {
   }
 
   private async kept(): Promise<readonly OriginalsRun[]> {
-    const list = await this.readable().getItem<RunList>('runs');
+    const list = await this.databases.readable('originals').getItem<RunList>('runs');
     // Version 1 differs from 2 in its jobs alone, which `load` brings to this version.
-    if (list && (list.version < 1 || list.version > LIST_VERSION))
+    if (list && (list.version < 1 || list.version > KEPT.originals.version))
       throw new RangeError(`version ${list.version} of a list of runs is not known here`);
     return (list?.runs ?? []).map(migrateRun);
   }
 
   async load({ id, count }: OriginalsRun): Promise<OriginalsWork> {
-    const store = this.readable();
+    const store = this.databases.readable('originals');
     const jobs: OriginalJob[] = [];
     for (let at = 0; at < count; at += CHUNK_JOBS)
       jobs.push(...((await store.getItem<KeptJob[]>(`${id}:jobs:${at / CHUNK_JOBS}`)) ?? []).map(migrateJob));
@@ -120,7 +116,7 @@ export class OriginalsHistory {
   /** Forgets the ways back of a run; what came of it stays in the list. */
   async takeAsGood(run: OriginalsRun): Promise<void> {
     await this.save({ ...run, isKept: false });
-    const store = this.writable();
+    const store = this.databases.writable('originals');
     for (const key of await store.keys()) if (key.startsWith(`${run.id}:`)) await store.removeItem(key);
   }
 }

@@ -1,5 +1,7 @@
 import type { PastRun, TargetId } from '$lib/core/library';
 import type { Step, ThereFile } from '$lib/core/plan';
+import type { Databases } from './databases';
+import { KEPT, checkVersion } from './kept';
 import { migrateJournal, totalsOf, type Journal, type Outcome } from '$lib/core/run';
 
 /** Steps, and outcomes, that share one record. */
@@ -8,8 +10,6 @@ const CHUNK_STEPS = 200;
 const MOST_RUNS = 50;
 /** Steps that are kept of them all; of older runs only the counts are. */
 const MOST_STEPS = 200_000;
-/** Version of the list of runs. Raise it with a migration where it is read. */
-const LIST_VERSION = 1;
 
 interface RunList {
   readonly version: number;
@@ -18,22 +18,17 @@ interface RunList {
 }
 
 type Head = Omit<Journal, 'steps' | 'outcomes'> & { readonly stepCount: number };
-type Records = Pick<LocalForage, 'getItem' | 'setItem' | 'removeItem' | 'keys'>;
 
 /** The runs at each target, each journal by the id of its run, and a list of what came of them. */
 export class RunHistory {
-  constructor(
-    private readonly readable: () => Records,
-    /** @throws where this tab may not write */
-    private readonly writable: () => Records,
-  ) {}
+  constructor(private readonly databases: Databases) {}
 
   /**
    * Begins a journal: its steps in chunks, no outcomes yet.
    * @param there all that lay there before the run, with digests where the place keeps them
    */
   async start(target: TargetId, journal: Journal, there: readonly ThereFile[] = []): Promise<void> {
-    const store = this.writable();
+    const store = this.databases.writable('journals');
     await store.setItem(`${target}:${journal.id}:there`, there);
     for (const [index, steps] of chunksOf(journal.steps).entries()) {
       await store.setItem(`${target}:${journal.id}:steps:${index}`, steps);
@@ -46,7 +41,9 @@ export class RunHistory {
   /** Keeps how a run stands, and what came of it so far in the list. */
   async saveHead(target: TargetId, journal: Journal): Promise<void> {
     const { steps, outcomes: _, ...head } = journal;
-    await this.writable().setItem(`${target}:${journal.id}:head`, { ...head, stepCount: steps.length });
+    await this.databases
+      .writable('journals')
+      .setItem(`${target}:${journal.id}:head`, { ...head, stepCount: steps.length });
     const runs = await this.list(target);
     const told = summaryOf(journal);
     const isKnown = runs.some(({ id }) => id === told.id);
@@ -65,7 +62,7 @@ export class RunHistory {
   ): Promise<void> {
     const chunk = Math.floor(changed / CHUNK_STEPS);
     const slice = outcomes.slice(chunk * CHUNK_STEPS, (chunk + 1) * CHUNK_STEPS);
-    await this.writable().setItem(`${target}:${run}:outcomes:${chunk}`, slice);
+    await this.databases.writable('journals').setItem(`${target}:${run}:outcomes:${chunk}`, slice);
   }
 
   /** The journal of the last run at a target. */
@@ -81,14 +78,16 @@ export class RunHistory {
 
   /** What lay there before a run; nothing where that is not kept any more. */
   async thereBefore(target: TargetId, run: string): Promise<readonly ThereFile[]> {
-    return (await this.readable().getItem<readonly ThereFile[]>(`${target}:${run}:there`)) ?? [];
+    return (
+      (await this.databases.readable('journals').getItem<readonly ThereFile[]>(`${target}:${run}:there`)) ??
+      []
+    );
   }
 
   /** All runs that are remembered of a target, the latest first. */
   async list(target: TargetId): Promise<readonly PastRun[]> {
-    const list = await this.readable().getItem<RunList>(`${target}:runs`);
-    if (list && list.version !== LIST_VERSION)
-      throw new RangeError(`version ${list.version} of a list of runs is not known here`);
+    const list = await this.databases.readable('journals').getItem<RunList>(`${target}:runs`);
+    if (list) checkVersion('journals', list.version, 'a list of runs');
     return list?.runs ?? [];
   }
 
@@ -108,7 +107,7 @@ export class RunHistory {
 
   /** Up to version 5 of a library one journal was kept of each target, and the counts of those before. */
   async adopt(target: TargetId): Promise<void> {
-    const store = this.writable();
+    const store = this.databases.writable('journals');
     const journal = await this.read(target);
     const past = (await store.getItem<Omit<PastRun, 'steps' | 'isKept'>[]>(`${target}:past`)) ?? [];
     if (!journal && past.length === 0) return;
@@ -126,12 +125,12 @@ export class RunHistory {
   }
 
   private async dropKeys(isOne: (key: string) => boolean): Promise<void> {
-    const store = this.writable();
+    const store = this.databases.writable('journals');
     for (const key of await store.keys()) if (isOne(key)) await store.removeItem(key);
   }
 
   private async read(at: string): Promise<Journal | null> {
-    const store = this.readable();
+    const store = this.databases.readable('journals');
     const head = await store.getItem<Head>(`${at}:head`);
     if (!head) return null;
     const { stepCount, ...rest } = head;
@@ -145,8 +144,8 @@ export class RunHistory {
   }
 
   private async saveList(target: TargetId, runs: readonly PastRun[]): Promise<void> {
-    const list: RunList = { version: LIST_VERSION, runs };
-    await this.writable().setItem(`${target}:runs`, list);
+    const list: RunList = { version: KEPT.journals.version, runs };
+    await this.databases.writable('journals').setItem(`${target}:runs`, list);
   }
 
   /** Forgets the steps of old runs, and the oldest runs. The last run keeps all that it has. */

@@ -41,7 +41,7 @@ export class OriginalFolders implements OriginalPlace {
   }
 
   private async handleOf({ source, path }: OriginalJob): Promise<FileSystemFileHandle> {
-    const root = await this.storage.findHandle(source);
+    const root = await this.storage.handles.find(source);
     if (!root) throw new StoreError('unreachable', path, 'its folder is not known here any more');
     let folder = root;
     for (const part of folderOf(path).split('/')) if (part) folder = await folder.getDirectoryHandle(part);

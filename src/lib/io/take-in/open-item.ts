@@ -17,9 +17,9 @@ export class OpenError extends Error {
  * @throws {OpenError} when the folder waits for permission, or the file is gone
  */
 export async function openItem(storage: LibraryStorage, source: SourceId, path: string): Promise<Blob> {
-  const handle = await storage.findHandle(source);
+  const handle = await storage.handles.find(source);
   if (handle) return openInFolder(handle, path);
-  const kept = await storage.findKeptFile(source, path);
+  const kept = await storage.files.find(source, path);
   if (!kept) throw new OpenError('gone', path);
   return kept;
 }

@@ -188,7 +188,7 @@ export class Pairing {
     if (size === null || !release.pictureSizes.includes(size)) return null;
     const { blob, mime, width, height } = await toJpeg(await this.reference.picture(release.id, size));
     const id = newId() as PictureId;
-    await this.library.storage.keepPicture(id, blob);
+    await this.library.storage.pictures.keep(id, blob);
     return { id, mime, bytes: blob.size, width, height };
   }
 

@@ -114,7 +114,7 @@ export class PlayerDesk implements OfPlayer {
       this.library.setChoices(this.player, target, { ...NO_CHOICES, ...ofItems(target.choices) });
       this.library.setBase(target.id, []);
     }
-    await storage.keepHandle(placeKey(this.id), handle);
+    await storage.handles.keep(placeKey(this.id), handle);
     await this.open(target.id);
   }
 

@@ -1,7 +1,7 @@
 import { version } from '$app/environment';
 import type { TargetId } from '$lib/core/library';
 import type { PlanDigest } from '$lib/core/plan';
-import type { KeptRehearsal } from '$lib/io/storage/library-storage';
+import type { KeptRehearsal } from '$lib/io/storage';
 import type { Library } from '../library.svelte';
 
 /** Milliseconds after a rehearsal until it is kept: one that the next edit makes another one is not worth a write. */
@@ -28,7 +28,7 @@ export class EarlierRehearsal {
   /** The one of this very library and place; null where there is none. */
   async find(from: MadeFrom, needsWhole: boolean): Promise<PlanDigest | null> {
     const stamp = this.library.restingAs;
-    const kept = stamp === null ? null : await this.library.storage.findRehearsal(from.target);
+    const kept = stamp === null ? null : await this.library.storage.rehearsals.find(from.target);
     return kept?.of === nameOf(from, stamp) && !(needsWhole && kept.isBrief) ? kept.digest : null;
   }
 
@@ -42,7 +42,7 @@ export class EarlierRehearsal {
     const { library } = this;
     if (!library.mayWrite || library.restingAs !== stamp) return;
     // What the browser has no room for is made anew next time.
-    await library.storage.keepRehearsal(from.target, { of: nameOf(from, stamp), ...made }).catch(() => {});
+    await library.storage.rehearsals.keep(from.target, { of: nameOf(from, stamp), ...made }).catch(() => {});
   }
 
   /** Lets go of what waits to be kept. */

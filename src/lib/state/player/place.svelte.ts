@@ -79,7 +79,7 @@ export class PlayerPlace {
 
   /** What of a target is kept beside its files: told of the one that is chosen by `keep`. */
   async find(): Promise<{ readonly folder: FileSystemDirectoryHandle | null; readonly zip: File | null }> {
-    const folder = await this.library.storage.findHandle(placeKey(this.of.id));
+    const folder = await this.library.storage.handles.find(placeKey(this.of.id));
     return { folder, zip: await this.findZip() };
   }
 

@@ -212,7 +212,7 @@ export class FeedDesk {
       const bytes = await fetchBounded(url);
       const { blob, mime, width, height } = await toJpeg(new Blob([bytes as Uint8Array<ArrayBuffer>]));
       const id = newId() as PictureId;
-      await this.session.library.storage.keepPicture(id, blob);
+      await this.session.library.storage.pictures.keep(id, blob);
       return { id, mime, bytes: blob.size, width, height };
     } catch {
       return null;

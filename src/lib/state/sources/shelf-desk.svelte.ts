@@ -150,12 +150,12 @@ export class ShelfDesk {
   /** A whole track, proved by size and digest. What came is kept, piece by piece, until it is whole. */
   private async fetchOne(track: ShelfTrack, signal: AbortSignal): Promise<Blob> {
     const { storage } = this.session.library;
-    let have = (await storage.findKeptFile(PARTS, track.id)) ?? new Blob([]);
+    let have = (await storage.files.find(PARTS, track.id)) ?? new Blob([]);
     for await (const piece of this.client.fetchFrom(track, have.size, signal)) {
       have = new Blob([have, piece as Uint8Array<ArrayBuffer>], { type: 'audio/mpeg' });
-      await storage.keepFile(PARTS, track.id, have);
+      await storage.files.keep(PARTS, track.id, have);
     }
-    await storage.dropFile(PARTS, track.id);
+    await storage.files.drop(PARTS, track.id);
     if (track.sha256 && (await sha256(have)) !== track.sha256) throw new DigestError();
     return have;
   }
@@ -164,7 +164,7 @@ export class ShelfDesk {
     const { storage } = this.session.library;
     const have = new Map<string, number>();
     for (const { id, offered } of this.tracks) {
-      const part = offered ? await storage.findKeptFile(PARTS, id) : null;
+      const part = offered ? await storage.files.find(PARTS, id) : null;
       if (part) have.set(id, part.size);
     }
     this.have = have;

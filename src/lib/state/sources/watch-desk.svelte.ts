@@ -97,7 +97,7 @@ export class WatchDesk {
     const { library, intake } = this.session;
     if (intake.busy || this.looking.has(source)) return this.lookLater(source);
     const tree = this.trees.find((one) => one.source === source);
-    const handle = await library.storage.findHandle(source);
+    const handle = await library.storage.handles.find(source);
     if (!tree || !handle || !library.mayWrite) return;
     this.looking.add(source);
     this.setState(source, 'looking');
@@ -292,7 +292,7 @@ export class WatchDesk {
   }
 
   private async resume(tree: WatchedTree): Promise<void> {
-    const handle = await this.session.library.storage.findHandle(tree.source);
+    const handle = await this.session.library.storage.handles.find(tree.source);
     if (!handle) return this.setState(tree.source, 'gone');
     if (!(await mayRead(handle))) return this.setState(tree.source, 'shut');
     await this.look(tree.source);

@@ -20,7 +20,7 @@
   let checks = $state.raw<ReadonlyMap<ItemId, Checked> | null>(null);
   /** What is typed for a version before it is said. */
   let typed = $state.raw<ReadonlyMap<string, string>>(new Map());
-  void library.storage.loadChecks().then(
+  void library.storage.checks.all().then(
     (kept) => (checks = kept),
     // Without what was heard, titles and lengths still tell.
     () => (checks = new Map()),

@@ -2,7 +2,7 @@
   import { format } from 'date-fns/format';
   import { titleOf, type Item, type ItemId, type SourceId } from '$lib/core/items';
   import type { OriginalPlan } from '$lib/core/originals';
-  import type { OriginalsRun } from '$lib/io/storage/originals-history';
+  import type { OriginalsRun } from '$lib/io/storage';
   import { inSlices } from '$lib/state/in-slices';
   import { originalsOf, type OriginalTrouble, type WritingPlan } from '$lib/state/originals-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';

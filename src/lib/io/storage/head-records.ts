@@ -1,0 +1,82 @@
+import { LIBRARY_VERSION, type HeadParts } from '$lib/core/library';
+import { newId } from '../new-id';
+import type { Databases } from './databases';
+import { KEPT, checkVersion } from './kept';
+
+/** Parts of what lies beside the items that have a record each; bases have several. */
+export const HEAD_PARTS = [
+  'sources',
+  'arrivals',
+  'players',
+  'folderKinds',
+  'feeds',
+  'watched',
+  'lists',
+  'views',
+  'presets',
+] as const satisfies readonly (keyof HeadParts)[];
+export type HeadPart = (typeof HEAD_PARTS)[number];
+
+interface PartRecord {
+  readonly version: number;
+  readonly entries: readonly unknown[];
+}
+
+/** What is kept of a library but its items: the head that all else is found by, and a record for each of its parts. */
+export class HeadRecords {
+  constructor(private readonly databases: Databases) {}
+
+  /** As it was kept, by whatever version; null where nothing was kept yet. */
+  find(): Promise<{ readonly version?: number; readonly chunks?: number } | null> {
+    return this.databases.readable('library').getItem('head');
+  }
+
+  /** @param chunks records of items */
+  async save(chunks: number): Promise<void> {
+    await this.databases.writable('library').setItem('head', { version: LIBRARY_VERSION, chunks });
+  }
+
+  /** Keeps one part of what lies beside the items. */
+  async savePart<P extends HeadPart>(part: P, entries: HeadParts[P]): Promise<void> {
+    const record: PartRecord = { version: KEPT.library.version, entries };
+    await this.databases.writable('library').setItem(`part:${part}`, record);
+  }
+
+  /** @throws {RangeError} where a newer version kept one of them */
+  async loadParts(): Promise<Partial<HeadParts>> {
+    const store = this.databases.readable('library');
+    const records = await Promise.all(
+      HEAD_PARTS.map(async (part) => [part, await store.getItem<PartRecord>(`part:${part}`)] as const),
+    );
+    return Object.fromEntries(
+      records.map(([part, record]) => {
+        if (record !== null) checkVersion('library', record.version, part);
+        return [part, record?.entries ?? []];
+      }),
+    );
+  }
+
+  /** Keeps a name for the library as it is from now on: it goes before whatever makes it another one. */
+  async saveStamp(stamp: string): Promise<void> {
+    await this.databases.writable('library').setItem('stamp', stamp);
+  }
+
+  /** Null for a library that nothing was changed of since there are stamps. */
+  findStamp(): Promise<string | null> {
+    return this.databases.readable('library').getItem<string>('stamp');
+  }
+
+  /** Names the library in this browser, wherever its runs leave something; made at the first. */
+  async writer(): Promise<string> {
+    const known = await this.findWriter();
+    if (known !== null) return known;
+    const writer = newId();
+    await this.databases.writable('library').setItem('writer', writer);
+    return writer;
+  }
+
+  /** Null before anything was asked to be written under it. */
+  findWriter(): Promise<string | null> {
+    return this.databases.readable('library').getItem<string>('writer');
+  }
+}
