@@ -11,7 +11,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import type { ByteSource } from '../../src/lib/core/bytes';
 import type { ThereFile } from '../../src/lib/core/plan';
-import { type PlaceRoom, type Store } from '../../src/lib/core/run';
+import { type TargetRoom, type Store } from '../../src/lib/core/run';
 import { DeviceStore } from '../../src/lib/io/stores/device-store';
 import { FolderStore } from '../../src/lib/io/stores/folder-store';
 import { MemoryFolder, type MemoryFile } from '../helpers/memory-folder';
@@ -48,7 +48,7 @@ abstract class RealPlace implements TrialPlace {
     return (await this.ask().list()).map((file) => this.told(file));
   }
 
-  room(): Promise<PlaceRoom | null> {
+  room(): Promise<TargetRoom | null> {
     return this.ask().room();
   }
 

@@ -15,7 +15,7 @@ import {
   driftingOf,
   leftAt,
   mayBe,
-  type Coming,
+  type Incoming,
   type Plan,
   type PlacedFile,
   type PlayerChoices,
@@ -125,7 +125,7 @@ export class House {
     });
   }
 
-  async plan(): Promise<{ readonly plan: Plan; readonly comes: Coming }> {
+  async plan(): Promise<{ readonly plan: Plan; readonly comes: Incoming }> {
     const live = new LivePlan(this.rulebook);
     const { placed, choices, policy } = this;
     live.see(await this.look(), { placed, choices, policy });
@@ -134,7 +134,7 @@ export class House {
   }
 
   /** Takes what comes from the player into the library. */
-  takeIn({ edits, files }: Coming): void {
+  takeIn({ edits, files }: Incoming): void {
     for (const { item, edits: own } of edits) this.edit(item, own);
     for (const file of files) {
       const bytes = this.store.files.get(file.path) as Uint8Array;

@@ -122,6 +122,19 @@ test('what a place can do is asked of its table, and never which sort of place i
   ]);
 });
 
+test('a name of a type means one thing', () => {
+  const named = new Map<string, string[]>();
+  for (const file of files) {
+    // Stand-ins share nothing with the application, names included.
+    if (layerOf(file) === 'server') continue;
+    for (const [, name = ''] of readFileSync(file, 'utf8').matchAll(
+      /^export (?:interface|type|class) (\w+)/gm,
+    ))
+      named.set(name, [...(named.get(name) ?? []), relative(SRC, file)]);
+  }
+  expect([...named].filter(([, all]) => all.length > 1)).toEqual([]);
+});
+
 test('migrations have shapes of their own, and call upon no default of today', () => {
   const wrong = files
     .filter((file) => file.includes('/migrations/'))

@@ -18,7 +18,7 @@ import { Library } from '../../src/lib/state/library.svelte';
 import { LibraryMirror } from '../../src/lib/state/library-mirror';
 import { PlayerDesk } from '../../src/lib/state/player/desk.svelte';
 import { Work } from '../../src/lib/state/work.svelte';
-import { LibraryStorage, type SeenPlace } from '../../src/lib/io/storage';
+import { LibraryStorage, type TargetSnapshot } from '../../src/lib/io/storage';
 import type { LibraryOutside } from '../../src/lib/workers/library-service';
 import { eventually } from '../helpers/eventually';
 import { refuseAfter } from '../helpers/fake-forage';
@@ -345,7 +345,7 @@ test('of two targets that are chosen in a row, the first says nothing of the sec
 });
 
 describe('what was rehearsed before', () => {
-  const seen = new Map<string, SeenPlace>();
+  const seen = new Map<string, TargetSnapshot>();
   const outside = (): Partial<LibraryOutside> => ({
     list: () => lists(),
     findSeen: ({ target }) => Promise.resolve(seen.get(target) ?? null),

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { Library } from '../../src/lib/state/library.svelte';
-import { ScopeState, Selection } from '../../src/lib/state/scope.svelte';
+import { ScopeState, LedgerSelection } from '../../src/lib/state/scope.svelte';
 import { makeItem } from '../helpers/items';
 
 vi.mock('localforage', () => import('../helpers/fake-forage'));
@@ -21,7 +21,7 @@ test('a selection of many is in the order of the library, and follows edits, wha
   const library = new Library('home');
   const items = Array.from({ length: 200 }, (_, index) => makeItem(`i${index}`, { title: `T${index}` }));
   library.put(items.map((item) => ({ id: item.id, before: null, after: item })));
-  const selection = new Selection(library);
+  const selection = new LedgerSelection(library);
   const chosen = items.filter((_, index) => index % 2 === 1).map(({ id }) => id);
   selection.set(chosen.toReversed());
   const ids = () => selection.items.map(({ id }) => id);

@@ -15,7 +15,7 @@ const MOST_BYTES = 8_000_000;
 /** Milliseconds that a service may take for a whole answer. */
 const PATIENCE = 20_000;
 
-export interface Asking {
+export interface FetchLimits {
   readonly signal?: AbortSignal | undefined;
   readonly mostBytes?: number;
   readonly patience?: number;
@@ -28,7 +28,7 @@ export interface Asking {
 export async function fetchBounded(
   url: string,
   init: RequestInit = {},
-  { signal, mostBytes = MOST_BYTES, patience = PATIENCE }: Asking = {},
+  { signal, mostBytes = MOST_BYTES, patience = PATIENCE }: FetchLimits = {},
 ): Promise<Uint8Array> {
   const slow = AbortSignal.timeout(patience);
   const either = signal ? AbortSignal.any([signal, slow]) : slow;
@@ -65,7 +65,11 @@ export async function fetchUpTo(
 }
 
 /** The same as JSON. @throws {ServiceError} also when it is none */
-export async function fetchJson(url: string, init: RequestInit = {}, asking: Asking = {}): Promise<unknown> {
+export async function fetchJson(
+  url: string,
+  init: RequestInit = {},
+  asking: FetchLimits = {},
+): Promise<unknown> {
   const bytes = await fetchBounded(url, init, asking);
   try {
     return parseJson(new TextDecoder().decode(bytes));

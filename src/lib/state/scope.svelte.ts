@@ -184,7 +184,7 @@ export class ScopeState {
 }
 
 /** Which items the card is about, and where the keyboard stands in the ledger. */
-export class Selection {
+export class LedgerSelection {
   ids = $state.raw<ReadonlySet<ItemId>>(new Set());
   /** Key of the row that the keyboard stands on. */
   cursor = $state<string | null>(null);

@@ -22,7 +22,7 @@ import { PictureDesk } from './picture-desk';
 import type { PlayerDesk } from './player/desk.svelte';
 import { Playback } from './playback.svelte';
 import { Players } from './player/players.svelte';
-import { NONE, ScopeState, Selection } from './scope.svelte';
+import { NONE, ScopeState, LedgerSelection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
 import { Work, type Job } from './work.svelte';
 
@@ -35,7 +35,7 @@ export class Session {
   readonly scope: ScopeState;
   /** What the library has of what queries name. */
   readonly values: KnownValues;
-  readonly selection: Selection;
+  readonly selection: LedgerSelection;
   readonly intake: Intake;
   readonly listening: Listening;
   readonly playback: Playback;
@@ -66,7 +66,7 @@ export class Session {
 
   constructor(readonly name: string) {
     this.library = new Library(name);
-    this.selection = new Selection(this.library);
+    this.selection = new LedgerSelection(this.library);
     this.listening = new Listening((item) => this.openFile(item), this.work);
     this.playback = new Playback((item) => this.openFile(item));
     this.levels = new LevelsDesk(this.library.storage, (item) => this.openFile(item), this.work);

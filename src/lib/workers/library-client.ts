@@ -3,7 +3,7 @@ import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
 import type {
   TopFolderPicture,
-  Coming,
+  Incoming,
   Finding,
   FindingLine,
   ItemOfFinding,
@@ -19,7 +19,7 @@ import type {
 import type {
   GatheredPart,
   LibraryRequest,
-  Look,
+  LookResult,
   LookRequest,
   PlanStart,
   PlanWishes,
@@ -92,7 +92,7 @@ export class LibraryClient {
   }
 
   /** Lists a place, and tells of its room where it knows. */
-  look(request: LookRequest, generation: number): Promise<Look> {
+  look(request: LookRequest, generation: number): Promise<LookResult> {
     return this.ask({ type: 'look', ...request }, generation);
   }
 
@@ -152,7 +152,7 @@ export class LibraryClient {
   }
 
   /** What comes from the player before a run, where what was done there counts. */
-  comes(player: PlayerId): Promise<Coming> {
+  comes(player: PlayerId): Promise<Incoming> {
     return this.ask({ type: 'comes', player });
   }
 

@@ -2,8 +2,8 @@ import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import type { Permission, PlacedFile, PlanInput, Severity } from '$lib/core/plan';
-import { type PlaceRoom, type Journal } from '$lib/core/run';
-import type { PlaceAddress } from '$lib/io/stores/store-of';
+import { type TargetRoom, type Journal } from '$lib/core/run';
+import type { TargetAddress } from '$lib/io/stores/store-of';
 
 /**
  * The library worker keeps a mirror of the items, gathers them, and keeps what lies at each player and a plan for it.
@@ -49,7 +49,7 @@ type OfPlayer =
 /** What is to be listed: null for a place that is not chosen yet. */
 export interface LookRequest {
   readonly player: PlayerId;
-  readonly target: PlaceAddress | null;
+  readonly target: TargetAddress | null;
   readonly kept: KeptPlace | null;
   /** Others' files that the curator gave free: a look tells whether they are the same still. */
   readonly permissions: readonly Permission[];
@@ -85,14 +85,14 @@ export interface KeptPlace {
 }
 
 /** What came of looking at a place. */
-export type Look =
+export type LookResult =
   /** `since` says when all of it was first listed as it lies there now, in milliseconds since 1970. */
-  | { readonly type: 'listed'; readonly room: PlaceRoom | null; readonly since: number }
+  | { readonly type: 'listed'; readonly room: TargetRoom | null; readonly since: number }
   | { readonly type: 'unchosen' }
   /** `seenAt` says when it last answered, in milliseconds since 1970; null where it never did: then it counts as we left it. */
   | {
       readonly type: 'away';
       readonly why: string;
       readonly seenAt: number | null;
-      readonly room: PlaceRoom | null;
+      readonly room: TargetRoom | null;
     };

@@ -12,7 +12,7 @@ import {
   prove,
   provenRemedy,
   toPlanItem,
-  type Coming,
+  type Incoming,
   type Finding,
   type Permission,
   pastKey,
@@ -25,19 +25,19 @@ import {
   type ThereFile,
 } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
-import { type PlaceRoom, JOURNAL_VERSION, type Journal } from '$lib/core/run';
+import { type TargetRoom, JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
-import type { SeenPlace } from '$lib/io/storage';
+import type { TargetSnapshot } from '$lib/io/storage';
 import type {
   GatheredPart,
   KeptPlace,
   LibraryRequest,
-  Look,
+  LookResult,
   LookRequest,
   PlanStart,
   PlanWishes,
 } from './library-protocol';
-import type { PlaceAddress } from '$lib/io/stores/store-of';
+import type { TargetAddress } from '$lib/io/stores/store-of';
 import { PlaceClaims, type ClaimsOutside } from './place-claims';
 import { ToldGatherings } from './told-gatherings';
 import { serveAnswers, type Port } from './worker-client';
@@ -46,14 +46,14 @@ import { serveAnswers, type Port } from './worker-client';
 export interface LibraryOutside extends ClaimsOutside {
   /** The items of a library as the browser keeps them, record by record. */
   readItems(library: string): AsyncIterable<readonly Item[]>;
-  list(target: PlaceAddress): Promise<readonly ThereFile[]>;
+  list(target: TargetAddress): Promise<readonly ThereFile[]>;
   /** How much room it has; null where it does not tell. */
-  room(target: PlaceAddress): Promise<PlaceRoom | null>;
+  room(target: TargetAddress): Promise<TargetRoom | null>;
   /** What the player itself shows. */
   scan(device: string): Promise<PlayerScan>;
   /** What a file there says, or its digest. What cannot be found out is left out. */
   examine(
-    target: PlaceAddress,
+    target: TargetAddress,
     path: string,
     what: 'says' | 'digest',
   ): Promise<Pick<ThereFile, 'says'> | Pick<ThereFile, 'digest'>>;
@@ -67,8 +67,8 @@ export interface LibraryOutside extends ClaimsOutside {
   /** What lay at a place by our hand earlier. */
   findPast(at: KeptPlace): Promise<readonly PastFile[]>;
   /** What a place listed when it last answered; null where it never did. */
-  findSeen(at: KeptPlace): Promise<SeenPlace | null>;
-  keepSeen(at: KeptPlace, seen: SeenPlace): Promise<void>;
+  findSeen(at: KeptPlace): Promise<TargetSnapshot | null>;
+  keepSeen(at: KeptPlace, seen: TargetSnapshot): Promise<void>;
 }
 
 /** Gathers and plans for whoever asks through a port. */
@@ -82,11 +82,11 @@ interface Planned {
   /** Null until a plan was asked for. */
   live: LivePlan | null;
   /** Where it was listed last; null before that, and for a folder that is not chosen. */
-  target: PlaceAddress | null;
+  target: TargetAddress | null;
   /** What it lists; null while it does not answer: then it is taken to be as we left it. */
   there: readonly ThereFile[] | null;
   /** What it said of its room when it last did. */
-  room: PlaceRoom | null;
+  room: TargetRoom | null;
   /** Which target was listed as that, and since when it is so, in milliseconds since 1970. */
   seen: { readonly target: TargetId | null; readonly at: number } | null;
   /** The place as the browser keeps it; null where nothing is kept of it. */
@@ -106,7 +106,7 @@ const MOST_LOOKED_INTO = 5000;
 const LOOKED_INTO_AT_ONCE = 6;
 const NOTHING: readonly never[] = [];
 const NO_PAST: ReadonlyMap<string, number> = new Map();
-const NOTHING_COMES: Coming = { edits: [], files: [] };
+const NOTHING_COMES: Incoming = { edits: [], files: [] };
 
 /** The items, as far as gathering and planning need them, and a plan for each player that was asked for. */
 class Mirror {
@@ -189,7 +189,7 @@ class Mirror {
     return null;
   }
 
-  private async look({ player: id, target, kept, permissions }: LookRequest): Promise<Look> {
+  private async look({ player: id, target, kept, permissions }: LookRequest): Promise<LookResult> {
     const player = this.of(id);
     player.target = target;
     player.kept = kept;
@@ -228,8 +228,8 @@ class Mirror {
   /** Keeps what a place listed, unless that is what is kept of it. @returns since when it is as it is */
   private async keepSeen(
     list: readonly ThereFile[],
-    room: PlaceRoom | null,
-    was: SeenPlace | null,
+    room: TargetRoom | null,
+    was: TargetSnapshot | null,
     kept: KeptPlace | null,
   ): Promise<number> {
     const before = was ?? (kept && (await this.outside.findSeen(kept)));
@@ -241,7 +241,7 @@ class Mirror {
   }
 
   /** A place that does not answer is planned for as it was when it last did. */
-  private async lookBack(player: Planned, kept: KeptPlace | null, error: unknown): Promise<Look> {
+  private async lookBack(player: Planned, kept: KeptPlace | null, error: unknown): Promise<LookResult> {
     const seen = kept && (await this.outside.findSeen(kept));
     player.there = seen?.list ?? null;
     player.room = seen?.room ?? player.room;
@@ -253,7 +253,7 @@ class Mirror {
   private async lookCloser(
     list: readonly ThereFile[],
     { placed, since, past }: Planned,
-    target: PlaceAddress,
+    target: TargetAddress,
     permissions: readonly Permission[],
   ): Promise<readonly ThereFile[]> {
     // The latest comes first, and is to count.
@@ -286,7 +286,7 @@ class Mirror {
     return { ...found, remedy: await provenRemedy(found.remedy, digestOf) };
   }
 
-  private async examine(file: ThereFile, target: PlaceAddress, what: 'says' | 'digest'): Promise<ThereFile> {
+  private async examine(file: ThereFile, target: TargetAddress, what: 'says' | 'digest'): Promise<ThereFile> {
     return { ...file, ...(await this.outside.examine(target, file.path, what)) };
   }
 
@@ -346,7 +346,7 @@ class Mirror {
     return claims.compare(kept, live.unclaimed(), this.digestThere(target));
   }
 
-  private digestThere(target: PlaceAddress): (file: ThereFile) => Promise<string | null> {
+  private digestThere(target: TargetAddress): (file: ThereFile) => Promise<string | null> {
     return async (file) => {
       const read = file.digest === null ? await this.examine(file, target, 'digest') : file;
       return read.digest;
@@ -411,7 +411,7 @@ class Mirror {
 }
 
 /** Bytes that a run may write: what an earlier run held aside goes before it begins. */
-function freeOf(there: readonly ThereFile[], told: PlaceRoom | null, { disk }: Rulebook): number | null {
+function freeOf(there: readonly ThereFile[], told: TargetRoom | null, { disk }: Rulebook): number | null {
   const limit = told ? told.room - told.others : disk.room;
   return limit === null ? null : there.reduce((left, { size }) => left - size, limit);
 }

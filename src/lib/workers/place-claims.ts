@@ -1,16 +1,16 @@
 import { isSameOwner, mayBe, type PlacedFile, type ThereFile, type Unclaimed } from '$lib/core/plan';
 import { MOST_RECORDS, newestRecords, type PlaceRecord } from '$lib/core/run';
 import type { KeptPlace } from './library-protocol';
-import type { PlaceAddress } from '$lib/io/stores/store-of';
+import type { TargetAddress } from '$lib/io/stores/store-of';
 
 /** What telling whose files lie at a place needs of the world outside. */
 export interface ClaimsOutside {
   /** Names this library in this browser; null before its first run. */
   findWriter(library: string): Promise<string | null>;
   /** Paths of the records that libraries keep at a place. */
-  listRecords(target: PlaceAddress): Promise<readonly string[]>;
+  listRecords(target: TargetAddress): Promise<readonly string[]>;
   /** Null for one that cannot be read, or does not hold together. */
-  readRecord(target: PlaceAddress, path: string): Promise<PlaceRecord | null>;
+  readRecord(target: TargetAddress, path: string): Promise<PlaceRecord | null>;
   /** The digest of what a step would write; null where that has another size, or cannot be made. */
   wouldWrite(library: string, step: Unclaimed['step'], size: number): Promise<string | null>;
 }
@@ -44,7 +44,7 @@ export class PlaceClaims {
 
   /** Takes in what a place lists. @param placed what both sides agreed on */
   async look(
-    target: PlaceAddress,
+    target: TargetAddress,
     kept: KeptPlace | null,
     list: readonly ThereFile[],
     placed: readonly PlacedFile[],
@@ -116,7 +116,7 @@ export class PlaceClaims {
   }
 
   /** @returns whether there are others than before */
-  private async readRecords(target: PlaceAddress): Promise<boolean> {
+  private async readRecords(target: TargetAddress): Promise<boolean> {
     const paths = [...(await this.outside.listRecords(target))].sort().slice(0, MOST_RECORDS);
     if (paths.length === this.read.size && paths.every((path) => this.read.has(path))) return false;
     const read = new Map<string, PlaceRecord | null>();

@@ -1,11 +1,11 @@
-import type { PlaceAddress } from '$lib/io/stores/store-of';
+import type { TargetAddress } from '$lib/io/stores/store-of';
 import type { TargetId } from '$lib/core/library';
 import type { FailureCode, RunEnd, TakenBack } from '$lib/core/run';
 
 interface Addressed {
   readonly library: string;
   readonly target: TargetId;
-  readonly at: PlaceAddress;
+  readonly at: TargetAddress;
 }
 
 /** The journal itself is not sent: the worker finds it in the library's storage, where it also goes on. */

@@ -15,7 +15,7 @@ import { abilitiesOf, type TargetId } from '$lib/core/library';
 import type { StepType } from '$lib/core/plan';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage';
-import type { PlaceAddress } from '$lib/io/stores/store-of';
+import type { TargetAddress } from '$lib/io/stores/store-of';
 import { ZipStore, createZipFile, dropZip } from '$lib/io/stores/zip-store';
 import type { checkWritten, makeContent } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
@@ -29,7 +29,7 @@ type TellProgress = (ended: number) => void;
 
 /** What runs need of the world outside. */
 export interface RunOutside {
-  storeOf(at: PlaceAddress): Store<Blob>;
+  storeOf(at: TargetAddress): Store<Blob>;
   makeContent: typeof makeContent;
   checkWritten: typeof checkWritten;
 }

@@ -4,6 +4,7 @@ import {
   fieldsOf,
   homeOf,
   kindOf,
+  makerOf,
   releaseKey,
   searchText,
   titleOf,
@@ -135,7 +136,7 @@ export function groupOf(
     case 'release': {
       const key = releaseKey(item.path, fields);
       const album = fields.album?.trim() ?? '';
-      const maker = fields.albumArtist ?? (fields.compilation ? 'various' : fieldText(fields.artist));
+      const maker = makerOf(fields, 'various') ?? '';
       return {
         sort: key === null ? LAST : `${album.toLowerCase()}\n${key}`,
         label: key === null ? 'No album' : album,

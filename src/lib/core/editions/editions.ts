@@ -1,4 +1,4 @@
-import { fieldsOf, homeOf, isCatchAll, kindOf, yearOf, type Fields, type Item } from '../items';
+import { fieldsOf, homeOf, isCatchAll, kindOf, makerKey, makerOf, yearOf, type Item } from '../items';
 import { foldCase } from '../naming';
 import { editionMark, inAFewWords, type Told } from '../plan';
 import { SAME_SOUND, soundDistance, type Fingerprint } from '../sound';
@@ -50,10 +50,6 @@ const toldOf = (item: Item): Told => ({
   streams: item.facts.streams,
 });
 
-function makerOf({ albumArtist, artist, compilation }: Fields): string {
-  return compilation ? '' : (albumArtist ?? artist?.[0] ?? '');
-}
-
 /**
  * Finds releases that are there in more than one version: the same titles and lengths under one album, from other
  * folders or in other formats. In steps, for a library of any size.
@@ -71,7 +67,7 @@ export function* findEditions(
     const { album, ...fields } = fieldsOf(item);
     if (!album || (kind !== 'song' && kind !== 'audiobook') || item.gone !== null) continue;
     const name = album.replace(MARK, '') || album;
-    const key = `${kind}\n${foldCase(name)}\n${foldCase(makerOf({ album, ...fields }))}`;
+    const key = `${kind}\n${foldCase(name)}\n${foldCase(makerKey(fields))}`;
     const own = albums.get(key);
     if (own) own.push(item);
     else albums.set(key, [item]);
@@ -126,7 +122,7 @@ function editionsIn(
   return {
     key,
     album: fields.album ?? '',
-    maker: makerOf(fields),
+    maker: makerOf(fields, '') ?? '',
     versions,
     isTold: new Set(versions.map(({ edition }) => edition)).size === versions.length,
   };

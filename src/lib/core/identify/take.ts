@@ -55,14 +55,14 @@ export function factsFor(
   );
 }
 
-type Facts = (release: ReferenceRelease, entry: ReferenceEntry) => Edits;
+type FromRelease = (release: ReferenceRelease, entry: ReferenceEntry) => Edits;
 
 /** The day of an entry where it is known, else the year of its release. */
 const dateOf = ({ year }: ReferenceRelease, entry?: ReferenceEntry) =>
   entry?.date ?? (year === null ? null : yearDate(year));
 const one = (name: string | null) => toTexts([name ?? '']);
 
-const FACTS: Readonly<Record<ReleaseType, Facts>> = {
+const FACTS: Readonly<Record<ReleaseType, FromRelease>> = {
   album: (release, entry) => ({
     title: entry.title,
     artist: one(entry.artist ?? release.maker),

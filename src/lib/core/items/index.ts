@@ -88,4 +88,5 @@ export {
 export type { EarlierItem } from './migrations/content-2';
 export { foldText, searchText, wordsOf } from './search';
 export { codecName } from './codecs';
+export { makerKey, makerOf } from './maker';
 export { discOf, homeOf, isCatchAll, releaseKey } from './release';

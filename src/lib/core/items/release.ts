@@ -1,5 +1,6 @@
 import { folderOf, nameOf } from '../paths';
 import type { Fields } from './fields';
+import { makerKey } from './maker';
 
 const DISC_FOLDER = /^(cd|disc|disk|side|vol(ume)?|part)[ ._-]?(\d{1,2}|[a-d])$/i;
 /** Folders that things are thrown into: what lies in them does not belong together for that. */
@@ -33,8 +34,5 @@ export function releaseKey(path: string, fields: Fields): string | null {
   if (!album) return null;
   const home = homeOf(path);
   const edition = fields.edition ? `\n${fields.edition.trim().toLowerCase()}` : '';
-  return `${isCatchAll(home) ? `\n${makerOf(fields)}` : home}\n${album}${edition}`;
+  return `${isCatchAll(home) ? `\n${makerKey(fields)}` : home}\n${album}${edition}`;
 }
-
-const makerOf = ({ albumArtist, compilation, artist }: Fields) =>
-  compilation ? '' : (albumArtist ?? artist?.[0] ?? '').trim().toLowerCase();

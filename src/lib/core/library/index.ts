@@ -4,7 +4,7 @@ export { EARLIER_PLACES, migrateHead } from './migrations/head';
 export { migrateItem } from './migrations/item';
 export { newPlayer, ofItems, targetId, withChoices } from './players';
 export { abilitiesOf } from './places';
-export type { PlaceAbilities, TargetType } from './places';
+export type { TargetAbilities, TargetType } from './places';
 export type { Base, PastRun, Player, PlayerId, Selection, Target, TargetId } from './players';
 export type { HeadParts, LibraryHead } from './head';
 export {
@@ -27,4 +27,4 @@ export type { PartChange } from './parts';
 export { packItems, packSaid, unpackItems, unpackSaid } from './kept-record';
 export type { SaidRecord } from './kept-record';
 export { holdsSaid, joinKept, originalOf, saidOf, saysAnything, sameOriginal, sameSaid } from './kept-item';
-export type { Original, Said } from './kept-item';
+export type { Unedited, Said } from './kept-item';

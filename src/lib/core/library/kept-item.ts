@@ -3,15 +3,15 @@ import type { Fields, Item } from '../items';
 /** What is said of an item beside its file: by the curator, or by the way it came. Of what is left out nothing is said. */
 export type Said = Partial<Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering'>>;
 /** What an item is and its file says, with what was guessed from that: no edit changes it. */
-export type Original = Omit<Item, keyof Said>;
+export type Unedited = Omit<Item, keyof Said>;
 /** The same as it is kept: fields that say nothing are left out, since most of them say nothing. */
-export type KeptOriginal = Omit<Original, 'file'> & {
+export type KeptUnedited = Omit<Unedited, 'file'> & {
   readonly file: Omit<Item['file'], 'fields'> & { readonly fields: Partial<Fields> };
 };
 
 const NO_EDITS: Item['edits'] = {};
 
-export function originalOf(item: Item): KeptOriginal {
+export function originalOf(item: Item): KeptUnedited {
   const { settled: _, edits: __, gone: ___, identity: ____, gathering: _____, ...original } = item;
   return { ...original, file: { ...original.file, fields: sparse(original.file.fields) } };
 }
@@ -46,7 +46,7 @@ export function saysAnything({ settled, edits, gone, identity, gathering }: Item
 }
 
 /** Both together. What lies with the original, as earlier versions kept it, counts where nothing lies apart. */
-export function joinKept(original: Original & Said, said: Said | null): Item {
+export function joinKept(original: Unedited & Said, said: Said | null): Item {
   const {
     settled = null,
     edits = NO_EDITS,

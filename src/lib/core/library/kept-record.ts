@@ -1,6 +1,6 @@
 import type { ItemId } from '../items';
 import { deltaOf, withDelta, type Delta } from './delta';
-import type { KeptOriginal, Original, Said } from './kept-item';
+import type { KeptUnedited, Unedited, Said } from './kept-item';
 
 /* Records of a library as the browser keeps them: as text, which it reads in a third of the time that objects take. */
 
@@ -16,7 +16,7 @@ interface ItemsRecord {
  * Items as the text of one record. Songs of an album say the same of nearly everything: each is kept as what differs
  * from the one before it, which is a fifth of the text, and shares all else with it in memory once it is read.
  */
-export function packItems(items: readonly KeptOriginal[]): string {
+export function packItems(items: readonly KeptUnedited[]): string {
   const record: ItemsRecord = {
     version: ITEMS_VERSION,
     items: items.map((item, index) => deltaOf(item, items[index - 1])),
@@ -28,13 +28,13 @@ export function packItems(items: readonly KeptOriginal[]): string {
  * The items of a record, also as earlier versions kept them: each of them whole, and up to version 3 no text.
  * @throws {RangeError} when a newer version wrote it
  */
-export function unpackItems(record: string | readonly Original[] | null): readonly Original[] {
-  const read = typeof record === 'string' ? (JSON.parse(record) as ItemsRecord | Original[]) : record;
+export function unpackItems(record: string | readonly Unedited[] | null): readonly Unedited[] {
+  const read = typeof record === 'string' ? (JSON.parse(record) as ItemsRecord | Unedited[]) : record;
   if (read === null) return [];
   if (!('items' in read)) return read;
   checkVersion(read.version, ITEMS_VERSION, 'items');
   let before: unknown;
-  return read.items.map((delta) => (before = withDelta(before, delta)) as Original);
+  return read.items.map((delta) => (before = withDelta(before, delta)) as Unedited);
 }
 
 /** Version of a record of what is said. Raise it with a migration where it is read. */

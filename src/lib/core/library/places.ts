@@ -3,7 +3,7 @@ export const TARGET_TYPES = ['device', 'folder', 'zip'] as const;
 export type TargetType = (typeof TARGET_TYPES)[number];
 
 /** What a place can do. Whoever depends on one of these asks for it, and never which sort of place it is. */
-export interface PlaceAbilities {
+export interface TargetAbilities {
   /** What lies there is listed and read before a run and remembered after it, so that both sides can be compared. */
   readonly lists: boolean;
   /** It says by itself what it shows, so that a rehearsal can be held against that. */
@@ -22,7 +22,7 @@ export interface PlaceAbilities {
   readonly comesAndGoes: boolean;
 }
 
-const NONE: PlaceAbilities = {
+const NONE: TargetAbilities = {
   lists: false,
   scansItself: false,
   tellsRoom: false,
@@ -33,10 +33,10 @@ const NONE: PlaceAbilities = {
   comesAndGoes: false,
 };
 
-const ABILITIES: Readonly<Record<TargetType, PlaceAbilities>> = {
+const ABILITIES: Readonly<Record<TargetType, TargetAbilities>> = {
   device: { ...NONE, lists: true, scansItself: true, tellsRoom: true, holds: true, comesAndGoes: true },
   folder: { ...NONE, lists: true, holds: true, isChosen: true },
   zip: { ...NONE, isUnlimited: true, isSaved: true },
 };
 
-export const abilitiesOf = ({ type }: { readonly type: TargetType }): PlaceAbilities => ABILITIES[type];
+export const abilitiesOf = ({ type }: { readonly type: TargetType }): TargetAbilities => ABILITIES[type];

@@ -2,7 +2,7 @@ import type { ItemId } from '../items';
 import type { FindingLine, Findings } from './findings/findings';
 import type { Lengths } from './names/lengths';
 import type { PlannedPath } from './plan';
-import type { Shelf, Shelves } from './shown/shelves';
+import type { ShownShelf, Shelves } from './shown/shelves';
 import type { KindRoom } from './steps/room-by-kind';
 import type { ShownNode, Unplaced } from './shown/showing';
 import type { Finding, Severity } from './findings/finding';
@@ -46,7 +46,7 @@ export interface PlanDigest {
   readonly paths: Some<PlannedPath>;
   /** How many planned paths have each length in the player's unit, by length. */
   readonly lengths: readonly (readonly [length: number, count: number])[];
-  readonly shelves: Some<Shelf>;
+  readonly shelves: Some<ShownShelf>;
   readonly unplaced: Some<Unplaced>;
   /** Gravest first. */
   readonly findings: Some<FindingLine>;

@@ -10,8 +10,10 @@ import type { PathKeys } from './path-keys';
 import type { Drift } from './there/drift';
 
 /** Remarks on an item, by what they follow from. */
-export type Said = Readonly<Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]>>;
-const NOTHING_SAID: Said = { name: NONE, length: NONE, claim: NONE, place: NONE, notes: NONE };
+export type EntryRemarks = Readonly<
+  Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]>
+>;
+const NO_REMARKS: EntryRemarks = { name: NONE, length: NONE, claim: NONE, place: NONE, notes: NONE };
 
 /** What a plan knows of one item. It stays for as long as the item does; what follows from the item is made anew. */
 export class Entry implements Planned {
@@ -31,7 +33,7 @@ export class Entry implements Planned {
   says: Fields | null = null;
 
   /** What is said of it, by what that follows from. */
-  said: Said = NOTHING_SAID;
+  said: EntryRemarks = NO_REMARKS;
 
   constructor(
     readonly id: ItemId,

@@ -290,7 +290,7 @@ function readBack(player: Player, plan: Plan, items: readonly Item[], rulebook: 
       role,
       item: item.id,
       kind: item.settled,
-      fields: new ItemPlan(planItem(item), rulebook).fields,
+      fields: new ItemPlan(planItem(item), rulebook).copyFields,
       text: null,
     };
   });

@@ -24,7 +24,7 @@ import {
   type PlanDigest,
   type Some,
 } from './digest';
-import { Entry, type Said } from './entry';
+import { Entry, type EntryRemarks } from './entry';
 import type { Outgoing } from './names/outgoing';
 import { ItemPlan } from './outgoing/item-plan';
 import type { Recipe } from './outgoing/recipe';
@@ -40,7 +40,7 @@ import type { PlanItem } from './outgoing/plan-item';
 import { proposed } from './findings/proposals';
 import { Releases } from './findings/releases';
 import { FilesOfOthers } from './there/files-of-others';
-import { Room, type Amount } from './steps/room';
+import { Room, type RoomTaken } from './steps/room';
 import * as say from './findings/remark';
 import { NONE, type Remark } from './findings/remark';
 import { SELECT_ALL, selectionTest, type Selection } from './selection';
@@ -311,7 +311,7 @@ export class LivePlan {
   }
 
   /** What comes from the player before a run: what its files say otherwise, and files that others added. */
-  comes(): Coming {
+  comes(): Incoming {
     this.settle();
     const edits: { item: ItemId; edits: Edits }[] = [];
     const files: ThereFile[] = [];
@@ -397,7 +397,7 @@ export class LivePlan {
   }
 
   /** Bytes that a run may write, and files that may be ours once it is done. */
-  private freeAmount(others: FilesOfOthers): Amount {
+  private freeAmount(others: FilesOfOthers): RoomTaken {
     const { files } = this.rulebook.disk;
     return { bytes: this.free ?? Infinity, files: files === null ? Infinity : files - others.all() };
   }
@@ -499,7 +499,7 @@ export class LivePlan {
     return [...Object.values(said).flat(), ...shared];
   }
 
-  private say(entry: Entry, about: keyof Said, next: readonly Remark[]): void {
+  private say(entry: Entry, about: keyof EntryRemarks, next: readonly Remark[]): void {
     const before = entry.said[about];
     if (before.length === 0 && next.length === 0) return;
     entry.said = { ...entry.said, [about]: this.parts.findings.exchange(before, next) };
@@ -526,7 +526,7 @@ export class LivePlan {
     const wanted =
       isOut || (known.item.kind !== null && !known.place)
         ? null
-        : { signature: known.signature, fields: known.fields };
+        : { signature: known.signature, fields: known.copyFields };
     entry.waits = entry.says = null;
     entry.keptAt = wanted && world.there.keptAt(id);
     let isRemoved = false;
@@ -776,7 +776,7 @@ function addedTo<T extends { readonly path: string }>(
 const isBroughtTo = (recipe: Recipe): boolean => recipe.type === 'retag' && recipe.id3 !== null;
 
 /** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
-function heldBy({ name, length, claim, place }: Said): HeldBy {
+function heldBy({ name, length, claim, place }: EntryRemarks): HeldBy {
   const all = [...name, ...length, ...claim, ...place];
   if (all.every(({ code, severity }) => code === 'noRoom' || severity === 'note')) return 'room';
   return all.some(({ severity }) => severity === 'blocks') || place.length > 0 ? 'finding' : 'twin';
@@ -799,7 +799,7 @@ export interface Unclaimed {
 }
 
 /** What comes from a player, where what was done there counts. */
-export interface Coming {
+export interface Incoming {
   readonly edits: readonly { readonly item: ItemId; readonly edits: Edits }[];
   /** Files that others put there, to be taken in. */
   readonly files: readonly ThereFile[];

@@ -5,7 +5,7 @@ import type { Owner } from './owner';
 import type { FileFacts, PlacedFile } from './there/files';
 
 /** Where an original lies, and how many bytes it had when the run was planned. */
-export interface Original {
+export interface OriginalFile {
   readonly source: SourceId;
   readonly path: string;
   readonly size: number;
@@ -32,7 +32,7 @@ export type Step =
       readonly type: 'copy';
       readonly path: string;
       readonly owner: Owner;
-      readonly original: Original;
+      readonly original: OriginalFile;
       readonly recipe: Recipe;
       readonly replaces: FileFacts | null;
       /** Names what the bytes are made of: the original as it was taken in, and its recipe. */
@@ -45,7 +45,7 @@ export type Step =
       readonly path: string;
       readonly owner: Owner;
       /** Whose picture it is, where none was chosen. */
-      readonly original: Original;
+      readonly original: OriginalFile;
       readonly picture: PlanPicture;
       readonly replaces: FileFacts | null;
       readonly signature: string;

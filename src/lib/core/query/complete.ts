@@ -11,7 +11,7 @@ export interface Completion {
 }
 
 /** What the caret stands behind. */
-export type Place =
+export type Spot =
   /** A word that may begin a name, and whether a term was finished before it. */
   | { readonly type: 'start'; readonly typed: string; readonly from: number; readonly isFirst: boolean }
   | { readonly type: 'compare'; readonly name: QueryName; readonly typed: string; readonly from: number }
@@ -45,7 +45,7 @@ const NAMED = new RegExp(
 const ENDED = /\s(and|or)(\s|$)/i;
 
 /** Where the caret stands in a query. @param before what is written up to it */
-export function placeIn(before: string): Place {
+export function placeIn(before: string): Spot {
   const named = NAMED.exec(before);
   const name = named && findName((named[1] as string).toLowerCase());
   if (named && name && !/\b(no|any)\s+$/i.test(before.slice(0, named.index + 1))) {

@@ -23,7 +23,7 @@ export { LETTER_CASES } from './letter-case';
 export type { LetterCase } from './letter-case';
 
 /** One change of many items at once. */
-export type Rewrite =
+export type RewriteRule =
   | { readonly type: 'case'; readonly fields: readonly FieldName[]; readonly as: LetterCase }
   | ({ readonly type: 'replace'; readonly fields: readonly FieldName[] } & Replacing)
   /** Numbers them in their order. */
@@ -62,7 +62,7 @@ const AT_ONCE = 500;
 /** What one change makes of some items, in their order. Nothing is changed yet. Each step is short. */
 export function* rewriteSteps(
   items: readonly Item[],
-  rewrite: Rewrite,
+  rewrite: RewriteRule,
 ): Generator<void, readonly Rewritten[]> {
   const valuesFor = valuesOf(rewrite, items.length);
   const all: Rewritten[] = [];
@@ -95,14 +95,14 @@ export const isChanged = ({ edits, picture }: Rewritten): boolean =>
 export const changed = ({ item, edits, picture }: Rewritten): Item =>
   editContent(item, { fields: edits, ...(picture && { pictures: { front: picture } }) });
 
-function pictureFor({ edits }: Item, rewrite: Rewrite): ChosenPicture | null {
+function pictureFor({ edits }: Item, rewrite: RewriteRule): ChosenPicture | null {
   const picture = rewrite.type === 'preset' ? rewrite.preset.picture : null;
   return picture && edits.pictures?.front?.id !== picture.id ? picture : null;
 }
 
 type ValuesFor = (item: Item, index: number) => Iterable<readonly [FieldName, FieldValue]>;
 
-function valuesOf(rewrite: Rewrite, count: number): ValuesFor {
+function valuesOf(rewrite: RewriteRule, count: number): ValuesFor {
   switch (rewrite.type) {
     case 'case':
       return mapping(rewrite.fields, (text) => inLetterCase(text, rewrite.as));

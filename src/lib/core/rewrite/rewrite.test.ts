@@ -2,16 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
 import { editItem, fieldsOf, type Item } from '../items';
-import { LETTER_CASES, rewriteSteps, type LetterCase, type Rewrite, type Rewritten } from './index';
+import { LETTER_CASES, rewriteSteps, type LetterCase, type RewriteRule, type Rewritten } from './index';
 
-function rewriteAll(items: readonly Item[], rewrite: Rewrite): readonly Rewritten[] {
+function rewriteAll(items: readonly Item[], rewrite: RewriteRule): readonly Rewritten[] {
   const steps = rewriteSteps(items, rewrite);
   for (;;) {
     const step = steps.next();
     if (step.done) return step.value;
   }
 }
-const edited = (items: readonly Item[], rewrite: Rewrite) =>
+const edited = (items: readonly Item[], rewrite: RewriteRule) =>
   rewriteAll(items, rewrite).map(({ item, edits }) => editItem(item, edits));
 const titled = (title: string, as: LetterCase) =>
   fieldsOf(edited([makeItem('x', { title })], { type: 'case', fields: ['title'], as })[0] as Item).title;

@@ -2,7 +2,7 @@ import { memorySource, type ByteSource } from '../bytes';
 import { folderOf, nameOf } from '../paths';
 import { foldCase } from '../naming';
 import { HOLD_FOLDER, type ThereFile } from '../plan';
-import { StoreError, type PlaceRoom, type Store } from './store';
+import { StoreError, type TargetRoom, type Store } from './store';
 
 export interface MemoryStoreOptions {
   /** Names that differ in letter case alone are one name. */
@@ -30,7 +30,7 @@ export class MemoryStore implements Store<Uint8Array> {
     },
   ) {}
 
-  async room(): Promise<PlaceRoom | null> {
+  async room(): Promise<TargetRoom | null> {
     return null;
   }
 

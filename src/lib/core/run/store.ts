@@ -24,7 +24,7 @@ export interface WrittenFile {
 }
 
 /** Bytes of a place: all of them, those that files take, and those that are taken by what is not listed. */
-export interface PlaceRoom {
+export interface TargetRoom {
   readonly room: number;
   readonly used: number;
   readonly others: number;
@@ -38,7 +38,7 @@ export interface Store<Content> {
   /** Every file with its size; what lies in hold folders is left out. */
   list(): Promise<readonly ThereFile[]>;
   /** Bytes of the place, where it tells of them; null for one that does not. */
-  room(): Promise<PlaceRoom | null>;
+  room(): Promise<TargetRoom | null>;
   /** Files right in a folder of the hidden ones that are ours: none where there is no such folder. */
   listHeld(folder: string): Promise<readonly ThereFile[]>;
   makeFolder(path: string): Promise<void>;

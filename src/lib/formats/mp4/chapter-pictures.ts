@@ -3,7 +3,7 @@ import { MOST_TAG_BYTES } from '../format';
 import { findPath, makeBox, parseBoxes, type Box } from './boxes';
 import { isStillTrack, referredTracks } from './chapters';
 import { wholeBox, type Mp4Structure } from './reader';
-import { readPlaces, readStarts, type Place } from './sample-tables';
+import { readPlaces, readStarts, type ChunkRange } from './sample-tables';
 import { MOST_CHAPTERS } from './tag-map';
 import { readTimes } from './times';
 
@@ -42,7 +42,7 @@ function standInsOf(bytes: Uint8Array, trak: Box): ReadonlySet<number> {
 
 /** A track of still pictures: where each lies, and which of them stand in for none, counted from 1. */
 interface StillTrack {
-  readonly places: readonly Place[];
+  readonly places: readonly ChunkRange[];
   readonly standIns: ReadonlySet<number>;
 }
 
@@ -99,7 +99,7 @@ export class Stills {
     return picture;
   }
 
-  private async fetch({ start, size }: Place): Promise<StoredPicture | null> {
+  private async fetch({ start, size }: ChunkRange): Promise<StoredPicture | null> {
     if (size === 0 || start + size > this.source.size) return null;
     if (size > this.left) {
       this.isFull = true;

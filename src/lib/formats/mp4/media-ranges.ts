@@ -3,7 +3,7 @@ import { MOST_PARTS } from '../format';
 import { findPath, type Box } from './boxes';
 import { chapterTracks } from './chapters';
 import { wholeBox, type Mp4Structure } from './reader';
-import { readPlaces, type Place } from './sample-tables';
+import { readPlaces, type ChunkRange } from './sample-tables';
 
 /** Where the samples lie. Titles and pictures of chapters are none of them, where they have a box to themselves. */
 export function mediaRanges(structure: Mp4Structure): readonly ByteRange[] {
@@ -27,7 +27,7 @@ export function chapterBoxes(structure: Mp4Structure): readonly Box[] {
   return structure.top.filter(({ type, content, end }) => {
     let at = content;
     for (; (places[next]?.start ?? Infinity) < end; next++) {
-      const { start, size } = places[next] as Place;
+      const { start, size } = places[next] as ChunkRange;
       if (start >= content && start <= at) at = Math.max(at, start + size);
     }
     return type === 'mdat' && at === end && at > content;

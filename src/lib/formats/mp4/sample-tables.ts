@@ -67,18 +67,18 @@ export function readStarts(bytes: Uint8Array, table: Box, most: number): number[
 }
 
 /** A sample's first byte in the file, counted from 0, and its length in bytes. */
-export interface Place {
+export interface ChunkRange {
   readonly start: number;
   readonly size: number;
 }
 
 /** Where each sample lies in the file, from `stsz`, `stsc` and the chunk offsets. */
-export function readPlaces(bytes: Uint8Array, table: Box, count: number): Place[] {
+export function readPlaces(bytes: Uint8Array, table: Box, count: number): ChunkRange[] {
   const tables = readTables(bytes, table);
   if (!tables) return [];
   const { sizes, runs, chunks, runCount, offsetOf } = tables;
   const uniform = readU32(bytes, sizes.content + 4);
-  const places: Place[] = [];
+  const places: ChunkRange[] = [];
   let run = 0;
   for (let chunk = 1; chunk <= chunks && places.length < count; chunk++) {
     while (run + 1 < runCount && readU32(bytes, runs.content + 8 + (run + 1) * 12) <= chunk) run++;

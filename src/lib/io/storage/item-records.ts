@@ -7,7 +7,7 @@ import {
   packSaid,
   unpackItems,
   unpackSaid,
-  type Original,
+  type Unedited,
   type Said,
   type SaidRecord,
 } from '$lib/core/library';
@@ -37,9 +37,9 @@ export class ItemRecords {
   }
 
   /** What items are, record by record. @param chunks how many records there are */
-  async *readOriginals(chunks: number): AsyncGenerator<readonly Original[]> {
+  async *readOriginals(chunks: number): AsyncGenerator<readonly Unedited[]> {
     const keys = Array.from({ length: chunks }, (_, index) => `items:${index}`);
-    const records = this.databases.readInTurn<string | Original[]>('library', keys, FIRST_CHUNKS);
+    const records = this.databases.readInTurn<string | Unedited[]>('library', keys, FIRST_CHUNKS);
     for await (const record of records) yield unpackItems(record ?? null);
   }
 
@@ -93,6 +93,6 @@ export class ItemRecords {
 }
 
 /** Items with what is said of them. */
-export function joined(originals: readonly Original[], said: ReadonlyMap<ItemId, Said>): readonly Item[] {
+export function joined(originals: readonly Unedited[], said: ReadonlyMap<ItemId, Said>): readonly Item[] {
   return originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null));
 }

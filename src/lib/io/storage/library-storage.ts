@@ -4,12 +4,12 @@ import {
   holdsSaid,
   migrateHead,
   type LibraryHead,
-  type Original,
+  type Unedited,
   type PlayerId,
   type TargetId,
 } from '$lib/core/library';
 import type { PlanDigest, ThereFile } from '$lib/core/plan';
-import type { PlaceRoom } from '$lib/core/run';
+import type { TargetRoom } from '$lib/core/run';
 import type { Levels } from '$lib/core/sound';
 import { BaseRecords } from './base-records';
 import { Databases } from './databases';
@@ -49,11 +49,11 @@ export interface FirstOfLibrary {
 }
 
 /** What a target listed when it last answered. */
-export interface SeenPlace {
+export interface TargetSnapshot {
   /** Milliseconds since 1970. */
   readonly at: number;
   readonly list: readonly ThereFile[];
-  readonly room: PlaceRoom | null;
+  readonly room: TargetRoom | null;
 }
 
 /** What a target was to get when all had come to rest. */
@@ -81,7 +81,7 @@ export class LibraryStorage {
   readonly handles: PlainRecords<SourceId, FileSystemDirectoryHandle>;
   readonly pictures: PlainRecords<PictureId, Blob>;
   readonly checks: PlainRecords<ItemId, Checked>;
-  readonly seen: PassingRecords<TargetId, SeenPlace>;
+  readonly seen: PassingRecords<TargetId, TargetSnapshot>;
   readonly rehearsals: PassingRecords<TargetId, KeptRehearsal>;
   readonly levels: PassingRecords<ItemId, KeptLevels>;
   readonly runs: RunHistory;
@@ -129,7 +129,7 @@ export class LibraryStorage {
     const basesApart = version >= 4;
     // What lies on players is not looked at before all items are there, and is as long as they are.
     const head = basesApart ? { ...migrated, bases: [] } : migrated;
-    const begun: (readonly Original[])[] = [];
+    const begun: (readonly Unedited[])[] = [];
     const reading = items.readOriginals(head.chunks);
     // Where it is not known yet which those of the first items are.
     const early = saidOfFirst === null ? items.loadSaid() : null;
@@ -144,7 +144,7 @@ export class LibraryStorage {
     const { said, records } = await (early ?? items.loadSaid());
     let isOld = version < 4;
     const chunks: (readonly Item[])[] = [];
-    const join = (originals: readonly Original[]) => {
+    const join = (originals: readonly Unedited[]) => {
       isOld ||= originals.some(holdsSaid);
       chunks.push(joined(originals, said));
     };

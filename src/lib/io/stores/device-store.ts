@@ -1,7 +1,13 @@
 import { array, number, object, string } from 'yup';
 import type { ByteSource } from '$lib/core/bytes';
 import type { PlayerScan, ThereFile } from '$lib/core/plan';
-import { type PlaceRoom, StoreError, type Store, type StoreErrorCode, type WrittenFile } from '$lib/core/run';
+import {
+  type TargetRoom,
+  StoreError,
+  type Store,
+  type StoreErrorCode,
+  type WrittenFile,
+} from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
 import { readDeviceScan } from './device-scan';
@@ -35,7 +41,7 @@ export class DeviceStore implements Store<Blob> {
   }
 
   /** @throws {StoreError} `unreachable` where it does not answer */
-  async room(): Promise<PlaceRoom> {
+  async room(): Promise<TargetRoom> {
     const answer = await this.ask(this.base, '', {});
     return roomSchema.validateSync(await answer.json(), { strict: true });
   }

@@ -1,7 +1,7 @@
 import type { ByteSource } from '$lib/core/bytes';
 import { folderOf, nameOf } from '$lib/core/paths';
 import type { ThereFile } from '$lib/core/plan';
-import { type PlaceRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
+import { type TargetRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { hashingStream } from '../digest';
 
@@ -15,7 +15,7 @@ export class FolderStore implements Store<Blob> {
 
   constructor(private readonly root: FileSystemDirectoryHandle) {}
 
-  async room(): Promise<PlaceRoom | null> {
+  async room(): Promise<TargetRoom | null> {
     return null;
   }
 

@@ -3,14 +3,14 @@ import { DeviceStore } from './device-store';
 import { FolderStore } from './folder-store';
 
 /** Where a target is, as a value that workers are sent. */
-export type PlaceAddress =
+export type TargetAddress =
   | { readonly type: 'device'; readonly device: string }
   | { readonly type: 'folder'; readonly handle: FileSystemDirectoryHandle }
   /** A ZIP in the private file system, which each run makes anew. */
   | { readonly type: 'zip'; readonly name: string };
 
 /** The way to what lies at a place between its runs. What is made anew by each run holds nothing then. */
-export function storeOf(at: PlaceAddress): Store<Blob> {
+export function storeOf(at: TargetAddress): Store<Blob> {
   switch (at.type) {
     case 'device':
       return new DeviceStore(at.device);

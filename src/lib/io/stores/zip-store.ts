@@ -1,7 +1,7 @@
 import { makeZip } from 'client-zip';
 import type { ByteSource } from '$lib/core/bytes';
 import { HOLD_FOLDER, type ThereFile } from '$lib/core/plan';
-import { type PlaceRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
+import { type TargetRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
 
@@ -38,7 +38,7 @@ export class ZipStore implements Store<Blob> {
     });
   }
 
-  async room(): Promise<PlaceRoom | null> {
+  async room(): Promise<TargetRoom | null> {
     return null;
   }
 

@@ -7,11 +7,11 @@ import type { FoundFile } from '$lib/core/library';
 export interface WalkedFile extends FoundFile {
   readonly file: File;
   /** What came with it from outside, such as a feed's words on an episode. */
-  readonly says?: Said;
+  readonly says?: BesideTags;
 }
 
 /** What is known of a file beside its own tags. It holds as if the curator had typed it. */
-export interface Said {
+export interface BesideTags {
   readonly edits: Overlay;
   readonly identity?: Identity | null;
 }

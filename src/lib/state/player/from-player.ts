@@ -5,12 +5,12 @@ import {
   ofItem,
   copySignature,
   toPlanItem,
-  type Coming,
+  type Incoming,
   type PlacedFile,
   type ThereFile,
 } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
-import type { ComingFile, Journal, Store } from '$lib/core/run';
+import type { ComingFile, Store, Took } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
 import { digestOf } from '$lib/io/digest';
 import { blobSource } from '$lib/io/blob-source';
@@ -21,8 +21,6 @@ import type { Library } from '../library.svelte';
 
 /** It lies where the player has it, and another hand put it there. */
 const TAKEN = { kept: true, taken: true } as const;
-
-export type Took = NonNullable<Journal['took']>;
 
 /** A player as what comes from it is noted: its name and its rulebook. */
 export interface Giver {
@@ -41,7 +39,7 @@ export class FromPlayer {
   ) {}
 
   /** What taking it would do; nothing is done. @param known what both sides agreed on before */
-  async plan({ name }: Giver, { edits, files }: Coming, known: readonly PlacedFile[]): Promise<Took> {
+  async plan({ name }: Giver, { edits, files }: Incoming, known: readonly PlacedFile[]): Promise<Took> {
     const own = new Map(edits.map((one) => [one.item, one.edits]));
     return {
       edits: this.library.findAll(own.keys()).map((item) => ({

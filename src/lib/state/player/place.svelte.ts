@@ -1,16 +1,16 @@
-import { abilitiesOf, type PlaceAbilities, type Target, type TargetId } from '$lib/core/library';
+import { abilitiesOf, type TargetAbilities, type Target, type TargetId } from '$lib/core/library';
 import type { PlacedFile } from '$lib/core/plan';
-import type { PlaceRoom } from '$lib/core/run';
-import type { PlaceAddress } from '$lib/io/stores/store-of';
+import type { TargetRoom } from '$lib/core/run';
+import type { TargetAddress } from '$lib/io/stores/store-of';
 import { findZip } from '$lib/io/stores/zip-store';
-import type { Look } from '$lib/workers/library-protocol';
+import type { LookResult } from '$lib/workers/library-protocol';
 import type { LibraryMirror } from '../library-mirror';
 import { placeKey } from '../library-records';
 import type { Library } from '../library.svelte';
 import type { OfPlayer } from './owner';
 
 /** What lies at a place by our hand, and when both sides agreed on it. */
-export interface Base {
+export interface AgreedBase {
   readonly placed: readonly PlacedFile[];
   /** Milliseconds since 1970; null where no run has ended there. */
   readonly agreedAt: number | null;
@@ -24,10 +24,10 @@ export class PlayerPlace {
   zip = $state.raw<File | null>(null);
   private targetId = $state<TargetId | null>(null);
   /** What came of the last look at it; null before the first. */
-  private look = $state.raw<Look | null>(null);
+  private look = $state.raw<LookResult | null>(null);
   /** The start of the worker that knows what lies there, and what it was told of our own files. */
   private listedBy = 0;
-  private told: (Base & { readonly generation: number }) | null = null;
+  private told: (AgreedBase & { readonly generation: number }) | null = null;
 
   constructor(
     private readonly of: OfPlayer,
@@ -41,7 +41,7 @@ export class PlayerPlace {
     return targets.find(({ id }) => id === this.targetId) ?? (targets[0] as Target);
   }
 
-  get can(): PlaceAbilities {
+  get can(): TargetAbilities {
     return abilitiesOf(this.target);
   }
 
@@ -61,7 +61,7 @@ export class PlayerPlace {
   }
 
   /** Bytes of its disk, as it told at the last look; null for one that tells of none. */
-  get room(): PlaceRoom | null {
+  get room(): TargetRoom | null {
     return this.look === null || this.look.type === 'unchosen' ? null : this.look.room;
   }
 
@@ -100,7 +100,7 @@ export class PlayerPlace {
   }
 
   /** Where its files are. @throws {RangeError} where no folder is chosen */
-  address(): PlaceAddress {
+  address(): TargetAddress {
     const { type } = this.target;
     const { device } = this.of.player;
     if (type === 'device' && device !== null) return { type: 'device', device };
@@ -110,7 +110,7 @@ export class PlayerPlace {
   }
 
   /** Has the worker list it, where it has not since `forget`, and tells it what lies there by our hand. */
-  async tell(generation: number, base: Base): Promise<void> {
+  async tell(generation: number, base: AgreedBase): Promise<void> {
     const { client } = this.mirror;
     const { id } = this.of;
     if (this.told?.placed !== base.placed || this.told.generation !== generation) {

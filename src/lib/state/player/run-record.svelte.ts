@@ -3,7 +3,7 @@ import { placedAfter, isUnfinished, type Journal } from '$lib/core/run';
 import type { FailedStep, PlacedFile, StepType, ThereFile } from '$lib/core/plan';
 import type { Library } from '../library.svelte';
 import type { OfPlayer } from './owner';
-import type { Base, PlayerPlace } from './place.svelte';
+import type { AgreedBase, PlayerPlace } from './place.svelte';
 
 /** What is known of the runs to the target that is chosen, and of what they left there. */
 export class RunRecord {
@@ -29,7 +29,7 @@ export class RunRecord {
     return this.journal ? placedBy(this.journal) : this.library.baseOf(this.place.target.id);
   });
 
-  get base(): Base {
+  get base(): AgreedBase {
     return { placed: this.placed, agreedAt: this.journal?.endedAt ?? null };
   }
 

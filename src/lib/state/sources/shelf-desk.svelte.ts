@@ -18,7 +18,7 @@ import { SOURCE_NAMES } from './source-names';
 const DEFAULT_PATTERN = ':artist/:album{ (:year)}/{:track }:title';
 
 /** What will come: a track with the path that it gets. */
-export interface Coming {
+export interface Fetchable {
   readonly track: ShelfTrack;
   readonly path: string;
   /** Bytes that are here already from an earlier try. */
@@ -51,7 +51,7 @@ export class ShelfDesk {
     const parsed = parsePattern(this.pattern);
     return parsed.type === 'wrong' ? parsed.problem : null;
   });
-  readonly coming: readonly Coming[] = $derived.by(() =>
+  readonly coming: readonly Fetchable[] = $derived.by(() =>
     this.problem
       ? []
       : this.tracks
@@ -62,7 +62,7 @@ export class ShelfDesk {
           }),
   );
   /** What a fetch would really fetch. */
-  readonly missing: readonly Coming[] = $derived(this.coming.filter(({ here }) => !here));
+  readonly missing: readonly Fetchable[] = $derived(this.coming.filter(({ here }) => !here));
   readonly bytes: number = $derived(
     this.missing.reduce((sum, { track, have }) => sum + (track.bytes ?? 0) - have, 0),
   );
@@ -125,7 +125,7 @@ export class ShelfDesk {
   }
 
   private async *fetchAll(
-    coming: readonly Coming[],
+    coming: readonly Fetchable[],
     signal: AbortSignal,
   ): AsyncGenerator<WalkedFile | LostFile> {
     for (const { track, path } of coming) {

@@ -17,7 +17,7 @@
   import { holdsValue, tagMapOf } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
   import Agreement from './Agreement.svelte';
-  import { offersFor, withOffer, type Offer } from './field-offers';
+  import { offersFor, withOffer, type FieldOffer } from './field-offers';
   import { SORTED, sortName } from './sort-names';
   import Tokens from './Tokens.svelte';
 
@@ -119,7 +119,7 @@
     all[all.indexOf(input as HTMLElement) + 1]?.focus();
   }
 
-  function takeOffer(offer: Offer) {
+  function takeOffer(offer: FieldOffer) {
     typed = withOffer(name, typed ?? '', offer);
     isOpen = false;
     at = -1;

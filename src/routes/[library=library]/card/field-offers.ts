@@ -4,7 +4,7 @@ import { QUERY_NAMES } from '$lib/core/query';
 import type { KnownValues } from '$lib/state/known-values.svelte';
 
 /** A value that may be meant while a field is typed. */
-export interface Offer {
+export interface FieldOffer {
   readonly text: string;
   /** How many items have it, or where it comes from. */
   readonly means: string;
@@ -19,14 +19,14 @@ const LANGUAGES =
   'en gd ga cy sco fr de nl da no sv fi is es pt it pl cs sk hu ro bg el tr ru uk sr hr sl et lv lt he ar fa hi bn ta ur zh ja ko vi th id ms sw am eu ca gl br oc la eo mul zxx'.split(
     ' ',
   );
-const languages = LANGUAGES.map((tag): Offer => ({ text: tag, means: languageNames.of(tag) ?? '' }));
+const languages = LANGUAGES.map((tag): FieldOffer => ({ text: tag, means: languageNames.of(tag) ?? '' }));
 
 /** The last of several values is the one that is being typed. */
 const beingTyped = (field: FieldName, typed: string): string =>
   requireField(field).type === 'texts' ? (typed.split(PARTING).at(-1) ?? '') : typed;
 
 /** What may be meant: values of the library with their counts, then those of standards. */
-export function offersFor(field: FieldName, typed: string, known: KnownValues): readonly Offer[] {
+export function offersFor(field: FieldName, typed: string, known: KnownValues): readonly FieldOffer[] {
   const { type, label } = requireField(field);
   const part = beingTyped(field, typed).trim();
   const is = (text: string) => text.toLowerCase().includes(part.toLowerCase());
@@ -34,15 +34,18 @@ export function offersFor(field: FieldName, typed: string, known: KnownValues): 
   if (!(type === 'text' || type === 'texts') || field === 'title') return [];
   const name = QUERY_NAMES.find((one) => one.name === label);
   const own = name ? known.like(name, part, MOST) : [];
-  const offers = own.map(([text, count]): Offer => ({ text, means: count.toLocaleString('en') }));
+  const offers = own.map(([text, count]): FieldOffer => ({ text, means: count.toLocaleString('en') }));
   if (field !== 'genre' || part === '') return offers;
   const has = new Set(offers.map(({ text }) => text.toLowerCase()));
   const standard = STANDARD_GENRES.filter((genre) => is(genre) && !has.has(genre.toLowerCase()));
-  return [...offers, ...standard.map((text): Offer => ({ text, means: 'of the ID3 list' }))].slice(0, MOST);
+  return [...offers, ...standard.map((text): FieldOffer => ({ text, means: 'of the ID3 list' }))].slice(
+    0,
+    MOST,
+  );
 }
 
 /** What was typed with an offer taken, in place of what it completes. */
-export function withOffer(field: FieldName, typed: string, { text }: Offer): string {
+export function withOffer(field: FieldName, typed: string, { text }: FieldOffer): string {
   if (requireField(field).type !== 'texts') return text;
   const before = typed.split(PARTING).slice(0, -1).filter(Boolean);
   return fieldText([...before, text]);

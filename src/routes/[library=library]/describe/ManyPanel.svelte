@@ -16,7 +16,7 @@
     rewriteSteps,
     type LetterCase,
     type Preset,
-    type Rewrite,
+    type RewriteRule,
     type Rewritten,
   } from '$lib/core/rewrite';
   import { inSlices } from '$lib/state/in-slices';
@@ -48,7 +48,7 @@
   };
   const NUMBERED = ['track', 'episode', 'disc', 'part'] as const;
 
-  let how = $state<Rewrite['type']>('case');
+  let how = $state<RewriteRule['type']>('case');
   let worded = $state.raw<ReadonlySet<FieldName>>(new Set(['title']));
   /** What one says of itself alone, such as its title, is not said of all unasked. */
   let copied = $state.raw<ReadonlySet<FieldName>>(
@@ -84,7 +84,7 @@
       ? (Object.keys(fieldsOf(from)) as FieldName[]).filter((name) => fieldsOf(from)[name] !== null)
       : TEXT_FIELDS,
   );
-  const rewrite = $derived.by((): Rewrite | null => {
+  const rewrite = $derived.by((): RewriteRule | null => {
     const chosen = offered.filter((name) => fields.has(name));
     switch (how) {
       case 'case':

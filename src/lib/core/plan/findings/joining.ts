@@ -16,7 +16,7 @@ export function wholeKey(binding: Binding, { kind, item }: Outgoing, fields: Fie
 
 /** What its copy will say, with the album's own name: all editions of a release bear another mark behind it. */
 export const plainOf = ({ known, item }: Outgoing): Fields =>
-  item.fields.edition ? { ...known.fields, album: item.fields.album } : known.fields;
+  item.fields.edition ? { ...known.copyFields, album: item.fields.album } : known.copyFields;
 
 /**
  * How a release or a show whose parts stand on several shelves becomes one again. What most of them say counts, where more

@@ -319,7 +319,8 @@ const ofDrift = (id: string, { by, past }: Drift) =>
 /** A file that a run put there and that another hand has changed since. */
 export function changedThere(entry: Planned, drift: Drift, severity: 'blocks' | 'warns'): Remark {
   const { signature } = entry.known;
-  const both = isChangedHere(entry, drift) && isConflict(drift, { signature, fields: entry.known.fields });
+  const both =
+    isChangedHere(entry, drift) && isConflict(drift, { signature, fields: entry.known.copyFields });
   const code = both && severity === 'blocks' ? 'changedBoth' : 'changedThere';
   const { id, words } = ofDrift(`${code} ${severity}`, drift);
   return about(entry, id, code, severity, drift.file?.path ?? '', words, decide(drift));

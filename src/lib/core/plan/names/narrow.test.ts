@@ -133,8 +133,8 @@ test('names that a player shows alike are told', () => {
 
 describe('tags that a player reads', () => {
   test('texts are written in its letters, and that is what it shows', () => {
-    const { recipe, fields, signature } = said(song('x', { title: 'Łódź', comment: 'so–so', track: 3 }));
-    expect(fields).toMatchObject({ title: 'Lódz', comment: 'so-so', track: 3 });
+    const { recipe, copyFields, signature } = said(song('x', { title: 'Łódź', comment: 'so–so', track: 3 }));
+    expect(copyFields).toMatchObject({ title: 'Lódz', comment: 'so-so', track: 3 });
     expect(recipe).toMatchObject({
       type: 'retag',
       encoding: 'latin1',
@@ -143,7 +143,7 @@ describe('tags that a player reads', () => {
     });
     expect(signature).toContain('latin1');
     // What Latin-1 has stays as it is.
-    expect(said(song('x', { title: 'Straße' })).fields.title).toBe('Straße');
+    expect(said(song('x', { title: 'Straße' })).copyFields.title).toBe('Straße');
   });
 
   test('pictures that pass its limits are named, those of its own and chosen ones', () => {

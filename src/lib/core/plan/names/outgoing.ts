@@ -26,10 +26,10 @@ export class Outgoing {
     readonly mended: boolean,
     keys: PathKeys,
   ) {
-    const { item, fields } = known;
+    const { item, copyFields } = known;
     this.folder = folderOf(path);
     this.says = entry.says;
-    this.file = { path, role: 'media', item: item.id, kind, fields: entry.says ?? fields, text: null };
+    this.file = { path, role: 'media', item: item.id, kind, fields: entry.says ?? copyFields, text: null };
     // A sidecar takes the same stem: two items alike but for their extension collide too.
     this.takes = keys.of(place.alike ? withoutExtension(path) : path);
   }

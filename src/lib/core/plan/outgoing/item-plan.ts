@@ -40,8 +40,8 @@ export class ItemPlan {
   readonly refusal: Refusal | 'bytes' | null;
   /** Fields that the place asks for and that are empty. */
   readonly missing: Place['asks'];
-  /** What its copy will say. */
-  readonly fields: Fields;
+  /** What its copy will say, as this player reads it. */
+  readonly copyFields: Fields;
   /** How its copy comes to be. */
   readonly recipe: Recipe;
   /** Ending of its copy's name, without a dot. */
@@ -62,8 +62,8 @@ export class ItemPlan {
     const id3 = id3For(item, item.outgoingFields, rulebook);
     const encoding = encodingFor(item, rulebook);
     const smaller = smallerPictures(item, rulebook.tags.picture);
-    this.fields = encoding ? spelledFields(item.outgoingFields) : item.outgoingFields;
-    this.recipe = recipeFor(item, { expect: this.fields, id3, encoding, smaller });
+    this.copyFields = encoding ? spelledFields(item.outgoingFields) : item.outgoingFields;
+    this.recipe = recipeFor(item, { expect: this.copyFields, id3, encoding, smaller });
     this.extension = endingFor(item, rulebook.disk.maxEnding);
     this.signature = [
       item.outgoingHash,

@@ -13,7 +13,7 @@ import {
 } from './showing';
 
 /** An outermost node of a showing. */
-export interface Shelf extends Pick<ShownNode, 'key' | 'kind' | 'facts'> {
+export interface ShownShelf extends Pick<ShownNode, 'key' | 'kind' | 'facts'> {
   /** Files in it. */
   readonly count: number;
 }
@@ -100,7 +100,7 @@ export class Shelves {
     return this.shelves.size;
   }
 
-  first(most: number): Shelf[] {
+  first(most: number): ShownShelf[] {
     return this.inOrder().slice(0, most).map(toShelf);
   }
 
@@ -185,4 +185,9 @@ export class Shelves {
 const byOrder = (a: Growing, b: Growing): number =>
   inShownOrder(a, b) || (a.key < b.key ? -1 : a.key > b.key ? 1 : 0);
 
-const toShelf = ({ key, kind, facts, files }: Growing): Shelf => ({ key, kind, facts, count: files.size });
+const toShelf = ({ key, kind, facts, files }: Growing): ShownShelf => ({
+  key,
+  kind,
+  facts,
+  count: files.size,
+});

@@ -1,4 +1,4 @@
-import { EMPTY_FIELDS, yearOf, type Fields, type ItemId } from '../../items';
+import { EMPTY_FIELDS, makerOf, yearOf, type Fields, type ItemId } from '../../items';
 import { folderOf, nameOf, stemOf } from '../../paths';
 import type { Kind } from '../../kinds';
 import {
@@ -67,19 +67,13 @@ export interface Showing {
   readonly unplaced: readonly Unplaced[];
 }
 
-/** What stands for the album artist: itself, the place's word for a compilation, else the artist. */
-export function makerOf(fields: Fields, { various }: Place): string | null {
-  if (fields.albumArtist !== null) return fields.albumArtist;
-  return fields.compilation && various !== null ? various : (fields.artist?.join('; ') ?? null);
-}
-
 /** What one part of a level is for an item at a path. */
 function partOf(part: GroupPart, fields: Fields, place: Place, path: string): string | number | null {
   switch (part) {
     case 'album':
       return fields.album?.trim() ?? null;
     case 'maker':
-      return makerOf(fields, place)?.trim() ?? null;
+      return makerOf(fields, place.various)?.trim() ?? null;
     case 'year':
       return yearOf(fields);
     case 'show':

@@ -3,13 +3,13 @@ import type { Planned } from '../outgoing/item-plan';
 import { turnOf, type Selection } from '../selection';
 
 /** How much of a player something takes. */
-export interface Amount {
+export interface RoomTaken {
   readonly bytes: number;
   readonly files: number;
 }
 
 /** A copy that comes to a player anew. */
-interface Coming<E extends Planned> extends Amount {
+interface NewCopy<E extends Planned> extends RoomTaken {
   readonly entry: E;
   readonly kind: Kind;
   /** Its turn among those of its kind. */
@@ -23,19 +23,19 @@ interface Coming<E extends Planned> extends Amount {
 export class Room<E extends Planned> {
   /** Items that stay out. */
   out: ReadonlySet<E> = new Set();
-  private readonly coming = new Map<E, Coming<E>>();
-  private sum: Amount = NOTHING;
-  private outSum: Amount = NOTHING;
+  private readonly coming = new Map<E, NewCopy<E>>();
+  private sum: RoomTaken = NOTHING;
+  private outSum: RoomTaken = NOTHING;
   private hasChanged = false;
   /** Room for what comes anew, when it was last decided. */
-  private left: Amount = NOTHING;
+  private left: RoomTaken = NOTHING;
 
   /**
    * @param free bytes that runs may still write, and files that may be ours; infinite where no limit is known
    * @param selection says what comes first
    */
   constructor(
-    private readonly free: Amount,
+    private readonly free: RoomTaken,
     private readonly selection: Selection,
   ) {}
 
@@ -77,7 +77,7 @@ export class Room<E extends Planned> {
    * @param planned bytes that are to be written, and files that are ours once all is done
    * @returns the items for which that changed
    */
-  settle(planned: Amount): E[] {
+  settle(planned: RoomTaken): E[] {
     if (!this.isLimited) return [];
     const others = minus(planned, minus(this.sum, this.outSum));
     const left = minus(this.free, others);
@@ -96,7 +96,7 @@ export class Room<E extends Planned> {
   }
 
   /** By importance, each that still fits: one large film does not keep all else out. */
-  private chosenOut(free: Amount): Set<E> {
+  private chosenOut(free: RoomTaken): Set<E> {
     const rank = new Map(this.selection.order.map((kind, index) => [kind, index]));
     const all = [...this.coming.values()].sort(
       (a, b) =>
@@ -113,7 +113,13 @@ export class Room<E extends Planned> {
   }
 }
 
-const NOTHING: Amount = { bytes: 0, files: 0 };
-const plus = (a: Amount, b: Amount): Amount => ({ bytes: a.bytes + b.bytes, files: a.files + b.files });
-const minus = (a: Amount, b: Amount): Amount => ({ bytes: a.bytes - b.bytes, files: a.files - b.files });
-const isWithin = (a: Amount, b: Amount): boolean => a.bytes <= b.bytes && a.files <= b.files;
+const NOTHING: RoomTaken = { bytes: 0, files: 0 };
+const plus = (a: RoomTaken, b: RoomTaken): RoomTaken => ({
+  bytes: a.bytes + b.bytes,
+  files: a.files + b.files,
+});
+const minus = (a: RoomTaken, b: RoomTaken): RoomTaken => ({
+  bytes: a.bytes - b.bytes,
+  files: a.files - b.files,
+});
+const isWithin = (a: RoomTaken, b: RoomTaken): boolean => a.bytes <= b.bytes && a.files <= b.files;

@@ -8,7 +8,7 @@ import { stepFor, type Fate, type Want } from './want';
 type Move = Extract<Step, { type: 'move' }>;
 type Remove = Extract<Step, { type: 'remove' }>;
 
-export interface Decided {
+export interface SheetInput {
   readonly there: There;
   /** What becomes of our files there, by the key of their path. */
   readonly fates: ReadonlyMap<string, Fate>;
@@ -21,7 +21,7 @@ export interface Decided {
 }
 
 /** The steps from what a player holds to what is wanted, in an order that no name is still taken. */
-export function orderedSteps(decided: Decided): readonly Step[] {
+export function orderedSteps(decided: SheetInput): readonly Step[] {
   return new Sheet(decided).steps();
 }
 
@@ -31,7 +31,7 @@ class Sheet {
   private readonly folders = new Map<string, string>();
   private readonly wantedKeys: ReadonlySet<string>;
 
-  constructor(private readonly decided: Decided) {
+  constructor(private readonly decided: SheetInput) {
     const { wanted } = decided;
     this.wantedKeys = new Set(wanted.map(({ key }) => key));
     for (const { path } of wanted)

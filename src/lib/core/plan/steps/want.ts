@@ -5,7 +5,7 @@ import type { Recipe } from '../outgoing/recipe';
 import { ofItem, type Owner } from '../owner';
 import type { PathKeys } from '../path-keys';
 import type { TreeFile } from '../shown/showing';
-import type { Original, Step } from '../step';
+import type { OriginalFile, Step } from '../step';
 import type { FileFacts } from '../there/files';
 import type { Ours } from '../there/there';
 
@@ -20,8 +20,8 @@ export type Fate = 'stays' | 'leaves' | 'kept' | 'goes';
 
 /** How what is wanted comes to be. */
 export type Making =
-  | { readonly type: 'copy'; readonly original: Original; readonly recipe: Recipe }
-  | { readonly type: 'writePicture'; readonly original: Original; readonly picture: PlanPicture }
+  | { readonly type: 'copy'; readonly original: OriginalFile; readonly recipe: Recipe }
+  | { readonly type: 'writePicture'; readonly original: OriginalFile; readonly picture: PlanPicture }
   | { readonly type: 'writeText'; readonly mime: string; readonly text: string };
 
 /** Something that should lie on the player after the run. */
@@ -43,7 +43,7 @@ export interface Want {
   action: Action | null;
 }
 
-const originalOf = ({ item: { source, path, size } }: Outgoing): Original => ({ source, path, size });
+const originalOf = ({ item: { source, path, size } }: Outgoing): OriginalFile => ({ source, path, size });
 
 export function copyOf(out: Outgoing, keys: PathKeys): Want {
   const { entry, known, path, place, takes, order } = out;

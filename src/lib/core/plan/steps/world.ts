@@ -17,7 +17,7 @@ import type { Side, SyncPolicy } from '../there/sides';
 import type { Step, StepType } from '../step';
 import { orderedSteps } from './steps';
 import type { Decided, Ours, There } from '../there/there';
-import type { Amount } from './room';
+import type { RoomTaken } from './room';
 import { CURRENT, WRITE, bytesOf, isTagged, type Action, type Fate, type Want } from './want';
 
 /** Steps of each type, but for those that only make way. */
@@ -138,7 +138,7 @@ export class World {
   }
 
   /** Bytes that are to be written, and files that are ours once all is done. */
-  get amount(): Amount {
+  get amount(): RoomTaken {
     return { bytes: this.bytes, files: this.wants.size + this.keptFiles };
   }
 

@@ -288,7 +288,7 @@ export class There {
       const key = this.keys.of(record.path);
       const file = this.files.get(key);
       if (record.gone) {
-        if (file && isBack(file, record)) this.takeBack(key, file, record);
+        if (file && isBack(file, record)) this.countAsOurs(key, file, record);
         else gone.push(record);
       } else if (record.theirs && record.owner === null) {
         if (file && mayBe(file, record)) this.theirs.add(key);
@@ -332,7 +332,7 @@ export class There {
     this.isClaimed = true;
   }
 
-  private takeBack(key: string, file: ThereFile, { gone: _, ...placed }: PlacedFile): void {
+  private countAsOurs(key: string, file: ThereFile, { gone: _, ...placed }: PlacedFile): void {
     const ours = { key, file, placed: { ...placed, path: file.path } };
     this.noted.push(ours);
     this.ours.set(key, ours);

@@ -129,10 +129,13 @@ async function readPodcast({ disk, file }: Look): Promise<Placed> {
 }
 
 const xml = new XMLParser({ parseTagValue: false, trimValues: true });
-type Facts = Readonly<Record<string, string | undefined>>;
+type SidecarTexts = Readonly<Record<string, string | undefined>>;
 
 /** What the sidecar of a video says, or why it does not count. */
-async function sidecarOf({ disk, file, paths }: Look, root: string): Promise<Facts | { reason: string }> {
+async function sidecarOf(
+  { disk, file, paths }: Look,
+  root: string,
+): Promise<SidecarTexts | { reason: string }> {
   const { dir, name } = posix.parse(file.path);
   const beside = `${dir}/${name}.slip`;
   if (!paths.has(beside)) return { reason: `no sidecar named ${name}.slip` };
@@ -140,13 +143,13 @@ async function sidecarOf({ disk, file, paths }: Look, root: string): Promise<Fac
     const parsed = xml.parse(await readFile(disk.locate(beside), 'utf8'), true) as Record<string, unknown>;
     const facts = parsed[root];
     if (typeof facts !== 'object' || facts === null) return { reason: 'its sidecar is of another kind' };
-    return facts as Facts;
+    return facts as SidecarTexts;
   } catch (error) {
     return { reason: `its sidecar is no XML: ${(error as Error).message}` };
   }
 }
 
-const isRefused = (facts: Facts | { reason: string }): facts is { reason: string } =>
+const isRefused = (facts: SidecarTexts | { reason: string }): facts is { reason: string } =>
   Object.keys(facts).join() === 'reason';
 
 async function readVideo(look: Look): Promise<Placed> {
