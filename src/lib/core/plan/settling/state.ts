@@ -1,0 +1,210 @@
+import type { ItemId } from '../../items';
+import { firstLetters } from '../../naming';
+import { stemOf } from '../../paths';
+import type { Rulebook } from '../../rulebooks';
+import { NO_CHOICES, type PlayerChoices } from '../choices';
+import type { HeldBy } from '../digest';
+import { Entry, type EntryRemarks } from '../entry';
+import type { Remark } from '../findings/remark';
+import { Namer } from '../names/namer';
+import type { Outgoing } from '../names/outgoing';
+import { ItemPlan } from '../outgoing/item-plan';
+import type { PlanItem } from '../outgoing/plan-item';
+import { itemOf } from '../owner';
+import { PathKeys } from '../path-keys';
+import { SELECT_ALL, selectionTest } from '../selection';
+import type { FailedStep } from '../step';
+import type { ThereFile } from '../there/files';
+import type { Agreed } from '../there/there';
+import { makeParts, type Parts, type Seen } from './parts';
+
+const NOTHING_FAILED: readonly FailedStep[] = [];
+const NOBODY = '' as ItemId;
+const NOTHING_SEEN: Seen = {
+  there: [],
+  placed: [],
+  choices: NO_CHOICES,
+  policy: 'ask',
+  selection: SELECT_ALL,
+  free: null,
+  failed: NOTHING_FAILED,
+  found: undefined,
+  others: undefined,
+  past: undefined,
+};
+
+/** What a plan is made of, and which of its items are to be looked at again. Whoever tells of a change opens those. */
+export class PlanState {
+  readonly keys: PathKeys;
+  readonly namer: Namer;
+  readonly entries = new Map<ItemId, Entry>();
+  /** Items that are to be looked at again. */
+  readonly open = new Set<Entry>();
+  /** Items that something stands in the way of. */
+  readonly barredItems = new Set<Entry>();
+  /** Items that are held back, by what for. */
+  readonly held = new Map<ItemId, HeldBy>();
+  leftOut: ReadonlySet<ItemId> = new Set();
+  /** Items whose names are shortened. */
+  short: ReadonlySet<ItemId> = new Set();
+  suffixes: ReadonlyMap<ItemId, string> = new Map();
+  isSelected = selectionTest(SELECT_ALL);
+  parts: Parts;
+  private seen: Seen = NOTHING_SEEN;
+  private order = 0;
+
+  constructor(readonly rulebook: Rulebook) {
+    this.keys = new PathKeys(rulebook);
+    this.namer = new Namer(rulebook);
+    this.parts = makeParts(rulebook, this.keys, this.namer, this.seen);
+  }
+
+  /** Bytes that may be written; null where that is not known. */
+  get free(): number | null {
+    return this.seen.free;
+  }
+
+  /** What lies on the player, what we know to have put there, and what the curator decided for it. */
+  see(
+    there: readonly ThereFile[],
+    {
+      placed,
+      choices,
+      policy,
+      selection = SELECT_ALL,
+      free = null,
+      failed = NOTHING_FAILED,
+      found,
+      others,
+      past,
+    }: Agreed,
+  ): void {
+    const before = this.seen;
+    this.seen = { there, placed, choices, policy, selection, free, failed, found, others, past };
+    this.isSelected = selectionTest(selection);
+    const [leftOut, short, suffixes] = [this.leftOut, this.short, this.suffixes];
+    this.leftOut = new Set(choices.leftOut);
+    this.short = new Set(choices.shorten);
+    this.suffixes = new Map(choices.suffixes.map(({ item, text }) => [item, text]));
+    if (!isSameBut(before, this.seen) || !this.takeIn(before.choices, choices)) return this.begin();
+    for (const id of [...leftOut, ...this.leftOut]) this.reopen(id, leftOut, this.leftOut);
+    for (const id of [...short, ...this.short]) this.reopen(id, short, this.short);
+    for (const id of [...suffixes.keys(), ...this.suffixes.keys()]) {
+      const entry = this.entries.get(id);
+      if (entry && suffixes.get(id) !== this.suffixes.get(id)) this.open.add(entry);
+    }
+  }
+
+  /** Items as they are now, and those that left. */
+  change(changed: readonly PlanItem[], removed: readonly ItemId[]): void {
+    for (const id of removed) {
+      const entry = this.entries.get(id);
+      if (!entry) continue;
+      entry.gone = true;
+      this.entries.delete(id);
+      this.open.add(entry);
+    }
+    for (const item of changed) {
+      let entry = this.entries.get(item.id);
+      if (entry) entry.known = new ItemPlan(item, this.rulebook);
+      else this.entries.set(item.id, (entry = new Entry(item.id, this.order++, item, this.rulebook)));
+      this.open.add(entry);
+    }
+  }
+
+  /** Looks again at who wants what lies at these keys, or has it in the way. */
+  reopenAt(keys: ReadonlySet<string>): void {
+    if (keys.size === 0) return;
+    for (const { owner } of this.parts.world.wantedAt(keys)) {
+      const entry = this.entries.get(itemOf(owner) ?? NOBODY);
+      if (entry) this.open.add(entry);
+    }
+    const isTouched = ({ code, places }: Remark) =>
+      code === 'folderThere' || places.some((path) => keys.has(this.keys.of(path)));
+    for (const entry of this.barredItems) if (entry.said.place.some(isTouched)) this.open.add(entry);
+  }
+
+  /** What is said of an item by one part takes the place of what that said before. */
+  say(entry: Entry, about: keyof EntryRemarks, next: readonly Remark[]): void {
+    const before = entry.said[about];
+    if (before.length === 0 && next.length === 0) return;
+    entry.said = { ...entry.said, [about]: this.parts.findings.exchange(before, next) };
+  }
+
+  /** What the player shows of its name, with its folder; null where it shows names as they are. */
+  shownAs(out: Outgoing | null): string | null {
+    const { shownLetters } = this.rulebook.disk;
+    if (!out || shownLetters === null) return null;
+    return this.keys.of(`${out.folder}/${firstLetters(stemOf(out.path), shownLetters)}`);
+  }
+
+  /**
+   * Takes in what was decided of files at the place since: a decision costs what it touches.
+   * @returns whether that could be; what was taken back, or touches too much, is planned for anew
+   */
+  private takeIn(before: PlayerChoices, choices: PlayerChoices): boolean {
+    const same = ({ renames, pictures }: PlayerChoices) => JSON.stringify([renames, pictures]);
+    if (same(before) !== same(choices)) return false;
+    const sides = addedTo(before.sides, choices.sides);
+    const replace = addedTo(before.replace, choices.replace);
+    if (!sides || !replace) return false;
+    if (sides.length + replace.length === 0) return true;
+    const { world, spelling, pictures } = this.parts;
+    const decided = world.there.decide({ sides, replace });
+    if (!decided) return false;
+    world.takeIn(decided);
+    spelling?.release(decided.unfixed);
+    pictures.lookAgain(decided.keys);
+    for (const item of decided.items) {
+      const entry = this.entries.get(item);
+      if (entry) this.open.add(entry);
+    }
+    this.reopenAt(decided.keys);
+    return true;
+  }
+
+  /** Everything anew, but for what follows from single items. */
+  private begin(): void {
+    this.open.clear();
+    this.parts = makeParts(this.rulebook, this.keys, this.namer, this.seen);
+    this.held.clear();
+    this.barredItems.clear();
+    for (const [id, { order, known }] of this.entries) {
+      const entry = new Entry(id, order, known.item, this.rulebook, known);
+      this.entries.set(id, entry);
+      this.open.add(entry);
+    }
+  }
+
+  private reopen(id: ItemId, before: ReadonlySet<ItemId>, after: ReadonlySet<ItemId>): void {
+    const entry = this.entries.get(id);
+    if (entry && before.has(id) !== after.has(id)) this.open.add(entry);
+  }
+}
+
+/** Whether a player is as it was seen before, whatever was decided since. */
+function isSameBut(a: Seen, b: Seen): boolean {
+  return (
+    a.there === b.there &&
+    a.placed === b.placed &&
+    a.policy === b.policy &&
+    a.free === b.free &&
+    a.found === b.found &&
+    a.others === b.others &&
+    a.past === b.past &&
+    JSON.stringify(a.failed) === JSON.stringify(b.failed) &&
+    JSON.stringify(a.selection) === JSON.stringify(b.selection)
+  );
+}
+
+/** What was added to decisions, where nothing of them was taken back or changed; else null. */
+function addedTo<T extends { readonly path: string }>(
+  before: readonly T[],
+  after: readonly T[],
+): readonly T[] | null {
+  if (before === after) return [];
+  const known = new Set(before.map((one) => JSON.stringify(one)));
+  const added = after.filter((one) => !known.delete(JSON.stringify(one)));
+  const paths = new Set(before.map(({ path }) => path));
+  return known.size === 0 && added.every(({ path }) => !paths.has(path)) ? added : null;
+}
