@@ -80,6 +80,7 @@ export function cutting(
     removeEmptyFolder: (path) => onStore(path, () => real.removeEmptyFolder(path)),
     find: (path) => onStore(path, () => real.find(path)),
     read: (path) => onStore(path, () => real.read(path)),
+    ...(real.holding && { holding: real.holding }),
   };
   const effects: RunEffects<Uint8Array> = {
     ...plain,

@@ -100,13 +100,14 @@ async function takeBackCut(
 /** A store before each of whose calls something else happens. */
 function before(store: Store<Uint8Array>, act: () => Promise<void>): Store<Uint8Array> {
   return new Proxy(store, {
-    get:
-      (target, name) =>
-      async (...args: never[]) => {
-        await act();
-        const call = target[name as keyof Store<Uint8Array>] as (...all: never[]) => Promise<unknown>;
-        return call(...args);
-      },
+    get: (target, name) =>
+      name === 'holding'
+        ? target.holding
+        : async (...args: never[]) => {
+            await act();
+            const call = target[name as keyof Store<Uint8Array>] as (...all: never[]) => Promise<unknown>;
+            return call(...args);
+          },
   });
 }
 

@@ -8,7 +8,7 @@ export type { RunEnd } from './run';
 export { takeAsGood, takeBack } from './take-back';
 export type { TakeBackEffects, TakenBack } from './take-back';
 export { StoreError } from './store';
-export type { TargetRoom, Store, StoreErrorCode, WrittenFile } from './store';
+export type { Holding, Store, StoreErrorCode, TargetRoom, WrittenFile } from './store';
 export {
   LARGEST_RECORD,
   MOST_RECORDS,

@@ -2,9 +2,9 @@ import type { ItemId } from '../items';
 import { folderOf } from '../paths';
 import { HOLD_FOLDER, itemOf, type FileFacts, type Owner, type Step, type ThereFile } from '../plan';
 import { STOPPING, StepError, isTheOne, pruneFolders, type RunEffects, type WritingStep } from './effects';
-import { holdFolders, holdPath, stagePath } from './hold';
+import { holdingOf } from './hold';
 import type { FailureCode, Journal, Outcome, Traces } from './journal';
-import { StoreError, type Store } from './store';
+import { StoreError, type Holding, type Store } from './store';
 
 export type RunEnd = {
   readonly state: 'finished' | 'cancelled' | 'stopped';
@@ -43,6 +43,7 @@ class Run<Content> {
   /** Folders known to be there. */
   private readonly folders = new Set<string>(['']);
   private readonly id: string;
+  private readonly holding: Holding;
 
   constructor(
     private readonly journal: Journal,
@@ -50,6 +51,7 @@ class Run<Content> {
     private readonly effects: RunEffects<Content>,
   ) {
     this.id = journal.id;
+    this.holding = holdingOf(store);
     this.outcomes = [...journal.outcomes];
     journal.steps.forEach((step, index) => {
       if (step.type === 'copy' && this.outcomes[index]?.type === 'failed') this.fail(step.owner);
@@ -80,7 +82,7 @@ class Run<Content> {
   }
 
   private async end(state: 'finished' | 'cancelled'): Promise<RunEnd> {
-    await pruneFolders(holdFolders(this.id, []), this.store);
+    await this.holding.clear(this.id, []);
     return { state, reason: null };
   }
 
@@ -130,8 +132,8 @@ class Run<Content> {
       case 'remove':
         return this.goOnRemoving(step, begun);
       default:
-        if (await this.store.find(stagePath(this.id, step.path))) {
-          const put = await this.swapIn(stagePath(this.id, step.path), step.path, index, begun);
+        if (await this.store.find(this.holding.stage(this.id, step.path))) {
+          const put = await this.swapIn(this.holding.stage(this.id, step.path), step.path, index, begun);
           return { ...put, type: 'done' };
         }
         return (await this.isPut(step.path, begun)) ?? this.beginWrite(step, index);
@@ -140,7 +142,7 @@ class Run<Content> {
 
   private async beginFolder(path: string, index: number): Promise<Outcome> {
     const made = await this.missingFolders(path);
-    const traces = { was: null, hold: holdPath(this.id, index, path), made, put: null };
+    const traces = { was: null, hold: this.holding.hold(this.id, index, path), made, put: null };
     if (made.length > 0) {
       await this.note(index, { type: 'begun', ...traces });
       await this.store.makeFolder(path);
@@ -155,14 +157,14 @@ class Run<Content> {
     const put = await this.stage(step);
     const begun = await this.look(step.path, step.replaces, index, put);
     await this.note(index, begun);
-    const swapped = await this.swapIn(stagePath(this.id, step.path), step.path, index, begun, true);
+    const swapped = await this.swapIn(this.holding.stage(this.id, step.path), step.path, index, begun, true);
     return { ...swapped, type: 'done' };
   }
 
   /** Writes a step's file whole into the run's own folder and reads it back, digest and meaning. */
   private async stage(step: WritingStep): Promise<FileFacts> {
     const content = await this.effects.content(step);
-    const stage = stagePath(this.id, step.path);
+    const stage = this.holding.stage(this.id, step.path);
     // What an earlier try left there was never proven.
     if (await this.store.find(stage)) await this.store.remove(stage);
     const written = await this.store.write(stage, content);
@@ -179,7 +181,7 @@ class Run<Content> {
     if (!found && was) throw new StepError('gone', path);
     if (found && !was) throw new StepError('exists', path);
     const put = found && was ? await this.recognised(found, was) : null;
-    return { type: 'done', was: null, hold: holdPath(this.id, index, path), made: [], put };
+    return { type: 'done', was: null, hold: this.holding.hold(this.id, index, path), made: [], put };
   }
 
   private async beginMove(step: Extract<Step, { type: 'move' }>, index: number): Promise<Outcome> {
@@ -199,7 +201,7 @@ class Run<Content> {
 
   private async beginRemove(step: Extract<Step, { type: 'remove' }>, index: number): Promise<Outcome> {
     const found = await this.store.find(step.path);
-    const hold = holdPath(this.id, index, step.path);
+    const hold = this.holding.hold(this.id, index, step.path);
     if (!found) return { type: 'done', was: null, hold, made: [], put: null };
     const was = await this.recognised(found, step.was);
     const begun: Begun = { type: 'begun', was, hold, made: [], put: null };
@@ -231,7 +233,7 @@ class Run<Content> {
     if (found && !replaces) throw new StepError('exists', path);
     const was = found && replaces ? await this.recognised(found, replaces) : null;
     const made = await this.missingFolders(folderOf(path));
-    return { type: 'begun', was, hold: holdPath(this.id, index, path), made, put };
+    return { type: 'begun', was, hold: this.holding.hold(this.id, index, path), made, put };
   }
 
   /** Facts of what was found, by which it is known again. @throws {StepError} when it is not what was meant */
@@ -319,7 +321,7 @@ class Run<Content> {
   ): Promise<Outcome> {
     const failed = { type: 'failed', code, detail: message, hold: null } as const;
     const { store } = this;
-    const stage = stagePath(this.id, step.path);
+    const stage = this.holding.stage(this.id, step.path);
     const known = this.outcomes[index];
     if (known?.type !== 'begun') {
       if (isWriting(step) && (await store.find(stage))) await store.remove(stage);
@@ -332,7 +334,7 @@ class Run<Content> {
       if (await store.find(step.path)) hold = known.hold;
       else await store.move(known.hold, step.path);
     }
-    if (!hold) await store.removeEmptyFolder(folderOf(known.hold));
+    if (!hold) await this.holding.release(known.hold);
     if (isWriting(step) && (await store.find(stage))) await store.remove(stage);
     if (known.cleared && !(await store.find(known.cleared))) await store.makeFolder(known.cleared);
     else await pruneFolders([...known.made].reverse(), store);
@@ -351,7 +353,7 @@ class Run<Content> {
       case 'remove':
         return (await this.store.find(step.path)) === null && (await this.store.find(begun.hold)) !== null;
       default: {
-        if (await this.store.find(stagePath(this.id, step.path))) return false;
+        if (await this.store.find(this.holding.stage(this.id, step.path))) return false;
         if (begun.was && !(await this.store.find(begun.hold))) return false;
         const found = await this.store.find(step.path);
         return found !== null && this.isOurs(found, begun);

@@ -31,6 +31,21 @@ export interface TargetRoom {
 }
 
 /**
+ * How a place keeps what a run puts aside until that is taken as good, and what is written until it is proven. Names are
+ * the store's own: whoever gets one finds, reads, moves and removes what is there under it, and never takes it apart.
+ */
+export interface Holding {
+  /** Where a file for a path is written and proven before it gets its place. One at a time is there. */
+  stage(run: string, path: string): string;
+  /** Where a run holds what stood in the way of one of its steps, told by its number. */
+  hold(run: string, step: number, path: string): string;
+  /** Nothing is held under this name any more: what only it needed goes. */
+  release(name: string): Promise<void>;
+  /** Nothing of a run is held any more but, for now, under these names: what nobody needs goes. */
+  clear(run: string, held: readonly string[]): Promise<void>;
+}
+
+/**
  * The one narrow way to a place that takes a run: a chosen folder, a ZIP, a player over HTTP.
  * Paths use `/` and are relative to the place's root. Every method throws StoreError.
  */
@@ -54,4 +69,6 @@ export interface Store<Content> {
   find(path: string): Promise<ThereFile | null>;
   /** The file's bytes, to read back what was written. */
   read(path: string): Promise<ByteSource>;
+  /** Absent where it holds in hidden folders of its own. */
+  readonly holding?: Holding;
 }

@@ -1,9 +1,9 @@
 import { folderOf } from '../paths';
 import type { FileFacts, Step } from '../plan';
 import { STOPPING, StepError, isTheOne, pruneFolders, type DigestOf, type SaveOutcomes } from './effects';
-import { holdFolders, stagePath } from './hold';
+import { holdingOf } from './hold';
 import type { FailureCode, Journal, Outcome, Traces } from './journal';
-import { StoreError, type Store } from './store';
+import { StoreError, type Holding, type Store } from './store';
 
 export interface TakenBack {
   /** Steps undone. */
@@ -56,11 +56,15 @@ export async function takeBack<Content>(
 }
 
 class Undoing<Content> {
+  private readonly holding: Holding;
+
   constructor(
     private readonly runId: string,
     private readonly store: Store<Content>,
     private readonly digest: DigestOf,
-  ) {}
+  ) {
+    this.holding = holdingOf(store);
+  }
 
   async undo(step: Step, outcome: Exclude<Outcome, { type: 'undone' }>): Promise<void> {
     if (outcome.type === 'failed') return this.release(outcome.hold, step.path);
@@ -81,20 +85,20 @@ class Undoing<Content> {
     if (cleared && !(await this.store.find(cleared))) await this.store.makeFolder(cleared);
     await pruneFolders([...outcome.made].reverse(), this.store);
     // A hold that was broken off may have left its folder, which an undone step does not name any more.
-    if (outcome.was) await this.store.removeEmptyFolder(folderOf(outcome.hold));
+    if (outcome.was) await this.holding.release(outcome.hold);
   }
 
   /** What a broken step left in the run's own folder, and that folder itself. */
   async sweep({ steps, outcomes }: Journal): Promise<void> {
     const next = steps[outcomes.length];
-    const stage = next && stagePath(this.runId, next.path);
+    const stage = next && this.holding.stage(this.runId, next.path);
     if (stage && (await this.store.find(stage))) await this.store.remove(stage);
     const held = outcomes.flatMap((outcome) => ('hold' in outcome && outcome.hold ? [outcome.hold] : []));
-    await pruneFolders(holdFolders(this.runId, held), this.store);
+    await this.holding.clear(this.runId, held);
   }
 
   private async undoWrite(path: string, outcome: Standing): Promise<void> {
-    const stage = stagePath(this.runId, path);
+    const stage = this.holding.stage(this.runId, path);
     if (outcome.type === 'begun' && (await this.store.find(stage))) {
       await this.release(outcome.was && outcome.hold, path);
       await this.store.remove(stage);
@@ -141,7 +145,7 @@ class Undoing<Content> {
   private async release(hold: string | null, path: string): Promise<void> {
     if (!hold || !(await this.store.find(hold))) return;
     await this.store.move(hold, path);
-    await this.store.removeEmptyFolder(folderOf(hold));
+    await this.holding.release(hold);
   }
 
   private isTheOne(found: Parameters<typeof isTheOne>[0], meant: FileFacts): Promise<boolean> {
@@ -162,7 +166,7 @@ export async function takeAsGood<Content>(journal: Journal, store: Store<Content
   );
   const held = standing.flatMap((outcome) => heldBy(outcome));
   for (const hold of held) if (await store.find(hold)) await store.remove(hold);
-  await pruneFolders(holdFolders(journal.id, held), store);
+  await holdingOf(store).clear(journal.id, held);
 }
 
 const heldBy = (outcome: (Traces & { type: 'done' }) | Extract<Outcome, { type: 'failed' }>) =>

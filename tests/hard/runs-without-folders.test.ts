@@ -1,0 +1,4 @@
+import { FLAT } from './flat-place';
+import { tryRuns } from './run-trials';
+
+tryRuns(FLAT);
