@@ -1,4 +1,3 @@
-import { folderOf } from '../paths';
 import type { FileFacts, Step } from '../plan';
 import { STOPPING, StepError, isTheOne, pruneFolders, type DigestOf, type SaveOutcomes } from './effects';
 import { holdingOf } from './hold';
