@@ -1,4 +1,3 @@
-import { downloadZip } from 'client-zip';
 import {
   EXPORT_CHUNK,
   LIBRARY_VERSION,
@@ -14,7 +13,13 @@ import type { Library } from './library.svelte';
 
 /** A library as one ZIP: its head, its items in parts, its chosen pictures. `docs/library-file.md` describes it. */
 export async function exportLibrary(library: Library): Promise<Blob> {
-  return downloadZip(parts(library)).blob();
+  // Loaded when somebody exports, as most never do.
+  const { BlobReader, BlobWriter, TextReader, ZipWriter } =
+    await import('@zip.js/zip.js/lib/zip-core-external.js');
+  const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0, useWebWorkers: false });
+  for await (const { name, input } of parts(library))
+    await zip.add(name, typeof input === 'string' ? new TextReader(input) : new BlobReader(input));
+  return zip.close();
 }
 
 async function* parts(library: Library): AsyncGenerator<{ name: string; input: string | Blob }> {

@@ -16,7 +16,7 @@ import type { StepType } from '$lib/core/plan';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage';
 import type { TargetAddress } from '$lib/io/stores/store-of';
-import { ZipStore, createZipFile, dropZip } from '$lib/io/stores/zip-store';
+import { createZipFile, dropZip } from '$lib/io/stores/zip-files';
 import type { checkWritten, makeContent } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
 import type { RunPart, RunRequest, RunResult } from './run-protocol';
@@ -98,6 +98,8 @@ class Runs {
         : { type: 'good' };
     }
     const file = await createZipFile(name);
+    // Loaded for the run that makes one: no other needs it.
+    const { ZipStore } = await import('$lib/io/stores/zip-store');
     const store = new ZipStore(await file.createWritable());
     const end = await this.apply({ ...journal, outcomes: [] }, store, target, storage, progress, false);
     await store.close();

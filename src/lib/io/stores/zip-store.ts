@@ -1,15 +1,9 @@
-import { makeZip } from 'client-zip';
+import { BlobReader, ZipWriter } from '@zip.js/zip.js/lib/zip-core-external.js';
 import type { ByteSource } from '$lib/core/bytes';
 import { HOLD_FOLDER, type ThereFile } from '$lib/core/plan';
 import { type TargetRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
-
-interface Entry {
-  readonly name: string;
-  readonly input: Blob;
-  readonly taken: () => void;
-}
 
 /**
  * A ZIP, streamed into the browser's private file system while the run goes, so that memory does not
@@ -21,21 +15,13 @@ export class ZipStore implements Store<Blob> {
   private readonly files = new Map<string, Blob>();
   /** What waits for its place. */
   private readonly staged = new Map<string, Blob>();
-  private readonly queue: Entry[] = [];
-  private current: Entry | null = null;
-  private wake: () => void = () => undefined;
-  private closed = false;
-  private readonly written: Promise<void>;
+  private readonly zip: ZipWriter<unknown>;
   private failure: unknown = null;
 
   /** @param target where the ZIP is written */
   constructor(target: FileSystemWritableFileStream) {
-    this.written = makeZip(this.entries()).pipeTo(target);
-    this.written.catch((error: unknown) => {
-      this.failure = error;
-      this.current?.taken();
-      for (const entry of this.queue.splice(0)) entry.taken();
-    });
+    // What it holds is compressed already, or small.
+    this.zip = new ZipWriter(target, { level: 0, useWebWorkers: false });
   }
 
   async room(): Promise<TargetRoom | null> {
@@ -82,12 +68,14 @@ export class ZipStore implements Store<Blob> {
   }
 
   private async append(path: string, content: Blob): Promise<void> {
-    await new Promise<void>((taken) => {
-      this.queue.push({ name: path, input: content, taken });
-      this.wake();
-    });
-    if (this.failure)
-      throw new StoreError(isQuota(this.failure) ? 'full' : 'refused', path, String(this.failure));
+    try {
+      // What came before a failure cannot be told from what did not: nothing more goes into such a ZIP.
+      if (this.failure) throw this.failure;
+      await this.zip.add(path, new BlobReader(content));
+    } catch (error) {
+      this.failure = error;
+      throw new StoreError(isQuota(error) ? 'full' : 'refused', path, String(error));
+    }
     this.files.set(path, content);
   }
 
@@ -108,54 +96,13 @@ export class ZipStore implements Store<Blob> {
 
   /** Writes the ZIP's directory. Afterwards it is whole. @throws {StoreError} when the disk ran full */
   async close(): Promise<void> {
-    this.closed = true;
-    this.wake();
     try {
-      await this.written;
+      if (this.failure) throw this.failure;
+      await this.zip.close();
     } catch (error) {
       throw new StoreError(isQuota(error) ? 'full' : 'refused', '', String(error));
-    }
-  }
-
-  /** Hands entries to the ZIP one by one; an entry counts as written when the next one is asked for. */
-  private async *entries(): AsyncGenerator<{ name: string; input: Blob }> {
-    for (;;) {
-      const entry = this.queue.shift();
-      if (entry) {
-        this.current = entry;
-        yield { name: entry.name, input: entry.input };
-        entry.taken();
-      } else if (this.closed) return;
-      else await new Promise<void>((resolve) => (this.wake = resolve));
     }
   }
 }
 
 const isQuota = (error: unknown) => error instanceof DOMException && error.name === 'QuotaExceededError';
-
-const ZIP_FOLDER = 'zips';
-
-async function zipFolder(): Promise<FileSystemDirectoryHandle> {
-  const root = await navigator.storage.getDirectory();
-  return root.getDirectoryHandle(ZIP_FOLDER, { create: true });
-}
-
-/** The place of a run's ZIP in the private file system; what an earlier run left there goes. */
-export async function createZipFile(name: string): Promise<FileSystemFileHandle> {
-  await dropZip(name);
-  return (await zipFolder()).getFileHandle(name, { create: true });
-}
-
-/** A finished ZIP, or null when there is none. */
-export async function findZip(name: string): Promise<File | null> {
-  try {
-    return await (await (await zipFolder()).getFileHandle(name)).getFile();
-  } catch (error) {
-    if (error instanceof DOMException && error.name === 'NotFoundError') return null;
-    throw error;
-  }
-}
-
-export async function dropZip(name: string): Promise<void> {
-  await (await zipFolder()).removeEntry(name).catch(() => undefined);
-}

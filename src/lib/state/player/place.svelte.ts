@@ -2,7 +2,7 @@ import { abilitiesOf, type TargetAbilities, type Target, type TargetId } from '$
 import type { PlacedFile } from '$lib/core/plan';
 import type { TargetRoom } from '$lib/core/run';
 import type { TargetAddress } from '$lib/io/stores/store-of';
-import { findZip } from '$lib/io/stores/zip-store';
+import { findZip } from '$lib/io/stores/zip-files';
 import type { LookResult } from '$lib/workers/library-protocol';
 import type { LibraryMirror } from '../library-mirror';
 import { placeKey } from '../library-records';
