@@ -1,5 +1,6 @@
 import { test as base, expect, type Browser, type Locator, type Page } from '@playwright/test';
 import { RECORD_FOLDER } from '../../src/lib/core/run';
+import { filesOn } from '../helpers/answers';
 import { devicesOf, portOf } from './servers';
 
 /** The application as a curator has it: empty players, and folders of the private file system in place of the dialog. */
@@ -211,13 +212,9 @@ export const test = base.extend<{ app: App }>({
       const base = `/devices/${device}`;
       await request.put(`${base}/manner`, { data: {} });
       // What lies in the open, and what the place remembers of libraries.
-      for (const query of ['', `?in=${encodeURIComponent(RECORD_FOLDER)}`]) {
-        const { files } = (await (await request.get(`${base}/files${query}`)).json()) as {
-          files: { path: string }[];
-        };
-        for (const { path } of files)
+      for (const folder of [null, RECORD_FOLDER])
+        for (const { path } of await filesOn(request, device, folder))
           await request.delete(`${base}/files/${path.split('/').map(encodeURIComponent).join('/')}`);
-      }
     }
     const wrong: string[] = [];
     page.on('pageerror', (error) => wrong.push(error.message));

@@ -1,4 +1,5 @@
 import { ALBUM, VIDEOS, expect, test, type App } from './app';
+import { filesOn } from '../helpers/answers';
 
 async function albumOnPlayers(app: App, files: readonly string[] = ALBUM): Promise<void> {
   await app.open();
@@ -56,9 +57,7 @@ test('a player that stops answering in the middle: the run stops, says so, and i
   await page.context().unroute('**/devices/attic/files/**');
   await page.getByRole('button', { name: 'Resume the run' }).click();
   await app.finished(/Attic run finished: \d+ steps, none failed/);
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string }[];
-  };
+  const files = await filesOn(request, 'attic');
   expect(files.filter(({ path }) => path.endsWith('.flac'))).toHaveLength(5);
 });
 
@@ -89,7 +88,7 @@ test('a reload in the middle of a run loses nothing: it is resumed, and can be t
   await app.finished(/Attic run finished/);
   await page.getByRole('button', { name: 'Take the run back' }).click();
   await app.finished(/Run taken back/);
-  expect(await (await request.get('/devices/attic/files')).json()).toEqual({ files: [] });
+  expect(await filesOn(request, 'attic')).toEqual([]);
 });
 
 test('a run whose worker is ended by the browser says so at once, and is resumed in place', async ({
@@ -185,7 +184,7 @@ test('a file that the player always refuses is told with its reason, and trying 
   await app.finished(/0 steps, 1 failed/);
   await page.getByRole('button', { name: 'Take the run back' }).click();
   await app.finished(/Run taken back/);
-  expect(await (await request.get('/devices/attic/files')).json()).toEqual({ files: [] });
+  expect(await filesOn(request, 'attic')).toEqual([]);
   await page.context().unrouteAll({ behavior: 'ignoreErrors' });
 });
 

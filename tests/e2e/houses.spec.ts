@@ -1,12 +1,11 @@
 import type { APIRequestContext } from '@playwright/test';
 import { ALBUM, expect, otherBrowser, test, type App } from './app';
+import { filesOn } from '../helpers/answers';
 
 /* Several browsers of one house run into one player. */
 
 async function everyFile(request: APIRequestContext): Promise<ReadonlyMap<string, string>> {
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string; digest: string }[];
-  };
+  const files = await filesOn(request, 'attic');
   return new Map(files.map(({ path, digest }) => [path, digest]));
 }
 

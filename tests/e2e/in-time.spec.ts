@@ -5,6 +5,7 @@ import { memorySource } from '../../src/lib/core/bytes';
 import { readNative } from '../../src/lib/formats/mp4';
 import { makePng } from '../helpers/picture-bytes';
 import { expect, test, type App } from './app';
+import { filesOn } from '../helpers/answers';
 
 const SONG = 'Drop/07 Slack Before Storm (take 2).mp3';
 
@@ -157,9 +158,7 @@ test("pictures of a book's chapters go to the player with it, and are read from 
   await app.run();
   await app.finished(/run finished: \d+ steps, none failed/);
 
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string }[];
-  };
+  const files = await filesOn(request, 'attic');
   const path = files.find((one) => one.path.endsWith('.m4b'))?.path ?? '';
   const url = `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
   const copy = await (await request.get(url)).body();

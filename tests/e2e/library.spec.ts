@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { readFile } from 'node:fs/promises';
 import { ALBUM, VIDEOS, expect, test } from './app';
+import { filesOn } from '../helpers/answers';
 
 test('edits, arrivals and settled kinds are there again after a reload', async ({ app, page }) => {
   await app.open();
@@ -154,9 +155,7 @@ test('a picture is set from a file, goes into the copies, and beside them', asyn
   await app.station('Players').click();
   await app.run();
   await app.finished(/none failed/);
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string; size: number }[];
-  };
+  const files = await filesOn(request, 'attic');
   expect(files.map(({ path }) => path).sort()).toEqual([
     'Music/Orla Venn/Nine Lamps Burning (2016)/1-04 Wick.m4a',
     'Music/Orla Venn/Nine Lamps Burning (2016)/sleeve.jpg',
@@ -394,9 +393,7 @@ test('a tab that takes over ends the other tab’s run after its step, and takes
     /Attic run finished: \d+ steps, none failed/,
     { timeout: 120_000 },
   );
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string }[];
-  };
+  const files = await filesOn(request, 'attic');
   expect(files.filter(({ path }) => path.endsWith('.flac'))).toHaveLength(5);
   await context.unrouteAll({ behavior: 'ignoreErrors' });
 });

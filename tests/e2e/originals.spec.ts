@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { ALBUM as LEDGER, expect, test, type App } from './app';
+import { filesOn } from '../helpers/answers';
 
 const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
 const LINE = `${ALBUM}/1 - Sounding Line.mp3`;
@@ -126,9 +127,7 @@ test('a run to a player writes into the originals first where it was told to, fo
   const now = await app.readFolder(FOLDER);
   expect(now.get(WICK)?.includes('The Long Wick')).toBe(true);
   // What goes to the player is the file as it lies there.
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string; size: number }[];
-  };
+  const files = await filesOn(request, 'attic');
   expect(files.find(({ path }) => path.includes('The Long Wick'))?.size).toBe(now.get(WICK)?.length);
   // There is nothing to run any more, and so nothing to write first.
   await expect(card.getByRole('button', { name: 'Nothing to run' })).toBeVisible();

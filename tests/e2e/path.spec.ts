@@ -2,6 +2,8 @@ import { strFromU8, unzipSync } from 'fflate';
 import { parseBuffer } from 'music-metadata';
 import { readFile } from 'node:fs/promises';
 import { ALBUM, VIDEOS, expect, test } from './app';
+import { filesOn } from '../helpers/answers';
+import { readDeviceScan } from '../../src/lib/io/stores/device-scan';
 
 const SHELF = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
 
@@ -61,9 +63,7 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
     await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 7 as rehearsed');
   });
 
-  const { nodes } = (await (await request.get('/devices/attic/shelves')).json()) as {
-    nodes: { facts: object & { title?: string }; nodes: object[] }[];
-  };
+  const { nodes } = readDeviceScan(await (await request.get('/devices/attic/shelves')).json());
   expect(nodes.find(({ facts }) => facts.title === 'Salt Ledger')?.facts).toMatchObject({
     maker: 'The Tidewrack Choir',
     picture: `${SHELF}/sleeve.jpg`,
@@ -78,7 +78,7 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
   await test.step('take the run back', async () => {
     await page.getByRole('button', { name: 'Take the run back' }).click();
     await app.finished(/Run taken back/);
-    expect(await (await request.get('/devices/attic/files')).json()).toEqual({ files: [] });
+    expect(await filesOn(request, 'attic')).toEqual([]);
   });
 
   await test.step('the originals are as they were', async () => {

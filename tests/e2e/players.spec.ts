@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { parseBuffer } from 'music-metadata';
 import AxeBuilder from '@axe-core/playwright';
-import type { APIRequestContext } from '@playwright/test';
 import { layOutDevices, tagOf } from '../../scripts/demo/devices.mjs';
 import { readPictureSize } from '../../src/lib/formats/picture-size';
 import { makePng } from '../helpers/picture-bytes';
 import { expect, test, type App } from './app';
+import { pathsOn } from '../helpers/answers';
 
 const SONGS = [1, 2, 3, 5].map((track) => {
   const title = ['Sounding Line', 'Undertow, Understood', 'Nine Fathoms', '', 'Slack Before Storm'][
@@ -23,13 +23,6 @@ async function onPlayers(app: App, paths: readonly string[]): Promise<void> {
   await app.finished(/taken in/);
   await app.station('Players').click();
 }
-
-const pathsOn = async (request: APIRequestContext, device: string): Promise<string[]> => {
-  const { files } = (await (await request.get(`/devices/${device}/files`)).json()) as {
-    files: { path: string }[];
-  };
-  return files.map(({ path }) => path).sort();
-};
 
 test('three players are rehearsed at once, and each is run to by its own rules', async ({
   app,

@@ -1,17 +1,11 @@
 import type { APIRequestContext } from '@playwright/test';
 import { ALBUM, expect, test, type App } from './app';
+import { filesOn, pathsOn } from '../helpers/answers';
 
 const FOLDER = 'Music/The Tidewrack Choir/Salt Ledger (2019)';
 /** Where the song lies that says another album artist. */
 const CLERK = 'Music/The Tidewrack Choir with Orla Venn/Salt Ledger (2019)/03 The Harbour Clerk.flac';
 const url = (path: string) => `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`;
-
-async function pathsOn(request: APIRequestContext): Promise<readonly string[]> {
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string }[];
-  };
-  return files.map(({ path }) => path).sort();
-}
 
 /** Another hand says something else in a file on the player: as long a text, so that nothing else moves. */
 async function retitle(request: APIRequestContext, path: string, from: string, to: string): Promise<void> {
@@ -24,10 +18,7 @@ async function retitle(request: APIRequestContext, path: string, from: string, t
 }
 
 async function everyFile(request: APIRequestContext): Promise<ReadonlyMap<string, string>> {
-  const { files } = (await (await request.get('/devices/attic/files')).json()) as {
-    files: { path: string; digest: string }[];
-  };
-  expect(files.every(({ digest }) => /^[0-9a-f]{64}$/.test(digest))).toBe(true);
+  const files = await filesOn(request, 'attic');
   return new Map(files.map(({ path, digest }) => [path, digest]));
 }
 
@@ -90,7 +81,7 @@ test('what others did on a player is told, and waits until a side is chosen', as
   await expect(app.finding('1 item moved')).toHaveCount(0);
   await app.run();
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
-  const paths = await pathsOn(request);
+  const paths = await pathsOn(request, 'attic');
   expect(paths).toContain(`${FOLDER}/01 Inventory of Gulls.flac`);
   expect(paths).toContain(CLERK);
   expect(paths).toContain(`${FOLDER}/own.flac`);
@@ -120,7 +111,7 @@ test('where both sides count, what each did arrives on the other, and all of it 
   await app.run();
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 5 as rehearsed');
-  const paths = await pathsOn(request);
+  const paths = await pathsOn(request, 'attic');
   expect(paths.filter((path) => path.endsWith('.flac'))).toEqual([
     'Music/The Tidewrack Choir/Salt Ledger (2018)/05 Ballast Stone.flac',
     ...['02 Kelp Rood.flac', '04 High Water.flac', 'Clerk.flac', 'own.flac'].map(
