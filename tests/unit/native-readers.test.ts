@@ -1,6 +1,6 @@
 import { parseBuffer, type IAudioMetadata } from 'music-metadata';
 import { describe, expect, test } from 'vitest';
-import { ascii, concat, joinSpans, memorySource, u16, u32 } from '../../src/lib/core/bytes';
+import { ascii, concat, joinSpans, memorySource, u16, u32, u32le } from '../../src/lib/core/bytes';
 import { WRITABLE } from '../../src/lib/formats';
 import { readMedia, readPicture, type MediaRead } from '../../src/lib/formats/reading';
 import { demoPaths, demoMemory } from '../helpers/demo';
@@ -42,7 +42,13 @@ function toldByPackage({ format, common }: IAudioMetadata, isMp4: boolean): Retu
   };
 }
 
-const MIMES = { mp3: 'audio/mpeg', flac: 'audio/flac', mp4: 'audio/mp4' } as const;
+const MIMES = {
+  mp3: 'audio/mpeg',
+  flac: 'audio/flac',
+  mp4: 'audio/mp4',
+  wav: 'audio/wav',
+  aiff: 'audio/aiff',
+} as const;
 
 async function compare(bytes: Uint8Array, path: string) {
   const read = await readMedia(memorySource(bytes), path);
@@ -61,7 +67,7 @@ async function compare(bytes: Uint8Array, path: string) {
 }
 
 const ofOurs = (await demoPaths()).filter(
-  (path) => /\.(mp3|flac|m4a|m4b|mp4)$/.test(path) && !/(Discs|Drop|The Unlit)\b/i.test(path),
+  (path) => /\.(mp3|flac|m4a|m4b|mp4|wav|aiff)$/.test(path) && !/(Discs|Drop|The Unlit)\b/i.test(path),
 );
 
 describe('our own readers tell what the parsing package tells', () => {
@@ -180,5 +186,103 @@ describe('a WAV file that is cut', () => {
     const { whole, tagEnd } = await cutFile();
     const { file } = await readMedia(memorySource(whole.slice(0, tagEnd - 700)), 'a.wav', true);
     expect(file.fields.album).toBe('Quiet Engines');
+  });
+});
+
+describe('tags that are older or of another sort', () => {
+  const mpeg = sound([0xff, 0xfb, 0x90, 0xc4], 417, 40);
+  const short = (track: number, genre: number) => {
+    const bytes = new Uint8Array(128);
+    const put = (at: number, text: string) => bytes.set(ascii(text), at);
+    put(0, 'TAG');
+    put(3, 'Sk\u00e6r');
+    put(33, 'Orla Venn');
+    put(63, 'Tides');
+    put(93, '1999');
+    put(97, track > 0 ? 'low' : 'a comment of all thirty letters'.slice(0, 30));
+    if (track > 0) bytes.set([0, track], 125);
+    bytes[127] = genre;
+    return bytes;
+  };
+  const chunk = (id: string, text: string) => {
+    const bytes = new TextEncoder().encode(`${text}\0`);
+    return concat([ascii(id), u32le(bytes.length), bytes, new Uint8Array(bytes.length % 2)]);
+  };
+  const item = (name: string, value: Uint8Array, flags = 0) =>
+    concat([u32le(value.length), u32le(flags), ascii(`${name}\0`), value]);
+  const apeTag = (...items: Uint8Array[]) => {
+    const body = concat(items);
+    const foot = [u32le(2000), u32le(body.length + 32), u32le(items.length), u32le(0), new Uint8Array(8)];
+    return concat([body, ascii('APETAGEX'), ...foot]);
+  };
+  const text = (value: string) => new TextEncoder().encode(value);
+
+  test.each([
+    ['a short tag with a track', short(7, 17)],
+    ['a short tag without one', short(0, 255)],
+    [
+      'a tag of APE’s sort',
+      apeTag(
+        item('Title', text('Skær')),
+        item('Artist', text('Orla Venn\0Dag Holme')),
+        item('Album Artist', text('Orla Venn')),
+        item('Track', text('3/11')),
+        item('Genre', text('folk')),
+      ),
+    ],
+    ['both', concat([apeTag(item('Title', text('Whole'))), short(7, 17)])],
+  ])('%s', async (_what, tail) => {
+    const { file, facts } = await compare(concat([mpeg, tail]), 'a/old.mp3');
+    expect(file.fields.title).toMatch(/Sk\u00e6r|Whole/);
+    expect(facts.tagFormats.every((sort) => /^(APEv2|ID3v1)$/.test(sort))).toBe(true);
+  });
+
+  test('a picture in a tag of APE’s sort is found, and its bytes', async () => {
+    const png = makePng(20, 10);
+    const tail = apeTag(item('Cover Art (Front)', concat([text('front.png\0'), png]), 0b010));
+    const bytes = concat([mpeg, tail]);
+    const { file } = await readMedia(memorySource(bytes), 'a.mp3');
+    expect(file.pictures).toMatchObject([{ role: 'front', width: 20, height: 10, bytes: png.length }]);
+    expect((await readPicture(memorySource(bytes), 0))?.bytes).toEqual(png);
+  });
+
+  test('texts of an INFO list, in UTF-8 and in what came before it', async () => {
+    const info = concat([
+      ascii('INFO'),
+      chunk('INAM', 'Sk\u00e6r'),
+      chunk('IART', 'Orla Venn'),
+      chunk('IPRD', 'Tides'),
+      chunk('ICRD', '1999'),
+      chunk('IGNR', 'folk'),
+      chunk('ITRK', '4'),
+    ]);
+    const older = concat([ascii('INFO'), ascii('INAM'), u32le(5), ascii('Sk\u00e6r\0'), new Uint8Array(1)]);
+    const fmt = concat([
+      ascii('fmt '),
+      u32le(16),
+      Uint8Array.of(1, 0, 1, 0),
+      u32le(8000),
+      u32le(16_000),
+      Uint8Array.of(2, 0, 16, 0),
+    ]);
+    const wav = (list: Uint8Array) => {
+      const data = concat([ascii('data'), u32le(16_000), new Uint8Array(16_000)]);
+      const body = concat([ascii('WAVE'), fmt, ascii('LIST'), u32le(list.length), list, data]);
+      return concat([ascii('RIFF'), u32le(body.length), body]);
+    };
+    const { file, facts, native } = await readMedia(memorySource(wav(info)), 'a.wav');
+    expect(file.fields).toMatchObject({
+      title: 'Sk\u00e6r',
+      artist: ['Orla Venn'],
+      album: 'Tides',
+      date: '1999',
+      genre: ['folk'],
+      track: 4,
+    });
+    expect([facts.tagFormats, native[0]]).toEqual([
+      ['INFO'],
+      { format: 'INFO', id: 'INAM', value: 'Sk\u00e6r' },
+    ]);
+    expect((await readMedia(memorySource(wav(older)), 'a.wav')).file.fields.title).toBe('Sk\u00e6r');
   });
 });

@@ -49,7 +49,7 @@ export type { Chapter, ChapterPicture } from './chapters';
 export { cleanLine, sameTimed } from './timed-words';
 export type { TimedLine, TimedWord } from './timed-words';
 export type { Track, TrackEdit } from './tracks';
-export { PICTURE_ROLES, codeOfRole, roleOfWords } from './pictures';
+export { PICTURE_ROLES, codeOfRole } from './pictures';
 export type { ChosenPicture, PictureFact, PictureId, PictureRole } from './pictures';
 export {
   FORMAT_ENDINGS,

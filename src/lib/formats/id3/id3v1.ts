@@ -1,5 +1,14 @@
 import { ascii, readAscii } from '$lib/core/bytes';
-import { fieldText, type Edits, type FieldName } from '$lib/core/items';
+import {
+  EMPTY_FIELDS,
+  dateIn,
+  fieldText,
+  toTexts,
+  type Edits,
+  type FieldName,
+  type Fields,
+} from '$lib/core/items';
+import { genreByNumber } from './genres';
 import { ID3V1_BYTES } from './layout';
 
 /** Offset and length in bytes of ID3v1's text fields. */
@@ -19,6 +28,47 @@ const NO_GENRE = 255;
 /** Whether these last bytes of a file are an ID3v1 tag. */
 export function isId3v1(bytes: Uint8Array): boolean {
   return bytes.length === ID3V1_BYTES && readAscii(bytes, 0, 3) === 'TAG';
+}
+
+const LATIN1 = new TextDecoder('windows-1252');
+
+/** What the short tag says, under the names of its fields: texts as far as they are not cut by it. */
+export function readId3v1(bytes: Uint8Array): {
+  readonly fields: Fields;
+  readonly texts: readonly (readonly [name: FieldName, text: string])[];
+} {
+  const text = (at: number, length: number): string => {
+    const [own = ''] = LATIN1.decode(bytes.subarray(at, at + length)).split('\0');
+    return own.trim();
+  };
+  const track = bytes[ZERO_MARK] === 0 ? (bytes[TRACK] ?? 0) : 0;
+  // A comment without a track runs on for two letters more.
+  const [comment = [0, 0]] = [TEXTS.comment];
+  const genre = genreByNumber(bytes[GENRE] ?? NO_GENRE);
+  const texts = (Object.keys(TEXTS) as (keyof typeof TEXTS)[]).flatMap((name) => {
+    const [at, length] = TEXTS[name] ?? [0, 0];
+    const found = text(at, name === 'comment' && bytes[ZERO_MARK] !== 0 ? comment[1] + 2 : length);
+    return found === '' ? [] : [[name, found] as const];
+  });
+  const said = new Map<FieldName, string>(texts);
+  const fields: Fields = {
+    ...EMPTY_FIELDS,
+    title: said.get('title') ?? null,
+    artist: toTexts([said.get('artist') ?? '']),
+    album: said.get('album') ?? null,
+    date: dateIn(said.get('date') ?? ''),
+    comment: said.get('comment') ?? null,
+    track: track || null,
+    genre: genre === null ? null : [genre],
+  };
+  return {
+    fields,
+    texts: [
+      ...texts,
+      ...(track > 0 ? [['track', String(track)] as const] : []),
+      ...(genre === null ? [] : [['genre', genre] as const]),
+    ],
+  };
 }
 
 /**

@@ -6,7 +6,6 @@ import { chapterFrames, chaptersWithParts } from './chapters';
 import { nameOfFrame, saidById3, textsOfTag } from './fields';
 import { HEADER_BYTES, syncSafe, type Id3Frame, type Id3Tag, type Id3Version } from './layout';
 import { isPictureFrame, pictureFrame, pictureIn } from './pictures';
-import { frameContent } from './reader';
 import { ratingFrames } from './rating';
 import {
   CHAPTER_FRAME,
@@ -50,21 +49,6 @@ const tagHeader = (version: Id3Version, length: number) =>
 function filled(changes: TagChanges): TagChanges {
   const all = Object.entries(changes.all ?? {}).filter(([, value]) => value !== null);
   return { ...changes, fields: { ...Object.fromEntries(all), ...changes.fields } };
-}
-
-/** Whether a tag has parts that not every reader understands: an extended header, compressed frames, unsynchronisation. */
-export function hasOddities(tag: Id3Tag): boolean {
-  return tag.flags !== 0 || tag.frames.some(({ flags }) => (flags & 0xff) !== 0);
-}
-
-/** The same tag in its plainest form, for readers that do not know all others: frames unfolded, nothing between. */
-export function normalId3({ version, frames }: Id3Tag): Uint8Array {
-  const plain = frames.flatMap((frame): Id3Frame[] => {
-    const data = frameContent(frame, version);
-    return data && /^[A-Z0-9]+$/.test(frame.id) ? [{ id: frame.id, flags: 0, data }] : [];
-  });
-  const body = concat(plain.map((frame) => frameBytes(frame, version)));
-  return concat([tagHeader(version, body.length), body]);
 }
 
 function changeFrames(old: Id3Tag | null, version: Id3Version, changes: TagChanges): Id3Frame[] {

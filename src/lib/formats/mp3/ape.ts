@@ -1,5 +1,16 @@
 import { UTF8, concat, readAscii, readU32le, u32le, type ByteSource } from '$lib/core/bytes';
-import { fieldText, type Edits, type FieldName, type FieldValue } from '$lib/core/items';
+import {
+  EMPTY_FIELDS,
+  dateIn,
+  fieldText,
+  requireField,
+  toTexts,
+  type Edits,
+  type FieldName,
+  type Fields,
+  type FieldValue,
+  type PictureRole,
+} from '$lib/core/items';
 import { MOST_PARTS, MOST_TAG_BYTES, joinPair, splitPair } from '../format';
 
 /*
@@ -74,11 +85,73 @@ function itemsIn(bytes: Uint8Array, count: number): readonly ApeItem[] | null {
   return items.length === count ? items : null;
 }
 
+/** Names of pictures, which are a file name that ends with a zero, then the picture. */
+const PICTURES: readonly (readonly [name: string, role: PictureRole])[] = [
+  ['cover art (front)', 'front'],
+  ['cover art (back)', 'back'],
+];
+
+const isText = ({ flags }: ApeItem): boolean => (flags & SORT_OF_VALUE) === 0;
+
+/** The texts of a tag, several values of one name behind each other. */
+const textsOf = ({ items }: ApeTag): ReadonlyMap<string, readonly string[]> =>
+  new Map(
+    items
+      .filter(isText)
+      .map(({ name, value }) => [name.toLowerCase(), UTF8.decode(value).split('\0').filter(Boolean)]),
+  );
+
+/** What the fields of a tag say. */
+export function apeFields(tag: ApeTag): Fields {
+  const texts = textsOf(tag);
+  const said: Partial<Record<FieldName, FieldValue>> = {};
+  for (const [field, name] of NAMES) said[field] = valueOf(field, texts.get(name) ?? []);
+  for (const [no, of, name] of PAIRS) {
+    const pair = splitPair(texts.get(name)?.[0] ?? null);
+    [said[no], said[of]] = [pair.no, pair.of];
+  }
+  return { ...EMPTY_FIELDS, ...(said as Partial<Fields>) };
+}
+
+function valueOf(field: FieldName, texts: readonly string[]): FieldValue {
+  const [text = ''] = texts;
+  switch (requireField(field).type) {
+    case 'texts':
+      return toTexts(texts);
+    case 'date':
+      return dateIn(text);
+    case 'yesno':
+      return text === '1' ? true : null;
+    default:
+      return text || null;
+  }
+}
+
+/** Its items as they stand there: texts, and how many bytes others have. */
+export const apeTexts = ({ items }: ApeTag): readonly (readonly [name: string, text: string])[] =>
+  items.map((item) => [
+    item.name,
+    isText(item) ? UTF8.decode(item.value).split('\0').join('; ') : `${item.value.length} bytes`,
+  ]);
+
+/** The pictures of a tag. */
+export function apePictures({
+  items,
+}: ApeTag): readonly { readonly role: PictureRole; readonly bytes: Uint8Array }[] {
+  return items.flatMap((item) => {
+    const role = PICTURES.find(([name]) => name === item.name.toLowerCase())?.[1];
+    const zero = item.value.indexOf(0);
+    if (!role || isText(item) || zero < 0) return [];
+    const bytes = item.value.subarray(zero + 1);
+    return bytes.length > 0 ? [{ role, bytes }] : [];
+  });
+}
+
 /** The tag with these fields changed as far as it says them; null where it says none of them. */
 export function changeApe(tag: ApeTag, fields: Edits): Uint8Array | null {
   let isChanged = false;
   const items = tag.items.flatMap((item): ApeItem[] => {
-    const text = (item.flags & SORT_OF_VALUE) === 0 ? textFor(item, fields) : undefined;
+    const text = isText(item) ? textFor(item, fields) : undefined;
     if (text === undefined) return [item];
     isChanged = true;
     return text === null ? [] : [{ ...item, value: new TextEncoder().encode(text) }];

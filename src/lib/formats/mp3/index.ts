@@ -7,5 +7,7 @@ export {
   reckonSeconds,
 } from './frames';
 export type { FrameHeader } from './frames';
+export { apeFields, apePictures, apeTexts } from './ape';
 export { readMp3 } from './reader';
+export type { Mp3Structure } from './reader';
 export { readChapterPicture, readNative, rewrite } from './writer';

@@ -3,5 +3,4 @@ export { sniffFormat } from './sniff';
 export { UnreadableError } from './media-read';
 export type { MediaRead } from './media-read';
 export { readChapterPicture, readMedia, readPicture } from './read-media';
-export { SourceTokenizer } from './tokenizer';
 export { readPictureSize } from '../picture-size';

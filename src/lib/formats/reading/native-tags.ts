@@ -1,4 +1,3 @@
-import type { IAudioMetadata } from 'music-metadata';
 import type { NativeTag } from '$lib/core/items';
 import { isPictureName } from '../vorbis-comment';
 
@@ -7,12 +6,12 @@ export const MOST_LETTERS = 400;
 /** Native tags kept of one file. A file with more is hostile or broken. */
 export const MOST_TAGS = 300;
 
-/** Tags as the file writes them, pictures and other bytes told by their size. */
-export function nativeTags(metadata: Pick<IAudioMetadata, 'native'>): readonly NativeTag[] {
-  return Object.entries(metadata.native)
-    .flatMap(([format, tags]) => tags.map(({ id, value }) => ({ format, id, value: describe(value) })))
-    .slice(0, MOST_TAGS);
-}
+/** Texts of a tag as the file writes them. @param format the sort of tag, as facts name it */
+export const textTags = (
+  format: string,
+  texts: readonly (readonly [name: string, text: string])[],
+): readonly NativeTag[] =>
+  texts.slice(0, MOST_TAGS).map(([id, text]) => ({ format, id, value: shown(text) }));
 
 /** Comments as an Ogg file writes them. */
 export function commentTags(
@@ -21,18 +20,8 @@ export function commentTags(
   return entries.slice(0, MOST_TAGS).map(([id, value]) => ({
     format: 'vorbis',
     id,
-    value: isPictureName(id) ? `${value.length} letters` : describe(value),
+    value: isPictureName(id) ? `${value.length} letters` : shown(value),
   }));
 }
 
-function describe(value: unknown): string {
-  if (typeof value === 'string') return value.slice(0, MOST_LETTERS).toWellFormed();
-  if (value instanceof Uint8Array) return `${value.length} bytes`;
-  if (typeof value === 'object' && value !== null) {
-    const text = JSON.stringify(value, (_key, inner: unknown) =>
-      inner instanceof Uint8Array ? `${inner.length} bytes` : inner,
-    );
-    return text.slice(0, MOST_LETTERS).toWellFormed();
-  }
-  return String(value);
-}
+const shown = (text: string): string => text.slice(0, MOST_LETTERS).toWellFormed();

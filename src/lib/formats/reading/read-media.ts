@@ -31,7 +31,7 @@ import { flacPictures, readFlacMedia } from './read-flac';
 import { id3Pictures } from './read-id3';
 import { mp3Pictures, readMp3Media } from './read-mp3';
 import { mp4Pictures, readMp4Media } from './read-mp4';
-import { packagePictures, readPackaged } from './read-packaged';
+import { readChunkedMedia } from './read-chunked';
 import { checkAiff, checkOgg, checkWav, readChunkTag } from './whole';
 import { fitsExtension } from './media-names';
 import { sniffFormat } from './sniff';
@@ -92,14 +92,9 @@ async function oggPictures(source: ByteSource, format: OggCodec): Promise<readon
   return comment ? picturesIn(namedEntries(comment)) : [];
 }
 
-/** Those of its own tag, else what the parsing package finds. */
-async function chunkedPictures(
-  source: ByteSource,
-  format: 'wav' | 'aiff',
-  order: ChunkOrder,
-): Promise<readonly PictureBytes[]> {
+async function chunkedPictures(source: ByteSource, order: ChunkOrder): Promise<readonly PictureBytes[]> {
   const found = await readChunkTag(source, order);
-  return found ? id3Pictures(found.tag) : packagePictures(source, format);
+  return found ? id3Pictures(found.tag) : [];
 }
 
 const PICTURES: Readonly<Record<FormatId, (source: ByteSource) => Promise<readonly PictureBytes[]>>> = {
@@ -107,8 +102,8 @@ const PICTURES: Readonly<Record<FormatId, (source: ByteSource) => Promise<readon
   flac: flacPictures,
   mp4: mp4Pictures,
   matroska: async (source) => (await readMatroskaFacts(source, true)).pictures,
-  wav: (source) => chunkedPictures(source, 'wav', 'riff'),
-  aiff: (source) => chunkedPictures(source, 'aiff', 'iff'),
+  wav: (source) => chunkedPictures(source, 'riff'),
+  aiff: (source) => chunkedPictures(source, 'iff'),
   vorbis: (source) => oggPictures(source, 'vorbis'),
   opus: (source) => oggPictures(source, 'opus'),
   oggFlac: (source) => oggPictures(source, 'oggFlac'),
@@ -136,10 +131,10 @@ async function readAs(source: ByteSource, format: FormatId, evenCut: boolean): P
       return readMatroska(source, evenCut);
     case 'wav':
       if (!evenCut) await checkWav(source);
-      return readPackaged(source, 'wav', await readChunkTag(source, 'riff'));
+      return readChunkedMedia(source, 'wav');
     case 'aiff':
       if (!evenCut) await checkAiff(source);
-      return readPackaged(source, 'aiff', await readChunkTag(source, 'iff'));
+      return readChunkedMedia(source, 'aiff');
     default:
       return readOggMedia(source, format, evenCut);
   }
@@ -162,7 +157,7 @@ async function readOggMedia(source: ByteSource, format: OggCodec, evenCut: boole
   };
 }
 
-/** Matroska is read by our own reader alone: the parsing package would read every cluster of it. */
+/** Matroska is read by our own reader alone: its clusters are passed over. */
 async function readMatroska(source: ByteSource, evenCut: boolean): Promise<FormatRead> {
   const facts = await readMatroskaFacts(source, evenCut);
   const { streams, tracks, chapters, durationSeconds, tags } = facts;

@@ -1,22 +1,28 @@
 import type { ByteSource } from '$lib/core/bytes';
-import { readId3, saidById3, type Id3Tag } from '../id3';
+import { readId3, readId3v1, saidById3, type Id3Tag } from '../id3';
 import {
+  apeFields,
+  apePictures,
+  apeTexts,
   findFirstFrame,
   isFrameHeader,
   readMp3,
   readStreamLength,
   reckonSeconds,
   type FrameHeader,
+  type Mp3Structure,
 } from '../mp3';
-import { soundStream, type FormatRead, type PictureBytes } from './media-read';
-import { packagePictures, readPackaged } from './read-packaged';
+import { EMPTY_FIELDS, type Content, type NativeTag } from '$lib/core/items';
+import type { NativeRead } from '../format';
+import { pictureFact } from '../picture-fact';
+import { NOTHING_SAID, inTime, soundStream, type FormatRead, type PictureBytes } from './media-read';
+import { textTags } from './native-tags';
+import { over } from './read-chunked';
 import { id3Pictures, readId3Said } from './read-id3';
-import { mp3View } from './view';
 import { checkMp3, firstMp3Frame } from './whole';
 
 /**
- * An MP3 file by its leading tag and its first frame. One whose tag says nothing may have older tags behind the sound:
- * those the parsing package reads.
+ * An MP3 file by its leading tag and its first frame. One whose tag says nothing may have older tags behind the sound.
  * @throws {FormatError} when no sound follows its tag, or its end is missing
  */
 export async function readMp3Media(source: ByteSource, evenCut: boolean): Promise<FormatRead> {
@@ -26,19 +32,19 @@ export async function readMp3Media(source: ByteSource, evenCut: boolean): Promis
   const { at, header } = await firstMp3Frame(source, start);
   const length = readStreamLength(await source.read(at, at + 512));
   const read = tag && saidById3(tag);
-  if (!read) return readPackaged(mp3View(source, tag, start), 'mp3', null);
-  const end = length.bytes === null ? (await readMp3(source)).audioEnd : at + length.bytes;
+  const structure = length.bytes === null || !read ? await readMp3(source) : null;
+  const end = length.bytes === null ? (structure?.audioEnd ?? source.size) : at + length.bytes;
   const { seconds, isAbout } =
     length.frames === null
       ? await reckonSeconds(source, at, end, header)
       : { seconds: countedSeconds(header, length.frames), isAbout: false };
-  const { native, sort, ...file } = readId3Said(tag, read);
+  const { native, sorts, file } = tag && read ? ofTag(tag, read) : ofOldTags(structure ?? NO_TAGS, tag);
   return {
     format: 'mp3',
     native,
     file,
     facts: {
-      tagFormats: [sort],
+      tagFormats: sorts,
       streams: [
         soundStream(`MPEG ${header.version} Layer ${header.layer}`, header.channels, header.sampleRate),
       ],
@@ -49,15 +55,57 @@ export async function readMp3Media(source: ByteSource, evenCut: boolean): Promis
   };
 }
 
+/** What the tags of a file say, and of which sorts they are. */
+interface TagsRead {
+  readonly native: readonly NativeTag[];
+  readonly sorts: readonly string[];
+  readonly file: Content;
+}
+
+function ofTag(tag: Id3Tag, read: NativeRead): TagsRead {
+  const { native, sort, ...file } = readId3Said(tag, read);
+  return { native, sorts: [sort], file };
+}
+
+type OldTags = Pick<Mp3Structure, 'ape' | 'id3v1'>;
+const NO_TAGS: OldTags = { ape: null, id3v1: null };
+
+/** What tags behind the sound say: APE's has room for what ID3v1 cuts. */
+function ofOldTags({ ape, id3v1 }: OldTags, leading: Id3Tag | null): TagsRead {
+  const short = id3v1 && readId3v1(id3v1);
+  // A tag of pictures alone says nothing, and shows them.
+  const silent = leading && leading.frames.length > 0 ? ofTag(leading, NOTHING_SAID) : null;
+  const pictures = (ape ? apePictures(ape) : []).map(({ role, bytes }) =>
+    pictureFact(role, mimeOf(bytes), bytes),
+  );
+  return {
+    native: [
+      ...(silent?.native ?? []),
+      ...(ape ? textTags('APEv2', apeTexts(ape)) : []),
+      ...(short ? textTags('ID3v1', short.texts) : []),
+    ],
+    sorts: [...(silent?.sorts ?? []), ...(ape ? ['APEv2'] : []), ...(short ? ['ID3v1'] : [])],
+    file: {
+      fields: over(ape ? apeFields(ape) : EMPTY_FIELDS, short?.fields ?? {}),
+      pictures: silent?.file.pictures.length ? silent.file.pictures : pictures,
+      ...inTime(NOTHING_SAID),
+    },
+  };
+}
+
+/** APE's tags do not say what their pictures are. */
+const mimeOf = (bytes: Uint8Array): string => (bytes[0] === 0x89 ? 'image/png' : 'image/jpeg');
+
 const countedSeconds = ({ samples, sampleRate }: FrameHeader, frames: number): number =>
   (frames * samples) / sampleRate;
 
 /** The bytes of its pictures, in the order in which its facts list them. */
 export async function mp3Pictures(source: ByteSource): Promise<readonly PictureBytes[]> {
   const tag: Id3Tag | null = await readId3(source);
-  if (tag && saidById3(tag)) return id3Pictures(tag);
-  const start = await soundStart(source, tag?.size ?? 0);
-  return packagePictures(mp3View(source, tag, start), 'mp3');
+  const own = tag ? id3Pictures(tag) : [];
+  if (tag && (own.length > 0 || saidById3(tag))) return own;
+  const { ape } = await readMp3(source);
+  return ape ? apePictures(ape).map(({ bytes }) => ({ mime: mimeOf(bytes), bytes })) : [];
 }
 
 /** Tags before the sound beside the first; more are damage. */

@@ -1,5 +1,6 @@
 import { readAscii, readU32, readU32le, type ByteSource } from '$lib/core/bytes';
 import { FormatError, MOST_TAG_BYTES, type NativeRead } from '../format';
+import { NOTHING_SAID } from './media-read';
 import { endsWhole, type FlacStructure, type StreamInfo } from '../flac';
 import { parseId3, saidById3, type Id3Tag } from '../id3';
 import { sampleEnd, type Mp4Structure } from '../mp4';
@@ -29,11 +30,12 @@ const READ_WHOLE = /^(LIST|id3 |ID3 |NAME|AUTH|ANNO|\(c\) |bext|COMM|fmt |fact)$
 
 /**
  * Looks through the chunks of a WAV or AIFF file before anything else reads them.
- * @returns the ID3v2 tag among them that says something, cut short or not
+ * @returns the ID3v2 tag among them that says something, cut short or not, else one that has anything in it
  * @throws {FormatError} `tooMuch`
  */
 export async function readChunkTag(source: ByteSource, order: ChunkOrder): Promise<ChunkTag | null> {
   let found: ChunkTag | null = null;
+  let silent: ChunkTag | null = null;
   for await (const { id, start, end, size } of readChunks(source, order)) {
     const isTag = isId3Chunk({ id });
     if (!READ_WHOLE.test(id) || (end - start < size && !isTag)) continue;
@@ -42,8 +44,9 @@ export async function readChunkTag(source: ByteSource, order: ChunkOrder): Promi
     const tag: Id3Tag | null = isTag && !found ? parseId3(await source.read(start, end)) : null;
     const said: NativeRead | null = tag && saidById3(tag);
     if (tag && said) found = { tag, said };
+    else if (tag && tag.frames.length > 0) silent ??= { tag, said: NOTHING_SAID };
   }
-  return found;
+  return found ?? silent;
 }
 
 /** A tag, and what it says. */

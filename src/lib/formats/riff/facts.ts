@@ -1,8 +1,16 @@
 import { readAscii, readU16, readU16le, readU32, readU32le, UTF8, type ByteSource } from '$lib/core/bytes';
-import { cleanText, toTexts, type Fields } from '$lib/core/items';
-import { MOST_TAG_BYTES } from '../format';
+import {
+  cleanText,
+  dateIn,
+  requireField,
+  toTexts,
+  type FieldName,
+  type Fields,
+  type FieldValue,
+} from '$lib/core/items';
+import { MOST_TAG_BYTES, splitPair } from '../format';
 import { readChunks, type ChunkOrder } from './chunks';
-import { AIFF_NAMES } from './texts';
+import { AIFF_NAMES, INFO_NAMES, infoTexts, isInfo } from './texts';
 
 /** What a WAV or AIFF file is, as its own chunks say. */
 export interface RiffFacts {
@@ -13,8 +21,10 @@ export interface RiffFacts {
   readonly durationSeconds: number | null;
   /** Bytes of its samples. */
   readonly soundBytes: number | null;
-  /** What the text chunks of AIFF say. */
-  readonly texts: Partial<Fields>;
+  /** What its texts say: the INFO list of WAV, the text chunks of AIFF. */
+  readonly said: Partial<Fields>;
+  /** The same as they stand there. */
+  readonly texts: readonly (readonly [name: string, text: string])[];
 }
 
 /** Codes of sorts of sound in WAV (RFC 2361). */
@@ -54,7 +64,8 @@ const NOTHING: RiffFacts = {
   sampleRate: null,
   durationSeconds: null,
   soundBytes: null,
-  texts: {},
+  said: {},
+  texts: [],
 };
 
 /** @throws {FormatError} with more chunks than real files have */
@@ -66,14 +77,20 @@ async function readWav(source: ByteSource): Promise<RiffFacts> {
   let format: Uint8Array | null = null;
   let samples: number | null = null;
   let soundBytes: number | null = null;
+  const texts: (readonly [string, string])[] = [];
   for await (const { id, start, end } of readChunks(source, 'riff')) {
+    if (id === 'LIST' && end - start <= MOST_TAG_BYTES) {
+      const list = await source.read(start, end);
+      if (isInfo(list)) texts.push(...infoTexts(list));
+    }
     if (id === 'fmt ') format = await source.read(start, Math.min(end, start + 40));
     if (id === 'fact' && end - start >= 4) samples = readU32le(await source.read(start, start + 4), 0);
     if (id === 'data') soundBytes ??= end - start;
   }
-  if (!format || format.length < 16) return { ...NOTHING, soundBytes };
-  const said = readU16le(format, 0);
-  const sort = said === EXTENSIBLE && format.length >= 26 ? readU16le(format, 24) : said;
+  const said = fieldsIn(texts, INFO_NAMES);
+  if (!format || format.length < 16) return { ...NOTHING, soundBytes, said, texts };
+  const code = readU16le(format, 0);
+  const sort = code === EXTENSIBLE && format.length >= 26 ? readU16le(format, 24) : code;
   const sampleRate = readU32le(format, 4) || null;
   const byteRate = readU32le(format, 8);
   const frameBytes = readU16le(format, 12);
@@ -90,32 +107,53 @@ async function readWav(source: ByteSource): Promise<RiffFacts> {
     sampleRate,
     durationSeconds: seconds(),
     soundBytes,
+    said,
+    texts,
   };
+}
+
+/** Texts as fields, by their names: of several for one field the first counts. */
+function fieldsIn(
+  texts: readonly (readonly [name: string, text: string])[],
+  names: Readonly<Record<string, FieldName>>,
+): Partial<Fields> {
+  const said = new Map<FieldName, FieldValue>();
+  for (const [name, text] of texts) {
+    const field = names[name];
+    const value = field && valueIn(field, cleanText(text));
+    if (field && value !== null && value !== undefined && !said.has(field)) said.set(field, value);
+  }
+  return Object.fromEntries(said);
+}
+
+function valueIn(field: FieldName, text: string): FieldValue {
+  switch (requireField(field).type) {
+    case 'texts':
+      return toTexts([text]);
+    case 'number':
+      return splitPair(text).no;
+    case 'date':
+      return dateIn(text);
+    default:
+      return text.trim() === '' ? null : text;
+  }
 }
 
 /** `COMM` and the texts of AIFF and AIFF-C (Audio Interchange File Format 1.3, sections 4 and 8). */
 async function readAiff(source: ByteSource): Promise<RiffFacts> {
   let common: Uint8Array | null = null;
   let soundBytes: number | null = null;
-  const said = new Map<string, string>();
+  const texts: (readonly [string, string])[] = [];
   for await (const { id, start, end } of readChunks(source, 'iff')) {
     if (id === 'COMM') common = await source.read(start, Math.min(end, start + 22));
     // Before the samples stand an offset and the size of a block.
     if (id === 'SSND') soundBytes ??= Math.max(0, end - start - 8);
-    const field = AIFF_NAMES[id];
-    if (!field || said.has(field) || end - start > MOST_TAG_BYTES) continue;
-    const text = cleanText(UTF8.decode(await source.read(start, end)).replace(/\0+$/, ''));
-    if (text.trim() !== '') said.set(field, text);
+    if (!AIFF_NAMES[id] || end - start > MOST_TAG_BYTES) continue;
+    const text = UTF8.decode(await source.read(start, end)).replace(/\0+$/, '');
+    if (text.trim() !== '') texts.push([id, text]);
   }
-  const { title, artist, description } = Object.fromEntries(said) as Readonly<
-    Record<string, string | undefined>
-  >;
-  const texts: Partial<Fields> = {
-    ...(title !== undefined && { title }),
-    ...(artist !== undefined && { artist: toTexts([artist]) }),
-    ...(description !== undefined && { description }),
-  };
-  if (!common || common.length < 18) return { ...NOTHING, soundBytes, texts };
+  const said = fieldsIn(texts, AIFF_NAMES);
+  if (!common || common.length < 18) return { ...NOTHING, soundBytes, said, texts };
   const sampleRate = readExtended(common, 8);
   const frames = readU32(common, 2);
   return {
@@ -124,6 +162,7 @@ async function readAiff(source: ByteSource): Promise<RiffFacts> {
     sampleRate,
     durationSeconds: sampleRate ? frames / sampleRate : null,
     soundBytes,
+    said,
     texts,
   };
 }

@@ -9,7 +9,7 @@ import { chunkBytes } from './layout';
  * so that they say nothing else than its tag; a file without them gets none.
  */
 
-const INFO_NAMES: Readonly<Record<string, FieldName>> = {
+export const INFO_NAMES: Readonly<Record<string, FieldName>> = {
   INAM: 'title',
   IART: 'artist',
   IPRD: 'album',
@@ -79,6 +79,27 @@ export function changeInfo(list: Uint8Array, edits: Edits, all: Partial<Fields> 
     parts.push(chunkBytes(id, new TextEncoder().encode(`${text}\0`), 'riff'));
   }
   return isSame ? list : concat(parts);
+}
+
+/** The texts of an INFO list, as they stand there. Programs write them in UTF-8, older ones in Windows-1252. */
+export function infoTexts(list: Uint8Array): readonly (readonly [id: string, text: string])[] {
+  const texts: (readonly [string, string])[] = [];
+  for (let at = 4; at + 8 <= list.length;) {
+    limitParts(texts.length + 1, 'texts in a list');
+    const size = readU32le(list, at + 4);
+    const [text = ''] = decoded(list.subarray(at + 8, at + 8 + size)).split('\0');
+    if (text.trim() !== '') texts.push([readAscii(list, at, 4), text.trim()]);
+    at += 8 + size + (size % 2);
+  }
+  return texts;
+}
+
+function decoded(bytes: Uint8Array): string {
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder('windows-1252').decode(bytes);
+  }
 }
 
 export const isInfo = (list: Uint8Array): boolean => readAscii(list, 0, 4) === 'INFO';

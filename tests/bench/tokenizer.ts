@@ -1,6 +1,6 @@
 import { AbstractTokenizer, EndOfStreamError, type IReadChunkOptions } from 'strtok3';
 import type { ByteSource } from '$lib/core/bytes';
-import { FormatError } from '../format';
+import { FormatError } from '$lib/formats';
 
 /** Steps that the parsing package may take through one file: about a second's worth. */
 const MOST_STEPS = 40_000;
