@@ -12,9 +12,11 @@ import type { Remark } from '../findings/remark';
 import { RoomByKind } from './room-by-kind';
 import type { Shelves } from '../shown/shelves';
 import type { TreeFile } from '../shown/showing';
-import type { PlacedFile, ThereFile } from '../there/files';
+import type { ThereFile } from '../there/files';
 import type { Side, SyncPolicy } from '../there/sides';
-import type { Step, StepType } from '../step';
+import type { StepType } from '../step';
+import { agreeOn, foundThere, type Agree } from './agreements';
+import { HeldFolders } from './held-folders';
 import { orderedSteps } from './steps';
 import type { Decided, Ours, There } from '../there/there';
 import type { RoomTaken } from './room';
@@ -22,8 +24,6 @@ import { CURRENT, WRITE, bytesOf, isTagged, type Action, type Fate, type Want } 
 
 /** Steps of each type, but for those that only make way. */
 export type StepCounts = Record<StepType, number>;
-
-type Agree = Extract<Step, { type: 'agree' }>;
 
 /** What came of a drift, with the item as it is now. */
 interface Settled {
@@ -71,9 +71,7 @@ export class World {
   /** What can come to be each other, and is to be settled anew. */
   private readonly groups = new Set<string>();
   private readonly wantsOf = new Map<string, Set<Want>>();
-  /** How many items that something blocks have files below each folder, and which folders those are. */
-  private readonly heldBelow = new Map<string, number>();
-  private readonly heldIn = new Map<ItemId, ReadonlySet<string>>();
+  private readonly heldFolders: HeldFolders;
   private readonly places = new Set<string>();
   private readonly renamedTo: ReadonlyMap<string, string>;
   private readonly drifts = new Map<Drift, Settled>();
@@ -87,6 +85,7 @@ export class World {
     private readonly shelves: Shelves,
     private readonly policy: SyncPolicy,
   ) {
+    this.heldFolders = new HeldFolders(there, keys);
     this.room = new RoomByKind(rulebook, there.list);
     for (const group of there.oursOf.keys()) this.groups.add(group);
     for (const key of there.files.keys()) this.places.add(key);
@@ -160,25 +159,8 @@ export class World {
   holdChanged(item: ItemId, held: boolean): void {
     const { there } = this;
     if (there.oursOf.has(item)) this.groups.add(item);
-    const folders = held ? this.foldersOf(item) : (this.heldIn.get(item) ?? NO_FOLDERS);
-    if (held) this.heldIn.set(item, folders);
-    else this.heldIn.delete(item);
-    for (const folder of folders) {
-      const count = (this.heldBelow.get(folder) ?? 0) + (held ? 1 : -1);
-      if (count > 0) this.heldBelow.set(folder, count);
-      else this.heldBelow.delete(folder);
+    for (const folder of this.heldFolders.change(item, held))
       for (const group of there.picturesIn.get(folder) ?? []) this.groups.add(group);
-    }
-  }
-
-  /** Keys of all folders that something of an item lies below, as we left it or as others left it since. */
-  private foldersOf(item: ItemId): ReadonlySet<string> {
-    const ours = this.there.oursOf.get(item) ?? [];
-    const left = (this.there.driftsOf.get(item) ?? []).flatMap(({ placed }) => placed ?? []);
-    const folders = new Set<string>();
-    for (const { path } of [...ours.map(({ file }) => file), ...left])
-      for (let at = folderOf(path); at !== ''; at = folderOf(at)) folders.add(this.keys.of(at));
-    return folders;
   }
 
   /** What lies there of an item, or is to: its copy and its sidecar. */
@@ -300,7 +282,7 @@ export class World {
   steps(token: string) {
     const { there, fates, keys } = this;
     const agrees = [
-      ...there.noted.map(isThere),
+      ...there.noted.map(foundThere),
       ...[...this.drifts.values()].flatMap(({ agree }) => agree ?? []),
     ];
     const isWritten = this.rulebook.disk.order === 'written';
@@ -390,7 +372,7 @@ export class World {
 
   /** Of a folder whose items' files stay, the picture stays. */
   private isHeldPicture({ file: { path }, placed: { owner } }: Ours): boolean {
-    return owner?.type !== 'item' && this.heldBelow.has(this.keys.of(folderOf(path)));
+    return owner?.type !== 'item' && this.heldFolders.has(folderOf(path));
   }
 
   private settlePlace(key: string): void {
@@ -486,9 +468,7 @@ export class World {
     for (const file of this.staying.get(key) ?? []) this.shelves.take(file);
     this.staying.delete(key);
     if (!stays) return;
-    const first = this.there.files.get(key);
-    const all = [...(first ? [first] : []), ...(this.there.doubles.get(key) ?? [])];
-    const files = all.map(({ path }): TreeFile => {
+    const files = this.there.allAt(key).map(({ path }): TreeFile => {
       const to = this.comingName(path);
       return { path: to, role: roleOf(this.rulebook, to), item: null, kind: null, fields: null, text: null };
     });
@@ -523,55 +503,6 @@ const isSameWanted = (a: WantedOfDrift | null, b: WantedOfDrift | null) =>
 const editsFrom = ({ type, file }: Drift, wanted: WantedOfDrift | null): Edits | null =>
   type === 'changed' && wanted && file?.says ? differingEdits(file.says, wanted.fields) : null;
 
-/** It lies there as if we had put it there, and is noted so. */
-const isThere = ({ file: { path, size, digest }, placed }: Ours): Agree => ({
-  type: 'agree',
-  path,
-  from: placed.path,
-  was: { size, digest },
-  record: placed,
-});
-
-/** It is the player's own, and is asked for no more. */
-function leave({ path, size, digest }: ThereFile): Agree {
-  const record = { path, owner: null, signature: '', size, digest, theirs: true } as const;
-  return { type: 'agree', path, from: path, was: { size, digest }, record };
-}
-
-/** What both sides agree on once a side counts; null where there is nothing to be noted. */
-function agreeOn(
-  { type, placed, file, decided }: Drift,
-  found: ThereFile | null,
-  side: Side | 'open',
-  wanted: WantedOfDrift | null,
-  isMedia: boolean,
-): Agree | null {
-  // What stays where others put it is agreed on where the curator said so; a policy says nothing of it.
-  if (!placed) return decided === 'here' && file ? leave(file) : null;
-  const from = placed.path;
-  if (type === 'removed' || !file) {
-    if (wanted && side === 'open') return null;
-    // What is put there again may get another name; what neither side has any more is forgotten.
-    const record = wanted && side === 'there' ? { ...placed, gone: true as const } : null;
-    // Another file of ours may have come to lie where it lay.
-    const was = found && { size: found.size, digest: found.digest };
-    return { type: 'agree', path: found?.path ?? from, from, was, record };
-  }
-  if (side === 'open' || (side === 'here' && type !== 'moved')) return null;
-  const { path, size, digest } = file;
-  const agreed = { ...placed, size, digest: digest ?? (type === 'moved' ? placed.digest : null) };
-  const was = { size, digest: agreed.digest };
-  const record = (): PlacedFile => {
-    // It goes back from where it lies now.
-    if (side === 'here') return { ...agreed, path };
-    if (!wanted) return { ...agreed, path, owner: null, theirs: true };
-    if (!isMedia) return { ...agreed, theirs: true };
-    return type === 'moved' ? { ...agreed, path, kept: true } : { ...agreed, signature: wanted.signature };
-  };
-  return { type: 'agree', path, from, was, record: record() };
-}
-
 const NOTHING_WANTED: ReadonlySet<Want> = new Set();
 
 const looseKey = (signature: string, path: string): string => `${extensionOf(path)} ${signature}`;
-const NO_FOLDERS: ReadonlySet<string> = new Set();

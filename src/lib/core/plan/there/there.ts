@@ -2,6 +2,7 @@ import type { ItemId } from '../../items';
 import { folderOf, nameOf } from '../../paths';
 import { placesAt, roleOf, type Rulebook } from '../../rulebooks';
 import type { Drift, DriftType } from './drift';
+import { ForeignFiles, Listing } from './listing';
 import { FixedFolders } from './fixed-folders';
 import { groupOf, isSameOwner, itemOf } from '../owner';
 import type { PathKeys } from '../path-keys';
@@ -64,9 +65,6 @@ const NO_OTHERS: ReadonlyMap<string, number> = new Map();
 export class There {
   /** Empty where the player tells names apart by letter case. */
   readonly fixedFolders: FixedFolders;
-  readonly files = new Map<string, ThereFile>();
-  /** Further files of a key: a place may tell apart what the player takes for one. */
-  readonly doubles = new Map<string, ThereFile[]>();
   readonly ours = new Map<string, Ours>();
   /** By what can come to be each other: an item, or one picture. */
   readonly oursOf = new Map<string, Ours[]>();
@@ -88,12 +86,8 @@ export class There {
   private readonly free: Map<string, Permission>;
   /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
   readonly renamed = new Map<string, Move>();
-  /** Folders with something in them that is not ours, by key, and how much that is: no file can take their names. */
-  private readonly foreignFolders = new Map<string, number>();
-  /** Keys of the files that these count. */
-  private readonly foreign = new Set<string>();
-  /** Places of files in their list, by key. */
-  private readonly placeOf = new Map<string, number>();
+  private readonly foreign: ForeignFiles;
+  private readonly listing: Listing;
   /** What we agreed on and miss, as it is told by size and digest: it may be found elsewhere. */
   private readonly lost = new Set<string>();
   /** What was agreed to stay away, by its item, and those items by where each lay. */
@@ -101,8 +95,6 @@ export class There {
   private readonly goneAt = new Map<string, Set<ItemId>>();
   /** Keys under which files were noted that lie where the player has them. */
   private readonly keptKeys = new Set<string>();
-  /** Keys of all folders that hold something. */
-  readonly folders = new Set<string>();
   private hasTaken = false;
   /** Whose each file is was decided once: what follows is kept from then on. */
   private isClaimed = false;
@@ -120,17 +112,8 @@ export class There {
     private readonly rulebook: Rulebook,
   ) {
     this.fixedFolders = new FixedFolders(keys);
-    for (const [at, file] of list.entries()) {
-      const key = keys.of(file.path);
-      if (!this.files.has(key)) this.placeOf.set(key, at);
-      if (this.files.has(key)) this.doubles.set(key, [...(this.doubles.get(key) ?? []), file]);
-      else this.files.set(key, file);
-      for (let at = folderOf(file.path); at !== ''; at = folderOf(at)) {
-        const folder = keys.of(at);
-        if (this.folders.has(folder)) break;
-        this.folders.add(folder);
-      }
-    }
+    this.listing = new Listing(list, keys);
+    this.foreign = new ForeignFiles(keys);
     this.free = new Map(choices.replace.flatMap((one) => this.permitted(one)));
     this.sides = new Map(choices.sides.map((side) => [keys.of(side.path), side]));
     this.leads = policy === 'leads';
@@ -144,19 +127,33 @@ export class There {
     for (const rename of choices.renames) this.acceptRename(rename);
     for (const [key, { path }] of this.files) {
       if (this.ours.has(key)) continue;
-      this.foreign.add(key);
-      this.countForeign(path, 1);
+      this.foreign.add(key, path);
     }
     this.findAdded();
     if (rulebook.disk.caseSensitive) return;
     for (const [key, { path }] of this.files)
-      if (!this.mayLeave(key)) this.fixedFolders.hold(path, this.placeOf.get(key) ?? 0);
+      if (!this.mayLeave(key)) this.fixedFolders.hold(path, this.listing.orderOf(key));
   }
 
   /** Pictures of folders were noted under one of their items once. */
   private asOwned(record: PlacedFile): PlacedFile {
     if (record.owner?.type !== 'item' || roleOf(this.rulebook, record.path) !== 'picture') return record;
     return { ...record, owner: { type: 'shelf', folder: folderOf(record.path) } };
+  }
+
+  /** Files there, by key: of several that the player takes for one, the first. */
+  get files(): ReadonlyMap<string, ThereFile> {
+    return this.listing.files;
+  }
+
+  /** All files of a key. */
+  allAt(key: string): readonly ThereFile[] {
+    return this.listing.allAt(key);
+  }
+
+  /** Keys of all folders that hold something. */
+  get folders(): ReadonlySet<string> {
+    return this.listing.folders;
   }
 
   /** Whether anything is there that a plan may find in its way. */
@@ -166,16 +163,7 @@ export class There {
 
   /** Whether a folder stands at a key, with something in it that stays. */
   isFolder(key: string): boolean {
-    return this.foreignFolders.has(key);
-  }
-
-  private countForeign(path: string, by: 1 | -1): void {
-    for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
-      const folder = this.keys.of(at);
-      const count = (this.foreignFolders.get(folder) ?? 0) + by;
-      if (count > 0) this.foreignFolders.set(folder, count);
-      else this.foreignFolders.delete(folder);
-    }
+    return this.foreign.isFolder(key);
   }
 
   /** Whether a file of ours is not an item's to write over: another hand put it there for another item. */
@@ -204,8 +192,9 @@ export class There {
 
   private permitted(permission: Permission): (readonly [string, Permission])[] {
     const key = this.keys.of(permission.path);
-    const all = [this.files.get(key), ...(this.doubles.get(key) ?? [])];
-    const isSame = all.some((file) => file?.path === permission.path && permits(permission, file));
+    const isSame = this.listing
+      .allAt(key)
+      .some((file) => file.path === permission.path && permits(permission, file));
     return isSame ? [[key, permission]] : [];
   }
 
@@ -408,7 +397,7 @@ export class There {
       this.ours.set(key, { key, file, placed });
       return;
     }
-    if (this.foreign.delete(key)) this.countForeign(file.path, -1);
+    this.foreign.take(key, file.path);
     this.setOurs(key, file, placed);
   }
 
@@ -536,8 +525,7 @@ export class There {
     if (owner && owner.type !== 'item' && group !== null) this.notePicture(path, group);
     more.keys.add(key);
     if (this.mayLeave(key) && !this.rulebook.disk.caseSensitive)
-      for (const folder of this.fixedFolders.letGo(path, this.placeOf.get(key) ?? 0))
-        more.unfixed.add(folder);
+      for (const folder of this.fixedFolders.letGo(path, this.listing.orderOf(key))) more.unfixed.add(folder);
   }
 
   /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
