@@ -286,3 +286,11 @@ describe('tags that are older or of another sort', () => {
     expect((await readMedia(memorySource(wav(older)), 'a.wav')).file.fields.title).toBe('Sk\u00e6r');
   });
 });
+
+test('tags before the sound of which none says anything leave the file one that can be read', async () => {
+  const silent = concat([ascii('ID3'), Uint8Array.of(3, 0, 0, 0, 2, 0, 0), new Uint8Array(32_768)]);
+  const bytes = concat([silent, silent, silent, sound([0xff, 0xfb, 0x90, 0xc4], 417, 40)]);
+  const { file, facts } = await readMedia(memorySource(bytes), 'a/silent.mp3');
+  expect([file.fields.title, facts.tagFormats]).toEqual([null, []]);
+  expect(facts.durationSeconds).toBeGreaterThan(0.9);
+});

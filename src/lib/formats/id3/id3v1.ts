@@ -41,15 +41,16 @@ export function readId3v1(bytes: Uint8Array): {
     const [own = ''] = LATIN1.decode(bytes.subarray(at, at + length)).split('\0');
     return own.trim();
   };
-  const track = bytes[ZERO_MARK] === 0 ? (bytes[TRACK] ?? 0) : 0;
-  // A comment without a track runs on for two letters more.
-  const [comment = [0, 0]] = [TEXTS.comment];
+  const hasTrack = bytes[ZERO_MARK] === 0;
+  const track = hasTrack ? (bytes[TRACK] ?? 0) : 0;
   const genre = genreByNumber(bytes[GENRE] ?? NO_GENRE);
-  const texts = (Object.keys(TEXTS) as (keyof typeof TEXTS)[]).flatMap((name) => {
-    const [at, length] = TEXTS[name] ?? [0, 0];
-    const found = text(at, name === 'comment' && bytes[ZERO_MARK] !== 0 ? comment[1] + 2 : length);
-    return found === '' ? [] : [[name, found] as const];
-  });
+  const texts = (Object.entries(TEXTS) as [FieldName, readonly [number, number]][]).flatMap(
+    ([name, [at, length]]) => {
+      // A comment without a track runs on for two letters more.
+      const found = text(at, name === 'comment' && !hasTrack ? length + 2 : length);
+      return found === '' ? [] : [[name, found] as const];
+    },
+  );
   const said = new Map<FieldName, string>(texts);
   const fields: Fields = {
     ...EMPTY_FIELDS,

@@ -8,6 +8,6 @@ export {
 } from './frames';
 export type { FrameHeader } from './frames';
 export { apeFields, apePictures, apeTexts } from './ape';
-export { readMp3 } from './reader';
+export { readMp3, readTail } from './reader';
 export type { Mp3Structure } from './reader';
 export { readChapterPicture, readNative, rewrite } from './writer';

@@ -6,7 +6,7 @@ import {
   apeTexts,
   findFirstFrame,
   isFrameHeader,
-  readMp3,
+  readTail,
   readStreamLength,
   reckonSeconds,
   type FrameHeader,
@@ -32,13 +32,12 @@ export async function readMp3Media(source: ByteSource, evenCut: boolean): Promis
   const { at, header } = await firstMp3Frame(source, start);
   const length = readStreamLength(await source.read(at, at + 512));
   const read = tag && saidById3(tag);
-  const structure = length.bytes === null || !read ? await readMp3(source) : null;
-  const end = length.bytes === null ? (structure?.audioEnd ?? source.size) : at + length.bytes;
+  const end = length.bytes === null ? (await readTail(source)).start : at + length.bytes;
   const { seconds, isAbout } =
     length.frames === null
       ? await reckonSeconds(source, at, end, header)
       : { seconds: countedSeconds(header, length.frames), isAbout: false };
-  const { native, sorts, file } = tag && read ? ofTag(tag, read) : ofOldTags(structure ?? NO_TAGS, tag);
+  const { native, sorts, file } = tag && read ? ofTag(tag, read) : ofOldTags(await readTail(source), tag);
   return {
     format: 'mp3',
     native,
@@ -67,11 +66,8 @@ function ofTag(tag: Id3Tag, read: NativeRead): TagsRead {
   return { native, sorts: [sort], file };
 }
 
-type OldTags = Pick<Mp3Structure, 'ape' | 'id3v1'>;
-const NO_TAGS: OldTags = { ape: null, id3v1: null };
-
 /** What tags behind the sound say: APE's has room for what ID3v1 cuts. */
-function ofOldTags({ ape, id3v1 }: OldTags, leading: Id3Tag | null): TagsRead {
+function ofOldTags({ ape, id3v1 }: Pick<Mp3Structure, 'ape' | 'id3v1'>, leading: Id3Tag | null): TagsRead {
   const short = id3v1 && readId3v1(id3v1);
   // A tag of pictures alone says nothing, and shows them.
   const silent = leading && leading.frames.length > 0 ? ofTag(leading, NOTHING_SAID) : null;
@@ -104,7 +100,7 @@ export async function mp3Pictures(source: ByteSource): Promise<readonly PictureB
   const tag: Id3Tag | null = await readId3(source);
   const own = tag ? id3Pictures(tag) : [];
   if (tag && (own.length > 0 || saidById3(tag))) return own;
-  const { ape } = await readMp3(source);
+  const { ape } = await readTail(source);
   return ape ? apePictures(ape).map(({ bytes }) => ({ mime: mimeOf(bytes), bytes })) : [];
 }
 
