@@ -84,8 +84,10 @@ export function changeInfo(list: Uint8Array, edits: Edits, all: Partial<Fields> 
 /** The texts of an INFO list, as they stand there. Programs write them in UTF-8, older ones in Windows-1252. */
 export function infoTexts(list: Uint8Array): readonly (readonly [id: string, text: string])[] {
   const texts: (readonly [string, string])[] = [];
+  let count = 0;
   for (let at = 4; at + 8 <= list.length;) {
-    limitParts(texts.length + 1, 'texts in a list');
+    // Empty ones count as well: a list of millions of them is work without end.
+    limitParts(++count, 'texts in a list');
     const size = readU32le(list, at + 4);
     const [text = ''] = decoded(list.subarray(at + 8, at + 8 + size)).split('\0');
     if (text.trim() !== '') texts.push([readAscii(list, at, 4), text.trim()]);
