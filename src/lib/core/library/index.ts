@@ -24,7 +24,7 @@ export { EMPTY_HISTORY, record, redo, undo } from './history';
 export type { Act, Change, History } from './history';
 export { changeParts, mergeParts } from './parts';
 export type { PartChange } from './parts';
-export { packItems, packSaid, unpackItems, unpackSaid } from './kept-record';
+export { ITEMS_VERSION, SAID_VERSION, packItems, packSaid, unpackItems, unpackSaid } from './kept-record';
 export type { SaidRecord } from './kept-record';
 export { holdsSaid, joinKept, originalOf, saidOf, saysAnything, sameOriginal, sameSaid } from './kept-item';
 export type { Unedited, Said } from './kept-item';

@@ -22,7 +22,7 @@ export class BaseRecords {
     const chunks = chunksOf(placed, CHUNK_PLACED);
     const before = (await store.getItem<BaseHead>(target))?.chunks ?? 0;
     for (const [index, chunk] of chunks.entries()) await store.setItem(`${target} ${index}`, chunk);
-    const head: BaseHead = { version: KEPT.bases.version, chunks: chunks.length };
+    const head: BaseHead = { version: KEPT.bases.base, chunks: chunks.length };
     if (chunks.length === 0) await store.removeItem(target);
     else await store.setItem(target, head);
     for (let index = chunks.length; index < before; index++) await store.removeItem(`${target} ${index}`);
@@ -33,7 +33,7 @@ export class BaseRecords {
     const records = new Map(await this.databases.readAll<BaseHead | PlacedFile[]>('bases'));
     return [...records].flatMap(([target, record]): Base[] => {
       if (Array.isArray(record)) return [];
-      checkVersion('bases', record.version, 'what lies on players');
+      checkVersion(record.version, KEPT.bases.base, 'what lies on players');
       const placed: PlacedFile[] = [];
       for (let index = 0; index < record.chunks; index++) {
         const chunk = records.get(`${target} ${index}`) as PlacedFile[] | undefined;

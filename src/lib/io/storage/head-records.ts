@@ -1,4 +1,4 @@
-import { LIBRARY_VERSION, type HeadParts } from '$lib/core/library';
+import type { HeadParts } from '$lib/core/library';
 import { newId } from '../new-id';
 import type { Databases } from './databases';
 import { KEPT, checkVersion } from './kept';
@@ -33,12 +33,12 @@ export class HeadRecords {
 
   /** @param chunks records of items */
   async save(chunks: number): Promise<void> {
-    await this.databases.writable('library').setItem('head', { version: LIBRARY_VERSION, chunks });
+    await this.databases.writable('library').setItem('head', { version: KEPT.library.head, chunks });
   }
 
   /** Keeps one part of what lies beside the items. */
   async savePart<P extends HeadPart>(part: P, entries: HeadParts[P]): Promise<void> {
-    const record: PartRecord = { version: KEPT.library.version, entries };
+    const record: PartRecord = { version: KEPT.library.part, entries };
     await this.databases.writable('library').setItem(`part:${part}`, record);
   }
 
@@ -50,7 +50,7 @@ export class HeadRecords {
     );
     return Object.fromEntries(
       records.map(([part, record]) => {
-        if (record !== null) checkVersion('library', record.version, part);
+        if (record !== null) checkVersion(record.version, KEPT.library.part, part);
         return [part, record?.entries ?? []];
       }),
     );

@@ -74,7 +74,7 @@ export class OriginalsHistory {
     const next = isKnown ? runs.map((one) => (one.id === run.id ? run : one)) : [run, ...runs];
     await this.databases
       .writable('originals')
-      .setItem('runs', { version: KEPT.originals.version, runs: next } satisfies RunList);
+      .setItem('runs', { version: KEPT.originals.list, runs: next } satisfies RunList);
   }
 
   async saveOutcome(run: string, index: number, outcome: OriginalOutcome): Promise<void> {
@@ -95,7 +95,7 @@ export class OriginalsHistory {
   private async kept(): Promise<readonly OriginalsRun[]> {
     const list = await this.databases.readable('originals').getItem<RunList>('runs');
     // Version 1 differs from 2 in its jobs alone, which `load` brings to this version.
-    if (list && (list.version < 1 || list.version > KEPT.originals.version))
+    if (list && (list.version < 1 || list.version > KEPT.originals.list))
       throw new RangeError(`version ${list.version} of a list of runs is not known here`);
     return (list?.runs ?? []).map(migrateRun);
   }

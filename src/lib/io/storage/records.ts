@@ -34,9 +34,9 @@ export class PassingRecords<K extends string, V extends object> {
   private readonly records: PlainRecords<K, V & { readonly version: number }>;
   private readonly version: number;
 
-  constructor(databases: Databases, name: DatabaseName) {
+  constructor(databases: Databases, name: 'seen' | 'rehearsals' | 'levels') {
     this.records = new PlainRecords(databases, name);
-    this.version = KEPT[name].version;
+    this.version = KEPT[name].record;
   }
 
   async keep(key: K, value: V): Promise<void> {

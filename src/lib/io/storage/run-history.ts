@@ -87,7 +87,7 @@ export class RunHistory {
   /** All runs that are remembered of a target, the latest first. */
   async list(target: TargetId): Promise<readonly PastRun[]> {
     const list = await this.databases.readable('journals').getItem<RunList>(`${target}:runs`);
-    if (list) checkVersion('journals', list.version, 'a list of runs');
+    if (list) checkVersion(list.version, KEPT.journals.list, 'a list of runs');
     return list?.runs ?? [];
   }
 
@@ -144,7 +144,7 @@ export class RunHistory {
   }
 
   private async saveList(target: TargetId, runs: readonly PastRun[]): Promise<void> {
-    const list: RunList = { version: KEPT.journals.version, runs };
+    const list: RunList = { version: KEPT.journals.list, runs };
     await this.databases.writable('journals').setItem(`${target}:runs`, list);
   }
 
