@@ -42,7 +42,7 @@ export function outgoingOf(item: OutgoingItem, kind: Kind | null): OutgoingEdits
   const map = tagMapOf(item);
   if (!map) return null;
   for (const _ in edits) return withKind(item.file, kind, split(edits, facts, map), map);
-  return { edits, unheld: [], kind: null, isKindNamed: false };
+  return { edits, unheld: [], kind: null, isKindNamed: false, pictureRoles: map.pictures };
 }
 
 type HeldEdits = Pick<OutgoingEdits, 'edits' | 'unheld'>;
@@ -58,7 +58,7 @@ function withKind(
   map: TagMap,
 ): OutgoingEdits {
   if (Object.keys(edits).length === 0 || kind === null)
-    return { edits, unheld, kind: null, isKindNamed: false };
+    return { edits, unheld, kind: null, isKindNamed: false, pictureRoles: map.pictures };
   const { show, album } = { ...fields, ...edits.fields };
   const isBare = kind === 'podcast' && show !== null && album === null;
   return {
@@ -66,6 +66,7 @@ function withKind(
     unheld,
     kind,
     isKindNamed: map.kinds.includes(kind),
+    pictureRoles: map.pictures,
   };
 }
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeItem, planItem } from '../../../../../tests/helpers/items';
 import { NARROW } from '../../../../../tests/helpers/narrow-rulebook';
-import { editContent, type Fields, type Item, type PictureId } from '../../items';
+import { editContent, type Fields, type FormatId, type Item, type PictureId } from '../../items';
 import { isOf } from '../../naming';
 import { NO_CHOICES } from '../choices';
 import { LivePlan } from '../live-plan';
@@ -21,6 +21,7 @@ function plan(items: readonly Item[]) {
   return planRun({ ...input, choices: NO_CHOICES, policy: 'leads', token: 't' });
 }
 const codes = (items: readonly Item[]) => plan(items).findings.map(({ code }) => code);
+const pictureOf = ({ file }: Item) => file.pictures[0]!;
 const said = (item: Item) => new ItemPlan(planItem(item), NARROW);
 
 describe('a player that takes few letters', () => {
@@ -146,11 +147,24 @@ describe('tags that a player reads', () => {
     expect(said(song('x', { title: 'Straße' })).copyFields.title).toBe('Straße');
   });
 
-  test('pictures that pass its limits are named, those of its own and chosen ones', () => {
-    const smaller = (item: Item) => {
-      const { recipe } = said(item);
-      return recipe.type === 'retag' ? (recipe.smaller ?? null) : null;
+  const smaller = (item: Item) => {
+    const { recipe } = said(item);
+    return recipe.type === 'retag' ? (recipe.smaller ?? null) : null;
+  };
+
+  test('pictures that its format does not write are no work', () => {
+    const pictures = (['back', 'front'] as const).map((role) => ({ ...pictureOf(song('x')), role }));
+    const own = (format: FormatId, tags: string) => {
+      const { file, facts } = song('x');
+      const item = { format, file: { ...file, pictures }, facts: { ...facts, tagFormats: [tags] } };
+      return smaller(song('x', {}, item))?.own.map(({ role }) => role);
     };
+    expect(own('mp3', 'ID3v2.3')).toEqual(['back', 'front']);
+    expect(own('matroska', 'Matroska')).toEqual(['front']);
+    expect(own('matroska', 'WebM')).toBeUndefined();
+  });
+
+  test('pictures that pass its limits are named, those of its own and chosen ones', () => {
     const plain = song('x');
     const limits = { pixels: 400, bytes: 8000 };
     expect(smaller(plain)).toEqual({ limits, own: [{ index: 0, role: 'front' }], chosen: [] });

@@ -131,7 +131,7 @@ function spelledFields(fields: Fields): Fields {
 
 /** Pictures that go out in its tags and pass the player's limits; null where none does, or tags are not written. */
 function smallerPictures(
-  { writable, file, outgoing }: PlanItem,
+  { writable, file, outgoing, pictureRoles }: PlanItem,
   limits: PictureLimits,
 ): SmallerPictures | null {
   const { pixels, bytes } = limits;
@@ -140,8 +140,11 @@ function smallerPictures(
     Math.max(one.width ?? 0, one.height ?? 0) > (pixels ?? Infinity) || one.bytes > (bytes ?? Infinity);
   const chosen = Object.entries(outgoing.pictures ?? {}).filter(([, picture]) => passes(picture));
   const isReplaced = (role: PictureRole) => outgoing.pictures?.[role] !== undefined;
+  const isWritten = (role: PictureRole) => pictureRoles === null || pictureRoles.includes(role);
   const own = file.pictures.flatMap((picture, index) =>
-    passes(picture) && !isReplaced(picture.role) ? [{ index, role: picture.role }] : [],
+    passes(picture) && isWritten(picture.role) && !isReplaced(picture.role)
+      ? [{ index, role: picture.role }]
+      : [],
   );
   if (chosen.length + own.length === 0) return null;
   return { limits, own, chosen: chosen.map(([role]) => role as PictureRole) };

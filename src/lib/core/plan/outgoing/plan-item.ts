@@ -13,6 +13,7 @@ import {
   type ItemId,
   type Overlay,
   type PictureId,
+  type PictureRole,
   type SourceId,
   type Stream,
 } from '../../items';
@@ -61,6 +62,8 @@ export interface PlanItem {
   /** What stands against it; null when nothing does. */
   readonly locked: NonNullable<Item['facts']['locked']> | null;
   readonly picture: PlanPicture | null;
+  /** Roles of pictures that are written into its copy; null for all. */
+  readonly pictureRoles: readonly PictureRole[] | null;
   readonly durationSeconds: number | null;
   /** Bytes of its sound alone; undefined where that is not known. */
   readonly soundBytes: number | undefined;
@@ -122,6 +125,8 @@ export interface OutgoingEdits {
   readonly kind: Kind | null;
   /** Its format has a name for that kind: a copy of another kind has other bytes. */
   readonly isKindNamed: boolean;
+  /** Roles of pictures that its format writes; null for all. */
+  readonly pictureRoles: readonly PictureRole[] | null;
 }
 
 /** What a format is asked about. */
@@ -130,7 +135,7 @@ export type OutgoingItem = Pick<Item, 'format' | 'facts' | 'edits' | 'file'>;
 /** What a format makes of an item's edits; null where its tags are not written. */
 export type OutgoingOf = (item: OutgoingItem, kind: Kind | null) => OutgoingEdits | null;
 
-const NOTHING: OutgoingEdits = { edits: {}, unheld: [], kind: null, isKindNamed: false };
+const NOTHING: OutgoingEdits = { edits: {}, unheld: [], kind: null, isKindNamed: false, pictureRoles: [] };
 
 /** The kind that an item's copy may say that it is of: one that the curator settled, or that stands firm. */
 const firmKind = (settled: boolean, certainty: Certainty, kind: Kind | null): Kind | null =>
@@ -190,6 +195,7 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     writable: written !== null,
     locked: item.facts.locked ?? null,
     picture: frontPicture(item),
+    pictureRoles: (written ?? NOTHING).pictureRoles,
     durationSeconds: item.facts.durationSeconds,
     soundBytes: item.facts.soundBytes,
     streams: item.facts.streams,
