@@ -126,12 +126,12 @@ export function tagChangesFor(
   texts: NativeTexts,
 ): readonly NativeChange[] {
   const before = readRows(map.rows, texts);
-  const changes = changesFor(map.rows, fields, before);
+  const changes = rowChanges(map.rows, fields, before);
   return kind ? [...changes, ...map.marks(kind, { ...before, ...fields }, texts)] : changes;
 }
 
 /** Edits as changes of native tags. @param before what the tags say now, for numbers that share a value */
-function changesFor(rows: readonly TagRow[], edits: Edits, before: Fields): readonly NativeChange[] {
+export function rowChanges(rows: readonly TagRow[], edits: Edits, before: Fields): readonly NativeChange[] {
   return rows.flatMap((row): NativeChange[] => {
     const isChanged = edits[row.field] !== undefined || (row.of && edits[row.of] !== undefined);
     if (!isChanged) return [];

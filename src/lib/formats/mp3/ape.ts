@@ -1,17 +1,7 @@
 import { UTF8, concat, readAscii, readU32le, u32le, type ByteSource } from '$lib/core/bytes';
-import {
-  EMPTY_FIELDS,
-  dateIn,
-  fieldText,
-  requireField,
-  toTexts,
-  type Edits,
-  type FieldName,
-  type Fields,
-  type FieldValue,
-  type PictureRole,
-} from '$lib/core/items';
-import { MOST_PARTS, MOST_TAG_BYTES, joinPair, splitPair } from '../format';
+import type { Edits, Fields, PictureRole } from '$lib/core/items';
+import { MOST_PARTS, MOST_TAG_BYTES } from '../format';
+import { addText, readRows, rowChanges, type NativeTexts, type TagRow } from '../tag-map';
 
 /*
  * An APE tag, version 2, behind the sound of an MP3: some readers take its word before that of ID3, so what it says is
@@ -38,21 +28,19 @@ export interface ApeTag {
   readonly items: readonly ApeItem[];
 }
 
-/** Names by which APE tags tell fields. Numbers and totals share one. */
-const NAMES: readonly (readonly [FieldName, string])[] = [
-  ['title', 'title'],
-  ['artist', 'artist'],
-  ['album', 'album'],
-  ['albumArtist', 'album artist'],
-  ['date', 'year'],
-  ['genre', 'genre'],
-  ['composer', 'composer'],
-  ['comment', 'comment'],
-  ['compilation', 'compilation'],
-];
-const PAIRS: readonly (readonly [no: FieldName, of: FieldName, name: string])[] = [
-  ['track', 'tracks', 'track'],
-  ['disc', 'discs', 'disc'],
+/** Names by which APE tags tell fields, in lower case. */
+const ROWS: readonly TagRow[] = [
+  { field: 'title', names: ['title'] },
+  { field: 'artist', names: ['artist'] },
+  { field: 'album', names: ['album'] },
+  { field: 'albumArtist', names: ['album artist'] },
+  { field: 'date', names: ['year'] },
+  { field: 'genre', names: ['genre'] },
+  { field: 'composer', names: ['composer'] },
+  { field: 'comment', names: ['comment'] },
+  { field: 'compilation', names: ['compilation'] },
+  { field: 'track', names: ['track'], of: 'tracks' },
+  { field: 'disc', names: ['disc'], of: 'discs' },
 ];
 
 /** The tag that ends at `end`; null where there is none, or none that can be read whole. */
@@ -93,39 +81,16 @@ const PICTURES: readonly (readonly [name: string, role: PictureRole])[] = [
 
 const isText = ({ flags }: ApeItem): boolean => (flags & SORT_OF_VALUE) === 0;
 
-/** The texts of a tag, several values of one name behind each other. */
-const textsOf = ({ items }: ApeTag): ReadonlyMap<string, readonly string[]> =>
-  new Map(
-    items
-      .filter(isText)
-      .map(({ name, value }) => [name.toLowerCase(), UTF8.decode(value).split('\0').filter(Boolean)]),
-  );
+/** The texts of a tag: several values of one name stand behind zeros. */
+function textsOf({ items }: ApeTag): NativeTexts {
+  const texts = new Map<string, string[]>();
+  for (const { name, value } of items.filter(isText))
+    for (const text of UTF8.decode(value).split('\0')) addText(texts, name.toLowerCase(), text);
+  return texts;
+}
 
 /** What the fields of a tag say. */
-export function apeFields(tag: ApeTag): Fields {
-  const texts = textsOf(tag);
-  const said: Partial<Record<FieldName, FieldValue>> = {};
-  for (const [field, name] of NAMES) said[field] = valueOf(field, texts.get(name) ?? []);
-  for (const [no, of, name] of PAIRS) {
-    const pair = splitPair(texts.get(name)?.[0] ?? null);
-    [said[no], said[of]] = [pair.no, pair.of];
-  }
-  return { ...EMPTY_FIELDS, ...(said as Partial<Fields>) };
-}
-
-function valueOf(field: FieldName, texts: readonly string[]): FieldValue {
-  const [text = ''] = texts;
-  switch (requireField(field).type) {
-    case 'texts':
-      return toTexts(texts);
-    case 'date':
-      return dateIn(text);
-    case 'yesno':
-      return text === '1' ? true : null;
-    default:
-      return text || null;
-  }
-}
+export const apeFields = (tag: ApeTag): Fields => readRows(ROWS, textsOf(tag));
 
 /** Its items as they stand there: texts, and how many bytes others have. */
 export const apeTexts = ({ items }: ApeTag): readonly (readonly [name: string, text: string])[] =>
@@ -149,32 +114,17 @@ export function apePictures({
 
 /** The tag with these fields changed as far as it says them; null where it says none of them. */
 export function changeApe(tag: ApeTag, fields: Edits): Uint8Array | null {
+  const changes = new Map(
+    rowChanges(ROWS, fields, apeFields(tag)).map(({ name, texts }) => [name, texts.join('\0')]),
+  );
   let isChanged = false;
   const items = tag.items.flatMap((item): ApeItem[] => {
-    const text = isText(item) ? textFor(item, fields) : undefined;
+    const text = isText(item) ? changes.get(item.name.toLowerCase()) : undefined;
     if (text === undefined) return [item];
     isChanged = true;
-    return text === null ? [] : [{ ...item, value: new TextEncoder().encode(text) }];
+    return text === '' ? [] : [{ ...item, value: new TextEncoder().encode(text) }];
   });
   return isChanged ? bytesOf({ ...tag, items }) : null;
-}
-
-/** What an item says from now on: null for nothing, undefined where nothing of it changes. */
-function textFor({ name, value }: ApeItem, fields: Edits): string | null | undefined {
-  const own = name.toLowerCase();
-  for (const [no, of, pair] of PAIRS) {
-    if (own !== pair || (fields[no] === undefined && fields[of] === undefined)) continue;
-    const old = splitPair(UTF8.decode(value));
-    const number = (now: FieldValue | undefined, before: number | null) =>
-      now === undefined ? before : typeof now === 'number' ? now : null;
-    return joinPair(number(fields[no], old.no), number(fields[of], old.of));
-  }
-  const field = NAMES.find(([, one]) => one === own)?.[0];
-  const now = field && fields[field];
-  if (now === undefined) return undefined;
-  if (now === null || now === false) return null;
-  if (now === true) return '1';
-  return typeof now === 'object' ? now.join('\0') : fieldText(now);
 }
 
 function bytesOf({ version, hasHeader, items }: ApeTag): Uint8Array {

@@ -1,4 +1,4 @@
-import type { Content, Facts, FormatId, NativeTag, Stream, Track, UnreadFile } from '$lib/core/items';
+import type { Content, Facts, Fields, FormatId, NativeTag, Stream, Track, UnreadFile } from '$lib/core/items';
 import { EMPTY_FIELDS } from '$lib/core/items';
 import type { NativeRead } from '../format';
 
@@ -35,6 +35,12 @@ export class UnreadableError extends Error {
 
 /** Of a file without tags. */
 export const NOTHING_SAID: NativeRead = { fields: EMPTY_FIELDS, chapters: [], timed: [] };
+
+/** Fields with what others say where they say nothing. */
+export const over = (fields: Fields, others: Partial<Fields>): Fields => ({
+  ...fields,
+  ...Object.fromEntries(Object.entries(others).filter(([name]) => fields[name as keyof Fields] === null)),
+});
 
 /** One track alone says nothing that its item does not. */
 export const several = (tracks: readonly Track[]): Pick<Content, 'tracks'> =>

@@ -1,7 +1,7 @@
 import type { ByteSource } from '$lib/core/bytes';
-import { EMPTY_FIELDS, type Fields } from '$lib/core/items';
+import { EMPTY_FIELDS } from '$lib/core/items';
 import { readRiffFacts } from '../riff';
-import { NOTHING_SAID, inTime, soundStream, type FormatRead } from './media-read';
+import { NOTHING_SAID, inTime, over, soundStream, type FormatRead } from './media-read';
 import { textTags } from './native-tags';
 import { readId3Said } from './read-id3';
 import { readChunkTag } from './whole';
@@ -38,9 +38,3 @@ export async function readChunkedMedia(source: ByteSource, format: 'wav' | 'aiff
     },
   };
 }
-
-/** Fields with what others say where they say nothing. */
-export const over = (fields: Fields, others: Partial<Fields>): Fields => ({
-  ...fields,
-  ...Object.fromEntries(Object.entries(others).filter(([name]) => fields[name as keyof Fields] === null)),
-});

@@ -15,9 +15,8 @@ import {
 import { EMPTY_FIELDS, type Content, type NativeTag } from '$lib/core/items';
 import type { NativeRead } from '../format';
 import { pictureFact } from '../picture-fact';
-import { NOTHING_SAID, inTime, soundStream, type FormatRead, type PictureBytes } from './media-read';
+import { NOTHING_SAID, inTime, over, soundStream, type FormatRead, type PictureBytes } from './media-read';
 import { textTags } from './native-tags';
-import { over } from './read-chunked';
 import { id3Pictures, readId3Said } from './read-id3';
 import { checkMp3, firstMp3Frame } from './whole';
 
@@ -32,12 +31,14 @@ export async function readMp3Media(source: ByteSource, evenCut: boolean): Promis
   const { at, header } = await firstMp3Frame(source, start);
   const length = readStreamLength(await source.read(at, at + 512));
   const read = tag && saidById3(tag);
-  const end = length.bytes === null ? (await readTail(source)).start : at + length.bytes;
+  let behind: ReturnType<typeof readTail> | null = null;
+  const tail = () => (behind ??= readTail(source));
+  const end = length.bytes === null ? (await tail()).start : at + length.bytes;
   const { seconds, isAbout } =
     length.frames === null
       ? await reckonSeconds(source, at, end, header)
       : { seconds: countedSeconds(header, length.frames), isAbout: false };
-  const { native, sorts, file } = tag && read ? ofTag(tag, read) : ofOldTags(await readTail(source), tag);
+  const { native, sorts, file } = tag && read ? ofTag(tag, read) : ofOldTags(await tail(), tag);
   return {
     format: 'mp3',
     native,

@@ -1,16 +1,8 @@
 import { readAscii, readU16, readU16le, readU32, readU32le, UTF8, type ByteSource } from '$lib/core/bytes';
-import {
-  cleanText,
-  dateIn,
-  requireField,
-  toTexts,
-  type FieldName,
-  type Fields,
-  type FieldValue,
-} from '$lib/core/items';
-import { MOST_TAG_BYTES, splitPair } from '../format';
+import { EMPTY_FIELDS, type Fields } from '$lib/core/items';
+import { MOST_TAG_BYTES } from '../format';
 import { readChunks, type ChunkOrder } from './chunks';
-import { AIFF_NAMES, INFO_NAMES, infoTexts, isInfo } from './texts';
+import { AIFF_ROWS, INFO_ROWS, fieldsIn, infoTexts, isAiffText, isInfo } from './texts';
 
 /** What a WAV or AIFF file is, as its own chunks say. */
 export interface RiffFacts {
@@ -22,7 +14,7 @@ export interface RiffFacts {
   /** Bytes of its samples. */
   readonly soundBytes: number | null;
   /** What its texts say: the INFO list of WAV, the text chunks of AIFF. */
-  readonly said: Partial<Fields>;
+  readonly said: Fields;
   /** The same as they stand there. */
   readonly texts: readonly (readonly [name: string, text: string])[];
 }
@@ -64,7 +56,7 @@ const NOTHING: RiffFacts = {
   sampleRate: null,
   durationSeconds: null,
   soundBytes: null,
-  said: {},
+  said: EMPTY_FIELDS,
   texts: [],
 };
 
@@ -87,7 +79,7 @@ async function readWav(source: ByteSource): Promise<RiffFacts> {
     if (id === 'fact' && end - start >= 4) samples = readU32le(await source.read(start, start + 4), 0);
     if (id === 'data') soundBytes ??= end - start;
   }
-  const said = fieldsIn(texts, INFO_NAMES);
+  const said = fieldsIn(INFO_ROWS, texts);
   if (!format || format.length < 16) return { ...NOTHING, soundBytes, said, texts };
   const code = readU16le(format, 0);
   const sort = code === EXTENSIBLE && format.length >= 26 ? readU16le(format, 24) : code;
@@ -112,33 +104,6 @@ async function readWav(source: ByteSource): Promise<RiffFacts> {
   };
 }
 
-/** Texts as fields, by their names: of several for one field the first counts. */
-function fieldsIn(
-  texts: readonly (readonly [name: string, text: string])[],
-  names: Readonly<Record<string, FieldName>>,
-): Partial<Fields> {
-  const said = new Map<FieldName, FieldValue>();
-  for (const [name, text] of texts) {
-    const field = names[name];
-    const value = field && valueIn(field, cleanText(text));
-    if (field && value !== null && value !== undefined && !said.has(field)) said.set(field, value);
-  }
-  return Object.fromEntries(said);
-}
-
-function valueIn(field: FieldName, text: string): FieldValue {
-  switch (requireField(field).type) {
-    case 'texts':
-      return toTexts([text]);
-    case 'number':
-      return splitPair(text).no;
-    case 'date':
-      return dateIn(text);
-    default:
-      return text.trim() === '' ? null : text;
-  }
-}
-
 /** `COMM` and the texts of AIFF and AIFF-C (Audio Interchange File Format 1.3, sections 4 and 8). */
 async function readAiff(source: ByteSource): Promise<RiffFacts> {
   let common: Uint8Array | null = null;
@@ -148,11 +113,11 @@ async function readAiff(source: ByteSource): Promise<RiffFacts> {
     if (id === 'COMM') common = await source.read(start, Math.min(end, start + 22));
     // Before the samples stand an offset and the size of a block.
     if (id === 'SSND') soundBytes ??= Math.max(0, end - start - 8);
-    if (!AIFF_NAMES[id] || end - start > MOST_TAG_BYTES) continue;
+    if (!isAiffText(id) || end - start > MOST_TAG_BYTES) continue;
     const text = UTF8.decode(await source.read(start, end)).replace(/\0+$/, '');
     if (text.trim() !== '') texts.push([id, text]);
   }
-  const said = fieldsIn(texts, AIFF_NAMES);
+  const said = fieldsIn(AIFF_ROWS, texts);
   if (!common || common.length < 18) return { ...NOTHING, soundBytes, said, texts };
   const sampleRate = readExtended(common, 8);
   const frames = readU32(common, 2);

@@ -1,6 +1,7 @@
 import { concat, readAscii, readU32le } from '$lib/core/bytes';
-import { fieldText, type Edits, type FieldName, type Fields } from '$lib/core/items';
+import { cleanText, fieldText, type Edits, type FieldName, type Fields } from '$lib/core/items';
 import { limitParts } from '../format';
+import { addText, readRows, type TagRow } from '../tag-map';
 import { chunkBytes } from './layout';
 
 /*
@@ -9,46 +10,44 @@ import { chunkBytes } from './layout';
  * so that they say nothing else than its tag; a file without them gets none.
  */
 
-export const INFO_NAMES: Readonly<Record<string, FieldName>> = {
-  INAM: 'title',
-  IART: 'artist',
-  IPRD: 'album',
-  ICRD: 'date',
-  IGNR: 'genre',
-  ICMT: 'comment',
-  ITRK: 'track',
-  IPRT: 'track',
-};
-export const AIFF_NAMES: Readonly<Record<string, FieldName>> = {
-  NAME: 'title',
-  AUTH: 'artist',
-  ANNO: 'description',
-};
+export const INFO_ROWS: readonly TagRow[] = [
+  { field: 'title', names: ['INAM'] },
+  { field: 'artist', names: ['IART'] },
+  { field: 'album', names: ['IPRD'] },
+  { field: 'date', names: ['ICRD'] },
+  { field: 'genre', names: ['IGNR'] },
+  { field: 'comment', names: ['ICMT'] },
+  { field: 'track', names: ['ITRK', 'IPRT'] },
+];
+export const AIFF_ROWS: readonly TagRow[] = [
+  { field: 'title', names: ['NAME'] },
+  { field: 'artist', names: ['AUTH'] },
+  { field: 'description', names: ['ANNO'] },
+];
 
-/** What a text is to say from now on; undefined where nothing of it changes, null where it goes. */
-function changed(
-  names: Readonly<Record<string, FieldName>>,
-  id: string,
-  edits: Edits,
-): string | null | undefined {
-  const field = names[id];
+const fieldOf = (rows: readonly TagRow[], id: string): FieldName | undefined =>
+  rows.find(({ names }) => names.includes(id))?.field;
+
+export const isAiffText = (id: string): boolean => fieldOf(AIFF_ROWS, id) !== undefined;
+
+/** Texts as fields, by their names. */
+export function fieldsIn(
+  rows: readonly TagRow[],
+  said: readonly (readonly [name: string, text: string])[],
+): Fields {
+  const texts = new Map<string, string[]>();
+  for (const [name, text] of said) addText(texts, name, cleanText(text));
+  return readRows(rows, texts);
+}
+
+/** What a field is to say from now on; undefined where nothing of it changes, null where its texts go. */
+function changed(field: FieldName | undefined, edits: Edits): string | null | undefined {
   const value = field && edits[field];
   return value === undefined ? undefined : fieldText(value) || null;
 }
 
 export const changedAiffText = (id: string, edits: Edits): string | null | undefined =>
-  changed(AIFF_NAMES, id, edits);
-
-/** Names under which a list that lacks a text gets it. */
-const NEW_NAMES: readonly (readonly [string, FieldName])[] = [
-  ['INAM', 'title'],
-  ['IART', 'artist'],
-  ['IPRD', 'album'],
-  ['ICRD', 'date'],
-  ['IGNR', 'genre'],
-  ['ICMT', 'comment'],
-  ['ITRK', 'track'],
-];
+  changed(fieldOf(AIFF_ROWS, id), edits);
 
 /**
  * The content of an INFO list with all of what is changed that it can say; the same bytes where nothing is.
@@ -64,16 +63,17 @@ export function changeInfo(list: Uint8Array, edits: Edits, all: Partial<Fields> 
     const id = readAscii(list, at, 4);
     const size = readU32le(list, at + 4);
     const end = Math.min(list.length, at + 8 + size + (size % 2));
-    const text = changed(INFO_NAMES, id, edits);
-    const field = INFO_NAMES[id];
+    const field = fieldOf(INFO_ROWS, id);
+    const text = changed(field, edits);
     if (field) said.add(field);
     if (text === undefined) parts.push(list.subarray(at, end));
     else isSame = false;
     if (text) parts.push(chunkBytes(id, new TextEncoder().encode(`${text}\0`), 'riff'));
     at = end;
   }
-  for (const [id, field] of NEW_NAMES) {
-    const text = said.has(field) ? null : changed(INFO_NAMES, id, { ...all, ...edits });
+  for (const { field, names } of INFO_ROWS) {
+    const [id = ''] = names;
+    const text = said.has(field) ? null : changed(field, { ...all, ...edits });
     if (!text) continue;
     isSame = false;
     parts.push(chunkBytes(id, new TextEncoder().encode(`${text}\0`), 'riff'));
