@@ -1,4 +1,6 @@
 import transliterate from '@sindresorhus/transliterate';
+import { ASCII } from './fold-case';
+import { lettersOf } from './letters';
 
 /** Letters that a player can show or read: of any writing, those of ISO 8859-1, or those of ASCII. */
 export const ALPHABETS = ['any', 'latin1', 'ascii'] as const;
@@ -7,11 +9,8 @@ export type Alphabet = (typeof ALPHABETS)[number];
 const HOLDS: Readonly<Record<Exclude<Alphabet, 'any'>, RegExp>> = {
   // eslint-disable-next-line no-control-regex
   latin1: /^[\u0000-\u007f\u00a0-\u00ff]*$/,
-  // eslint-disable-next-line no-control-regex
-  ascii: /^[\u0000-\u007f]*$/,
+  ascii: ASCII,
 };
-
-const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 
 /** Whether a text is of these letters alone. */
 export const isOf = (text: string, alphabet: Alphabet): boolean =>
@@ -24,19 +23,19 @@ export const isOf = (text: string, alphabet: Alphabet): boolean =>
 export function toAlphabet(text: string, alphabet: Alphabet, fallback: string): string {
   if (alphabet === 'any' || isOf(text, alphabet)) return text;
   let out = '';
-  for (const { segment } of segmenter.segment(text.normalize('NFC'))) {
-    if (isOf(segment, alphabet)) out += segment;
-    else if (/^\s+$/u.test(segment)) out += ' ';
+  for (const letter of lettersOf(text.normalize('NFC'))) {
+    if (isOf(letter, alphabet)) out += letter;
+    else if (/^\s+$/u.test(letter)) out += ' ';
     // Marks of the writing direction and other letters that nobody sees.
-    else if (!/^\p{C}+$/u.test(segment)) out += spelled(segment, alphabet) || fallback;
+    else if (!/^\p{C}+$/u.test(letter)) out += spelled(letter, alphabet) || fallback;
   }
   return out;
 }
 
 const FRACTION_SLASH = '\u2044';
 
-function spelled(segment: string, alphabet: Exclude<Alphabet, 'any'>): string {
-  const known = segment.normalize('NFKC').replaceAll(FRACTION_SLASH, '/');
+function spelled(letter: string, alphabet: Exclude<Alphabet, 'any'>): string {
+  const known = letter.normalize('NFKC').replaceAll(FRACTION_SLASH, '/');
   const plain = transliterate(known).normalize('NFKD').replace(/\p{M}/gu, '');
   return isOf(plain, alphabet) ? plain : '';
 }

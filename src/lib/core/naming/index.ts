@@ -22,7 +22,8 @@ export type {
 } from './pattern';
 export { readPattern } from './read-pattern';
 export type { Reading, ReadValues } from './read-pattern';
-export { firstLetters, lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
+export { firstLetters } from './letters';
+export { lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
 export type { NameRules } from './safe-name';
 export { NOISE_RULES, clashesOf, readName } from './read-names';
 export type { NameReading, NoiseRule } from './read-names';

@@ -1,5 +1,6 @@
 import { toAlphabet, type Alphabet } from './alphabet';
 import { ASCII, foldCase } from './fold-case';
+import { lettersOf } from './letters';
 
 /** What a target's file system and its player accept in names. */
 export interface NameRules {
@@ -78,8 +79,6 @@ export function lengthIn(text: string, unit: NameRules['unit']): number {
   return unit === 'bytes' && !ASCII.test(text) ? encoder.encode(text).length : text.length;
 }
 
-const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
-
 /**
  * A safe name of at most `limit` units, cut between whole letters with their marks. Never empty: where not even
  * the first letter fits, the rules' fallback stands for the name.
@@ -87,21 +86,14 @@ const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 export function shorten(name: string, limit: number, rules: NameRules): string {
   let out = '';
   let used = 0;
-  for (const { segment } of segmenter.segment(name)) {
-    used += lengthIn(segment, rules.unit);
+  for (const letter of lettersOf(name)) {
+    used += lengthIn(letter, rules.unit);
     if (used > limit) break;
-    out += segment;
+    out += letter;
   }
   const safe = safeName(out, rules);
   // A cut can make a device's name of what was none, which then grows by the fallback.
   return lengthIn(safe, rules.unit) <= limit ? safe : rules.fallback;
-}
-
-/** The first letters of a text, each with its marks. */
-export function firstLetters(text: string, count: number): string {
-  if (text.length <= count) return text;
-  const letters = [...segmenter.segment(text)].slice(0, count);
-  return letters.map(({ segment }) => segment).join('');
 }
 
 /** Paths with equal keys are the same file for the target. */
