@@ -26,21 +26,16 @@ export interface PictureOrder {
 }
 
 /** A part of a picture, scaled, as JPEG. @throws {PictureError} when the browser cannot show or draw it */
-export async function makePicture(
-  blob: Blob,
-  { crop, longest, quality }: PictureOrder,
-): Promise<ReadyPicture> {
-  const bitmap = await decode(blob);
-  try {
-    const part = fitCrop(crop, bitmap);
-    const { width, height } = scaledSize(part, Math.min(longest ?? MOST_PIXELS, MOST_PIXELS));
-    const { canvas, pen } = sheet(width, height);
-    pen.drawImage(bitmap, part.left, part.top, part.width, part.height, 0, 0, width, height);
-    const drawn = await canvas.convertToBlob({ type: 'image/jpeg', quality });
-    return { blob: drawn, mime: 'image/jpeg', width, height };
-  } finally {
-    bitmap.close();
-  }
+export const makePicture = (blob: Blob, order: PictureOrder): Promise<ReadyPicture> =>
+  withPixels(blob, (bitmap) => draw(bitmap, order));
+
+async function draw(bitmap: ImageBitmap, { crop, longest, quality }: PictureOrder): Promise<ReadyPicture> {
+  const part = fitCrop(crop, bitmap);
+  const { width, height } = scaledSize(part, Math.min(longest ?? MOST_PIXELS, MOST_PIXELS));
+  const { canvas, pen } = sheet(width, height);
+  pen.drawImage(bitmap, part.left, part.top, part.width, part.height, 0, 0, width, height);
+  const drawn = await canvas.convertToBlob({ type: 'image/jpeg', quality });
+  return { blob: drawn, mime: 'image/jpeg', width, height };
 }
 
 /** Room to draw in. JPEG has no transparency: what shines through becomes white. */
@@ -54,12 +49,18 @@ function sheet(width: number, height: number) {
   return { canvas, pen };
 }
 
-/** Pixels of a picture that the browser can show. @throws {PictureError} when it cannot */
-async function decode(blob: Blob): Promise<ImageBitmap> {
-  try {
-    return await createImageBitmap(blob);
-  } catch {
+/** Does something with the pixels of a picture, and lets go of them. @throws {PictureError} when the browser cannot show it */
+async function withPixels(
+  blob: Blob,
+  use: (bitmap: ImageBitmap) => Promise<ReadyPicture>,
+): Promise<ReadyPicture> {
+  const bitmap = await createImageBitmap(blob).catch(() => {
     throw new PictureError('the browser cannot show this picture');
+  });
+  try {
+    return await use(bitmap);
+  } finally {
+    bitmap.close();
   }
 }
 
@@ -68,12 +69,8 @@ async function decode(blob: Blob): Promise<ImageBitmap> {
  * @param square crops the longer side evenly; `least` is the side in pixels it is scaled up to
  * @throws {PictureError} when the browser cannot show the picture
  */
-export async function toJpeg(
-  blob: Blob,
-  square: { readonly least: number } | null = null,
-): Promise<ReadyPicture> {
-  const bitmap = await decode(blob);
-  try {
+export const toJpeg = (blob: Blob, square: { readonly least: number } | null = null): Promise<ReadyPicture> =>
+  withPixels(blob, async (bitmap) => {
     const side = Math.min(bitmap.width, bitmap.height);
     const cropWidth = square ? side : bitmap.width;
     const cropHeight = square ? side : bitmap.height;
@@ -91,10 +88,7 @@ export async function toJpeg(
     pen.drawImage(bitmap, left, top, cropWidth, cropHeight, 0, 0, width, height);
     const drawn = await canvas.convertToBlob({ type: 'image/jpeg', quality: QUALITY });
     return { blob: drawn, mime: 'image/jpeg', width, height };
-  } finally {
-    bitmap.close();
-  }
-}
+  });
 
 /** How far a picture is drawn smaller, and how much of it is kept by JPEG, until its bytes are few enough. */
 const SMALLER = [
@@ -110,21 +104,20 @@ const SMALLER = [
  * @param limits pixels of its longer side, and bytes; null for no limit
  * @throws {PictureError} when the browser cannot show it, or it cannot be made small enough
  */
-export async function within(
+export const within = (
   blob: Blob,
   { pixels, bytes }: { readonly pixels: number | null; readonly bytes: number | null },
-): Promise<ReadyPicture> {
-  const bitmap = await decode(blob);
-  const { width, height } = bitmap;
-  bitmap.close();
-  const longest = Math.min(pixels ?? MOST_PIXELS, Math.max(width, height));
-  for (const { scale, quality } of SMALLER) {
-    const order = { crop: { left: 0, top: 0, width, height }, longest: Math.round(longest * scale), quality };
-    const made = await makePicture(blob, order);
-    if (made.blob.size <= (bytes ?? Infinity)) return made;
-  }
-  throw new PictureError(`the picture cannot be made as small as ${bytes} bytes`);
-}
+): Promise<ReadyPicture> =>
+  withPixels(blob, async (bitmap) => {
+    const { width, height } = bitmap;
+    const crop = { left: 0, top: 0, width, height };
+    const longest = Math.min(pixels ?? MOST_PIXELS, Math.max(width, height));
+    for (const { scale, quality } of SMALLER) {
+      const made = await draw(bitmap, { crop, longest: Math.round(longest * scale), quality });
+      if (made.blob.size <= (bytes ?? Infinity)) return made;
+    }
+    throw new PictureError(`the picture cannot be made as small as ${bytes} bytes`);
+  });
 
 async function isJpeg(blob: Blob): Promise<boolean> {
   const [a, b, c] = new Uint8Array(await blob.slice(0, 3).arrayBuffer());
