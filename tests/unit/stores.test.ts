@@ -146,6 +146,20 @@ describe('a ZIP', () => {
     expect(entries['ø.txt']).toHaveLength(300_000);
   });
 
+  test('what waits for its place is in the ZIP only once it is moved there, and is taken back alone', async () => {
+    const { chunks, store } = zipInMemory();
+    const waits = store.holding.stage('run', 'a/1.txt');
+    await store.write(waits, new Blob(['one']));
+    await store.write(store.holding.stage('run', 'a/2.txt'), new Blob(['two']));
+    expect((await store.find(waits))?.size).toBe(3);
+    expect(await store.find('a/1.txt')).toBeNull();
+    await store.move(waits, 'a/1.txt');
+    expect(await store.find(waits)).toBeNull();
+    await expect(store.remove('a/1.txt')).rejects.toMatchObject({ code: 'refused' });
+    await store.close();
+    expect(Object.keys(unzipSync(Buffer.concat(chunks)))).toEqual(['a/1.txt']);
+  });
+
   test('a disk that runs full stops the run', async () => {
     const target = new WritableStream<Uint8Array>({
       write: () => {

@@ -1,15 +1,15 @@
 import { BlobReader, ZipWriter } from '@zip.js/zip.js/lib/zip-core-external.js';
 import type { ByteSource } from '$lib/core/bytes';
-import { HOLD_FOLDER, type ThereFile } from '$lib/core/plan';
-import { type TargetRoom, StoreError, type Store, type WrittenFile } from '$lib/core/run';
+import type { ThereFile } from '$lib/core/plan';
+import { StoreError, type Holding, type Store, type TargetRoom, type WrittenFile } from '$lib/core/run';
 import { blobSource } from '../blob-source';
 import { digestOf } from '../digest';
 
 /**
  * A ZIP, streamed into the browser's private file system while the run goes, so that memory does not
  * grow with it; once closed it can be downloaded. It begins empty and only grows: nothing in it is
- * moved or removed, so its run is taken back by throwing the ZIP away. What is written into a run's own
- * folder waits outside and goes into the ZIP when it is moved to its place.
+ * moved or removed, so its run is taken back by throwing the ZIP away. What is not proven yet waits
+ * outside and goes into the ZIP when it is moved to its place.
  */
 export class ZipStore implements Store<Blob> {
   private readonly files = new Map<string, Blob>();
@@ -17,6 +17,13 @@ export class ZipStore implements Store<Blob> {
   private readonly staged = new Map<string, Blob>();
   private readonly zip: ZipWriter<unknown>;
   private failure: unknown = null;
+  /** No path begins with a slash. */
+  readonly holding: Holding = {
+    stage: (_run, path) => `/${path}`,
+    hold: (_run, step, path) => `/${step}/${path}`,
+    release: async () => {},
+    clear: async () => {},
+  };
 
   /** @param target where the ZIP is written */
   constructor(target: FileSystemWritableFileStream) {
@@ -46,7 +53,7 @@ export class ZipStore implements Store<Blob> {
 
   async write(path: string, content: Blob): Promise<WrittenFile> {
     if (this.contentOf(path)) throw new StoreError('exists', path);
-    if (path.startsWith(`${HOLD_FOLDER}/`)) this.staged.set(path, content);
+    if (path.startsWith('/')) this.staged.set(path, content);
     else await this.append(path, content);
     return { size: content.size, digest: await digestOf(blobSource(content)) };
   }
