@@ -151,9 +151,7 @@ test('a player that reads old tags and small pictures, and takes three files a f
   const asked = { encoding: 'latin1', picture: { pixels: 100, bytes: 20_000 } };
   await text.fill(JSON.stringify({ ...rulebook, tags: { ...rulebook.tags, ...asked }, disk }));
   await book.getByRole('button', { name: 'Go by this' }).click();
-  await expect(app.finding('1 item for which its folder has no place')).toContainText(
-    '3 files in one folder',
-  );
+  await expect(app.finding('1 item does not fit in its folder')).toContainText('3 files in one folder');
   await page.getByRole('button', { name: 'Its rulebook' }).click();
   await expect(book).toContainText('names in letters of ASCII');
   await expect(book).toContainText('texts in ISO 8859-1 alone; pictures up to 100 pixels and 20 kB');

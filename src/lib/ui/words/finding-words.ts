@@ -155,18 +155,18 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   folderFull: (count, { limit }, player) => ({
-    what: `${items(count)} for which ${count === 1 ? 'its folder has' : 'their folders have'} no place`,
+    what: `${items(count)} ${count === 1 ? 'does not fit in its folder' : 'do not fit in their folders'}`,
     why: `${player} takes ${limit} files in one folder; what came first goes`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   writtenLate: (count, { folder }, player) => ({
     what: `${items(count)} will play last in ${folder}`,
-    why: `${player} plays a folder as it was written; leave the folder out for one run to have it written anew`,
+    why: `${player} plays files in the order they were written; leave the items of this folder out for one run, and the next writes all of it anew`,
     remedy: null,
   }),
   shownAlike: (count, { letters }, player) => ({
-    what: `${counted(count, 'name')} that ${player} shows like another one in the same folder`,
-    why: `it shows the first ${letters} letters of a name`,
+    what: `${counted(count, 'name')} ${count === 1 ? 'looks like another one' : 'look like others'} on ${player}`,
+    why: `it shows only the first ${letters} letters of a name, and others in the folder begin with the same`,
     remedy: null,
   }),
   twoEditions: (count, { album, mark, own, other, is, otherIs }) => ({
