@@ -156,7 +156,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   }),
   folderFull: (count, { limit }, player) => ({
     what: `${items(count)} ${count === 1 ? 'does not fit in its folder' : 'do not fit in their folders'}`,
-    why: `${player} takes ${limit} files in one folder; what came first goes`,
+    why: `${player} takes ${limit} files in one folder; those that came first go there`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   writtenLate: (count, { folder }, player) => ({
