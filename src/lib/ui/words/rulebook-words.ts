@@ -50,7 +50,7 @@ const ALPHABETS = {
 
 /** What a disk takes of names and files, each as a part of a sentence. */
 export function diskWords({ disk }: Pick<Rulebook, 'disk'>): readonly string[] {
-  const unit = disk.unit === 'bytes' ? 'bytes' : 'letters';
+  const unit = disk.unit === 'bytes' ? 'bytes' : 'characters';
   const limit = (value: number | null, words: (value: number) => string) =>
     value === null ? [] : [words(value)];
   return [
