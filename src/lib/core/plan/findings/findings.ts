@@ -272,14 +272,17 @@ function wordsOf(code: FindingCode, remarks: Iterable<Remark>): Record<string, s
   }
 }
 
+/** The longest of them, with the limit that it passes: names and their stems have limits of their own. */
 function lengthWords(remarks: Iterable<Remark>): Record<string, string> {
-  let words: Remark['words'] = {};
-  let length = 0;
-  for (const remark of remarks) {
-    words = remark.words;
-    length = Math.max(length, Number(words.length));
-  }
-  return { ...words, length: String(length) };
+  let words: Remark['words'] = { length: '0', limit: '0' };
+  for (const remark of remarks) if (isWorse(remark.words, words)) words = remark.words;
+  return words;
+}
+
+/** Longer, or as long and past a lower limit. */
+function isWorse(one: Remark['words'], other: Remark['words']): boolean {
+  const longer = Number(one.length) - Number(other.length);
+  return longer === 0 ? Number(one.limit) < Number(other.limit) : longer > 0;
 }
 
 /** How many of which format are to be converted, how long they sound together, and about how large they will be. */

@@ -71,6 +71,22 @@ describe('a player that takes few letters', () => {
     ]);
   });
 
+  test('of several names that are too long, the longest and its limit are told, in whatever order they came', () => {
+    const items = [song('a', { title: 'x'.repeat(60) }), song('b', { title: 'y'.repeat(300) })].map(planItem);
+    const told = (first: number) => {
+      const live = new LivePlan(NARROW);
+      live.see([], { placed: [], choices: NO_CHOICES, policy: 'leads' });
+      live.change(items, []);
+      live.digest();
+      live.change([], [items[first]!.id]);
+      live.digest();
+      live.change([items[first]!], []);
+      return live.findings(null, 0, 9).find(({ code }) => code === 'nameTooLong')?.words;
+    };
+    expect(told(0)).toMatchObject({ length: '304', limit: '255' });
+    expect(told(1)).toEqual(told(0));
+  });
+
   test('an ending that is too long becomes a shorter one of its format, where there is one', () => {
     expect(said(song('x', {}, { format: 'aiff', path: 'in/x.aiff' })).extension).toBe('aif');
     expect(said(song('x', {}, { format: 'opus', path: 'in/x.opus' })).extension).toBe('ogg');
