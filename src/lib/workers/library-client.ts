@@ -23,6 +23,7 @@ import type {
   LookRequest,
   PlanStart,
   PlanWishes,
+  TwinsOf,
 } from './library-protocol';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
 
@@ -70,6 +71,11 @@ export class LibraryClient {
         { type: 'items', changed: changed.slice(at, at + CHUNK_ITEMS), removed: at === 0 ? removed : [] },
         generation,
       );
+  }
+
+  /** Tells which twins some items have now. */
+  twins(changed: readonly TwinsOf[], generation: number): Promise<null> {
+    return this.ask({ type: 'twins', changed }, generation);
   }
 
   /** All gatherings; those that are what they were are the same objects as before. */

@@ -3,6 +3,7 @@ import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import type { Permission, PlacedFile, PlanInput, Severity } from '$lib/core/plan';
 import { type TargetRoom, type Journal } from '$lib/core/run';
+import type { Twin } from '$lib/core/twins';
 import type { TargetAddress } from '$lib/io/stores/store-of';
 
 /**
@@ -16,8 +17,13 @@ export type LibraryRequest = { readonly id: number } &
     | { readonly type: 'forget' }
     | { readonly type: 'items'; readonly changed: readonly Item[]; readonly removed: readonly ItemId[] }
     | { readonly type: 'gather' }
+    /** All twins that some items have. */
+    | { readonly type: 'twins'; readonly changed: readonly TwinsOf[] }
     | ({ readonly player: PlayerId } & OfPlayer)
   );
+
+/** The twins of an item. */
+export type TwinsOf = readonly [item: ItemId, twins: readonly Twin[]];
 
 /** Gatherings that are new or not what they were. */
 export type GatheredPart = readonly Gathering[];

@@ -12,6 +12,7 @@ import {
   prove,
   provenRemedy,
   toPlanItem,
+  withTwins,
   type Incoming,
   type Finding,
   type Permission,
@@ -27,6 +28,7 @@ import {
 import type { Rulebook } from '$lib/core/rulebooks';
 import { type TargetRoom, JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
+import type { Twin } from '$lib/core/twins';
 import type { TargetSnapshot } from '$lib/io/storage';
 import type {
   GatheredPart,
@@ -36,6 +38,7 @@ import type {
   LookRequest,
   PlanStart,
   PlanWishes,
+  TwinsOf,
 } from './library-protocol';
 import type { TargetAddress } from '$lib/io/stores/store-of';
 import { PlaceClaims, type ClaimsOutside } from './place-claims';
@@ -46,6 +49,8 @@ import { serveAnswers, type Port } from './worker-client';
 export interface LibraryOutside extends ClaimsOutside {
   /** The items of a library as the browser keeps them, record by record. */
   readItems(library: string): AsyncIterable<readonly Item[]>;
+  /** The twins that the browser keeps, by item. */
+  readTwins(library: string): Promise<ReadonlyMap<ItemId, readonly Twin[]>>;
   list(target: TargetAddress): Promise<readonly ThereFile[]>;
   /** How much room it has; null where it does not tell. */
   room(target: TargetAddress): Promise<TargetRoom | null>;
@@ -111,6 +116,7 @@ const NOTHING_COMES: Incoming = { edits: [], files: [] };
 /** The items, as far as gathering and planning need them, and a plan for each player that was asked for. */
 class Mirror {
   private readonly items = new Map<ItemId, PlanItem>();
+  private readonly twins = new Map<ItemId, readonly Twin[]>();
   private readonly gathering = new Map<ItemId, GatherItem>();
   private readonly told = new ToldGatherings();
   private readonly players = new Map<PlayerId, Planned>();
@@ -127,6 +133,8 @@ class Mirror {
         return this.change([], [...this.items.keys()]);
       case 'items':
         return this.change(request.changed, request.removed);
+      case 'twins':
+        return this.changeTwins(request.changed);
       case 'gather':
         return this.told.tell(gather([...this.gathering.values()]), tellPart);
       case 'look':
@@ -163,6 +171,8 @@ class Mirror {
 
   private async load(library: string): Promise<null> {
     const gone = new Set(this.items.keys());
+    this.twins.clear();
+    for (const [item, twins] of await this.outside.readTwins(library)) this.twins.set(item, twins);
     for await (const items of this.outside.readItems(library)) {
       for (const { id } of items) gone.delete(id);
       this.change(items, []);
@@ -177,16 +187,35 @@ class Mirror {
       this.gathering.delete(id);
     }
     const planned = changed.map((item) => {
-      const own = toPlanItem(item, outgoingOf);
+      const own = toPlanItem(item, outgoingOf, this.twins.get(item.id));
       this.items.set(item.id, own);
       this.gathering.set(item.id, gatherItemWith(item, own.fields));
       return own;
     });
+    this.tellPlayers(planned, removed);
+    return null;
+  }
+
+  private changeTwins(changed: readonly TwinsOf[]): null {
+    this.changes++;
+    const planned = changed.flatMap(([id, twins]) => {
+      if (twins.length > 0) this.twins.set(id, twins);
+      else this.twins.delete(id);
+      const item = this.items.get(id);
+      if (!item) return [];
+      const own = withTwins(item, twins, outgoingOf);
+      this.items.set(id, own);
+      return [own];
+    });
+    this.tellPlayers(planned, []);
+    return null;
+  }
+
+  private tellPlayers(changed: readonly PlanItem[], removed: readonly ItemId[]): void {
     for (const player of this.players.values()) {
-      player.live?.change(planned, removed);
+      player.live?.change(changed, removed);
       player.token = null;
     }
-    return null;
   }
 
   private async look({ player: id, target, kept, permissions }: LookRequest): Promise<LookResult> {

@@ -14,6 +14,7 @@ import type { Port } from './worker-client';
 // The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
 serveLibrary(self as unknown as Port, {
   readItems: (library) => new LibraryStorage(library, () => false).readItems(),
+  readTwins: (library) => new LibraryStorage(library, () => false).twins.all(),
   list: (at) => storeOf(at).list(),
   room: (at) => storeOf(at).room(),
   async examine(target, path, what) {

@@ -6,13 +6,14 @@ import {
   type OriginalOutcome,
 } from '$lib/core/originals';
 import type { TargetId } from '$lib/core/library';
+import type { Retagging } from '$lib/core/plan';
 import { StoreError } from '$lib/core/run';
 import { digestOf } from '$lib/io/digest';
 import type { LibraryStorage } from '$lib/io/storage';
 import { totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage';
 import { OriginalFolders } from '$lib/io/stores/original-folders';
 import type { CancelOriginals, OriginalsPart, OriginalsRequest, OriginalsResult } from './originals-protocol';
-import { type Retagging, checkTags, ofOneFile, spansOf } from './run-effects';
+import { checkTags, ofOneFile, spansOf } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
 import { serveAnswers, type Port } from './worker-client';
 

@@ -12,13 +12,14 @@ import {
   type PictureId,
   type PictureRole,
 } from '$lib/core/items';
-import type { PictureLimits, Recipe, SmallerPictures } from '$lib/core/plan';
+import type { OwnPicture, PictureLimits, Recipe, Retagging, SmallerPictures } from '$lib/core/plan';
 import { StepError, StoreError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
-import { readPicture } from '$lib/formats/reading';
+import { readPicture, readPictureSize } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { PictureError, toJpeg, within } from '$lib/io/pictures';
 import { spanBlob } from '$lib/io/span-blob';
+import { findTwinFile } from '$lib/io/twin-files';
 import type { LibraryStorage } from '$lib/io/storage';
 import { OpenError, openItem } from '$lib/io/take-in/open-item';
 
@@ -66,20 +67,52 @@ async function openOriginal({ original }: CopyStep | PictureStep, storage: Libra
 }
 
 async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> {
-  const original = await openOriginal(step, storage);
   const { recipe } = step;
-  if (recipe.type === 'asIs') return original;
-  return spanBlob(original, await spansOf(blobSource(original), recipe, storage));
+  switch (recipe.type) {
+    case 'asIs':
+      return openOriginal(step, storage);
+    case 'retag': {
+      const original = await openOriginal(step, storage);
+      return spanBlob(original, await spansOf(blobSource(original), recipe, storage));
+    }
+    case 'twin': {
+      const twin = await openTwin(recipe, step, storage);
+      // Without a picture that goes along, its original need not be there.
+      const pictures =
+        recipe.pictures.length > 0
+          ? { from: blobSource(await openOriginal(step, storage)), own: recipe.pictures }
+          : null;
+      return spanBlob(twin, await spansOf(blobSource(twin), recipe, storage, pictures));
+    }
+  }
 }
 
-/** What is to be written into a file, and all that it is to say then. */
-export type Retagging = Omit<Extract<Recipe, { type: 'retag' }>, 'type'>;
+async function openTwin(
+  { twin }: Extract<Recipe, { type: 'twin' }>,
+  { original }: CopyStep,
+  storage: LibraryStorage,
+): Promise<Blob> {
+  const file = await findTwinFile(storage.library, twin);
+  if (file) return file;
+  throw new StepError('unreadable', `the twin of ${original.path} is gone from the browser; make it again`);
+}
 
-/** A file with other tags, as spans of it. @throws {StepError} when they cannot be written */
+/** Pictures of another file that go into one. */
+interface CarriedPictures {
+  readonly from: ByteSource;
+  readonly own: readonly OwnPicture[];
+}
+
+/**
+ * A file with other tags, as spans of it.
+ * @param carried pictures of another file, where its own are not those that are meant
+ * @throws {StepError} when they cannot be written
+ */
 export async function spansOf(
   original: ByteSource,
   { format, changes, kind, expect, id3, encoding, smaller }: Retagging,
   storage: LibraryStorage,
+  carried: CarriedPictures | null = null,
 ): Promise<readonly Span[]> {
   const writable = WRITABLE.get(format);
   if (!writable) throw new StepError('cannotRewrite', `tags of ${format} cannot be written`);
@@ -89,7 +122,8 @@ export async function spansOf(
     const chosen = new Map<PictureRole, NewPicture>();
     for (const [role, picture] of Object.entries(pictures))
       chosen.set(role as PictureRole, await chosenPicture(picture, storage));
-    if (smaller) await makeSmaller(original, smaller, chosen);
+    if (smaller) await makeSmaller(carried?.from ?? original, smaller, chosen);
+    if (carried) await carry(carried, chosen);
     const { spans } = await rewrite(cachedSource(original), {
       ...others,
       fields,
@@ -106,6 +140,23 @@ export async function spansOf(
     if (error instanceof PictureError) throw new StepError('cannotRewrite', error.message);
     throw error;
   }
+}
+
+/** Takes pictures along as they are, where none of their role was chosen or made smaller. */
+async function carry({ from, own }: CarriedPictures, chosen: Map<PictureRole, NewPicture>): Promise<void> {
+  for (const { index, role } of own) {
+    const picture = chosen.has(role) ? null : await readPicture(from, index);
+    if (picture) chosen.set(role, await asWritten(picture));
+  }
+}
+
+/** Bounds beyond any picture: those that are made smaller by them are merely brought into a form that tags hold. */
+const NO_LIMITS: PictureLimits = { pixels: null, bytes: null };
+
+/** A picture as tags hold it: JPEG and PNG as they are, others as one of them. */
+async function asWritten({ mime, bytes }: Pick<NewPicture, 'mime' | 'bytes'>): Promise<NewPicture> {
+  const size = mime === 'image/jpeg' || mime === 'image/png' ? readPictureSize(bytes) : null;
+  return size ? { mime, bytes, ...size } : smallerPicture({ mime, bytes }, NO_LIMITS);
 }
 
 /** Brings pictures that go into tags within limits; of several of one role, the first takes the place of all. */
@@ -182,8 +233,9 @@ export async function checkWritten(
   if (step.type !== 'copy' || step.recipe.type === 'asIs') return;
   const { recipe } = step;
   await ofOneFile(step.path, async () => {
-    const original = blobSource(await openOriginal(step, storage));
-    await checkTags(recipe, original, written);
+    const from =
+      recipe.type === 'twin' ? await openTwin(recipe, step, storage) : await openOriginal(step, storage);
+    await checkTags(recipe, blobSource(from), written);
   });
 }
 

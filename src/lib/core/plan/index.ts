@@ -5,7 +5,7 @@ export { copySignature } from './outgoing/item-plan';
 export { ownedFile, ownedStep } from './migrations/owners';
 export { isSameOwner, itemOf, ofItem } from './owner';
 export type { Owner } from './owner';
-export type { PictureLimits, Recipe, SmallerPictures } from './outgoing/recipe';
+export type { PictureLimits, Recipe, Retagging, SmallerPictures } from './outgoing/recipe';
 export { SEVERITIES } from './findings/finding';
 export type { Finding, FindingCode, Remedy, Severity } from './findings/finding';
 export type { FindingLine } from './findings/findings';
@@ -14,11 +14,12 @@ export type { Incoming, ItemOfFinding, Unclaimed } from './live-plan';
 export { inAFewWords } from './outgoing/apart';
 export type { Told } from './outgoing/apart';
 export { editionMark } from './outgoing/edition';
-export { editedPlanItem, frontPicture, toPlanItem, toldKindOf } from './outgoing/plan-item';
+export { editedPlanItem, frontPicture, toPlanItem, toldKindOf, withTwins } from './outgoing/plan-item';
 export type {
   OutgoingEdits,
   OutgoingItem,
   OutgoingOf,
+  OwnPicture,
   PlanItem,
   PlanPicture,
   Unheld,

@@ -1,7 +1,9 @@
 import { itemOf } from './owner';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { planItem, makeItem } from '../../../../tests/helpers/items';
+import { makeItem } from '../../../../tests/helpers/items';
+import { twinsFor } from '../../../../tests/helpers/twins';
+import { outgoingOf } from '$lib/formats';
 import { NARROW } from '../../../../tests/helpers/narrow-rulebook';
 import { EMPTY_FIELDS, editItem, type FormatId, type Item, type ItemId, type PictureId } from '../items';
 import type { Kind } from '../kinds';
@@ -11,7 +13,8 @@ import { roleOf, type Rulebook } from '../rulebooks';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { JOURNAL_VERSION, placedAfter, type Outcome } from '../run';
 import { ItemPlan } from './outgoing/item-plan';
-import type { PlanItem } from './outgoing/plan-item';
+import { toPlanItem, type PlanItem } from './outgoing/plan-item';
+import { bytesBy } from './outgoing/recipe';
 import { LivePlan } from './live-plan';
 import type { Permission } from './there/permission';
 import type { Plan } from './plan';
@@ -150,6 +153,10 @@ const choices = fc
   })
   .map((chosen): PlayerChoices => chosen);
 
+/** Whose number is even has a twin for each player that does not take its file, unless told otherwise. */
+const planItem = (item: Item, hasTwins = Number(item.id.slice(1)) % 2 === 0): PlanItem =>
+  toPlanItem(item, outgoingOf, hasTwins ? twinsFor(item) : []);
+
 interface Player {
   readonly there: readonly ThereFile[];
   readonly placed: readonly PlacedFile[];
@@ -161,7 +168,15 @@ const planOf = (
   { there, placed }: Player,
   choices: PlayerChoices,
 ): Plan =>
-  planRun({ items: items.map(planItem), rulebook, there, placed, choices, policy: 'leads', token: 'token' });
+  planRun({
+    items: items.map((item) => planItem(item)),
+    rulebook,
+    there,
+    placed,
+    choices,
+    policy: 'leads',
+    token: 'token',
+  });
 
 class Files {
   private readonly files = new Map<string, ThereFile>();
@@ -244,7 +259,7 @@ function apply(player: Player, { steps }: Plan, { disk }: Rulebook): Player {
         files.put({ ...files.take(step.from), path: step.path }, step.replaces !== null);
         return done;
       default: {
-        const size = step.type === 'copy' ? step.original.size : 3;
+        const size = step.type === 'copy' ? bytesBy(step.recipe, step.original.size) : 3;
         const put = { size, digest: `${itemOf(step.owner)} ${step.signature}` };
         files.put({ path: step.path, ...put }, step.replaces !== null);
         return { ...done, put };
@@ -348,7 +363,9 @@ function countsOf({ steps }: Plan): Readonly<Record<StepType, number>> {
 function bytesOfNew({ steps }: Plan, { placed }: Player): number {
   const known = new Set(placed.map(({ owner }) => itemOf(owner)));
   return steps.reduce((sum, step) => {
-    return step.type === 'copy' && !known.has(itemOf(step.owner)) ? sum + step.original.size : sum;
+    return step.type === 'copy' && !known.has(itemOf(step.owner))
+      ? sum + bytesBy(step.recipe, step.original.size)
+      : sum;
   }, 0);
 }
 
@@ -494,6 +511,7 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
       album: fc.constantFrom('Ebb', 'ebb', 'Tides', null),
       leaves: fc.boolean(),
       comesBack: fc.boolean(),
+      hasTwins: fc.boolean(),
     });
     const round = fc.record({
       changes: fc.array(change, { maxLength: 4 }),
@@ -510,7 +528,7 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
           [],
         );
         for (const { changes, runs, chosen } of rounds) {
-          for (const { at, title, album, leaves, comesBack } of changes) {
+          for (const { at, title, album, leaves, comesBack, hasTwins } of changes) {
             const back = items.find(({ id }) => planned.every(({ item }) => item.id !== id));
             if (comesBack && back) {
               planned = [...planned, { item: back, plan: planItem(back) }];
@@ -519,7 +537,7 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
             const one = planned[at];
             if (!one) continue;
             const item = editItem(one.item, { title, album });
-            const plan = planItem(item);
+            const plan = planItem(item, hasTwins);
             planned = leaves ? planned.filter((other) => other !== one) : planned.with(at, { item, plan });
             live.change(leaves ? [] : [plan], leaves ? [item.id] : []);
             // A plan is made once edits have settled: sometimes after one, sometimes after several.

@@ -11,6 +11,7 @@ export {
   roleOf,
   sidecarFor,
   sidecarPath,
+  takesOf,
 } from './rulebook';
 export type { FileRole, Playable, Refusal } from './rulebook';
 export type {

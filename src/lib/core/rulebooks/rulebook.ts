@@ -84,6 +84,9 @@ export function placesAt(rulebook: Rulebook, path: string): readonly Place[] {
   return indexOf(rulebook).places.filter(({ folder }) => isBelow(path, folder));
 }
 
+/** What it takes of a kind, rule by rule. */
+export const takesOf = (rulebook: Rulebook, kind: Kind): readonly Take[] => rulesFor(rulebook, kind).takes;
+
 /** What goes beside each item of a kind. */
 export const sidecarFor = (rulebook: Rulebook, kind: Kind): SidecarRules | null =>
   rulesFor(rulebook, kind).sidecar;

@@ -29,6 +29,8 @@ export const KEPT = {
   rehearsals: { record: 1 },
   /** How loud items are, with what their files were when they were heard. */
   levels: { record: 1 },
+  /** What twins there are of items; their files lie in the browser's private file system (`io/twin-files.ts`). */
+  twins: { record: 1 },
   /** Runs into originals, a list of them, and the ways back. Version 1 noted nothing of before, 2 counted nothing taken back. */
   originals: { list: 3 },
 } as const;

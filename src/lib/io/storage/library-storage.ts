@@ -19,6 +19,8 @@ import { moveHandle, moveJournals } from './migrations/names';
 import { OriginalsHistory } from './originals-history';
 import { FileRecords, PassingRecords, PlainRecords } from './records';
 import { RunHistory } from './run-history';
+import { TwinRecords } from './twin-records';
+import { clearTwinFiles } from '../twin-files';
 
 /** Records of items that make a library a large one. */
 const LARGE_CHUNKS = 2 * FIRST_CHUNKS + 1;
@@ -84,6 +86,7 @@ export class LibraryStorage {
   readonly seen: PassingRecords<TargetId, TargetSnapshot>;
   readonly rehearsals: PassingRecords<TargetId, KeptRehearsal>;
   readonly levels: PassingRecords<ItemId, KeptLevels>;
+  readonly twins: TwinRecords;
   readonly runs: RunHistory;
   readonly originals: OriginalsHistory;
   private readonly databases: Databases;
@@ -105,6 +108,7 @@ export class LibraryStorage {
     this.seen = new PassingRecords(databases, 'seen');
     this.rehearsals = new PassingRecords(databases, 'rehearsals');
     this.levels = new PassingRecords(databases, 'levels');
+    this.twins = new TwinRecords(databases);
     this.runs = new RunHistory(databases);
     this.originals = new OriginalsHistory(databases);
   }
@@ -176,9 +180,10 @@ export class LibraryStorage {
     return this.databases.whenDeleted(call);
   }
 
-  /** Forgets everything of this library: records, kept files, handles, pictures and journals. */
-  clear(): Promise<void> {
-    return this.databases.clear();
+  /** Forgets everything of this library: records, kept files, handles, pictures, twins and journals. */
+  async clear(): Promise<void> {
+    await this.databases.clear();
+    await clearTwinFiles(this.library);
   }
 }
 

@@ -2,8 +2,10 @@ import { FORMAT_NAMES, codecName, requireField, type FormatId } from '$lib/core/
 import { nameOf } from '$lib/core/paths';
 import type { Finding, FindingCode, WayApart } from '$lib/core/plan';
 import type { FailureCode } from '$lib/core/run';
+import type { TwinCodec, Unmakeable } from '$lib/core/twins';
 import { bytes, counted } from './amounts';
 import { failureWords } from './run-words';
+import { CODEC_LABELS, UNMAKEABLE } from './twin-words';
 
 /** A finding as a curator reads it: what, why, and what its button says. */
 export interface FindingWords {
@@ -97,11 +99,25 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
         ? `Describe ${count === 1 ? 'it' : count}`
         : `Write the ${fields}`,
   }),
-  needsTwin: (count, { kind, kinds, formats, seconds, bytes: size }, player) => ({
-    what: `${counted(count, kind ?? 'item', kinds)} ${count === 1 ? 'needs' : 'need'} a twin`,
-    why: `${player} does not play ${formatList(formats)}; ${span(Number(seconds))} of it to convert, to about ${bytes(Number(size))}`,
-    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
-  }),
+  needsTwin: (count, { kind, kinds, formats, seconds, bytes: size, to = '', why = '' }, player) => {
+    const what = `${counted(count, kind ?? 'item', kinds)} ${count === 1 ? 'needs' : 'need'} a twin`;
+    const refused = `${player} does not play ${formatList(formats)}`;
+    if (to === '')
+      return {
+        what,
+        why: [refused, ...(why in UNMAKEABLE ? [UNMAKEABLE[why as Unmakeable]] : [])].join('; '),
+        remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+      };
+    const made = to
+      .split('|')
+      .map((codec) => CODEC_LABELS[codec as TwinCodec])
+      .join(' and ');
+    return {
+      what,
+      why: `${refused}; ${span(Number(seconds))} of it to convert to ${made}, about ${bytes(Number(size))}`,
+      remedy: count === 1 ? 'Make it' : `Make ${count} twins`,
+    };
+  },
   noRoom: (count, _words, player) => ({
     what: `${items(count)} ${count === 1 ? 'has' : 'have'} no room`,
     why: `what is more important fills ${player}; the order is on its card`,

@@ -15,6 +15,8 @@ export type Remedy =
     }
   | { readonly type: 'describe' | 'identify'; readonly items: readonly ItemId[] }
   | { readonly type: 'squarePicture'; readonly items: readonly ItemId[] }
+  /** Files that the player takes are to be made of theirs. */
+  | { readonly type: 'makeTwins'; readonly items: readonly ItemId[] }
   | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> }
   /** These, and all that belong to the same edition of their release, get a mark. */
   | { readonly type: 'edition'; readonly items: readonly ItemId[]; readonly mark: string }

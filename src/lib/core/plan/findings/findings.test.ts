@@ -218,12 +218,12 @@ describe('findings', () => {
   test('a format that the player does not take is held back', () => {
     const item = makeItem('x', makeAlbum(1)[0]?.file.fields, { format: 'matroska', path: 'a/x.mkv' });
     const made = plan([item]);
-    // What it takes: its length, and its bytes at the rate that twins usually have.
     const seconds = item.facts.durationSeconds ?? 0;
     expect(finding(made, 'needsTwin')).toMatchObject({
       severity: 'warns',
       items: ['x'],
-      words: { formats: 'matroska:1', seconds: String(seconds), bytes: String(seconds * 24_000) },
+      words: { formats: 'matroska:1', seconds: String(seconds), to: 'flac', why: '' },
+      remedy: { type: 'makeTwins', items: ['x'] },
     });
     expect(made.held).toEqual(['x']);
   });

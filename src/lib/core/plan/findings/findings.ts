@@ -290,22 +290,26 @@ function twinWords(remarks: Iterable<Remark>): Record<string, string> {
   const formats = new Map<string, number>();
   let seconds = 0;
   let bytes = 0;
+  const made = new Set<string>();
   let kinds: Remark['words'] = {};
   for (const { words } of remarks) {
     const { format = '', codec = '' } = words;
     const one = codec === '' ? format : `${format} ${codec}`;
     formats.set(one, (formats.get(one) ?? 0) + 1);
     seconds += Number(words.seconds);
-    bytes += Number(words.bytes);
+    bytes += Number(words.bytes ?? 0);
+    if (words.to) made.add(words.to);
     kinds = words;
   }
   const most = [...formats].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
-  const { kind = '', kinds: many = '' } = kinds;
+  const { kind = '', kinds: many = '', why = '' } = kinds;
   return {
     kind,
     kinds: many,
     seconds: String(seconds),
     bytes: String(bytes),
+    to: [...made].sort().join('|'),
+    why,
     formats: most.map(([format, count]) => `${format}:${count}`).join('|'),
   };
 }
@@ -379,6 +383,7 @@ function remedyOf(remarks: readonly Remark[], items: readonly ItemId[]): Remedy 
     case 'describe':
     case 'identify':
     case 'squarePicture':
+    case 'makeTwins':
       return { type: mend.type, items };
     case 'leaveOut':
       return { type: 'choose', add: { leftOut: items } };

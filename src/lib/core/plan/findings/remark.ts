@@ -12,9 +12,10 @@ import { KIND_FACTS, type Kind } from '../../kinds';
 import { foldCase } from '../../naming';
 import { folderOf, nameOf } from '../../paths';
 import type { PictureRules, Refusal } from '../../rulebooks';
+import { bytesMade } from '../../twins';
 import { inAFewWords, rivalOf, type Rival } from '../outgoing/apart';
 import { areEditions, markingOf, type Marking } from '../outgoing/edition';
-import type { Planned } from '../outgoing/item-plan';
+import type { ItemPlan, Planned } from '../outgoing/item-plan';
 import { itemOf } from '../owner';
 import type { PlanPicture, Unheld } from '../outgoing/plan-item';
 import { choiceOf, isConflict, type Drift } from '../there/drift';
@@ -35,7 +36,7 @@ export type Mend =
   | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
   /** A side is to be chosen; one that has `side` set is offered that one alone. */
   | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
-  | { readonly type: 'describe' | 'identify' | 'squarePicture' | 'leaveOut' | 'shorten' }
+  | { readonly type: 'describe' | 'identify' | 'squarePicture' | 'leaveOut' | 'shorten' | 'makeTwins' }
   | { readonly type: 'replace'; readonly file: Permission };
 
 /** One thing to be said of one item, or of a file of others on the player. A finding gathers those of one sort. */
@@ -163,24 +164,36 @@ const CONVERTED: ReadonlySet<Refusal> = new Set([
   'height',
 ]);
 
-/** Bits a second that twins usually have: of sound alone, and of a moving picture with its sound. */
-const TWIN_BITS = { heard: 192_000, seen: 2_000_000 };
-
-/** @param refusal what the nearest of the player's rules does not take of it */
-export function formatRefused(entry: Planned, refusal: Refusal): Remark {
+/**
+ * @param refusal what the nearest of the player's rules does not take of it
+ * @param twin what a file that it takes would be made by, or why there can be none
+ */
+export function formatRefused(entry: Planned, refusal: Refusal, twin: ItemPlan['twin']): Remark {
   const { format, kind, streams, path, durationSeconds } = entry.item;
   const words = { format, kind: oneOf(kind), kinds: manyOf(kind), refusal };
   const mend = { type: 'leaveOut' } as const;
-  if (!CONVERTED.has(refusal)) {
+  const recipe = typeof twin === 'string' ? null : twin;
+  if (!recipe && !CONVERTED.has(refusal)) {
     const id = `format ${format} ${kind} ${refusal}`;
     return about(entry, id, 'formatRefused', 'blocks', path, words, mend);
   }
   const codec = refusal === 'codec' ? streams.map(({ codec: one }) => one ?? '').join(', ') : '';
-  const isSeen = streams.some(({ type }) => type === 'picture');
   const seconds = durationSeconds ?? 0;
-  const bytes = (seconds * (isSeen ? TWIN_BITS.seen : TWIN_BITS.heard)) / 8;
-  const more = { codec, seconds: String(Math.round(seconds)), bytes: String(Math.round(bytes)) };
-  return about(entry, `twin ${kind}`, 'needsTwin', 'warns', path, { ...words, ...more }, mend);
+  const more = { codec, seconds: String(Math.round(seconds)) };
+  if (!recipe) {
+    const why = typeof twin === 'string' ? twin : '';
+    return about(entry, `twin ${kind} ${why}`, 'needsTwin', 'warns', path, { ...words, ...more, why }, mend);
+  }
+  const made = { ...more, bytes: String(bytesMade(recipe, entry.item)), to: recipe.codec };
+  return about(
+    entry,
+    `twin ${kind}`,
+    'needsTwin',
+    'warns',
+    path,
+    { ...words, ...made },
+    { type: 'makeTwins' },
+  );
 }
 
 export const nameMended = (entry: Planned, path: string): Remark =>

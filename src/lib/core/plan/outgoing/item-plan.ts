@@ -12,7 +12,10 @@ import {
 } from '../../items';
 import { toAlphabet } from '../../naming';
 import { extensionOf } from '../../paths';
+import type { Kind } from '../../kinds';
 import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../../rulebooks';
+import { codecFacts, recipeForPlayer, recipeKey, type SoundRecipe, type Unmakeable } from '../../twins';
+import type { OriginalFile } from '../step';
 import { withEdition } from './edition';
 import type { PlanItem } from './plan-item';
 import { AS_IS, type PictureLimits, type Recipe, type SmallerPictures } from './recipe';
@@ -34,10 +37,14 @@ export interface Planned {
 export class ItemPlan {
   /** As it goes out. */
   readonly item: PlanItem;
+  /** What it is made from. */
+  readonly original: OriginalFile;
   /** Where the rulebook puts it; null where it has no place for its kind. */
   readonly place: Place | null;
-  /** Why the player does not take it; null where it does. */
-  readonly refusal: Refusal | 'bytes' | null;
+  /** Why the player does not take it, where no twin of it is there that it takes; null where it does. */
+  readonly refusal: Refusal | null;
+  /** What its twin would be made by where it is refused, or why there can be none; null where it is not refused. */
+  readonly twin: SoundRecipe | Unmakeable | null;
   /** Fields that the place asks for and that are empty. */
   readonly missing: Place['asks'];
   /** What its copy will say, as this player reads it. */
@@ -50,14 +57,15 @@ export class ItemPlan {
   readonly signature: string;
 
   constructor(told: PlanItem, rulebook: Rulebook) {
-    this.item = rulebook.tags.edition ? withEdition(told) : told;
-    const { item } = this;
-    const { kind } = item;
-    const { largestFile } = rulebook.disk;
+    const { kind, source, path, size } = told;
+    this.original = { source, path, size };
     this.place = findPlace(rulebook, kind);
-    const tooLarge = largestFile !== null && item.size > largestFile;
-    this.refusal =
-      kind && this.place ? (refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null)) : null;
+    const refusal = kind && this.place ? refusedBy(rulebook, kind, told) : null;
+    this.twin = kind && refusal ? recipeForPlayer(rulebook, kind, told) : null;
+    const twin = this.twin ? byTwin(told, this.twin) : null;
+    this.refusal = twin ? null : refusal;
+    this.item = rulebook.tags.edition ? withEdition(twin ?? told) : (twin ?? told);
+    const { item } = this;
     this.missing = this.place ? missingAsks(this.place, item.fields) : [];
     const id3 = id3For(item, item.outgoingFields, rulebook);
     const encoding = encodingFor(item, rulebook);
@@ -74,9 +82,26 @@ export class ItemPlan {
   }
 }
 
+/** Why a player does not take an item as it is. */
+function refusedBy(rulebook: Rulebook, kind: Kind, item: PlanItem): Refusal | null {
+  const { largestFile } = rulebook.disk;
+  const tooLarge = largestFile !== null && item.size > largestFile;
+  return refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null);
+}
+
+/** The item as it goes out by the twin that a recipe made of it; null where there is none. */
+function byTwin(item: PlanItem, recipe: SoundRecipe | Unmakeable): PlanItem | null {
+  if (typeof recipe === 'string' || item.twins.length === 0) return null;
+  const key = recipeKey(recipe);
+  const twin = item.twins.find(({ by }) => recipeKey(by.twin.recipe) === key);
+  return twin ? { ...item, ...twin } : null;
+}
+
 /** The ending of its name, else another one of its format where that is too long for the player. */
-function endingFor({ path, format }: PlanItem, most: number | null): string {
-  const own = extensionOf(path) || (FORMAT_ENDINGS[format][0] ?? format);
+function endingFor({ path, format, by }: PlanItem, most: number | null): string {
+  const own = by
+    ? codecFacts(by.twin.recipe.codec).ending
+    : extensionOf(path) || (FORMAT_ENDINGS[format][0] ?? format);
   if (most === null || own.length <= most) return own;
   return FORMAT_ENDINGS[format].find(({ length }) => length <= most) ?? own;
 }
@@ -90,11 +115,18 @@ interface Asked {
 }
 
 function recipeFor(item: PlanItem, { expect, id3, encoding, smaller }: Asked): Recipe {
-  const { format, outgoing, outgoingKind: kind } = item;
-  if (Object.keys(outgoing).length === 0 && id3 === null && !encoding && !smaller) return AS_IS;
+  const { format, outgoing, outgoingKind: kind, by } = item;
+  if (!by && Object.keys(outgoing).length === 0 && id3 === null && !encoding && !smaller) return AS_IS;
   const changes = encoding ? { ...outgoing, fields: { ...outgoing.fields, ...said(expect) } } : outgoing;
   return {
-    type: 'retag',
+    ...(by
+      ? {
+          type: 'twin',
+          twin: by.twin.id,
+          size: item.size,
+          pictures: by.pictures.map(({ index, role }) => ({ index, role })),
+        }
+      : { type: 'retag' }),
     format,
     changes,
     expect,
@@ -131,7 +163,7 @@ function spelledFields(fields: Fields): Fields {
 
 /** Pictures that go out in its tags and pass the player's limits; null where none does, or tags are not written. */
 function smallerPictures(
-  { writable, file, outgoing, pictureRoles }: PlanItem,
+  { writable, file, outgoing, pictureRoles, by }: PlanItem,
   limits: PictureLimits,
 ): SmallerPictures | null {
   const { pixels, bytes } = limits;
@@ -141,10 +173,11 @@ function smallerPictures(
   const chosen = Object.entries(outgoing.pictures ?? {}).filter(([, picture]) => passes(picture));
   const isReplaced = (role: PictureRole) => outgoing.pictures?.[role] !== undefined;
   const isWritten = (role: PictureRole) => pictureRoles === null || pictureRoles.includes(role);
-  const own = file.pictures.flatMap((picture, index) =>
-    passes(picture) && isWritten(picture.role) && !isReplaced(picture.role)
-      ? [{ index, role: picture.role }]
-      : [],
+  const own = (by?.pictures ?? file.pictures.map((picture, index) => ({ ...picture, index }))).flatMap(
+    (picture) =>
+      passes(picture) && isWritten(picture.role) && !isReplaced(picture.role)
+        ? [{ index: picture.index, role: picture.role }]
+        : [],
   );
   if (chosen.length + own.length === 0) return null;
   return { limits, own, chosen: chosen.map(([role]) => role as PictureRole) };

@@ -1,8 +1,11 @@
 import {
+  chaptersOf,
   contentHash,
   editItem,
+  EMPTY_FIELDS,
   fieldsOf,
   kindOf,
+  timedOf,
   type ChosenPicture,
   type Edits,
   type Content,
@@ -12,12 +15,15 @@ import {
   type Item,
   type ItemId,
   type Overlay,
+  type PictureFact,
   type PictureId,
   type PictureRole,
+  type Saying,
   type SourceId,
   type Stream,
 } from '../../items';
 import type { Certainty, Kind } from '../../kinds';
+import { isFresh, twinKey, type Twin } from '../../twins';
 
 /** The picture that stands for an item: chosen by the curator, or the file's own front picture. */
 export interface PlanPicture {
@@ -72,6 +78,48 @@ export interface PlanItem {
   /** What the bytes of its copy depend on: its original, as it was taken in, and what is written into it. */
   readonly outgoingHash: string;
   readonly beside: readonly string[];
+  /** Files that were made from its own, as it is now. */
+  readonly twins: readonly PlanTwin[];
+  /** Set where it goes out by one of them. */
+  readonly by: Carried | null;
+}
+
+/** What goes into a copy that is made from a twin, beside what is said of the item: its twin holds sound alone. */
+export interface Carried {
+  readonly twin: Twin;
+  /** Pictures of its original, each in its role. */
+  readonly pictures: readonly OwnPictureFact[];
+}
+
+/** A picture that a file holds, by its place among them. */
+export interface OwnPicture {
+  readonly index: number;
+  readonly role: PictureRole;
+}
+
+/** The same, with its bytes and pixels. */
+export type OwnPictureFact = OwnPicture & Pick<PictureFact, 'bytes' | 'width' | 'height'>;
+
+/** An item as it goes out by a twin: what is another thing then. */
+export interface PlanTwin extends Pick<
+  PlanItem,
+  | 'size'
+  | 'format'
+  | 'file'
+  | 'outgoing'
+  | 'outgoingFields'
+  | 'outgoingKind'
+  | 'outgoingHash'
+  | 'unheld'
+  | 'writable'
+  | 'locked'
+  | 'pictureRoles'
+  | 'durationSeconds'
+  | 'soundBytes'
+  | 'streams'
+  | 'tagFormats'
+> {
+  readonly by: Carried;
 }
 
 export const asPlanPicture = ({ id, mime, bytes, width, height }: ChosenPicture): PlanPicture => ({
@@ -166,10 +214,81 @@ export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: Outgoin
     outgoingKind: written.kind,
     outgoingFields: fieldsOf({ file, edits: outgoing }),
     outgoingHash: hashOf(told, written),
+    twins: told.twins.map(({ by }) => planTwin({ file, edits: own }, kind, by.twin, outgoingOf)),
   };
 }
 
-export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
+const NOTHING_SAID: Content = { fields: EMPTY_FIELDS, pictures: [], chapters: [] };
+
+/** All that is said of an item, as if its file said nothing: what is laid into a copy that is made from a twin. */
+function allOf(item: Saying): Overlay {
+  const said = Object.entries(fieldsOf(item)).filter(([, value]) => value !== null);
+  // Pictures that chapters have in the original stay there: they are told by their places among its own.
+  const chapters = chaptersOf(item).map(({ picture, ...one }) =>
+    picture && 'id' in picture ? { ...one, picture } : one,
+  );
+  const timed = timedOf(item);
+  const { pictures } = item.edits;
+  return {
+    ...(said.length > 0 && { fields: Object.fromEntries(said) as Edits }),
+    ...(pictures && { pictures }),
+    ...(chapters.length > 0 && { chapters }),
+    ...(timed.length > 0 && { timed }),
+  };
+}
+
+/** Pictures of a file that go along, one for each role that nothing was chosen for. */
+function carriedPictures(
+  { file, edits }: Saying,
+  roles: readonly PictureRole[] | null,
+): readonly OwnPictureFact[] {
+  const taken = new Set(Object.keys(edits.pictures ?? {}));
+  return file.pictures.flatMap(({ role, bytes, width, height }, index) => {
+    if (taken.has(role) || (roles !== null && !roles.includes(role))) return [];
+    taken.add(role);
+    return [{ index, role, bytes, width, height }];
+  });
+}
+
+function planTwin(item: Saying, kind: Kind | null, twin: Twin, outgoingOf: OutgoingOf): PlanTwin {
+  const { format, size, facts } = twin;
+  const all = allOf(item);
+  const written = outgoingOf({ format, facts, edits: all, file: NOTHING_SAID }, kind) ?? NOTHING;
+  const pictures = carriedPictures(item, written.pictureRoles);
+  const shown = pictures.map(({ index, role }) => `${role}:${item.file.pictures[index]?.hash}`);
+  const hash = [twinKey(twin), contentHash(written.edits), ...(written.isKindNamed ? [kind] : []), ...shown];
+  const carries = chaptersOf(item).some(({ picture }) => picture && !('id' in picture));
+  return {
+    size: size + pictures.reduce((sum, { bytes }) => sum + bytes, 0),
+    format,
+    file: NOTHING_SAID,
+    outgoing: written.edits,
+    outgoingFields: fieldsOf({ file: NOTHING_SAID, edits: written.edits }),
+    outgoingKind: written.kind,
+    outgoingHash: hash.join('|'),
+    unheld: carries ? [...new Set<Unheld>([...written.unheld, 'chapterPictures'])] : written.unheld,
+    writable: true,
+    locked: null,
+    pictureRoles: written.pictureRoles,
+    durationSeconds: facts.durationSeconds,
+    soundBytes: facts.soundBytes,
+    streams: facts.streams,
+    tagFormats: facts.tagFormats,
+    by: { twin, pictures },
+  };
+}
+
+/** An item once it has these twins. */
+export function withTwins(item: PlanItem, twins: readonly Twin[], outgoingOf: OutgoingOf): PlanItem {
+  const kind = firmKind(item.settled, item.certainty, item.kind);
+  return {
+    ...item,
+    twins: twins.flatMap((twin) => (isFresh(twin, item) ? planTwin(item, kind, twin, outgoingOf) : [])),
+  };
+}
+
+/** @param twins files that were made from its own; what was made from an earlier one of it is left aside */
+export function toPlanItem(item: Item, outgoingOf: OutgoingOf, twins: readonly Twin[] = []): PlanItem {
   const written = outgoingOf(item, toldKindOf(item));
   const { edits: outgoing, unheld, kind: outgoingKind } = written ?? NOTHING;
   const fields = fieldsOf(item);
@@ -202,5 +321,9 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf): PlanItem {
     tagFormats: item.facts.tagFormats,
     outgoingHash: hashOf(item, written ?? NOTHING),
     beside: item.beside,
+    twins: twins.flatMap((twin) =>
+      isFresh(twin, item) ? planTwin(item, toldKindOf(item), twin, outgoingOf) : [],
+    ),
+    by: null,
   };
 }

@@ -68,12 +68,12 @@ export class Naming {
   }
 
   /** The kind as which an item has a place; null, and said, where it has none. */
-  private kindAt({ item, place, refusal }: ItemPlan, entry: Entry, said: Remark[]): Kind | null {
+  private kindAt({ item, place, refusal, twin }: ItemPlan, entry: Entry, said: Remark[]): Kind | null {
     const { kind, nextKind } = item;
     if (kind === null) said.push(say.kindOpen(entry));
     else if (!place)
       said.push(say.noSection(entry, findPlace(this.state.rulebook, nextKind) ? nextKind : null));
-    else if (refusal !== null) said.push(say.formatRefused(entry, refusal));
+    else if (refusal !== null) said.push(say.formatRefused(entry, refusal, twin));
     else return kind;
     return null;
   }

@@ -167,7 +167,7 @@ export class Placing {
 }
 
 /** Whether its copy's tag gets another version, which the player reads. */
-const isBroughtTo = (recipe: Recipe): boolean => recipe.type === 'retag' && recipe.id3 !== null;
+const isBroughtTo = (recipe: Recipe): boolean => recipe.type !== 'asIs' && recipe.id3 !== null;
 
 /** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
 function heldBy({ name, length, claim, place }: EntryRemarks): HeldBy {

@@ -1,7 +1,7 @@
 import { lengthIn } from '../../naming';
 import type { Outgoing } from '../names/outgoing';
 import type { PlanPicture } from '../outgoing/plan-item';
-import type { Recipe } from '../outgoing/recipe';
+import { bytesBy, type Recipe } from '../outgoing/recipe';
 import { ofItem, type Owner } from '../owner';
 import type { PathKeys } from '../path-keys';
 import type { TreeFile } from '../shown/showing';
@@ -43,8 +43,6 @@ export interface Want {
   action: Action | null;
 }
 
-const originalOf = ({ item: { source, path, size } }: Outgoing): OriginalFile => ({ source, path, size });
-
 export function copyOf(out: Outgoing, keys: PathKeys): Want {
   const { entry, known, path, place, takes, order } = out;
   return {
@@ -52,7 +50,7 @@ export function copyOf(out: Outgoing, keys: PathKeys): Want {
     key: place.alike ? keys.of(path) : takes,
     owner: ofItem(entry.id),
     order,
-    making: { type: 'copy', original: originalOf(out), recipe: known.recipe },
+    making: { type: 'copy', original: known.original, recipe: known.recipe },
     signature: known.signature,
     kept: entry.keptAt === path,
     file: null,
@@ -90,22 +88,22 @@ export const pictureBeside = (
   key: keys.of(path),
   owner,
   order: first.order,
-  making: { type: 'writePicture', original: originalOf(first), picture },
+  making: { type: 'writePicture', original: first.known.original, picture },
   signature: picture.key,
   kept: false,
   file: { path, role: 'picture', item: null, kind: null, fields: null, text: null },
   action: null,
 });
 
-/** Whether a copy gets other tags than its original has. */
+/** Whether a copy is to say something else than its original does, or to say it in another format. */
 export const isTagged = ({ making }: Want): boolean =>
-  making.type === 'copy' && making.recipe.type === 'retag';
+  making.type === 'copy' && making.recipe.type !== 'asIs';
 
 /** Bytes that it takes there, of pictures and copies about. */
 export function bytesOf({ making }: Want): number {
   switch (making.type) {
     case 'copy':
-      return making.original.size;
+      return bytesBy(making.recipe, making.original.size);
     case 'writePicture':
       return making.picture.bytes;
     case 'writeText':

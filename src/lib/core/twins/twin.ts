@@ -1,0 +1,39 @@
+import type { Facts, FormatId, Item, ItemId } from '../items';
+import { recipeKey, type SoundRecipe } from './recipe';
+
+export type TwinId = string & { readonly __brand: 'TwinId' };
+
+/**
+ * A file made from an item's, for players that do not take that. It holds sound alone: what is said of the item is laid
+ * into its copies, so that an edit makes none of it anew.
+ */
+export interface Twin {
+  /** Its file's name, too. */
+  readonly id: TwinId;
+  readonly item: ItemId;
+  readonly recipe: SoundRecipe;
+  /** What the item's file was when it was made: bytes, and milliseconds since 1970. */
+  readonly from: { readonly size: number; readonly modified: number };
+  readonly format: FormatId;
+  /** Bytes. */
+  readonly size: number;
+  readonly facts: Facts;
+  /** Milliseconds since 1970. */
+  readonly madeAt: number;
+}
+
+/** Whether it was made from the file that the item has now. */
+export const isFresh = ({ from }: Twin, { size, modified }: Pick<Item, 'size' | 'modified'>): boolean =>
+  from.size === size && from.modified === modified;
+
+/** What the bytes of a twin follow from; that it was made again of the same changes nothing. */
+export const twinKey = ({ item, from, recipe }: Twin): string =>
+  `${item}|${from.size}|${from.modified}|${recipeKey(recipe)}`;
+
+/** The twin of an item that was made by a recipe from its file as it is. */
+export const findTwin = (
+  twins: readonly Twin[],
+  item: Pick<Item, 'size' | 'modified'>,
+  recipe: SoundRecipe,
+): Twin | null =>
+  twins.find((twin) => isFresh(twin, item) && recipeKey(twin.recipe) === recipeKey(recipe)) ?? null;
