@@ -1,5 +1,3 @@
-import loadChromaprint from '@unimusic/chromaprint/dist/chromaprint.js';
-import wasmUrl from '@unimusic/chromaprint/dist/chromaprint.wasm?url';
 import {
   ALL_FORMATS,
   AudioSampleSink,
@@ -11,15 +9,12 @@ import {
 import { createXXHash64 } from 'hash-wasm';
 import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
-import { FINGERPRINT_SECONDS, SpeechMeter, fingerprintText, levelOf } from '$lib/core/sound';
+import { FINGERPRINT_SECONDS, MonoBuffer, SpeechMeter, fingerprintText, levelOf } from '$lib/core/sound';
 import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
-import { fingerprintOf } from '$lib/io/chromaprint.js';
+import { fingerprint } from '$lib/io/fingerprint';
 import { serveAnswers, type Port } from './worker-client';
 import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
-
-let chromaprint: Promise<unknown> | null = null;
-const loadOnce = () => (chromaprint ??= loadChromaprint({ locateFile: () => wasmUrl }));
 
 /** Decodes files and says what is heard, for whoever asks through a port. */
 export function serveListening(port: Port): void {
@@ -66,7 +61,7 @@ async function listen(file: Blob, whole: boolean): Promise<Listened> {
       brokeOff = error instanceof Error ? error.message : String(error);
     }
     if (whole) await checkPicture(input);
-    const print = fingerprintOf(await loadOnce(), mono.samples(), sampleRate, 1);
+    const print = await fingerprint(mono.samples(), sampleRate);
     return {
       fingerprint: print.length > 0 ? fingerprintText(print) : null,
       decodedSeconds,
@@ -189,36 +184,4 @@ async function digest(file: Blob, format: FormatId): Promise<string> {
   if (length === 0) throw new Error('no sound or picture data was found');
   // Without leading zeros, as digests have been kept from the first.
   return `${hash.digest('hex').replace(/^0+(?=.)/, '')}-${length}`;
-}
-
-/** The beginning of a sound, mixed to one channel of 16 bits. */
-class MonoBuffer {
-  private readonly buffer: Int16Array;
-  private length = 0;
-
-  constructor(most: number) {
-    this.buffer = new Int16Array(most);
-  }
-
-  get isFull(): boolean {
-    return this.length >= this.buffer.length;
-  }
-
-  /** Mixes interleaved samples in and answers with what was added. */
-  add(interleaved: Float32Array, channels: number): Int16Array {
-    const start = this.length;
-    const frames = Math.min(interleaved.length / channels, this.buffer.length - start);
-    for (let frame = 0; frame < frames; frame++) {
-      let sum = 0;
-      for (let channel = 0; channel < channels; channel++)
-        sum += interleaved[frame * channels + channel] as number;
-      this.buffer[start + frame] = Math.max(-1, Math.min(1, sum / channels)) * 32_767;
-    }
-    this.length += frames;
-    return this.buffer.subarray(start, this.length);
-  }
-
-  samples(): Int16Array {
-    return this.buffer.subarray(0, this.length);
-  }
 }

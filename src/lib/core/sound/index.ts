@@ -11,3 +11,7 @@ export { findAlikeSounds } from './find-alike';
 export type { AlikePair } from './find-alike';
 export { levelOf, peaksFor, proposedStarts, silencesIn, startBehind } from './silences';
 export type { Levels, Silence } from './silences';
+export { Resampler } from './resampler';
+export { WholeSamples } from './whole-samples';
+export { MonoBuffer } from './mono-buffer';
+export { mixDown } from './mix-down';

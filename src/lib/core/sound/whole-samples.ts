@@ -1,0 +1,42 @@
+/**
+ * Whole numbers of so many bits from samples between -1 and 1. Where bits are given up, a noise of the size of the last
+ * one is laid over them (triangular, of two steps), so that what is rounded away is no distortion.
+ */
+export class WholeSamples {
+  private readonly scale: number;
+  /** Samples that were louder than can be said. */
+  clipped = 0;
+  private state = 0x2545f491;
+
+  /** @param dithers whether the samples say more than so many bits */
+  constructor(
+    bits: number,
+    private readonly dithers: boolean,
+  ) {
+    this.scale = 2 ** (bits - 1);
+  }
+
+  of(samples: Float32Array): Int32Array {
+    const { scale, dithers } = this;
+    const whole = new Int32Array(samples.length);
+    for (let at = 0; at < samples.length; at++) {
+      const value = samples[at]! * scale + (dithers ? this.noise() + this.noise() : 0);
+      const rounded = Math.round(value);
+      if (rounded >= scale || rounded < -scale) {
+        this.clipped++;
+        whole[at] = rounded < 0 ? -scale : scale - 1;
+      } else whole[at] = rounded;
+    }
+    return whole;
+  }
+
+  /** Between -0.5 and 0.5; the same each time, so that the same sound makes the same file. */
+  private noise(): number {
+    let { state } = this;
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    this.state = state;
+    return state / 2 ** 32;
+  }
+}
