@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { cachedSource, memorySource } from '../../src/lib/core/bytes';
 import { AlacEncoder, FRAME_SAMPLES, writeConfig } from '../../src/lib/formats/alac';
-import { SoundFile } from '../../src/lib/formats/mp4/sound-file';
+import { alacBox, SoundFile } from '../../src/lib/formats/mp4/sound-file';
 import { readMedia } from '../../src/lib/formats/reading';
 import { hasFfmpeg } from '../helpers/foreign-readers';
 
@@ -23,20 +23,21 @@ async function fileOf(channels: readonly Int32Array[], bits: number, rate: numbe
   };
   const encoder = new AlacEncoder(channels.length, bits, rate);
   const track = {
-    codec: 'alac',
-    decoder: (most: number, average: number) => writeConfig(encoder.config, most, average),
+    codec: 'alac' as const,
+    decoder: (most: number, average: number) => alacBox(writeConfig(encoder.config, most, average)),
     channels: channels.length,
     bits,
     sampleRate: rate,
     frameSamples: FRAME_SAMPLES,
+    priming: 0,
   };
   const file = new SoundFile(sink, track, expected);
   const count = channels[0]!.length;
   for (let at = 0; at < count; at += FRAME_SAMPLES) {
     const frame = channels.map((channel) => channel.slice(at, at + FRAME_SAMPLES));
-    await file.add([encoder.encode(frame)], frame[0]!.length);
+    await file.add([encoder.encode(frame)]);
   }
-  expect(await file.finish()).toBe(whole.length);
+  expect(await file.finish(count)).toBe(whole.length);
   return whole;
 }
 

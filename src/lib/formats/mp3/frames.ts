@@ -82,6 +82,25 @@ export function readStreamLength(head: Uint8Array): StreamLength {
   return { frames: null, bytes: null };
 }
 
+/** Samples that an encoder put before and behind a sound; its decoder adds some of its own before it. */
+export interface EncoderSilence {
+  readonly before: number;
+  readonly behind: number;
+}
+
+/** What a first frame says of that ("Mp3 Info Tag rev 1"), of which `head` is the beginning; null where it says nothing. */
+export function readEncoderSilence(head: Uint8Array): EncoderSilence | null {
+  for (let at = 4; at < 64; at++) {
+    const mark = readAscii(head, at, 4);
+    if (mark !== 'Xing' && mark !== 'Info') continue;
+    const said = at + 141;
+    if (said + 3 > head.length || !/^L(AME|avc|avf)/.test(readAscii(head, at + 120, 4))) return null;
+    const [a, b, c] = head.subarray(said, said + 3) as unknown as [number, number, number];
+    return { before: (a << 4) | (b >> 4), behind: ((b & 15) << 8) | c };
+  }
+  return null;
+}
+
 /** Places in a file at which frames are looked at, first to last, and bytes that are read at each. */
 const PLACES = { few: 3, many: 24 } as const;
 const PLACE_BYTES = 8192;

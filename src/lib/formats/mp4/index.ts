@@ -7,3 +7,8 @@ export { mediaRanges } from './media-ranges';
 export { readMp4 } from './reader';
 export type { Mp4Structure } from './reader';
 export { readChapterPicture, readNative, rewrite } from './writer';
+export { SoundFile, aacBox, alacBox } from './sound-file';
+export type { SoundTrack } from './sound-file';
+export { readAlacTrack } from './alac-packets';
+export type { AlacTrack } from './alac-packets';
+export { readSoundSeconds } from './sound-edit';

@@ -1,23 +1,20 @@
 import { ascii, concat, u16, u32 } from '$lib/core/bytes';
+import type { FileSink } from '../file-sink';
 import { makeBox } from './boxes';
-
-/** Where a file is written, at places of its own. */
-export interface FileSink {
-  /** @param position of the first byte in the file */
-  write(bytes: Uint8Array<ArrayBuffer>, position: number): Promise<void>;
-}
 
 /** The sound that a file is to hold. */
 export interface SoundTrack {
   /** Four letters that name its codec, and the box that tells a decoder of it. */
-  readonly codec: string;
-  readonly decoder: (mostPacket: number, averageBits: number) => Uint8Array<ArrayBuffer>;
+  readonly codec: 'alac' | 'mp4a';
+  readonly decoder: (mostPacket: number, averageBits: number) => Uint8Array;
   readonly channels: number;
   readonly bits: number;
   /** Hertz. */
   readonly sampleRate: number;
   /** Samples of each channel in a packet, but for the last. */
   readonly frameSamples: number;
+  /** Samples that its encoder puts before the sound: players leave them out. */
+  readonly priming: number;
 }
 
 /** Packets that lie one behind the other, as one chunk. */
@@ -38,7 +35,6 @@ export class SoundFile {
   private readonly reserved: number;
   private readonly dataStart: number;
   private end: number;
-  private samples = 0;
 
   /** @param packets how many are expected; where more come, what tells of them goes behind */
   constructor(
@@ -51,18 +47,16 @@ export class SoundFile {
     this.end = this.dataStart;
   }
 
-  /** Writes packets that follow. @param samples of each channel in all of them */
-  async add(packets: readonly Uint8Array[], samples: number): Promise<void> {
+  async add(packets: readonly Uint8Array[]): Promise<void> {
     const bytes = concat(packets) as Uint8Array<ArrayBuffer>;
     for (const { length } of packets) this.sizes.push(length);
-    this.samples += samples;
     await this.sink.write(bytes, this.end);
     this.end += bytes.length;
   }
 
-  /** Writes what tells of the packets. @returns bytes of the whole file */
-  async finish(): Promise<number> {
-    const moov = this.moov();
+  /** Writes what tells of the packets. @param samples of each channel that were encoded @returns bytes of the whole file */
+  async finish(samples: number): Promise<number> {
+    const moov = this.moov(samples);
     const left = this.reserved - moov.length;
     const fits = left === 0 || left >= 8;
     const head = [
@@ -78,8 +72,8 @@ export class SoundFile {
     return this.end + moov.length;
   }
 
-  private moov(): Uint8Array {
-    const { samples, track } = this;
+  private moov(samples: number): Uint8Array {
+    const { track } = this;
     const movieHead = makeBox(
       'mvhd',
       u32(1 << 24),
@@ -109,11 +103,29 @@ export class SoundFile {
       MATRIX,
       new Uint8Array(8),
     );
-    return makeBox('moov', movieHead, makeBox('trak', trackHead, this.media()));
+    // Which part of the packets is the sound: the encoder's own beginning and end are not (section 8.6.6).
+    const edit =
+      track.priming === 0
+        ? []
+        : [
+            makeBox(
+              'edts',
+              makeBox('elst', u32(1 << 24), u32(1), u64(samples), u64(track.priming), u32(0x10000)),
+            ),
+          ];
+    return makeBox('moov', movieHead, makeBox('trak', trackHead, ...edit, this.media(samples)));
   }
 
-  private media(): Uint8Array {
-    const { samples, track } = this;
+  /** Samples of the packets: those of the last are as many as are left of the sound, or all. */
+  private packed(samples: number): number {
+    const { sizes, track } = this;
+    const all = sizes.length * track.frameSamples;
+    return track.priming === 0 ? Math.min(samples, all) : all;
+  }
+
+  private media(sound: number): Uint8Array {
+    const { track } = this;
+    const samples = this.packed(sound);
     const mediaHead = makeBox(
       'mdhd',
       u32(1 << 24),
@@ -126,12 +138,12 @@ export class SoundFile {
     );
     const handler = makeBox('hdlr', u32(0), u32(0), ascii('soun'), new Uint8Array(12), ascii('Sound\0'));
     const where = makeBox('dinf', makeBox('dref', u32(0), u32(1), makeBox('url ', u32(1))));
-    const info = makeBox('minf', makeBox('smhd', u32(0), u32(0)), where, this.table());
+    const info = makeBox('minf', makeBox('smhd', u32(0), u32(0)), where, this.table(samples));
     return makeBox('mdia', mediaHead, handler, info);
   }
 
-  private table(): Uint8Array {
-    const { sizes, samples, track, dataStart } = this;
+  private table(samples: number): Uint8Array {
+    const { sizes, track, dataStart } = this;
     const count = sizes.length;
     const last = samples - (count - 1) * track.frameSamples;
     const times =
@@ -158,7 +170,7 @@ export class SoundFile {
     ] as const;
     return makeBox(
       'stbl',
-      makeBox('stsd', u32(0), u32(1), this.entry()),
+      makeBox('stsd', u32(0), u32(1), this.entry(samples)),
       makeBox('stts', u32(0), ...times),
       makeBox(
         'stsc',
@@ -172,10 +184,10 @@ export class SoundFile {
   }
 
   /** Section 12.2.3; a rate that 16 bits do not hold is told by the decoder's box alone. */
-  private entry(): Uint8Array {
+  private entry(samples: number): Uint8Array {
     const { codec, decoder, channels, bits, sampleRate } = this.track;
     const bytes = this.end - this.dataStart;
-    const average = this.samples > 0 ? Math.round((bytes * 8 * sampleRate) / this.samples) : 0;
+    const average = samples > 0 ? Math.round((bytes * 8 * sampleRate) / samples) : 0;
     const most = this.sizes.reduce((max, size) => Math.max(max, size), 0);
     return makeBox(
       codec,
@@ -186,10 +198,30 @@ export class SoundFile {
       u16(bits),
       u32(0),
       u32(sampleRate < 65_536 ? sampleRate * 65_536 : 0),
-      makeBox(codec, u32(0), decoder(most, average)),
+      decoder(most, average),
     );
   }
 }
+
+/** The box that tells a decoder of Apple Lossless. @param config as `writeConfig` writes it */
+export const alacBox = (config: Uint8Array): Uint8Array => makeBox('alac', u32(0), config);
+
+/** The box that tells a decoder of AAC (ISO/IEC 14496-14, section 3.1.2). @param config its AudioSpecificConfig */
+export function aacBox(config: Uint8Array, mostPacket: number, averageBits: number): Uint8Array {
+  const decoder = concat([
+    Uint8Array.of(0x40, 0x15),
+    u32(mostPacket).subarray(1),
+    u32(averageBits),
+    u32(averageBits),
+    descriptor(5, config),
+  ]);
+  const stream = concat([u16(0), Uint8Array.of(0), descriptor(4, decoder), descriptor(6, Uint8Array.of(2))]);
+  return makeBox('esds', u32(0), descriptor(3, stream));
+}
+
+/** ISO/IEC 14496-1, section 8.3.3; all of ours are short. */
+const descriptor = (tag: number, content: Uint8Array): Uint8Array =>
+  concat([Uint8Array.of(tag, content.length), content]);
 
 /** A language that nobody said, as three letters of five bits (section 8.4.2). */
 const UNDETERMINED = 0x55c4;
