@@ -8,6 +8,14 @@ interface FileSystemHandle {
 interface FileSystemFileHandle {
   /** Renames, crosses folders, and overwrites silently: look first. */
   move(folder: FileSystemDirectoryHandle, name: string): Promise<void>;
+  /** In workers, for files of the private file system alone. */
+  createSyncAccessHandle(): Promise<SyncAccessHandle>;
+}
+
+interface SyncAccessHandle {
+  /** Answers how many bytes were written. */
+  write(bytes: Uint8Array<ArrayBuffer>, options: { at: number }): number;
+  close(): void;
 }
 
 interface DataTransferItem {

@@ -328,7 +328,8 @@ test.describe('for everyone', () => {
     for (const [key, board] of [
       ['2', /identify/],
       ['3', /describe/],
-      ['4', /players/],
+      ['4', /prepare/],
+      ['5', /players/],
     ] as const) {
       await page.keyboard.press(key);
       await expect(page).toHaveURL(board);

@@ -34,7 +34,7 @@ export async function listTwinFiles(library: string): Promise<ReadonlyMap<TwinId
   const found = new Map<TwinId, number>();
   for await (const handle of (await twinFolder(library)).values())
     if (handle.kind === 'file')
-      found.set(handle.name as TwinId, (await (handle as FileSystemFileHandle).getFile()).size);
+      found.set(handle.name as TwinId, (await (handle).getFile()).size);
   return found;
 }
 

@@ -1,5 +1,6 @@
 import type { Item, ItemId } from '$lib/core/items';
 import { LibraryClient } from '$lib/workers/library-client';
+import type { TwinsOf } from '$lib/workers/library-protocol';
 import type { Library } from './library.svelte';
 
 /** Items looked up before the page gets its turn. */
@@ -61,6 +62,12 @@ export class LibraryMirror {
     );
     this.bringing = brought;
     return brought;
+  }
+
+  /** Tells which twins items have now. A worker that starts later reads them from the browser's storage. */
+  async tellTwins(changed: readonly TwinsOf[]): Promise<void> {
+    const generation = await this.bring();
+    await this.client.twins(changed, generation);
   }
 
   end(): void {

@@ -22,7 +22,7 @@ import { parseQuery, type QueryProblem } from '$lib/core/query';
 import { Following } from './following';
 import type { Library } from './library.svelte';
 
-export type Board = 'intake' | 'identify' | 'describe' | 'players';
+export type Board = 'intake' | 'identify' | 'describe' | 'prepare' | 'players';
 
 export type LedgerShape = 'releases' | 'items';
 
@@ -40,6 +40,7 @@ export class ScopeState {
     intake: ['arrival'],
     identify: [],
     describe: ['release'],
+    prepare: ['release'],
     players: [],
   });
   /** What items are put in order by, within their groups. */

@@ -21,6 +21,7 @@ import { Listening } from './listening.svelte';
 import { PictureDesk } from './picture-desk';
 import type { PlayerDesk } from './player/desk.svelte';
 import { Playback } from './playback.svelte';
+import { PrepareDesk } from './prepare/prepare-desk.svelte';
 import { Players } from './player/players.svelte';
 import { NONE, ScopeState, LedgerSelection } from './scope.svelte';
 import { TabLock } from './tab-lock.svelte';
@@ -42,6 +43,7 @@ export class Session {
   readonly levels: LevelsDesk;
   readonly identify: IdentifyDesk;
   readonly players: Players;
+  readonly prepare: PrepareDesk;
   readonly kinds: KindDesk;
   readonly pictures: PictureDesk;
   readonly folders: FolderAccess;
@@ -62,6 +64,10 @@ export class Session {
 
   /** Counts over the whole library. */
   counts = $state.raw<Counts>(NONE);
+  /** Items that need a twin, player by player. */
+  readonly toMake: number = $derived.by(() =>
+    this.players.list.reduce((sum, { rehearsal }) => sum + (rehearsal.plan?.heldBy.twin ?? 0), 0),
+  );
   readonly splits: number = $derived.by(() => this.desk.rehearsal.plan?.splits.count ?? 0);
 
   constructor(readonly name: string) {
@@ -75,6 +81,14 @@ export class Session {
     this.players = new Players(this.library, this.work, this.mirror, () => this.intake);
     this.scope = new ScopeState(this.library, (item) => this.gapsOf(item));
     this.values = new KnownValues(this.library);
+    this.prepare = new PrepareDesk(
+      this.library,
+      this.mirror,
+      (item) => this.openFile(item),
+      this.work,
+      this.players,
+      this.scope,
+    );
     this.follow();
     this.kinds = new KindDesk(this.library, this.work, this.listening);
     this.folders = new FolderAccess(this.library, async () => {
@@ -146,6 +160,7 @@ export class Session {
       void this.followOriginals();
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
       void navigator.storage?.persist?.();
+      await this.prepare.open();
       await this.players.open();
     } catch (error) {
       this.trouble = error instanceof Error ? error.message : String(error);
@@ -190,6 +205,7 @@ export class Session {
     this.pool?.end();
     this.mirror.end();
     this.players.end();
+    this.prepare.end();
     this.identify.end();
     this.listening.end();
     this.levels.end();
@@ -256,9 +272,15 @@ export class Session {
   /** Applies what a finding offers. Answers with items to be described by hand, where it comes to that. */
   async mend(remedy: Remedy, label: string): Promise<readonly ItemId[] | null> {
     if (remedy.type === 'describe' || remedy.type === 'identify') return remedy.items;
-    if (remedy.type === 'squarePicture') await this.pictures.square(remedy.items, label);
+    if (remedy.type === 'makeTwins') this.makeTwins(remedy.items);
+    else if (remedy.type === 'squarePicture') await this.pictures.square(remedy.items, label);
     else this.desk.decisions.mend(remedy, label);
     return null;
+  }
+
+  /** Has twins made of items for the player that is looked at. */
+  private makeTwins(ids: readonly ItemId[]): void {
+    this.prepare.making.add(this.prepare.makingFor(this.library.findAll(ids), this.desk).wanted);
   }
 
   /** Another tab took the library over: what goes on here comes to its end, and nothing is kept any more. */

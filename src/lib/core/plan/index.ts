@@ -14,7 +14,14 @@ export type { Incoming, ItemOfFinding, Unclaimed } from './live-plan';
 export { inAFewWords } from './outgoing/apart';
 export type { Told } from './outgoing/apart';
 export { editionMark } from './outgoing/edition';
-export { editedPlanItem, frontPicture, toPlanItem, toldKindOf, withTwins } from './outgoing/plan-item';
+export {
+  editedPlanItem,
+  frontPicture,
+  toPlanItem,
+  toldKindOf,
+  unheldBy,
+  withTwins,
+} from './outgoing/plan-item';
 export type {
   OutgoingEdits,
   OutgoingItem,

@@ -1,8 +1,12 @@
-export { TWIN_CODECS, codecFacts } from './codecs';
+export { codecFacts } from './codecs';
 export type { CodecFacts, TwinCodec } from './codecs';
 export { bytesMade, recipeKey } from './recipe';
 export type { SoundRecipe, TwinSource } from './recipe';
-export { rateFor, recipeForPlayer } from './for-player';
+export { recipeForPlayer } from './for-player';
 export type { Unmakeable } from './for-player';
-export { findTwin, isFresh, twinKey } from './twin';
+export { isFresh, twinKey } from './twin';
 export type { Twin, TwinId } from './twin';
+export { SoundMeter, faultOf } from './check';
+export type { HeardSound, TwinFault } from './check';
+export { countPlayability, toMakeOf, playabilityOf } from './playability';
+export type { ToMake, Playability, PlayabilityCounts, WantedTwin } from './playability';

@@ -29,11 +29,3 @@ export const isFresh = ({ from }: Twin, { size, modified }: Pick<Item, 'size' | 
 /** What the bytes of a twin follow from; that it was made again of the same changes nothing. */
 export const twinKey = ({ item, from, recipe }: Twin): string =>
   `${item}|${from.size}|${from.modified}|${recipeKey(recipe)}`;
-
-/** The twin of an item that was made by a recipe from its file as it is. */
-export const findTwin = (
-  twins: readonly Twin[],
-  item: Pick<Item, 'size' | 'modified'>,
-  recipe: SoundRecipe,
-): Twin | null =>
-  twins.find((twin) => isFresh(twin, item) && recipeKey(twin.recipe) === recipeKey(recipe)) ?? null;

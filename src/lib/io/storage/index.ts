@@ -7,6 +7,7 @@ export type {
   FirstOfLibrary,
   KeptLevels,
   KeptLibrary,
+  KeptMaking,
   KeptRehearsal,
   TargetSnapshot,
 } from './library-storage';

@@ -31,6 +31,8 @@ export const KEPT = {
   levels: { record: 1 },
   /** What twins there are of items; their files lie in the browser's private file system (`io/twin-files.ts`). */
   twins: { record: 1 },
+  /** Twins that are still to be made, and how fast that goes. */
+  making: { record: 1 },
   /** Runs into originals, a list of them, and the ways back. Version 1 noted nothing of before, 2 counted nothing taken back. */
   originals: { list: 3 },
 } as const;

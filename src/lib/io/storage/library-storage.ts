@@ -11,6 +11,7 @@ import {
 import type { PlanDigest, ThereFile } from '$lib/core/plan';
 import type { TargetRoom } from '$lib/core/run';
 import type { Levels } from '$lib/core/sound';
+import type { SoundRecipe, TwinCodec } from '$lib/core/twins';
 import { BaseRecords } from './base-records';
 import { Databases } from './databases';
 import { HeadRecords } from './head-records';
@@ -74,6 +75,13 @@ export interface KeptLevels extends Levels {
   readonly modified: number;
 }
 
+/** Twins that are still to be made, so that a page that is opened again goes on. */
+export interface KeptMaking {
+  readonly jobs: readonly { readonly item: ItemId; readonly recipe: SoundRecipe }[];
+  /** Seconds of sound that were made in one second, by what they were made to. */
+  readonly speeds: Readonly<Partial<Record<TwinCodec, number>>>;
+}
+
 /** What a library keeps in the browser: a class for each kind of record. `kept.ts` says what is kept where. */
 export class LibraryStorage {
   readonly head: HeadRecords;
@@ -87,6 +95,7 @@ export class LibraryStorage {
   readonly rehearsals: PassingRecords<TargetId, KeptRehearsal>;
   readonly levels: PassingRecords<ItemId, KeptLevels>;
   readonly twins: TwinRecords;
+  readonly making: PassingRecords<'queue', KeptMaking>;
   readonly runs: RunHistory;
   readonly originals: OriginalsHistory;
   private readonly databases: Databases;
@@ -109,6 +118,7 @@ export class LibraryStorage {
     this.rehearsals = new PassingRecords(databases, 'rehearsals');
     this.levels = new PassingRecords(databases, 'levels');
     this.twins = new TwinRecords(databases);
+    this.making = new PassingRecords(databases, 'making');
     this.runs = new RunHistory(databases);
     this.originals = new OriginalsHistory(databases);
   }

@@ -34,7 +34,7 @@ export class PassingRecords<K extends string, V extends object> {
   private readonly records: PlainRecords<K, V & { readonly version: number }>;
   private readonly version: number;
 
-  constructor(databases: Databases, name: 'seen' | 'rehearsals' | 'levels') {
+  constructor(databases: Databases, name: 'seen' | 'rehearsals' | 'levels' | 'making') {
     this.records = new PlainRecords(databases, name);
     this.version = KEPT[name].record;
   }

@@ -71,6 +71,8 @@ const UNHELD: Readonly<Record<string, string>> = {
   tracks: 'Names and languages of tracks',
   pictures: 'Pictures beside the front',
 };
+/** What of an item a format cannot hold, as a sentence begins. */
+export const unheldWords = (part: string): string => UNHELD[part] ?? `The ${labelOf(part)}`;
 const labelOf = (part: string | undefined) => requireField(part ?? 'title').label;
 
 const WRITE_REASONS: Readonly<Record<string, string>> = {
@@ -319,7 +321,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     remedy: null,
   }),
   cannotHold: (count, { format, part }) => ({
-    what: `${UNHELD[part ?? ''] ?? `The ${labelOf(part)}`} of ${items(count)} will not be written`,
+    what: `${unheldWords(part ?? '')} of ${items(count)} will not be written`,
     why: `${formatName(format)} cannot hold ${part === 'chapters' ? 'so many or such long ones' : 'it as it was meant'}; ${count === 1 ? 'its copy says' : 'copies say'} what the file says`,
     remedy: null,
   }),

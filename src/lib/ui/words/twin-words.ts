@@ -1,4 +1,5 @@
-import type { SoundRecipe, TwinCodec, Unmakeable } from '$lib/core/twins';
+import type { ToMake, SoundRecipe, TwinCodec, Unmakeable } from '$lib/core/twins';
+import { bytes } from './amounts';
 
 /** How people call what sound is made to. */
 export const CODEC_LABELS: Readonly<Record<TwinCodec, string>> = {
@@ -29,3 +30,47 @@ export function recipeWords({ codec, bitrate, sampleRate, channels }: SoundRecip
     ', ',
   );
 }
+
+/** The same in a word or two, for a cell. */
+export const UNMAKEABLE_BRIEF: Readonly<Record<Unmakeable, string>> = {
+  picture: 'with pictures',
+  noSound: 'no sound',
+  seconds: 'too long',
+  bytes: 'too large',
+  noCodec: 'no format for it',
+};
+
+/** How long making twins takes. @param seconds null while nothing was measured on this machine */
+export function timeWords(seconds: number | null): string {
+  if (seconds === null) return 'not known before the first is made here';
+  if (seconds < 90) return `about ${Math.max(1, Math.round(seconds))} s`;
+  return seconds < 5400 ? `about ${Math.round(seconds / 60)} min` : `about ${Math.round(seconds / 3600)} h`;
+}
+
+/** What making twins costs, for a narrow place: 34 MB, 40 s. */
+export function costWords({ bytes: room }: ToMake, seconds: number | null): string {
+  return seconds === null ? bytes(room) : `${bytes(room)}, ${timeWords(seconds).replace('about ', '')}`;
+}
+
+/** Why a twin was not made, and what mends it. */
+const FAILURES: Readonly<Record<string, string>> = {
+  unreadable: 'its file cannot be read',
+  noDecoder: 'nothing here decodes it',
+  noEncoder: 'nothing here encodes that',
+  undecodable: 'decoding it broke off; check whether the file is whole',
+  full: 'the browser keeps no more; clean up, or make room on this machine',
+  streams: 'what came out is not what was asked for, and was thrown away',
+  failed: 'making it failed',
+  length: 'what came out is longer or shorter than its original, and was thrown away',
+  silent: 'what came out is silent, and was thrown away',
+  cutOff: 'what came out is cut off at its loudest, and was thrown away',
+  otherSound: 'what came out sounds otherwise than its original, and was thrown away',
+};
+
+export const convertFailure = ({
+  code,
+  detail,
+}: {
+  readonly code: string;
+  readonly detail: string;
+}): string => `${FAILURES[code] ?? code} (${detail})`;

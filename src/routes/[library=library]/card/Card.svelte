@@ -21,6 +21,10 @@
   {#if !folded}
     {#if board === 'players'}
       {#await import('./PlayerCard.svelte') then { default: PlayerCard }}<PlayerCard />{/await}
+    {:else if board === 'prepare' && session.selection.items.length > 0}
+      {#await import('./PrepareCard.svelte') then { default: PrepareCard }}<PrepareCard
+          items={session.selection.items}
+        />{/await}
     {:else if session.selection.items.length > 0}
       {#await import('./ItemCard.svelte') then { default: ItemCard }}<ItemCard
           items={session.selection.items}

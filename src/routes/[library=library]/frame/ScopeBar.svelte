@@ -16,7 +16,9 @@
   const slots = $derived(
     Array.from({ length: Math.min(MOST_LEVELS, levels.length + 1) }, (_, index) => index),
   );
-  const grouped = $derived(scope.board === 'intake' || scope.board === 'describe');
+  const grouped = $derived(
+    scope.board === 'intake' || scope.board === 'describe' || scope.board === 'prepare',
+  );
 
   const choose = (kind: Kind | 'open' | null) =>
     session.narrow({ ...scope.scope, kind: scope.scope.kind === kind ? null : kind });

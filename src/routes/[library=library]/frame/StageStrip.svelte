@@ -35,6 +35,7 @@
       word: `${session.counts.gaps === 1 ? 'gap' : 'gaps'}${session.splits > 0 ? `, ${counted(session.splits, 'split')}` : ''}`,
       none: 'no gaps',
     },
+    prepare: { count: session.toMake, word: 'to make', none: 'all plays' },
     players: { count: session.players.behind, word: 'out of date', none: 'all current' },
   });
   const last = $derived(session.library.history.done.at(-1));

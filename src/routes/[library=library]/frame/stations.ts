@@ -5,5 +5,6 @@ export const STATIONS: readonly { readonly board: Board; readonly name: string }
   { board: 'intake', name: 'Intake' },
   { board: 'identify', name: 'Identify' },
   { board: 'describe', name: 'Describe' },
+  { board: 'prepare', name: 'Prepare' },
   { board: 'players', name: 'Players' },
 ];

@@ -32,6 +32,10 @@
       does: 'Say what players read: titles, makers, dates, pictures.',
       shows: 'Which items would not join their release, and the cells that keep them out.',
     },
+    prepare: {
+      does: 'Make playable what a player cannot take.',
+      shows: 'What plays where, and why not; twins made and checked here, your originals as they are.',
+    },
     players: {
       does: 'Bring every player of the house up to date, and keep it so.',
       shows: 'What each would show before a byte moves; what comes from there; every run can be taken back.',

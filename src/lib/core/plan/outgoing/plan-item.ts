@@ -230,11 +230,31 @@ function allOf(item: Saying): Overlay {
   const timed = timedOf(item);
   const { pictures } = item.edits;
   return {
-    ...(said.length > 0 && { fields: Object.fromEntries(said) as Edits }),
+    ...(said.length > 0 && { fields: Object.fromEntries(said) }),
     ...(pictures && { pictures }),
     ...(chapters.length > 0 && { chapters }),
     ...(timed.length > 0 && { timed }),
   };
+}
+
+/** What a twin's tags make of all that is said of an item. */
+function writtenBy(
+  item: Saying,
+  kind: Kind | null,
+  twin: Pick<OutgoingItem, 'format' | 'facts'>,
+  outgoingOf: OutgoingOf,
+): OutgoingEdits {
+  const written = outgoingOf({ ...twin, edits: allOf(item), file: NOTHING_SAID }, kind) ?? NOTHING;
+  const leaves = chaptersOf(item).some(({ picture }) => picture && !('id' in picture));
+  if (!leaves) return written;
+  return { ...written, unheld: [...new Set<Unheld>([...written.unheld, 'chapterPictures'])] };
+}
+
+/** What of an item a twin of a format could not hold. */
+export function unheldBy(item: Item, format: FormatId, outgoingOf: OutgoingOf): readonly Unheld[] {
+  const { durationSeconds, streams } = item.facts;
+  const facts = { durationSeconds, streams, tagFormats: [] };
+  return writtenBy(item, toldKindOf(item), { format, facts }, outgoingOf).unheld;
 }
 
 /** Pictures of a file that go along, one for each role that nothing was chosen for. */
@@ -252,12 +272,10 @@ function carriedPictures(
 
 function planTwin(item: Saying, kind: Kind | null, twin: Twin, outgoingOf: OutgoingOf): PlanTwin {
   const { format, size, facts } = twin;
-  const all = allOf(item);
-  const written = outgoingOf({ format, facts, edits: all, file: NOTHING_SAID }, kind) ?? NOTHING;
+  const written = writtenBy(item, kind, { format, facts }, outgoingOf);
   const pictures = carriedPictures(item, written.pictureRoles);
   const shown = pictures.map(({ index, role }) => `${role}:${item.file.pictures[index]?.hash}`);
   const hash = [twinKey(twin), contentHash(written.edits), ...(written.isKindNamed ? [kind] : []), ...shown];
-  const carries = chaptersOf(item).some(({ picture }) => picture && !('id' in picture));
   return {
     size: size + pictures.reduce((sum, { bytes }) => sum + bytes, 0),
     format,
@@ -266,7 +284,7 @@ function planTwin(item: Saying, kind: Kind | null, twin: Twin, outgoingOf: Outgo
     outgoingFields: fieldsOf({ file: NOTHING_SAID, edits: written.edits }),
     outgoingKind: written.kind,
     outgoingHash: hash.join('|'),
-    unheld: carries ? [...new Set<Unheld>([...written.unheld, 'chapterPictures'])] : written.unheld,
+    unheld: written.unheld,
     writable: true,
     locked: null,
     pictureRoles: written.pictureRoles,

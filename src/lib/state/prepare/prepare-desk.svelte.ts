@@ -1,0 +1,193 @@
+import { scopeTest, type GroupRow } from '$lib/core/browse';
+import { FORMAT_NAMES, codecName, kindOf, type Item, type ItemId } from '$lib/core/items';
+import type { Kind } from '$lib/core/kinds';
+import type { PlayerId } from '$lib/core/library';
+import { unheldBy, type Unheld } from '$lib/core/plan';
+import type { Rulebook } from '$lib/core/rulebooks';
+import {
+  codecFacts,
+  countPlayability,
+  toMakeOf,
+  playabilityOf,
+  type ToMake,
+  type Playability,
+  type PlayabilityCounts,
+  type Twin,
+  type WantedTwin,
+} from '$lib/core/twins';
+import { outgoingOf } from '$lib/formats';
+import { inSlices } from '../in-slices';
+import type { LibraryMirror } from '../library-mirror';
+import type { Library } from '../library.svelte';
+import type { PlayerDesk } from '../player/desk.svelte';
+import type { Players } from '../player/players.svelte';
+import type { ScopeState } from '../scope.svelte';
+import type { Work } from '../work.svelte';
+import { TwinMaking } from './twin-making.svelte';
+import { TwinShelf } from './twin-shelf.svelte';
+
+/** A group of items, and how they stand on each player. */
+export interface PrepareRow {
+  readonly key: string;
+  readonly label: string;
+  readonly note: string;
+  readonly items: readonly Item[];
+  readonly kind: Kind | null;
+  /** What its files are, the most frequent first. */
+  readonly formats: string;
+  readonly cells: ReadonlyMap<PlayerId, PlayabilityCounts>;
+}
+
+const NOTHING: ToMake = { wanted: [], seconds: 0, bytes: 0 };
+const ABSENT: Playability = { type: 'absent' };
+
+/** What is known of an item's playability, and what that follows from. */
+interface Known {
+  readonly rulebook: Rulebook;
+  readonly twins: readonly Twin[];
+  readonly playability: Playability;
+}
+
+/** What plays where, and what is to be made first. */
+export class PrepareDesk {
+  readonly shelf: TwinShelf;
+  readonly making: TwinMaking;
+  rows = $state.raw<readonly PrepareRow[]>([]);
+  /** What is missing on each player, of all that is in scope. */
+  totals = $state.raw<ReadonlyMap<PlayerId, ToMake>>(new Map());
+  /** Groups of which all plays everywhere are shown, too. */
+  showsAll = $state(false);
+  building = $state(true);
+  private readonly known = new WeakMap<Item, Map<PlayerId, Known>>();
+  private stop: () => void = () => {};
+
+  constructor(
+    library: Library,
+    mirror: LibraryMirror,
+    openFile: (item: Item) => Promise<Blob>,
+    work: Work,
+    private readonly players: Players,
+    private readonly scope: ScopeState,
+  ) {
+    this.shelf = new TwinShelf(library, mirror, () => players.planSoon());
+    this.making = new TwinMaking(library, this.shelf, openFile, work);
+  }
+
+  async open(): Promise<void> {
+    await this.shelf.open();
+    await this.making.open();
+  }
+
+  /** Counts the rows anew, in slices: of items that are what they were, what is known stands. */
+  build(): void {
+    this.stop();
+    this.building = true;
+    this.stop = inSlices(this.count(), (rows) => {
+      this.building = false;
+      this.rows = rows;
+    });
+  }
+
+  private *count(): Generator<void, readonly PrepareRow[]> {
+    const desks = this.players.list;
+    const tests = new Map(desks.map((desk) => [desk.id, wantsOf(desk)]));
+    const wanted = new Map<PlayerId, WantedTwin[]>(desks.map(({ id }) => [id, []]));
+    const rows: PrepareRow[] = [];
+    for (const row of this.scope.rows) {
+      if (row.type !== 'group') continue;
+      yield;
+      const { items } = row;
+      const cells = new Map<PlayerId, PlayabilityCounts>();
+      for (const desk of desks) {
+        const wants = tests.get(desk.id)!;
+        const cell = countPlayability(items, (item) => (wants(item) ? this.playability(item, desk) : ABSENT));
+        cells.set(desk.id, cell);
+        wanted.get(desk.id)!.push(...cell.wanted);
+      }
+      if (this.showsAll || [...cells.values()].some(needsSomething)) rows.push(rowOf(row, items, cells));
+    }
+    this.totals = new Map([...wanted].map(([id, all]) => [id, toMakeOf(all)]));
+    return rows;
+  }
+
+  /** How an item plays on a player, whatever that is to have. */
+  playability(item: Item, { id, rulebook }: Pick<PlayerDesk, 'id' | 'rulebook'>): Playability {
+    const twins = this.shelf.of(item.id);
+    let own = this.known.get(item);
+    if (!own) this.known.set(item, (own = new Map()));
+    const known = own.get(id);
+    if (known?.rulebook === rulebook && known.twins === twins) return known.playability;
+    const playability = playabilityOf(item, twins, rulebook);
+    own.set(id, { rulebook, twins, playability });
+    return playability;
+  }
+
+  /** What is to be made of some items for a player. */
+  makingFor(items: readonly Item[], desk: PlayerDesk): ToMake {
+    const wants = wantsOf(desk);
+    return toMakeOf(
+      countPlayability(items, (item) => (wants(item) ? this.playability(item, desk) : ABSENT)).wanted,
+    );
+  }
+
+  /** What twins cannot hold of what is said of their items, and of how many. */
+  losses(wanted: readonly WantedTwin[]): ReadonlyMap<Unheld, number> {
+    const counts = new Map<Unheld, number>();
+    for (const { item, recipe } of wanted)
+      for (const part of unheldBy(item, codecFacts(recipe.codec).format, outgoingOf))
+        counts.set(part, (counts.get(part) ?? 0) + 1);
+    return counts;
+  }
+
+  /** What is to be made for a player, of all that is in scope. */
+  totalFor(id: PlayerId): ToMake {
+    return this.totals.get(id) ?? NOTHING;
+  }
+
+  end(): void {
+    this.stop();
+    this.making.end();
+  }
+}
+
+const needsSomething = ({ missing, stale, cannot, ready }: PlayabilityCounts): boolean =>
+  missing + stale + cannot + ready > 0;
+
+/** Whether a player is to have an item, as far as its selection and what was left out say. */
+function wantsOf({ player, target }: PlayerDesk): (item: Item) => boolean {
+  const { kinds, text, with: single } = player.selection;
+  const own = new Set<ItemId>(single);
+  const out = new Set<ItemId>(target.choices.leftOut);
+  const wanted = kinds && new Set(kinds);
+  const meets = text.trim() === '' ? () => true : scopeTest({ kind: null, text });
+  return (item) => {
+    if (out.has(item.id)) return false;
+    if (own.has(item.id)) return true;
+    const kind = kindOf(item);
+    return (!wanted || (kind !== null && wanted.has(kind))) && meets(item);
+  };
+}
+
+function rowOf(row: GroupRow, items: readonly Item[], cells: PrepareRow['cells']): PrepareRow {
+  const { key, label, note } = row;
+  const [first] = [...row.counts.kinds].sort((a, b) => b[1] - a[1]);
+  const kind = first && first[0] !== 'open' ? first[0] : null;
+  return { key, label, note, items, kind, formats: formatsOf(items), cells };
+}
+
+/** What files are, by their formats and what is in them: FLAC 96 kHz, 1 Opus. */
+function formatsOf(items: readonly Item[]): string {
+  const counts = new Map<string, number>();
+  for (const { format, facts } of items) {
+    const sound = facts.streams.find(({ type }) => type === 'sound');
+    const codec = sound?.codec ? codecName(sound.codec) : null;
+    const name = FORMAT_NAMES[format];
+    const isOther = codec !== null && (format === 'mp4' || format === 'matroska') && codec !== name;
+    const rate = sound?.sampleRate && sound.sampleRate > 48_000 ? ` ${sound.sampleRate / 1000} kHz` : '';
+    const text = `${name}${isOther ? ` with ${codec}` : ''}${rate}`;
+    counts.set(text, (counts.get(text) ?? 0) + 1);
+  }
+  const [first, ...rest] = [...counts].sort((a, b) => b[1] - a[1]);
+  if (!first) return '';
+  return [first[0], ...rest.map(([name, count]) => `${count} ${name}`)].join(', ');
+}

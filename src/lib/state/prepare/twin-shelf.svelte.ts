@@ -1,0 +1,109 @@
+import type { ItemId } from '$lib/core/items';
+import { isFresh, type Twin, type TwinId } from '$lib/core/twins';
+import { dropTwinFile, listTwinFiles } from '$lib/io/twin-files';
+import type { LibraryMirror } from '../library-mirror';
+import type { Library } from '../library.svelte';
+
+const NONE: readonly Twin[] = [];
+
+/** What a clean-up would do away with. */
+export interface Spare {
+  readonly twins: readonly Twin[];
+  /** Files that no twin is noted of: they were begun and never finished. */
+  readonly files: readonly TwinId[];
+  readonly bytes: number;
+}
+
+/** The twins of a library: what is noted of them, and their files. */
+export class TwinShelf {
+  private all = new Map<ItemId, readonly Twin[]>();
+  /** Rises with each change. */
+  version = $state(0);
+  private opening: Promise<void> | null = null;
+
+  constructor(
+    private readonly library: Library,
+    private readonly mirror: LibraryMirror,
+    private readonly changed: () => void,
+  ) {}
+
+  /** Reads what is noted. A twin whose file is gone, since the browser forgot it, is as good as none. */
+  open(): Promise<void> {
+    this.opening ??= this.read();
+    return this.opening;
+  }
+
+  private async read(): Promise<void> {
+    const { storage, mayWrite } = this.library;
+    const noted = await storage.twins.all();
+    if (noted.size === 0) return;
+    const files = await listTwinFiles(storage.library);
+    for (const [item, twins] of noted) {
+      const there = twins.filter(({ id, size }) => files.get(id) === size);
+      if (there.length > 0) this.all.set(item, there);
+      if (there.length < twins.length && mayWrite) {
+        await storage.twins.keep(item, there);
+        await this.mirror.tellTwins([[item, there]]);
+      }
+    }
+    this.version++;
+  }
+
+  of(item: ItemId): readonly Twin[] {
+    void this.version;
+    return this.all.get(item) ?? NONE;
+  }
+
+  /** Notes a twin that was made. Of several by one recipe, the last one made stands. */
+  async keep(twin: Twin, key: (twin: Twin) => string): Promise<void> {
+    const before = this.all.get(twin.item) ?? NONE;
+    const isReplaced = (one: Twin) => key(one) === key(twin);
+    await this.put(twin.item, [...before.filter((one) => !isReplaced(one)), twin]);
+    for (const one of before) if (isReplaced(one)) await dropTwinFile(this.library.storage.library, one.id);
+  }
+
+  /** What nobody needs any more: twins of items that are gone, or whose file is another one by now. */
+  async spare(): Promise<Spare> {
+    await this.open();
+    const files = await listTwinFiles(this.library.storage.library);
+    const twins = [...this.all].flatMap(([id, own]) => {
+      const item = this.library.find(id);
+      return own.filter((twin) => !item || !isFresh(twin, item));
+    });
+    const noted = new Set([...this.all.values()].flat().map(({ id }) => id));
+    const unnoted = [...files.keys()].filter((id) => !noted.has(id));
+    const bytes =
+      twins.reduce((sum, { size }) => sum + size, 0) +
+      unnoted.reduce((sum, id) => sum + (files.get(id) ?? 0), 0);
+    return { twins, files: unnoted, bytes };
+  }
+
+  /** Does away with twins, and with files that nothing is noted of. */
+  async clean({ twins, files }: Spare): Promise<void> {
+    const { library } = this.library.storage;
+    const gone = new Set(twins.map(({ id }) => id));
+    for (const id of new Set(twins.map(({ item }) => item)))
+      await this.put(
+        id,
+        (this.all.get(id) ?? NONE).filter((twin) => !gone.has(twin.id)),
+      );
+    for (const id of [...gone, ...files]) await dropTwinFile(library, id);
+  }
+
+  /** Bytes of all twins. */
+  get bytes(): number {
+    void this.version;
+    let sum = 0;
+    for (const twins of this.all.values()) for (const { size } of twins) sum += size;
+    return sum;
+  }
+
+  private async put(item: ItemId, twins: readonly Twin[]): Promise<void> {
+    await this.library.storage.twins.keep(item, twins);
+    if (twins.length > 0) this.all.set(item, twins);
+    else this.all.delete(item);
+    this.version++;
+    await this.mirror.tellTwins([[item, twins]]);
+    this.changed();
+  }
+}

@@ -1,0 +1,31 @@
+import type { ConvertRequest, ConvertResult } from './convert-protocol';
+import { WorkerClient, WorkerError, type Port } from './worker-client';
+
+/** What is to be made. */
+export type ConvertJob = Omit<ConvertRequest, 'type' | 'id'>;
+
+const makeWorker = (): Port =>
+  new Worker(new URL('./convert-worker.ts', import.meta.url), { type: 'module' });
+
+/** A worker that makes twins, one at a time. */
+export class ConvertClient {
+  private readonly client: WorkerClient<ConvertRequest>;
+
+  constructor(makePort: () => Port = makeWorker) {
+    this.client = new WorkerClient(makePort);
+  }
+
+  /** Never rejects, but when the worker was ended. @param onHeard told seconds on the way @throws {WorkerError} */
+  async make(job: ConvertJob, onHeard: (seconds: number) => void): Promise<ConvertResult> {
+    try {
+      return await this.client.ask<ConvertResult, number>({ type: 'make', ...job }, { onPart: onHeard });
+    } catch (error) {
+      if (!(error instanceof WorkerError) || error.code === 'ended') throw error;
+      return { type: 'failed', code: 'failed', detail: error.message };
+    }
+  }
+
+  end(): void {
+    this.client.end();
+  }
+}

@@ -1,0 +1,23 @@
+import type { Facts, FormatId } from '$lib/core/items';
+import type { SoundRecipe, TwinFault, TwinId } from '$lib/core/twins';
+
+/** Makes a twin of a file, in the browser's private file system, and checks it. Parts tell seconds that were heard. */
+export interface ConvertRequest {
+  readonly type: 'make';
+  readonly id: number;
+  readonly library: string;
+  readonly twin: TwinId;
+  readonly file: Blob;
+  readonly format: FormatId;
+  readonly recipe: SoundRecipe;
+  /** Seconds that the original lasts, as far as it says. */
+  readonly seconds: number;
+}
+
+/** Why a twin was not made. */
+export type ConvertFailure =
+  'noDecoder' | 'noEncoder' | 'undecodable' | 'full' | 'streams' | 'failed' | TwinFault;
+
+export type ConvertResult =
+  | { readonly type: 'made'; readonly size: number; readonly format: FormatId; readonly facts: Facts }
+  | { readonly type: 'failed'; readonly code: ConvertFailure; readonly detail: string };

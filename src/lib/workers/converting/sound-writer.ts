@@ -1,0 +1,355 @@
+import {
+  AudioSample,
+  AudioSampleSource,
+  FlacOutputFormat,
+  Mp3OutputFormat,
+  Mp4OutputFormat,
+  NullTarget,
+  OggOutputFormat,
+  Output,
+  StreamTarget,
+  WavOutputFormat,
+  canEncodeAudio,
+  type AudioCodec,
+  type OutputFormat,
+  type StreamTargetChunk,
+} from 'mediabunny';
+import { WholeSamples } from '$lib/core/sound';
+import type { SoundRecipe, TwinCodec } from '$lib/core/twins';
+import { AlacEncoder, FRAME_SAMPLES, writeConfig } from '$lib/formats/alac';
+import type { FileSink } from '$lib/formats/file-sink';
+import { Mp3File } from '$lib/formats/mp3';
+import { SoundFile, aacBox, alacBox } from '$lib/formats/mp4';
+
+/** Takes a sound in and writes it into a file. */
+export interface SoundWriter {
+  /** @param samples of each channel, between -1 and 1, as many of each */
+  add(samples: readonly Float32Array[]): Promise<void>;
+  /** Writes what is left. */
+  finish(): Promise<void>;
+  /** Samples that were louder than the file can say, as far as that is told. */
+  readonly clipped: number;
+  /** Lets go of the encoder; what was written is no file. */
+  cancel(): Promise<void>;
+}
+
+/** No encoder takes this here. */
+export class NoEncoderError extends Error {
+  override readonly name = 'NoEncoderError';
+}
+
+/** What a sound has that is to be written. */
+export interface SoundToWrite {
+  /** Seconds that it lasts, about. */
+  readonly seconds: number;
+  /** Bits of each sample that are written, of what loses nothing. */
+  readonly bits: 16 | 24;
+  /** Its samples say more than those bits. */
+  readonly dithers: boolean;
+}
+
+/** @throws {NoEncoderError} */
+export async function openWriter(
+  recipe: SoundRecipe,
+  sound: SoundToWrite,
+  sink: FileSink,
+): Promise<SoundWriter> {
+  if (recipe.codec === 'alac') return new AlacWriter(recipe, sound, sink);
+  await register(recipe.codec);
+  const { codec, sampleRate, channels: numberOfChannels, bitrate } = recipe;
+  const named = BROWSER_CODECS[codec](sound.bits);
+  const options = { sampleRate, numberOfChannels, ...(bitrate !== null && { bitrate }) };
+  if (!(await canEncodeAudio(named, options)))
+    throw new NoEncoderError(
+      `this browser cannot encode ${codec} of ${sampleRate} Hz and ${numberOfChannels} channels`,
+    );
+  return codec === 'aac' || codec === 'mp3'
+    ? new PacketWriter(recipe, sound, sink)
+    : new StreamWriter(recipe, sound, sink);
+}
+
+/** The codec as the browser calls it. */
+const BROWSER_CODECS: Readonly<Record<Exclude<TwinCodec, 'alac'>, (bits: 16 | 24) => AudioCodec>> = {
+  mp3: () => 'mp3',
+  aac: () => 'aac',
+  opus: () => 'opus',
+  flac: () => 'flac',
+  pcm: (bits) => (bits === 16 ? 'pcm-s16' : 'pcm-s24'),
+};
+
+const registered = new Map<TwinCodec, Promise<void>>();
+
+/** Encoders that the browser lacks come with the application, and are loaded for the first file that needs one. */
+function register(codec: TwinCodec): Promise<void> {
+  const known = registered.get(codec) ?? load(codec);
+  registered.set(codec, known);
+  return known;
+}
+
+async function load(codec: TwinCodec): Promise<void> {
+  if (codec === 'mp3') (await import('@mediabunny/mp3-encoder')).registerMp3Encoder();
+  if (codec === 'aac') (await import('@mediabunny/aac-encoder')).registerAacEncoder();
+  if (codec === 'flac') (await import('@mediabunny/flac-encoder')).registerFlacEncoder();
+}
+
+/** Samples as an encoder takes them. */
+class Feeder {
+  private readonly source: AudioSampleSource;
+  private readonly whole: readonly WholeSamples[] | null;
+  private frames = 0;
+
+  constructor(
+    private readonly recipe: SoundRecipe,
+    { bits, dithers }: SoundToWrite,
+    onEncodedPacket?: ConstructorParameters<typeof AudioSampleSource>[0]['onEncodedPacket'],
+  ) {
+    const { codec, bitrate, channels } = recipe;
+    this.source = new AudioSampleSource({
+      codec: BROWSER_CODECS[codec as keyof typeof BROWSER_CODECS](bits),
+      ...(bitrate !== null && { bitrate }),
+      ...(onEncodedPacket && { onEncodedPacket }),
+    });
+    // AAC and Opus take samples as they are; the others take whole numbers, of 16 bits in MP3.
+    const own = codec === 'mp3' ? 16 : bits;
+    this.whole =
+      codec === 'aac' || codec === 'opus'
+        ? null
+        : Array.from({ length: channels }, () => new WholeSamples(own, codec === 'mp3' || dithers));
+    this.bits = own;
+  }
+
+  private readonly bits: 16 | 24;
+
+  get clipped(): number {
+    return this.whole?.reduce((sum, { clipped }) => sum + clipped, 0) ?? 0;
+  }
+
+  /** Samples of each channel that were taken. */
+  get taken(): number {
+    return this.frames;
+  }
+
+  connect(output: Output): void {
+    output.addAudioTrack(this.source);
+  }
+
+  async add(samples: readonly Float32Array[]): Promise<void> {
+    const count = samples[0]?.length ?? 0;
+    if (count === 0) return;
+    const { channels: numberOfChannels, sampleRate } = this.recipe;
+    const timestamp = this.frames / sampleRate;
+    const { format, data } = this.interleaved(samples, count);
+    const sample = new AudioSample({ data, format, numberOfChannels, sampleRate, timestamp });
+    this.frames += count;
+    try {
+      await this.source.add(sample);
+    } finally {
+      sample.close();
+    }
+  }
+
+  private interleaved(samples: readonly Float32Array[], count: number) {
+    const channels = samples.length;
+    const { whole, bits } = this;
+    if (!whole) {
+      const data = new Float32Array(count * channels);
+      samples.forEach((own, channel) => own.forEach((value, at) => (data[at * channels + channel] = value)));
+      return { format: 'f32', data } as const;
+    }
+    const data = bits === 16 ? new Int16Array(count * channels) : new Int32Array(count * channels);
+    const shift = bits === 16 ? 0 : 8;
+    samples.forEach((own, channel) => {
+      const values = whole[channel]!.of(own);
+      for (let at = 0; at < count; at++) data[at * channels + channel] = values[at]! << shift;
+    });
+    return { format: bits === 16 ? 's16' : 's32', data } as const;
+  }
+}
+
+/** Files that mediabunny writes as a whole. */
+class StreamWriter implements SoundWriter {
+  private readonly output: Output;
+  private readonly feeder: Feeder;
+  private begun = false;
+
+  constructor(recipe: SoundRecipe, sound: SoundToWrite, sink: FileSink) {
+    const writable = new WritableStream<StreamTargetChunk>({
+      write: ({ data, position }) => sink.write(data, position),
+    });
+    const format: OutputFormat =
+      recipe.codec === 'flac'
+        ? new FlacOutputFormat()
+        : recipe.codec === 'pcm'
+          ? new WavOutputFormat({ large: sound.seconds * recipe.sampleRate * recipe.channels * 3 > 4e9 })
+          : new OggOutputFormat();
+    this.output = new Output({ format, target: new StreamTarget(writable, { chunked: true }) });
+    this.feeder = new Feeder(recipe, sound);
+    this.feeder.connect(this.output);
+  }
+
+  get clipped(): number {
+    return this.feeder.clipped;
+  }
+
+  async add(samples: readonly Float32Array[]): Promise<void> {
+    if (!this.begun) await this.output.start();
+    this.begun = true;
+    await this.feeder.add(samples);
+  }
+
+  async finish(): Promise<void> {
+    await this.output.finalize();
+  }
+
+  async cancel(): Promise<void> {
+    await this.output.cancel();
+  }
+}
+
+/** Samples that the encoder of AAC puts before a sound. */
+const AAC_PRIMING = 1024;
+const AAC_FRAME = 1024;
+
+/** Files that we write ourselves from an encoder's packets, since they say what of them is no sound of its own. */
+class PacketWriter implements SoundWriter {
+  private readonly output: Output;
+  private readonly feeder: Feeder;
+  private begun = false;
+  private writing: Promise<void> = Promise.resolve();
+  private trouble: unknown = null;
+  private config: Uint8Array = new Uint8Array(0);
+  private readonly file: Pick<Mp3File, 'add' | 'finish'>;
+
+  constructor(recipe: SoundRecipe, sound: SoundToWrite, sink: FileSink) {
+    this.file = recipe.codec === 'mp3' ? new Mp3File(sink) : this.soundFile(recipe, sound, sink);
+    this.feeder = new Feeder(recipe, sound, (packet, meta) => {
+      const { description } = meta?.decoderConfig ?? {};
+      if (description) this.config = bytesOf(description);
+      this.write(packet.data as Uint8Array<ArrayBuffer>);
+      return this.writing;
+    });
+    const format = recipe.codec === 'mp3' ? new Mp3OutputFormat() : new Mp4OutputFormat({ fastStart: false });
+    this.output = new Output({ format, target: new NullTarget() });
+    this.feeder.connect(this.output);
+  }
+
+  get clipped(): number {
+    return this.feeder.clipped;
+  }
+
+  async add(samples: readonly Float32Array[]): Promise<void> {
+    if (!this.begun) await this.output.start();
+    this.begun = true;
+    await this.feeder.add(samples);
+    if (this.trouble) throw this.trouble;
+  }
+
+  async finish(): Promise<void> {
+    await this.output.finalize();
+    await this.writing;
+    if (this.trouble) throw this.trouble;
+    await this.file.finish(this.feeder.taken);
+  }
+
+  async cancel(): Promise<void> {
+    await this.output.cancel();
+  }
+
+  private write(packet: Uint8Array<ArrayBuffer>): void {
+    const bytes = packet.slice();
+    this.writing = this.writing
+      .then(() => this.file.add(bytes))
+      .catch((error: unknown) => {
+        this.trouble ??= error;
+      });
+  }
+
+  private soundFile({ channels, sampleRate }: SoundRecipe, { seconds }: SoundToWrite, sink: FileSink) {
+    const file = new SoundFile(
+      sink,
+      {
+        codec: 'mp4a',
+        decoder: (most, average) => aacBox(this.config, most, average),
+        channels,
+        bits: 16,
+        sampleRate,
+        frameSamples: AAC_FRAME,
+        priming: AAC_PRIMING,
+      },
+      Math.ceil((seconds * sampleRate) / AAC_FRAME) + 64,
+    );
+    return {
+      add: (packet: Uint8Array<ArrayBuffer>) => file.add([packet]),
+      finish: (samples: number) => file.finish(samples),
+    };
+  }
+}
+
+const bytesOf = (buffer: AllowSharedBufferSource): Uint8Array =>
+  ArrayBuffer.isView(buffer)
+    ? new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.byteLength).slice()
+    : new Uint8Array(buffer).slice();
+
+/** Apple Lossless, which no browser encodes. */
+class AlacWriter implements SoundWriter {
+  private readonly whole: readonly WholeSamples[];
+  private readonly encoder: AlacEncoder;
+  private readonly file: SoundFile;
+  private readonly pending: readonly Int32Array[];
+  private filled = 0;
+  private taken = 0;
+
+  constructor(
+    { channels, sampleRate }: SoundRecipe,
+    { bits, dithers, seconds }: SoundToWrite,
+    sink: FileSink,
+  ) {
+    this.encoder = new AlacEncoder(channels, bits, sampleRate);
+    this.whole = Array.from({ length: channels }, () => new WholeSamples(bits, dithers));
+    this.pending = Array.from({ length: channels }, () => new Int32Array(FRAME_SAMPLES));
+    const track = {
+      codec: 'alac',
+      decoder: (most: number, average: number) => alacBox(writeConfig(this.encoder.config, most, average)),
+      channels,
+      bits,
+      sampleRate,
+      frameSamples: FRAME_SAMPLES,
+      priming: 0,
+    } as const;
+    this.file = new SoundFile(sink, track, Math.ceil((seconds * sampleRate) / FRAME_SAMPLES) + 16);
+  }
+
+  get clipped(): number {
+    return this.whole.reduce((sum, { clipped }) => sum + clipped, 0);
+  }
+
+  async add(samples: readonly Float32Array[]): Promise<void> {
+    const values = samples.map((own, channel) => this.whole[channel]!.of(own));
+    const count = values[0]?.length ?? 0;
+    const packets: Uint8Array[] = [];
+    for (let at = 0; at < count;) {
+      const some = Math.min(count - at, FRAME_SAMPLES - this.filled);
+      this.pending.forEach((own, channel) => own.set(values[channel]!.subarray(at, at + some), this.filled));
+      this.filled += some;
+      at += some;
+      if (this.filled === FRAME_SAMPLES) packets.push(this.encodePending());
+    }
+    this.taken += count;
+    if (packets.length > 0) await this.file.add(packets);
+  }
+
+  async finish(): Promise<void> {
+    if (this.filled > 0) await this.file.add([this.encodePending()]);
+    await this.file.finish(this.taken);
+  }
+
+  cancel(): Promise<void> {
+    return Promise.resolve();
+  }
+
+  private encodePending(): Uint8Array {
+    const frame = this.pending.map((own) => own.slice(0, this.filled));
+    this.filled = 0;
+    return this.encoder.encode(frame);
+  }
+}

@@ -1,0 +1,242 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
+  import type { PrepareRow } from '$lib/state/prepare/prepare-desk.svelte';
+  import { getSession } from '$lib/state/session.svelte';
+  import Ledger from '$lib/ui/Ledger.svelte';
+  import LedgerHeads from '$lib/ui/LedgerHeads.svelte';
+  import SpineLabel from '$lib/ui/SpineLabel.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+  import { costWords } from '$lib/ui/words/twin-words';
+  import BeingMade from './BeingMade.svelte';
+  import CleanUp from './CleanUp.svelte';
+  import PlayabilityCell from './PlayabilityCell.svelte';
+
+  const session = getSession();
+  const { prepare, players, scope, selection, library } = session;
+  const { making, shelf } = prepare;
+  const desks = $derived(players.list);
+  const columns = $derived(`33px minmax(150px, 1fr) 52px repeat(${desks.length}, minmax(84px, 104px))`);
+  const heads = $derived([
+    { name: 'Kind', isShown: false },
+    { name: scope.levels.prepare[0] === 'release' ? 'Release' : 'Group' },
+    { name: 'Items' },
+    ...desks.map(({ name }) => ({ name })),
+  ]);
+  let cursor = $state<string | null>(null);
+
+  // Counted anew whenever one of these changes: what is known of items that stay what they are stands.
+  $effect(() => {
+    void scope.rows;
+    void shelf.version;
+    void prepare.showsAll;
+    for (const { rulebook, player, target } of desks) void [rulebook, player, target];
+    prepare.build();
+  });
+
+  function pick(row: PrepareRow, how: 'only' | 'toggle' | 'extend') {
+    const own = row.items.map(({ id }) => id);
+    if (how === 'only') selection.set(own, null);
+    else if (how === 'extend') selection.set([...selection.ids, ...own], null);
+    else {
+      const all = own.every((id) => selection.ids.has(id));
+      const rest = [...selection.ids].filter((id) => !own.includes(id));
+      selection.set(all ? rest : [...rest, ...own], null);
+    }
+    cursor = row.key;
+  }
+
+  const make = ({ id }: PlayerDesk) => making.add(prepare.totalFor(id).wanted);
+
+  /** Makes what a row needs, for all players. */
+  const makeRow = ({ cells }: PrepareRow) => making.add([...cells.values()].flatMap(({ wanted }) => wanted));
+</script>
+
+<svelte:head><title>Prepare · Lectorum</title></svelte:head>
+
+<div class="title">
+  <h1>Prepare</h1>
+  <span class="quiet">what plays where, and what has to be made first</span>
+  <span class="end"><CleanUp {shelf} /></span>
+</div>
+{#if library.items.length === 0}
+  <section class="empty">
+    <h2>Nothing to prepare yet</h2>
+    <p>
+      Here each item is held against what every player takes. What one cannot play is named with the reason,
+      and made playable: a twin in a format that it takes, with your originals as they are.
+    </p>
+    <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
+  </section>
+{:else}
+  <div class="line">
+    <ul class="legend" aria-label="Legend">
+      <li><i class="plays"></i>plays as it is</li>
+      <li><i class="ready"></i>by a twin that is ready</li>
+      <li><i class="make"></i>twin to make</li>
+      <li><i class="cannot"></i>cannot be made here</li>
+    </ul>
+    <label class="only"
+      ><input
+        type="checkbox"
+        class="checkbox"
+        bind:checked={() => !prepare.showsAll, (only) => (prepare.showsAll = !only)}
+      />
+      only what needs something</label
+    >
+  </div>
+  {#if !prepare.building && prepare.rows.length === 0}
+    <section class="empty">
+      <h2>Everything plays</h2>
+      <p>
+        {scope.items.length < library.items.length ? 'What is in scope plays' : 'All that you have plays'} as it
+        is on every player that is to have it.
+      </p>
+    </section>
+  {:else}
+    <Ledger
+      rows={prepare.rows}
+      {cursor}
+      label="What plays where"
+      {columns}
+      rowHeight={40}
+      isSelected={(row) => row.items.every(({ id }) => selection.ids.has(id))}
+      onpick={pick}
+      onkey={(event, row) => {
+        if (event.key === 'Enter' && row) makeRow(row);
+      }}
+    >
+      {#snippet head()}<LedgerHeads {heads} />{/snippet}
+      {#snippet row(row)}
+        <div class="cols">
+          <span role="gridcell"><SpineLabel kind={row.kind} height={22} /></span>
+          <span class="cut two" role="gridcell"
+            ><b>{row.label}</b> <span class="quiet">{row.note}</span><small>{row.formats}</small></span
+          >
+          <span role="gridcell">{row.items.length}</span>
+          {#each desks as desk (desk.id)}
+            {@const counts = row.cells.get(desk.id)}
+            <span class="cell" role="gridcell"
+              >{#if counts}<PlayabilityCell {counts} player={desk.name} />{/if}</span
+            >
+          {/each}
+        </div>
+      {/snippet}
+    </Ledger>
+    <div class="foot" style:grid-template-columns={columns}>
+      <span></span><span class="quiet">to make, about</span><span></span>
+      {#each desks as desk (desk.id)}
+        {@const total = prepare.totalFor(desk.id)}
+        <span>
+          {#if total.wanted.length === 0}<span class="quiet">–</span>
+          {:else}
+            <b>{total.wanted.length}</b>
+            <small class="quiet">{costWords(total, making.secondsFor(total.wanted))}</small>
+            <button
+              class="act"
+              disabled={!library.mayWrite}
+              aria-label="Make {counted(total.wanted.length, 'twin')} for {desk.name}"
+              onclick={() => make(desk)}>Make</button
+            >
+          {/if}
+        </span>
+      {/each}
+    </div>
+  {/if}
+  {#if making.jobs.length > 0}<BeingMade {making} />{/if}
+{/if}
+
+<style>
+  h1 {
+    font-size: var(--t-title);
+  }
+  h2 {
+    font-size: var(--t-sub);
+  }
+  .title,
+  .line {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    flex: none;
+    padding: 0 16px;
+  }
+  .title {
+    height: 40px;
+  }
+  .line {
+    min-height: 28px;
+  }
+  .end {
+    display: flex;
+    gap: 12px;
+    margin-left: auto;
+  }
+  .only {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    margin-left: auto;
+    color: var(--ink-2);
+  }
+  .legend {
+    display: flex;
+    gap: 14px;
+    font-size: var(--t-small);
+    color: var(--ink-2);
+  }
+  .legend li {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+  }
+  i {
+    width: 18px;
+    height: 10px;
+    border: 1px solid transparent;
+    background: var(--strip);
+  }
+  i.ready {
+    border-color: var(--ink);
+  }
+  i.make {
+    border-color: var(--primary-ink);
+    background: repeating-linear-gradient(135deg, var(--primary-ink) 0 2px, var(--raised) 2px 5px);
+  }
+  i.cannot {
+    border-color: var(--blocks-ink);
+    background: var(--blocks-tint);
+  }
+  .two small {
+    display: block;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    color: var(--ink-2);
+    line-height: 1.2;
+  }
+  .two {
+    line-height: 1.3;
+  }
+  .cell {
+    padding-right: 10px;
+  }
+  .foot {
+    display: grid;
+    flex: none;
+    padding: 8px 16px;
+    border-top: 1px solid var(--rule-strong);
+  }
+  .foot > span {
+    display: flex;
+    flex-direction: column;
+    align-items: flex-start;
+    line-height: 1.35;
+  }
+  .empty {
+    display: grid;
+    gap: 16px;
+    padding: 48px;
+    max-width: 620px;
+    font-size: var(--t-sub);
+  }
+</style>
