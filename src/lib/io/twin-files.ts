@@ -33,8 +33,7 @@ export async function dropTwinFile(library: string, id: TwinId): Promise<void> {
 export async function listTwinFiles(library: string): Promise<ReadonlyMap<TwinId, number>> {
   const found = new Map<TwinId, number>();
   for await (const handle of (await twinFolder(library)).values())
-    if (handle.kind === 'file')
-      found.set(handle.name as TwinId, (await (handle).getFile()).size);
+    if (handle.kind === 'file') found.set(handle.name as TwinId, (await handle.getFile()).size);
   return found;
 }
 

@@ -12,6 +12,8 @@ export interface ConvertRequest {
   readonly recipe: SoundRecipe;
   /** Seconds that the original lasts, as far as it says. */
   readonly seconds: number;
+  /** Whether it says so for certain: then all of them must decode. */
+  readonly isWhole: boolean;
 }
 
 /** Why a twin was not made. */

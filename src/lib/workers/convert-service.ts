@@ -12,6 +12,8 @@ import { serveAnswers, type Port } from './worker-client';
 
 /** Milliseconds between two words of progress. */
 const TOLD_EVERY = 200;
+/** Seconds of a sound that may be missed: decoders leave damaged frames out without a word. */
+const MOST_MISSED = 0.25;
 
 /** Makes twins for whoever asks through a port, one at a time. */
 export function serveConverting(port: Port): void {
@@ -50,7 +52,7 @@ function codeOf(error: unknown): ConvertFailure {
 }
 
 async function make(
-  { library, twin, file, format, recipe, seconds }: ConvertRequest,
+  { library, twin, file, format, recipe, seconds, isWhole }: ConvertRequest,
   tellHeard: (seconds: number) => void,
 ): Promise<ConvertResult> {
   const handle = await createTwinFile(library, twin);
@@ -73,6 +75,11 @@ async function make(
     source?.end();
     access.close();
   }
+  if (isWhole && original.seconds < seconds - MOST_MISSED)
+    throw new ConvertError(
+      'undecodable',
+      `${original.seconds.toFixed(1)} of ${seconds.toFixed(1)} seconds decode`,
+    );
   const made = await handle.getFile();
   return check(made, recipe, original);
 }

@@ -141,7 +141,7 @@ export class TwinMaking {
     const begun = performance.now();
     const twin = newId() as TwinId;
     try {
-      const failure = await this.convert(job, twin, client);
+      const failure = await this.convert(job, twin, client, begun);
       if (failure) {
         job.failure = failure;
         job.state = 'failed';
@@ -165,7 +165,12 @@ export class TwinMaking {
   }
 
   /** @returns what went wrong, or null @throws {WorkerError} where it was ended */
-  private async convert(job: TwinJob, id: TwinId, client: ConvertClient): Promise<TwinJob['failure']> {
+  private async convert(
+    job: TwinJob,
+    id: TwinId,
+    client: ConvertClient,
+    begun: number,
+  ): Promise<TwinJob['failure']> {
     const { recipe, seconds } = job;
     const item = this.library.find(job.item);
     if (!item) return { code: 'unreadable', detail: 'it is no item of the library any more' };
@@ -173,10 +178,16 @@ export class TwinMaking {
     if (typeof file === 'string') return { code: 'unreadable', detail: file };
     const { library } = this.library.storage;
     const { format, size, modified } = item;
-    const result = await client.make({ library, twin: id, file, format, recipe, seconds }, (heard) => {
-      job.heard = heard;
-      this.tell();
-    });
+    const { durationSeconds, isAbout, isCut } = item.facts;
+    const isWhole = durationSeconds !== null && !isAbout && !isCut;
+    const result = await client.make(
+      { library, twin: id, file, format, recipe, seconds, isWhole },
+      (heard) => {
+        job.heard = heard;
+        this.measureFirst(job, heard, begun);
+        this.tell();
+      },
+    );
     if (result.type === 'failed') return result;
     const { facts } = result;
     await this.shelf.keep(
@@ -193,6 +204,13 @@ export class TwinMaking {
       (twin) => recipeKey(twin.recipe),
     );
     return null;
+  }
+
+  /** The first second of the first one says how fast it goes, until one is through. */
+  private measureFirst({ recipe }: TwinJob, heard: number, begun: number): void {
+    const took = (performance.now() - begun) / 1000;
+    if (took >= 1 && heard > 0 && this.speeds[recipe.codec] === undefined)
+      this.speeds = { ...this.speeds, [recipe.codec]: heard / took };
   }
 
   /** How fast this machine makes what it made, the last time counting for a third. */

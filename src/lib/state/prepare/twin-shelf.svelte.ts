@@ -1,18 +1,10 @@
 import type { ItemId } from '$lib/core/items';
-import { isFresh, type Twin, type TwinId } from '$lib/core/twins';
+import { isFresh, type Twin } from '$lib/core/twins';
 import { dropTwinFile, listTwinFiles } from '$lib/io/twin-files';
 import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 
 const NONE: readonly Twin[] = [];
-
-/** What a clean-up would do away with. */
-export interface Spare {
-  readonly twins: readonly Twin[];
-  /** Files that no twin is noted of: they were begun and never finished. */
-  readonly files: readonly TwinId[];
-  readonly bytes: number;
-}
 
 /** The twins of a library: what is noted of them, and their files. */
 export class TwinShelf {
@@ -27,7 +19,7 @@ export class TwinShelf {
     private readonly changed: () => void,
   ) {}
 
-  /** Reads what is noted. A twin whose file is gone, since the browser forgot it, is as good as none. */
+  /** Reads what is noted. A twin whose file is gone is as good as none; a file that nothing is noted of was never finished. */
   open(): Promise<void> {
     this.opening ??= this.read();
     return this.opening;
@@ -36,8 +28,9 @@ export class TwinShelf {
   private async read(): Promise<void> {
     const { storage, mayWrite } = this.library;
     const noted = await storage.twins.all();
-    if (noted.size === 0) return;
     const files = await listTwinFiles(storage.library);
+    const known = new Set([...noted.values()].flat().map(({ id }) => id));
+    if (mayWrite) for (const id of files.keys()) if (!known.has(id)) await dropTwinFile(storage.library, id);
     for (const [item, twins] of noted) {
       const there = twins.filter(({ id, size }) => files.get(id) === size);
       if (there.length > 0) this.all.set(item, there);
@@ -62,32 +55,24 @@ export class TwinShelf {
     for (const one of before) if (isReplaced(one)) await dropTwinFile(this.library.storage.library, one.id);
   }
 
-  /** What nobody needs any more: twins of items that are gone, or whose file is another one by now. */
-  async spare(): Promise<Spare> {
-    await this.open();
-    const files = await listTwinFiles(this.library.storage.library);
-    const twins = [...this.all].flatMap(([id, own]) => {
+  /** Twins that nobody needs any more: their items are gone, or their files others by now. */
+  spare(): readonly Twin[] {
+    void this.version;
+    return [...this.all].flatMap(([id, own]) => {
       const item = this.library.find(id);
       return own.filter((twin) => !item || !isFresh(twin, item));
     });
-    const noted = new Set([...this.all.values()].flat().map(({ id }) => id));
-    const unnoted = [...files.keys()].filter((id) => !noted.has(id));
-    const bytes =
-      twins.reduce((sum, { size }) => sum + size, 0) +
-      unnoted.reduce((sum, id) => sum + (files.get(id) ?? 0), 0);
-    return { twins, files: unnoted, bytes };
   }
 
-  /** Does away with twins, and with files that nothing is noted of. */
-  async clean({ twins, files }: Spare): Promise<void> {
-    const { library } = this.library.storage;
+  /** Does away with twins. */
+  async clean(twins: readonly Twin[]): Promise<void> {
     const gone = new Set(twins.map(({ id }) => id));
     for (const id of new Set(twins.map(({ item }) => item)))
       await this.put(
         id,
         (this.all.get(id) ?? NONE).filter((twin) => !gone.has(twin.id)),
       );
-    for (const id of [...gone, ...files]) await dropTwinFile(library, id);
+    for (const id of gone) await dropTwinFile(this.library.storage.library, id);
   }
 
   /** Bytes of all twins. */

@@ -1,37 +1,34 @@
 <script lang="ts">
-  import type { Spare, TwinShelf } from '$lib/state/prepare/twin-shelf.svelte';
+  import type { TwinShelf } from '$lib/state/prepare/twin-shelf.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
 
   /** What the twins take, and what of them nobody needs any more. */
   let { shelf }: { shelf: TwinShelf } = $props();
   const session = getSession();
-  let spare = $state.raw<Spare | null>(null);
+  const { library, prepare, work } = session;
 
-  $effect(() => {
-    void shelf.version;
-    void session.library.items;
-    let stale = false;
-    void shelf.spare().then((found) => {
-      if (!stale) spare = found;
-    });
-    return () => (stale = true);
+  const spare = $derived.by(() => {
+    // Read first: items that go, or whose files change, leave twins that nobody needs.
+    void library.items;
+    return shelf.spare();
   });
+  const freed = $derived(bytes(spare.reduce((sum, { size }) => sum + size, 0)));
 
-  async function clean(what: Spare) {
-    await shelf.clean(what);
-    session.work.say(`${bytes(what.bytes)} freed: ${counted(what.twins.length, 'twin')} nobody needed`);
+  async function clean() {
+    const text = `${freed} freed: ${counted(spare.length, 'twin')} nobody needed`;
+    await shelf.clean(spare);
+    work.say(text);
   }
 </script>
 
-{#if shelf.bytes > 0 || (spare?.bytes ?? 0) > 0}
+{#if shelf.bytes > 0}
   <span class="quiet">twins take {bytes(shelf.bytes)} of the browser’s storage</span>
 {/if}
-{#if spare && spare.twins.length + spare.files.length > 0 && session.library.mayWrite && session.prepare.making.waiting.length === 0}
-  {@const what = spare}
+{#if spare.length > 0 && library.mayWrite && prepare.making.waiting.length === 0}
   <button
     class="act"
-    title="{counted(what.twins.length, 'twin')} of files that changed or are gone"
-    onclick={() => clean(what)}>Clean up {bytes(what.bytes)}</button
+    title="{counted(spare.length, 'twin')} of files that changed or are gone"
+    onclick={clean}>Clean up {freed}</button
   >
 {/if}
