@@ -230,3 +230,59 @@ test('what is cancelled is let go of, and nothing of it stays', async ({ app, pa
   await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName(/5 by twins to make|ready/);
   expect((await twinFiles(app)).length).toBeLessThanOrEqual(kept);
 });
+
+test('a recipe is kept by name, chosen for a player, taken out as a file and brought in again', async ({
+  app,
+  page,
+}) => {
+  await albumTaken(app);
+  await app.station('Prepare').click();
+  await page.getByRole('button', { name: 'Recipes' }).click();
+  const begin = page.getByRole('group', { name: 'Begin a recipe' });
+  await begin.getByRole('button', { name: 'Opus' }).click();
+  await expect(page.getByText('This browser can encode it.')).toBeVisible();
+  await begin.getByRole('button', { name: 'MP3' }).click();
+  const recipe = page.getByRole('region', { name: 'The recipe' });
+  await recipe.getByRole('textbox', { name: 'name' }).fill('Kitchen');
+  await recipe.getByRole('combobox', { name: /^music/ }).selectOption('64000');
+  await expect(recipe.getByText('This browser can encode it.')).toBeVisible();
+  await recipe.getByRole('button', { name: 'Keep the recipe' }).click();
+  await expect(page.getByRole('button', { name: /^Kitchen MP3, music 64 kbit/ })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  const downloading = page.waitForEvent('download');
+  await recipe.getByRole('button', { name: 'Take it out as a file' }).click();
+  const file = await (await downloading).path();
+  await page.getByLabel('Bring one in').setInputFiles(file);
+  await expect(recipe.getByRole('heading', { name: 'A new recipe' })).toBeVisible();
+  await page.getByLabel('Bring one in').setInputFiles({
+    name: 'letter.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from('{"name": "Dag"}'),
+  });
+  await expect(page.getByRole('alert')).toContainText('letter.json holds no recipe');
+  await page.getByRole('button', { name: 'Back to what plays where' }).click();
+
+  // Chosen on the card, for one player; the other goes by its rulebook.
+  await page.getByRole('grid', { name: 'What plays where' }).focus();
+  await page.keyboard.press('Home');
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await expect(card).toContainText('by twin: MP3, 128 kbit/s');
+  await card.getByRole('combobox', { name: /^Galley/ }).selectOption('Kitchen');
+  await expect(card).toContainText('by twin: MP3, 64 kbit/s');
+  await makeFor(app, 'Galley');
+  await app.undo();
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 5 by twins to make');
+  await page.keyboard.press('Control+y');
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 5 by twins that are ready');
+
+  // Both are there after a reload.
+  await page.reload();
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 5 by twins that are ready');
+  await page.getByRole('button', { name: 'Recipes' }).click();
+  await page.getByRole('button', { name: /^Kitchen MP3/ }).click();
+  await expect(page.getByText('for Galley')).toBeVisible();
+  await page.getByRole('button', { name: 'Forget it' }).click();
+  await expect(page.getByText('None yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'Back to what plays where' }).click();
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 5 by twins to make');
+});

@@ -111,6 +111,7 @@ describe('a library file', () => {
         players: asked,
         views: [],
         presets: [],
+        recipes: [],
         ...parts,
         bases: parts.bases.map(({ target, placed }) => ({
           target,

@@ -69,6 +69,12 @@ describe('a rulebook', () => {
     });
   });
 
+  test('of version 4 says nothing of twins', () => {
+    const kept = JSON.parse(page('tests/kept/rulebook-4.json')) as object;
+    expect(readRulebook(kept)).toEqual(RULEBOOKS.galley);
+    expect(RULEBOOKS.galley.twins).toBe(null);
+  });
+
   test('can ask for all that it knows', () => {
     expect([published(NARROW), published.errors]).toEqual([true, null]);
     expect(readRulebook(NARROW)).toEqual(NARROW);

@@ -35,6 +35,7 @@ import type { SavedView } from '$lib/core/browse';
 import type { PlayList, WatchedTree } from '$lib/core/lists';
 import type { Preset } from '$lib/core/rewrite';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
+import type { NamedRecipe } from '$lib/core/twins';
 import { LibraryStorage, type FirstOfLibrary, type HeadPart } from '$lib/io/storage';
 import { LibraryRecords } from './library-records';
 
@@ -67,6 +68,8 @@ export class Library {
   views = $state.raw<readonly SavedView[]>([]);
   /** What is said again and again, kept under names. */
   presets = $state.raw<readonly Preset[]>([]);
+  /** Ways to convert, by name. */
+  recipes = $state.raw<readonly NamedRecipe[]>([]);
   history = $state.raw<History>(EMPTY_HISTORY);
   /** Set while the browser refuses to keep something. */
   keepFailure = $state.raw<string | null>(null);
@@ -264,8 +267,9 @@ export class Library {
 
   /** Everything that is kept beside the items, as it stands. */
   headParts(): HeadParts {
-    const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views, presets } = this;
-    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views, presets };
+    const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views } = this;
+    const { presets, recipes } = this;
+    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views, presets, recipes };
   }
 
   private setParts(parts: HeadParts): void {
@@ -279,6 +283,7 @@ export class Library {
     this.lists = parts.lists;
     this.views = parts.views;
     this.presets = parts.presets;
+    this.recipes = parts.recipes;
   }
 
   setFeeds(feeds: readonly Feed[]): void {
@@ -334,6 +339,17 @@ export class Library {
   keepPreset(preset: Preset): void {
     const before = this.presets.find(({ id }) => id === preset.id) ?? null;
     this.actOnPart({ part: 'presets', key: preset.id, before, after: preset }, `Preset ${preset.name}`);
+  }
+
+  /** Keeps a recipe, in place of the one of its id. */
+  keepRecipe(recipe: NamedRecipe): void {
+    const before = this.recipes.find(({ id }) => id === recipe.id) ?? null;
+    this.actOnPart({ part: 'recipes', key: recipe.id, before, after: recipe }, `Recipe ${recipe.name}`);
+  }
+
+  forgetRecipe(recipe: NamedRecipe): void {
+    const change = { part: 'recipes', key: recipe.id, before: recipe, after: null } as const;
+    this.actOnPart(change, `Forget recipe ${recipe.name}`);
   }
 
   forgetPreset(preset: Preset): void {

@@ -1,4 +1,5 @@
-import type { ConvertRequest, ConvertResult } from './convert-protocol';
+import type { SoundRecipe } from '$lib/core/twins';
+import type { ConvertQuestion, ConvertRequest, ConvertResult } from './convert-protocol';
 import { WorkerClient, WorkerError, type Port } from './worker-client';
 
 /** What is to be made. */
@@ -9,7 +10,7 @@ const makeWorker = (): Port =>
 
 /** A worker that makes twins, one at a time. */
 export class ConvertClient {
-  private readonly client: WorkerClient<ConvertRequest>;
+  private readonly client: WorkerClient<ConvertQuestion>;
 
   constructor(makePort: () => Port = makeWorker) {
     this.client = new WorkerClient(makePort);
@@ -23,6 +24,11 @@ export class ConvertClient {
       if (!(error instanceof WorkerError) || error.code === 'ended') throw error;
       return { type: 'failed', code: 'failed', detail: error.message };
     }
+  }
+
+  /** Whether sounds can be encoded by a recipe here. @throws {WorkerError} */
+  canEncode(recipe: SoundRecipe): Promise<boolean> {
+    return this.client.ask({ type: 'canEncode', recipe });
   }
 
   end(): void {

@@ -1,6 +1,12 @@
 import type { Facts, FormatId } from '$lib/core/items';
 import type { SoundRecipe, TwinFault, TwinId } from '$lib/core/twins';
 
+/** What a worker that converts is asked. */
+export type ConvertQuestion =
+  | ConvertRequest
+  /** Whether sounds can be encoded by a recipe here. */
+  | { readonly type: 'canEncode'; readonly id: number; readonly recipe: SoundRecipe };
+
 /** Makes a twin of a file, in the browser's private file system, and checks it. Parts tell seconds that were heard. */
 export interface ConvertRequest {
   readonly type: 'make';

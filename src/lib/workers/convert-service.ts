@@ -5,9 +5,9 @@ import { readMedia } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
-import { NoEncoderError, openWriter, type SoundWriter } from './converting/sound-writer';
+import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
 import { createTwinFile, dropTwinFile } from '$lib/io/twin-files';
-import type { ConvertFailure, ConvertRequest, ConvertResult } from './convert-protocol';
+import type { ConvertFailure, ConvertQuestion, ConvertRequest, ConvertResult } from './convert-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
 /** Milliseconds between two words of progress. */
@@ -17,7 +17,9 @@ const MOST_MISSED = 0.25;
 
 /** Makes twins for whoever asks through a port, one at a time. */
 export function serveConverting(port: Port): void {
-  serveAnswers<ConvertRequest, number>(port, (request, tellHeard) => convert(request, tellHeard));
+  serveAnswers<ConvertQuestion, number>(port, (request, tellHeard) =>
+    request.type === 'make' ? convert(request, tellHeard) : canEncode(request.recipe),
+  );
 }
 
 /** Something that ends one file, and never the queue. */

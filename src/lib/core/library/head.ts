@@ -4,10 +4,11 @@ import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
 import type { PlayList, WatchedTree } from '../lists';
 import type { Preset } from '../rewrite';
+import type { NamedRecipe } from '../twins';
 import type { Base, Player } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration in `migrations/head.ts`. */
-export const LIBRARY_VERSION = 12;
+export const LIBRARY_VERSION = 13;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -26,6 +27,8 @@ export interface LibraryHead {
   readonly lists: readonly PlayList[];
   readonly views: readonly SavedView[];
   readonly presets: readonly Preset[];
+  /** Ways to convert that the curator keeps by name. */
+  readonly recipes: readonly NamedRecipe[];
 }
 
 /** The parts of a head that are kept as they stand, with what they are in a new library. */
@@ -40,5 +43,6 @@ export const EMPTY_PARTS = {
   lists: [],
   views: [],
   presets: [],
+  recipes: [],
 } satisfies Omit<LibraryHead, 'version' | 'chunks'>;
 export type HeadParts = Omit<LibraryHead, 'version' | 'chunks'>;

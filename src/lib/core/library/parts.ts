@@ -21,6 +21,7 @@ const KEYS: { readonly [P in keyof HeadParts]: (entry: HeadParts[P][number]) => 
   lists: ({ id }) => id,
   views: ({ id }) => id,
   presets: ({ id }) => id,
+  recipes: ({ id }) => id,
   watched: ({ source }) => source,
   folderKinds: ({ source, folder, by }) => `${source}\n${folder}\n${by}`,
 };
@@ -49,13 +50,14 @@ export function mergeParts(mine: HeadParts, theirs: HeadParts): readonly PartCha
  * nothing to be replaced or renamed.
  */
 const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) => HeadParts[P][number] } = {
-  players: ({ id, rulebook, name, own, device, selection, targets }): Player => {
+  players: ({ id, rulebook, name, own, device, selection, targets, recipe }): Player => {
     const player = newPlayer(id, rulebook, device);
     return {
       ...player,
       name,
       own,
       selection,
+      ...(recipe && { recipe }),
       targets: player.targets.map((target) => {
         const own = targets.find((one) => one.id === target.id)?.choices ?? NO_CHOICES;
         const { leftOut, shorten, suffixes, pictures } = own;

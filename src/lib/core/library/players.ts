@@ -7,6 +7,7 @@ import {
   type SyncPolicy,
 } from '../plan';
 import type { Rulebook } from '../rulebooks';
+import type { RecipeId } from '../twins';
 import { TARGET_TYPES, type TargetType } from './places';
 
 export type { Selection } from '../plan';
@@ -37,6 +38,8 @@ export interface Player {
   readonly bySelf: boolean;
   /** The curator took it off: it is not shown. */
   readonly off: boolean;
+  /** The recipe that its twins are made by, of those that the curator keeps; absent for what its rulebook says. */
+  readonly recipe?: RecipeId;
   /** Who decides where both sides differ, as long as the curator said nothing. */
   readonly policy: SyncPolicy;
   readonly targets: readonly Target[];

@@ -13,7 +13,7 @@ import {
 import { LEVELS, MOST_LEVELS } from '../browse';
 import { KINDS, ORIGINS } from '../kinds';
 import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
-import { readRulebook } from '../rulebooks';
+import { TWIN_CODECS, readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
 import { TARGET_TYPES } from './places';
 import {
@@ -240,6 +240,7 @@ const player = object({
   }),
   bySelf: yesno,
   off: yesno,
+  recipe: optional(id),
   policy: oneOf(...SYNC_POLICIES),
   targets: list(object({ id, type: oneOf(...TARGET_TYPES), choices }), 100),
 });
@@ -315,6 +316,20 @@ export const headShape: Shape = object({
       picture: nullable(picture),
     }),
     10_000,
+  ),
+  recipes: list(
+    object({
+      id,
+      name: text(200),
+      wishes: object({
+        codec: oneOf(...TWIN_CODECS),
+        music: nullable(number(1)),
+        speech: nullable(number(1)),
+        mostRate: nullable(number(1)),
+        mono: oneOf('never', 'speech', 'always'),
+      }),
+    }),
+    1000,
   ),
   views: list(
     object({

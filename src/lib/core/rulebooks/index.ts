@@ -23,4 +23,7 @@ export type {
   SidecarRules,
   SidecarSource,
   Take,
+  TwinCodec,
+  TwinWishes,
 } from './schema';
+export { TWIN_CODECS } from './schema';

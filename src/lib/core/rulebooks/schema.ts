@@ -4,7 +4,7 @@ import { KINDS, type Kind } from '../kinds';
 import { ALPHABETS, parsePattern, type Alphabet } from '../naming';
 
 /** Version of the rulebook's shape. Raise it with a migration in `migrate.ts`. */
-export const RULEBOOK_VERSION = 4;
+export const RULEBOOK_VERSION = 5;
 
 const kinds = () =>
   array(
@@ -190,6 +190,10 @@ const disk = object({
   room: limit(),
 }).required();
 
+/** What sound can be encoded to. */
+export const TWIN_CODECS = ['flac', 'alac', 'pcm', 'opus', 'aac', 'mp3'] as const;
+export type TwinCodec = (typeof TWIN_CODECS)[number];
+
 export const rulebookSchema = object({
   version: number().oneOf([RULEBOOK_VERSION]).required(),
   id: string()
@@ -218,9 +222,27 @@ export const rulebookSchema = object({
     /** Limits of a picture in tags: pixels of its longer side, and bytes; null for no limit. */
     picture: object({ pixels: limit(), bytes: limit() }).default({ pixels: null, bytes: null }),
   }).required(),
+  /** How files are made for it that it does not take as they are; null for the best of what it takes. */
+  twins: object({
+    codec: mixed<TwinCodec>()
+      .oneOf([...TWIN_CODECS])
+      .required(),
+    /** Bits a second of music of two channels, and of speech; null for as many as lose nothing that is heard. */
+    music: limit(),
+    speech: limit(),
+    /** Hertz at the most; null for all that the player takes. */
+    mostRate: limit(),
+    /** What becomes one channel. */
+    mono: string()
+      .oneOf(['never', 'speech', 'always'] as const)
+      .default('never'),
+  })
+    .nullable()
+    .default(null),
   disk,
 }).required();
 
+export type TwinWishes = NonNullable<InferType<typeof rulebookSchema>['twins']>;
 export type Take = InferType<typeof take>;
 export type Place = InferType<typeof place>;
 export type SidecarRules = InferType<typeof sidecar>;

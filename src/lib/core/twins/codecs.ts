@@ -1,6 +1,5 @@
 import type { FormatId } from '../items';
-
-export type TwinCodec = 'flac' | 'alac' | 'pcm' | 'opus' | 'aac' | 'mp3';
+import type { TwinCodec } from '../rulebooks';
 
 /** What sound can be encoded to here, and what files of it are like. */
 export interface CodecFacts {
@@ -25,7 +24,7 @@ const kilobits = (...values: number[]) => values.map((value) => value * 1000);
 const UP_TO_48 = [8000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000];
 
 /** In the order in which they serve a player that takes several: what keeps most of a sound comes first. */
-export const TWIN_CODECS: readonly CodecFacts[] = [
+export const CODECS: readonly CodecFacts[] = [
   {
     codec: 'flac',
     format: 'flac',
@@ -96,4 +95,4 @@ export const TWIN_CODECS: readonly CodecFacts[] = [
 ];
 
 export const codecFacts = (codec: TwinCodec): CodecFacts =>
-  TWIN_CODECS.find((one) => one.codec === codec) as CodecFacts;
+  CODECS.find((one) => one.codec === codec) as CodecFacts;

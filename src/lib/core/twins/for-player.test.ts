@@ -114,6 +114,28 @@ describe('the recipe for a player', () => {
     );
   });
 
+  test('what a rulebook wishes is made where the player takes it, and never up', () => {
+    const wishes = { codec: 'aac', music: 128_000, speech: null, mostRate: 22_050, mono: 'speech' } as const;
+    const wishing = { ...pocket, twins: wishes };
+    expect(recipeForPlayer(wishing, 'song', source('flac'))).toMatchObject({
+      codec: 'aac',
+      bitrate: 128_000,
+      sampleRate: 22_050,
+      channels: 2,
+    });
+    expect(recipeForPlayer(wishing, 'audiobook', source('flac'))).toMatchObject({
+      channels: 1,
+      bitrate: 48_000,
+    });
+    // Galley takes no AAC: it gets what it takes.
+    expect(recipeForPlayer({ ...jukebox, twins: wishes }, 'song', source('flac'))).toMatchObject({
+      codec: 'mp3',
+    });
+    const lossless = { ...pocket, twins: { ...wishes, codec: 'alac' as const } };
+    const opus = source('opus', { codec: 'Opus' }, { soundBytes: (64_000 / 8) * 200 });
+    expect(recipeForPlayer(lossless, 'song', opus)).toMatchObject({ codec: 'aac', bitrate: 64_000 });
+  });
+
   test('two players that ask for the same share one', () => {
     const item = makeItem('x');
     const file = { ...item.facts, format: item.format, size: item.size };
@@ -131,5 +153,5 @@ test.each([
   [22_050, [44_100], null, 44_100],
   [96_000, [44_100], 32_000, null],
 ])('of %i Hz, where %j are known and %s are taken, %s are kept', (own, rates, most, kept) => {
-  expect(rateFor(own, rates, most)).toBe(kept);
+  expect(rateFor(own, rates, most ?? Infinity)).toBe(kept);
 });

@@ -1,8 +1,8 @@
 import type { FormatId, Stream } from '../items';
 import { isLossless } from '../items';
 import type { Kind } from '../kinds';
-import { refusalOf, takesOf, type Playable, type Rulebook, type Take } from '../rulebooks';
-import { TWIN_CODECS, type CodecFacts } from './codecs';
+import { refusalOf, takesOf, type Playable, type Rulebook, type Take, type TwinWishes } from '../rulebooks';
+import { CODECS, codecFacts, type CodecFacts } from './codecs';
 import { bytesMade, type SoundRecipe, type TwinSource } from './recipe';
 
 /**
@@ -16,8 +16,9 @@ const LOSSLESS = /^(A_)?(ALAC|FLAC|PCM|sowt|twos|in24|in32|fl32)/i;
 const SPOKEN: ReadonlySet<Kind> = new Set<Kind>(['audiobook', 'podcast']);
 
 /**
- * The recipe by which a player takes a file that it does not take as it is: the best of what it takes. Nothing that
- * has lost something is made larger than it is, and no rate goes up, but where a codec knows no lower one.
+ * The recipe by which a player takes a file that it does not take as it is: as its rulebook wishes, where it takes that,
+ * else the best of what it takes. Nothing that has lost something is made larger than it is, and no rate goes up, but
+ * where a codec knows no lower one.
  */
 export function recipeForPlayer(rulebook: Rulebook, kind: Kind, file: TwinSource): SoundRecipe | Unmakeable {
   if (file.streams.some(({ type }) => type === 'picture')) return 'picture';
@@ -25,12 +26,15 @@ export function recipeForPlayer(rulebook: Rulebook, kind: Kind, file: TwinSource
   if (!sound) return 'noSound';
   const loses = !isLosslessSound(file.format, sound);
   let why: Unmakeable = 'noCodec';
-  for (const facts of TWIN_CODECS) {
+  const { twins: wishes } = rulebook;
+  const wished = wishes && codecFacts(wishes.codec);
+  for (const facts of wished ? [wished, ...CODECS.filter((one) => one !== wished)] : CODECS) {
     // What is lost does not come back.
     if (loses && facts.lossless) continue;
     for (const take of takesOf(rulebook, kind)) {
       if (!take.formats.includes(facts.format)) continue;
-      const made = recipeFor(facts, take, rulebook.disk.largestFile, kind, { file, sound, loses });
+      const own = facts === wished ? wishes : null;
+      const made = recipeFor(facts, take, rulebook.disk.largestFile, kind, { file, sound, loses }, own);
       if (typeof made === 'string') {
         if (made !== 'noCodec') why = made;
       } else if (refusalOf(rulebook, kind, asPlayable(facts, made, file)) === null) return made;
@@ -51,11 +55,15 @@ function recipeFor(
   largestFile: number | null,
   kind: Kind,
   { file, sound, loses }: Source,
+  wishes: TwinWishes | null,
 ): SoundRecipe | Unmakeable {
   const seconds = file.durationSeconds ?? 0;
   if (most.seconds !== null && seconds > most.seconds) return 'seconds';
-  const channels = Math.min(sound.channels ?? 2, facts.mostChannels, most.channels ?? Infinity);
-  const sampleRate = rateFor(sound.sampleRate ?? 44_100, facts.rates, most.sampleRate);
+  const isSpoken = SPOKEN.has(kind);
+  const isMono = wishes?.mono === 'always' || (wishes?.mono === 'speech' && isSpoken);
+  const channels = isMono ? 1 : Math.min(sound.channels ?? 2, facts.mostChannels, most.channels ?? Infinity);
+  const mostRate = Math.min(most.sampleRate ?? Infinity, wishes?.mostRate ?? Infinity);
+  const sampleRate = rateFor(sound.sampleRate ?? 44_100, facts.rates, mostRate);
   if (sampleRate === null) return 'noCodec';
   const plain: SoundRecipe = {
     codec: facts.codec,
@@ -66,7 +74,8 @@ function recipeFor(
   };
   const room = Math.min(most.bytes ?? Infinity, largestFile ?? Infinity);
   if (facts.lossless) return bytesMade(plain, file) > room ? 'bytes' : plain;
-  const good = (SPOKEN.has(kind) ? facts.good.speech : facts.good.music) * (channels === 1 ? 0.5 : 1);
+  const told = isSpoken ? wishes?.speech : wishes?.music;
+  const good = told ?? (isSpoken ? facts.good.speech : facts.good.music) * (channels === 1 ? 0.5 : 1);
   const own = loses && seconds > 0 ? ((file.soundBytes ?? file.size) * 8) / seconds : Infinity;
   const fits = seconds > 0 ? (room * 8) / seconds : Infinity;
   const wished = Math.min(good, Math.max(own, facts.bitrates[0] as number));
@@ -78,8 +87,7 @@ function recipeFor(
  * The rate that keeps most of a sound: its own, else the highest below, and of those that are high enough for all that
  * is heard one that divides it evenly. Null where the player takes no rate that the codec has.
  */
-export function rateFor(own: number, rates: readonly number[] | null, most: number | null): number | null {
-  const highest = most ?? Infinity;
+export function rateFor(own: number, rates: readonly number[] | null, highest: number): number | null {
   const usual = rates ?? [
     8000, 11_025, 16_000, 22_050, 32_000, 44_100, 48_000, 88_200, 96_000, 176_400, 192_000,
   ];

@@ -1,5 +1,5 @@
 export { codecFacts } from './codecs';
-export type { CodecFacts, TwinCodec } from './codecs';
+export type { CodecFacts } from './codecs';
 export { bytesMade, recipeKey } from './recipe';
 export type { SoundRecipe, TwinSource } from './recipe';
 export { recipeForPlayer } from './for-player';
@@ -10,3 +10,5 @@ export { SoundMeter, faultOf } from './check';
 export type { HeardSound, TwinFault } from './check';
 export { countPlayability, toMakeOf, playabilityOf } from './playability';
 export type { ToMake, Playability, PlayabilityCounts, WantedTwin } from './playability';
+export type { NamedRecipe, RecipeId } from './named-recipe';
+export { plainWishes, readWishes, triedRecipes } from './named-recipe';

@@ -1,5 +1,4 @@
-import type { Playable } from '../rulebooks';
-import type { TwinCodec } from './codecs';
+import type { Playable, TwinCodec } from '../rulebooks';
 
 /** How one sound is made into another one: all of it is settled, so that two players that ask for the same share one. */
 export interface SoundRecipe {

@@ -14,6 +14,7 @@ export const HEAD_PARTS = [
   'lists',
   'views',
   'presets',
+  'recipes',
 ] as const satisfies readonly (keyof HeadParts)[];
 export type HeadPart = (typeof HEAD_PARTS)[number];
 

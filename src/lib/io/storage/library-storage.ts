@@ -11,7 +11,8 @@ import {
 import type { PlanDigest, ThereFile } from '$lib/core/plan';
 import type { TargetRoom } from '$lib/core/run';
 import type { Levels } from '$lib/core/sound';
-import type { SoundRecipe, TwinCodec } from '$lib/core/twins';
+import type { SoundRecipe } from '$lib/core/twins';
+import type { TwinCodec } from '$lib/core/rulebooks';
 import { BaseRecords } from './base-records';
 import { Databases } from './databases';
 import { HeadRecords } from './head-records';

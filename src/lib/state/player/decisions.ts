@@ -19,6 +19,7 @@ import {
   type SyncPolicy,
 } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
+import type { NamedRecipe } from '$lib/core/twins';
 import type { Library } from '../library.svelte';
 
 /** The player that decisions are for. */
@@ -81,6 +82,14 @@ export class PlayerDecisions {
   /** Goes by another rulebook from now on; null for the one that it was made from. */
   setRulebook(own: Rulebook | null): void {
     this.library.setPlayer({ ...this.desk.player, own }, `Rulebook of ${this.desk.name}`);
+    this.desk.planSoon();
+  }
+
+  /** Has its twins made by a recipe from now on; null for what its rulebook says. */
+  setRecipe(recipe: NamedRecipe | null): void {
+    const { recipe: _, ...player } = this.desk.player;
+    const next = recipe ? { ...player, recipe: recipe.id } : player;
+    this.library.setPlayer(next, `Recipe of ${this.desk.name}`);
     this.desk.planSoon();
   }
 

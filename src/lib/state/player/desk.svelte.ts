@@ -2,6 +2,7 @@ import { kindOf, type Item } from '$lib/core/items';
 import { abilitiesOf, ofItems, type Player, type PlayerId, type TargetId } from '$lib/core/library';
 import { NO_CHOICES } from '$lib/core/plan';
 import { refusalOf, type Rulebook } from '$lib/core/rulebooks';
+import type { NamedRecipe } from '$lib/core/twins';
 import { rulebookOf } from '$lib/rulebooks';
 import type { RunClient } from '$lib/workers/run-client';
 import type { Intake } from '../intake.svelte';
@@ -22,7 +23,17 @@ import { PlayerRuns } from './runs.svelte';
  */
 export class PlayerDesk implements OfPlayer {
   readonly player: Player = $derived.by(() => this.library.playerOf(this.id, this.id));
-  readonly rulebook: Rulebook = $derived.by(() => rulebookOf(this.player));
+  /** Its rulebook as it was written. */
+  readonly ownRulebook: Rulebook = $derived.by(() => rulebookOf(this.player));
+  /** The recipe that was chosen for it; null where its rulebook decides. */
+  readonly recipe: NamedRecipe | null = $derived.by(
+    () => this.library.recipes.find(({ id }) => id === this.player.recipe) ?? null,
+  );
+  /** What it goes by: its twins are made as the recipe says that was chosen for it. */
+  readonly rulebook: Rulebook = $derived.by(() => {
+    const { recipe, ownRulebook } = this;
+    return recipe ? { ...ownRulebook, twins: recipe.wishes } : ownRulebook;
+  });
   readonly name: string = $derived.by(() => this.player.name ?? this.rulebook.name);
   readonly place: PlayerPlace;
   readonly record: RunRecord;

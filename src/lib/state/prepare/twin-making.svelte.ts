@@ -108,6 +108,16 @@ export class TwinMaking {
     this.jobs = this.jobs.filter(({ state }) => state !== 'failed');
   }
 
+  /** Whether an encoder takes a recipe here. @throws {WorkerError} */
+  async canEncode(recipe: SoundRecipe): Promise<boolean> {
+    const client = this.idle.pop() ?? new ConvertClient();
+    try {
+      return await client.canEncode(recipe);
+    } finally {
+      this.idle.push(client);
+    }
+  }
+
   /** Seconds that it takes to make as much; null while nothing is measured here. */
   secondsFor(wanted: readonly WantedTwin[]): number | null {
     let sum = 0;

@@ -2,7 +2,8 @@ import { FORMAT_NAMES, codecName, requireField, type FormatId } from '$lib/core/
 import { nameOf } from '$lib/core/paths';
 import type { Finding, FindingCode, WayApart } from '$lib/core/plan';
 import type { FailureCode } from '$lib/core/run';
-import type { TwinCodec, Unmakeable } from '$lib/core/twins';
+import type { Unmakeable } from '$lib/core/twins';
+import type { TwinCodec } from '$lib/core/rulebooks';
 import { bytes, counted } from './amounts';
 import { failureWords } from './run-words';
 import { CODEC_LABELS, UNMAKEABLE } from './twin-words';

@@ -1,4 +1,5 @@
-import type { ToMake, SoundRecipe, TwinCodec, Unmakeable } from '$lib/core/twins';
+import type { ToMake, SoundRecipe, Unmakeable } from '$lib/core/twins';
+import type { TwinCodec, TwinWishes } from '$lib/core/rulebooks';
 import { bytes } from './amounts';
 
 /** How people call what sound is made to. */
@@ -74,3 +75,14 @@ export const convertFailure = ({
   readonly code: string;
   readonly detail: string;
 }): string => `${FAILURES[code] ?? code} (${detail})`;
+
+/** What a recipe wishes, in a line. */
+export function wishesWords({ codec, music, speech, mostRate, mono }: TwinWishes): string {
+  const rates = [
+    ...(music === null ? [] : [`music ${music / 1000} kbit/s`]),
+    ...(speech === null ? [] : [`speech ${speech / 1000} kbit/s`]),
+    ...(mostRate === null ? [] : [`at most ${hertz(mostRate)}`]),
+    ...(mono === 'never' ? [] : [mono === 'always' ? 'mono' : 'speech in mono']),
+  ];
+  return [CODEC_LABELS[codec], ...rates].join(', ');
+}

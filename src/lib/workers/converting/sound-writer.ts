@@ -15,7 +15,8 @@ import {
   type StreamTargetChunk,
 } from 'mediabunny';
 import { WholeSamples } from '$lib/core/sound';
-import type { SoundRecipe, TwinCodec } from '$lib/core/twins';
+import type { SoundRecipe } from '$lib/core/twins';
+import type { TwinCodec } from '$lib/core/rulebooks';
 import { AlacEncoder, FRAME_SAMPLES, writeConfig } from '$lib/formats/alac';
 import type { FileSink } from '$lib/formats/file-sink';
 import { Mp3File } from '$lib/formats/mp3';
@@ -54,18 +55,23 @@ export async function openWriter(
   sound: SoundToWrite,
   sink: FileSink,
 ): Promise<SoundWriter> {
-  if (recipe.codec === 'alac') return new AlacWriter(recipe, sound, sink);
-  await register(recipe.codec);
-  const { codec, sampleRate, channels: numberOfChannels, bitrate } = recipe;
-  const named = BROWSER_CODECS[codec](sound.bits);
-  const options = { sampleRate, numberOfChannels, ...(bitrate !== null && { bitrate }) };
-  if (!(await canEncodeAudio(named, options)))
+  const { codec, sampleRate, channels: numberOfChannels } = recipe;
+  if (codec === 'alac') return new AlacWriter(recipe, sound, sink);
+  if (!(await canEncode(recipe)))
     throw new NoEncoderError(
       `this browser cannot encode ${codec} of ${sampleRate} Hz and ${numberOfChannels} channels`,
     );
   return codec === 'aac' || codec === 'mp3'
     ? new PacketWriter(recipe, sound, sink)
     : new StreamWriter(recipe, sound, sink);
+}
+
+/** Whether an encoder takes a recipe here, be it the browser's, one that comes with the application, or ours. */
+export async function canEncode({ codec, sampleRate, channels, bitrate }: SoundRecipe): Promise<boolean> {
+  if (codec === 'alac') return channels <= 2;
+  await register(codec);
+  const options = { sampleRate, numberOfChannels: channels, ...(bitrate !== null && { bitrate }) };
+  return canEncodeAudio(BROWSER_CODECS[codec](16), options);
 }
 
 /** The codec as the browser calls it. */

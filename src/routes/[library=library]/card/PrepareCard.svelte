@@ -3,7 +3,6 @@
   import { toMakeOf, recipeKey, type Playability } from '$lib/core/twins';
   import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
-  import PlayerMark from '$lib/ui/PlayerMark.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { unheldWords } from '$lib/ui/words/finding-words';
   import { UNMAKEABLE, recipeWords, timeWords } from '$lib/ui/words/twin-words';
@@ -18,6 +17,10 @@
   const length = $derived(items.reduce((sum, { facts }) => sum + (facts.durationSeconds ?? 0), 0));
   const told = $derived(
     players.list.map((desk) => ({ desk, lines: linesOf(desk), make: prepare.makingFor(items, desk) })),
+  );
+  /** Players that need a twin of some of them. */
+  const asking = $derived(
+    players.list.filter((desk) => items.some((item) => 'recipe' in prepare.playability(item, desk))),
   );
   const all = $derived(toMakeOf(told.flatMap(({ make }) => make.wanted)));
   const time = $derived(making.secondsFor(all.wanted));
@@ -57,16 +60,32 @@
     <h3>Where {one ? 'does it' : 'do they'} play?</h3>
     {#each told as { desk, lines } (desk.id)}
       <p class="line">
-        <PlayerMark
-          initial={desk.rulebook.initial}
-          name={desk.name}
-          plays={lines.some((line) => !line.includes('not at all'))}
-        />
         <b>{desk.name}</b>
         <span>{lines.join('; ')}</span>
       </p>
     {/each}
   </section>
+  {#if asking.length > 0}
+    <section>
+      <h3>By which recipe?</h3>
+      {#each asking as desk (desk.id)}
+        <label class="by"
+          ><span>{desk.name}</span>
+          <select
+            value={desk.recipe?.id ?? ''}
+            disabled={!session.library.mayWrite}
+            onchange={(event) =>
+              desk.decisions.setRecipe(
+                session.library.recipes.find(({ id }) => id === event.currentTarget.value) ?? null,
+              )}
+          >
+            <option value="">the best that it takes, by its rulebook</option>
+            {#each session.library.recipes as { id, name } (id)}<option value={id}>{name}</option>{/each}
+          </select></label
+        >
+      {/each}
+    </section>
+  {/if}
   {#if all.wanted.length > 0}
     <section>
       <h3>What will it cost?</h3>
@@ -131,10 +150,20 @@
   }
   .line {
     display: grid;
-    grid-template-columns: auto 62px 1fr;
+    grid-template-columns: 72px 1fr;
     align-items: baseline;
     gap: 8px;
     padding: 2px 0;
+  }
+  .by {
+    display: grid;
+    grid-template-columns: 72px minmax(0, 1fr);
+    align-items: center;
+    gap: 8px;
+    padding: 2px 0;
+  }
+  .by span {
+    color: var(--ink-2);
   }
   dl {
     display: grid;

@@ -12,10 +12,10 @@
 
   let view = $state<'words' | 'json'>('words');
   // svelte-ignore state_referenced_locally (the text is the curator's from here on)
-  let text = $state(JSON.stringify(desk.rulebook, null, 2));
+  let text = $state(JSON.stringify(desk.ownRulebook, null, 2));
   let trouble = $state<string | null>(null);
 
-  const rulebook = $derived(desk.rulebook);
+  const rulebook = $derived(desk.ownRulebook);
   const isOwn = $derived(desk.player.own !== null);
 
   function whereIn(error: unknown): string {
@@ -41,7 +41,7 @@
 
   function putBack() {
     desk.decisions.setRulebook(null);
-    text = JSON.stringify(desk.rulebook, null, 2);
+    text = JSON.stringify(desk.ownRulebook, null, 2);
     trouble = null;
   }
 

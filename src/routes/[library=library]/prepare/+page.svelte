@@ -11,6 +11,7 @@
   import BeingMade from './BeingMade.svelte';
   import CleanUp from './CleanUp.svelte';
   import PlayabilityCell from './PlayabilityCell.svelte';
+  import RecipesPanel from './RecipesPanel.svelte';
 
   const session = getSession();
   const { prepare, players, scope, selection, library } = session;
@@ -24,6 +25,7 @@
     ...desks.map(({ name }) => ({ name })),
   ]);
   let cursor = $state<string | null>(null);
+  let recipes = $state(false);
 
   // Counted anew whenever one of these changes: what is known of items that stay what they are stands.
   $effect(() => {
@@ -54,96 +56,102 @@
 
 <svelte:head><title>Prepare · Lectorum</title></svelte:head>
 
-<div class="title">
-  <h1>Prepare</h1>
-  <span class="quiet">what plays where, and what has to be made first</span>
-  <span class="end"><CleanUp {shelf} /></span>
-</div>
-{#if library.items.length === 0}
-  <section class="empty">
-    <h2>Nothing to prepare yet</h2>
-    <p>
-      Here each item is held against what every player takes. What one cannot play is named with the reason,
-      and made playable: a twin in a format that it takes, with your originals as they are.
-    </p>
-    <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
-  </section>
+{#if recipes}
+  <RecipesPanel onclose={() => (recipes = false)} />
 {:else}
-  <div class="line">
-    <ul class="legend" aria-label="Legend">
-      <li><i class="plays"></i>plays as it is</li>
-      <li><i class="ready"></i>by a twin that is ready</li>
-      <li><i class="make"></i>twin to make</li>
-      <li><i class="cannot"></i>cannot be made here</li>
-    </ul>
-    <label class="only"
-      ><input
-        type="checkbox"
-        class="checkbox"
-        bind:checked={() => !prepare.showsAll, (only) => (prepare.showsAll = !only)}
-      />
-      only what needs something</label
+  <div class="title">
+    <h1>Prepare</h1>
+    <span class="quiet">what plays where, and what has to be made first</span>
+    <span class="end"
+      ><CleanUp {shelf} /><button class="btn" onclick={() => (recipes = true)}>Recipes</button></span
     >
   </div>
-  {#if !prepare.building && prepare.rows.length === 0}
+  {#if library.items.length === 0}
     <section class="empty">
-      <h2>Everything plays</h2>
+      <h2>Nothing to prepare yet</h2>
       <p>
-        {scope.items.length < library.items.length ? 'What is in scope plays' : 'All that you have plays'} as it
-        is on every player that is to have it.
+        Here each item is held against what every player takes. What one cannot play is named with the reason,
+        and made playable: a twin in a format that it takes, with your originals as they are.
       </p>
+      <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
     </section>
   {:else}
-    <Ledger
-      rows={prepare.rows}
-      {cursor}
-      label="What plays where"
-      {columns}
-      rowHeight={40}
-      isSelected={(row) => row.items.every(({ id }) => selection.ids.has(id))}
-      onpick={pick}
-      onkey={(event, row) => {
-        if (event.key === 'Enter' && row) makeRow(row);
-      }}
-    >
-      {#snippet head()}<LedgerHeads {heads} />{/snippet}
-      {#snippet row(row)}
-        <div class="cols">
-          <span role="gridcell"><SpineLabel kind={row.kind} height={22} /></span>
-          <span class="cut two" role="gridcell"
-            ><b>{row.label}</b> <span class="quiet">{row.note}</span><small>{row.formats}</small></span
-          >
-          <span role="gridcell">{row.items.length}</span>
-          {#each desks as desk (desk.id)}
-            {@const counts = row.cells.get(desk.id)}
-            <span class="cell" role="gridcell"
-              >{#if counts}<PlayabilityCell {counts} player={desk.name} />{/if}</span
-            >
-          {/each}
-        </div>
-      {/snippet}
-    </Ledger>
-    <div class="foot" style:grid-template-columns={columns}>
-      <span></span><span class="quiet">to make, about</span><span></span>
-      {#each desks as desk (desk.id)}
-        {@const total = prepare.totalFor(desk.id)}
-        <span>
-          {#if total.wanted.length === 0}<span class="quiet">–</span>
-          {:else}
-            <b>{total.wanted.length}</b>
-            <small class="quiet">{costWords(total, making.secondsFor(total.wanted))}</small>
-            <button
-              class="act"
-              disabled={!library.mayWrite}
-              aria-label="Make {counted(total.wanted.length, 'twin')} for {desk.name}"
-              onclick={() => make(desk)}>Make</button
-            >
-          {/if}
-        </span>
-      {/each}
+    <div class="line">
+      <ul class="legend" aria-label="Legend">
+        <li><i class="plays"></i>plays as it is</li>
+        <li><i class="ready"></i>by a twin that is ready</li>
+        <li><i class="make"></i>twin to make</li>
+        <li><i class="cannot"></i>cannot be made here</li>
+      </ul>
+      <label class="only"
+        ><input
+          type="checkbox"
+          class="checkbox"
+          bind:checked={() => !prepare.showsAll, (only) => (prepare.showsAll = !only)}
+        />
+        only what needs something</label
+      >
     </div>
+    {#if !prepare.building && prepare.rows.length === 0}
+      <section class="empty">
+        <h2>Everything plays</h2>
+        <p>
+          {scope.items.length < library.items.length ? 'What is in scope plays' : 'All that you have plays'} as
+          it is on every player that is to have it.
+        </p>
+      </section>
+    {:else}
+      <Ledger
+        rows={prepare.rows}
+        {cursor}
+        label="What plays where"
+        {columns}
+        rowHeight={40}
+        isSelected={(row) => row.items.every(({ id }) => selection.ids.has(id))}
+        onpick={pick}
+        onkey={(event, row) => {
+          if (event.key === 'Enter' && row) makeRow(row);
+        }}
+      >
+        {#snippet head()}<LedgerHeads {heads} />{/snippet}
+        {#snippet row(row)}
+          <div class="cols">
+            <span role="gridcell"><SpineLabel kind={row.kind} height={22} /></span>
+            <span class="cut two" role="gridcell"
+              ><b>{row.label}</b> <span class="quiet">{row.note}</span><small>{row.formats}</small></span
+            >
+            <span role="gridcell">{row.items.length}</span>
+            {#each desks as desk (desk.id)}
+              {@const counts = row.cells.get(desk.id)}
+              <span class="cell" role="gridcell"
+                >{#if counts}<PlayabilityCell {counts} player={desk.name} />{/if}</span
+              >
+            {/each}
+          </div>
+        {/snippet}
+      </Ledger>
+      <div class="foot" style:grid-template-columns={columns}>
+        <span></span><span class="quiet">to make, about</span><span></span>
+        {#each desks as desk (desk.id)}
+          {@const total = prepare.totalFor(desk.id)}
+          <span>
+            {#if total.wanted.length === 0}<span class="quiet">–</span>
+            {:else}
+              <b>{total.wanted.length}</b>
+              <small class="quiet">{costWords(total, making.secondsFor(total.wanted))}</small>
+              <button
+                class="act"
+                disabled={!library.mayWrite}
+                aria-label="Make {counted(total.wanted.length, 'twin')} for {desk.name}"
+                onclick={() => make(desk)}>Make</button
+              >
+            {/if}
+          </span>
+        {/each}
+      </div>
+    {/if}
+    {#if making.jobs.length > 0}<BeingMade {making} />{/if}
   {/if}
-  {#if making.jobs.length > 0}<BeingMade {making} />{/if}
 {/if}
 
 <style>
@@ -169,6 +177,7 @@
   }
   .end {
     display: flex;
+    align-items: center;
     gap: 12px;
     margin-left: auto;
   }

@@ -59,7 +59,7 @@ const withChoices = (player: PlayerOf4, defaults: object): PlayerOf4 => ({
  * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
  * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
- * was chosen for a top folder, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets;
+ * was chosen for a top folder, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets; up to version 12 no recipe was kept;
  * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names; up to
  * version 11 every file on a player was noted under an item.
  */
@@ -135,6 +135,7 @@ const MIGRATIONS: readonly Migration[] = [
     })),
     version: 12,
   }),
+  (old) => ({ recipes: [], ...old, version: 13 }),
 ];
 
 function playersOf3(old: PlayersOf3): {

@@ -23,7 +23,8 @@ interface OldSection {
 /**
  * `MIGRATIONS[n]` turns version n into n + 1. Version 1 had one section for each kind, and years beside dates; up to
  * version 2 the first folder below a place was called otherwise; up to version 3 nothing was said of alphabets, of limits
- * of parts of names and of files, of what a folder is played by, nor of what tags are written in.
+ * of parts of names and of files, of what a folder is played by, nor of what tags are written in; up to version 4 nothing
+ * was said of how files are made that it takes.
  */
 const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
   1: ({ names, sections, version: _, ...rest }) => {
@@ -58,6 +59,7 @@ const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
     ),
   }),
   3: ({ version: _, ...rest }) => ({ ...rest, version: 4 }),
+  4: ({ version: _, ...rest }) => ({ ...rest, version: 5 }),
 };
 
 const dated = (field: FieldName | 'year'): FieldName => (field === 'year' ? 'date' : field);

@@ -1,0 +1,247 @@
+<script lang="ts">
+  import { parseJson } from '$lib/core/json';
+  import { TWIN_CODECS, type TwinCodec, type TwinWishes } from '$lib/core/rulebooks';
+  import {
+    codecFacts,
+    plainWishes,
+    readWishes,
+    triedRecipes,
+    type NamedRecipe,
+    type RecipeId,
+  } from '$lib/core/twins';
+  import { download } from '$lib/io/download';
+  import { newId } from '$lib/io/new-id';
+  import { getSession } from '$lib/state/session.svelte';
+  import FileButton from '$lib/ui/FileButton.svelte';
+  import Panel from '$lib/ui/Panel.svelte';
+  import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
+
+  /** Recipes that are kept by name: made, copied, changed, taken out as files and brought in. */
+  let { onclose }: { onclose: () => void } = $props();
+  const session = getSession();
+  const { library, prepare, players } = session;
+
+  const RATES = [22_050, 32_000, 44_100, 48_000, 88_200, 96_000];
+  const kept = $derived([...library.recipes].sort((a, b) => a.name.localeCompare(b.name, 'en')));
+  let draft = $state.raw<NamedRecipe | null>(null);
+  /** Whether this browser encodes what is on show; null while it is asked. */
+  let encodes = $state<boolean | null>(null);
+  let trouble = $state<string | null>(null);
+  const facts = $derived(draft && codecFacts(draft.wishes.codec));
+  const own = $derived(draft ? (kept.find(({ id }) => id === draft?.id) ?? null) : null);
+  const isKept = $derived(own !== null && JSON.stringify(own) === JSON.stringify(draft));
+
+  $effect(() => {
+    const wishes = draft?.wishes;
+    encodes = null;
+    if (!wishes) return;
+    let stale = false;
+    const tried = triedRecipes(wishes);
+    void Promise.all(tried.map((recipe) => prepare.making.canEncode(recipe))).then(
+      (all) => {
+        if (!stale) encodes = all.length > 0 && all.every(Boolean);
+      },
+      () => {
+        if (!stale) encodes = false;
+      },
+    );
+    return () => (stale = true);
+  });
+
+  const begin = (codec: TwinCodec) =>
+    (draft = { id: newId() as RecipeId, name: `New ${CODEC_LABELS[codec]}`, wishes: plainWishes(codec) });
+  const copy = (one: NamedRecipe) =>
+    (draft = { ...one, id: newId() as RecipeId, name: `${one.name}, another` });
+  function wish(change: Partial<TwinWishes>) {
+    if (!draft) return;
+    // Rates of one codec are none of another's.
+    const wishes = change.codec ? { ...plainWishes(change.codec), mono: draft.wishes.mono } : draft.wishes;
+    draft = { ...draft, wishes: { ...wishes, ...change } };
+  }
+  function forget(one: NamedRecipe) {
+    library.forgetRecipe(one);
+    draft = null;
+  }
+  async function bring(file: File) {
+    trouble = null;
+    const read = await file
+      .text()
+      .then((text) => readWishes(parseJson(text)))
+      .catch(() => null);
+    if (read) draft = { id: newId() as RecipeId, ...read };
+    else trouble = `${file.name} holds no recipe: it is to be JSON that was taken out here.`;
+  }
+  const takeOut = ({ name, wishes }: NamedRecipe) =>
+    download(
+      new Blob([JSON.stringify({ name, wishes }, null, 2)], { type: 'application/json' }),
+      `${name}.json`,
+    );
+  const usedBy = ({ id }: NamedRecipe) =>
+    players.list
+      .filter(({ player }) => player.recipe === id)
+      .map(({ name }) => name)
+      .join(', ');
+  const kilobits = (value: number) => `${value / 1000} kbit/s`;
+</script>
+
+<Panel title="Recipes">
+  {#snippet tools()}
+    <FileButton label="Bring one in" accept="application/json,.json" onfile={bring} />
+    <button class="btn" onclick={onclose}>Back to what plays where</button>
+  {/snippet}
+  <p class="quiet pad">
+    A recipe says what files are made to that a player does not take. Each player goes by its rulebook, which
+    asks for the best that it takes, unless you choose a recipe for it on the card. Nothing is ever made
+    larger than it is.
+  </p>
+  {#if trouble}<p class="wrong pad" role="alert">{trouble}</p>{/if}
+  <div class="two">
+    <section aria-label="Kept recipes">
+      <h2>Kept</h2>
+      {#each kept as one (one.id)}
+        <button class="one" aria-pressed={draft?.id === one.id} onclick={() => (draft = one)}>
+          <b>{one.name}</b><span class="quiet">{wishesWords(one.wishes)}</span>
+          {#if usedBy(one)}<span class="quiet">for {usedBy(one)}</span>{/if}
+        </button>
+      {:else}<p class="quiet">None yet.</p>{/each}
+      <div class="begin" role="group" aria-label="Begin a recipe">
+        <span class="quiet">a new one, made to</span>
+        {#each TWIN_CODECS as codec (codec)}
+          <button class="btn" disabled={!library.mayWrite} onclick={() => begin(codec)}
+            >{CODEC_LABELS[codec]}</button
+          >
+        {/each}
+      </div>
+    </section>
+    {#if draft && facts}
+      {@const now = draft}
+      <section aria-label="The recipe">
+        <h2>{own ? own.name : 'A new recipe'}</h2>
+        <label
+          ><span>name</span>
+          <input
+            type="text"
+            maxlength="200"
+            value={now.name}
+            oninput={(event) => (draft = { ...now, name: event.currentTarget.value })}
+          /></label
+        >
+        <label
+          ><span>made to</span>
+          <select
+            value={now.wishes.codec}
+            onchange={(event) => wish({ codec: event.currentTarget.value as TwinCodec })}
+          >
+            {#each TWIN_CODECS as codec (codec)}<option value={codec}>{CODEC_LABELS[codec]}</option>{/each}
+          </select></label
+        >
+        {#if facts.bitrates.length > 0}
+          {#each ['music', 'speech'] as const as what (what)}
+            <label
+              ><span>{what}</span>
+              <select
+                value={String(now.wishes[what] ?? '')}
+                onchange={(event) => wish({ [what]: Number(event.currentTarget.value) || null })}
+              >
+                <option value="">as much as is heard ({kilobits(facts.good[what])})</option>
+                {#each facts.bitrates as bitrate (bitrate)}<option value={String(bitrate)}
+                    >{kilobits(bitrate)}</option
+                  >{/each}
+              </select></label
+            >
+          {/each}
+        {/if}
+        <label
+          ><span>sample rate</span>
+          <select
+            value={String(now.wishes.mostRate ?? '')}
+            onchange={(event) => wish({ mostRate: Number(event.currentTarget.value) || null })}
+          >
+            <option value="">its own, as far as it can be</option>
+            {#each RATES as rate (rate)}<option value={String(rate)}>at most {rate / 1000} kHz</option>{/each}
+          </select></label
+        >
+        <label
+          ><span>one channel</span>
+          <select
+            value={now.wishes.mono}
+            onchange={(event) => wish({ mono: event.currentTarget.value as TwinWishes['mono'] })}
+          >
+            <option value="never">never</option>
+            <option value="speech">for speech</option>
+            <option value="always">always</option>
+          </select></label
+        >
+        <p role="status" class:wrong={encodes === false}>
+          {encodes === null
+            ? 'Asking the encoder'
+            : encodes
+              ? 'This browser can encode it.'
+              : 'Nothing here encodes that: choose another rate.'}
+        </p>
+        <div class="acts">
+          <button
+            class="btn btn-primary"
+            disabled={now.name.trim() === '' || isKept || encodes !== true || !library.mayWrite}
+            onclick={() => library.keepRecipe(now)}>Keep the recipe</button
+          >
+          {#if own}
+            <button class="btn" onclick={() => copy(own)}>Copy it</button>
+            <button class="btn" onclick={() => takeOut(own)}>Take it out as a file</button>
+            <button class="btn" disabled={!library.mayWrite} onclick={() => forget(own)}>Forget it</button>
+          {/if}
+        </div>
+      </section>
+    {/if}
+  </div>
+</Panel>
+
+<style>
+  .pad {
+    padding: 0 16px 8px;
+    max-width: 720px;
+  }
+  .two {
+    display: grid;
+    grid-template-columns: minmax(240px, 1fr) minmax(300px, 1.2fr);
+    gap: 24px;
+    padding: 8px 16px;
+    align-items: start;
+  }
+  section {
+    display: grid;
+    gap: 6px;
+  }
+  h2 {
+    font-size: var(--t-sub);
+  }
+  .one {
+    display: grid;
+    padding: 4px 8px;
+    text-align: left;
+    border-bottom: 1px solid var(--rule);
+  }
+  .one[aria-pressed='true'] {
+    background: var(--select);
+  }
+  .begin,
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 8px;
+    margin-top: 6px;
+  }
+  label {
+    display: grid;
+    grid-template-columns: 96px minmax(0, 1fr);
+    align-items: center;
+    gap: 8px;
+  }
+  label span {
+    color: var(--ink-2);
+  }
+  .wrong {
+    color: var(--blocks-ink);
+  }
+</style>
