@@ -1,8 +1,10 @@
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
+import { unzipSync } from 'fflate';
 import { filesOn } from '../helpers/answers';
 import { hasFfmpeg } from '../helpers/foreign-readers';
 import { ALBUM, expect, test, type App } from './app';
@@ -285,4 +287,39 @@ test('a recipe is kept by name, chosen for a player, taken out as a file and bro
   await expect(page.getByText('None yet.')).toBeVisible();
   await page.getByRole('button', { name: 'Back to what plays where' }).click();
   await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 5 by twins to make');
+});
+
+test('items are converted by hand into a ZIP, with their tags and pictures, under their own names', async ({
+  app,
+  page,
+}) => {
+  test.setTimeout(240_000);
+  await app.open();
+  await app.fillFolder([ALBUM[0]!, ALBUM[1]!]);
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  await app.station('Prepare').click();
+  await page.getByRole('grid', { name: 'What plays where' }).focus();
+  await page.keyboard.press('Home');
+  await page.getByRole('button', { name: 'Convert by hand' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Convert 2 items by hand' });
+  await sheet.getByRole('combobox', { name: /^by the recipe/ }).selectOption('aac');
+  await sheet
+    .getByRole('combobox', { name: /^names/ })
+    .selectOption({ label: 'folders and names as they are' });
+  await sheet.getByRole('radio', { name: 'a ZIP' }).check();
+  expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
+  await sheet.getByRole('button', { name: 'Convert 2' }).click();
+  await app.finished(/2 twins made and checked/);
+  await app.run();
+  await app.finished(/none failed/);
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^Save the ZIP/ }).click();
+  const entries = unzipSync(new Uint8Array(await readFile(await (await downloading).path())));
+  expect(Object.keys(entries).sort()).toEqual([
+    'Salt Ledger/01 Inventory of Gulls.m4a',
+    'Salt Ledger/02 Kelp Road.m4a',
+  ]);
+  const said = Buffer.from(entries['Salt Ledger/02 Kelp Road.m4a']!);
+  expect(['Kelp Road', 'covr', 'mp4a'].map((one) => said.includes(one))).toEqual([true, true, true]);
 });

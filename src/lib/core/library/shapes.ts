@@ -235,6 +235,7 @@ const player = object({
     kinds: nullable(list(kind, 100)),
     text: text(10_000),
     with: list(id),
+    only: optional(oneOf(true)),
     order: list(kind, 100),
     first: optional(oneOf(...FIRST_OF_KIND)),
   }),

@@ -6,6 +6,7 @@ export {
   parsePattern,
   namesIn,
   patternValues,
+  sourceNames,
   resolutionOf,
   requirePattern,
   writePattern,

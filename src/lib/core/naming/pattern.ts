@@ -1,7 +1,8 @@
+import { folderOf, nameOf, stemOf } from '../paths';
 import { FIELDS, joinTexts, yearOf, type FieldName, type Fields, type FieldValue } from '../items';
 
 /** Names that a pattern may use beside those of fields: what is read from fields, or known of the item itself. */
-const DERIVED = ['year', 'kind', 'sourceName', 'resolution'] as const;
+const DERIVED = ['year', 'kind', 'sourceName', 'sourceFolder', 'resolution'] as const;
 export type PatternField = FieldName | (typeof DERIVED)[number];
 
 const NAMED = FIELDS.filter(({ inNames }) => inNames);
@@ -144,15 +145,29 @@ export function namesIn(pattern: Pattern): readonly PatternField[] {
   return [...new Set([...names, ...(names.length > 0 ? (['tracks', 'discs'] as const) : [])])];
 }
 
+/** What a file and its folder are called. */
+export interface SourceNames {
+  readonly name: string;
+  /** Null where it lies in none. */
+  readonly folder: string | null;
+}
+
+/** What the file at a path is called, and its folder. */
+export const sourceNames = (path: string): SourceNames => ({
+  name: stemOf(path),
+  folder: nameOf(folderOf(path)) || null,
+});
+
 /**
  * What is known of an item as a pattern takes it.
+ * @param source what its file is called, without an ending, and the folder that it lies in
  * @param resolution of its picture, as `resolutionOf` tells it; null for what has none
  * @param names that are asked for, where not all are
  */
 export function patternValues(
   fields: Fields,
   kind: string | null,
-  sourceName: string,
+  source: SourceNames,
   resolution: string | null = null,
   names: readonly PatternField[] = PATTERN_FIELDS,
 ): PatternValues {
@@ -163,7 +178,10 @@ export function patternValues(
         values.kind = kind;
         break;
       case 'sourceName':
-        values.sourceName = sourceName;
+        values.sourceName = source.name;
+        break;
+      case 'sourceFolder':
+        values.sourceFolder = source.folder;
         break;
       case 'resolution':
         values.resolution = resolution;

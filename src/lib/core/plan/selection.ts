@@ -11,6 +11,8 @@ export interface Selection {
   readonly text: string;
   /** Single items that it is to have whatever else is said. Those that it is not to have are left out by choice. */
   readonly with: readonly ItemId[];
+  /** It is to have these alone. */
+  readonly only?: true;
   /** Kinds that come first where room runs out, the most important one first; others come after them. */
   readonly order: readonly Kind[];
   /** What comes first within one kind where room runs out; as they came in unless told. */
@@ -43,8 +45,9 @@ const ASKING: Asking<PlanItem> = {
 };
 
 /** Tells whether an item is selected. */
-export function selectionTest({ kinds, text, with: single }: Selection): (item: PlanItem) => boolean {
+export function selectionTest({ kinds, text, with: single, only }: Selection): (item: PlanItem) => boolean {
   const own = new Set(single);
+  if (only) return ({ id }) => own.has(id);
   const wanted = kinds && new Set(kinds);
   if (!wanted && text.trim() === '') return () => true;
   const meets = testOf(queryOf(text), ASKING);

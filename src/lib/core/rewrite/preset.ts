@@ -7,8 +7,14 @@ import {
   type FieldValue,
   type Item,
 } from '../items';
-import { nameOf, withoutExtension } from '../paths';
-import { parsePattern, patternValues, writePattern, type Pattern, type PatternProblem } from '../naming';
+import {
+  parsePattern,
+  patternValues,
+  sourceNames,
+  writePattern,
+  type Pattern,
+  type PatternProblem,
+} from '../naming';
 
 export type PresetId = string & { readonly __brand: 'PresetId' };
 
@@ -43,7 +49,7 @@ export function presetWriter({
     return [[name, value.trim() === '' || parsed.type === 'wrong' ? null : parsed.pattern]];
   });
   return (item) => {
-    const values = patternValues(fieldsOf(item), kindOf(item), withoutExtension(nameOf(item.path)));
+    const values = patternValues(fieldsOf(item), kindOf(item), sourceNames(item.path));
     return patterns.flatMap(([name, pattern]): (readonly [FieldName, FieldValue])[] => {
       if (!pattern) return [[name, null]];
       const { parts, missing } = writePattern(pattern, values, AS_THEY_ARE);

@@ -26,4 +26,4 @@ export type {
   TwinCodec,
   TwinWishes,
 } from './schema';
-export { TWIN_CODECS } from './schema';
+export { RULEBOOK_VERSION, TWIN_CODECS } from './schema';

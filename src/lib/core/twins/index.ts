@@ -12,3 +12,4 @@ export { countPlayability, toMakeOf, playabilityOf } from './playability';
 export type { ToMake, Playability, PlayabilityCounts, WantedTwin } from './playability';
 export type { NamedRecipe, RecipeId } from './named-recipe';
 export { plainWishes, readWishes, triedRecipes } from './named-recipe';
+export { HAND_PATTERNS, handRulebook } from './by-hand';

@@ -155,14 +155,14 @@ const needsSomething = ({ missing, stale, cannot, ready }: PlayabilityCounts): b
 
 /** Whether a player is to have an item, as far as its selection and what was left out say. */
 function wantsOf({ player, target }: PlayerDesk): (item: Item) => boolean {
-  const { kinds, text, with: single } = player.selection;
+  const { kinds, text, with: single, only } = player.selection;
   const own = new Set<ItemId>(single);
   const out = new Set<ItemId>(target.choices.leftOut);
   const wanted = kinds && new Set(kinds);
   const meets = text.trim() === '' ? () => true : scopeTest({ kind: null, text });
   return (item) => {
     if (out.has(item.id)) return false;
-    if (own.has(item.id)) return true;
+    if (own.has(item.id) || only) return own.has(item.id);
     const kind = kindOf(item);
     return (!wanted || (kind !== null && wanted.has(kind))) && meets(item);
   };

@@ -174,10 +174,14 @@ export class ShelfDesk {
     const parsed = parsePattern(this.pattern);
     if (parsed.type === 'wrong') return '';
     const fields = { ...EMPTY_FIELDS, ...editsOf(track) };
-    const { parts } = writePattern(parsed.pattern, patternValues(fields, 'song', track.title), {
-      numberWidth: SOURCE_NAMES.numberWidth,
-      safeValue: (text) => safeValue(text, SOURCE_NAMES),
-    });
+    const { parts } = writePattern(
+      parsed.pattern,
+      patternValues(fields, 'song', { name: track.title, folder: null }),
+      {
+        numberWidth: SOURCE_NAMES.numberWidth,
+        safeValue: (text) => safeValue(text, SOURCE_NAMES),
+      },
+    );
     // A single has no album: the level that would name it falls away.
     const named = parts.filter((part) => part.trim() !== '').map((part) => safeName(part, SOURCE_NAMES));
     return `${named.join('/')}.${track.extension}`;

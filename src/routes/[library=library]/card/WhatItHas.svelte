@@ -58,38 +58,49 @@
 
 <section>
   <h3>What is it to have?</h3>
-  <fieldset disabled={locked}>
-    <legend class="sr-only">Kinds that {desk.name} is to have</legend>
-    {#each taken as kind (kind)}
-      <label
-        ><input type="checkbox" checked={chosen.includes(kind)} onchange={() => toggle(kind)} />
-        {KIND_FACTS[kind].many}</label
-      >
-    {/each}
-  </fieldset>
-  <label class="field"
-    >only where these words are found
-    <input
-      class="input"
-      value={selection.text}
-      placeholder="all of them"
-      disabled={locked}
-      onchange={(event) => narrow(event.currentTarget.value.trim())}
-    /></label
-  >
-  {#if problem}<p role="alert" class="wrong">{queryProblemWords(problem)}</p>{/if}
-  {#if scope !== '' && scope !== selection.text}
-    <button class="act" disabled={locked} onclick={() => desk.decisions.select({ ...selection, text: scope })}
-      >Take the scope: {scope}</button
-    >
-  {/if}
-  {#if selection.with.length > 0}
+  {#if selection.only}
     <p>
-      And {counted(selection.with.length, 'single item')}.
-      <button class="act" disabled={locked} onclick={() => desk.decisions.select({ ...selection, with: [] })}
-        >Let them go</button
-      >
+      {counted(selection.with.length, 'item')} that {selection.with.length === 1 ? 'was' : 'were'} chosen by hand,
+      and no others.
     </p>
+  {:else}
+    <fieldset disabled={locked}>
+      <legend class="sr-only">Kinds that {desk.name} is to have</legend>
+      {#each taken as kind (kind)}
+        <label
+          ><input type="checkbox" checked={chosen.includes(kind)} onchange={() => toggle(kind)} />
+          {KIND_FACTS[kind].many}</label
+        >
+      {/each}
+    </fieldset>
+    <label class="field"
+      >only where these words are found
+      <input
+        class="input"
+        value={selection.text}
+        placeholder="all of them"
+        disabled={locked}
+        onchange={(event) => narrow(event.currentTarget.value.trim())}
+      /></label
+    >
+    {#if problem}<p role="alert" class="wrong">{queryProblemWords(problem)}</p>{/if}
+    {#if scope !== '' && scope !== selection.text}
+      <button
+        class="act"
+        disabled={locked}
+        onclick={() => desk.decisions.select({ ...selection, text: scope })}>Take the scope: {scope}</button
+      >
+    {/if}
+    {#if selection.with.length > 0}
+      <p>
+        And {counted(selection.with.length, 'single item')}.
+        <button
+          class="act"
+          disabled={locked}
+          onclick={() => desk.decisions.select({ ...selection, with: [] })}>Let them go</button
+        >
+      </p>
+    {/if}
   {/if}
   {#if ordered.length > 0}
     <details>

@@ -10,6 +10,7 @@
   import { costWords } from '$lib/ui/words/twin-words';
   import BeingMade from './BeingMade.svelte';
   import CleanUp from './CleanUp.svelte';
+  import ConvertSheet from './ConvertSheet.svelte';
   import PlayabilityCell from './PlayabilityCell.svelte';
   import RecipesPanel from './RecipesPanel.svelte';
 
@@ -26,6 +27,9 @@
   ]);
   let cursor = $state<string | null>(null);
   let recipes = $state(false);
+  let converting = $state(false);
+  /** What is converted by hand: what is selected, else all in scope. */
+  const chosen = $derived(selection.items.length > 0 ? selection.items : scope.items);
 
   // Counted anew whenever one of these changes: what is known of items that stay what they are stands.
   $effect(() => {
@@ -63,7 +67,11 @@
     <h1>Prepare</h1>
     <span class="quiet">what plays where, and what has to be made first</span>
     <span class="end"
-      ><CleanUp {shelf} /><button class="btn" onclick={() => (recipes = true)}>Recipes</button></span
+      ><CleanUp {shelf} /><button class="btn" onclick={() => (recipes = true)}>Recipes</button><button
+        class="btn"
+        disabled={!library.mayWrite || chosen.length === 0}
+        onclick={() => (converting = true)}>Convert by hand</button
+      ></span
     >
   </div>
   {#if library.items.length === 0}
@@ -153,6 +161,8 @@
     {#if making.jobs.length > 0}<BeingMade {making} />{/if}
   {/if}
 {/if}
+
+{#if converting}<ConvertSheet items={chosen} onclose={() => (converting = false)} />{/if}
 
 <style>
   h1 {

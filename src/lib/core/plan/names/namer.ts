@@ -9,11 +9,12 @@ import {
   safeName,
   safeValue,
   shorten,
+  sourceNames,
   writePattern,
   type Pattern,
   type PatternField,
 } from '../../naming';
-import { folderOf, stemOf } from '../../paths';
+import { folderOf } from '../../paths';
 import { sidecarFor, type Place, type Rulebook } from '../../rulebooks';
 import type { ItemPlan } from '../outgoing/item-plan';
 
@@ -76,7 +77,7 @@ export class Namer {
     const { pattern, asks } = this.pattern(place);
     const { streams } = item;
     const fields = asOneMaker(item.fields, place);
-    const values = patternValues(fields, item.kind, stemOf(item.path), resolutionOf(streams), asks);
+    const values = patternValues(fields, item.kind, sourceNames(item.path), resolutionOf(streams), asks);
     const { parts } = writePattern(pattern, values, {
       numberWidth: names.numberWidth,
       safeValue: (text) => {

@@ -1,0 +1,133 @@
+<script lang="ts">
+  import { Dialog } from 'bits-ui';
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import type { Item } from '$lib/core/items';
+  import { targetId } from '$lib/core/library';
+  import { SELECT_ALL } from '$lib/core/plan';
+  import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
+  import { HAND_PATTERNS, handRulebook, plainWishes } from '$lib/core/twins';
+  import { getSession } from '$lib/state/session.svelte';
+  import { counted } from '$lib/ui/words/amounts';
+  import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
+
+  /** Converts some items by hand: by a recipe, to a place, under names by a pattern. */
+  let { items, onclose }: { items: readonly Item[]; onclose: () => void } = $props();
+  const session = getSession();
+  const { library, prepare, players } = session;
+
+  const PATTERN_WORDS = [
+    'by what tags say',
+    'folders and names as they are',
+    'names as they are, in one folder',
+  ];
+  /** A kept recipe by its id, or a codec. */
+  let by = $state<string>('mp3');
+  let pattern = $state<string>(HAND_PATTERNS[0]);
+  let where = $state<'folder' | 'zip'>('folder');
+  let name = $state('');
+  let trouble = $state<string | null>(null);
+
+  const recipe = $derived(library.recipes.find(({ id }) => id === by) ?? null);
+  const wishes = $derived(recipe?.wishes ?? plainWishes(by as TwinCodec));
+  const suggested = $derived(players.freeName(`${recipe?.name ?? CODEC_LABELS[wishes.codec]} copies`));
+
+  async function convert(event: SubmitEvent) {
+    event.preventDefault();
+    const title = name.trim() || suggested;
+    try {
+      const own = handRulebook(title, wishes, pattern.trim());
+      const selection = { ...SELECT_ALL, with: items.map(({ id }) => id), only: true as const };
+      onclose();
+      const desk = await players.add({ name: title, rulebook: 'attic', own, device: null, selection });
+      await desk.open(targetId(desk.id, where));
+      prepare.making.add(prepare.makingFor(items, desk).wanted);
+      await goto(`/${page.params.library}/players`);
+    } catch (error) {
+      trouble = error instanceof Error ? error.message : String(error);
+    }
+  }
+</script>
+
+<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
+  <Dialog.Portal>
+    <Dialog.Overlay class="veil" />
+    <Dialog.Content class="sheet">
+      <Dialog.Title class="sheet-title">Convert {counted(items.length, 'item')} by hand</Dialog.Title>
+      <form onsubmit={convert}>
+        <label
+          ><span>by the recipe</span>
+          <select bind:value={by}>
+            {#each library.recipes as { id, name: own, wishes: wished } (id)}<option value={id}
+                >{own}: {wishesWords(wished)}</option
+              >{/each}
+            {#each TWIN_CODECS as codec (codec)}<option value={codec}
+                >{CODEC_LABELS[codec]}, as much as is heard</option
+              >{/each}
+          </select></label
+        >
+        <label
+          ><span>names</span>
+          <select
+            value={HAND_PATTERNS.find((one) => one === pattern) ?? ''}
+            onchange={(event) => (pattern = event.currentTarget.value || pattern)}
+          >
+            {#each HAND_PATTERNS as one, index (one)}<option value={one}>{PATTERN_WORDS[index]}</option
+              >{/each}
+            <option value="">by a pattern of your own</option>
+          </select></label
+        >
+        <label><span>pattern</span> <input type="text" class="path" bind:value={pattern} /></label>
+        <fieldset>
+          <legend>where to</legend>
+          <label
+            ><input type="radio" bind:group={where} value="folder" /> a folder, chosen before the run</label
+          >
+          <label><input type="radio" bind:group={where} value="zip" /> a ZIP</label>
+        </fieldset>
+        <label
+          ><span>called</span>
+          <input type="text" maxlength="200" placeholder={suggested} bind:value={name} /></label
+        >
+        <p class="quiet">
+          It becomes a place of its own among the players. What will lie there is rehearsed, with its names,
+          before anything is written; the run can be taken back, and what changes later is brought up to date.
+          Files that are of that format already go as they are. Originals stay.
+        </p>
+        {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
+        <div class="acts">
+          <button type="submit" class="btn btn-primary">Convert {items.length}</button>
+          <button type="button" class="btn" onclick={onclose}>Cancel</button>
+        </div>
+      </form>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>
+
+<style>
+  form {
+    display: grid;
+    gap: 8px;
+  }
+  form > label {
+    display: grid;
+    grid-template-columns: 110px minmax(0, 1fr);
+    align-items: center;
+    gap: 8px;
+  }
+  label span,
+  legend {
+    color: var(--ink-2);
+  }
+  fieldset label {
+    display: flex;
+    gap: 6px;
+  }
+  .acts {
+    display: flex;
+    gap: 8px;
+  }
+  .wrong {
+    color: var(--blocks-ink);
+  }
+</style>
