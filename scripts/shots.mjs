@@ -92,8 +92,6 @@ await page.getByRole('button', { name: /^All/ }).click();
 await page.getByRole('button', { name: 'Back to the arrivals' }).click();
 
 await station('Identify');
-await page.getByRole('button', { name: 'Lay out FERRY_INSP_S1_D2' }).waitFor();
-await shoot('sets');
 await page.getByRole('button', { name: 'Lay out FERRY_INSP_S1_D2' }).click();
 await page.getByRole('radio', { name: /as aired, season 1, 7 to 14/ }).click();
 await page.getByText('2 cross').waitFor();
@@ -159,6 +157,14 @@ await page
   .getByRole('button', { name: 'Releases' })
   .click();
 await page.getByLabel('Narrow by any field').fill('');
+
+await station('Prepare');
+await page.getByRole('gridcell', { name: /Quiet Engines/ }).click();
+await page.getByRole('button', { name: /twins for Galley/ }).click();
+await page.getByRole('progressbar', { name: /^Making/ }).first().waitFor();
+await page.getByText(/^ *([3-9]\d)%/).first().waitFor();
+await shoot('prepare');
+await page.getByRole('region', { name: 'Being made' }).getByRole('button', { name: 'Cancel' }).click();
 
 await station('Players');
 await page.getByRole('list', { name: 'Findings' }).getByRole('listitem').first().waitFor();

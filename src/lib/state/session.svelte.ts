@@ -160,7 +160,8 @@ export class Session {
       void this.followOriginals();
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
       void navigator.storage?.persist?.();
-      await this.prepare.open();
+      // Looking for the twins’ files takes its time; who plans goes by what is noted of them.
+      this.openTwins();
       await this.players.open();
     } catch (error) {
       this.trouble = error instanceof Error ? error.message : String(error);
@@ -197,7 +198,14 @@ export class Session {
     await this.library.load();
     this.library.works = this.lock.state === 'working';
     await this.library.keepAsNow();
+    this.openTwins();
     await this.players.open();
+  }
+
+  private openTwins(): void {
+    this.prepare
+      .open()
+      .catch((error: unknown) => this.work.say(`Twins were not looked for: ${String(error)}`, true));
   }
 
   close(): void {

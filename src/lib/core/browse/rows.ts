@@ -1,6 +1,7 @@
 import { askedOf, queryOf, testOf, type Asked, type Asking } from '../query';
 import {
   fieldText,
+  FORMAT_NAMES,
   fieldsOf,
   homeOf,
   kindOf,
@@ -32,6 +33,7 @@ export const LEVELS = [
   'composer',
   'year',
   'decade',
+  'format',
   'none',
 ] as const;
 /** Levels that items are laid out by at the most: by everything once. */
@@ -169,6 +171,8 @@ export function groupOf(
         note: '',
       };
     }
+    case 'format':
+      return { sort: FORMAT_NAMES[item.format], label: FORMAT_NAMES[item.format], note: '' };
     case 'decade': {
       const year = yearOf(fields);
       const first = year === null ? null : year - (year % 10);

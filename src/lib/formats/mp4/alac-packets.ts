@@ -11,8 +11,6 @@ export interface AlacTrack {
   readonly packets: readonly { readonly start: number; readonly size: number }[];
 }
 
-/** Packets of a sound of a week. */
-const MOST_PACKETS = 10_000_000;
 /** Bytes of a sample entry before the boxes in it (section 12.2.3). */
 const ENTRY_BYTES = 36;
 
@@ -27,7 +25,10 @@ export async function readAlacTrack(source: ByteSource): Promise<AlacTrack | nul
     const table = findPath(moovBytes, trak, 'mdia', 'minf', 'stbl');
     const sizes = table && findPath(moovBytes, table, 'stsz');
     if (!table || !sizes) throw new FormatError('damaged', 'it does not say where its sound lies');
-    const count = Math.min(readU32(moovBytes, sizes.content + 8), MOST_PACKETS);
+    // No more than the file has room for: what its table says beyond that is a lie.
+    const uniform = readU32(moovBytes, sizes.content + 4);
+    const room = uniform > 0 ? source.size / uniform : (sizes.end - sizes.content - 12) / 4;
+    const count = Math.min(readU32(moovBytes, sizes.content + 8), Math.floor(room));
     return { config, packets: readPlaces(moovBytes, table, count) };
   }
   return null;

@@ -41,6 +41,8 @@ export class TwinMaking {
   private readonly idle: ConvertClient[] = [];
   private readonly atOnce = Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
   private job: Job | null = null;
+  /** Nothing is begun before what an earlier page left was looked for: it would be taken for a part of that. */
+  private isOpen = false;
   private made = 0;
   private failed = 0;
 
@@ -54,9 +56,10 @@ export class TwinMaking {
   /** Goes on with what a page that was closed had not made yet. */
   async open(): Promise<void> {
     const kept = await this.library.storage.making.find('queue');
+    this.isOpen = true;
+    this.goOn();
     if (!kept) return;
     this.speeds = kept.speeds;
-    if (!this.library.mayWrite) return;
     const wanted = kept.jobs.flatMap(({ item: id, recipe }) => {
       const item = this.library.find(id);
       return item ? [{ item, recipe }] : [];
@@ -135,7 +138,7 @@ export class TwinMaking {
 
   private goOn(): void {
     const { waiting } = this;
-    if (waiting.length === 0) return;
+    if (waiting.length === 0 || !this.isOpen) return;
     this.job ??= this.work.start('Make twins', waiting.length, () => this.cancel());
     for (const job of waiting) {
       if (this.isPaused || this.clients.size >= this.atOnce) break;

@@ -11,7 +11,6 @@ export class TwinShelf {
   private all = new Map<ItemId, readonly Twin[]>();
   /** Rises with each change. */
   version = $state(0);
-  private opening: Promise<void> | null = null;
 
   constructor(
     private readonly library: Library,
@@ -20,21 +19,20 @@ export class TwinShelf {
   ) {}
 
   /** Reads what is noted. A twin whose file is gone is as good as none; a file that nothing is noted of was never finished. */
-  open(): Promise<void> {
-    this.opening ??= this.read();
-    return this.opening;
-  }
-
-  private async read(): Promise<void> {
+  async open(): Promise<void> {
     const { storage, mayWrite } = this.library;
     const noted = await storage.twins.all();
+    this.all = new Map(noted);
+    this.version++;
     const files = await listTwinFiles(storage.library);
     const known = new Set([...noted.values()].flat().map(({ id }) => id));
     if (mayWrite) for (const id of files.keys()) if (!known.has(id)) await dropTwinFile(storage.library, id);
     for (const [item, twins] of noted) {
       const there = twins.filter(({ id, size }) => files.get(id) === size);
+      if (there.length === twins.length) continue;
       if (there.length > 0) this.all.set(item, there);
-      if (there.length < twins.length && mayWrite) {
+      else this.all.delete(item);
+      if (mayWrite) {
         await storage.twins.keep(item, there);
         await this.mirror.tellTwins([[item, there]]);
       }

@@ -33,6 +33,7 @@
     composer: 'composer',
     year: 'year',
     decade: 'decade',
+    format: 'format',
     none: 'nothing',
   };
 </script>

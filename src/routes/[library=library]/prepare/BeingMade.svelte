@@ -9,6 +9,13 @@
   let { making }: { making: TwinMaking } = $props();
   const session = getSession();
 
+  /** Nobody was asked yet whether the system may tell of the end. */
+  let mayAsk = $state(globalThis.Notification?.permission === 'default');
+  async function askToTell() {
+    await Notification.requestPermission();
+    mayAsk = false;
+  }
+
   const SHOWN = 6;
   const RANK = { running: 0, failed: 1, waiting: 2 } as const;
   const waiting = $derived(making.waiting.length);
@@ -41,6 +48,7 @@
         {#if making.isPaused}<button class="act" onclick={() => making.resume()}>Go on</button>
         {:else}<button class="act" onclick={() => making.pause()}>Pause</button>{/if}
         <button class="act" onclick={() => making.cancel()}>Cancel</button>
+        {#if mayAsk}<button class="act" onclick={askToTell}>Tell me when it is done</button>{/if}
       {/if}
       {#if failed.length > 0}
         <button class="act" onclick={tryAgain}
