@@ -159,10 +159,19 @@ await page
 await page.getByLabel('Narrow by any field').fill('');
 
 await station('Prepare');
-await page.getByRole('gridcell', { name: /Quiet Engines/ }).click();
+await page
+  .getByRole('grid', { name: 'What plays where' })
+  .getByRole('row', { name: /Quiet Engines/ })
+  .click();
 await page.getByRole('button', { name: /twins for Galley/ }).click();
-await page.getByRole('progressbar', { name: /^Making/ }).first().waitFor();
-await page.getByText(/^ *([3-9]\d)%/).first().waitFor();
+await page
+  .getByRole('progressbar', { name: /^Making/ })
+  .first()
+  .waitFor();
+await page
+  .getByText(/^ *([3-9]\d)%/)
+  .first()
+  .waitFor();
 await shoot('prepare');
 await page.getByRole('region', { name: 'Being made' }).getByRole('button', { name: 'Cancel' }).click();
 

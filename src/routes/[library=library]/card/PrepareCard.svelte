@@ -32,7 +32,7 @@
       const text = playabilityWords(prepare.playability(item, desk));
       counts.set(text, (counts.get(text) ?? 0) + 1);
     }
-    return [...counts].map(([text, count]) => (counts.size === 1 ? text : `${count}: ${text}`));
+    return [...counts].map(([text, count]) => (counts.size === 1 ? text : `${count} ${text}`));
   }
 
   const STATES = { ready: 'ready', missing: 'to make', stale: 'to make anew' } as const;

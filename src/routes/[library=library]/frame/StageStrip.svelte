@@ -105,7 +105,7 @@
     display: flex;
     flex-direction: column;
     justify-content: center;
-    min-width: 127px;
+    min-width: 112px;
     padding: 0 11px;
     border-left: 1px solid var(--rule);
     font-size: var(--t-small);
@@ -168,7 +168,7 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
-    max-width: 220px;
+    max-width: 190px;
   }
   .tool:disabled {
     color: var(--ink-3);
