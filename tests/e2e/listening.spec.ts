@@ -54,3 +54,16 @@ test('what is selected plays one after the other while boards change, with its c
   await expect.poll(async () => Number(await place.inputValue())).toBeGreaterThan(1);
   await strip.getByRole('button', { name: 'Pause' }).press('Enter');
 });
+
+test('an AIFF, which no browser plays, is heard', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder(['Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff']);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await app.row(/Cold Iron/).click();
+  const strip = page.getByRole('group', { name: 'Listen' });
+  await strip.getByRole('button', { name: 'Play the selected item' }).click();
+  await expect(strip.getByRole('button', { name: 'Pause' })).toBeVisible();
+  const place = () => page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0);
+  await expect.poll(place).toBeGreaterThan(0.2);
+});

@@ -60,7 +60,7 @@ export class LevelsDesk {
     );
     try {
       const file = await this.openFile(item);
-      const { brokeOff, ...levels } = await client.levels(file, (seconds) =>
+      const { brokeOff, ...levels } = await client.levels(file, item.format, (seconds) =>
         job.progress(Math.round(seconds)),
       );
       job.finish(`Heard ${titleOf(item)}`);

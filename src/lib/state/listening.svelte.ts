@@ -29,12 +29,22 @@ export class Listening {
     if (known && (!whole || known.type === 'deaf' || known.listened.whole)) return known;
     let heard: Heard;
     try {
-      heard = { type: 'heard', listened: await this.client.listen(await this.openFile(item), whole) };
+      heard = {
+        type: 'heard',
+        listened: await this.client.listen(await this.openFile(item), item.format, whole),
+      };
     } catch (error) {
       heard = { type: 'deaf', reason: error instanceof Error ? error.message : String(error) };
     }
     this.known.set(key, heard);
     return heard;
+  }
+
+  /** A file of an item that a browser plays: its own, or its sound as a WAV where no browser plays that. */
+  async playable(item: Item): Promise<Blob> {
+    const file = await this.openFile(item);
+    const isAlac = item.format === 'mp4' && item.facts.streams.some(({ codec }) => codec === 'alac');
+    return item.format === 'aiff' || isAlac ? this.client.plain(file, item.format) : file;
   }
 
   /** Digest of an item's sound and picture data; null where its structure cannot be read. */

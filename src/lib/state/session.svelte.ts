@@ -74,7 +74,7 @@ export class Session {
     this.library = new Library(name);
     this.selection = new LedgerSelection(this.library);
     this.listening = new Listening((item) => this.openFile(item), this.work);
-    this.playback = new Playback((item) => this.openFile(item));
+    this.playback = new Playback((item) => this.listening.playable(item));
     this.levels = new LevelsDesk(this.library.storage, (item) => this.openFile(item), this.work);
     this.mirror = new LibraryMirror(this.library);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);

@@ -16,13 +16,21 @@ export class SoundClient {
   }
 
   /** @param whole listens to the end, to know whether all of it decodes. @throws {Error} saying why nothing was heard */
-  listen(file: Blob, whole = false): Promise<Listened> {
-    return this.client.ask({ type: 'listen', file, whole }, { limit: LIMIT });
+  listen(file: Blob, format: FormatId, whole = false): Promise<Listened> {
+    return this.client.ask({ type: 'listen', file, format, whole }, { limit: LIMIT });
   }
 
   /** How loud a file is, heard to its end. @param onHeard told seconds on the way @throws {Error} as listening does */
-  levels(file: Blob, onHeard: (seconds: number) => void): Promise<HeardLevels> {
-    return this.client.ask<HeardLevels, number>({ type: 'levels', file }, { limit: LIMIT, onPart: onHeard });
+  levels(file: Blob, format: FormatId, onHeard: (seconds: number) => void): Promise<HeardLevels> {
+    return this.client.ask<HeardLevels, number>(
+      { type: 'levels', file, format },
+      { limit: LIMIT, onPart: onHeard },
+    );
+  }
+
+  /** The sound of a file as a WAV. @throws {Error} as listening does */
+  plain(file: Blob, format: FormatId): Promise<Blob> {
+    return this.client.ask({ type: 'plain', file, format }, { limit: LIMIT });
   }
 
   /** Digest of a file's sound and picture data, tags left aside. @throws {Error} when its structure cannot be read */

@@ -18,10 +18,13 @@ export interface Listened {
 /** How loud a sound is; why hearing broke off before the end, where it did. */
 export type HeardLevels = Levels & { readonly brokeOff: string | null };
 
-export type SoundRequest =
-  /** `whole` listens to the end; otherwise enough for a fingerprint. */
-  | { readonly type: 'listen'; readonly id: number; readonly file: Blob; readonly whole: boolean }
-  /** How loud it is from its beginning to its end; parts tell seconds that were heard. */
-  | { readonly type: 'levels'; readonly id: number; readonly file: Blob }
+export type SoundRequest = { readonly id: number; readonly file: Blob; readonly format: FormatId } & (
+  | /** `whole` listens to the end; otherwise enough for a fingerprint. */
+    { readonly type: 'listen'; readonly whole: boolean }
+    /** How loud it is from its beginning to its end; parts tell seconds that were heard. */
+  | { readonly type: 'levels' }
+  /** The sound as a WAV, for what no browser plays. */
+  | { readonly type: 'plain' }
   /** A digest of sound and picture data, tags left aside. */
-  | { readonly type: 'digest'; readonly id: number; readonly file: Blob; readonly format: FormatId };
+  | { readonly type: 'digest' }
+);

@@ -1,18 +1,20 @@
-import {
-  ALL_FORMATS,
-  AudioSampleSink,
-  BlobSource,
-  Input,
-  VideoSampleSink,
-  type InputAudioTrack,
-} from 'mediabunny';
+import { ALL_FORMATS, BlobSource, Input, VideoSampleSink } from 'mediabunny';
 import { createXXHash64 } from 'hash-wasm';
 import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
-import { FINGERPRINT_SECONDS, MonoBuffer, SpeechMeter, fingerprintText, levelOf } from '$lib/core/sound';
+import {
+  FINGERPRINT_SECONDS,
+  MonoBuffer,
+  SpeechMeter,
+  WholeSamples,
+  fingerprintText,
+  levelOf,
+} from '$lib/core/sound';
+import { wavHeader } from '$lib/formats/riff';
 import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
+import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { serveAnswers, type Port } from './worker-client';
 import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
 
@@ -21,66 +23,62 @@ export function serveListening(port: Port): void {
   serveAnswers<SoundRequest, number>(port, (request, tellHeard) => {
     switch (request.type) {
       case 'listen':
-        return listen(request.file, request.whole);
+        return listen(request.file, request.format, request.whole);
       case 'levels':
-        return levels(request.file, tellHeard);
+        return levels(request.file, request.format, tellHeard);
+      case 'plain':
+        return plain(request.file, request.format);
       case 'digest':
         return digest(request.file, request.format);
     }
   });
 }
 
-/** @throws {Error} naming the codec when the browser cannot decode it */
-async function listen(file: Blob, whole: boolean): Promise<Listened> {
-  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+/** @throws {Error} naming the codec where nothing here decodes it */
+async function listen(file: Blob, format: FormatId, whole: boolean): Promise<Listened> {
+  const source = await openOrNull(file, format);
+  if (!source) return lookOnly(file);
+  const { sampleRate } = source;
+  const mono = new MonoBuffer(FINGERPRINT_SECONDS * sampleRate);
+  const meter = new SpeechMeter(sampleRate);
+  let decodedSeconds = 0;
+  let stopped = false;
+  let brokeOff: string | null = null;
   try {
-    const track = await soundTrack(input);
-    if (!track) return await lookOnly(input);
-    const { sampleRate } = track;
-    const mono = new MonoBuffer(FINGERPRINT_SECONDS * sampleRate);
-    const meter = new SpeechMeter(sampleRate);
-    let decodedSeconds = 0;
-    let stopped = false;
-    let brokeOff: string | null = null;
-    try {
-      for await (const sample of new AudioSampleSink(track).samples()) {
-        const channels = sample.numberOfChannels;
-        const plane = new Float32Array(sample.numberOfFrames * channels);
-        sample.copyTo(plane, { planeIndex: 0, format: 'f32' });
-        decodedSeconds += sample.numberOfFrames / sample.sampleRate;
-        sample.close();
-        if (!mono.isFull) meter.feed(mono.add(plane, channels));
-        if (mono.isFull && !whole) {
-          stopped = true;
-          break;
-        }
+    for await (const samples of source.samples()) {
+      decodedSeconds += (samples[0]?.length ?? 0) / sampleRate;
+      if (!mono.isFull) meter.feed(mono.addChannels(samples));
+      if (mono.isFull && !whole) {
+        stopped = true;
+        break;
       }
-    } catch (error) {
-      // What decoded until then still says something.
-      if (decodedSeconds === 0) throw error;
-      brokeOff = error instanceof Error ? error.message : String(error);
     }
-    if (whole) await checkPicture(input);
-    const print = await fingerprint(mono.samples(), sampleRate);
-    return {
-      fingerprint: print.length > 0 ? fingerprintText(print) : null,
-      decodedSeconds,
-      whole: !stopped,
-      speech: meter.share(),
-      brokeOff,
-    };
+  } catch (error) {
+    // What decoded until then still says something.
+    if (decodedSeconds === 0) throw error;
+    brokeOff = error instanceof Error ? error.message : String(error);
   } finally {
-    input.dispose();
+    source.end();
   }
+  if (whole) await checkPicture(file);
+  const print = await fingerprint(mono.samples(), sampleRate);
+  return {
+    fingerprint: print.length > 0 ? fingerprintText(print) : null,
+    decodedSeconds,
+    whole: !stopped,
+    speech: meter.share(),
+    brokeOff,
+  };
 }
 
-/** The sound that decodes; null where there is none. @throws {Error} naming the codec when the browser cannot decode it */
-async function soundTrack(input: Input): Promise<InputAudioTrack | null> {
-  if (!(await input.canRead())) throw new Error('the browser has no decoder for files of this kind');
-  const track = await input.getPrimaryAudioTrack();
-  if (track && !(await track.canDecode()))
-    throw new Error(`the browser cannot decode ${track.codec ?? 'its codec'}`);
-  return track;
+/** The sound of a file; null where there is none. @throws {NoDecoderError} naming the codec where nothing here decodes it */
+async function openOrNull(file: Blob, format: FormatId): Promise<SoundSource | null> {
+  try {
+    return await openSound(file, format);
+  } catch (error) {
+    if (error instanceof NoDecoderError && error.isSilent) return null;
+    throw error;
+  }
 }
 
 /** Stretches of a second of which the loudest moment is kept. */
@@ -88,35 +86,59 @@ const LEVELS_PER_SECOND = 10;
 /** Seconds of sound between two words of progress. */
 const TOLD_EVERY = 20;
 
-async function levels(file: Blob, tellHeard: (seconds: number) => void): Promise<HeardLevels> {
-  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+async function levels(
+  file: Blob,
+  format: FormatId,
+  tellHeard: (seconds: number) => void,
+): Promise<HeardLevels> {
+  const source = await openSound(file, format);
+  const peaks = new PeakMeter(source.sampleRate / LEVELS_PER_SECOND);
+  let heard = 0;
+  let told = 0;
+  let brokeOff: string | null = null;
   try {
-    const track = await soundTrack(input);
-    if (!track) throw new Error('there is no sound in it');
-    const peaks = new PeakMeter(track.sampleRate / LEVELS_PER_SECOND);
-    let heard = 0;
-    let told = 0;
-    let brokeOff: string | null = null;
-    try {
-      for await (const sample of new AudioSampleSink(track).samples()) {
-        const plane = new Float32Array(sample.numberOfFrames * sample.numberOfChannels);
-        sample.copyTo(plane, { planeIndex: 0, format: 'f32' });
-        peaks.feed(plane, sample.numberOfChannels);
-        heard += sample.numberOfFrames / sample.sampleRate;
-        sample.close();
-        if (heard - told < TOLD_EVERY) continue;
-        told = heard;
-        tellHeard(heard);
-      }
-    } catch (error) {
-      // What was heard until then can be drawn.
-      if (heard === 0) throw error;
-      brokeOff = error instanceof Error ? error.message : String(error);
+    for await (const samples of source.samples()) {
+      peaks.feed(samples);
+      heard += (samples[0]?.length ?? 0) / source.sampleRate;
+      if (heard - told < TOLD_EVERY) continue;
+      told = heard;
+      tellHeard(heard);
     }
-    return { perSecond: LEVELS_PER_SECOND, peaks: peaks.levels(), brokeOff };
+  } catch (error) {
+    // What was heard until then can be drawn.
+    if (heard === 0) throw error;
+    brokeOff = error instanceof Error ? error.message : String(error);
   } finally {
-    input.dispose();
+    source.end();
   }
+  return { perSecond: LEVELS_PER_SECOND, peaks: peaks.levels(), brokeOff };
+}
+
+/** The sound of a file as a WAV of 16 bits, for files that no browser plays. */
+async function plain(file: Blob, format: FormatId): Promise<Blob> {
+  const source = await openSound(file, format);
+  const parts: Uint8Array<ArrayBuffer>[] = [];
+  const whole = Array.from({ length: source.channels }, () => new WholeSamples(16, source.bits > 16));
+  try {
+    for await (const samples of source.samples()) parts.push(interleaved(samples, whole));
+  } finally {
+    source.end();
+  }
+  const bytes = parts.reduce((sum, { length }) => sum + length, 0);
+  return new Blob([wavHeader(source.channels, source.sampleRate, bytes), ...parts], { type: 'audio/wav' });
+}
+
+function interleaved(
+  samples: readonly Float32Array[],
+  whole: readonly WholeSamples[],
+): Uint8Array<ArrayBuffer> {
+  const count = samples[0]?.length ?? 0;
+  const data = new Int16Array(count * samples.length);
+  samples.forEach((own, channel) => {
+    const values = whole[channel]!.of(own);
+    for (let at = 0; at < count; at++) data[at * samples.length + channel] = values[at]!;
+  });
+  return new Uint8Array(data.buffer);
 }
 
 /** Loudest moments of equal stretches of a sound. */
@@ -128,10 +150,11 @@ class PeakMeter {
   /** @param stretch frames of one; need be no whole number */
   constructor(private readonly stretch: number) {}
 
-  feed(interleaved: Float32Array, channels: number): void {
-    for (let at = 0; at < interleaved.length; at += channels) {
-      for (let channel = 0; channel < channels; channel++) {
-        const peak = Math.abs(interleaved[at + channel] as number);
+  feed(samples: readonly Float32Array[]): void {
+    const count = samples[0]?.length ?? 0;
+    for (let at = 0; at < count; at++) {
+      for (const own of samples) {
+        const peak = Math.abs(own[at]!);
         if (peak > this.most) this.most = peak;
       }
       if (++this.frames >= (this.found.length + 1) * this.stretch) this.close();
@@ -150,22 +173,33 @@ class PeakMeter {
 }
 
 /** A picture without sound: it is looked at, and its length is what its packets say. */
-async function lookOnly(input: Input): Promise<Listened> {
-  if (!(await input.getPrimaryVideoTrack())) throw new Error('there is neither sound nor picture in it');
-  await checkPicture(input);
-  const decodedSeconds = await input.computeDuration();
-  return { fingerprint: null, decodedSeconds, whole: true, speech: null, brokeOff: null };
+async function lookOnly(file: Blob): Promise<Listened> {
+  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+  try {
+    if (!(await input.getPrimaryVideoTrack())) throw new Error('there is neither sound nor picture in it');
+    await checkPicture(file);
+    const decodedSeconds = await input.computeDuration();
+    return { fingerprint: null, decodedSeconds, whole: true, speech: null, brokeOff: null };
+  } finally {
+    input.dispose();
+  }
 }
 
 /** Where there is a moving picture, its first frame must decode too. @throws {Error} naming the codec */
-async function checkPicture(input: Input): Promise<void> {
-  const track = await input.getPrimaryVideoTrack();
-  if (!track) return;
-  if (!(await track.canDecode()))
-    throw new Error(`the browser cannot decode the picture (${track.codec ?? 'unknown codec'})`);
-  const first = await new VideoSampleSink(track).getSample(await track.getFirstTimestamp());
-  if (!first) throw new Error('no frame of the picture decodes');
-  first.close();
+async function checkPicture(file: Blob): Promise<void> {
+  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+  try {
+    if (!(await input.canRead())) return;
+    const track = await input.getPrimaryVideoTrack();
+    if (!track) return;
+    if (!(await track.canDecode()))
+      throw new Error(`the browser cannot decode the picture (${track.codec ?? 'unknown codec'})`);
+    const first = await new VideoSampleSink(track).getSample(await track.getFirstTimestamp());
+    if (!first) throw new Error('no frame of the picture decodes');
+    first.close();
+  } finally {
+    input.dispose();
+  }
 }
 
 /** Bytes that are digested at once. */

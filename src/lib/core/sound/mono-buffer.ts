@@ -11,29 +11,17 @@ export class MonoBuffer {
     return this.length >= this.buffer.length;
   }
 
-  /** Mixes interleaved samples in and answers with what was added. */
-  add(interleaved: Float32Array, channels: number): Int16Array {
+  /** Mixes samples in that come channel by channel, and answers with what was added. */
+  addChannels(channels: readonly Float32Array[]): Int16Array {
     const start = this.length;
-    const frames = Math.min(interleaved.length / channels, this.buffer.length - start);
-    for (let frame = 0; frame < frames; frame++) {
-      let sum = 0;
-      for (let channel = 0; channel < channels; channel++)
-        sum += interleaved[frame * channels + channel] as number;
-      this.buffer[start + frame] = Math.max(-1, Math.min(1, sum / channels)) * 32_767;
-    }
-    this.length += frames;
-    return this.buffer.subarray(start, this.length);
-  }
-
-  /** Mixes samples in that come channel by channel. */
-  addChannels(channels: readonly Float32Array[]): void {
-    const frames = Math.min(channels[0]?.length ?? 0, this.buffer.length - this.length);
+    const frames = Math.min(channels[0]?.length ?? 0, this.buffer.length - start);
     for (let frame = 0; frame < frames; frame++) {
       let sum = 0;
       for (const channel of channels) sum += channel[frame]!;
-      this.buffer[this.length + frame] = Math.max(-1, Math.min(1, sum / channels.length)) * 32_767;
+      this.buffer[start + frame] = Math.max(-1, Math.min(1, sum / channels.length)) * 32_767;
     }
     this.length += frames;
+    return this.buffer.subarray(start, this.length);
   }
 
   samples(): Int16Array {

@@ -5,5 +5,5 @@ export type { RiffFacts } from './facts';
 export { orderOf } from './layout';
 export { isId3Chunk, readChapterPicture, readNative } from './reader';
 export { rewrite } from './writer';
-export { plainSamples, readPlainSound } from './samples';
+export { plainSamples, readPlainSound, wavHeader } from './samples';
 export type { PlainSound } from './samples';

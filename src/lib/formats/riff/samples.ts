@@ -1,4 +1,13 @@
-import { readAscii, readU16, readU16le, readU32, type ByteSource } from '$lib/core/bytes';
+import {
+  ascii,
+  concat,
+  readAscii,
+  readU16,
+  readU16le,
+  readU32,
+  u32le,
+  type ByteSource,
+} from '$lib/core/bytes';
 import { FormatError } from '../format';
 import { readChunks } from './chunks';
 import { orderOf } from './layout';
@@ -145,4 +154,21 @@ function expandMu(byte: number): number {
   const code = ~byte & 0xff;
   const size = ((((code & 15) << 3) + 0x84) << ((code >> 4) & 7)) - 0x84;
   return code & 0x80 ? -size : size;
+}
+
+/** The head of a WAV of 16 bits, before its samples. @param bytes of all samples */
+export function wavHeader(channels: number, sampleRate: number, bytes: number): Uint8Array<ArrayBuffer> {
+  const frame = channels * 2;
+  return concat([
+    ascii('RIFF'),
+    u32le(36 + bytes),
+    ascii('WAVEfmt '),
+    u32le(16),
+    Uint8Array.of(1, 0, channels, 0),
+    u32le(sampleRate),
+    u32le(sampleRate * frame),
+    Uint8Array.of(frame, 0, 16, 0),
+    ascii('data'),
+    u32le(bytes),
+  ]) as Uint8Array<ArrayBuffer>;
 }

@@ -153,22 +153,23 @@ export class TwinMaking {
     job.state = 'running';
     const begun = performance.now();
     const twin = newId() as TwinId;
+    let failure: TwinJob['failure'];
     try {
-      const failure = await this.convert(job, twin, client, begun);
-      if (failure) {
-        job.failure = failure;
-        job.state = 'failed';
-        this.failed++;
-      } else {
-        this.made++;
-        this.measure(job, begun);
-        this.jobs = this.jobs.filter((one) => one !== job);
-      }
+      failure = await this.convert(job, twin, client, begun);
     } catch (error) {
+      await dropTwinFile(this.library.storage.library, twin);
       // Its worker was ended: it was cancelled, or the library was closed.
-      if (error instanceof WorkerError && error.code === 'ended')
-        return await dropTwinFile(this.library.storage.library, twin);
-      throw error;
+      if (error instanceof WorkerError && error.code === 'ended') return;
+      failure = { code: 'failed', detail: error instanceof Error ? error.message : String(error) };
+    }
+    if (failure) {
+      job.failure = failure;
+      job.state = 'failed';
+      this.failed++;
+    } else {
+      this.made++;
+      this.measure(job, begun);
+      this.jobs = this.jobs.filter((one) => one !== job);
     }
     this.clients.delete(job);
     this.idle.push(client);

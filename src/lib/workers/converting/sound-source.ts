@@ -22,6 +22,14 @@ export interface SoundSource {
 /** Nothing here decodes a file: what it is. */
 export class NoDecoderError extends Error {
   override readonly name = 'NoDecoderError';
+
+  /** @param isSilent whether it holds no sound at all */
+  constructor(
+    detail: string,
+    readonly isSilent = false,
+  ) {
+    super(detail);
+  }
 }
 
 /** The first sound of a file, whichever decoder takes it: the browser's, or ours for plain samples and Apple Lossless. */
@@ -124,7 +132,7 @@ async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<
     if (!(await input.canRead()))
       throw new NoDecoderError('the browser has no decoder for files of this kind');
     const track = await input.getPrimaryAudioTrack();
-    if (!track) throw new NoDecoderError('there is no sound in it');
+    if (!track) throw new NoDecoderError('there is no sound in it', true);
     if (track.codec === 'ac3' || track.codec === 'eac3')
       (await import('@mediabunny/ac3')).registerAc3Decoder();
     if (!(await track.canDecode()))
