@@ -102,7 +102,7 @@ async function pour(
   try {
     for await (const samples of decoded(source)) {
       meter.feed(samples);
-      const mixed = mixDown(samples, channels);
+      const mixed = spread(mixDown(samples, channels), channels);
       await writer.add(resamplers ? resamplers.map((one, channel) => one.feed(mixed[channel]!)) : mixed);
       const now = performance.now();
       if (now - told < TOLD_EVERY) continue;
@@ -118,6 +118,12 @@ async function pour(
   }
   return meter.heard(await fingerprint(meter.beginning(), source.sampleRate));
 }
+
+/** As many channels as are asked for, of a sound that has fewer than its file says. */
+const spread = (samples: readonly Float32Array[], channels: number): readonly Float32Array[] =>
+  samples.length >= channels
+    ? samples
+    : Array.from({ length: channels }, (_, channel) => samples[Math.min(channel, samples.length - 1)]!);
 
 /** Samples as they are decoded. @throws {ConvertError} where that breaks off: half a sound is no twin */
 async function* decoded(source: SoundSource): AsyncGenerator<readonly Float32Array[]> {

@@ -137,9 +137,14 @@ async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<
       (await import('@mediabunny/ac3')).registerAc3Decoder();
     if (!(await track.canDecode()))
       throw new NoDecoderError(`the browser cannot decode ${track.codec ?? 'its codec'}`);
+    // What comes out may have another rate and other channels than the file says (AAC with SBR and PS does).
+    const first = await new AudioSampleSink(track).getSample(await track.getFirstTimestamp());
+    if (!first) throw new NoDecoderError('no sound comes out of it');
+    const { sampleRate, numberOfChannels: channels } = first;
+    first.close();
     return {
-      sampleRate: track.sampleRate,
-      channels: track.numberOfChannels,
+      sampleRate,
+      channels,
       bits: await bitsOf(track),
       samples: () =>
         silence
@@ -161,8 +166,14 @@ async function* decodedSamples(
   track: InputAudioTrack,
   seconds: number | null,
 ): AsyncGenerator<readonly Float32Array[]> {
+  let rate: number | null = null;
   for await (const sample of new AudioSampleSink(track).samples()) {
     const { numberOfChannels, numberOfFrames, timestamp, sampleRate } = sample;
+    rate ??= sampleRate;
+    if (sampleRate !== rate) {
+      sample.close();
+      throw new Error(`its sample rate changes from ${rate} to ${sampleRate} Hz`);
+    }
     // What lies before its time zero, or behind its end, is the encoder's own.
     const first = Math.max(0, Math.round(-timestamp * sampleRate));
     const last = seconds === null ? numberOfFrames : Math.round((seconds - timestamp) * sampleRate);
