@@ -4,11 +4,13 @@
   import { page } from '$app/state';
   import type { Item } from '$lib/core/items';
   import { targetId } from '$lib/core/library';
+  import { parsePattern } from '$lib/core/naming';
   import { SELECT_ALL } from '$lib/core/plan';
   import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
   import { HAND_PATTERNS, handRulebook, plainWishes } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
+  import { problemWords } from '$lib/ui/words/pattern-words';
   import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
 
   /** Converts some items by hand: by a recipe, to a place, under names by a pattern. */
@@ -27,6 +29,11 @@
   let where = $state<'folder' | 'zip'>('folder');
   let name = $state('');
   let trouble = $state<string | null>(null);
+  /** What is wrong with the pattern, while it is. */
+  const problem = $derived.by(() => {
+    const parsed = parsePattern(pattern.trim());
+    return parsed.type === 'wrong' ? problemWords(parsed.problem) : null;
+  });
 
   const recipe = $derived(library.recipes.find(({ id }) => id === by) ?? null);
   const wishes = $derived(recipe?.wishes ?? plainWishes(by as TwinCodec));
@@ -57,7 +64,7 @@
       <form onsubmit={convert}>
         <label
           ><span>by the recipe</span>
-          <select bind:value={by}>
+          <select class="select" bind:value={by}>
             {#each library.recipes as { id, name: own, wishes: wished } (id)}<option value={id}
                 >{own}: {wishesWords(wished)}</option
               >{/each}
@@ -69,6 +76,7 @@
         <label
           ><span>names</span>
           <select
+            class="select"
             value={HAND_PATTERNS.find((one) => one === pattern) ?? ''}
             onchange={(event) => (pattern = event.currentTarget.value || pattern)}
           >
@@ -77,7 +85,10 @@
             <option value="">by a pattern of your own</option>
           </select></label
         >
-        <label><span>pattern</span> <input type="text" class="path" bind:value={pattern} /></label>
+        <label
+          ><span>pattern</span>
+          <input type="text" class="input path" aria-invalid={problem !== null} bind:value={pattern} /></label
+        >
         <fieldset>
           <legend>where to</legend>
           <label
@@ -87,16 +98,19 @@
         </fieldset>
         <label
           ><span>called</span>
-          <input type="text" maxlength="200" placeholder={suggested} bind:value={name} /></label
+          <input type="text" class="input" maxlength="200" placeholder={suggested} bind:value={name} /></label
         >
         <p class="quiet">
           It becomes a place of its own among the players. What will lie there is rehearsed, with its names,
           before anything is written; the run can be taken back, and what changes later is brought up to date.
           Files that are of that format already go as they are. Originals stay.
         </p>
+        {#if problem}<p class="wrong" role="alert">{problem}</p>{/if}
         {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
         <div class="acts">
-          <button type="submit" class="btn btn-primary">Convert {items.length}</button>
+          <button type="submit" class="btn btn-primary" disabled={problem !== null}
+            >Convert {items.length}</button
+          >
           <button type="button" class="btn" onclick={onclose}>Cancel</button>
         </div>
       </form>
