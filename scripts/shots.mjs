@@ -173,7 +173,7 @@ await page
   .first()
   .waitFor();
 await shoot('prepare');
-await page.getByRole('region', { name: 'Being made' }).getByRole('button', { name: 'Cancel' }).click();
+await page.getByRole('region', { name: 'Making twins' }).getByRole('button', { name: 'Cancel' }).click();
 
 await station('Players');
 await page.getByRole('list', { name: 'Findings' }).getByRole('listitem').first().waitFor();

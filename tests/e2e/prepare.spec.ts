@@ -40,13 +40,13 @@ async function albumTaken(app: App): Promise<void> {
 }
 
 async function makeFor(app: App, player: string): Promise<void> {
-  await app.page.getByRole('button', { name: `Make 2 twins for ${player}` }).click();
-  await expect(cell(app, /Salt Ledger/, player)).toHaveAccessibleName(
-    `${player}: 2 by twins that are ready`,
-    {
-      timeout: 120_000,
-    },
-  );
+  await app.page
+    .getByRole('main')
+    .getByRole('button', { name: `Make 2 twins for ${player}` })
+    .click();
+  await expect(cell(app, /Salt Ledger/, player)).toHaveAccessibleName(`${player}: 2 twins ready`, {
+    timeout: 120_000,
+  });
   await app.finished(/2 twins made and checked$/);
 }
 
@@ -70,7 +70,7 @@ test('an album in FLAC goes to players that take none of it, and is not made ane
   test.setTimeout(240_000);
   await albumTaken(app);
   await app.station('Prepare').click();
-  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 by twins to make');
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 twins to make');
   await makeFor(app, 'Galley');
   await makeFor(app, 'Pocket');
   const made = await twinFiles(app);
@@ -103,7 +103,7 @@ test('an album in FLAC goes to players that take none of it, and is not made ane
   await choose(app, 'Pocket');
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
   await app.station('Prepare').click();
-  await expect(cell(app, /Salt Ledger/, 'Pocket')).toHaveAccessibleName('Pocket: 2 by twins that are ready');
+  await expect(cell(app, /Salt Ledger/, 'Pocket')).toHaveAccessibleName('Pocket: 2 twins ready');
 });
 
 /** Samples that another decoder makes of a file, as whole numbers of 16 bits. */
@@ -179,17 +179,15 @@ test('a finding on a player makes what it lacks; a file that breaks off is named
   await choose(app, 'Pocket');
   await app.seeFinding('2 songs need a twin');
   await app.mend('2 songs need a twin').click();
-  await app.finished(/1 twin made and checked, 1 could not be made/);
+  await app.finished(/1 twin made and checked, 1 failed/);
   await app.seeFinding('1 song needs a twin');
   await app.station('Prepare').click();
-  const made = page.getByRole('region', { name: 'Being made' });
-  await expect(made.getByRole('listitem')).toHaveText(
-    /Inventory of Gulls.*(decoding it broke off|longer or shorter|sounds otherwise)/,
-  );
-  await made.getByRole('button', { name: 'Let go of it' }).click();
+  const made = page.getByRole('region', { name: 'Making twins' });
+  await expect(made.getByRole('listitem')).toHaveText(/Inventory of Gulls.*decoding stopped early/);
+  await made.getByRole('button', { name: 'Clear 1 failure' }).click();
   await expect(made).toHaveCount(0);
   await expect(cell(app, /Salt Ledger/, 'Pocket')).toHaveAccessibleName(
-    'Pocket: 1 by twins that are ready; 1 by twins to make',
+    'Pocket: 1 twin ready; 1 twin to make',
   );
 });
 
@@ -200,16 +198,16 @@ test('a queue that is cut by a reload goes on, and can be paused and cancelled',
   await page.getByRole('grid', { name: 'What plays where' }).focus();
   await page.keyboard.press('Home');
   const card = page.getByRole('complementary', { name: 'Card' });
-  await card.getByRole('button', { name: 'Make all 4' }).click();
-  const made = page.getByRole('region', { name: 'Being made' });
+  await card.getByRole('button', { name: 'Make all 4 twins' }).click();
+  const made = page.getByRole('region', { name: 'Making twins' });
   await made.getByRole('button', { name: 'Pause' }).click();
   await expect(made).toContainText('paused');
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
   await page.reload();
   // It goes on by itself, with what was not made before.
   await app.finished(/\d+ twins made and checked$/);
-  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 by twins that are ready');
-  await expect(cell(app, /Salt Ledger/, 'Pocket')).toHaveAccessibleName('Pocket: 2 by twins that are ready');
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 twins ready');
+  await expect(cell(app, /Salt Ledger/, 'Pocket')).toHaveAccessibleName('Pocket: 2 twins ready');
   expect(await twinFiles(app)).toHaveLength(4);
 
   // What nobody needs any more goes at the next clean-up.
@@ -217,8 +215,8 @@ test('a queue that is cut by a reload goes on, and can be paused and cancelled',
   await app.row(/Low Water/).click();
   await page.keyboard.press('Delete');
   await app.station('Prepare').click();
-  await page.getByRole('button', { name: /^Clean up/ }).click();
-  await app.finished(/freed: 2 twins nobody needed/);
+  await page.getByRole('button', { name: /^Delete unused twins/ }).click();
+  await app.finished(/freed: 2 unused twins deleted/);
   expect(await twinFiles(app)).toHaveLength(2);
 });
 
@@ -226,13 +224,13 @@ test('what is cancelled is let go of, and nothing of it stays', async ({ app, pa
   await albumTaken(app);
   await app.station('Prepare').click();
   await page.getByRole('button', { name: 'Make 2 twins for Galley' }).click();
-  const made = page.getByRole('region', { name: 'Being made' });
+  const made = page.getByRole('region', { name: 'Making twins' });
   await made.getByRole('button', { name: 'Cancel' }).click();
-  await app.finished(/twins made before it was cancelled/);
+  await app.finished(/twins made before you cancelled/);
   await expect(made).toHaveCount(0);
   const kept = (await twinFiles(app)).length;
   await page.reload();
-  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName(/2 by twins to make|ready/);
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName(/2 twins to make|ready/);
   expect((await twinFiles(app)).length).toBeLessThanOrEqual(kept);
 });
 
@@ -245,51 +243,51 @@ test('a recipe is kept by name, chosen for a player, taken out as a file and bro
   await page.getByRole('button', { name: 'Recipes' }).click();
   const begin = page.getByRole('group', { name: 'Begin a recipe' });
   await begin.getByRole('button', { name: 'Opus' }).click();
-  await expect(page.getByText('This browser can encode it.')).toBeVisible();
+  await expect(page.getByText('This browser can encode this.')).toBeVisible();
   await begin.getByRole('button', { name: 'MP3' }).click();
   const recipe = page.getByRole('region', { name: 'The recipe' });
   await recipe.getByRole('textbox', { name: 'name' }).fill('Kitchen');
   await recipe.getByRole('combobox', { name: /^music/ }).selectOption('64000');
-  await expect(recipe.getByText('This browser can encode it.')).toBeVisible();
-  await recipe.getByRole('button', { name: 'Keep the recipe' }).click();
+  await expect(recipe.getByText('This browser can encode this.')).toBeVisible();
+  await recipe.getByRole('button', { name: 'Save recipe' }).click();
   await expect(page.getByRole('button', { name: /^Kitchen MP3, music 64 kbit/ })).toBeVisible();
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
   const downloading = page.waitForEvent('download');
-  await recipe.getByRole('button', { name: 'Take it out as a file' }).click();
+  await recipe.getByRole('button', { name: 'Export recipe' }).click();
   const file = await (await downloading).path();
-  await page.getByLabel('Bring one in').setInputFiles(file);
+  await page.getByLabel('Import a recipe').setInputFiles(file);
   await expect(recipe.getByRole('heading', { name: 'A new recipe' })).toBeVisible();
-  await page.getByLabel('Bring one in').setInputFiles({
+  await page.getByLabel('Import a recipe').setInputFiles({
     name: 'letter.json',
     mimeType: 'application/json',
     buffer: Buffer.from('{"name": "Dag"}'),
   });
-  await expect(page.getByRole('alert')).toContainText('letter.json holds no recipe');
-  await page.getByRole('button', { name: 'Back to what plays where' }).click();
+  await expect(page.getByRole('alert')).toContainText('letter.json is not a recipe');
+  await page.getByRole('button', { name: 'Back to the board' }).click();
 
   // Chosen on the card, for one player; the other goes by its rulebook.
   await page.getByRole('grid', { name: 'What plays where' }).focus();
   await page.keyboard.press('Home');
   const card = page.getByRole('complementary', { name: 'Card' });
-  await expect(card).toContainText('by twin: MP3, 128 kbit/s');
+  await expect(card).toContainText('twin in MP3, 128 kbit/s');
   await card.getByRole('combobox', { name: /^Galley/ }).selectOption('Kitchen');
-  await expect(card).toContainText('by twin: MP3, 64 kbit/s');
+  await expect(card).toContainText('twin in MP3, 64 kbit/s');
   await makeFor(app, 'Galley');
   await app.undo();
-  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 by twins to make');
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 twins to make');
   await page.keyboard.press('Control+y');
-  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 by twins that are ready');
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 twins ready');
 
   // Both are there after a reload.
   await page.reload();
-  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 by twins that are ready');
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 twins ready');
   await page.getByRole('button', { name: 'Recipes' }).click();
   await page.getByRole('button', { name: /^Kitchen MP3/ }).click();
   await expect(page.getByText('for Galley')).toBeVisible();
-  await page.getByRole('button', { name: 'Forget it' }).click();
+  await page.getByRole('button', { name: 'Delete recipe' }).click();
   await expect(page.getByText('None yet.')).toBeVisible();
-  await page.getByRole('button', { name: 'Back to what plays where' }).click();
-  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 by twins to make');
+  await page.getByRole('button', { name: 'Back to the board' }).click();
+  await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 twins to make');
 });
 
 test('items are converted by hand into a ZIP, with their tags and pictures, under their own names', async ({
@@ -305,14 +303,14 @@ test('items are converted by hand into a ZIP, with their tags and pictures, unde
   await page.getByRole('grid', { name: 'What plays where' }).focus();
   await page.keyboard.press('Home');
   await page.getByRole('button', { name: 'Convert by hand' }).click();
-  const sheet = page.getByRole('dialog', { name: 'Convert 2 items by hand' });
-  await sheet.getByRole('combobox', { name: /^by the recipe/ }).selectOption('aac');
+  const sheet = page.getByRole('dialog', { name: 'Convert 2 items' });
+  await sheet.getByRole('combobox', { name: /^recipe/ }).selectOption('aac');
   await sheet
-    .getByRole('combobox', { name: /^names/ })
-    .selectOption({ label: 'folders and names as they are' });
+    .getByRole('combobox', { name: /^file names/ })
+    .selectOption({ label: 'keep folders and names' });
   await sheet.getByRole('radio', { name: 'a ZIP' }).check();
   expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
-  await sheet.getByRole('button', { name: 'Convert 2' }).click();
+  await sheet.getByRole('button', { name: 'Convert 2 items' }).click();
   await app.finished(/2 twins made and checked/);
   await app.run();
   await app.finished(/none failed/);

@@ -205,7 +205,7 @@ export class Session {
   private openTwins(): void {
     this.prepare
       .open()
-      .catch((error: unknown) => this.work.say(`Twins were not looked for: ${String(error)}`, true));
+      .catch((error: unknown) => this.work.say(`Twins could not be read: ${String(error)}`, true));
   }
 
   close(): void {

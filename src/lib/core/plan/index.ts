@@ -33,7 +33,7 @@ export type {
 } from './outgoing/plan-item';
 export { planRun } from './plan-run';
 export type { Plan, PlanInput, PlannedPath } from './plan';
-export { FIRST_OF_KIND, SELECT_ALL, selectionTest } from './selection';
+export { FIRST_OF_KIND, SELECT_ALL, selectionTest, selectionTestBy } from './selection';
 export type { FirstOfKind, Selection } from './selection';
 export { shelvedKinds } from './shown/binding';
 export { prove } from './shown/proof';

@@ -44,17 +44,26 @@ const ASKING: Asking<PlanItem> = {
   text: ({ fields, path }) => searchText(fields, path),
 };
 
-/** Tells whether an item is selected. */
-export function selectionTest({ kinds, text, with: single, only }: Selection): (item: PlanItem) => boolean {
+/** Tells whether an item is selected, whatever form it has. */
+export function selectionTestBy<T extends { readonly id: ItemId }>(
+  { kinds, text, with: single, only }: Selection,
+  asking: Asking<T>,
+  kindOf: (item: T) => Kind | null,
+): (item: T) => boolean {
   const own = new Set(single);
   if (only) return ({ id }) => own.has(id);
   const wanted = kinds && new Set(kinds);
   if (!wanted && text.trim() === '') return () => true;
-  const meets = testOf(queryOf(text), ASKING);
+  const meets = testOf(queryOf(text), asking);
   return (item) => {
     if (own.has(item.id)) return true;
+    const kind = kindOf(item);
     // A kind that is open is asked about, whatever the player is to have.
-    if (wanted && item.kind !== null && !wanted.has(item.kind)) return false;
+    if (wanted && kind !== null && !wanted.has(kind)) return false;
     return meets(item);
   };
 }
+
+/** Tells whether an item is selected, as planning knows it. */
+export const selectionTest = (selection: Selection): ((item: PlanItem) => boolean) =>
+  selectionTestBy(selection, ASKING, ({ kind }) => kind);

@@ -111,17 +111,20 @@ export interface Playable {
 /** Why a player does not take a file: its format, a codec in it, or the limit that it passes. */
 export type Refusal = 'format' | 'codec' | keyof Take['most'];
 
-/** Null when the player takes it as it is; what the nearest of its rules refuses otherwise. */
+/** Null when the player takes it as it is; else what the nearest of its rules refuses, or that its disk holds no such file. */
 export function refusalOf(rulebook: Rulebook, kind: Kind, file: Playable): Refusal | null {
   let nearest: Refusal = 'format';
   for (const take of rulesFor(rulebook, kind).takes) {
     if (!take.formats.includes(file.format)) continue;
     const refusal = refusedBy(take, file);
-    if (refusal === null) return null;
+    if (refusal === null) return isTooLarge(rulebook, file) ? 'bytes' : null;
     nearest = refusal;
   }
   return nearest;
 }
+
+const isTooLarge = ({ disk }: Rulebook, { size }: Playable): boolean =>
+  disk.largestFile !== null && size > disk.largestFile;
 
 function refusedBy({ codecs, most }: Take, { size, durationSeconds, streams }: Playable): Refusal | null {
   const heard = streams.filter(({ type }) => type !== 'subtitle');

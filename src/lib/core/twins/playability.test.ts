@@ -34,7 +34,10 @@ describe('how an item stands on a player', () => {
   test('what is missing of several is counted, and each twin once', () => {
     const album = makeAlbum(3);
     const playability = (rulebook: Rulebook) =>
-      countPlayability(album, (one) => playabilityOf(one, one === album[0] ? twinsFor(one) : [], rulebook));
+      countPlayability(
+        album,
+        album.map((one) => playabilityOf(one, one === album[0] ? twinsFor(one) : [], rulebook)),
+      );
     expect(playability(galley)).toMatchObject({ ready: 1, missing: 2, plays: 0 });
     const both = toMakeOf([
       ...playability(galley).wanted,

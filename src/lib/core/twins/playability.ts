@@ -25,9 +25,7 @@ export function playabilityOf(item: Item, twins: readonly Twin[], rulebook: Rule
   const kind = kindOf(item);
   if (kind === null || !findPlace(rulebook, kind)) return ABSENT;
   const file = playableOf(item);
-  const { largestFile } = rulebook.disk;
-  const refusal =
-    refusalOf(rulebook, kind, file) ?? (largestFile !== null && item.size > largestFile ? 'bytes' : null);
+  const refusal = refusalOf(rulebook, kind, file);
   if (refusal === null) return PLAYS;
   const recipe = recipeForPlayer(rulebook, kind, file);
   if (typeof recipe === 'string') return { type: 'cannot', refusal, why: recipe };
@@ -88,19 +86,16 @@ export interface PlayabilityCounts {
   readonly wanted: readonly WantedTwin[];
 }
 
-/** How items play together. @param playability of each item */
-export function countPlayability(
-  items: readonly Item[],
-  playability: (item: Item) => Playability,
-): PlayabilityCounts {
+/** How items play together. @param all how each of them plays, in their order */
+export function countPlayability(items: readonly Item[], all: readonly Playability[]): PlayabilityCounts {
   const counts = { absent: 0, plays: 0, ready: 0, missing: 0, stale: 0, cannot: 0 };
   const why = new Map<Unmakeable, number>();
   const wanted: WantedTwin[] = [];
-  for (const item of items) {
-    const own = playability(item);
+  items.forEach((item, index) => {
+    const own = all[index]!;
     counts[own.type]++;
     if (own.type === 'cannot') why.set(own.why, (why.get(own.why) ?? 0) + 1);
     if (own.type === 'missing' || own.type === 'stale') wanted.push({ item, recipe: own.recipe });
-  }
+  });
   return { ...counts, why, wanted };
 }

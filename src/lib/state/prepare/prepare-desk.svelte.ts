@@ -1,8 +1,8 @@
-import { scopeTest, type GroupRow } from '$lib/core/browse';
+import { ASKING, type GroupRow } from '$lib/core/browse';
 import { FORMAT_NAMES, codecName, kindOf, type Item, type ItemId } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 import type { PlayerId } from '$lib/core/library';
-import { unheldBy, type Unheld } from '$lib/core/plan';
+import { selectionTestBy, unheldBy, type Unheld } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
 import {
   codecFacts,
@@ -38,6 +38,8 @@ export interface PrepareRow {
   readonly cells: ReadonlyMap<PlayerId, PlayabilityCounts>;
 }
 
+/** Items of a group that are looked at before the page has its turn. */
+const AT_ONCE = 200;
 const NOTHING: ToMake = { wanted: [], seconds: 0, bytes: 0 };
 const ABSENT: Playability = { type: 'absent' };
 
@@ -95,14 +97,20 @@ export class PrepareDesk {
     const rows: PrepareRow[] = [];
     for (const row of this.scope.rows) {
       if (row.type !== 'group') continue;
-      yield;
       const { items } = row;
+      // What is known of each item is looked up in slices: one group may hold the whole library.
+      for (let at = 0; at < items.length; at += AT_ONCE) {
+        yield;
+        for (const item of items.slice(at, at + AT_ONCE))
+          for (const desk of desks) this.playability(item, desk);
+      }
       const cells = new Map<PlayerId, PlayabilityCounts>();
       for (const desk of desks) {
         const wants = tests.get(desk.id)!;
-        const cell = countPlayability(items, (item) => (wants(item) ? this.playability(item, desk) : ABSENT));
+        const all = items.map((item) => (wants(item) ? this.playability(item, desk) : ABSENT));
+        const cell = countPlayability(items, all);
         cells.set(desk.id, cell);
-        wanted.get(desk.id)!.push(...cell.wanted);
+        for (const one of cell.wanted) wanted.get(desk.id)!.push(one);
       }
       if (this.showsAll || [...cells.values()].some(needsSomething)) rows.push(rowOf(row, items, cells));
     }
@@ -122,12 +130,16 @@ export class PrepareDesk {
     return playability;
   }
 
-  /** What is to be made of some items for a player. */
-  makingFor(items: readonly Item[], desk: PlayerDesk): ToMake {
+  /** How items play on a player, in their order; those that it should not have are absent. */
+  playabilities(items: readonly Item[], desk: PlayerDesk): readonly Playability[] {
     const wants = wantsOf(desk);
-    return toMakeOf(
-      countPlayability(items, (item) => (wants(item) ? this.playability(item, desk) : ABSENT)).wanted,
-    );
+    return items.map((item) => (wants(item) ? this.playability(item, desk) : ABSENT));
+  }
+
+  /** Twins that a player needs of some items. */
+  makingFor(items: readonly Item[], desk: PlayerDesk): ToMake {
+    const all = this.playabilities(items, desk);
+    return toMakeOf(countPlayability(items, all).wanted);
   }
 
   /** What twins cannot hold of what is said of their items, and of how many. */
@@ -153,19 +165,11 @@ export class PrepareDesk {
 const needsSomething = ({ missing, stale, cannot, ready }: PlayabilityCounts): boolean =>
   missing + stale + cannot + ready > 0;
 
-/** Whether a player is to have an item, as far as its selection and what was left out say. */
+/** Whether a player should have an item, by its selection and by what was left out. */
 function wantsOf({ player, target }: PlayerDesk): (item: Item) => boolean {
-  const { kinds, text, with: single, only } = player.selection;
-  const own = new Set<ItemId>(single);
+  const isSelected = selectionTestBy(player.selection, ASKING, kindOf);
   const out = new Set<ItemId>(target.choices.leftOut);
-  const wanted = kinds && new Set(kinds);
-  const meets = text.trim() === '' ? () => true : scopeTest({ kind: null, text });
-  return (item) => {
-    if (out.has(item.id)) return false;
-    if (own.has(item.id) || only) return own.has(item.id);
-    const kind = kindOf(item);
-    return (!wanted || (kind !== null && wanted.has(kind))) && meets(item);
-  };
+  return (item) => !out.has(item.id) && isSelected(item);
 }
 
 function rowOf(row: GroupRow, items: readonly Item[], cells: PrepareRow['cells']): PrepareRow {

@@ -8,16 +8,15 @@ import type { ConvertFailure } from '$lib/workers/convert-protocol';
 import { WorkerError } from '$lib/workers/worker-client';
 import type { Library } from '../library.svelte';
 import type { Job, Work } from '../work.svelte';
+import { WriteBehind } from '../write-behind';
 import type { TwinShelf } from './twin-shelf.svelte';
 
 /** One twin that waits, is being made, or could not be made. */
 export class TwinJob {
-  state = $state<'waiting' | 'running' | 'failed'>('waiting');
-  /** Seconds of its sound that are through. */
+  /** Seconds of its sound that are done. */
   heard = $state(0);
-  failure = $state.raw<{ readonly code: ConvertFailure | 'unreadable'; readonly detail: string } | null>(
-    null,
-  );
+  /** Why it could not be made; null before that. */
+  failure: { readonly code: ConvertFailure | 'unreadable'; readonly detail: string } | null = null;
 
   constructor(
     readonly item: ItemId,
@@ -33,8 +32,11 @@ export class TwinJob {
 
 /** Makes twins in workers, as many at once as the machine has cores, less one. */
 export class TwinMaking {
-  /** What waits and what is under way, in its order; what failed stays until it is tried again or let go. */
-  jobs = $state.raw<readonly TwinJob[]>([]);
+  /** What waits for its turn, in order. */
+  waiting = $state.raw<readonly TwinJob[]>([]);
+  running = $state.raw<readonly TwinJob[]>([]);
+  /** What could not be made, until it is tried again or taken off the list. */
+  failures = $state.raw<readonly TwinJob[]>([]);
   isPaused = $state(false);
   speeds = $state.raw<KeptMaking['speeds']>({});
   private readonly clients = new Map<TwinJob, ConvertClient>();
@@ -45,15 +47,29 @@ export class TwinMaking {
   private isOpen = false;
   private made = 0;
   private failed = 0;
+  /** A long queue is not written anew for each twin that is made. */
+  private readonly keeping: WriteBehind<'queue'>;
 
   constructor(
     private readonly library: Library,
     private readonly shelf: TwinShelf,
     private readonly openFile: (item: Item) => Promise<Blob>,
     private readonly work: Work,
-  ) {}
+  ) {
+    // A tab that the library was taken from keeps nothing of it, and the next page makes it again.
+    this.keeping = new WriteBehind(
+      () => this.keep(),
+      () => {},
+    );
+    this.keeping.busy = true;
+  }
 
-  /** Goes on with what a page that was closed had not made yet. */
+  /** How many are not made yet. */
+  get left(): number {
+    return this.waiting.length + this.running.length;
+  }
+
+  /** Continues with what an earlier page had not made yet. */
   async open(): Promise<void> {
     const kept = await this.library.storage.making.find('queue');
     this.isOpen = true;
@@ -62,26 +78,24 @@ export class TwinMaking {
     this.speeds = kept.speeds;
     const wanted = kept.jobs.flatMap(({ item: id, recipe }) => {
       const item = this.library.find(id);
-      return item ? [{ item, recipe }] : [];
+      // The queue is written now and then: some of it may have been made since.
+      return item && !this.shelf.has(item, recipe) ? [{ item, recipe }] : [];
     });
     this.add(wanted);
   }
 
-  get waiting(): readonly TwinJob[] {
-    return this.jobs.filter(({ state }) => state !== 'failed');
-  }
-
-  /** Has twins made, those alone that do not wait already; what failed before is tried again. */
+  /** Queues twins that are not queued already; those that failed before are tried again. */
   add(wanted: readonly WantedTwin[]): void {
-    if (!this.library.mayWrite || wanted.length === 0) return;
-    const asked = wanted.map(
-      ({ item, recipe }) => new TwinJob(item.id, titleOf(item), item.facts.durationSeconds ?? 0, recipe),
-    );
-    const known = new Map(this.jobs.map((job) => [job.key, job]));
-    const fresh = asked.filter(({ key }) => (known.get(key)?.state ?? 'failed') === 'failed');
+    if (!this.library.mayWrite) return;
+    const queued = new Set([...this.waiting, ...this.running].map(({ key }) => key));
+    const fresh = wanted
+      .map(({ item, recipe }) => new TwinJob(item.id, titleOf(item), item.facts.durationSeconds ?? 0, recipe))
+      .filter(({ key }) => !queued.has(key));
+    if (fresh.length === 0) return;
     const again = new Set(fresh.map(({ key }) => key));
-    this.jobs = [...this.jobs.filter(({ key }) => !again.has(key)), ...fresh];
-    this.keepSoon();
+    this.failures = this.failures.filter(({ key }) => !again.has(key));
+    this.waiting = [...this.waiting, ...fresh];
+    this.keepNow();
     this.goOn();
   }
 
@@ -94,21 +108,20 @@ export class TwinMaking {
     this.goOn();
   }
 
-  /** Lets go of all that waits, and of what is under way. */
+  /** Empties the queue, and stops what is being made. */
   cancel(): void {
-    const { made, waiting } = this;
-    const left = waiting.length;
-    this.jobs = this.jobs.filter(({ state }) => state === 'failed');
+    const { made, left } = this;
+    this.waiting = this.running = [];
     for (const client of this.clients.values()) client.end();
     this.clients.clear();
     this.isPaused = false;
-    this.keepSoon();
-    if (left > 0) this.finish(`${made} of ${made + left} twins made before it was cancelled`, false);
+    this.keepNow();
+    if (left > 0) this.finish(`${made} of ${twins(made + left)} made before you cancelled`, false);
   }
 
-  /** Lets go of what failed. */
-  forgetFailed(): void {
-    this.jobs = this.jobs.filter(({ state }) => state !== 'failed');
+  /** Takes what failed off the list. */
+  forgetFailures(): void {
+    this.failures = [];
   }
 
   /** Whether an encoder takes a recipe here. @throws {WorkerError} */
@@ -137,12 +150,13 @@ export class TwinMaking {
   }
 
   private goOn(): void {
-    const { waiting } = this;
-    if (waiting.length === 0 || !this.isOpen) return;
-    this.job ??= this.work.start('Make twins', waiting.length, () => this.cancel());
-    for (const job of waiting) {
-      if (this.isPaused || this.clients.size >= this.atOnce) break;
-      if (job.state === 'waiting') void this.make(job);
+    if (this.left === 0 || !this.isOpen) return;
+    this.job ??= this.work.start('Make twins', this.left, () => this.cancel());
+    while (!this.isPaused && this.running.length < this.atOnce && this.waiting.length > 0) {
+      const [next, ...rest] = this.waiting as [TwinJob, ...TwinJob[]];
+      this.waiting = rest;
+      this.running = [...this.running, next];
+      void this.make(next);
     }
     this.tell();
   }
@@ -150,7 +164,6 @@ export class TwinMaking {
   private async make(job: TwinJob): Promise<void> {
     const client = this.idle.pop() ?? new ConvertClient();
     this.clients.set(job, client);
-    job.state = 'running';
     const begun = performance.now();
     const twin = newId() as TwinId;
     let failure: TwinJob['failure'];
@@ -162,19 +175,19 @@ export class TwinMaking {
       if (error instanceof WorkerError && error.code === 'ended') return;
       failure = { code: 'failed', detail: error instanceof Error ? error.message : String(error) };
     }
+    this.running = this.running.filter((one) => one !== job);
     if (failure) {
       job.failure = failure;
-      job.state = 'failed';
+      this.failures = [...this.failures, job];
       this.failed++;
     } else {
       this.made++;
       this.measure(job, begun);
-      this.jobs = this.jobs.filter((one) => one !== job);
     }
     this.clients.delete(job);
     this.idle.push(client);
-    this.keepSoon();
-    if (this.waiting.length > 0) this.goOn();
+    this.keeping.mark('queue');
+    if (this.left > 0) this.goOn();
     else this.finish(this.summary(), this.failed > 0);
   }
 
@@ -204,19 +217,16 @@ export class TwinMaking {
     );
     if (result.type === 'failed') return result;
     const { facts } = result;
-    await this.shelf.keep(
-      {
-        id,
-        item: item.id,
-        recipe,
-        from: { size, modified },
-        format: codecFacts(recipe.codec).format,
-        size: result.size,
-        facts,
-        madeAt: Date.now(),
-      },
-      (twin) => recipeKey(twin.recipe),
-    );
+    await this.shelf.keep({
+      id,
+      item: item.id,
+      recipe,
+      from: { size, modified },
+      format: codecFacts(recipe.codec).format,
+      size: result.size,
+      facts,
+      madeAt: Date.now(),
+    });
     return null;
   }
 
@@ -237,18 +247,15 @@ export class TwinMaking {
   }
 
   private tell(): void {
-    const { waiting, made, failed } = this;
-    const under = waiting.reduce(
-      (sum, { state, heard, seconds }) => sum + (state === 'running' && seconds > 0 ? heard / seconds : 0),
-      0,
-    );
-    this.job?.progress(Math.floor(made + failed + under), made + failed + waiting.length);
+    const { left, made, failed, running } = this;
+    const under = running.reduce((sum, { heard, seconds }) => sum + (seconds > 0 ? heard / seconds : 0), 0);
+    this.job?.progress(Math.floor(made + failed + under), made + failed + left);
   }
 
   private summary(): string {
     const { made, failed } = this;
-    const done = `${made} ${made === 1 ? 'twin' : 'twins'} made and checked`;
-    return failed === 0 ? done : `${done}, ${failed} could not be made`;
+    const done = `${twins(made)} made and checked`;
+    return failed === 0 ? done : `${done}, ${failed} failed`;
   }
 
   private finish(text: string, isFailed: boolean): void {
@@ -260,11 +267,16 @@ export class TwinMaking {
       new Notification('Lectorum', { body: text });
   }
 
-  private keepSoon(): void {
-    const jobs = this.waiting.map(({ item, recipe }) => ({ item, recipe }));
-    const { speeds } = this;
-    void this.library.storage.making.keep('queue', { jobs, speeds }).catch(() => {
-      // A tab that the library was taken from keeps nothing of it.
-    });
+  /** What was asked for holds at once, should the page be closed. */
+  private keepNow(): void {
+    this.keeping.mark('queue');
+    void this.keeping.flush();
+  }
+
+  private async keep(): Promise<void> {
+    const jobs = [...this.running, ...this.waiting].map(({ item, recipe }) => ({ item, recipe }));
+    await this.library.storage.making.keep('queue', { jobs, speeds: this.speeds });
   }
 }
+
+const twins = (count: number): string => `${count.toLocaleString('en')} ${count === 1 ? 'twin' : 'twins'}`;

@@ -1,5 +1,5 @@
-import type { ItemId } from '$lib/core/items';
-import { isFresh, type Twin } from '$lib/core/twins';
+import type { Item, ItemId } from '$lib/core/items';
+import { isFresh, recipeKey, type SoundRecipe, type Twin } from '$lib/core/twins';
 import { dropTwinFile, listTwinFiles } from '$lib/io/twin-files';
 import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
@@ -45,10 +45,17 @@ export class TwinShelf {
     return this.all.get(item) ?? NONE;
   }
 
+  /** Whether there is a twin of an item's file as it is, made by a recipe. */
+  has(item: Item, recipe: SoundRecipe): boolean {
+    const key = recipeKey(recipe);
+    return this.of(item.id).some((twin) => isFresh(twin, item) && recipeKey(twin.recipe) === key);
+  }
+
   /** Notes a twin that was made. Of several by one recipe, the last one made stands. */
-  async keep(twin: Twin, key: (twin: Twin) => string): Promise<void> {
+  async keep(twin: Twin): Promise<void> {
     const before = this.all.get(twin.item) ?? NONE;
-    const isReplaced = (one: Twin) => key(one) === key(twin);
+    const key = recipeKey(twin.recipe);
+    const isReplaced = (one: Twin) => recipeKey(one.recipe) === key;
     await this.put(twin.item, [...before.filter((one) => !isReplaced(one)), twin]);
     for (const one of before) if (isReplaced(one)) await dropTwinFile(this.library.storage.library, one.id);
   }

@@ -10,13 +10,13 @@ test('what a player does not play is called by the names that people know', () =
   );
   expect(what).toBe('9 films need a twin');
   expect(why).toContain(
-    'does not play 5 FLAC, 1 Matroska with H.264 and AC-3, 2 Ogg FLAC, 1 Opus; 10 minutes of it to convert to AAC and MP3, about',
+    'does not play 5 FLAC, 1 Matroska with H.264 and AC-3, 2 Ogg FLAC, 1 Opus; 10 minutes to convert to AAC and MP3, about',
   );
   expect(remedy).toBe('Make 9 twins');
   const refused = findingWords(
     { code: 'needsTwin', words: { ...words, count: '1', formats, why: 'picture' } },
     'Pocket',
   );
-  expect(refused.why).toContain('moving pictures are not converted here yet');
+  expect(refused.why).toContain('video is not converted yet');
   expect(refused.remedy).toBe('Leave it out');
 });

@@ -117,8 +117,8 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       .join(' and ');
     return {
       what,
-      why: `${refused}; ${span(Number(seconds))} of it to convert to ${made}, about ${bytes(Number(size))}`,
-      remedy: count === 1 ? 'Make it' : `Make ${count} twins`,
+      why: `${refused}; ${span(Number(seconds))} to convert to ${made}, about ${bytes(Number(size))}`,
+      remedy: `Make ${counted(count, 'twin')}`,
     };
   },
   noRoom: (count, _words, player) => ({

@@ -12,13 +12,13 @@ export const CODEC_LABELS: Readonly<Record<TwinCodec, string>> = {
   mp3: 'MP3',
 };
 
-/** Why no twin can be made that a player takes. */
+/** Why no twin can be made that a player plays. */
 export const UNMAKEABLE: Readonly<Record<Unmakeable, string>> = {
-  picture: 'moving pictures are not converted here yet',
-  noSound: 'there is no sound in it',
-  seconds: 'it is too long for that player',
-  bytes: 'it would be too large for that player, whatever it is made to',
-  noCodec: 'that player takes nothing that can be made here',
+  picture: 'video is not converted yet',
+  noSound: 'it contains no sound',
+  seconds: 'it is longer than the player allows',
+  bytes: 'even the smallest version would be too large',
+  noCodec: 'the player supports no format that can be made here',
 };
 
 const hertz = (rate: number): string => `${Number((rate / 1000).toFixed(3))} kHz`;
@@ -26,7 +26,7 @@ const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
 
 /** A recipe in a line: MP3, 256 kbit/s, 44.1 kHz, stereo. */
 export function recipeWords({ codec, bitrate, sampleRate, channels }: SoundRecipe): string {
-  const rate = bitrate === null ? 'nothing lost' : `${bitrate / 1000} kbit/s`;
+  const rate = bitrate === null ? 'lossless' : `${bitrate / 1000} kbit/s`;
   return [CODEC_LABELS[codec], rate, hertz(sampleRate), CHANNELS[channels] ?? `${channels} channels`].join(
     ', ',
   );
@@ -34,16 +34,16 @@ export function recipeWords({ codec, bitrate, sampleRate, channels }: SoundRecip
 
 /** The same in a word or two, for a cell. */
 export const UNMAKEABLE_BRIEF: Readonly<Record<Unmakeable, string>> = {
-  picture: 'with pictures',
+  picture: 'video',
   noSound: 'no sound',
   seconds: 'too long',
   bytes: 'too large',
-  noCodec: 'no format for it',
+  noCodec: 'no format',
 };
 
 /** How long making twins takes. @param seconds null while nothing was measured on this machine */
 export function timeWords(seconds: number | null): string {
-  if (seconds === null) return 'not known before the first is made here';
+  if (seconds === null) return 'unknown until the first twin is made';
   if (seconds < 90) return `about ${Math.max(1, Math.round(seconds))} s`;
   return seconds < 5400 ? `about ${Math.round(seconds / 60)} min` : `about ${Math.round(seconds / 3600)} h`;
 }
@@ -53,19 +53,19 @@ export function costWords({ bytes: room }: ToMake, seconds: number | null): stri
   return seconds === null ? bytes(room) : `${bytes(room)}, ${timeWords(seconds).replace('about ', '')}`;
 }
 
-/** Why a twin was not made, and what mends it. */
+/** Why a twin was not made, and what to do about it where something can be done. */
 const FAILURES: Readonly<Record<string, string>> = {
-  unreadable: 'its file cannot be read',
-  noDecoder: 'nothing here decodes it',
-  noEncoder: 'nothing here encodes that',
-  undecodable: 'decoding it broke off; check whether the file is whole',
-  full: 'the browser keeps no more; clean up, or make room on this machine',
-  streams: 'what came out is not what was asked for, and was thrown away',
-  failed: 'making it failed',
-  length: 'what came out is longer or shorter than its original, and was thrown away',
-  silent: 'what came out is silent, and was thrown away',
-  cutOff: 'what came out is cut off at its loudest, and was thrown away',
-  otherSound: 'what came out sounds otherwise than its original, and was thrown away',
+  unreadable: 'the file cannot be read',
+  noDecoder: 'no decoder here supports it',
+  noEncoder: 'no encoder here supports this recipe',
+  undecodable: 'decoding stopped early; check whether the file is complete',
+  full: 'browser storage is full; delete unused twins, or free disk space',
+  streams: 'the result has another sample rate or number of channels, and was discarded',
+  failed: 'converting failed',
+  length: 'the result is longer or shorter than its original, and was discarded',
+  silent: 'the result is silent, and was discarded',
+  cutOff: 'the result clips more than its original, and was discarded',
+  otherSound: 'the result does not sound like its original, and was discarded',
 };
 
 export const convertFailure = ({

@@ -1,7 +1,6 @@
 <script lang="ts">
   import { titleOf, type Item } from '$lib/core/items';
-  import { toMakeOf, recipeKey, type Playability } from '$lib/core/twins';
-  import type { PlayerDesk } from '$lib/state/player/desk.svelte';
+  import { countPlayability, toMakeOf, type Playability } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { unheldWords } from '$lib/ui/words/finding-words';
@@ -15,38 +14,43 @@
 
   const one = $derived(items.length === 1 ? (items[0] ?? null) : null);
   const length = $derived(items.reduce((sum, { facts }) => sum + (facts.durationSeconds ?? 0), 0));
+  /** More are not looked at here: each is looked up for every player, again whenever a twin is made. */
+  const MOST = 1000;
   const told = $derived(
-    players.list.map((desk) => ({ desk, lines: linesOf(desk), make: prepare.makingFor(items, desk) })),
+    (items.length > MOST ? [] : players.list).map((desk) => {
+      const all = prepare.playabilities(items, desk);
+      const { wanted } = countPlayability(items, all);
+      return { desk, lines: linesOf(all), wanted, isConverted: all.some((one) => 'recipe' in one) };
+    }),
   );
-  /** Players that need a twin of some of them. */
-  const asking = $derived(
-    players.list.filter((desk) => items.some((item) => 'recipe' in prepare.playability(item, desk))),
-  );
-  const all = $derived(toMakeOf(told.flatMap(({ make }) => make.wanted)));
-  const time = $derived(making.secondsFor(all.wanted));
+  /** Players that some of them are converted for. */
+  const converted = $derived(told.filter(({ isConverted }) => isConverted));
+  const needing = $derived(told.filter(({ wanted }) => wanted.length > 0));
+  const all = $derived(toMakeOf(needing.flatMap(({ wanted }) => wanted)));
+  const losses = $derived(prepare.losses(all.wanted));
 
-  /** What is to be said of a player, each said once with how many items it is said of. */
-  function linesOf(desk: PlayerDesk): readonly string[] {
+  /** What is said of a player, each line once with its number of items. */
+  function linesOf(all: readonly Playability[]): readonly string[] {
     const counts = new Map<string, number>();
-    for (const item of items) {
-      const text = playabilityWords(prepare.playability(item, desk));
+    for (const one of all) {
+      const text = playabilityWords(one);
       counts.set(text, (counts.get(text) ?? 0) + 1);
     }
     return [...counts].map(([text, count]) => (counts.size === 1 ? text : `${count} ${text}`));
   }
 
-  const STATES = { ready: 'ready', missing: 'to make', stale: 'to make anew' } as const;
+  const STATES = { ready: 'ready', missing: 'to make', stale: 'outdated' } as const;
 
   function playabilityWords(playability: Playability): string {
     switch (playability.type) {
       case 'absent':
-        return 'has no place for it';
+        return 'not on this player';
       case 'plays':
         return 'as it is';
       case 'cannot':
-        return `not at all: ${UNMAKEABLE[playability.why]}`;
+        return `cannot be converted: ${UNMAKEABLE[playability.why]}`;
       default:
-        return `by twin: ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
+        return `twin in ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
     }
   }
 </script>
@@ -58,6 +62,9 @@
 <div class="body">
   <section>
     <h3>Where {one ? 'does it' : 'do they'} play?</h3>
+    {#if items.length > MOST}
+      <p class="quiet">Select at most {MOST.toLocaleString('en')} items to see where they play.</p>
+    {/if}
     {#each told as { desk, lines } (desk.id)}
       <p class="line">
         <b>{desk.name}</b>
@@ -65,10 +72,10 @@
       </p>
     {/each}
   </section>
-  {#if asking.length > 0}
+  {#if converted.length > 0}
     <section>
-      <h3>By which recipe?</h3>
-      {#each asking as desk (desk.id)}
+      <h3>Recipe</h3>
+      {#each converted as { desk } (desk.id)}
         <label class="by"
           ><span>{desk.name}</span>
           <select
@@ -79,7 +86,7 @@
                 session.library.recipes.find(({ id }) => id === event.currentTarget.value) ?? null,
               )}
           >
-            <option value="">the best that it takes, by its rulebook</option>
+            <option value="">the best format in its rulebook</option>
             {#each session.library.recipes as { id, name } (id)}<option value={id}>{name}</option>{/each}
           </select></label
         >
@@ -91,36 +98,36 @@
       <h3>What will it cost?</h3>
       <dl>
         <dt>time</dt>
-        <dd>{timeWords(time)}</dd>
-        <dt>room</dt>
-        <dd>about {bytes(all.bytes)}, in the browser’s own storage</dd>
-        {#each prepare.losses(all.wanted) as [part, count] (part)}
-          <dt>left out</dt>
-          <dd class="loss">{unheldWords(part)} of {counted(count, 'twin')}: their format cannot hold it</dd>
+        <dd>{timeWords(making.secondsFor(all.wanted))}</dd>
+        <dt>space</dt>
+        <dd>about {bytes(all.bytes)} of browser storage</dd>
+        {#each losses as [part, count] (part)}
+          <dt>not stored</dt>
+          <dd class="loss">
+            {unheldWords(part)} of {counted(count, 'twin')}: the format has no place for this
+          </dd>
         {/each}
       </dl>
       <p class="quiet">
-        The original stays as it is. What you say of it later goes into its copies, and makes no twin anew.
+        Originals stay unchanged. Later edits go into the copies; nothing is converted again.
       </p>
     </section>
   {/if}
 </div>
 {#if all.wanted.length > 0}
   <footer>
-    {#each told.filter(({ make }) => make.wanted.length > 0) as { desk, make } (desk.id)}
+    {#each needing as { desk, wanted } (desk.id)}
       <button
-        class={['btn', told.filter((other) => other.make.wanted.length > 0).length === 1 && 'btn-primary']}
+        class={['btn', needing.length === 1 && 'btn-primary']}
         disabled={!session.library.mayWrite}
-        onclick={() => making.add(make.wanted)}>Make {make.wanted.length} for {desk.name}</button
+        onclick={() => making.add(wanted)}>Make {counted(wanted.length, 'twin')} for {desk.name}</button
       >
     {/each}
-    {#if told.filter(({ make }) => make.wanted.length > 0).length > 1}
+    {#if needing.length > 1}
       <button
         class="btn btn-primary"
         disabled={!session.library.mayWrite}
-        onclick={() => making.add(all.wanted)}
-        >Make all {new Set(all.wanted.map(({ item, recipe }) => `${item.id} ${recipeKey(recipe)}`))
-          .size}</button
+        onclick={() => making.add(all.wanted)}>Make all {all.wanted.length} twins</button
       >
     {/if}
   </footer>

@@ -60,8 +60,7 @@
   <h3>What is it to have?</h3>
   {#if selection.only}
     <p>
-      {counted(selection.with.length, 'item')} that {selection.with.length === 1 ? 'was' : 'were'} chosen by hand,
-      and no others.
+      Only the {counted(selection.with.length, 'item')} chosen for this conversion.
     </p>
   {:else}
     <fieldset disabled={locked}>

@@ -12,7 +12,10 @@
     ['Shift ↑ ↓', 'extend the selection'],
     ['Space', 'add a row to the selection, or take it out'],
     ['Ctrl A', 'select everything in the ledger'],
-    ['Enter', 'confirm the kind of the selection (Intake); take the line-up (Identify)'],
+    [
+      'Enter',
+      'confirm the kind of the selection (Intake); take the line-up (Identify); make the twins of a row (Prepare)',
+    ],
     ['Shift Enter', 'confirm all that are likely (Intake)'],
     ['Alt ↑ ↓', 'lay the file against the entry before or behind (Identify)'],
     ['L, O, X', 'hold the pair, keep the file open, leave it out (Identify)'],

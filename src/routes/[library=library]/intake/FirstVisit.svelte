@@ -33,8 +33,8 @@
       shows: 'Which items would not join their release, and the cells that keep them out.',
     },
     prepare: {
-      does: 'Make playable what a player cannot take.',
-      shows: 'What plays where, and why not; twins made and checked here, your originals as they are.',
+      does: 'Convert what a player cannot play.',
+      shows: 'What plays where, and why not; twins are made and checked here, originals stay unchanged.',
     },
     players: {
       does: 'Bring every player of the house up to date, and keep it so.',

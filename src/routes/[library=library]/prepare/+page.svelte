@@ -12,6 +12,7 @@
   import CleanUp from './CleanUp.svelte';
   import ConvertSheet from './ConvertSheet.svelte';
   import PlayabilityCell from './PlayabilityCell.svelte';
+  import Swatch from './Swatch.svelte';
   import RecipesPanel from './RecipesPanel.svelte';
 
   const session = getSession();
@@ -28,7 +29,7 @@
   let cursor = $state<string | null>(null);
   let recipes = $state(false);
   let converting = $state(false);
-  /** What is converted by hand: what is selected, else all in scope. */
+  /** What is converted by hand: the selection, else everything in scope. */
   const chosen = $derived(selection.items.length > 0 ? selection.items : scope.items);
 
   // Counted anew whenever one of these changes: what is known of items that stay what they are stands.
@@ -65,7 +66,7 @@
 {:else}
   <div class="title">
     <h1>Prepare</h1>
-    <span class="quiet">what plays where, and what has to be made first</span>
+    <span class="quiet">what plays where, and what to convert first</span>
     <span class="end"
       ><CleanUp {shelf} /><button class="btn" onclick={() => (recipes = true)}>Recipes</button><button
         class="btn"
@@ -78,18 +79,18 @@
     <section class="empty">
       <h2>Nothing to prepare yet</h2>
       <p>
-        Here each item is held against what every player takes. What one cannot play is named with the reason,
-        and made playable: a twin in a format that it takes, with your originals as they are.
+        Each item is compared with what every player can play. What a player cannot play is listed with the
+        reason, and one click makes a twin in a format that it plays. Your originals stay unchanged.
       </p>
       <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
     </section>
   {:else}
     <div class="line">
       <ul class="legend" aria-label="Legend">
-        <li><i class="plays"></i>plays as it is</li>
-        <li><i class="ready"></i>by a twin that is ready</li>
-        <li><i class="make"></i>twin to make</li>
-        <li><i class="cannot"></i>cannot be made here</li>
+        <li><Swatch is="plays" />plays as it is</li>
+        <li><Swatch is="ready" />plays by a twin</li>
+        <li><Swatch is="make" />twin to make</li>
+        <li><Swatch is="cannot" />cannot be converted</li>
       </ul>
       <label class="only"
         ><input
@@ -97,7 +98,7 @@
           class="checkbox"
           bind:checked={() => !prepare.showsAll, (only) => (prepare.showsAll = !only)}
         />
-        only what needs something</label
+        hide what plays everywhere</label
       >
     </div>
     {#if !prepare.building && prepare.rows.length === 0}
@@ -139,7 +140,7 @@
         {/snippet}
       </Ledger>
       <div class="foot" style:grid-template-columns={columns}>
-        <span></span><span class="quiet">to make, about</span><span></span>
+        <span></span><span class="quiet">twins to make</span><span></span>
         {#each desks as desk (desk.id)}
           {@const total = prepare.totalFor(desk.id)}
           <span>
@@ -158,11 +159,15 @@
         {/each}
       </div>
     {/if}
-    {#if making.jobs.length > 0}<BeingMade {making} />{/if}
+    {#if making.left + making.failures.length > 0}<BeingMade {making} />{/if}
   {/if}
 {/if}
 
-{#if converting}<ConvertSheet items={chosen} onclose={() => (converting = false)} />{/if}
+{#if converting}<ConvertSheet
+    items={chosen}
+    isScope={selection.items.length === 0}
+    onclose={() => (converting = false)}
+  />{/if}
 
 <style>
   h1 {
@@ -208,23 +213,6 @@
     display: flex;
     align-items: center;
     gap: 5px;
-  }
-  i {
-    width: 18px;
-    height: 10px;
-    border: 1px solid transparent;
-    background: var(--strip);
-  }
-  i.ready {
-    border-color: var(--ink);
-  }
-  i.make {
-    border-color: var(--primary-ink);
-    background: repeating-linear-gradient(135deg, var(--primary-ink) 0 2px, var(--raised) 2px 5px);
-  }
-  i.cannot {
-    border-color: var(--blocks-ink);
-    background: var(--blocks-tint);
   }
   .two small {
     display: block;

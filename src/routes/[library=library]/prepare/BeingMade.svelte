@@ -1,82 +1,91 @@
 <script lang="ts">
-  import type { TwinJob, TwinMaking } from '$lib/state/prepare/twin-making.svelte';
+  import type { TwinMaking } from '$lib/state/prepare/twin-making.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import Ladder from '$lib/ui/Ladder.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { convertFailure, recipeWords } from '$lib/ui/words/twin-words';
 
-  /** Twins that wait, are being made, or could not be made. */
+  /** Twins that are being made, failed, or wait in the queue. */
   let { making }: { making: TwinMaking } = $props();
   const session = getSession();
 
-  /** Nobody was asked yet whether the system may tell of the end. */
+  /** Nobody was asked yet whether the system may show notifications. */
   let mayAsk = $state(globalThis.Notification?.permission === 'default');
-  async function askToTell() {
+  async function askToNotify() {
     await Notification.requestPermission();
     mayAsk = false;
   }
 
   const SHOWN = 6;
-  const RANK = { running: 0, failed: 1, waiting: 2 } as const;
-  const waiting = $derived(making.waiting.length);
-  const failed = $derived(making.jobs.filter(({ state }) => state === 'failed'));
-  const shown = $derived([...making.jobs].sort((a, b) => RANK[a.state] - RANK[b.state]).slice(0, SHOWN));
+  const { running, failures, waiting } = $derived(making);
+  const failed = $derived(failures.slice(0, SHOWN - running.length));
+  const queued = $derived(waiting.slice(0, Math.max(0, SHOWN - running.length - failed.length)));
+  const more = $derived(making.left + failures.length - running.length - failed.length - queued.length);
 
-  function tryAgain() {
+  const retry = () =>
     making.add(
-      failed.flatMap(({ item: id, recipe }) => {
+      failures.flatMap(({ item: id, recipe }) => {
         const item = session.library.find(id);
         return item ? [{ item, recipe }] : [];
       }),
     );
-  }
-  const stateOf = ({ state, seconds, heard }: TwinJob) =>
-    state === 'running' ? `${seconds > 0 ? Math.min(99, Math.floor((heard / seconds) * 100)) : 0}%` : 'waits';
+  const percent = (heard: number, seconds: number) =>
+    `${seconds > 0 ? Math.min(99, Math.floor((heard / seconds) * 100)) : 0}%`;
 </script>
 
-<section aria-label="Being made">
+<section aria-label="Making twins">
   <div class="head">
-    <h2>Being made</h2>
+    <h2>Making twins</h2>
     <span class="quiet">
-      {#if waiting > 0}{counted(waiting, 'twin')} left{making.isPaused
-          ? ', paused'
-          : ', goes on when this page is hidden'}{/if}
-      {#if failed.length > 0}{waiting > 0 ? '; ' : ''}{failed.length} could not be made{/if}
+      {[
+        ...(making.left > 0
+          ? [`${making.left} left${making.isPaused ? ', paused' : ', continues while this page is hidden'}`]
+          : []),
+        ...(failures.length > 0 ? [`${failures.length} failed`] : []),
+      ].join('; ')}
     </span>
     <span class="acts">
-      {#if waiting > 0}
-        {#if making.isPaused}<button class="act" onclick={() => making.resume()}>Go on</button>
+      {#if making.left > 0}
+        {#if making.isPaused}<button class="act" onclick={() => making.resume()}>Resume</button>
         {:else}<button class="act" onclick={() => making.pause()}>Pause</button>{/if}
         <button class="act" onclick={() => making.cancel()}>Cancel</button>
-        {#if mayAsk}<button class="act" onclick={askToTell}>Tell me when it is done</button>{/if}
+        {#if mayAsk}<button class="act" onclick={askToNotify}>Notify me when done</button>{/if}
       {/if}
-      {#if failed.length > 0}
-        <button class="act" onclick={tryAgain}
-          >Try {failed.length === 1 ? 'it' : `all ${failed.length}`} again</button
-        >
-        <button class="act" onclick={() => making.forgetFailed()}
-          >Let go of {failed.length === 1 ? 'it' : 'them'}</button
+      {#if failures.length > 0}
+        <button class="act" onclick={retry}>Retry {counted(failures.length, 'file')}</button>
+        <button class="act" onclick={() => making.forgetFailures()}
+          >Clear {counted(failures.length, 'failure')}</button
         >
       {/if}
     </span>
   </div>
   <ul>
-    {#each shown as job (job.key)}
+    {#each running as job (job.key)}
       <li>
         <b>{job.title}</b>
         <span class="quiet">{recipeWords(job.recipe)}</span>
-        {#if job.state === 'failed' && job.failure}
-          <span class="wrong">{convertFailure(job.failure)}</span>
-        {:else}
-          <span class="state">
-            <Ladder done={job.heard} total={job.seconds} label="Making {job.title}" />
-            {stateOf(job)}
-          </span>
-        {/if}
+        <span class="state">
+          <Ladder done={job.heard} total={job.seconds} label="Making {job.title}" />
+          {percent(job.heard, job.seconds)}
+        </span>
+      </li>
+    {/each}
+    {#each failed as job (job.key)}
+      <li>
+        <b>{job.title}</b>
+        <span class="quiet">{recipeWords(job.recipe)}</span>
+        {#if job.failure}<span class="wrong">{convertFailure(job.failure)}</span>{/if}
+      </li>
+    {/each}
+    {#each queued as job (job.key)}
+      <li>
+        <b>{job.title}</b>
+        <span class="quiet">{recipeWords(job.recipe)}</span>
+        <span class="quiet">queued</span>
       </li>
     {/each}
   </ul>
-  {#if making.jobs.length > SHOWN}<p class="quiet">and {counted(making.jobs.length - SHOWN, 'other')}</p>{/if}
+  {#if more > 0}<p class="quiet">and {more.toLocaleString('en')} more</p>{/if}
 </section>
 
 <style>

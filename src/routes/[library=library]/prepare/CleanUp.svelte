@@ -3,7 +3,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
 
-  /** What the twins take, and what of them nobody needs any more. */
+  /** How much storage the twins use, and which of them are unused. */
   let { shelf }: { shelf: TwinShelf } = $props();
   const session = getSession();
   const { library, prepare, work } = session;
@@ -16,19 +16,19 @@
   const freed = $derived(bytes(spare.reduce((sum, { size }) => sum + size, 0)));
 
   async function clean() {
-    const text = `${freed} freed: ${counted(spare.length, 'twin')} nobody needed`;
+    const text = `${freed} freed: ${counted(spare.length, 'unused twin')} deleted`;
     await shelf.clean(spare);
     work.say(text);
   }
 </script>
 
 {#if shelf.bytes > 0}
-  <span class="quiet">twins take {bytes(shelf.bytes)} of the browser’s storage</span>
+  <span class="quiet">twins use {bytes(shelf.bytes)} of browser storage</span>
 {/if}
-{#if spare.length > 0 && library.mayWrite && prepare.making.waiting.length === 0}
+{#if spare.length > 0 && library.mayWrite && prepare.making.left === 0}
   <button
     class="act"
-    title="{counted(spare.length, 'twin')} of files that changed or are gone"
-    onclick={clean}>Clean up {freed}</button
+    title="{counted(spare.length, 'twin')} whose originals changed or are gone"
+    onclick={clean}>Delete unused twins, {freed}</button
   >
 {/if}

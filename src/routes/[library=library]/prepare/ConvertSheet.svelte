@@ -7,22 +7,27 @@
   import { parsePattern } from '$lib/core/naming';
   import { SELECT_ALL } from '$lib/core/plan';
   import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
-  import { HAND_PATTERNS, handRulebook, plainWishes } from '$lib/core/twins';
+  import { HAND_PATTERNS, codecFacts, handRulebook, plainWishes } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { problemWords } from '$lib/ui/words/pattern-words';
   import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
 
-  /** Converts some items by hand: by a recipe, to a place, under names by a pattern. */
-  let { items, onclose }: { items: readonly Item[]; onclose: () => void } = $props();
+  /** Converts items by a recipe to a folder or a ZIP, with file names from a pattern. */
+  let {
+    items,
+    isScope,
+    onclose,
+  }: {
+    items: readonly Item[];
+    /** They are everything in scope: the scope itself is kept, not a list of its items. */
+    isScope: boolean;
+    onclose: () => void;
+  } = $props();
   const session = getSession();
   const { library, prepare, players } = session;
 
-  const PATTERN_WORDS = [
-    'by what tags say',
-    'folders and names as they are',
-    'names as they are, in one folder',
-  ];
+  const PATTERN_WORDS = ['from tags', 'keep folders and names', 'keep names, in one folder'];
   /** A kept recipe by its id, or a codec. */
   let by = $state<string>('mp3');
   let pattern = $state<string>(HAND_PATTERNS[0]);
@@ -44,7 +49,11 @@
     const title = name.trim() || suggested;
     try {
       const own = handRulebook(title, wishes, pattern.trim());
-      const selection = { ...SELECT_ALL, with: items.map(({ id }) => id), only: true as const };
+      const { kind, text } = session.scope.scope;
+      const selection =
+        isScope && kind !== 'open'
+          ? { ...SELECT_ALL, kinds: kind && [kind], text: text.trim() }
+          : { ...SELECT_ALL, with: items.map(({ id }) => id), only: true as const };
       onclose();
       const desk = await players.add({ name: title, rulebook: 'attic', own, device: null, selection });
       await desk.open(targetId(desk.id, where));
@@ -60,21 +69,21 @@
   <Dialog.Portal>
     <Dialog.Overlay class="veil" />
     <Dialog.Content class="sheet">
-      <Dialog.Title class="sheet-title">Convert {counted(items.length, 'item')} by hand</Dialog.Title>
+      <Dialog.Title class="sheet-title">Convert {counted(items.length, 'item')}</Dialog.Title>
       <form onsubmit={convert}>
         <label
-          ><span>by the recipe</span>
+          ><span>recipe</span>
           <select class="select" bind:value={by}>
             {#each library.recipes as { id, name: own, wishes: wished } (id)}<option value={id}
                 >{own}: {wishesWords(wished)}</option
               >{/each}
             {#each TWIN_CODECS as codec (codec)}<option value={codec}
-                >{CODEC_LABELS[codec]}, as much as is heard</option
+                >{CODEC_LABELS[codec]}, {codecFacts(codec).lossless ? 'lossless' : 'standard quality'}</option
               >{/each}
           </select></label
         >
         <label
-          ><span>names</span>
+          ><span>file names</span>
           <select
             class="select"
             value={HAND_PATTERNS.find((one) => one === pattern) ?? ''}
@@ -82,7 +91,7 @@
           >
             {#each HAND_PATTERNS as one, index (one)}<option value={one}>{PATTERN_WORDS[index]}</option
               >{/each}
-            <option value="">by a pattern of your own</option>
+            <option value="">custom pattern</option>
           </select></label
         >
         <label
@@ -90,26 +99,26 @@
           <input type="text" class="input path" aria-invalid={problem !== null} bind:value={pattern} /></label
         >
         <fieldset>
-          <legend>where to</legend>
+          <legend>destination</legend>
           <label
             ><input type="radio" bind:group={where} value="folder" /> a folder, chosen before the run</label
           >
           <label><input type="radio" bind:group={where} value="zip" /> a ZIP</label>
         </fieldset>
         <label
-          ><span>called</span>
+          ><span>name</span>
           <input type="text" class="input" maxlength="200" placeholder={suggested} bind:value={name} /></label
         >
         <p class="quiet">
-          It becomes a place of its own among the players. What will lie there is rehearsed, with its names,
-          before anything is written; the run can be taken back, and what changes later is brought up to date.
-          Files that are of that format already go as they are. Originals stay.
+          This adds a destination to Players. Its rehearsal shows every file name before anything is written,
+          and you can take the run back. Run it again later to bring it up to date. Files that are in this
+          format already are copied as they are. Originals stay unchanged.
         </p>
         {#if problem}<p class="wrong" role="alert">{problem}</p>{/if}
         {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
         <div class="acts">
           <button type="submit" class="btn btn-primary" disabled={problem !== null}
-            >Convert {items.length}</button
+            >Convert {counted(items.length, 'item')}</button
           >
           <button type="button" class="btn" onclick={onclose}>Cancel</button>
         </div>

@@ -1,8 +1,10 @@
 <script lang="ts">
   import type { PlayabilityCounts, Unmakeable } from '$lib/core/twins';
+  import { counted } from '$lib/ui/words/amounts';
+  import Swatch from './Swatch.svelte';
   import { CODEC_LABELS, UNMAKEABLE, UNMAKEABLE_BRIEF } from '$lib/ui/words/twin-words';
 
-  /** How the items of a row stand on one player: a bar in parts, and words under it. */
+  /** How the items of a row play on one player: a bar in parts, and words under it. */
   let { counts, player }: { counts: PlayabilityCounts; player: string } = $props();
 
   const toMake = $derived(counts.missing + counts.stale);
@@ -18,17 +20,17 @@
   const words = $derived(
     [
       ...(counts.cannot > 0 ? [`${counts.cannot} ${brief(counts.why)}`] : []),
-      ...(toMake > 0 ? [`${toMake} ${codecs}${counts.stale > 0 ? ', anew' : ''}`] : []),
+      ...(toMake > 0 ? [`${toMake} ${codecs}${counts.stale > 0 ? ', outdated' : ''}`] : []),
       ...(counts.ready > 0 ? [`${counts.ready} ready`] : []),
     ].join(', ') || 'plays',
   );
   const whole = $derived(
     [
       ...(counts.plays > 0 ? [`${counts.plays} as they are`] : []),
-      ...(counts.ready > 0 ? [`${counts.ready} by twins that are ready`] : []),
-      ...(counts.missing > 0 ? [`${counts.missing} by twins to make`] : []),
-      ...(counts.stale > 0 ? [`${counts.stale} by twins to make anew, since their files changed`] : []),
-      ...[...counts.why].map(([why, count]) => `${count} not at all: ${UNMAKEABLE[why]}`),
+      ...(counts.ready > 0 ? [`${counted(counts.ready, 'twin')} ready`] : []),
+      ...(counts.missing > 0 ? [`${counted(counts.missing, 'twin')} to make`] : []),
+      ...(counts.stale > 0 ? [`${counted(counts.stale, 'outdated twin')} to make again`] : []),
+      ...[...counts.why].map(([why, count]) => `${count} cannot be converted: ${UNMAKEABLE[why]}`),
     ].join('; '),
   );
 
@@ -38,10 +40,10 @@
 </script>
 
 {#if all === 0}
-  <span class="none" aria-label="{player}: has no place for them, or is not to have them">–</span>
+  <span class="none" aria-label="{player}: not for these items">–</span>
 {:else}
   <span class="bar" role="img" aria-label="{player}: {whole}" title={whole}>
-    {#each parts as { name, count } (name)}<i class={name} style:flex={count}></i>{/each}
+    {#each parts as { name, count } (name)}<Swatch is={name} share={count} />{/each}
   </span>
   <span class="words" class:wrong={counts.cannot > 0} aria-hidden="true">{words}</span>
 {/if}
@@ -51,21 +53,6 @@
     display: flex;
     gap: 1px;
     height: 10px;
-  }
-  i {
-    border: 1px solid transparent;
-    background: var(--strip);
-  }
-  i.ready {
-    border-color: var(--ink);
-  }
-  i.make {
-    border-color: var(--primary-ink);
-    background: repeating-linear-gradient(135deg, var(--primary-ink) 0 2px, var(--raised) 2px 5px);
-  }
-  i.cannot {
-    border-color: var(--blocks-ink);
-    background: var(--blocks-tint);
   }
   .words {
     display: block;

@@ -16,7 +16,7 @@
   import Panel from '$lib/ui/Panel.svelte';
   import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
 
-  /** Recipes that are kept by name: made, copied, changed, taken out as files and brought in. */
+  /** Recipes saved by name: create, duplicate, change, export and import them. */
   let { onclose }: { onclose: () => void } = $props();
   const session = getSession();
   const { library, prepare, players } = session;
@@ -50,8 +50,7 @@
 
   const begin = (codec: TwinCodec) =>
     (draft = { id: newId() as RecipeId, name: `New ${CODEC_LABELS[codec]}`, wishes: plainWishes(codec) });
-  const copy = (one: NamedRecipe) =>
-    (draft = { ...one, id: newId() as RecipeId, name: `${one.name}, another` });
+  const copy = (one: NamedRecipe) => (draft = { ...one, id: newId() as RecipeId, name: `${one.name} copy` });
   function wish(change: Partial<TwinWishes>) {
     if (!draft) return;
     // Rates of one codec are none of another's.
@@ -69,7 +68,7 @@
       .then((text) => readWishes(parseJson(text)))
       .catch(() => null);
     if (read) draft = { id: newId() as RecipeId, ...read };
-    else trouble = `${file.name} holds no recipe: it is to be JSON that was taken out here.`;
+    else trouble = `${file.name} is not a recipe: choose a JSON file that was exported here.`;
   }
   const takeOut = ({ name, wishes }: NamedRecipe) =>
     download(
@@ -86,18 +85,18 @@
 
 <Panel title="Recipes">
   {#snippet tools()}
-    <FileButton label="Bring one in" accept="application/json,.json" onfile={bring} />
-    <button class="btn" onclick={onclose}>Back to what plays where</button>
+    <FileButton label="Import a recipe" accept="application/json,.json" onfile={bring} />
+    <button class="btn" onclick={onclose}>Back to the board</button>
   {/snippet}
   <p class="quiet pad">
-    A recipe says what files are made to that a player does not take. Each player goes by its rulebook, which
-    asks for the best that it takes, unless you choose a recipe for it on the card. Nothing is ever made
-    larger than it is.
+    A recipe says what to convert files to. A player normally gets the best format that its rulebook lists;
+    choose a recipe for it on the card instead. No twin has a higher bit rate or sample rate than its
+    original.
   </p>
   {#if trouble}<p class="wrong pad" role="alert">{trouble}</p>{/if}
   <div class="two">
-    <section aria-label="Kept recipes">
-      <h2>Kept</h2>
+    <section aria-label="Saved recipes">
+      <h2>Saved</h2>
       {#each kept as one (one.id)}
         <button class="one" aria-pressed={draft?.id === one.id} onclick={() => (draft = one)}>
           <b>{one.name}</b><span class="quiet">{wishesWords(one.wishes)}</span>
@@ -105,7 +104,7 @@
         </button>
       {:else}<p class="quiet">None yet.</p>{/each}
       <div class="begin" role="group" aria-label="Begin a recipe">
-        <span class="quiet">a new one, made to</span>
+        <span class="quiet">New recipe for</span>
         {#each TWIN_CODECS as codec (codec)}
           <button class="btn" disabled={!library.mayWrite} onclick={() => begin(codec)}
             >{CODEC_LABELS[codec]}</button
@@ -127,7 +126,7 @@
           /></label
         >
         <label
-          ><span>made to</span>
+          ><span>format</span>
           <select
             value={now.wishes.codec}
             onchange={(event) => wish({ codec: event.currentTarget.value as TwinCodec })}
@@ -143,7 +142,7 @@
                 value={String(now.wishes[what] ?? '')}
                 onchange={(event) => wish({ [what]: Number(event.currentTarget.value) || null })}
               >
-                <option value="">as much as is heard ({kilobits(facts.good[what])})</option>
+                <option value="">standard ({kilobits(facts.good[what])})</option>
                 {#each facts.bitrates as bitrate (bitrate)}<option value={String(bitrate)}
                     >{kilobits(bitrate)}</option
                   >{/each}
@@ -157,38 +156,39 @@
             value={String(now.wishes.mostRate ?? '')}
             onchange={(event) => wish({ mostRate: Number(event.currentTarget.value) || null })}
           >
-            <option value="">its own, as far as it can be</option>
+            <option value="">as in the original</option>
             {#each RATES as rate (rate)}<option value={String(rate)}>at most {rate / 1000} kHz</option>{/each}
           </select></label
         >
         <label
-          ><span>one channel</span>
+          ><span>mono</span>
           <select
             value={now.wishes.mono}
             onchange={(event) => wish({ mono: event.currentTarget.value as TwinWishes['mono'] })}
           >
             <option value="never">never</option>
-            <option value="speech">for speech</option>
+            <option value="speech">speech only</option>
             <option value="always">always</option>
           </select></label
         >
         <p role="status" class:wrong={encodes === false}>
           {encodes === null
-            ? 'Asking the encoder'
+            ? 'Checking the encoder'
             : encodes
-              ? 'This browser can encode it.'
-              : 'Nothing here encodes that: choose another rate.'}
+              ? 'This browser can encode this.'
+              : 'No encoder here supports this: choose another bit rate or sample rate.'}
         </p>
         <div class="acts">
           <button
             class="btn btn-primary"
             disabled={now.name.trim() === '' || isKept || encodes !== true || !library.mayWrite}
-            onclick={() => library.keepRecipe(now)}>Keep the recipe</button
+            onclick={() => library.keepRecipe(now)}>Save recipe</button
           >
           {#if own}
-            <button class="btn" onclick={() => copy(own)}>Copy it</button>
-            <button class="btn" onclick={() => takeOut(own)}>Take it out as a file</button>
-            <button class="btn" disabled={!library.mayWrite} onclick={() => forget(own)}>Forget it</button>
+            <button class="btn" onclick={() => copy(own)}>Duplicate recipe</button>
+            <button class="btn" onclick={() => takeOut(own)}>Export recipe</button>
+            <button class="btn" disabled={!library.mayWrite} onclick={() => forget(own)}>Delete recipe</button
+            >
           {/if}
         </div>
       </section>

@@ -60,7 +60,7 @@ export class ItemPlan {
     const { kind, source, path, size } = told;
     this.original = { source, path, size };
     this.place = findPlace(rulebook, kind);
-    const refusal = kind && this.place ? refusedBy(rulebook, kind, told) : null;
+    const refusal = kind && this.place ? refusalOf(rulebook, kind, told) : null;
     this.twin = kind && refusal ? recipeForPlayer(rulebook, kind, told) : null;
     const twin = this.twin ? byTwin(told, this.twin) : null;
     this.refusal = twin ? null : refusal;
@@ -80,13 +80,6 @@ export class ItemPlan {
       ...(smaller ? [`pictures ${smaller.limits.pixels ?? ''}/${smaller.limits.bytes ?? ''}`] : []),
     ].join('|');
   }
-}
-
-/** Why a player does not take an item as it is. */
-function refusedBy(rulebook: Rulebook, kind: Kind, item: PlanItem): Refusal | null {
-  const { largestFile } = rulebook.disk;
-  const tooLarge = largestFile !== null && item.size > largestFile;
-  return refusalOf(rulebook, kind, item) ?? (tooLarge ? 'bytes' : null);
 }
 
 /** The item as it goes out by the twin that a recipe made of it; null where there is none. */
