@@ -7,29 +7,17 @@ import { findFirstFrame, readEncoderSilence, readMp3 } from '../../src/lib/forma
 import { SoundFile, alacBox, readAlacTrack, readSoundSeconds } from '../../src/lib/formats/mp4';
 import { plainSamples, readPlainSound } from '../../src/lib/formats/riff';
 import { smallFiles } from './demo-files';
+import { MemorySink } from '../helpers/memory-sink';
 import { mutate } from './mutate';
-import { TRIAL_TIME, seeded, sized, tell } from './size';
+import { TRIAL_TIME, computed, seeded, sized, tell } from './size';
 
 /** Milliseconds of computing that no file may pass, whatever it is. */
 const MOST_MS = 2000;
 
-function computed(): number {
-  const { user, system } = process.cpuUsage();
-  return (user + system) / 1000;
-}
-
 /** A small file of Apple Lossless. */
 async function alacFile(): Promise<Uint8Array> {
   const encoder = new AlacEncoder(2, 16, 44_100);
-  let whole = new Uint8Array(0);
-  const sink = {
-    write(bytes: Uint8Array, position: number) {
-      const grown = new Uint8Array(Math.max(whole.length, position + bytes.length));
-      grown.set(whole);
-      grown.set(bytes, position);
-      whole = grown;
-    },
-  };
+  const sink = new MemorySink();
   const track = {
     codec: 'alac' as const,
     decoder: (most: number, average: number) => alacBox(writeConfig(encoder.config, most, average)),
@@ -44,7 +32,7 @@ async function alacFile(): Promise<Uint8Array> {
     Int32Array.from({ length: FRAME_SAMPLES }, (_, at) => Math.round(9000 * Math.sin((at + shift) / 17)));
   for (let frame = 0; frame < 4; frame++) await file.add([encoder.encode([wave(frame), wave(frame * 3)])]);
   await file.finish(4 * FRAME_SAMPLES);
-  return whole;
+  return sink.bytes;
 }
 
 /** Decodes a file as a twin is made from it, as far as that is ours to do. */

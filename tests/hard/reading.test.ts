@@ -4,17 +4,11 @@ import { UnreadableError, readMedia, readPicture } from '../../src/lib/formats/r
 import { BOMBS } from './bombs';
 import { smallFiles } from './demo-files';
 import { mutate } from './mutate';
-import { TRIAL_TIME, seeded, sized, tell } from './size';
+import { TRIAL_TIME, computed, seeded, sized, tell } from './size';
 
 /** Milliseconds of computing and bytes that no file may pass, whatever it is. */
 const MOST_MS = 2000;
 const MOST_BYTES = 200 * 1024 * 1024;
-
-/** Milliseconds that this process has computed: one that a busy machine let wait has not been slow. */
-function computed(): number {
-  const { user, system } = process.cpuUsage();
-  return (user + system) / 1000;
-}
 
 interface Reading {
   readonly outcome: string;

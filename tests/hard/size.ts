@@ -33,3 +33,9 @@ export function tell(trial: string, figures: Readonly<Record<string, number | st
   const words = Object.entries(figures).map(([name, value]) => `${name} ${value}`);
   process.stdout.write(`trial: ${trial}: ${words.join(', ')}\n`);
 }
+
+/** Milliseconds that this process has computed: one that a busy machine let wait has not been slow. */
+export function computed(): number {
+  const { user, system } = process.cpuUsage();
+  return (user + system) / 1000;
+}

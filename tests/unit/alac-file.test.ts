@@ -8,19 +8,11 @@ import { AlacEncoder, FRAME_SAMPLES, writeConfig } from '../../src/lib/formats/a
 import { alacBox, SoundFile } from '../../src/lib/formats/mp4/sound-file';
 import { readMedia } from '../../src/lib/formats/reading';
 import { hasFfmpeg } from '../helpers/foreign-readers';
+import { MemorySink } from '../helpers/memory-sink';
 
 /** An M4A of Apple Lossless from samples, an array for each channel. @param expected packets that room is kept for */
 async function fileOf(channels: readonly Int32Array[], bits: number, rate: number, expected: number) {
-  let whole = new Uint8Array(0);
-  const sink = {
-    write(bytes: Uint8Array, position: number) {
-      const grown = new Uint8Array(Math.max(whole.length, position + bytes.length));
-      grown.set(whole);
-      grown.set(bytes, position);
-      whole = grown;
-      return Promise.resolve();
-    },
-  };
+  const sink = new MemorySink();
   const encoder = new AlacEncoder(channels.length, bits, rate);
   const track = {
     codec: 'alac' as const,
@@ -37,8 +29,8 @@ async function fileOf(channels: readonly Int32Array[], bits: number, rate: numbe
     const frame = channels.map((channel) => channel.slice(at, at + FRAME_SAMPLES));
     await file.add([encoder.encode(frame)]);
   }
-  expect(await file.finish(count)).toBe(whole.length);
-  return whole;
+  expect(await file.finish(count)).toBe(sink.bytes.length);
+  return sink.bytes;
 }
 
 /** Something like music: voices that come and go, and a little noise, the same each time. */

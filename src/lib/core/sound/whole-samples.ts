@@ -4,8 +4,6 @@
  */
 export class WholeSamples {
   private readonly scale: number;
-  /** Samples that were louder than can be said. */
-  clipped = 0;
   private state = 0x2545f491;
 
   /** @param dithers whether the samples say more than so many bits */
@@ -21,11 +19,7 @@ export class WholeSamples {
     const whole = new Int32Array(samples.length);
     for (let at = 0; at < samples.length; at++) {
       const value = samples[at]! * scale + (dithers ? this.noise() + this.noise() : 0);
-      const rounded = Math.round(value);
-      if (rounded >= scale || rounded < -scale) {
-        this.clipped++;
-        whole[at] = rounded < 0 ? -scale : scale - 1;
-      } else whole[at] = rounded;
+      whole[at] = Math.max(-scale, Math.min(scale - 1, Math.round(value)));
     }
     return whole;
   }

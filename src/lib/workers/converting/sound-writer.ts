@@ -28,8 +28,6 @@ export interface SoundWriter {
   add(samples: readonly Float32Array[]): Promise<void>;
   /** Writes what is left. */
   finish(): Promise<void>;
-  /** Samples that were louder than the file can say, as far as that is told. */
-  readonly clipped: number;
   /** Lets go of the encoder; what was written is no file. */
   cancel(): Promise<void>;
 }
@@ -98,15 +96,17 @@ async function load(codec: TwinCodec): Promise<void> {
   if (codec === 'flac') (await import('@mediabunny/flac-encoder')).registerFlacEncoder();
 }
 
-/** Samples as an encoder takes them. */
+/** An encoder with the file that it writes, fed with samples as it takes them. */
 class Feeder {
   private readonly source: AudioSampleSource;
   private readonly whole: readonly WholeSamples[] | null;
   private frames = 0;
+  private starting: Promise<void> | null = null;
 
   constructor(
     private readonly recipe: SoundRecipe,
     { bits, dithers }: SoundToWrite,
+    private readonly output: Output,
     onEncodedPacket?: ConstructorParameters<typeof AudioSampleSource>[0]['onEncodedPacket'],
   ) {
     const { codec, bitrate, channels } = recipe;
@@ -115,6 +115,7 @@ class Feeder {
       ...(bitrate !== null && { bitrate }),
       ...(onEncodedPacket && { onEncodedPacket }),
     });
+    output.addAudioTrack(this.source);
     // AAC and Opus take samples as they are; the others take whole numbers, of 16 bits in MP3.
     const own = codec === 'mp3' ? 16 : bits;
     this.whole =
@@ -126,22 +127,16 @@ class Feeder {
 
   private readonly bits: 16 | 24;
 
-  get clipped(): number {
-    return this.whole?.reduce((sum, { clipped }) => sum + clipped, 0) ?? 0;
-  }
-
   /** Samples of each channel that were taken. */
   get taken(): number {
     return this.frames;
   }
 
-  connect(output: Output): void {
-    output.addAudioTrack(this.source);
-  }
-
   async add(samples: readonly Float32Array[]): Promise<void> {
     const count = samples[0]?.length ?? 0;
     if (count === 0) return;
+    this.starting ??= this.output.start();
+    await this.starting;
     const { channels: numberOfChannels, sampleRate } = this.recipe;
     const timestamp = this.frames / sampleRate;
     const { format, data } = this.interleaved(samples, count);
@@ -154,12 +149,22 @@ class Feeder {
     }
   }
 
+  async finish(): Promise<void> {
+    await this.output.finalize();
+  }
+
+  async cancel(): Promise<void> {
+    await this.output.cancel();
+  }
+
   private interleaved(samples: readonly Float32Array[], count: number) {
     const channels = samples.length;
     const { whole, bits } = this;
     if (!whole) {
       const data = new Float32Array(count * channels);
-      samples.forEach((own, channel) => own.forEach((value, at) => (data[at * channels + channel] = value)));
+      samples.forEach((own, channel) => {
+        for (let at = 0; at < count; at++) data[at * channels + channel] = own[at]!;
+      });
       return { format: 'f32', data } as const;
     }
     const data = bits === 16 ? new Int16Array(count * channels) : new Int32Array(count * channels);
@@ -173,42 +178,24 @@ class Feeder {
 }
 
 /** Files that mediabunny writes as a whole. */
-class StreamWriter implements SoundWriter {
-  private readonly output: Output;
-  private readonly feeder: Feeder;
-  private begun = false;
-
+class StreamWriter extends Feeder implements SoundWriter {
   constructor(recipe: SoundRecipe, sound: SoundToWrite, sink: FileSink) {
     const writable = new WritableStream<StreamTargetChunk>({
       write: ({ data, position }) => sink.write(data, position),
     });
-    const format: OutputFormat =
-      recipe.codec === 'flac'
-        ? new FlacOutputFormat()
-        : recipe.codec === 'pcm'
-          ? new WavOutputFormat({ large: sound.seconds * recipe.sampleRate * recipe.channels * 3 > 4e9 })
-          : new OggOutputFormat();
-    this.output = new Output({ format, target: new StreamTarget(writable, { chunked: true }) });
-    this.feeder = new Feeder(recipe, sound);
-    this.feeder.connect(this.output);
+    const target = new StreamTarget(writable, { chunked: true });
+    super(recipe, sound, new Output({ format: streamFormat(recipe, sound), target }));
   }
+}
 
-  get clipped(): number {
-    return this.feeder.clipped;
-  }
-
-  async add(samples: readonly Float32Array[]): Promise<void> {
-    if (!this.begun) await this.output.start();
-    this.begun = true;
-    await this.feeder.add(samples);
-  }
-
-  async finish(): Promise<void> {
-    await this.output.finalize();
-  }
-
-  async cancel(): Promise<void> {
-    await this.output.cancel();
+function streamFormat({ codec, sampleRate, channels }: SoundRecipe, { seconds }: SoundToWrite): OutputFormat {
+  switch (codec) {
+    case 'flac':
+      return new FlacOutputFormat();
+    case 'pcm':
+      return new WavOutputFormat({ large: seconds * sampleRate * channels * 3 > 4e9 });
+    default:
+      return new OggOutputFormat();
   }
 }
 
@@ -218,9 +205,7 @@ const AAC_FRAME = 1024;
 
 /** Files that we write ourselves from an encoder's packets, since they say what of them is no sound of its own. */
 class PacketWriter implements SoundWriter {
-  private readonly output: Output;
   private readonly feeder: Feeder;
-  private begun = false;
   private writing: Promise<void> = Promise.resolve();
   private trouble: unknown = null;
   private config: Uint8Array = new Uint8Array(0);
@@ -228,37 +213,30 @@ class PacketWriter implements SoundWriter {
 
   constructor(recipe: SoundRecipe, sound: SoundToWrite, sink: FileSink) {
     this.file = recipe.codec === 'mp3' ? new Mp3File(sink) : this.soundFile(recipe, sound, sink);
-    this.feeder = new Feeder(recipe, sound, (packet, meta) => {
+    const format = recipe.codec === 'mp3' ? new Mp3OutputFormat() : new Mp4OutputFormat({ fastStart: false });
+    const output = new Output({ format, target: new NullTarget() });
+    this.feeder = new Feeder(recipe, sound, output, (packet, meta) => {
       const { description } = meta?.decoderConfig ?? {};
       if (description) this.config = bytesOf(description);
       this.write(packet.data as Uint8Array<ArrayBuffer>);
       return this.writing;
     });
-    const format = recipe.codec === 'mp3' ? new Mp3OutputFormat() : new Mp4OutputFormat({ fastStart: false });
-    this.output = new Output({ format, target: new NullTarget() });
-    this.feeder.connect(this.output);
-  }
-
-  get clipped(): number {
-    return this.feeder.clipped;
   }
 
   async add(samples: readonly Float32Array[]): Promise<void> {
-    if (!this.begun) await this.output.start();
-    this.begun = true;
     await this.feeder.add(samples);
     if (this.trouble) throw this.trouble;
   }
 
   async finish(): Promise<void> {
-    await this.output.finalize();
+    await this.feeder.finish();
     await this.writing;
     if (this.trouble) throw this.trouble;
     await this.file.finish(this.feeder.taken);
   }
 
-  async cancel(): Promise<void> {
-    await this.output.cancel();
+  cancel(): Promise<void> {
+    return this.feeder.cancel();
   }
 
   private write(packet: Uint8Array<ArrayBuffer>): void {
@@ -323,10 +301,6 @@ class AlacWriter implements SoundWriter {
       priming: 0,
     } as const;
     this.file = new SoundFile(sink, track, Math.ceil((seconds * sampleRate) / FRAME_SAMPLES) + 16);
-  }
-
-  get clipped(): number {
-    return this.whole.reduce((sum, { clipped }) => sum + clipped, 0);
   }
 
   async add(samples: readonly Float32Array[]): Promise<void> {

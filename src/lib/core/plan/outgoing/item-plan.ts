@@ -12,7 +12,6 @@ import {
 } from '../../items';
 import { toAlphabet } from '../../naming';
 import { extensionOf } from '../../paths';
-import type { Kind } from '../../kinds';
 import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../../rulebooks';
 import { codecFacts, recipeForPlayer, recipeKey, type SoundRecipe, type Unmakeable } from '../../twins';
 import type { OriginalFile } from '../step';
