@@ -269,9 +269,9 @@ test('a recipe is kept by name, chosen for a player, taken out as a file and bro
   await page.getByRole('grid', { name: 'What plays where' }).focus();
   await page.keyboard.press('Home');
   const card = page.getByRole('complementary', { name: 'Card' });
-  await expect(card).toContainText('twin in MP3, 128 kbit/s');
+  await expect(card).toContainText('as MP3, 128 kbit/s');
   await card.getByRole('combobox', { name: /^Galley/ }).selectOption('Kitchen');
-  await expect(card).toContainText('twin in MP3, 64 kbit/s');
+  await expect(card).toContainText('as MP3, 64 kbit/s');
   await makeFor(app, 'Galley');
   await app.undo();
   await expect(cell(app, /Salt Ledger/, 'Galley')).toHaveAccessibleName('Galley: 2 twins to make');
@@ -323,4 +323,22 @@ test('items are converted by hand into a ZIP, with their tags and pictures, unde
   ]);
   const said = Buffer.from(entries['Salt Ledger/02 Kelp Road.m4a']!);
   expect(['Kelp Road', 'covr', 'mp4a'].map((one) => said.includes(one))).toEqual([true, true, true]);
+});
+
+test('every format of sound that is taken in is converted', async ({ app, page }) => {
+  test.setTimeout(240_000);
+  const folder = 'Music/Halyard & Daughters/Quiet Engines';
+  const files = ['01 Donkey Engine.opus', '02 Oil and Patience.ogg', '04 Steam Up.wav', '05 Cold Iron.aiff'];
+  await app.open();
+  await app.fillFolder([
+    ...files.map((file) => `${folder}/${file}`),
+    'Music/Orla Venn/Nine Lamps Burning/01 Who Goes There_.m4a',
+  ]);
+  await app.takeInFolder();
+  await app.finished(/5 files taken in/);
+  await app.station('Prepare').click();
+  await page.getByRole('main').getByRole('button', { name: 'Make 5 twins for Galley' }).click();
+  await app.finished(/5 twins made and checked$/);
+  await expect(cell(app, /Quiet Engines/, 'Galley')).toHaveAccessibleName('Galley: 4 twins ready');
+  await expect(cell(app, /Nine Lamps/, 'Galley')).toHaveAccessibleName('Galley: 1 twin ready');
 });

@@ -138,10 +138,7 @@ async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<
     if (!(await track.canDecode()))
       throw new NoDecoderError(`the browser cannot decode ${track.codec ?? 'its codec'}`);
     // What comes out may have another rate and other channels than the file says (AAC with SBR and PS does).
-    const first = await new AudioSampleSink(track).getSample(await track.getFirstTimestamp());
-    if (!first) throw new NoDecoderError('no sound comes out of it');
-    const { sampleRate, numberOfChannels: channels } = first;
-    first.close();
+    const { sampleRate, channels } = await whatComesOut(track);
     return {
       sampleRate,
       channels,
@@ -160,6 +157,16 @@ async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<
     input.dispose();
     throw error;
   }
+}
+
+/** Rate and channels of the first sound that decodes: the first packets of some codecs give none. */
+async function whatComesOut(track: InputAudioTrack) {
+  for await (const sample of new AudioSampleSink(track).samples()) {
+    const { sampleRate, numberOfChannels: channels } = sample;
+    sample.close();
+    return { sampleRate, channels };
+  }
+  throw new Error('no sound comes out of it');
 }
 
 async function* decodedSamples(

@@ -50,7 +50,7 @@
       case 'cannot':
         return `cannot be converted: ${UNMAKEABLE[playability.why]}`;
       default:
-        return `twin in ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
+        return `as ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
     }
   }
 </script>
