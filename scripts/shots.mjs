@@ -163,7 +163,10 @@ await page
   .getByRole('grid', { name: 'What plays where' })
   .getByRole('row', { name: /Quiet Engines/ })
   .click();
-await page.getByRole('main').getByRole('button', { name: /twins for Galley/ }).click();
+await page
+  .getByRole('main')
+  .getByRole('button', { name: /twins for Galley/ })
+  .click();
 await page
   .getByRole('progressbar', { name: /^Making/ })
   .first()
