@@ -49,6 +49,38 @@ const sound = (channels, rate, ...codec) => [
   ...['-f', 'lavfi', '-i', 'sine=frequency=440:duration=0.05'],
   ...['-ac', String(channels), '-ar', String(rate), '-c:a', ...codec],
 ];
+/** A film with a commentary, two languages, two subtitles, chapters, and a file that is attached to it where that can be. */
+const SUBTITLES = join(rare, 'keeper.srt');
+writeFileSync(
+  SUBTITLES,
+  '1\n00:00:00,500 --> 00:00:01,200\nWho is there?\n\n2\n00:00:01,800 --> 00:00:02,600\nOnly the tide.\n',
+);
+const CHAPTERS = join(rare, 'chapters.txt');
+writeFileSync(
+  CHAPTERS,
+  ';FFMETADATA1\n[CHAPTER]\nTIMEBASE=1/1000\nSTART=0\nEND=1500\ntitle=Fog\n' +
+    '[CHAPTER]\nTIMEBASE=1/1000\nSTART=1500\nEND=3000\ntitle=Light\n',
+);
+const tones = [440, 550, 660].flatMap((hertz) => [
+  ...['-f', 'lavfi', '-i', `sine=frequency=${hertz}:duration=3:sample_rate=16000`],
+]);
+const film = (subtitles) => [
+  ...['-f', 'lavfi', '-i', 'testsrc=duration=3:size=96x64:rate=10', ...tones],
+  ...['-i', SUBTITLES, '-i', SUBTITLES, '-i', CHAPTERS],
+  ...['-map', '0:v', '-map', '1:a', '-map', '2:a', '-map', '3:a', '-map', '4:s', '-map', '5:s'],
+  ...['-map_metadata', '6', '-map_chapters', '6'],
+  ...['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '10', '-c:a', 'aac', '-b:a', '32k', '-c:s', subtitles],
+  ...[
+    '-metadata:s:a:0',
+    'language=eng',
+    '-metadata:s:a:1',
+    'language=nob',
+    '-metadata:s:a:2',
+    'language=eng',
+  ],
+  ...['-metadata:s:a:2', 'title=The keeper remarks', '-disposition:a:2', 'comment'],
+  ...['-metadata:s:s:0', 'language=eng', '-metadata:s:s:1', 'language=nob', '-disposition:s:0', '0'],
+];
 const RARE = {
   'tone.oga': [...TONE, '-c:a', 'flac', '-f', 'ogg', '-metadata', 'ARTIST=Orla Venn'],
   'tone.opus': [...SHORT, '-c:a', 'libopus', '-b:a', '16k', ...NAMED],
@@ -68,8 +100,20 @@ const RARE = {
   'eac3.mp4': sound(6, 48000, 'eac3'),
   'languages.mkv': [...MOVING, ...TONE, ...H264, ...LANGUAGES],
   'languages.mp4': [...MOVING, ...TONE, ...H264, ...LANGUAGES],
+  'film.mkv': [
+    ...film('srt'),
+    '-cluster_time_limit',
+    '500',
+    '-attach',
+    SUBTITLES,
+    '-metadata:s:t',
+    'mimetype=text/plain',
+  ],
+  'film.mp4': [...film('mov_text'), '-movflags', '+faststart'],
 };
 for (const [name, options] of Object.entries(RARE)) {
   const title = ['-metadata', 'title=Harbour Bell', '-fflags', '+bitexact'];
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...options, ...title, join(rare, name)]);
 }
+rmSync(SUBTITLES);
+rmSync(CHAPTERS);

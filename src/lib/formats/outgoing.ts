@@ -1,5 +1,6 @@
 import {
   PART_NAMES,
+  TRACK_FLAGS,
   pictureKey,
   type Chapter,
   type Content,
@@ -10,6 +11,8 @@ import {
   type PartEdits,
   type PartName,
   type PictureId,
+  type TrackEdit,
+  type TrackFlag,
 } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 import type { OutgoingEdits, OutgoingItem, Unheld } from '$lib/core/plan';
@@ -98,11 +101,21 @@ const HOLDS: { readonly [P in PartName]: Holds<P> } = {
     return undefined;
   },
   tracks: (tracks, map, unheld) => {
-    if (map.tracks) return tracks;
-    unheld.push('tracks');
-    return undefined;
+    const { tracks: held } = map;
+    const unsaid = held ? TRACK_FLAGS.filter((flag) => !held.includes(flag)) : [];
+    const isHeld = tracks.every((track) => unsaid.every((flag) => !track[flag]));
+    if (!held || !isHeld) unheld.push('tracks');
+    if (!held) return undefined;
+    return unsaid.length === 0 ? tracks : tracks.map((track) => withoutFlags(track, unsaid));
   },
 };
+
+/** The very edit where it says none of them. */
+function withoutFlags(edit: TrackEdit, flags: readonly TrackFlag[]): TrackEdit {
+  if (!flags.some((flag) => flag in edit)) return edit;
+  const rest = Object.entries(edit).filter(([name]) => !flags.includes(name as TrackFlag));
+  return { ...Object.fromEntries(rest), id: edit.id };
+}
 
 function heldOf<T extends object>(part: T, keeps: (name: string) => boolean): T | undefined {
   const all = Object.entries(part);

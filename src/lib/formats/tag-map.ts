@@ -9,6 +9,7 @@ import {
   type Fields,
   type FieldValue,
   type PictureRole,
+  type TrackFlag,
 } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 import { joinPair, splitPair } from './format';
@@ -43,8 +44,8 @@ export interface TagMap {
   readonly chapters: ChapterLimits | null;
   /** Whether it holds words with their times. */
   readonly timed: boolean;
-  /** Whether names and languages of its tracks are written. */
-  readonly tracks: boolean;
+  /** Flags that its tracks have a place for; null where nothing is written of tracks. */
+  readonly tracks: readonly TrackFlag[] | null;
   /** Kinds that its tags name, for programs that go by that. */
   readonly kinds: readonly Kind[];
   /**

@@ -32,6 +32,11 @@ export async function ofOneFile<T>(path: string, act: () => Promise<T>): Promise
     return await act();
   } catch (error) {
     if (error instanceof StepError || error instanceof StoreError) throw error;
+    if (error instanceof DOMException && error.name === 'QuotaExceededError')
+      throw new StepError(
+        'cannotRewrite',
+        `${path}: the browser has no room to lay it anew; free some and run again`,
+      );
     throw new StepError('unreadable', `${path}: ${error instanceof Error ? error.message : String(error)}`);
   }
 }

@@ -46,31 +46,44 @@ export function memorySource(bytes: Uint8Array): ByteSource {
   };
 }
 
-/** A source that is some ranges of another and bytes in memory, one behind the other. */
+/** A source that is some ranges of another and bytes in memory, one behind the other; there may be very many. */
 export function joinedSource(inner: ByteSource, parts: readonly (Uint8Array | ByteRange)[]): ByteSource {
-  const lengthOf = (part: Uint8Array | ByteRange) =>
-    part instanceof Uint8Array ? part.length : part.end - part.start;
-  const size = parts.reduce((sum, part) => sum + lengthOf(part), 0);
+  const starts: number[] = [];
+  let size = 0;
+  for (const part of parts) {
+    starts.push(size);
+    size += part instanceof Uint8Array ? part.length : part.end - part.start;
+  }
   return {
     size,
     async read(start, end) {
-      const out = new Uint8Array(Math.max(0, Math.min(end, size) - start));
-      let base = 0;
-      for (const part of parts) {
-        const from = Math.max(start, base) - base;
-        const to = Math.min(end - base, lengthOf(part));
-        if (to > from) {
-          const bytes =
-            part instanceof Uint8Array
-              ? part.subarray(from, to)
-              : await inner.read(part.start + from, part.start + to);
-          out.set(bytes, base + from - start);
-        }
-        base += lengthOf(part);
+      const stop = Math.min(end, size);
+      const out = new Uint8Array(Math.max(0, stop - start));
+      for (let index = lastAtOrBefore(starts, start); index < parts.length; index++) {
+        const [part, base] = [parts[index] as Uint8Array | ByteRange, starts[index] as number];
+        if (base >= stop) break;
+        const [from, to] = [Math.max(start - base, 0), Math.min(stop, starts[index + 1] ?? size) - base];
+        if (to <= from) continue;
+        const bytes =
+          part instanceof Uint8Array
+            ? part.subarray(from, to)
+            : await inner.read(part.start + from, part.start + to);
+        out.set(bytes, base + from - start);
       }
       return out;
     },
   };
+}
+
+/** The place of the last of rising numbers that is not above a value; 0 where all are. */
+export function lastAtOrBefore(rising: readonly number[], value: number): number {
+  let [low, high] = [0, rising.length - 1];
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if ((rising[middle] as number) <= value) low = middle;
+    else high = middle - 1;
+  }
+  return Math.max(0, low);
 }
 
 /**

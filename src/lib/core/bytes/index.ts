@@ -1,6 +1,15 @@
-export { cachedSource, joinedSource, memorySource, readPartHead, skim } from './byte-source';
+export { cachedSource, joinedSource, lastAtOrBefore, memorySource, readPartHead, skim } from './byte-source';
 export type { ByteRange, ByteSource } from './byte-source';
-export { fresh, joinSpans, keepsRange, kept, spanOrigins, spansLength } from './span';
+export {
+  composeSpans,
+  fresh,
+  joinSpans,
+  keepsRange,
+  kept,
+  spanOrigins,
+  spanSource,
+  spansLength,
+} from './span';
 export type { Span } from './span';
 export {
   UTF8,

@@ -1,4 +1,4 @@
-import type { ByteRange, ByteSource } from './byte-source';
+import { joinedSource, lastAtOrBefore, type ByteRange, type ByteSource } from './byte-source';
 
 /**
  * A rewrite of a file is an ordered list of spans: ranges of the original that are kept, and new
@@ -54,18 +54,9 @@ export function spanOrigins(spans: readonly Span[]): (start: number, end: number
     at += span.type === 'new' ? span.bytes.length : span.end - span.start;
   }
   const length = at;
-  const indexAt = (place: number): number => {
-    let [low, high] = [0, starts.length - 1];
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if ((starts[middle] as number) <= place) low = middle;
-      else high = middle - 1;
-    }
-    return low;
-  };
   return (start, end) => {
     if (start < 0 || end <= start || end > length) return null;
-    let index = indexAt(start);
+    let index = lastAtOrBefore(starts, start);
     const first = spans[index];
     if (first?.type !== 'kept') return null;
     const origin = first.start + start - (starts[index] as number);
@@ -76,4 +67,38 @@ export function spanOrigins(spans: readonly Span[]): (start: number, end: number
     }
     return origin;
   };
+}
+
+/** The file that spans describe, read from the one that they are of. */
+export const spanSource = (original: ByteSource, spans: readonly Span[]): ByteSource =>
+  joinedSource(
+    original,
+    spans.map((span) => (span.type === 'new' ? span.bytes : { start: span.start, end: span.end })),
+  );
+
+/** What two rewritings one after the other come to. @param second spans of the file that `first` describes */
+export function composeSpans(first: readonly Span[], second: readonly Span[]): readonly Span[] {
+  const starts: number[] = [];
+  let length = 0;
+  for (const span of first) {
+    starts.push(length);
+    length += span.type === 'new' ? span.bytes.length : span.end - span.start;
+  }
+  return second.flatMap((span) => {
+    if (span.type === 'new') return [span];
+    const parts: Span[] = [];
+    for (let index = lastAtOrBefore(starts, span.start); index < first.length; index++) {
+      const [own, base] = [first[index] as Span, starts[index] as number];
+      if (base >= span.end) break;
+      const [from, to] = [
+        Math.max(span.start - base, 0),
+        Math.min(span.end, starts[index + 1] ?? length) - base,
+      ];
+      if (to <= from) continue;
+      parts.push(
+        own.type === 'new' ? fresh(own.bytes.subarray(from, to)) : kept(own.start + from, own.start + to),
+      );
+    }
+    return parts;
+  });
 }

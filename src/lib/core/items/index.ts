@@ -41,14 +41,27 @@ export {
   unsaid,
   withoutWritten,
 } from './content';
-export { PARTS, PART_NAMES, chaptersOf, editsOf, fieldOf, fieldsOf, timedOf, tracksOf } from './parts';
+export {
+  PARTS,
+  PART_NAMES,
+  allTracksOf,
+  chaptersOf,
+  editsOf,
+  fieldOf,
+  fieldsOf,
+  timedOf,
+  tracksOf,
+} from './parts';
 export type { ReadBack } from './parts';
 export type { Content, Overlay, PartEdits, PartName, PutBack, Saying } from './saying';
 export { cleanChapter, pictureKey } from './chapters';
 export type { Chapter, ChapterPicture } from './chapters';
 export { cleanLine, sameTimed } from './timed-words';
 export type { TimedLine, TimedWord } from './timed-words';
-export type { Track, TrackEdit } from './tracks';
+export type { Cue } from './cues';
+export { TRACK_FLAGS, editedTracks, isAnotherSet, keptTracks } from './tracks';
+export type { EditedTrack, Track, TrackEdit, TrackFlag, TrackFlags } from './tracks';
+export { keptStreams, languagesOf } from './kept-streams';
 export { PICTURE_ROLES, codeOfRole } from './pictures';
 export type { ChosenPicture, PictureFact, PictureId, PictureRole } from './pictures';
 export {

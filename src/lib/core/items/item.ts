@@ -58,6 +58,8 @@ export interface Stream {
   readonly sampleRate: number | null;
   readonly width: number | null;
   readonly height: number | null;
+  /** Bytes of its packets, where its file says so or its tables tell them. */
+  readonly bytes?: number;
 }
 
 /** What the bytes of a file are, beside what they say. */

@@ -11,6 +11,7 @@ import {
   type PartName,
 } from '../items';
 import { LEVELS, MOST_LEVELS } from '../browse';
+import { TRACK_FLAGS } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
 import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
 import { TWIN_CODECS, readRulebook } from '../rulebooks';
@@ -85,14 +86,14 @@ const chapters = list(
 );
 const timedWord = { startSeconds: number(0), text: text() };
 const timed = list(object({ ...timedWord, words: optional(list(object(timedWord), 10_000)) }), 100_000);
+const flags = Object.fromEntries(TRACK_FLAGS.map((flag) => [flag, optional(yesno)]));
 const tracks = list(
   object({
     id: whole(),
     type: oneOf('sound', 'picture', 'subtitle'),
     language: nullable(text(100)),
     name: text(),
-    isDefault: yesno,
-    isForced: yesno,
+    ...flags,
   }),
   10_000,
 );
@@ -106,6 +107,7 @@ const facts = object({
       sampleRate: nullable(number(0)),
       width: nullable(number(0)),
       height: nullable(number(0)),
+      bytes: optional(whole()),
     }),
     10_000,
   ),
@@ -143,7 +145,17 @@ const parts: { readonly [P in PartName]: Shape } = {
   chapters,
   timed,
   tracks: list(
-    object({ id: whole(), language: optional(nullable(text(100))), name: optional(text()) }),
+    object({
+      id: whole(),
+      language: optional(nullable(text(100))),
+      name: optional(text()),
+      ...flags,
+      isLeftOut: optional(yesno),
+      place: optional(whole()),
+      added: optional(
+        list(object({ startSeconds: number(0), endSeconds: number(0), text: text() }), 100_000),
+      ),
+    }),
     10_000,
   ),
 };

@@ -7,7 +7,6 @@ export {
   namesIn,
   patternValues,
   sourceNames,
-  resolutionOf,
   requirePattern,
   writePattern,
 } from './pattern';
@@ -30,3 +29,5 @@ export { NOISE_RULES, clashesOf, readName } from './read-names';
 export type { NameReading, NoiseRule } from './read-names';
 export { proposePatterns } from './propose-patterns';
 export type { ProposedPattern } from './propose-patterns';
+export { NOTHING_MADE, madeOf, resolutionOf } from './made-of';
+export type { MadeOf } from './made-of';

@@ -1,8 +1,18 @@
+import { NOTHING_MADE, type MadeOf } from './made-of';
 import { folderOf, nameOf, stemOf } from '../paths';
 import { FIELDS, joinTexts, yearOf, type FieldName, type Fields, type FieldValue } from '../items';
 
 /** Names that a pattern may use beside those of fields: what is read from fields, or known of the item itself. */
-const DERIVED = ['year', 'kind', 'sourceName', 'sourceFolder', 'resolution'] as const;
+const DERIVED = [
+  'year',
+  'kind',
+  'sourceName',
+  'sourceFolder',
+  'resolution',
+  'codec',
+  'soundLanguages',
+  'subtitleLanguages',
+] as const;
 export type PatternField = FieldName | (typeof DERIVED)[number];
 
 const NAMED = FIELDS.filter(({ inNames }) => inNames);
@@ -161,14 +171,14 @@ export const sourceNames = (path: string): SourceNames => ({
 /**
  * What is known of an item as a pattern takes it.
  * @param source what its file is called, without an ending, and the folder that it lies in
- * @param resolution of its picture, as `resolutionOf` tells it; null for what has none
+ * @param made what its file is made of, as `madeOf` tells it
  * @param names that are asked for, where not all are
  */
 export function patternValues(
   fields: Fields,
   kind: string | null,
   source: SourceNames,
-  resolution: string | null = null,
+  made: MadeOf = NOTHING_MADE,
   names: readonly PatternField[] = PATTERN_FIELDS,
 ): PatternValues {
   const values: Partial<Record<PatternField, string | number | null>> = {};
@@ -184,7 +194,10 @@ export function patternValues(
         values.sourceFolder = source.folder;
         break;
       case 'resolution':
-        values.resolution = resolution;
+      case 'codec':
+      case 'soundLanguages':
+      case 'subtitleLanguages':
+        values[name] = made[name];
         break;
       case 'year':
         values.year = yearOf(fields);
@@ -198,24 +211,6 @@ export function patternValues(
 function shortOf(value: FieldValue): string | number | null {
   if (typeof value === 'object') return value && joinTexts(value);
   return typeof value === 'boolean' ? null : value;
-}
-
-/** Widths in pixels from which a picture counts as of a size that has a name. */
-const SIZES = [
-  [3840, '2160p'],
-  [1920, '1080p'],
-  [1280, '720p'],
-] as const;
-
-/** The resolution of the largest picture among streams, such as `1080p`: wide films have fewer lines. Null for none. */
-export function resolutionOf(
-  streams: readonly { readonly width: number | null; readonly height: number | null }[],
-): string | null {
-  let [wide, high] = [0, 0];
-  for (const { width, height } of streams)
-    if ((width ?? 0) * (height ?? 0) > wide * high) [wide, high] = [width ?? 0, height ?? 0];
-  if (high === 0) return null;
-  return SIZES.find(([least]) => wide >= least)?.[1] ?? `${high}p`;
 }
 
 const isEmpty = (value: string | number | null | undefined) =>

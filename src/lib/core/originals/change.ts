@@ -1,4 +1,4 @@
-import { fresh, joinedSource, kept, spansLength, type ByteSource, type Span } from '../bytes';
+import { fresh, kept, spansLength, type ByteSource, type Span } from '../bytes';
 
 /** Bytes that are written over others, from a place in the file on. */
 export interface WrittenOver {
@@ -31,13 +31,6 @@ export function changeOf(spans: readonly Span[]): FileChange {
     over: stays ? over.filter(({ bytes }) => bytes.length > 0) : null,
   };
 }
-
-/** The file that the spans describe, read from the one that they are of. */
-export const changedSource = (original: ByteSource, spans: readonly Span[]): ByteSource =>
-  joinedSource(
-    original,
-    spans.map((span) => (span.type === 'new' ? span.bytes : { start: span.start, end: span.end })),
-  );
 
 /**
  * The way back: the spans of the changed file that describe the original, byte for byte. What the change does not keep

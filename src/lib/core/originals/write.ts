@@ -1,6 +1,6 @@
-import type { ByteSource, Span } from '../bytes';
+import { spanSource, type ByteSource, type Span } from '../bytes';
 import { StepError, StoreError, type FailureCode, type RunEnd } from '../run';
-import { backOf, changedSource, changeOf } from './change';
+import { backOf, changeOf } from './change';
 import type {
   FileState,
   Guard,
@@ -87,6 +87,12 @@ interface Prepared {
   readonly guard: Guard;
 }
 
+/** Bytes of an original that a change may leave out: they are kept until it is taken as good. */
+const MOST_GONE = 64 * 1024 * 1024;
+
+const keptLength = (spans: readonly Span[]): number =>
+  spans.reduce((sum, span) => sum + (span.type === 'kept' ? span.end - span.start : 0), 0);
+
 class Writing {
   constructor(
     private readonly place: OriginalPlace,
@@ -153,7 +159,13 @@ class Writing {
     if (bytes.size !== job.size || (!isTheOne && modified !== job.modified))
       throw new StepError('changedSince', `${job.path} has changed since it was taken in`);
     const spans = await this.effects.rewrite(job, bytes);
-    const changed = changedSource(bytes, spans);
+    const gone = bytes.size - keptLength(spans);
+    if (gone > MOST_GONE)
+      throw new StepError(
+        'cannotRewrite',
+        `${Math.round(gone / 1e6)} MB would be left out of ${job.path}, too much to keep for taking it back: let a copy go without them instead`,
+      );
+    const changed = spanSource(bytes, spans);
     await this.effects.check(job, bytes, changed);
     const [was, put] = [await this.stateOf(bytes), await this.stateOf(changed)];
     const back = await backOf(bytes, spans);

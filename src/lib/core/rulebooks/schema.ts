@@ -1,7 +1,7 @@
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import { FIELD_NAMES, FORMAT_IDS, type FieldName, type FormatId } from '../items';
 import { KINDS, type Kind } from '../kinds';
-import { ALPHABETS, parsePattern, type Alphabet } from '../naming';
+import { ALPHABETS, NOTHING_MADE, parsePattern, type Alphabet, type MadeOf } from '../naming';
 
 /** Version of the rulebook's shape. Raise it with a migration in `migrate.ts`. */
 export const RULEBOOK_VERSION = 5;
@@ -96,7 +96,7 @@ const place = object({
 });
 
 /** What fills an element of a sidecar: a field, the year of its date, or its length in whole minutes. */
-export type SidecarSource = FieldName | 'year' | 'runtime';
+export type SidecarSource = FieldName | 'year' | 'runtime' | keyof MadeOf;
 const word = () =>
   string()
     .required()
@@ -117,7 +117,7 @@ const sidecar = object({
     object({
       name: word(),
       from: mixed<SidecarSource>()
-        .oneOf([...FIELD_NAMES, 'year', 'runtime'])
+        .oneOf([...FIELD_NAMES, 'year', 'runtime', ...(Object.keys(NOTHING_MADE) as (keyof MadeOf)[])])
         .required(),
     }),
   ).required(),

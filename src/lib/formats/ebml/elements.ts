@@ -12,7 +12,7 @@ export interface Element {
 }
 
 /** A variable-length number (RFC 8794, section 4). `keepMark` keeps the length mark, as ids do. */
-function readVint(
+export function readVint(
   b: Uint8Array,
   at: number,
   keepMark: boolean,

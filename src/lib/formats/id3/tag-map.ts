@@ -122,7 +122,7 @@ function mapOf(version: Id3Version): TagMap {
             pictureBytes: MOST_CHAPTER_PICTURE_BYTES,
           },
     timed: true,
-    tracks: false,
+    tracks: null,
     kinds: ['podcast'],
     marks: (kind, said) => marksOf(kind, said, version),
   };

@@ -1,16 +1,16 @@
 import { ascii, concat, fnv1a, readU32 } from '$lib/core/bytes';
-import type { Chapter, TrackEdit } from '$lib/core/items';
+import { TRACK_FLAGS, type Chapter, type TrackEdit } from '$lib/core/items';
 import { bytesOf, children, element, number, numberElement, text, textElement } from '../ebml';
 import { FormatError, type NewPicture, type TagChanges } from '../format';
 import { codeAndTag } from '../language';
 import { addText, tagChangesFor, type NativeChange } from '../tag-map';
-import { ID } from './ids';
+import { FLAG_IDS, ID } from './ids';
 import { MATROSKA_MAP } from './tag-map';
 
 /* What stands inside of tags, chapters and attachments once something of it is changed. All else stays byte for byte. */
 
 /** Elements of one level with their bytes, header included. One that tells no size gets one, since others come behind it. */
-function parts(
+export function parts(
   b: Uint8Array,
 ): { readonly id: number; readonly inside: Uint8Array; readonly whole: Uint8Array }[] {
   return (
@@ -146,8 +146,11 @@ export function changeTracks(tracks: Uint8Array, edits: readonly TrackEdit[]): U
   );
 }
 
-function changeTrack(track: Uint8Array, { name, language }: TrackEdit): Uint8Array {
+function changeTrack(track: Uint8Array, edit: TrackEdit): Uint8Array {
+  const { name, language } = edit;
+  const flags = TRACK_FLAGS.filter((flag) => edit[flag] !== undefined);
   const gone = new Set<number>([
+    ...flags.map((flag) => FLAG_IDS[flag]),
     ...(name === undefined ? [] : [ID.trackName]),
     ...(language === undefined ? [] : [ID.language, ID.languageBcp47]),
   ]);
@@ -156,6 +159,7 @@ function changeTrack(track: Uint8Array, { name, language }: TrackEdit): Uint8Arr
     ...rest.map(({ whole }) => whole),
     ...(name ? [textElement(ID.trackName, name)] : []),
     ...(language === undefined ? [] : languageElements(language)),
+    ...flags.map((flag) => numberElement(FLAG_IDS[flag], Number(edit[flag]))),
   ]);
 }
 

@@ -2,7 +2,7 @@ import { readAscii, type ByteRange, type ByteSource } from '$lib/core/bytes';
 import { cleanText, type Chapter, type Stream, type Track } from '$lib/core/items';
 import { bytesOf, children, float, number, readContent, readElement, text } from '../ebml';
 import { FormatError, limitParts } from '../format';
-import { ID } from './ids';
+import { FLAG_IDS, ID } from './ids';
 import { readAllTags, readSegment } from './segment';
 
 export interface MatroskaTag {
@@ -58,7 +58,7 @@ export async function readMatroskaFacts(source: ByteSource, evenCut = false): Pr
   return {
     docType,
     ...readInfo(info),
-    streams: entries.map(readStream),
+    streams: withBytes(entries, tags),
     tracks: entries.map(readTrack),
     chapters: chapters ? readChapters(chapters) : [],
     tags: tags ? readTags(tags) : [],
@@ -73,8 +73,35 @@ function readInfo(info: Uint8Array | null): { durationSeconds: number | null; ti
   return { durationSeconds: duration && (duration * scale) / 1e9, title: text(info, ID.title) };
 }
 
+/** Streams with the bytes of their packets, as tags that are about one track say them (`NUMBER_OF_BYTES`). */
+function withBytes(entries: readonly Uint8Array[], tags: Uint8Array | null): readonly Stream[] {
+  const byUid = new Map<string, number>();
+  for (const { id, content, end } of tags ? children(tags) : []) {
+    const inside = id === ID.tag ? (tags as Uint8Array).subarray(content, end) : null;
+    const uid = inside && bytesOf(bytesOf(inside, ID.targets) ?? NONE, ID.tagTrackUid);
+    if (!inside || !uid) continue;
+    for (const simple of children(inside).filter((one) => one.id === ID.simpleTag)) {
+      const parts = inside.subarray(simple.content, simple.end);
+      if (text(parts, ID.tagName)?.replace(/-\w+$/, '') !== 'NUMBER_OF_BYTES') continue;
+      const bytes = Number(text(parts, ID.tagString));
+      if (Number.isSafeInteger(bytes) && bytes >= 0) byUid.set(uid.join(), bytes);
+    }
+  }
+  return entries.map((entry) => {
+    const bytes = byUid.get((bytesOf(entry, ID.trackUid) ?? NONE).join());
+    return { ...readStream(entry), ...(bytes !== undefined && { bytes }) };
+  });
+}
+
+const NONE = new Uint8Array(0);
+
 const typeOf = (inside: Uint8Array): Track['type'] =>
   TRACK_TYPES[number(inside, ID.trackType) ?? 0] ?? 'subtitle';
+
+/** Flags that are not set where they are absent, and not said then. */
+const ROLES = (['isOriginal', 'isCommentary', 'isForHearing', 'isForSeeing'] as const).map(
+  (flag) => [flag, FLAG_IDS[flag]] as const,
+);
 
 /** What is absent has the value that RFC 9559, section 5.1.4.1, gives it. */
 function readTrack(inside: Uint8Array): Track {
@@ -90,6 +117,7 @@ function readTrack(inside: Uint8Array): Track {
     name: cleanText(text(inside, ID.trackName) ?? ''),
     isDefault: (number(inside, ID.flagDefault) ?? 1) === 1,
     isForced: number(inside, ID.flagForced) === 1,
+    ...Object.fromEntries(ROLES.flatMap(([flag, id]) => (number(inside, id) === 1 ? [[flag, true]] : []))),
   };
 }
 

@@ -1,3 +1,5 @@
+import type { TrackFlag } from '$lib/core/items';
+
 /** Element ids (RFC 9559, section 5.1; RFC 8794, section 11). */
 export const ID = {
   ebml: 0x1a45dfa3,
@@ -18,6 +20,12 @@ export const ID = {
   languageBcp47: 0x22b59d,
   flagDefault: 0x88,
   flagForced: 0x55aa,
+  flagHearing: 0x55ab,
+  flagSeeing: 0x55ac,
+  flagOriginal: 0x55ae,
+  flagCommentary: 0x55af,
+  flagLacing: 0x9c,
+  trackUid: 0x73c5,
   codec: 0x86,
   video: 0xe0,
   pixelWidth: 0xb0,
@@ -36,6 +44,23 @@ export const ID = {
   chapterLanguage: 0x437c,
   chapterUid: 0x73c4,
   cluster: 0x1f43b675,
+  timestamp: 0xe7,
+  position: 0xa7,
+  prevSize: 0xab,
+  simpleBlock: 0xa3,
+  blockGroup: 0xa0,
+  block: 0xa1,
+  blockDuration: 0x9b,
+  referenceBlock: 0xfb,
+  encryptedBlock: 0xaf,
+  cues: 0x1c53bb6b,
+  cuePoint: 0xbb,
+  cueTime: 0xb3,
+  cueTrackPositions: 0xb7,
+  cueTrack: 0xf7,
+  cueClusterPosition: 0xf1,
+  cueRelativePosition: 0xf0,
+  cueBlockNumber: 0x5378,
   seekHead: 0x114d9b74,
   seek: 0x4dbb,
   seekId: 0x53ab,
@@ -58,3 +83,13 @@ export const ID = {
   fileData: 0x465c,
   fileUid: 0x46ae,
 } as const;
+
+/** Where each flag of a track stands. */
+export const FLAG_IDS: Readonly<Record<TrackFlag, number>> = {
+  isDefault: ID.flagDefault,
+  isForced: ID.flagForced,
+  isOriginal: ID.flagOriginal,
+  isCommentary: ID.flagCommentary,
+  isForHearing: ID.flagHearing,
+  isForSeeing: ID.flagSeeing,
+};

@@ -1,4 +1,4 @@
-import { joinedSource, spanOrigins, type ByteRange, type ByteSource, type Span } from '$lib/core/bytes';
+import { spanOrigins, spanSource, type ByteRange, type ByteSource, type Span } from '$lib/core/bytes';
 import { children, readContent, readElement, type Element } from '../ebml';
 import { FormatError } from '../format';
 import { clusterRanges } from './facts';
@@ -70,11 +70,8 @@ export async function expectSamePlay(
   spans: readonly Span[],
 ): Promise<void> {
   const originOf = spanOrigins(spans);
-  const parts = spans.map((span) =>
-    span.type === 'new' ? span.bytes : { start: span.start, end: span.end },
-  );
   let index = 0;
-  for await (const { start, end } of clusterRanges(joinedSource(source, parts))) {
+  for await (const { start, end } of clusterRanges(spanSource(source, spans))) {
     const before = clusters[index++];
     const isSame = before && end - start === before.end - before.start;
     if (!isSame || (end > start && originOf(start, end) !== before.start))

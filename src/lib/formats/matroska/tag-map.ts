@@ -1,3 +1,4 @@
+import { TRACK_FLAGS } from '$lib/core/items';
 import { languageOrText } from '../language';
 import type { Kind } from '$lib/core/kinds';
 import type { TagMap, TagRow } from '../tag-map';
@@ -69,7 +70,7 @@ export const MATROSKA_MAP: TagMap = {
   pictures: ['front'],
   chapters: { most: 4000, titleBytes: Infinity, links: false, ends: true, pictureBytes: 0 },
   timed: false,
-  tracks: true,
+  tracks: TRACK_FLAGS,
   kinds: Object.keys(CONTENT_TYPES) as Kind[],
   marks: (kind, _said, texts) => {
     const own = CONTENT_TYPES[kind];

@@ -1,4 +1,14 @@
-import { fresh, kept, type ByteRange, type ByteSource, type Span } from '$lib/core/bytes';
+import {
+  cachedSource,
+  composeSpans,
+  fresh,
+  kept,
+  spanSource,
+  type ByteRange,
+  type ByteSource,
+  type Span,
+} from '$lib/core/bytes';
+import { isAnotherSet } from '$lib/core/items';
 import {
   element,
   numberBytes,
@@ -24,12 +34,13 @@ import { ID } from './ids';
 import { fits, relay, type Relaid } from './relay';
 import { expectFilled, expectSamePlay } from './same-play';
 import { readAllTags, readSegment, type Seek, type Segment } from './segment';
+import { layTrackSet } from './track-set';
 
 /** What its tags and chapters say. @throws {FormatError} when it cannot be read */
 export async function readNative(source: ByteSource): Promise<NativeRead | null> {
   const facts = await readMatroskaFacts(source);
   const saysNothing = facts.tags.length === 0 && facts.title === null && facts.chapters.length === 0;
-  if (saysNothing && facts.tracks.length < 2) return null;
+  if (saysNothing && facts.tracks.length === 0) return null;
   return { fields: matroskaFields(facts), chapters: facts.chapters, timed: [], tracks: facts.tracks };
 }
 
@@ -42,11 +53,19 @@ interface Patch {
 
 /**
  * A Matroska or WebM file with changed tags, chapters and front picture (RFC 9559). No cluster moves, so that what points
- * to them stays true: an element goes where it was, with room that is free behind it; one that does not fit goes to the
+ * to them stays true, unless other tracks are asked for: an element goes where it was, with room that is free behind it; one that does not fit goes to the
  * end, its old place becomes free, and the seek head says where it is. A film is never read whole.
  * @throws {FormatError} `tooLarge` where the seek head has no room for that, `fragmented` for a stream without an end
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
+  if (!changes.tracks || !isAnotherSet(changes.tracks)) return retag(source, changes);
+  const set = await layTrackSet(source, changes.tracks);
+  // What is said of a track goes in next; that it is there or not is done.
+  const { spans } = await retag(cachedSource(spanSource(source, set.spans)), changes);
+  return { spans: composeSpans(set.spans, spans), payload: set.payload };
+}
+
+async function retag(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const layout = await readSegment(source);
   await expectFilled(source, layout);
   const contents = await newContents(source, layout, changes);

@@ -16,7 +16,7 @@ export const UNITY = concat([0x10000, 0, 0, 0, 0x10000, 0, 0, 0, 0x40000000].map
 
 /** What a track of chapters is filled with. */
 export interface Media {
-  readonly handler: 'text' | 'vide';
+  readonly handler: 'text' | 'vide' | 'sbtl';
   /** The box that says more of this handler's tracks. */
   readonly header: Uint8Array;
   /** When each sample begins, in milliseconds. */

@@ -111,7 +111,7 @@ function placesIn(moov: Uint8Array, id: number): readonly number[] {
 }
 
 /** The id that the next track gets stands last in `mvhd`. */
-function withNextId(header: Uint8Array, next: number): Uint8Array {
+export function withNextId(header: Uint8Array, next: number): Uint8Array {
   const copy = header.slice();
   const view = new DataView(copy.buffer);
   const at = copy.length - 4;
@@ -120,7 +120,7 @@ function withNextId(header: Uint8Array, next: number): Uint8Array {
 }
 
 /** A track that refers to more tracks for its chapters, where it is of sound or picture. */
-function withReferences(moov: Uint8Array, trak: Box, more: readonly number[]): Uint8Array {
+export function withReferences(moov: Uint8Array, trak: Box, more: readonly number[]): Uint8Array {
   const raw = (box: Box) => moov.subarray(box.start, box.end);
   if (!['soun', 'vide'].includes(handlerOf(moov, trak))) return raw(trak);
   const children = parseBoxes(moov, trak.content, trak.end);
@@ -145,7 +145,7 @@ interface ChapterTrack {
   readonly media: Media;
 }
 
-function trakOf({ id, duration, end, media }: ChapterTrack, width: 4 | 8): Uint8Array {
+export function trakOf({ id, duration, end, media }: ChapterTrack, width: 4 | 8): Uint8Array {
   const { chunks, entries, sizes, starts } = media;
   const lasting = starts.map((start, index) => (starts[index + 1] ?? end) - (index === 0 ? 0 : start));
   const tkhd = makeBox(

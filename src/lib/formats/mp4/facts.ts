@@ -5,10 +5,11 @@ import { MOST_LISTED, chapterTrackIds, handlerOf, trackId } from './chapters';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { stillsIn, type Stills } from './chapter-pictures';
 import { metaBoxes, wholeBox, type Mp4Structure } from './reader';
-import { lastChunkEnd, readPlaces, readStarts } from './sample-tables';
+import { lastChunkEnd, sampleBytes, readPlaces, readStarts } from './sample-tables';
 import { soundOf } from './sound-entry';
 import { fragmentedSeconds } from './fragments';
 import { readTimes } from './times';
+import { ENABLED, flagsIn } from './tracks';
 import { MOST_CHAPTERS } from './tag-map';
 
 export interface Mp4Facts {
@@ -136,9 +137,6 @@ function readTrak(bytes: Uint8Array, trak: Box): Trak {
   };
 }
 
-/** Set in a track header's flags where it is played unless another one is chosen (section 8.3.2). */
-const ENABLED = 1;
-
 function readTrack(bytes: Uint8Array, trak: Box, id: number, type: Track['type']): Track {
   const header = findPath(bytes, trak, 'tkhd');
   const name = findPath(bytes, trak, 'udta', 'name');
@@ -149,6 +147,7 @@ function readTrack(bytes: Uint8Array, trak: Box, id: number, type: Track['type']
     name: name ? cleanText(UTF8.decode(bytes.subarray(name.content, name.end))) : '',
     isDefault: header !== null && ((bytes[header.content + 3] ?? 0) & ENABLED) !== 0,
     isForced: false,
+    ...flagsIn(bytes, findPath(bytes, trak, 'udta')),
   };
 }
 
@@ -187,6 +186,7 @@ function readStream(bytes: Uint8Array, handler: string, table: Box): Stream | nu
     ...(type === 'sound' ? soundOf(bytes, entry) : { channels: null, sampleRate: null }),
     width: picture ? readU16(bytes, entry + 32) : null,
     height: picture ? readU16(bytes, entry + 34) : null,
+    bytes: sampleBytes(bytes, table),
   };
 }
 

@@ -1,4 +1,4 @@
-import { joinedSource, readU32, readU64, spanOrigins, type ByteSource, type Span } from '$lib/core/bytes';
+import { readU32, readU64, spanOrigins, spanSource, type ByteSource, type Span } from '$lib/core/bytes';
 import { FormatError } from '../format';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 import { chapterTracks } from './chapters';
@@ -41,10 +41,7 @@ export async function expectSamePlay(
   before: Mp4Structure,
   spans: readonly Span[],
 ): Promise<void> {
-  const parts = spans.map((span) =>
-    span.type === 'new' ? span.bytes : { start: span.start, end: span.end },
-  );
-  const after = await readMp4(joinedSource(source, parts));
+  const after = await readMp4(spanSource(source, spans));
   const originOf = spanOrigins(spans);
   const [old, now] = [playingTracks(before), playingTracks(after)];
   let isSame = old.length === now.length;
@@ -76,7 +73,7 @@ function playingTracks(structure: Mp4Structure): readonly Box[] {
 }
 
 /** Where each chunk lies and how many bytes its samples have together (ISO/IEC 14496-12, sections 8.7.3 to 8.7.5). */
-function* chunksOf(
+export function* chunksOf(
   { moovBytes: bytes }: Mp4Structure,
   trak: Box,
 ): Generator<{ start: number; size: number }> {

@@ -1,4 +1,5 @@
 import { readU32, readU64 } from '$lib/core/bytes';
+import { FormatError } from '../format';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 
 /* Where a track's samples lie, and when each begins: the tables of `stbl` (ISO/IEC 14496-12, sections 8.6.1 and 8.7). */
@@ -33,6 +34,17 @@ function readTables(bytes: Uint8Array, table: Box): SampleTables | null {
       return short ? readU32(bytes, at) : readU64(bytes, at);
     },
   };
+}
+
+/** Bytes of all samples of a track (section 8.7.3). */
+export function sampleBytes(bytes: Uint8Array, table: Box): number {
+  const box = findPath(bytes, table, 'stsz');
+  if (!box) return 0;
+  const uniform = readU32(bytes, box.content + 4);
+  if (uniform > 0) return uniform * readU32(bytes, box.content + 8);
+  let sum = 0;
+  for (let at = box.content + 12; at + 4 <= box.end; at += 4) sum += readU32(bytes, at);
+  return sum;
 }
 
 /** End of a track's last chunk: where it begins, and the sizes of the last samples (sections 8.7.3 to 8.7.5). */
@@ -91,4 +103,34 @@ export function readPlaces(bytes: Uint8Array, table: Box, count: number): ChunkR
     }
   }
   return places;
+}
+
+/** Gives every chunk offset its new value, in place. */
+export function moveOffsets(moov: Uint8Array, move: (offset: number) => number): void {
+  const view = new DataView(moov.buffer, moov.byteOffset, moov.byteLength);
+  const whole: Box = { type: 'moov', start: 0, content: 8, end: moov.length };
+  for (const trak of parseBoxes(moov, whole.content, whole.end).filter(({ type }) => type === 'trak')) {
+    const table = findPath(moov, trak, 'mdia', 'minf', 'stbl');
+    if (!table) continue;
+    for (const box of parseBoxes(moov, table.content, table.end)) {
+      if (box.type === 'stco') shiftTable(box, 4);
+      else if (box.type === 'co64') shiftTable(box, 8);
+      else if (box.type === 'saio')
+        throw new FormatError('foreignTags', 'protected samples, whose offsets cannot be moved');
+    }
+  }
+
+  function shiftTable(box: Box, width: 4 | 8): void {
+    const count = readU32(moov, box.content + 4);
+    for (let i = 0; i < count; i++) {
+      const at = box.content + 8 + i * width;
+      if (at + width > box.end) throw new FormatError('damaged', 'a table of offsets passes its box');
+      const offset = width === 4 ? readU32(moov, at) : readU64(moov, at);
+      const moved = move(offset);
+      if (moved === offset) continue;
+      if (width === 4 && moved > 0xffffffff) throw new FormatError('tooLarge', 'an offset would pass 4 GiB');
+      if (width === 4) view.setUint32(at, moved);
+      else view.setBigUint64(at, BigInt(moved));
+    }
+  }
 }

@@ -67,7 +67,7 @@ export const MP4_MAP: TagMap = {
     pictureBytes: MOST_CHAPTER_PICTURE_BYTES,
   },
   timed: false,
-  tracks: true,
+  tracks: ['isDefault', 'isForced', 'isCommentary', 'isForHearing', 'isForSeeing'],
   kinds: Object.keys(MEDIA_KINDS) as Kind[],
   marks: (kind, _said, texts) => {
     const own = MEDIA_KINDS[kind];

@@ -1,17 +1,19 @@
 import {
   ascii,
+  cachedSource,
+  composeSpans,
   concat,
   fresh,
   kept,
   readAscii,
   readU32,
-  readU64,
+  spanSource,
   u16,
   u32,
   type ByteSource,
   type Span,
 } from '$lib/core/bytes';
-import { pictureKey } from '$lib/core/items';
+import { isAnotherSet, pictureKey } from '$lib/core/items';
 import {
   FormatError,
   splitPair,
@@ -22,6 +24,8 @@ import {
 } from '../format';
 import { tagChangesFor } from '../tag-map';
 import { chaptersToWrite, type NewChapters } from './chapter-changes';
+import { moveOffsets } from './sample-tables';
+import { layTrackSet } from './track-set';
 import { placeSamples, withChapterTracks, type WithChapterTracks } from './chapter-track';
 import { MOST_LISTED, chapterListBox, withoutChapterTracks } from './chapters';
 import { readMp4Facts } from './facts';
@@ -58,6 +62,14 @@ export async function readChapterPicture(source: ByteSource, hash: number): Prom
  * @throws {FormatError} when the file cannot be rewritten safely
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
+  if (!changes.tracks || !isAnotherSet(changes.tracks)) return retag(source, changes);
+  const set = await layTrackSet(source, changes.tracks);
+  // What is said of a track goes in next; that it is there or not is done.
+  const { spans } = await retag(cachedSource(spanSource(source, set.spans)), changes);
+  return { spans: composeSpans(set.spans, spans), payload: set.payload };
+}
+
+async function retag(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const structure = await readMp4(source);
   expectFilled(structure);
   const { top, moov, fragmented } = structure;
@@ -233,34 +245,4 @@ function changeCover(items: readonly Uint8Array[], picture: NewPicture): Uint8Ar
     : [];
   const front = dataBox(picture.mime === 'image/png' ? DATA.png : DATA.jpeg, picture.bytes);
   return replaceItem(items, new Set([COVER_ITEM]), makeBox(COVER_ITEM, front, ...others));
-}
-
-/** Gives every chunk offset its new value, in place. */
-function moveOffsets(moov: Uint8Array, move: (offset: number) => number): void {
-  const view = new DataView(moov.buffer, moov.byteOffset, moov.byteLength);
-  const whole: Box = { type: 'moov', start: 0, content: 8, end: moov.length };
-  for (const trak of parseBoxes(moov, whole.content, whole.end).filter(({ type }) => type === 'trak')) {
-    const table = findPath(moov, trak, 'mdia', 'minf', 'stbl');
-    if (!table) continue;
-    for (const box of parseBoxes(moov, table.content, table.end)) {
-      if (box.type === 'stco') shiftTable(box, 4);
-      else if (box.type === 'co64') shiftTable(box, 8);
-      else if (box.type === 'saio')
-        throw new FormatError('foreignTags', 'protected samples, whose offsets cannot be moved');
-    }
-  }
-
-  function shiftTable(box: Box, width: 4 | 8): void {
-    const count = readU32(moov, box.content + 4);
-    for (let i = 0; i < count; i++) {
-      const at = box.content + 8 + i * width;
-      if (at + width > box.end) throw new FormatError('damaged', 'a table of offsets passes its box');
-      const offset = width === 4 ? readU32(moov, at) : readU64(moov, at);
-      const moved = move(offset);
-      if (moved === offset) continue;
-      if (width === 4 && moved > 0xffffffff) throw new FormatError('tooLarge', 'an offset would pass 4 GiB');
-      if (width === 4) view.setUint32(at, moved);
-      else view.setBigUint64(at, BigInt(moved));
-    }
-  }
 }

@@ -39,7 +39,7 @@ export const VORBIS_MAP: TagMap = {
   // CHAPTER001, CHAPTER001NAME, CHAPTER001URL: three digits, and no ends.
   chapters: { most: 999, titleBytes: Infinity, links: true, ends: false, pictureBytes: 0 },
   timed: true,
-  tracks: false,
+  tracks: null,
   // There is no comment that programs agree on.
   kinds: [],
   marks: () => [],

@@ -2,7 +2,7 @@ import type { FileChange, Guard, OpenOriginal, OriginalJob, OriginalPlace } from
 import { StoreError } from '$lib/core/run';
 import { folderOf, nameOf } from '$lib/core/paths';
 import { blobSource } from '../blob-source';
-import { spanBlob } from '../span-blob';
+import { spanBytes } from '../span-blob';
 import type { LibraryStorage } from '../storage/library-storage';
 import { told } from './folder-store';
 
@@ -29,7 +29,7 @@ export class OriginalFolders implements OriginalPlace {
           for (const { at, bytes } of over)
             await out.write({ type: 'write', position: at, data: bytes as Uint8Array<ArrayBuffer> });
           await out.truncate(length);
-        } else await out.write(spanBlob(file, spans));
+        } else for await (const bytes of spanBytes(file, spans)) await out.write(bytes);
         // The new file takes its place with the next line: whatever another hand wrote until here stays.
         await guard(opened(job, await handle.getFile()));
         await out.close();

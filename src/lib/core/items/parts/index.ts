@@ -21,4 +21,4 @@ export type { Part, ReadBack } from './part';
 export { chaptersOf } from './chapters-part';
 export { editsOf, fieldOf, fieldsOf } from './fields-part';
 export { timedOf } from './timed-part';
-export { tracksOf } from './tracks-part';
+export { allTracksOf, tracksOf } from './tracks-part';

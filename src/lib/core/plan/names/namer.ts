@@ -3,9 +3,9 @@ import type { Kind } from '../../kinds';
 import {
   lengthIn,
   namesIn,
+  madeOf,
   patternValues,
   requirePattern,
-  resolutionOf,
   safeName,
   safeValue,
   shorten,
@@ -75,9 +75,10 @@ export class Namer {
     const names = this.rulebook.disk;
     let mended = false;
     const { pattern, asks } = this.pattern(place);
-    const { streams } = item;
+    const { streams, file, outgoing } = item;
     const fields = asOneMaker(item.fields, place);
-    const values = patternValues(fields, item.kind, sourceNames(item.path), resolutionOf(streams), asks);
+    const made = madeOf(streams, file, outgoing);
+    const values = patternValues(fields, item.kind, sourceNames(item.path), made, asks);
     const { parts } = writePattern(pattern, values, {
       numberWidth: names.numberWidth,
       safeValue: (text) => {

@@ -4,6 +4,7 @@ import {
   editItem,
   EMPTY_FIELDS,
   fieldsOf,
+  keptStreams,
   kindOf,
   timedOf,
   type ChosenPicture,
@@ -73,7 +74,9 @@ export interface PlanItem {
   readonly durationSeconds: number | null;
   /** Bytes of its sound alone; undefined where that is not known. */
   readonly soundBytes: number | undefined;
+  /** Of its copy: tracks may be left out of it. */
   readonly streams: readonly Stream[];
+  readonly ownStreams: readonly Stream[];
   readonly tagFormats: readonly string[];
   /** What the bytes of its copy depend on: its original, as it was taken in, and what is written into it. */
   readonly outgoingHash: string;
@@ -201,8 +204,8 @@ const hashOf = (
 /** An item as it would be planned for if this were said of it. */
 export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: OutgoingOf): PlanItem {
   const { edits: own } = editItem(told, edits);
-  const { durationSeconds, streams, tagFormats, locked, file } = told;
-  const facts = { durationSeconds, streams, tagFormats, ...(locked && { locked }) };
+  const { durationSeconds, ownStreams, tagFormats, locked, file } = told;
+  const facts = { durationSeconds, streams: ownStreams, tagFormats, ...(locked && { locked }) };
   const kind = firmKind(told.settled, told.certainty, told.kind);
   const written = outgoingOf({ format: told.format, facts, edits: own, file }, kind) ?? NOTHING;
   const { edits: outgoing } = written;
@@ -214,6 +217,7 @@ export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: Outgoin
     outgoingKind: written.kind,
     outgoingFields: fieldsOf({ file, edits: outgoing }),
     outgoingHash: hashOf(told, written),
+    streams: keptStreams(ownStreams, file, outgoing),
     twins: told.twins.map(({ by }) => planTwin({ file, edits: own }, kind, by.twin, outgoingOf)),
   };
 }
@@ -335,7 +339,8 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf, twins: readonly T
     pictureRoles: (written ?? NOTHING).pictureRoles,
     durationSeconds: item.facts.durationSeconds,
     soundBytes: item.facts.soundBytes,
-    streams: item.facts.streams,
+    streams: keptStreams(item.facts.streams, item.file, outgoing),
+    ownStreams: item.facts.streams,
     tagFormats: item.facts.tagFormats,
     outgoingHash: hashOf(item, written ?? NOTHING),
     beside: item.beside,

@@ -1,5 +1,6 @@
 import { FIELDS } from '../../items';
 import type { Kind } from '../../kinds';
+import { madeOf } from '../../naming';
 import { folderOf, stemOf } from '../../paths';
 import { picturesFor, roleOf, sidecarFor, sidecarPath, type SidecarRules } from '../../rulebooks';
 import type { HeldBy } from '../digest';
@@ -115,7 +116,12 @@ export class Placing {
   }
 
   private sidecar(out: Outgoing, rules: SidecarRules): Want {
-    const text = writeSidecar(rules, out.item.fields, out.item.durationSeconds);
+    const text = writeSidecar(
+      rules,
+      out.item.fields,
+      out.item.durationSeconds,
+      madeOf(out.item.streams, out.item.file, out.item.outgoing),
+    );
     return textBeside(out, sidecarPath(out.path, rules), rules.mime, text, this.state.keys);
   }
 

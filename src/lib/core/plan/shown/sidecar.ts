@@ -9,6 +9,7 @@ import {
   type Fields,
   type FieldValue,
 } from '../../items';
+import { NOTHING_MADE, type MadeOf } from '../../naming';
 import type { SidecarRules, SidecarSource } from '../../rulebooks';
 
 /** Letters that XML 1.0 does not allow even as references (section 2.2). */
@@ -44,21 +45,29 @@ export function runtimeMinutes(durationSeconds: number): number {
 }
 
 /** The text of a sidecar: UTF-8 XML with one element for each field that has a value. */
-export function writeSidecar(rules: SidecarRules, fields: Fields, durationSeconds: number | null): string {
+export function writeSidecar(
+  rules: SidecarRules,
+  fields: Fields,
+  durationSeconds: number | null,
+  made: MadeOf = NOTHING_MADE,
+): string {
   const elements: Record<string, string> = {};
   for (const { name, from } of rules.elements) {
-    const text = textFrom(from, fields, durationSeconds);
+    const text = textFrom(from, fields, durationSeconds, made);
     if (text !== '') elements[name] = text.replace(NO_XML, '');
   }
   return `<?xml version="1.0" encoding="UTF-8"?>\n${xmlBuilder().build({ [rules.root]: elements })}`;
 }
 
-function textFrom(from: SidecarSource, fields: Fields, durationSeconds: number | null): string {
+function textFrom(from: SidecarSource, fields: Fields, durationSeconds: number | null, made: MadeOf): string {
+  if (isMade(from)) return made[from] ?? '';
   if (from === 'runtime') return durationSeconds ? String(runtimeMinutes(durationSeconds)) : '';
   if (from === 'year') return String(yearOf(fields) ?? '');
   const value = fields[from];
   return typeof value === 'object' ? (value?.join('; ') ?? '') : fieldText(value);
 }
+
+const isMade = (from: SidecarSource): from is keyof MadeOf => from in NOTHING_MADE;
 
 /** The fields that a player reads in a sidecar's text, or null when it is not of this dialect. */
 export function readSidecar(rules: SidecarRules, text: string): Fields | null {
@@ -73,7 +82,7 @@ export function readSidecar(rules: SidecarRules, text: string): Fields | null {
   const read: Partial<Record<FieldName, FieldValue>> = {};
   for (const { name, from } of rules.elements) {
     const value = elements[name];
-    if (typeof value !== 'string' || from === 'runtime') continue;
+    if (typeof value !== 'string' || from === 'runtime' || isMade(from)) continue;
     const field = from === 'year' ? 'date' : from;
     const parsed = parseFieldText(
       field,

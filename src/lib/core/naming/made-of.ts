@@ -1,0 +1,53 @@
+import { codecName, languagesOf, type Content, type Overlay, type Stream } from '../items';
+
+/** What a file is made of, as names and sidecars may say it; null where it has no such thing. */
+export interface MadeOf {
+  /** Of its largest picture, such as `1080p`. */
+  readonly resolution: string | null;
+  /** Of its picture, else of its sound. */
+  readonly codec: string | null;
+  /** Of all its tracks of sound, such as `en+nb`. */
+  readonly soundLanguages: string | null;
+  readonly subtitleLanguages: string | null;
+}
+
+export const NOTHING_MADE: MadeOf = {
+  resolution: null,
+  codec: null,
+  soundLanguages: null,
+  subtitleLanguages: null,
+};
+
+/**
+ * @param streams of what goes out
+ * @param file what the file says
+ * @param edits what of the edits is written into its copy
+ */
+export function madeOf(streams: readonly Stream[], file: Pick<Content, 'tracks'>, edits: Overlay): MadeOf {
+  const main = streams.find(({ type }) => type === 'picture') ?? streams.find(({ type }) => type === 'sound');
+  const spoken = (type: 'sound' | 'subtitle') => languagesOf(file, edits, type).join('+') || null;
+  return {
+    resolution: resolutionOf(streams),
+    codec: main?.codec ? codecName(main.codec) : null,
+    soundLanguages: spoken('sound'),
+    subtitleLanguages: spoken('subtitle'),
+  };
+}
+
+/** Widths in pixels from which a picture counts as of a size that has a name. */
+const SIZES = [
+  [3840, '2160p'],
+  [1920, '1080p'],
+  [1280, '720p'],
+] as const;
+
+/** The resolution of the largest picture among streams, such as `1080p`: wide films have fewer lines. Null for none. */
+export function resolutionOf(
+  streams: readonly { readonly width: number | null; readonly height: number | null }[],
+): string | null {
+  let [wide, high] = [0, 0];
+  for (const { width, height } of streams)
+    if ((width ?? 0) * (height ?? 0) > wide * high) [wide, high] = [width ?? 0, height ?? 0];
+  if (high === 0) return null;
+  return SIZES.find(([least]) => wide >= least)?.[1] ?? `${high}p`;
+}
