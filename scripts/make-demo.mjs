@@ -1,7 +1,7 @@
 // Synthesises the household of Skerry House into demo/: sound, pictures and their faults.
 // Needs Debian's ffmpeg, espeak-ng and python3-mutagen; the result is kept in the repository, so that nobody else does.
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { drawPicture } from './demo/pictures.mjs';
@@ -476,4 +476,58 @@ function makeFilms() {
   film('The Quiet Lightship.mp4', lightship, '640:360');
   film('The Quiet Lightship, small.mp4', lightship, '320:180');
   film('Last Ferry to Skarra.mp4', { title: 'Last Ferry to Skarra' }, '320:180');
+  addTracks('Films/Last Ferry to Skarra.mp4');
+}
+
+/** Two languages, a commentary and two subtitles, beside what a film has already. */
+function addTracks(path) {
+  const voice = (name, language, text) => {
+    const wav = join(work, `${name}.wav`);
+    execFileSync('espeak-ng', ['-v', language, '-s', '140', '-w', wav, text]);
+    return wav;
+  };
+  const text = (name, lines) => {
+    const srt = join(work, `${name}.srt`);
+    const cues = lines.map(
+      (line, index) =>
+        `${index + 1}\n00:00:${String(4 * index + 2).padStart(2, '0')},000 --> 00:00:${String(4 * index + 5).padStart(2, '0')},500\n${line}\n`,
+    );
+    writeFileSync(srt, cues.join('\n'));
+    return srt;
+  };
+  const whole = join(work, 'skarra.mp4');
+  ffmpeg(
+    ...['-i', place(path)],
+    ...['-i', voice('skarra-nb', 'nb', 'Den siste ferjen går nå. Skynd deg ned til kaia.')],
+    ...[
+      '-i',
+      voice('skarra-remarks', 'en-gb', 'Here we had one take, because the tide would not wait for us.'),
+    ],
+    ...[
+      '-i',
+      text('skarra-en', ['The last ferry leaves now.', 'Hurry down to the quay.', 'They are not coming.']),
+    ],
+    ...['-i', text('skarra-nb', ['Den siste ferjen går nå.', 'Skynd deg ned til kaia.', 'De kommer ikke.'])],
+    ...['-map', '0:v', '-map', '0:a', '-map', '1:a', '-map', '2:a', '-map', '3:s', '-map', '4:s'],
+    ...['-c', 'copy', '-c:a:1', 'aac', '-c:a:2', 'aac', '-b:a', '32k', '-c:s', 'mov_text'],
+    ...[
+      '-metadata:s:a:0',
+      'language=eng',
+      '-metadata:s:a:1',
+      'language=nob',
+      '-metadata:s:a:2',
+      'language=eng',
+    ],
+    ...[
+      '-metadata:s:a:2',
+      'title=Director’s commentary',
+      '-disposition:a:1',
+      '0',
+      '-disposition:a:2',
+      'comment',
+    ],
+    ...['-metadata:s:s:0', 'language=eng', '-metadata:s:s:1', 'language=nob', '-disposition:s:0', '0'],
+    ...['-map_metadata', '0', '-fflags', '+bitexact', whole],
+  );
+  renameSync(whole, place(path));
 }

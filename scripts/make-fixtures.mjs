@@ -68,7 +68,18 @@ const film = (subtitles) => [
   ...['-f', 'lavfi', '-i', 'testsrc=duration=3:size=96x64:rate=10', ...tones],
   ...['-i', SUBTITLES, '-i', SUBTITLES, '-i', CHAPTERS],
   ...['-map', '0:v', '-map', '1:a', '-map', '2:a', '-map', '3:a', '-map', '4:s', '-map', '5:s'],
-  ...['-map_metadata', '6', '-map_chapters', '6'],
+  ...[
+    '-map_metadata',
+    '6',
+    '-map_chapters',
+    '6',
+    '-metadata',
+    'date=1974',
+    '-metadata',
+    'media_type=9',
+    '-metadata',
+    'CONTENT_TYPE=Feature Film',
+  ],
   ...['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '10', '-c:a', 'aac', '-b:a', '32k', '-c:s', subtitles],
   ...[
     '-metadata:s:a:0',
@@ -112,7 +123,8 @@ const RARE = {
   'film.mp4': [...film('mov_text'), '-movflags', '+faststart'],
 };
 for (const [name, options] of Object.entries(RARE)) {
-  const title = ['-metadata', 'title=Harbour Bell', '-fflags', '+bitexact'];
+  const called = name === 'film.mkv' ? 'The Keeper' : name === 'film.mp4' ? 'The Lamp' : 'Harbour Bell';
+  const title = ['-metadata', `title=${called}`, '-fflags', '+bitexact'];
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...options, ...title, join(rare, name)]);
 }
 rmSync(SUBTITLES);

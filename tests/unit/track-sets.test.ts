@@ -12,6 +12,8 @@ import {
   type TrackEdit,
 } from '$lib/core/items';
 import { WRITABLE } from '$lib/formats';
+import { readFirstTexts as readMatroskaTexts } from '$lib/formats/matroska';
+import { readFirstTexts as readMp4Texts } from '$lib/formats/mp4';
 import { readMedia } from '$lib/formats/reading';
 import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
 
@@ -195,5 +197,27 @@ describe.each(FORMATS)('other tracks in %s', (format, ending) => {
       ),
       { seed: 27, numRuns: 60 },
     );
+  });
+});
+
+describe.each([
+  ['matroska', 'mkv', readMatroskaTexts],
+  ['mp4', 'mp4', readMp4Texts],
+] as const)('texts of subtitles in %s', (_format, ending, readTexts) => {
+  test('are read with their times, as many as are asked for', async () => {
+    const source = memorySource(film(ending));
+    // The sound of the one in Matroska begins with what its encoder puts before it: all of it is 64 ms later.
+    const at = (seconds: number): unknown => expect.closeTo(seconds + (ending === 'mkv' ? 0.064 : 0), 2);
+    expect(await readTexts(source, 6, 9)).toEqual([
+      { startSeconds: at(0.5), endSeconds: at(1.2), text: 'Who is there?' },
+      { startSeconds: at(1.8), endSeconds: at(2.6), text: 'Only the tide.' },
+    ]);
+    expect(await readTexts(source, 5, 1)).toHaveLength(1);
+  });
+
+  test('are none of a track of sound, and none of one that is not there', async () => {
+    const source = memorySource(film(ending));
+    await expect(readTexts(source, 2, 9)).rejects.toThrow(/no text|not text/);
+    await expect(readTexts(source, 99, 9)).rejects.toThrow('no such track');
   });
 });

@@ -1,4 +1,4 @@
-import type { Item } from '$lib/core/items';
+import type { Cue, Item } from '$lib/core/items';
 import { SoundClient } from '$lib/workers/sound-client';
 import type { Listened } from '$lib/workers/sound-protocol';
 import type { Work } from './work.svelte';
@@ -45,6 +45,16 @@ export class Listening {
     const file = await this.openFile(item);
     const isAlac = item.format === 'mp4' && item.facts.streams.some(({ codec }) => codec === 'alac');
     return item.format === 'aiff' || isAlac ? this.client.plain(file, item.format) : file;
+  }
+
+  /** Some seconds of one track, as a file that plays. @throws {Error} saying why it cannot be heard */
+  async excerpt(item: Item, track: number, fromSeconds: number, seconds: number): Promise<Blob> {
+    return this.client.excerpt(await this.openFile(item), item.format, track, fromSeconds, seconds);
+  }
+
+  /** The first texts of a track of subtitles. @throws {Error} saying why there are none */
+  async texts(item: Item, track: number, most: number): Promise<readonly Cue[]> {
+    return this.client.texts(await this.openFile(item), item.format, track, most);
   }
 
   /** Digest of an item's sound and picture data; null where its structure cannot be read. */

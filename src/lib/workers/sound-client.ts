@@ -1,4 +1,4 @@
-import type { FormatId } from '$lib/core/items';
+import type { Cue, FormatId } from '$lib/core/items';
 import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
 import { WorkerClient } from './worker-client';
 
@@ -31,6 +31,16 @@ export class SoundClient {
   /** The sound of a file as a WAV. @throws {Error} as listening does */
   plain(file: Blob, format: FormatId): Promise<Blob> {
     return this.client.ask({ type: 'plain', file, format }, { limit: LIMIT });
+  }
+
+  /** Some seconds of one track of sound, as a WAV. @throws {Error} as listening does */
+  excerpt(file: Blob, format: FormatId, track: number, fromSeconds: number, seconds: number): Promise<Blob> {
+    return this.client.ask({ type: 'excerpt', file, format, track, fromSeconds, seconds }, { limit: LIMIT });
+  }
+
+  /** The first texts of one track of subtitles. @throws {Error} where they are none, or cannot be read */
+  texts(file: Blob, format: FormatId, track: number, most: number): Promise<readonly Cue[]> {
+    return this.client.ask({ type: 'texts', file, format, track, most }, { limit: LIMIT });
   }
 
   /** Digest of a file's sound and picture data, tags left aside. @throws {Error} when its structure cannot be read */

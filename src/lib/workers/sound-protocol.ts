@@ -25,6 +25,15 @@ export type SoundRequest = { readonly id: number; readonly file: Blob; readonly 
   | { readonly type: 'levels' }
   /** The sound as a WAV, for what no browser plays. */
   | { readonly type: 'plain' }
+  /** Some seconds of one track of sound, as a WAV. */
+  | {
+      readonly type: 'excerpt';
+      readonly track: number;
+      readonly fromSeconds: number;
+      readonly seconds: number;
+    }
+  /** The first texts of one track of subtitles. */
+  | { readonly type: 'texts'; readonly track: number; readonly most: number }
   /** A digest of sound and picture data, tags left aside. */
   | { readonly type: 'digest' }
 );

@@ -1,7 +1,7 @@
 import { ALL_FORMATS, BlobSource, Input, VideoSampleSink } from 'mediabunny';
 import { createXXHash64 } from 'hash-wasm';
 import { cachedSource } from '$lib/core/bytes';
-import type { FormatId } from '$lib/core/items';
+import type { Cue, FormatId } from '$lib/core/items';
 import {
   FINGERPRINT_SECONDS,
   MonoBuffer,
@@ -14,9 +14,11 @@ import { wavHeader } from '$lib/formats/riff';
 import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
-import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
+import { NoDecoderError, openSound, openTrack, type SoundSource } from './converting/sound-source';
 import { serveAnswers, type Port } from './worker-client';
 import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
+
+type Asked<T> = Extract<SoundRequest, { type: T }>;
 
 /** Decodes files and says what is heard, for whoever asks through a port. */
 export function serveListening(port: Port): void {
@@ -28,6 +30,10 @@ export function serveListening(port: Port): void {
         return levels(request.file, request.format, tellHeard);
       case 'plain':
         return plain(request.file, request.format);
+      case 'excerpt':
+        return excerpt(request);
+      case 'texts':
+        return readTexts(request);
       case 'digest':
         return digest(request.file, request.format);
     }
@@ -115,8 +121,20 @@ async function levels(
 }
 
 /** The sound of a file as a WAV of 16 bits, for files that no browser plays. */
-async function plain(file: Blob, format: FormatId): Promise<Blob> {
-  const source = await openSound(file, format);
+const plain = async (file: Blob, format: FormatId): Promise<Blob> => asWav(await openSound(file, format));
+
+const excerpt = async ({ file, track, ...range }: Asked<'excerpt'>): Promise<Blob> =>
+  asWav(await openTrack(file, track, range));
+
+async function readTexts({ file, format, track, most }: Asked<'texts'>): Promise<readonly Cue[]> {
+  const source = cachedSource(blobSource(file));
+  const { readFirstTexts } = await (format === 'mp4'
+    ? import('$lib/formats/mp4')
+    : import('$lib/formats/matroska'));
+  return readFirstTexts(source, track, most);
+}
+
+async function asWav(source: SoundSource): Promise<Blob> {
   const parts: Uint8Array<ArrayBuffer>[] = [];
   const whole = Array.from({ length: source.channels }, () => new WholeSamples(16, source.bits > 16));
   try {

@@ -1,4 +1,4 @@
-export { cachedSource, joinedSource, lastAtOrBefore, memorySource, readPartHead, skim } from './byte-source';
+export { cachedSource, lastAtOrBefore, memorySource, readPartHead, skim } from './byte-source';
 export type { ByteRange, ByteSource } from './byte-source';
 export {
   composeSpans,

@@ -48,6 +48,8 @@ const toldOf = (item: Item): Told => ({
   size: item.size,
   durationSeconds: item.facts.durationSeconds,
   streams: item.facts.streams,
+  file: item.file,
+  outgoing: item.edits,
 });
 
 /**

@@ -74,6 +74,13 @@ export function editedTracks(
     .map(({ track }) => track);
 }
 
+/** Numbers below this may be those of tracks that are not shown, such as of chapters. */
+const FIRST_ADDED = 1001;
+
+/** A number for a track that is added to these. */
+export const newTrackId = (tracks: readonly Track[]): number =>
+  tracks.reduce((next, { id }) => Math.max(next, id + 1), FIRST_ADDED);
+
 /** The tracks that go out, as plainly as a file says them. */
 export function keptTracks(
   tracks: readonly Track[],

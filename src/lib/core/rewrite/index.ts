@@ -133,3 +133,5 @@ function mapping(fields: readonly FieldName[], change: (text: string) => string)
     });
   };
 }
+export { ALL_TRACKS, ruledTracks } from './track-rule';
+export type { TrackRule } from './track-rule';

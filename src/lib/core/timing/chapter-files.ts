@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { longTime, type Chapter } from '../items';
 import { parseJson } from '../json';
 import { secondsOf, timeText } from './clock';
+import { SubtitleFileError, plainText, readWrittenCues, type WrittenCue } from './subtitle-files';
 
 /** Files that chapters come in and go out as. */
 export const CHAPTER_FILES = ['json', 'cue', 'vtt', 'csv'] as const;
@@ -122,25 +123,12 @@ function readCue(text: string): readonly Chapter[] {
 
 /** Cues of WebVTT (W3C, section 4.1): each is a chapter from its start to its end. */
 function readVtt(text: string): readonly Chapter[] {
-  const chapters: Chapter[] = [];
-  const rows = text.split(/\r\n|\r|\n/);
-  for (let index = 1; index < rows.length; index++) {
-    const [from, to] = (rows[index] as string).split('-->');
-    if (to === undefined) continue;
-    const startSeconds = secondsOf(from ?? '');
-    const endSeconds = secondsOf(to.trim().split(/\s/)[0] ?? '');
-    if (startSeconds === null || endSeconds === null)
-      throw new ChapterFileError('a time cannot be read', index + 1);
-    const title: string[] = [];
-    while (index + 1 < rows.length && rows[index + 1]?.trim() !== '')
-      title.push((rows[++index] as string).trim());
-    chapters.push({
-      startSeconds,
-      endSeconds: endSeconds > startSeconds ? endSeconds : null,
-      title: unescaped(title.join(' ')),
-      link: null,
-    });
-  }
+  const chapters = cuesIn(text).map(({ startSeconds, endSeconds, lines }): Chapter => ({
+    startSeconds,
+    endSeconds: endSeconds > startSeconds ? endSeconds : null,
+    title: plainText(lines.join(' ')),
+    link: null,
+  }));
   // An end that says no more than that the next one begins is none.
   return chapters.map((one, index) =>
     one.endSeconds !== null &&
@@ -150,17 +138,14 @@ function readVtt(text: string): readonly Chapter[] {
   );
 }
 
-const ENTITIES: Readonly<Record<string, string>> = {
-  amp: '&',
-  lt: '<',
-  gt: '>',
-  nbsp: '\u00a0',
-  lrm: '\u200e',
-  rlm: '\u200f',
-};
-/** Text of a cue without its marks (WebVTT, section 4.2.2). */
-const unescaped = (text: string): string =>
-  text.replace(/<[^>]*>/g, '').replace(/&(\w+);/g, (whole, name: string) => ENTITIES[name] ?? whole);
+function cuesIn(text: string): readonly WrittenCue[] {
+  try {
+    return readWrittenCues(text);
+  } catch (error) {
+    if (error instanceof SubtitleFileError) throw new ChapterFileError(error.message, error.row);
+    throw error;
+  }
+}
 
 /** Names that a column of times, titles, ends or links may go by, in small letters. */
 const COLUMNS: readonly (readonly [keyof Chapter, RegExp])[] = [

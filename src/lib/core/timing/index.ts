@@ -21,3 +21,4 @@ export {
   timedIn,
 } from './draft-lines';
 export type { DraftLine, LineOddity } from './draft-lines';
+export { SubtitleFileError, plainText, readSubtitles } from './subtitle-files';

@@ -22,6 +22,7 @@ import {
   timedIn,
   withMark,
   withoutMark,
+  readSubtitles,
   writeChapterFile,
   type DraftLine,
 } from '.';
@@ -307,4 +308,31 @@ test('chapters of an episode come in order, nonsense left out', () => {
     },
   ]);
   expect(() => readJsonChapters({})).toThrow(TypeError);
+});
+
+describe('files of subtitles', () => {
+  const WANTED = [
+    { startSeconds: 0.5, endSeconds: 1.25, text: 'Who is there?' },
+    { startSeconds: 62, endSeconds: 63, text: 'Only the tide.\nListen & wait.' },
+  ];
+
+  test.each([
+    [
+      'SubRip',
+      '\ufeff1\r\n00:00:00,500 --> 00:00:01,250\r\n<i>Who is there?</i>\r\n\r\n2\r\n00:01:02,000 --> 00:01:03,000\r\n{\\an8}Only the tide.\r\nListen & wait.\r\n',
+    ],
+    [
+      'WebVTT, in no order, with notes and what shows nothing',
+      'WEBVTT - Skerry\n\nNOTE made by hand\n\n01:02.000 --> 01:03.000 line:0\n<v Maren>Only the tide.\nListen &amp; wait.\n\n00:00.500 --> 00:01.250\nWho is there?\n\n00:05.000 --> 00:04.000\nNever\n\n00:06.000 --> 00:07.000\n<i></i>\n',
+    ],
+  ])('are read from %s', (_, text) => {
+    expect(readSubtitles(text)).toEqual(WANTED);
+  });
+
+  test.each([
+    ['soon --> later\nFog', 1],
+    ['Fog', 1],
+  ])('%j are none', (text, row) => {
+    expect(() => readSubtitles(text)).toThrow(expect.objectContaining({ name: 'SubtitleFileError', row }));
+  });
 });

@@ -25,6 +25,7 @@ export const ID = {
   flagOriginal: 0x55ae,
   flagCommentary: 0x55af,
   flagLacing: 0x9c,
+  contentEncodings: 0x6d80,
   trackUid: 0x73c5,
   codec: 0x86,
   video: 0xe0,

@@ -303,6 +303,7 @@ class TrackSet {
       numberElement(ID.trackUid, uid),
       numberElement(ID.trackType, 17),
       numberElement(ID.flagLacing, 0),
+      numberElement(ID.flagDefault, 0),
       textElement(ID.codec, this.isWebm ? 'D_WEBVTT/SUBTITLES' : 'S_TEXT/UTF8'),
     );
   }

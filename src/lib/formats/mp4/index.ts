@@ -12,3 +12,4 @@ export type { SoundTrack } from './sound-file';
 export { readAlacTrack } from './alac-packets';
 export type { AlacTrack } from './alac-packets';
 export { readSoundSeconds } from './sound-edit';
+export { readFirstTexts } from './subtitle-texts';

@@ -6,7 +6,6 @@ import {
   fresh,
   kept,
   readAscii,
-  readU32,
   spanSource,
   u16,
   u32,

@@ -60,6 +60,8 @@ export class PrepareDesk {
   /** Groups of which all plays everywhere are shown, too. */
   showsAll = $state(false);
   building = $state(true);
+  /** What is worked on in place of the board; null for the board itself. */
+  panel = $state<'recipes' | 'tracks' | null>(null);
   private readonly known = new WeakMap<Item, Map<PlayerId, Known>>();
   private stop: () => void = () => {};
 

@@ -1,6 +1,7 @@
 import {
   PARTS,
   PART_NAMES,
+  editedTracks,
   fieldText,
   requireField,
   type Content,
@@ -9,10 +10,12 @@ import {
   type Overlay,
   type PartEdits,
   type PartName,
+  type Track,
 } from '$lib/core/items';
 import type { PartToPutBack, WhyNot } from '$lib/core/originals';
 import type { FailureCode } from '$lib/core/run';
 import { failureWords } from './run-words';
+import { flagsWords } from './track-words';
 import { drawn } from './value-words';
 
 /** Why nothing is written into an original, and what would help. */
@@ -88,15 +91,14 @@ const LINES: {
     { name: PARTS.timed.label, now: String(lines.length), was: String(timed.length) },
   ],
   tracks: (edits, file) =>
-    edits.map(({ id, name, language }) => {
-      const own = file.tracks?.find((track) => track.id === id);
-      const words = (track: { readonly name?: string; readonly language?: string | null }) =>
-        [track.name, track.language].filter(Boolean).join(', ') || 'empty';
-      return {
-        name: `track ${id}`,
-        now: words({ name: name ?? own?.name, language: language === undefined ? own?.language : language }),
-        was: words(own ?? {}),
-      };
+    edits.map((edit) => {
+      const own = file.tracks?.find(({ id }) => id === edit.id);
+      const now = editedTracks(file.tracks ?? [], [edit]).find(({ id }) => id === edit.id);
+      const words = (track: Track | undefined) =>
+        track
+          ? [track.name, track.language, flagsWords(track)].filter(Boolean).join(', ') || 'empty'
+          : 'none';
+      return { name: `track ${edit.id}`, now: edit.isLeftOut ? 'left out' : words(now), was: words(own) };
     }),
 };
 

@@ -126,6 +126,56 @@ interface Extent {
 }
 const WHOLE: Extent = { silence: null, seconds: null };
 
+/** Some seconds of one of several sounds. @param id by which its container knows it */
+export async function openTrack(
+  file: Blob,
+  id: number,
+  { fromSeconds, seconds }: { readonly fromSeconds: number; readonly seconds: number },
+): Promise<SoundSource> {
+  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+  try {
+    const track = (await input.getAudioTracks()).find((one) => one.id === id);
+    if (!track) throw new NoDecoderError('there is no such sound in it', true);
+    await expectDecoder(track);
+    const { sampleRate, channels } = await whatComesOut(track);
+    return {
+      sampleRate,
+      channels,
+      bits: 24,
+      samples: () => someSamples(track, fromSeconds, fromSeconds + seconds),
+      end: () => input.dispose(),
+    };
+  } catch (error) {
+    input.dispose();
+    throw error;
+  }
+}
+
+/** From the packet on in which a time lies. */
+async function* someSamples(
+  track: InputAudioTrack,
+  from: number,
+  to: number,
+): AsyncGenerator<readonly Float32Array[]> {
+  for await (const sample of new AudioSampleSink(track).samples(from, to)) {
+    const { numberOfChannels, numberOfFrames } = sample;
+    const planes = Array.from({ length: numberOfChannels }, (_, planeIndex) => {
+      const plane = new Float32Array(numberOfFrames);
+      sample.copyTo(plane, { planeIndex, format: 'f32-planar' });
+      return plane;
+    });
+    sample.close();
+    yield planes;
+  }
+}
+
+/** @throws {NoDecoderError} naming the codec where nothing here decodes it */
+async function expectDecoder(track: InputAudioTrack): Promise<void> {
+  if (track.codec === 'ac3' || track.codec === 'eac3') (await import('@mediabunny/ac3')).registerAc3Decoder();
+  if (!(await track.canDecode()))
+    throw new NoDecoderError(`the browser cannot decode ${track.codec ?? 'its codec'}`);
+}
+
 async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<SoundSource> {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
@@ -133,10 +183,7 @@ async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<
       throw new NoDecoderError('the browser has no decoder for files of this kind');
     const track = await input.getPrimaryAudioTrack();
     if (!track) throw new NoDecoderError('there is no sound in it', true);
-    if (track.codec === 'ac3' || track.codec === 'eac3')
-      (await import('@mediabunny/ac3')).registerAc3Decoder();
-    if (!(await track.canDecode()))
-      throw new NoDecoderError(`the browser cannot decode ${track.codec ?? 'its codec'}`);
+    await expectDecoder(track);
     // What comes out may have another rate and other channels than the file says (AAC with SBR and PS does).
     const { sampleRate, channels } = await whatComesOut(track);
     return {

@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { editContent, languageTag, putBack, tracksOf, type Item, type TrackEdit } from '$lib/core/items';
+  import { editContent, languageTag, putBack, allTracksOf, type Item, type TrackEdit } from '$lib/core/items';
   import { tagMapOf } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
+  import { TRACK_TYPES } from '$lib/ui/words/track-words';
 
   /** What is said of each track of a container: what it is called, and in which language it is. */
   let { item }: { item: Item } = $props();
@@ -9,9 +10,8 @@
   const { library } = session;
   let trouble = $state<string | null>(null);
 
-  const TYPES = { sound: 'sound', picture: 'picture', subtitle: 'subtitles' } as const;
-  const tracks = $derived(tracksOf(item));
-  const isHeld = $derived(tagMapOf(item)?.tracks ?? false);
+  const tracks = $derived(allTracksOf(item));
+  const isHeld = $derived(tagMapOf(item)?.tracks !== null);
 
   function say(edit: TrackEdit, what: string) {
     trouble = null;
@@ -29,10 +29,11 @@
 </script>
 
 <div class="tracks" role="group" aria-label="Tracks">
-  {#each tracks as { id, type, language, name, isDefault, isForced } (id)}
+  {#each tracks as { id, type, language, name, isDefault, isForced, isLeftOut } (id)}
     <span class="quiet"
       >{id}
-      {TYPES[type]}{#if isForced}, always shown{:else if !isDefault && type !== 'picture'}, if chosen{/if}</span
+      {TRACK_TYPES[type]}{#if isLeftOut}, left out{:else if isForced}, always shown{:else if !isDefault && type !== 'picture'},
+        if chosen{/if}</span
     >
     <input
       type="text"

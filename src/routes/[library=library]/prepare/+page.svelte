@@ -14,6 +14,7 @@
   import PlayabilityCell from './PlayabilityCell.svelte';
   import Swatch from './Swatch.svelte';
   import RecipesPanel from './RecipesPanel.svelte';
+  import TracksPanel from './TracksPanel.svelte';
 
   const session = getSession();
   const { prepare, players, scope, selection, library } = session;
@@ -27,9 +28,8 @@
     ...desks.map(({ name }) => ({ name })),
   ]);
   let cursor = $state<string | null>(null);
-  let recipes = $state(false);
   let converting = $state(false);
-  /** What is converted by hand: the selection, else everything in scope. */
+  /** What is converted by hand, and whose tracks are looked at: the selection, else everything in scope. */
   const chosen = $derived(selection.items.length > 0 ? selection.items : scope.items);
 
   // Counted anew whenever one of these changes: what is known of items that stay what they are stands.
@@ -61,17 +61,22 @@
 
 <svelte:head><title>Prepare · Lectorum</title></svelte:head>
 
-{#if recipes}
-  <RecipesPanel onclose={() => (recipes = false)} />
+{#if prepare.panel === 'recipes'}
+  <RecipesPanel onclose={() => (prepare.panel = null)} />
+{:else if prepare.panel === 'tracks'}
+  <TracksPanel items={chosen} onclose={() => (prepare.panel = null)} />
 {:else}
   <div class="title">
     <h1>Prepare</h1>
     <span class="quiet">what plays where, and what to convert first</span>
     <span class="end"
-      ><CleanUp {shelf} /><button class="btn" onclick={() => (recipes = true)}>Recipes</button><button
+      ><CleanUp {shelf} /><button class="btn" onclick={() => (prepare.panel = 'recipes')}>Recipes</button
+      ><button
         class="btn"
         disabled={!library.mayWrite || chosen.length === 0}
         onclick={() => (converting = true)}>Convert by hand</button
+      ><button class="btn" disabled={library.items.length === 0} onclick={() => (prepare.panel = 'tracks')}
+        >Tracks</button
       ></span
     >
   </div>

@@ -1,10 +1,13 @@
 import { FORMAT_NAMES, isLossless, type ItemId } from '../../items';
-import { resolutionOf } from '../../naming';
+import { madeOf, resolutionOf } from '../../naming';
 import type { PlanItem } from './plan-item';
 import type { PlayerChoices, WayApart } from '../choices';
 
 /** What editions and files of one name are told apart by. */
-export type Told = Pick<PlanItem, 'path' | 'fields' | 'format' | 'size' | 'durationSeconds' | 'streams'>;
+export type Told = Pick<
+  PlanItem,
+  'path' | 'fields' | 'format' | 'size' | 'durationSeconds' | 'streams' | 'file' | 'outgoing'
+>;
 
 /** An item that would get the name of another one, and what tells them apart. */
 export interface Rival {
@@ -24,13 +27,19 @@ const rateOf = ({ size, durationSeconds }: Told): number | null =>
 const heardAt = ({ streams }: Told): number =>
   streams.reduce((most, { sampleRate }) => Math.max(most, sampleRate ?? 0), 0);
 
+/** Languages of several tracks of sound, or of the one that is there. */
+const soundLanguages = ({ streams, file, outgoing }: Told): string | null =>
+  madeOf(streams, file, outgoing).soundLanguages;
+
 /** What an item's file is, as a word that tells it from another one's; null where both are alike. */
 export function markOf(item: Told, other: Told): string | null {
   const size = resolutionOf(item.streams);
   if (size !== null && size !== resolutionOf(other.streams)) return size;
   if (item.format !== other.format) return FORMAT_NAMES[item.format];
-  const [hertz, others] = [heardAt(item), heardAt(other)];
-  if (hertz > 0 && hertz !== others) return `${hertz / 1000} kHz`;
+  const [spoken, others] = [soundLanguages(item), soundLanguages(other)];
+  if (spoken !== null && spoken !== others) return spoken;
+  const hertz = heardAt(item);
+  if (hertz > 0 && hertz !== heardAt(other)) return `${hertz / 1000} kHz`;
   const rate = rateOf(item);
   return rate !== null && rate !== rateOf(other) ? `${rate} kbit` : null;
 }
