@@ -30,7 +30,12 @@ export function readVint(
   return { value, length, unknown };
 }
 
-function elementAt(b: Uint8Array, at: number, offset: number, limit: number): Element | null {
+/**
+ * The element whose header stands at `at`, or null.
+ * @param offset of that header in what holds it
+ * @param limit where that ends
+ */
+export function elementAt(b: Uint8Array, at: number, offset: number, limit: number): Element | null {
   const id = readVint(b, at, true);
   const size = id && readVint(b, at + id.length, false);
   if (!id || !size) return null;

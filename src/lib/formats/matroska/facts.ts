@@ -208,8 +208,8 @@ export async function* clusterRanges(source: ByteSource): AsyncGenerator<ByteRan
   const ebml = await readElement(source, 0);
   const segment = ebml?.id === ID.ebml ? await readElement(source, ebml.end) : null;
   if (segment?.id !== ID.segment) throw new FormatError('notThisFormat', 'no segment behind an EBML header');
-  for (let at = segment.content; at < Math.min(segment.end, source.size);) {
-    const element = await readElement(source, at);
+  for (let at = segment.content, count = 0; at < Math.min(segment.end, source.size); count++) {
+    const element = await readElement(source, at, count);
     if (!element) return;
     if (element.id === ID.cluster) yield { start: element.content, end: Math.min(element.end, source.size) };
     at = element.end;

@@ -1,9 +1,9 @@
 import { UTF8, cachedSource, readAscii, type ByteSource } from '$lib/core/bytes';
 import type { Cue } from '$lib/core/items';
 import { plainText } from '$lib/core/timing';
-import { bytesOf, children, number, readContent, readElement } from '../ebml';
+import { bytesOf, children, number, readContent } from '../ebml';
 import { FormatError } from '../format';
-import { insideCluster } from './blocks';
+import { Scan, type Block } from './blocks';
 import { ID } from './ids';
 import { readSegment } from './segment';
 
@@ -22,37 +22,31 @@ export async function readFirstTexts(
   track: number,
   most: number,
 ): Promise<readonly Cue[]> {
-  const scan = cachedSource(source, WINDOW, 4);
-  const { segment, elements } = await readSegment(scan, true);
-  const codec = await codecOf(scan, elements.get(ID.tracks), track);
+  const near = cachedSource(source);
+  const { segment, elements } = await readSegment(near, true);
+  const codec = await codecOf(near, elements.get(ID.tracks), track);
   const info = elements.get(ID.info);
-  const told = info && (await readContent(scan, info));
+  const told = info && (await readContent(near, info));
   const scale = ((told && number(told, ID.timestampScale)) || 1_000_000) / 1e9;
   const cues: Cue[] = [];
-  const end = Math.min(segment.end, scan.size);
+  const end = Math.min(segment.end, near.size);
   const stop = Math.min(end, segment.content + MOST_BYTES);
+  const scan = new Scan(near, WINDOW);
   for (let at = segment.content; at < stop && cues.length < most;) {
-    const one = await readElement(scan, at);
-    if (!one) break;
+    const one = await scan.elementAt(at);
     if (one.id !== ID.cluster) {
       at = one.end;
       continue;
     }
-    const inside = insideCluster(scan, one, end);
+    const blocks: Block[] = [];
     let time = 0;
-    for (let next = await inside.next(); ; next = await inside.next()) {
-      if (next.done) {
-        at = next.value;
-        break;
-      }
-      if (next.value.type === 'other') {
-        const { id, content, end: until } = next.value.element;
-        if (id === ID.timestamp) time = numberIn(await scan.read(content, until));
-        continue;
-      }
-      const { block } = next.value;
-      if (block.track !== track || cues.length >= most) continue;
-      const text = textOf(UTF8.decode(await scan.read(block.content, block.contentEnd)), codec);
+    at = await scan.cluster(one, end, {
+      begin: (told) => (time = told),
+      block: (block) => block.track === track && blocks.push(block),
+      other: () => {},
+    });
+    for (const block of blocks.slice(0, most - cues.length)) {
+      const text = textOf(UTF8.decode(await near.read(block.content, block.contentEnd)), codec);
       const startSeconds = (time + block.time) * scale;
       const endSeconds = startSeconds + (block.duration === null ? USUAL : block.duration * scale);
       if (text !== '')
@@ -67,7 +61,6 @@ export async function readFirstTexts(
 }
 
 const toMilliseconds = (seconds: number): number => Math.round(seconds * 1000) / 1000;
-const numberIn = (bytes: Uint8Array): number => bytes.reduce((value, byte) => value * 256 + byte, 0);
 
 async function codecOf(
   source: ByteSource,

@@ -18,21 +18,20 @@ import {
   numberBytes,
   numberElement,
   readContent,
-  readElement,
   sizeBytes,
   textElement,
   voidOf,
   type Element,
 } from '../ebml';
 import { FormatError, type Rewrite } from '../format';
-import { insideCluster } from './blocks';
+import { Scan } from './blocks';
 import { parts } from './contents';
 import { readMatroskaFacts } from './facts';
 import { ID } from './ids';
 import { readSegment } from './segment';
 
 /** Bytes that are read at once: a film is gone through from its beginning to its end. */
-const WINDOW = 4 * 1024 * 1024;
+const WINDOW = 8 * 1024 * 1024;
 /** Bytes that are left free behind the tracks, for what is said of them next. */
 const TRACK_ROOM = 4096;
 /** Elements that are written anew, or say nothing. */
@@ -46,13 +45,13 @@ const ABOUT_PLACE: ReadonlySet<number> = new Set([ID.position, ID.prevSize, ID.c
  * @throws {FormatError} when the file cannot be read
  */
 export async function layTrackSet(source: ByteSource, edits: readonly TrackEdit[]): Promise<Rewrite> {
-  const scan = cachedSource(source, WINDOW, 2);
-  const { segment, docType } = await readSegment(scan);
-  const { tracks } = await readMatroskaFacts(scan);
+  const near = cachedSource(source);
+  const { segment, docType } = await readSegment(near);
+  const { tracks } = await readMatroskaFacts(near);
   const all = editedTracks(tracks, edits);
   const left = new Set(all.flatMap(({ id, isLeftOut }) => (isLeftOut ? id : [])));
   if (left.size === all.length) throw new FormatError('damaged', 'no track would be left');
-  const set = new TrackSet(scan, left, all, docType === 'webm');
+  const set = new TrackSet(new Scan(near, WINDOW), left, all, docType === 'webm');
   await set.walk(segment);
   return set.laid(segment);
 }
@@ -89,15 +88,17 @@ class TrackSet {
   private scale = 1_000_000;
   private pending: Pending[] = [];
   private readonly main: number;
+  private readonly source: ByteSource;
   /** First byte of the segment's content. */
   private segmentStart = 0;
 
   constructor(
-    private readonly source: ByteSource,
+    private readonly scan: Scan,
     private readonly left: ReadonlySet<number>,
     private readonly tracks: readonly EditedTrack[],
     private readonly isWebm: boolean,
   ) {
+    this.source = scan.source;
     const stays = tracks.filter(({ isLeftOut }) => !isLeftOut);
     this.main = (stays.find(({ type }) => type === 'picture') ?? stays[0])?.id ?? 0;
   }
@@ -107,8 +108,7 @@ class TrackSet {
     const end = Math.min(segment.end, this.source.size);
     this.segmentStart = segment.content;
     for (let at = segment.content; at < end;) {
-      const one = await readElement(this.source, at);
-      if (!one) throw new FormatError('damaged', `no element at byte ${at}`);
+      const one = await this.scan.elementAt(at);
       if (one.id === ID.cluster) {
         at = await this.takeCluster(one, end);
         continue;
@@ -141,47 +141,40 @@ class TrackSet {
   }
 
   private async takeCluster(cluster: Element, end: number): Promise<number> {
-    const inside = insideCluster(this.source, cluster, end);
     let laid: Laid | null = null;
-    for (;;) {
-      const next = await inside.next();
-      if (next.done) {
-        if (laid && laid.blocks > 0) this.clusters.push(laid);
-        return next.value;
-      }
-      if (next.value.type === 'other') {
-        const { element: one } = next.value;
-        if (one.id === ID.timestamp && !laid) laid = await this.begin(cluster, one);
-        else if (!ABOUT_PLACE.has(one.id)) this.keep(this.begun(laid), one);
-        continue;
-      }
-      const { block } = next.value;
-      const own = this.begun(laid);
-      const first = this.pending[0];
-      if (first && first.start <= own.time + block.time)
+    const begun = (): Laid => {
+      if (!laid) throw new FormatError('damaged', 'a cluster does not say when it begins');
+      return laid;
+    };
+    const at = await this.scan.cluster(cluster, end, {
+      begin: (time, element) => {
+        if (laid) this.keep(laid, element);
+        else laid = this.begin(cluster, time, element);
+      },
+      other: (element) => {
+        if (!ABOUT_PLACE.has(element.id)) this.keep(begun(), element);
+      },
+      block: (block) => {
+        const own = begun();
         while ((this.pending[0]?.start ?? Infinity) <= own.time + block.time)
           this.put(own, this.pending.shift() as Pending);
-      if (this.left.has(block.track)) continue;
-      this.keep(own, block);
-      own.blocks++;
-      own.hasKey ||= block.isKey && block.track === this.main;
-      const last = this.payload.at(-1);
-      if (last?.end === block.start) last.end = block.end;
-      else this.payload.push({ start: block.start, end: block.end });
-    }
-  }
-
-  private begun(laid: Laid | null): Laid {
-    if (!laid) throw new FormatError('damaged', 'a cluster does not say when it begins');
-    return laid;
+        if (this.left.has(block.track)) return;
+        this.keep(own, block);
+        own.blocks++;
+        own.hasKey ||= block.isKey && block.track === this.main;
+        const last = this.payload.at(-1);
+        if (last?.end === block.start) last.end = block.end;
+        else this.payload.push({ start: block.start, end: block.end });
+      },
+    });
+    const done = laid as Laid | null;
+    if (done && done.blocks > 0) this.clusters.push(done);
+    return at;
   }
 
   /** What is to be shown before a cluster begins goes into the one before. */
-  private async begin(cluster: Element, timestamp: Element): Promise<Laid> {
-    const bytes = await this.source.read(timestamp.content, timestamp.end);
-    const time = bytes.reduce((value, byte) => value * 256 + byte, 0);
+  private begin(cluster: Element, time: number, { start, end }: Element): Laid {
     while ((this.pending[0]?.start ?? Infinity) < time) this.show(this.pending.shift() as Pending);
-    const { start, end } = timestamp;
     return {
       before: cluster.start,
       time,

@@ -61,24 +61,40 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
   if (!changes.tracks || !isAnotherSet(changes.tracks)) return retag(source, changes);
   const set = await layTrackSet(source, changes.tracks);
   // What is said of a track goes in next; that it is there or not is done.
-  const { spans } = await retag(cachedSource(spanSource(source, set.spans)), changes);
+  const { spans, clusters } = await spansOf(cachedSource(spanSource(source, set.spans)), changes);
+  // All clusters in one piece: they were laid a moment ago, and need not be gone through again.
+  if (!spans.some((span) => span.type === 'kept' && span.start <= clusters.start && span.end >= clusters.end))
+    throw new FormatError('damaged', 'a cluster would not be found any more');
   return { spans: composeSpans(set.spans, spans), payload: set.payload };
 }
 
 async function retag(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
+  await expectFilled(source, await readSegment(source));
+  const { spans } = await spansOf(source, changes);
+  const payload: ByteRange[] = [];
+  for await (const range of clusterRanges(source)) payload.push(range);
+  if (spans.length > 1) await expectSamePlay(source, payload, spans);
+  return { spans, payload };
+}
+
+/** The file with these changes, and where the clusters lie in it, with what stands between them. */
+async function spansOf(
+  source: ByteSource,
+  changes: TagChanges,
+): Promise<{ readonly spans: readonly Span[]; readonly clusters: ByteRange }> {
   const layout = await readSegment(source);
-  await expectFilled(source, layout);
   const contents = await newContents(source, layout, changes);
   const relaid = tracksFit(layout, contents, source.size) ? null : await relay(source, layout, contents);
   const { patches, tail, tailStart } = place(layout, contents, source.size, relaid);
-  const payload: ByteRange[] = [];
-  for await (const range of clusterRanges(source)) payload.push(range);
-  if (patches.length === 0 && tail.length === 0) return { spans: [kept(0, source.size)], payload };
+  const behind = [...layout.elements.values()].map(({ start }) => start);
+  const headEnd = layout.head.at(-1)?.end ?? layout.segment.content;
+  const end = Math.min(layout.segment.end, source.size);
+  const clusters = { start: headEnd, end: Math.min(end, ...behind.filter((start) => start >= headEnd)) };
+  if (patches.length === 0 && tail.length === 0) return { spans: [kept(0, source.size)], clusters };
   const growth = tail.reduce((sum, { length }) => sum + length, 0) - (layout.segment.end - tailStart);
   const all = [...patches, ...(await sizePatches(source, layout, growth))].sort((a, b) => a.start - b.start);
   const spans: Span[] = [];
   let at = 0;
-  const end = Math.min(layout.segment.end, source.size);
   for (const patch of all) {
     if (patch.start > at) spans.push(kept(at, patch.start));
     spans.push(fresh(patch.bytes));
@@ -87,8 +103,7 @@ async function retag(source: ByteSource, changes: TagChanges): Promise<Rewrite> 
   if (end > at) spans.push(kept(at, end));
   spans.push(...tail.map(fresh));
   if (source.size > end) spans.push(kept(end, source.size));
-  await expectSamePlay(source, payload, spans);
-  return { spans, payload };
+  return { spans, clusters };
 }
 
 /** What changed elements hold from now on, by id; an empty content takes the element away. */
