@@ -313,6 +313,7 @@ class Batch {
   private toItem({ id, file, outcome }: Read, known: Item | null): Item {
     const { read, guess } = outcome;
     const { format, facts, file: content, native } = read;
+    const made = file.says?.made ?? known?.made;
     return {
       id,
       arrival: this.arrival.id,
@@ -325,12 +326,13 @@ class Batch {
       native,
       file: content,
       guess,
-      settled: known?.settled ?? null,
+      settled: known?.settled ?? file.says?.settled ?? null,
       edits: trimOverlay(content, known?.edits ?? file.says?.edits ?? {}),
       gone: null,
       beside: known?.beside ?? [],
       identity: known?.identity ?? file.says?.identity ?? null,
       gathering: known?.gathering ?? null,
+      ...(made && { made }),
     };
   }
 }

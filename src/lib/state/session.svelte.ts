@@ -21,6 +21,7 @@ import { Listening } from './listening.svelte';
 import { PictureDesk } from './picture-desk';
 import type { PlayerDesk } from './player/desk.svelte';
 import { Playback } from './playback.svelte';
+import { Assembling } from './prepare/assembling.svelte';
 import { PrepareDesk } from './prepare/prepare-desk.svelte';
 import { Players } from './player/players.svelte';
 import { NONE, ScopeState, LedgerSelection } from './scope.svelte';
@@ -38,6 +39,7 @@ export class Session {
   readonly values: KnownValues;
   readonly selection: LedgerSelection;
   readonly intake: Intake;
+  readonly assembling: Assembling;
   readonly listening: Listening;
   readonly playback: Playback;
   readonly levels: LevelsDesk;
@@ -113,6 +115,7 @@ export class Session {
         );
       },
     );
+    this.assembling = new Assembling(this.library, this.intake, (item) => this.openFile(item), this.work);
     this.lock = new TabLock(name, () => this.look());
   }
 

@@ -1,5 +1,11 @@
 import type { SoundRecipe } from '$lib/core/twins';
-import type { ConvertQuestion, ConvertRequest, ConvertResult } from './convert-protocol';
+import type {
+  AssembleRequest,
+  AssembleResult,
+  ConvertQuestion,
+  ConvertRequest,
+  ConvertResult,
+} from './convert-protocol';
 import { WorkerClient, WorkerError, type Port } from './worker-client';
 
 /** What is to be made. */
@@ -7,6 +13,9 @@ export type ConvertJob = Omit<ConvertRequest, 'type' | 'id'>;
 
 const makeWorker = (): Port =>
   new Worker(new URL('./convert-worker.ts', import.meta.url), { type: 'module' });
+
+/** Parts that are to be joined. */
+export type AssembleJob = Omit<AssembleRequest, 'type' | 'id'>;
 
 /** A worker that makes twins, one at a time. */
 export class ConvertClient {
@@ -20,6 +29,16 @@ export class ConvertClient {
   async make(job: ConvertJob, onHeard: (seconds: number) => void): Promise<ConvertResult> {
     try {
       return await this.client.ask<ConvertResult, number>({ type: 'make', ...job }, { onPart: onHeard });
+    } catch (error) {
+      if (!(error instanceof WorkerError) || error.code === 'ended') throw error;
+      return { type: 'failed', code: 'failed', detail: error.message };
+    }
+  }
+
+  /** Never rejects, but when the worker was ended. @param onHeard told seconds on the way @throws {WorkerError} */
+  async assemble(job: AssembleJob, onHeard: (seconds: number) => void): Promise<AssembleResult> {
+    try {
+      return await this.client.ask<AssembleResult, number>({ type: 'assemble', ...job }, { onPart: onHeard });
     } catch (error) {
       if (!(error instanceof WorkerError) || error.code === 'ended') throw error;
       return { type: 'failed', code: 'failed', detail: error.message };

@@ -4,6 +4,7 @@ import type { SoundRecipe, TwinFault, TwinId } from '$lib/core/twins';
 /** What a worker that converts is asked. */
 export type ConvertQuestion =
   | ConvertRequest
+  | AssembleRequest
   /** Whether sounds can be encoded by a recipe here. */
   | { readonly type: 'canEncode'; readonly id: number; readonly recipe: SoundRecipe };
 
@@ -21,6 +22,40 @@ export interface ConvertRequest {
   /** Whether it says so for certain: then all of them must decode. */
   readonly isWhole: boolean;
 }
+
+/** A stretch of a file's sound, seconds; null for its end. */
+export interface AssemblePart {
+  /** What it is called where it cannot be decoded. */
+  readonly name: string;
+  readonly file: Blob;
+  readonly format: FormatId;
+  readonly fromSeconds: number;
+  readonly toSeconds: number | null;
+}
+
+/** Joins parts of files into one, in the browser's private file system, and checks it. Parts tell seconds that are written. */
+export interface AssembleRequest {
+  readonly type: 'assemble';
+  readonly id: number;
+  readonly library: string;
+  /** Its file's name. */
+  readonly twin: TwinId;
+  readonly parts: readonly AssemblePart[];
+  readonly recipe: SoundRecipe;
+  readonly fadeInSeconds: number;
+  readonly fadeOutSeconds: number;
+  /** Seconds that the parts last together, as far as is known. */
+  readonly seconds: number;
+}
+
+export type AssembleResult =
+  | {
+      readonly type: 'assembled';
+      readonly file: File;
+      /** Seconds at which each part begins. */
+      readonly starts: readonly number[];
+    }
+  | Extract<ConvertResult, { type: 'failed' }>;
 
 /** Why a twin was not made. */
 export type ConvertFailure =

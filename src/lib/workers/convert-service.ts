@@ -4,10 +4,19 @@ import { SoundMeter, codecFacts, faultOf, type HeardSound, type SoundRecipe } fr
 import { readMedia } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
+import type { FileSink } from '$lib/formats/file-sink';
+import { assemble, spread, type Assembled } from './converting/assemble';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
 import { createTwinFile, dropTwinFile } from '$lib/io/twin-files';
-import type { ConvertFailure, ConvertQuestion, ConvertRequest, ConvertResult } from './convert-protocol';
+import type {
+  AssembleRequest,
+  AssembleResult,
+  ConvertFailure,
+  ConvertQuestion,
+  ConvertRequest,
+  ConvertResult,
+} from './convert-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
 /** Milliseconds between two words of progress. */
@@ -17,9 +26,16 @@ const MOST_MISSED = 0.25;
 
 /** Makes twins for whoever asks through a port, one at a time. */
 export function serveConverting(port: Port): void {
-  serveAnswers<ConvertQuestion, number>(port, (request, tellHeard) =>
-    request.type === 'make' ? convert(request, tellHeard) : canEncode(request.recipe),
-  );
+  serveAnswers<ConvertQuestion, number>(port, (request, tellHeard) => {
+    switch (request.type) {
+      case 'make':
+        return orFailed(request, () => make(request, tellHeard));
+      case 'assemble':
+        return orFailed(request, () => makeOne(request, tellHeard));
+      case 'canEncode':
+        return canEncode(request.recipe);
+    }
+  });
 }
 
 /** Something that ends one file, and never the queue. */
@@ -32,17 +48,58 @@ class ConvertError extends Error {
   }
 }
 
-async function convert(
-  request: ConvertRequest,
-  tellHeard: (seconds: number) => void,
-): Promise<ConvertResult> {
+type Failed = Extract<ConvertResult, { type: 'failed' }>;
+
+/** What is made, or why not; nothing of it is left then. */
+async function orFailed<T>(
+  { library, twin }: Pick<ConvertRequest, 'library' | 'twin'>,
+  act: () => Promise<T>,
+): Promise<T | Failed> {
   try {
-    return await make(request, tellHeard);
+    return await act();
   } catch (error) {
-    await dropTwinFile(request.library, request.twin);
+    await dropTwinFile(library, twin);
     const detail = error instanceof Error ? error.message : String(error);
     return { type: 'failed', code: codeOf(error), detail };
   }
+}
+
+/** A sink that writes into a file. @throws {ConvertError} `full` */
+const sinkInto = (access: SyncAccessHandle): FileSink => ({
+  write(bytes, position) {
+    const written = access.write(bytes, { at: position });
+    if (written < bytes.length) throw new ConvertError('full', 'the browser keeps no more');
+  },
+});
+
+async function makeOne(
+  { library, twin, parts, recipe, seconds, ...fades }: AssembleRequest,
+  tellHeard: (seconds: number) => void,
+): Promise<AssembleResult> {
+  const handle = await createTwinFile(library, twin);
+  const access = await handle.createSyncAccessHandle();
+  let told = performance.now();
+  let assembled: Assembled;
+  try {
+    const bits = recipe.mostBits ?? 16;
+    const writer = await openWriter(recipe, { seconds, bits, dithers: true }, sinkInto(access));
+    try {
+      assembled = await assemble(parts, recipe, fades, seconds, writer, (heard) => {
+        const now = performance.now();
+        if (now - told < TOLD_EVERY) return;
+        told = now;
+        tellHeard(heard);
+      });
+    } catch (error) {
+      await writer.cancel().catch(() => undefined);
+      throw error;
+    }
+  } finally {
+    access.close();
+  }
+  const file = await handle.getFile();
+  await check(file, recipe, assembled.heard);
+  return { type: 'assembled', file, starts: assembled.starts };
 }
 
 function codeOf(error: unknown): ConvertFailure {
@@ -66,12 +123,7 @@ async function make(
     const bits = Math.min(recipe.mostBits ?? 16, source.bits > 16 ? 24 : 16) as 16 | 24;
     const isOther = source.sampleRate !== recipe.sampleRate || source.channels > recipe.channels;
     const sound = { seconds, bits, dithers: source.bits > bits || isOther };
-    const writer = await openWriter(recipe, sound, {
-      write(bytes, position) {
-        const written = access.write(bytes, { at: position });
-        if (written < bytes.length) throw new ConvertError('full', 'the browser keeps no more');
-      },
-    });
+    const writer = await openWriter(recipe, sound, sinkInto(access));
     original = await pour(source, recipe, writer, tellHeard);
   } finally {
     source?.end();
@@ -118,12 +170,6 @@ async function pour(
   }
   return meter.heard(await fingerprint(meter.beginning(), source.sampleRate));
 }
-
-/** As many channels as are asked for, of a sound that has fewer than its file says. */
-const spread = (samples: readonly Float32Array[], channels: number): readonly Float32Array[] =>
-  samples.length >= channels
-    ? samples
-    : Array.from({ length: channels }, (_, channel) => samples[Math.min(channel, samples.length - 1)]!);
 
 /** Samples as they are decoded. @throws {ConvertError} where that breaks off: half a sound is no twin */
 async function* decoded(source: SoundSource): AsyncGenerator<readonly Float32Array[]> {

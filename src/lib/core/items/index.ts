@@ -59,6 +59,7 @@ export type { Chapter, ChapterPicture } from './chapters';
 export { cleanLine, sameTimed } from './timed-words';
 export type { TimedLine, TimedWord } from './timed-words';
 export type { Cue } from './cues';
+export type { MadeFrom, SoundPart } from './made-from';
 export { TRACK_FLAGS, editedTracks, isAnotherSet, keptTracks, newTrackId } from './tracks';
 export type { EditedTrack, Track, TrackEdit, TrackFlag, TrackFlags } from './tracks';
 export { keptStreams, languagesOf } from './kept-streams';

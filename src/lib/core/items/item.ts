@@ -1,5 +1,6 @@
 import type { Guess, Kind, Origin } from '../kinds';
 import { stemOf } from '../paths';
+import type { MadeFrom } from './made-from';
 import { fieldsOf } from './parts';
 import type { Content, Overlay } from './saying';
 
@@ -130,6 +131,8 @@ export interface Item {
   readonly identity: Identity | null;
   /** The release that the curator put it to by hand; null leaves it to path and tags. */
   readonly gathering: string | null;
+  /** How its file was made from other items here; absent for what came from outside. */
+  readonly made?: MadeFrom;
 }
 
 /** Where items came from. A folder is opened again by its handle, kept files lie in the browser's storage. */

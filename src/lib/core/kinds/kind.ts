@@ -36,7 +36,7 @@ export const KIND_FACTS: Readonly<Record<Kind, KindFacts>> = {
 export type Certainty = 'sure' | 'likely' | 'guess' | 'open';
 
 /** The ways in. */
-export const ORIGINS = ['folder', 'watched', 'disc', 'feed', 'shelf', 'player'] as const;
+export const ORIGINS = ['folder', 'watched', 'disc', 'feed', 'shelf', 'player', 'made'] as const;
 export type Origin = (typeof ORIGINS)[number];
 
 /** One fact behind a guess. Its code is worded by the interface, `detail` fills the sentence. */

@@ -183,6 +183,15 @@ export const itemShape: Shape = object({
   gone: nullable(time),
   identity: nullable(identity),
   gathering: nullable(text(10_000)),
+  made: optional(
+    object({
+      parts: list(object({ item: id, fromSeconds: number(0), toSeconds: nullable(number(0)) }), 10_000),
+      codec: text(100),
+      fadeInSeconds: number(0),
+      fadeOutSeconds: number(0),
+      from: list(object({ item: id, size: whole(), modified: number() }), 10_000),
+    }),
+  ),
 });
 
 const owner = union({

@@ -6,6 +6,16 @@ export { recipeForPlayer } from './for-player';
 export type { Unmakeable } from './for-player';
 export { isFresh, twinKey } from './twin';
 export type { Twin, TwinId } from './twin';
+export {
+  codecsFor,
+  inPlayingOrder,
+  isMadeFresh,
+  joinedChapters,
+  joinedFields,
+  recipeFromItems,
+  splitAtChapters,
+} from './made-from';
+export type { SplitPart } from './made-from';
 export { SoundMeter, faultOf } from './check';
 export type { HeardSound, TwinFault } from './check';
 export { countPlayability, toMakeOf, playabilityOf } from './playability';

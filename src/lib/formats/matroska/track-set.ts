@@ -31,7 +31,7 @@ import { ID } from './ids';
 import { readSegment } from './segment';
 
 /** Bytes that are read at once: a film is gone through from its beginning to its end. */
-const WINDOW = 8 * 1024 * 1024;
+const WINDOW = 4 * 1024 * 1024;
 /** Bytes that are left free behind the tracks, for what is said of them next. */
 const TRACK_ROOM = 4096;
 /** Elements that are written anew, or say nothing. */

@@ -79,6 +79,15 @@ export class PlayerDecisions {
     this.desk.planSoon();
   }
 
+  /** Has it go without single items from now on, whatever its selection says. */
+  leaveOut(items: readonly ItemId[], label: string): void {
+    const { choices } = this.desk.target;
+    const leftOut = [...new Set([...choices.leftOut, ...items])];
+    const player = withChoices(this.desk.player, this.desk.target.id, { ...choices, leftOut });
+    this.library.setPlayer(player, label);
+    this.desk.planSoon();
+  }
+
   /** Goes by another rulebook from now on; null for the one that it was made from. */
   setRulebook(own: Rulebook | null): void {
     this.library.setPlayer({ ...this.desk.player, own }, `Rulebook of ${this.desk.name}`);

@@ -61,7 +61,7 @@ export class PrepareDesk {
   showsAll = $state(false);
   building = $state(true);
   /** What is worked on in place of the board; null for the board itself. */
-  panel = $state<'recipes' | 'tracks' | null>(null);
+  panel = $state<'recipes' | 'tracks' | 'cut' | null>(null);
   private readonly known = new WeakMap<Item, Map<PlayerId, Known>>();
   private stop: () => void = () => {};
 

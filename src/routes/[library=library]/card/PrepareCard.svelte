@@ -4,6 +4,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { unheldWords } from '$lib/ui/words/finding-words';
+  import MakeOfThem from './MakeOfThem.svelte';
   import { UNMAKEABLE, recipeWords, timeWords } from '$lib/ui/words/twin-words';
 
   /** Where the selected items play, by what, and what making them playable costs. */
@@ -93,6 +94,7 @@
       {/each}
     </section>
   {/if}
+  <MakeOfThem {items} />
   {#if all.wanted.length > 0}
     <section>
       <h3>What will it cost?</h3>

@@ -3,6 +3,7 @@
   import Cloud from '@lucide/svelte/icons/cloud';
   import Disc from '@lucide/svelte/icons/disc-3';
   import Eye from '@lucide/svelte/icons/eye';
+  import Hammer from '@lucide/svelte/icons/hammer';
   import Folder from '@lucide/svelte/icons/folder';
   import Server from '@lucide/svelte/icons/server';
   import Rss from '@lucide/svelte/icons/rss';
@@ -30,6 +31,7 @@
     feed: Rss,
     shelf: Cloud,
     player: Server,
+    made: Hammer,
   };
 
   /** Players that a row has room for. */

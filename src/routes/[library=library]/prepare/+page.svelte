@@ -11,6 +11,7 @@
   import BeingMade from './BeingMade.svelte';
   import CleanUp from './CleanUp.svelte';
   import ConvertSheet from './ConvertSheet.svelte';
+  import CutPanel from './CutPanel.svelte';
   import PlayabilityCell from './PlayabilityCell.svelte';
   import Swatch from './Swatch.svelte';
   import RecipesPanel from './RecipesPanel.svelte';
@@ -31,6 +32,9 @@
   let converting = $state(false);
   /** What is converted by hand, and whose tracks are looked at: the selection, else everything in scope. */
   const chosen = $derived(selection.items.length > 0 ? selection.items : scope.items);
+
+  /** The one item that is selected. */
+  const only = $derived(selection.items.length === 1 ? (selection.items[0] ?? null) : null);
 
   // Counted anew whenever one of these changes: what is known of items that stay what they are stands.
   $effect(() => {
@@ -63,6 +67,8 @@
 
 {#if prepare.panel === 'recipes'}
   <RecipesPanel onclose={() => (prepare.panel = null)} />
+{:else if prepare.panel === 'cut' && only}
+  {#key only.id}<CutPanel item={only} onclose={() => (prepare.panel = null)} />{/key}
 {:else if prepare.panel === 'tracks'}
   <TracksPanel items={chosen} onclose={() => (prepare.panel = null)} />
 {:else}

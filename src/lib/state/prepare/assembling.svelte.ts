@@ -1,0 +1,293 @@
+import {
+  fieldsOf,
+  kindOf,
+  titleOf,
+  type Edits,
+  type Item,
+  type ItemId,
+  type MadeFrom,
+  type Overlay,
+  type SoundPart,
+} from '$lib/core/items';
+import type { Kind } from '$lib/core/kinds';
+import { safeName, safeValue } from '$lib/core/naming';
+import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
+import {
+  codecFacts,
+  inPlayingOrder,
+  joinedChapters,
+  joinedFields,
+  recipeFromItems,
+  splitAtChapters,
+  type TwinId,
+} from '$lib/core/twins';
+import { newId } from '$lib/io/new-id';
+import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
+import { dropTwinFile } from '$lib/io/twin-files';
+import { ConvertClient } from '$lib/workers/convert-client';
+import { WorkerError } from '$lib/workers/worker-client';
+import type { Intake } from '../intake.svelte';
+import type { Library } from '../library.svelte';
+import { SOURCE_NAMES } from '../sources/source-names';
+import type { Work } from '../work.svelte';
+
+/** A file that is to be made from parts of items, and what is said of it. */
+interface Wanted {
+  readonly name: string;
+  readonly parts: readonly { readonly part: SoundPart; readonly item: Item }[];
+  readonly kind: Kind | null;
+  readonly fadeInSeconds: number;
+  readonly fadeOutSeconds: number;
+  /** @param starts seconds at which each part begins */
+  says(starts: readonly number[]): Overlay;
+}
+
+/** Where a part begins and ends, and how. Seconds. */
+export interface Cut {
+  readonly fromSeconds: number;
+  readonly toSeconds: number;
+  readonly fadeInSeconds: number;
+  readonly fadeOutSeconds: number;
+}
+
+/** Endings by which files of some kinds go, where their format has several. */
+const ENDINGS: Readonly<Partial<Record<Kind, string>>> = { audiobook: 'm4b', ringtone: 'm4r' };
+
+/** Makes new items from others: several joined, one split at its chapters, a part cut out. Those stay as they are. */
+export class Assembling {
+  /** Something is being made. */
+  busy = $state(false);
+
+  constructor(
+    private readonly library: Library,
+    private readonly intake: Intake,
+    private readonly openFile: (item: Item) => Promise<Blob>,
+    private readonly work: Work,
+  ) {}
+
+  /** Joins items into one, in the order in which they follow each other, with chapters. @returns the new item */
+  async join(items: readonly Item[], title: string, codec: TwinCodec): Promise<ItemId | null> {
+    const ordered = inPlayingOrder(items);
+    const kind = kindOf(ordered[0] as Item);
+    const made = await this.make('Join files', codec, [
+      {
+        name: title,
+        parts: ordered.map((item) => ({
+          item,
+          part: { item: item.id, fromSeconds: 0, toSeconds: null },
+        })),
+        kind: kind === 'song' ? null : kind,
+        fadeInSeconds: 0,
+        fadeOutSeconds: 0,
+        says: (starts) => ({
+          ...this.pictureOf(ordered[0] as Item),
+          fields: { album: title, ...joinedFields(ordered), title },
+          chapters: joinedChapters(ordered, starts),
+        }),
+      },
+    ]);
+    return made[0] ?? null;
+  }
+
+  /** Splits an item at its chapters. @returns the new items */
+  split(item: Item, codec: TwinCodec): Promise<readonly ItemId[]> {
+    return this.make(
+      'Split a file',
+      codec,
+      splitAtChapters(item).map(({ part, fields }) => ({
+        name: `${String(fields.track).padStart(2, '0')} ${String(fields.title)}`,
+        parts: [{ item, part }],
+        kind: kindOf(item),
+        fadeInSeconds: 0,
+        fadeOutSeconds: 0,
+        says: () => ({ ...this.pictureOf(item), fields }),
+      })),
+    );
+  }
+
+  /** Cuts a part out of an item. @returns the new item */
+  async cut(item: Item, title: string, kind: Kind, codec: TwinCodec, cut: Cut): Promise<ItemId | null> {
+    const { fromSeconds, toSeconds, ...fades } = cut;
+    const made = await this.make('Cut a part', codec, [
+      {
+        name: title,
+        parts: [{ item, part: { item: item.id, fromSeconds, toSeconds } }],
+        kind,
+        ...fades,
+        says: () => ({ ...this.pictureOf(item), fields: partFields(item, title) }),
+      },
+    ]);
+    return made[0] ?? null;
+  }
+
+  /** Makes an item's file again from what it was made from; what is said of it stays. */
+  async again(item: Item): Promise<void> {
+    const { made } = item;
+    const codec = TWIN_CODECS.find((one) => one === made?.codec);
+    if (!made || !codec) return;
+    const parts = made.parts.flatMap((part) => {
+      const own = this.library.find(part.item);
+      return own ? [{ part, item: own }] : [];
+    });
+    if (parts.length < made.parts.length) {
+      this.work.say(`${titleOf(item)} cannot be made again: what it was made from is gone`, true);
+      return;
+    }
+    const { fadeInSeconds, fadeOutSeconds } = made;
+    await this.make(
+      'Make again',
+      codec,
+      [{ name: '', parts, kind: null, fadeInSeconds, fadeOutSeconds, says: () => ({}) }],
+      item,
+    );
+  }
+
+  /** The picture that was chosen for an item goes along. */
+  private pictureOf({ edits }: Item): Overlay {
+    return edits.pictures ? { pictures: edits.pictures } : {};
+  }
+
+  /** @param known whose file is made again */
+  private async make(
+    label: string,
+    codec: TwinCodec,
+    wanted: readonly Wanted[],
+    known: Item | null = null,
+  ): Promise<readonly ItemId[]> {
+    if (this.busy || !this.library.mayWrite || wanted.length === 0) return [];
+    this.busy = true;
+    const client = new ConvertClient();
+    const temporary: TwinId[] = [];
+    const seconds = wanted.reduce((sum, one) => sum + lasting(one), 0);
+    const job = this.work.start(label, seconds, () => client.end());
+    try {
+      const files: (WalkedFile | LostFile)[] = [];
+      let done = 0;
+      for (const one of wanted) {
+        const path = known?.path ?? this.freePath(one, codec, files);
+        const id = newId() as TwinId;
+        temporary.push(id);
+        files.push(await this.makeOne(one, codec, path, id, client, (heard) => job.progress(done + heard)));
+        done += lasting(one);
+        job.progress(done);
+      }
+      job.end();
+      const paths = new Set(files.flatMap((file) => ('lost' in file ? [] : file.path)));
+      await this.intake.takeIn([
+        { label: MADE_HERE, handle: null, origin: 'made', total: files.length, files: each(files) },
+      ]);
+      const made = this.library.items.filter(({ path, made: from }) => from && paths.has(path));
+      const [lost] = files.flatMap((file) => ('lost' in file ? file.lost.detail : []));
+      if (lost) this.work.say(`${label}: ${lost}`, true);
+      return made.map(({ id }) => id);
+    } catch (error) {
+      if (!(error instanceof WorkerError) || error.code !== 'ended') throw error;
+      this.work.say(`${label} was cancelled; nothing was made`);
+      return [];
+    } finally {
+      job.end();
+      client.end();
+      for (const id of temporary) await dropTwinFile(this.library.storage.library, id);
+      this.busy = false;
+    }
+  }
+
+  private async makeOne(
+    wanted: Wanted,
+    codec: TwinCodec,
+    path: string,
+    twin: TwinId,
+    client: ConvertClient,
+    tell: (seconds: number) => void,
+  ): Promise<WalkedFile | LostFile> {
+    const { parts, kind, fadeInSeconds, fadeOutSeconds } = wanted;
+    const items = parts.map(({ item }) => item);
+    const opened = [];
+    for (const { item, part } of parts)
+      try {
+        const { format } = item;
+        const file = await this.openFile(item);
+        opened.push({
+          name: titleOf(item),
+          file,
+          format,
+          fromSeconds: part.fromSeconds,
+          toSeconds: part.toSeconds,
+        });
+      } catch (error) {
+        const detail = `${titleOf(item)} cannot be opened: ${error instanceof Error ? error.message : String(error)}`;
+        return { path, lost: { code: 'unreachable', detail } };
+      }
+    const result = await client.assemble(
+      {
+        library: this.library.storage.library,
+        twin,
+        parts: opened,
+        recipe: recipeFromItems(codec, items),
+        fadeInSeconds,
+        fadeOutSeconds,
+        seconds: lasting(wanted),
+      },
+      tell,
+    );
+    if (result.type === 'failed') return { path, lost: { code: 'brokenOff', detail: result.detail } };
+    const made: MadeFrom = {
+      parts: parts.map(({ part }) => part),
+      codec,
+      fadeInSeconds,
+      fadeOutSeconds,
+      from: [...new Set(items)].map(({ id, size, modified }) => ({ item: id, size, modified })),
+    };
+    const { starts } = result;
+    const file = await detached(result.file, path);
+    const says = { edits: wanted.says(starts), made, ...(kind && { settled: kind }) };
+    return { path, size: file.size, modified: file.lastModified, file, says };
+  }
+
+  /** A path that no item that was made here has. */
+  private freePath(
+    { name, kind }: Wanted,
+    codec: TwinCodec,
+    others: readonly { readonly path: string }[],
+  ): string {
+    const { ending, format } = codecFacts(codec);
+    const own = format === 'mp4' && kind ? (ENDINGS[kind] ?? ending) : ending;
+    const stem = safeName(safeValue(name, SOURCE_NAMES), SOURCE_NAMES);
+    const taken = new Set([...this.library.items, ...others].map(({ path }) => path));
+    let path = `${stem}.${own}`;
+    for (let number = 2; taken.has(path); number++) path = `${stem} ${number}.${own}`;
+    return path;
+  }
+}
+
+/** Bytes that are copied at once. */
+const PIECE = 8 * 1024 * 1024;
+
+/** A copy of a file that stays when that is gone: what the browser keeps of a file may be no more than where it lies. */
+async function detached(file: File, path: string): Promise<File> {
+  const pieces: Blob[] = [];
+  for (let at = 0; at < file.size; at += PIECE)
+    pieces.push(new Blob([await file.slice(at, at + PIECE).arrayBuffer()]));
+  return new File(pieces, path, { lastModified: file.lastModified });
+}
+
+/** The source of all that is made here. */
+const MADE_HERE = 'Made here';
+
+const lasting = ({ parts }: Wanted): number =>
+  parts.reduce(
+    (sum, { item, part: { fromSeconds, toSeconds } }) =>
+      sum + Math.max(0, (toSeconds ?? item.facts.durationSeconds ?? 0) - fromSeconds),
+    0,
+  );
+
+/** What a part says of what it was cut from; it is no track of an album. */
+function partFields(item: Item, title: string): Edits {
+  const { artist, album, albumArtist, genre, date, composer } = fieldsOf(item);
+  const said = Object.entries({ artist, album, albumArtist, genre, date, composer });
+  return { ...Object.fromEntries(said.filter(([, value]) => value !== null)), title };
+}
+
+async function* each<T>(values: readonly T[]): AsyncGenerator<T> {
+  yield* values;
+}
