@@ -342,3 +342,54 @@ test('every format of sound that is taken in is converted', async ({ app, page }
   await expect(cell(app, /Quiet Engines/, 'Galley')).toHaveAccessibleName('Galley: 4 twins ready');
   await expect(cell(app, /Nine Lamps/, 'Galley')).toHaveAccessibleName('Galley: 1 twin ready');
 });
+
+test('what no browser decodes is decoded by the server where it can, and told with what to install where it cannot', async ({
+  app,
+  page,
+}) => {
+  test.skip(!hasFfmpeg, 'nothing here makes such a file');
+  const path = join(mkdtempSync(join(tmpdir(), 'lectorum-')), 'fog.mka');
+  const tone = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=90:sample_rate=48000', '-ac', '2'];
+  const named = [
+    '-metadata',
+    'title=Fog Signal',
+    '-metadata',
+    'track=1',
+    '-metadata',
+    'artist=Orla Venn',
+    '-metadata',
+    'album=Fog',
+  ];
+  spawnSync('ffmpeg', [
+    '-v',
+    'error',
+    ...tone,
+    '-c:a',
+    'dca',
+    '-b:a',
+    '384k',
+    '-strict',
+    '-2',
+    ...named,
+    path,
+  ]);
+  await app.open();
+  await page.route('**/demo-files/fog.mka', (route) => route.fulfill({ path }));
+  await app.fillFolder([{ path: 'Music/Orla Venn/Fog/01 Fog Signal.mka', from: 'fog.mka' }]);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await app.station('Prepare').click();
+  await page.route('**/decoder?*', (route) =>
+    route.fulfill({
+      status: 501,
+      json: { message: 'ffmpeg is not installed on the machine that runs Lectorum' },
+    }),
+  );
+  await page.getByRole('main').getByRole('button', { name: 'Make 1 twin for Galley' }).click();
+  await expect(
+    page.getByText(/the browser cannot decode .*ffmpeg is not installed on the machine/),
+  ).toBeVisible();
+  await page.unroute('**/decoder?*');
+  await page.getByRole('main').getByRole('button', { name: 'Make 1 twin for Galley' }).click();
+  await expect(cell(app, /Fog/, 'Galley')).toHaveAccessibleName('Galley: 1 twin ready', { timeout: 60_000 });
+});

@@ -6,6 +6,7 @@ import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
 import type { FileSink } from '$lib/formats/file-sink';
 import { assemble, spread, type Assembled } from './converting/assemble';
+import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
 import { createTwinFile, dropTwinFile } from '$lib/io/twin-files';
@@ -119,7 +120,7 @@ async function make(
   let source: SoundSource | null = null;
   let original: HeardSound;
   try {
-    source = await openSound(file, format);
+    source = await openAnySound(file, format);
     const bits = Math.min(recipe.mostBits ?? 16, source.bits > 16 ? 24 : 16) as 16 | 24;
     const isOther = source.sampleRate !== recipe.sampleRate || source.channels > recipe.channels;
     const sound = { seconds, bits, dithers: source.bits > bits || isOther };

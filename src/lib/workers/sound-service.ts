@@ -14,6 +14,7 @@ import { wavHeader } from '$lib/formats/riff';
 import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
+import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, openTrack, type SoundSource } from './converting/sound-source';
 import { serveAnswers, type Port } from './worker-client';
 import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
@@ -97,7 +98,7 @@ async function levels(
   format: FormatId,
   tellHeard: (seconds: number) => void,
 ): Promise<HeardLevels> {
-  const source = await openSound(file, format);
+  const source = await openAnySound(file, format);
   const peaks = new PeakMeter(source.sampleRate / LEVELS_PER_SECOND);
   let heard = 0;
   let told = 0;
@@ -121,7 +122,7 @@ async function levels(
 }
 
 /** The sound of a file as a WAV of 16 bits, for files that no browser plays. */
-const plain = async (file: Blob, format: FormatId): Promise<Blob> => asWav(await openSound(file, format));
+const plain = async (file: Blob, format: FormatId): Promise<Blob> => asWav(await openAnySound(file, format));
 
 const excerpt = async ({ file, track, ...range }: Asked<'excerpt'>): Promise<Blob> =>
   asWav(await openTrack(file, track, range));

@@ -59,7 +59,6 @@ export type { Chapter, ChapterPicture } from './chapters';
 export { cleanLine, sameTimed } from './timed-words';
 export type { TimedLine, TimedWord } from './timed-words';
 export type { Cue } from './cues';
-export type { MadeFrom, SoundPart } from './made-from';
 export { TRACK_FLAGS, editedTracks, isAnotherSet, keptTracks, newTrackId } from './tracks';
 export type { EditedTrack, Track, TrackEdit, TrackFlag, TrackFlags } from './tracks';
 export { keptStreams, languagesOf } from './kept-streams';
@@ -80,6 +79,7 @@ export {
 export type {
   Arrival,
   ArrivalId,
+  Assembly,
   Facts,
   FormatId,
   Identity,
@@ -88,6 +88,7 @@ export type {
   Matched,
   NativeTag,
   Source,
+  SoundPart,
   SourceId,
   Stream,
   UnreadFile,

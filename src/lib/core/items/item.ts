@@ -1,6 +1,5 @@
 import type { Guess, Kind, Origin } from '../kinds';
 import { stemOf } from '../paths';
-import type { MadeFrom } from './made-from';
 import { fieldsOf } from './parts';
 import type { Content, Overlay } from './saying';
 
@@ -88,6 +87,24 @@ export interface NativeTag {
   readonly value: string;
 }
 
+/** A stretch of an item's sound. Seconds; null for its end. */
+export interface SoundPart {
+  readonly item: ItemId;
+  readonly fromSeconds: number;
+  readonly toSeconds: number | null;
+}
+
+/** How the file of an item was made from others: several joined, or a part of one. */
+export interface Assembly {
+  readonly parts: readonly SoundPart[];
+  /** What its sound was encoded to, as recipes call it. */
+  readonly codec: string;
+  readonly fadeInSeconds: number;
+  readonly fadeOutSeconds: number;
+  /** What the files of those items were then: bytes, and milliseconds since 1970. */
+  readonly from: readonly { readonly item: ItemId; readonly size: number; readonly modified: number }[];
+}
+
 /** An item whose line-up was taken: what it was laid against, and where that is known. */
 export interface Matched {
   readonly type: 'matched';
@@ -132,7 +149,7 @@ export interface Item {
   /** The release that the curator put it to by hand; null leaves it to path and tags. */
   readonly gathering: string | null;
   /** How its file was made from other items here; absent for what came from outside. */
-  readonly made?: MadeFrom;
+  readonly made?: Assembly;
 }
 
 /** Where items came from. A folder is opened again by its handle, kept files lie in the browser's storage. */

@@ -14,8 +14,8 @@ export {
   joinedFields,
   recipeFromItems,
   splitAtChapters,
-} from './made-from';
-export type { SplitPart } from './made-from';
+} from './assembly';
+export type { SplitPart } from './assembly';
 export { SoundMeter, faultOf } from './check';
 export type { HeardSound, TwinFault } from './check';
 export { countPlayability, toMakeOf, playabilityOf } from './playability';

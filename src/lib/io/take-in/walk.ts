@@ -1,6 +1,6 @@
 import { nameOf } from '$lib/core/paths';
 import type { Kind, Origin } from '$lib/core/kinds';
-import type { Identity, MadeFrom, Overlay, UnreadFile } from '$lib/core/items';
+import type { Identity, Assembly, Overlay, UnreadFile } from '$lib/core/items';
 import type { FoundFile } from '$lib/core/library';
 
 /** A file found by a walk, with its bytes at hand. */
@@ -15,7 +15,7 @@ export interface BesideTags {
   readonly edits: Overlay;
   readonly identity?: Identity | null;
   readonly settled?: Kind;
-  readonly made?: MadeFrom;
+  readonly made?: Assembly;
 }
 
 /** A file that did not come through. */

@@ -5,7 +5,7 @@ import {
   type Edits,
   type Item,
   type ItemId,
-  type MadeFrom,
+  type Assembly,
   type Overlay,
   type SoundPart,
 } from '$lib/core/items';
@@ -231,7 +231,7 @@ export class Assembling {
       tell,
     );
     if (result.type === 'failed') return { path, lost: { code: 'brokenOff', detail: result.detail } };
-    const made: MadeFrom = {
+    const made: Assembly = {
       parts: parts.map(({ part }) => part),
       codec,
       fadeInSeconds,

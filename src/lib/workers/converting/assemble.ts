@@ -2,7 +2,7 @@ import { Resampler, mixDown } from '$lib/core/sound';
 import { SoundMeter, type HeardSound, type SoundRecipe } from '$lib/core/twins';
 import { fingerprint } from '$lib/io/fingerprint';
 import type { AssemblePart } from '../convert-protocol';
-import { openSound } from './sound-source';
+import { openAnySound } from './any-sound';
 import type { SoundWriter } from './sound-writer';
 
 /** How a sound begins and ends. Seconds. */
@@ -46,7 +46,7 @@ export async function assemble(
     starts.push(frames / sampleRate);
     const before = frames;
     try {
-      const source = await openSound(file, format);
+      const source = await openAnySound(file, format);
       try {
         const resamplers =
           source.sampleRate === sampleRate

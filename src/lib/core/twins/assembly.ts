@@ -8,7 +8,7 @@ import {
   type Edits,
   type Item,
   type ItemId,
-  type MadeFrom,
+  type Assembly,
   type SoundPart,
 } from '../items';
 import type { TwinCodec } from '../rulebooks';
@@ -17,7 +17,7 @@ import { rateFor } from './for-player';
 import type { SoundRecipe } from './recipe';
 
 /** Whether the items that a file was made from are still what they were. */
-export const isMadeFresh = (made: MadeFrom, find: (id: ItemId) => Item | null): boolean =>
+export const isMadeFresh = (made: Assembly, find: (id: ItemId) => Item | null): boolean =>
   made.from.every(({ item: id, size, modified }) => {
     const item = find(id);
     return item?.size === size && item.modified === modified;

@@ -10,7 +10,7 @@ import {
   joinedFields,
   recipeFromItems,
   splitAtChapters,
-} from './made-from';
+} from './assembly';
 import { makeItem } from '../../../../tests/helpers/items';
 
 const part = (track: number | null, title: string, rest: Partial<Item> = {}) =>

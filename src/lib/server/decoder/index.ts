@@ -1,0 +1,2 @@
+export { Decoder, DecoderError } from './decoder';
+export type { DecoderLimits, WantedSound } from './decoder';
