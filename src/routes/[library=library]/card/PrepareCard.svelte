@@ -94,7 +94,6 @@
       {/each}
     </section>
   {/if}
-  <MakeOfThem {items} />
   {#if all.wanted.length > 0}
     <section>
       <h3>What will it cost?</h3>
@@ -115,6 +114,7 @@
       </p>
     </section>
   {/if}
+  <MakeOfThem {items} />
 </div>
 {#if all.wanted.length > 0}
   <footer>
