@@ -155,6 +155,10 @@ export class Assembling {
     known: Item | null = null,
   ): Promise<readonly ItemId[]> {
     if (this.busy || !this.library.mayWrite || wanted.length === 0) return [];
+    if (this.intake.busy) {
+      this.work.say(`${label}: wait until the take-in under way is done`, true);
+      return [];
+    }
     this.busy = true;
     const client = new ConvertClient();
     const temporary: TwinId[] = [];
@@ -162,9 +166,10 @@ export class Assembling {
     const job = this.work.start(label, seconds, () => client.end());
     try {
       const files: (WalkedFile | LostFile)[] = [];
+      const taken = new Set(this.library.items.map(({ path }) => path));
       let done = 0;
       for (const one of wanted) {
-        const path = known?.path ?? this.freePath(one, codec, files);
+        const path = known?.path ?? freePath(one, codec, taken);
         const id = newId() as TwinId;
         temporary.push(id);
         files.push(await this.makeOne(one, codec, path, id, client, (heard) => job.progress(done + heard)));
@@ -173,9 +178,14 @@ export class Assembling {
       }
       job.end();
       const paths = new Set(files.flatMap((file) => ('lost' in file ? [] : file.path)));
-      await this.intake.takeIn([
+      const result = await this.intake.takeIn([
         { label: MADE_HERE, handle: null, origin: 'made', total: files.length, files: each(files) },
       ]);
+      // Another take-in began meanwhile.
+      if (!result) {
+        this.work.say(`${label}: made, but not taken in; try again once the take-in under way is done`, true);
+        return [];
+      }
       const made = this.library.items.filter(({ path, made: from }) => from && paths.has(path));
       const [lost] = files.flatMap((file) => ('lost' in file ? file.lost.detail : []));
       if (lost) this.work.say(`${label}: ${lost}`, true);
@@ -243,21 +253,17 @@ export class Assembling {
     const says = { edits: wanted.says(starts), made, ...(kind && { settled: kind }) };
     return { path, size: file.size, modified: file.lastModified, file, says };
   }
+}
 
-  /** A path that no item that was made here has. */
-  private freePath(
-    { name, kind }: Wanted,
-    codec: TwinCodec,
-    others: readonly { readonly path: string }[],
-  ): string {
-    const { ending, format } = codecFacts(codec);
-    const own = format === 'mp4' && kind ? (ENDINGS[kind] ?? ending) : ending;
-    const stem = safeName(safeValue(name, SOURCE_NAMES), SOURCE_NAMES);
-    const taken = new Set([...this.library.items, ...others].map(({ path }) => path));
-    let path = `${stem}.${own}`;
-    for (let number = 2; taken.has(path); number++) path = `${stem} ${number}.${own}`;
-    return path;
-  }
+/** A path that no item has, which is taken from now on. */
+function freePath({ name, kind }: Wanted, codec: TwinCodec, taken: Set<string>): string {
+  const { ending, format } = codecFacts(codec);
+  const own = format === 'mp4' && kind ? (ENDINGS[kind] ?? ending) : ending;
+  const stem = safeName(safeValue(name, SOURCE_NAMES), SOURCE_NAMES);
+  let path = `${stem}.${own}`;
+  for (let number = 2; taken.has(path); number++) path = `${stem} ${number}.${own}`;
+  taken.add(path);
+  return path;
 }
 
 /** Bytes that are copied at once. */
