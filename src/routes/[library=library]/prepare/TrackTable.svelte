@@ -2,7 +2,6 @@
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import {
-    TRACK_FLAGS,
     allTracksOf,
     editContent,
     languageTag,
@@ -18,17 +17,16 @@
   import { tagMapOf } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
   import FileButton from '$lib/ui/FileButton.svelte';
-  import Flyout from '$lib/ui/Flyout.svelte';
   import { bytes } from '$lib/ui/words/amounts';
   import {
     FLAG_WORDS,
     TRACK_TYPES,
-    flagsWords,
     savedWords,
     streamWords,
     trackCount,
     tracksWords,
   } from '$lib/ui/words/track-words';
+  import TrackFlags from './TrackFlags.svelte';
 
   /** The tracks of one file: what stays, what each is called and for, and what it sounds like or says. */
   let { item }: { item: Item } = $props();
@@ -230,25 +228,12 @@
             /></td
           >
           <td>
-            <Flyout label="What track {track.id} is for" look="words">
-              {#snippet button()}{flagsWords(track) || 'nothing set'}{/snippet}
-              <div class="flags" role="group" aria-label="Track {track.id} is">
-                {#each TRACK_FLAGS as flag (flag)}
-                  <label
-                    ><input
-                      type="checkbox"
-                      class="checkbox"
-                      disabled={!library.mayWrite}
-                      bind:checked={
-                        () => track[flag] ?? false,
-                        (isSet) =>
-                          say([{ id: track.id, [flag]: isSet }], `Track ${track.id}: ${FLAG_WORDS[flag]}`)
-                      }
-                    />{FLAG_WORDS[flag]}</label
-                  >
-                {/each}
-              </div>
-            </Flyout>
+            <TrackFlags
+              {track}
+              disabled={!library.mayWrite}
+              onset={(flag, isSet) =>
+                say([{ id: track.id, [flag]: isSet }], `Track ${track.id}: ${FLAG_WORDS[flag]}`)}
+            />
           </td>
           <td class="quiet">{share(stream?.bytes)}</td>
           <td class="order">
@@ -356,21 +341,6 @@
   }
   .order button:disabled {
     color: var(--ink-3);
-  }
-  .flags {
-    position: absolute;
-    z-index: 5;
-    display: grid;
-    gap: 4px;
-    width: max-content;
-    padding: 8px 12px;
-    border: 1px solid var(--rule-strong);
-    background: var(--raised);
-  }
-  .flags label {
-    display: flex;
-    align-items: center;
-    gap: 6px;
   }
   .shown td {
     padding: 6px 0 8px 40px;
