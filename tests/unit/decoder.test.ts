@@ -36,6 +36,22 @@ test('where the machine has no decoder, it says what to install', async () => {
   });
 });
 
+test('half a sound does not pass for a whole one, and what ends early says so', async () => {
+  const program = join(mkdtempSync(join(tmpdir(), 'lectorum-')), 'decoder');
+  const lines = [
+    '#!/bin/sh',
+    '[ "$1" = -version ] && exit 0',
+    'head -c 100000 /dev/zero',
+    'echo torn >&2',
+    'exit 1',
+  ];
+  writeFileSync(program, lines.join('\n'), { mode: 0o755 });
+  await leavesNothing(async () => {
+    const samples = await new Decoder(program).decode(body(Uint8Array.of(1)), WANTED, never());
+    await expect(bytesOf(samples)).rejects.toThrow('torn');
+  });
+});
+
 describe.skipIf(!hasFfmpeg)('the decoder of the server', () => {
   /** A second of DTS, which no browser decodes. */
   const dts = (): Uint8Array => {

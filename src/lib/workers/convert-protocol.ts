@@ -31,6 +31,8 @@ export interface AssemblePart {
   readonly format: FormatId;
   readonly fromSeconds: number;
   readonly toSeconds: number | null;
+  /** Seconds that must decode of it; null where its file does not say for certain how long it is. */
+  readonly leastSeconds: number | null;
 }
 
 /** Joins parts of files into one, in the browser's private file system, and checks it. Parts tell seconds that are written. */

@@ -5,7 +5,7 @@ import { readMedia } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
 import type { FileSink } from '$lib/formats/file-sink';
-import { assemble, spread, type Assembled } from './converting/assemble';
+import { MOST_MISSED, assemble, spread, type Assembled } from './converting/assemble';
 import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
@@ -22,8 +22,6 @@ import { serveAnswers, type Port } from './worker-client';
 
 /** Milliseconds between two words of progress. */
 const TOLD_EVERY = 200;
-/** Seconds of a sound that may be missed: decoders leave damaged frames out without a word. */
-const MOST_MISSED = 0.25;
 
 /** Makes twins for whoever asks through a port, one at a time. */
 export function serveConverting(port: Port): void {

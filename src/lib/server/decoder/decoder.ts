@@ -118,39 +118,42 @@ export class Decoder {
   }
 
   /** What it writes, once its first samples are there. @throws {DecoderError} where there are none */
-  private start(path: string, { sampleRate, channels }: WantedSound, signal: AbortSignal): Promise<Readable> {
+  private async start(
+    path: string,
+    { sampleRate, channels }: WantedSound,
+    signal: AbortSignal,
+  ): Promise<Readable> {
     const options = [
       ...['-nostdin', '-v', 'error', '-protocol_whitelist', 'file', '-format_whitelist', CONTAINERS],
       ...['-i', path, '-map', '0:a:0', '-f', 'f32le'],
       ...['-ac', String(channels), '-ar', String(sampleRate), 'pipe:1'],
     ];
     const child = spawn(this.program, options, { stdio: ['ignore', 'pipe', 'pipe'], signal });
-    const { stdout, stderr } = child;
     let said = '';
-    stderr.on('data', (chunk: Buffer) => {
+    child.stderr.on('data', (chunk: Buffer) => {
       if (said.length < MOST_LETTERS) said += chunk.toString('utf8');
     });
-    return new Promise((resolve, reject) => {
-      const refuse = () =>
-        reject(
-          new DecoderError(
-            422,
-            said.replaceAll(path, 'the file').trim().slice(0, MOST_LETTERS) || 'no sound came out of it',
-          ),
-        );
-      child.on('error', () => {
-        refuse();
-        stdout.destroy();
-      });
-      stdout.once('readable', () => {
-        if (stdout.readableLength === 0) return;
-        resolve(stdout);
-      });
-      child.on('close', (code) => {
-        refuse();
-        // Half a sound must not pass for a whole one.
-        if (code !== 0 && !stdout.readableEnded) stdout.destroy(new Error(said || 'it ended early'));
-      });
+    const ended = new Promise<number | null>((resolve) => {
+      child.on('error', () => resolve(null));
+      child.on('close', resolve);
     });
+    const pieces = child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
+    const first = await pieces.next();
+    if (first.done) {
+      await ended;
+      const why = said.replaceAll(path, 'the file').trim().slice(0, MOST_LETTERS);
+      throw new DecoderError(422, why || 'no sound came out of it');
+    }
+    const samples = Readable.from(
+      (async function* () {
+        for (let next: IteratorResult<Buffer> = first; !next.done; next = await pieces.next())
+          yield next.value;
+        // Half a sound must not pass for a whole one.
+        if ((await ended) !== 0) throw new DecoderError(422, said.trim() || 'decoding broke off');
+      })(),
+      { objectMode: false },
+    );
+    samples.on('close', () => child.kill());
+    return samples;
   }
 }

@@ -223,6 +223,7 @@ export class Assembling {
           format,
           fromSeconds: part.fromSeconds,
           toSeconds: part.toSeconds,
+          leastSeconds: item.facts.isAbout || item.facts.isCut ? null : lastingPart({ item, part }),
         });
       } catch (error) {
         const detail = `${titleOf(item)} cannot be opened: ${error instanceof Error ? error.message : String(error)}`;
@@ -280,12 +281,13 @@ async function detached(file: File, path: string): Promise<File> {
 /** The source of all that is made here. */
 const MADE_HERE = 'Made here';
 
-const lasting = ({ parts }: Wanted): number =>
-  parts.reduce(
-    (sum, { item, part: { fromSeconds, toSeconds } }) =>
-      sum + Math.max(0, (toSeconds ?? item.facts.durationSeconds ?? 0) - fromSeconds),
-    0,
-  );
+/** Seconds of a part, as far as its file has them. */
+function lastingPart({ item, part: { fromSeconds, toSeconds } }: Wanted['parts'][number]): number {
+  const whole = item.facts.durationSeconds ?? 0;
+  return Math.max(0, Math.min(toSeconds ?? whole, whole) - fromSeconds);
+}
+
+const lasting = ({ parts }: Wanted): number => parts.reduce((sum, one) => sum + lastingPart(one), 0);
 
 /** What a part says of what it was cut from; it is no track of an album. */
 function partFields(item: Item, title: string): Edits {

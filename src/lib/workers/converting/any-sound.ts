@@ -22,7 +22,7 @@ async function serverSource(file: Blob, format: FormatId, why: NoDecoderError): 
   const { facts } = await readMedia(cachedSource(blobSource(file)), `sound.${FORMAT_ENDINGS[format][0]}`);
   const stream = facts.streams.find(({ type }) => type === 'sound');
   const [sampleRate, channels] = [stream?.sampleRate ?? 48_000, Math.min(stream?.channels ?? 2, 8)];
-  const samples = await fetchSamples(file, { sampleRate, channels }).catch((error: unknown) => {
+  const { samples, end } = await fetchSamples(file, { sampleRate, channels }).catch((error: unknown) => {
     const detail = error instanceof Error ? error.message : String(error);
     throw new NoDecoderError(`${why.message}, and on the server ${detail}`);
   });
@@ -31,6 +31,6 @@ async function serverSource(file: Blob, format: FormatId, why: NoDecoderError): 
     channels,
     bits: 24,
     samples: () => samples,
-    end: () => void samples.return(undefined),
+    end,
   };
 }

@@ -5,6 +5,9 @@ import type { AssemblePart } from '../convert-protocol';
 import { openAnySound } from './any-sound';
 import type { SoundWriter } from './sound-writer';
 
+/** Seconds of a sound that may be missed: decoders leave damaged frames out without a word. */
+export const MOST_MISSED = 0.25;
+
 /** How a sound begins and ends. Seconds. */
 export interface Fades {
   readonly fadeInSeconds: number;
@@ -42,7 +45,7 @@ export async function assemble(
     meter.feed(own);
     await writer.add(own);
   };
-  for (const { name, file, format, fromSeconds, toSeconds } of parts) {
+  for (const { name, file, format, fromSeconds, toSeconds, leastSeconds } of parts) {
     starts.push(frames / sampleRate);
     const before = frames;
     try {
@@ -64,7 +67,11 @@ export async function assemble(
     } catch (error) {
       throw new Error(`${name}: ${error instanceof Error ? error.message : String(error)}`, { cause: error });
     }
-    if (frames === before) throw new Error(`${name}: no sound came out of it`);
+    const decoded = (frames - before) / sampleRate;
+    if (decoded === 0) throw new Error(`${name}: no sound came out of it`);
+    // Half a sound is no part: what is missing would be lost without a word.
+    if (leastSeconds !== null && decoded < leastSeconds - MOST_MISSED)
+      throw new Error(`${name}: ${decoded.toFixed(1)} of ${leastSeconds.toFixed(1)} seconds decode`);
   }
   await writer.finish();
   return { heard: meter.heard(await fingerprint(meter.beginning(), sampleRate)), starts };
