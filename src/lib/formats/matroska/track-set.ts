@@ -23,7 +23,7 @@ import {
   voidOf,
   type Element,
 } from '../ebml';
-import { FormatError, type Rewrite } from '../format';
+import { FormatError, MOST_OUTER_PARTS, limitParts, type Rewrite } from '../format';
 import { Scan } from './blocks';
 import { parts } from './contents';
 import { readMatroskaFacts } from './facts';
@@ -46,12 +46,13 @@ const ABOUT_PLACE: ReadonlySet<number> = new Set([ID.position, ID.prevSize, ID.c
  */
 export async function layTrackSet(source: ByteSource, edits: readonly TrackEdit[]): Promise<Rewrite> {
   const near = cachedSource(source);
-  const { segment, docType } = await readSegment(near);
+  const { segment, docType, elements } = await readSegment(near);
   const { tracks } = await readMatroskaFacts(near);
   const all = editedTracks(tracks, edits);
   const left = new Set(all.flatMap(({ id, isLeftOut }) => (isLeftOut ? id : [])));
   if (left.size === all.length) throw new FormatError('damaged', 'no track would be left');
   const set = new TrackSet(new Scan(near, WINDOW), left, all, docType === 'webm');
+  await set.readScale(elements.get(ID.info));
   await set.walk(segment);
   return set.laid(segment);
 }
@@ -76,6 +77,9 @@ interface Laid {
   hasKey: boolean;
 }
 
+/** Clusters of one file: half a second each, for five days. */
+const MOST_CLUSTERS = 1_000_000;
+
 /** Times in a block are 16 bits from its cluster's. */
 const FARTHEST = 0x7fff;
 
@@ -86,7 +90,9 @@ class TrackSet {
   private readonly clusters: Laid[] = [];
   private readonly payload: { start: number; end: number }[] = [];
   private scale = 1_000_000;
-  private pending: Pending[] = [];
+  /** What is to be shown, in the order of time, and how much of it is laid. */
+  private pending: readonly Pending[] = [];
+  private shown = 0;
   private readonly main: number;
   private readonly source: ByteSource;
   /** First byte of the segment's content. */
@@ -115,15 +121,16 @@ class TrackSet {
       }
       if (one.end > end) throw new FormatError('cutShort', 'an element passes the end of the file');
       if (one.id === ID.cues) this.cues ??= one;
-      if (one.id === ID.info) await this.readScale(one);
+      limitParts(this.others.length, 'outermost elements', MOST_OUTER_PARTS);
       if (!LEFT.has(one.id)) this.others.push(one);
       at = one.end;
     }
-    for (const cue of this.pending.splice(0)) this.show(cue);
+    this.showBefore(Infinity);
   }
 
-  private async readScale(info: Element): Promise<void> {
-    const bytes = await readContent(this.source, info);
+  /** Puts what is to be shown into the units of the file, wherever that says what they are. */
+  async readScale(info: Element | undefined): Promise<void> {
+    const bytes = info ? await readContent(this.source, info) : null;
     this.scale = (bytes && number(bytes, ID.timestampScale)) || this.scale;
     const units = (seconds: number) => Math.round((seconds * 1e9) / this.scale);
     this.pending = this.tracks
@@ -156,8 +163,12 @@ class TrackSet {
       },
       block: (block) => {
         const own = begun();
-        while ((this.pending[0]?.start ?? Infinity) <= own.time + block.time)
-          this.put(own, this.pending.shift() as Pending);
+        for (
+          let cue = this.nextBefore(own.time + block.time + 1);
+          cue;
+          cue = this.nextBefore(own.time + block.time + 1)
+        )
+          this.put(own, cue);
         if (this.left.has(block.track)) return;
         this.keep(own, block);
         own.blocks++;
@@ -169,12 +180,13 @@ class TrackSet {
     });
     const done = laid as Laid | null;
     if (done && done.blocks > 0) this.clusters.push(done);
+    limitParts(this.clusters.length, 'clusters', MOST_CLUSTERS);
     return at;
   }
 
   /** What is to be shown before a cluster begins goes into the one before. */
   private begin(cluster: Element, time: number, { start, end }: Element): Laid {
-    while ((this.pending[0]?.start ?? Infinity) < time) this.show(this.pending.shift() as Pending);
+    this.showBefore(time);
     return {
       before: cluster.start,
       time,
@@ -191,6 +203,18 @@ class TrackSet {
       laid.spans[laid.spans.length - 1] = kept(last.start, end);
     else laid.spans.push(kept(start, end));
     laid.size += end - start;
+  }
+
+  /** The next text that begins before a time; null where none does. */
+  private nextBefore(time: number): Pending | null {
+    const cue = this.pending[this.shown];
+    if (!cue || cue.start >= time) return null;
+    this.shown++;
+    return cue;
+  }
+
+  private showBefore(time: number): void {
+    for (let cue = this.nextBefore(time); cue; cue = this.nextBefore(time)) this.show(cue);
   }
 
   /** A text in the last cluster, or in one of its own where that is too far away. */
@@ -212,7 +236,6 @@ class TrackSet {
 
   private put(laid: Laid, { track, start, duration, text }: Pending): void {
     const relative = start - laid.time;
-    if (relative < -FARTHEST) throw new FormatError('tooLarge', 'a subtitle lies too far before its cluster');
     // A cue of WebVTT begins with its identifier and its settings, which ours have none of.
     const shown = new TextEncoder().encode(this.isWebm ? `\n\n${text}` : text);
     const bytes = element(
@@ -235,7 +258,7 @@ class TrackSet {
       cues.length > 0 ? [[ID.cues, SEEKS_BYTES + head.length + clusterBytes]] : [];
     const spans: Span[] = [
       kept(0, segment.start),
-      fresh(concat([numberBytes(ID.segment), sizeBytes(content, 8), seekHead([...head.seeks, ...behind])])),
+      fresh(concat([numberBytes(ID.segment), sizeBytes(content, 8), seekHead([...behind, ...head.seeks])])),
       ...head.spans,
       ...clusters,
       ...(cues.length > 0 ? [fresh(cues)] : []),
@@ -385,16 +408,19 @@ const SOUGHT: ReadonlySet<number> = new Set([
 const ORDER: readonly number[] = [ID.info, ID.tracks, ID.chapters, ID.attachments, ID.tags];
 const rankOf = (id: number): number => (ORDER.includes(id) ? ORDER.indexOf(id) : ORDER.length);
 
-/** Bytes of the seek head with the room behind it. */
+/** Bytes of the seek head with the room behind it, and elements that it leads to; others are found by going on. */
 const SEEKS_BYTES = 640;
+const MOST_SEEKS = 24;
 
 /** A seek head with room behind it, always of as many bytes. @param seeks what lies where in the segment */
 function seekHead(seeks: readonly (readonly [number, number])[]): Uint8Array {
   const bytes = element(
     ID.seekHead,
-    ...seeks.map(([id, position]) =>
-      element(ID.seek, element(ID.seekId, numberBytes(id)), numberElement(ID.seekPosition, position)),
-    ),
+    ...seeks
+      .slice(0, MOST_SEEKS)
+      .map(([id, position]) =>
+        element(ID.seek, element(ID.seekId, numberBytes(id)), numberElement(ID.seekPosition, position)),
+      ),
   );
   return concat([bytes, voidOf(SEEKS_BYTES - bytes.length)]);
 }

@@ -43,20 +43,28 @@ export function titlesOf(chapters: readonly Chapter[], starts: readonly number[]
     return concat([u16(text.length), text, ENCODING]);
   });
   const gmin = makeBox('gmin', zeros(4), u16(0x40), u16(0x8000), u16(0x8000), u16(0x8000), zeros(4));
-  return {
+  return textMedia(samples, {
     handler: 'text',
     header: makeBox('gmhd', gmin, makeBox('text', UNITY)),
     starts,
     // Colours, box, font and name of a text say nothing where it is not drawn.
     entries: [makeBox('text', zeros(6), u16(1), zeros(44))],
-    sizes: samples.map(({ length }) => length),
-    chunks: [{ offset: 0, count: samples.length, entry: 1 }],
-    samples: concat(samples),
-    width: 0,
-    height: 0,
-    more: [],
-  };
+  });
 }
+
+/** Texts that lie one behind the other, as one chunk. */
+export const textMedia = (
+  samples: readonly Uint8Array[],
+  own: Pick<Media, 'handler' | 'header' | 'starts' | 'entries'>,
+): Media => ({
+  ...own,
+  sizes: samples.map(({ length }) => length),
+  chunks: [{ offset: 0, count: samples.length, entry: 1 }],
+  samples: concat(samples),
+  width: 0,
+  height: 0,
+  more: [],
+});
 
 /** Every picture is there once, whatever chapters show it: a chunk for each of them leads to it. */
 export function stillsOf(stills: readonly Still[], cover: StoredPicture | null): Media {

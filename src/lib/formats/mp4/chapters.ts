@@ -41,8 +41,12 @@ export function chapterListBox(chapters: readonly Chapter[]): Uint8Array {
 /** Tracks that others refer to for their chapters (`tref/chap`), by their ids. */
 export function chapterTrackIds(bytes: Uint8Array, trak: Box): readonly number[] {
   const refers = findPath(bytes, trak, 'tref', 'chap');
+  return refers ? idsIn(bytes, refers) : [];
+}
+
+function idsIn(bytes: Uint8Array, { content, end }: Box): readonly number[] {
   const ids: number[] = [];
-  if (refers) for (let at = refers.content; at + 4 <= refers.end; at += 4) ids.push(readU32(bytes, at));
+  for (let at = content; at + 4 <= end; at += 4) ids.push(readU32(bytes, at));
   return ids;
 }
 
@@ -99,17 +103,22 @@ export function withoutChapterTracks(moov: Uint8Array): Uint8Array {
   return makeBox('moov', ...kept);
 }
 
-function withoutReferences(moov: Uint8Array, trak: Box, gone: ReadonlySet<number>): Uint8Array {
+/** A track without references to others that are gone (section 8.3.3); as it is where it has none. */
+export function withoutReferences(moov: Uint8Array, trak: Box, gone: ReadonlySet<number>): Uint8Array {
   const raw = (box: Box) => moov.subarray(box.start, box.end);
-  const ids = chapterTrackIds(moov, trak);
-  const left = ids.filter((id) => !gone.has(id));
-  if (left.length === ids.length) return raw(trak);
+  const tref = findPath(moov, trak, 'tref');
+  let isOther = false;
+  const refers = (tref ? parseBoxes(moov, tref.content, tref.end) : []).flatMap((box) => {
+    const ids = idsIn(moov, box);
+    const left = ids.filter((id) => !gone.has(id));
+    if (left.length === ids.length) return [raw(box)];
+    isOther = true;
+    return left.length > 0 ? [makeBox(box.type, ...left.map((id) => u32(id)))] : [];
+  });
+  if (!isOther) return raw(trak);
   const children = parseBoxes(moov, trak.content, trak.end).flatMap((child) => {
     if (child.type !== 'tref') return [raw(child)];
-    const others = parseBoxes(moov, child.content, child.end).filter(({ type }) => type !== 'chap');
-    const chap = left.length > 0 ? [makeBox('chap', ...left.map((id) => u32(id)))] : [];
-    const all = [...others.map(raw), ...chap];
-    return all.length > 0 ? [makeBox('tref', ...all)] : [];
+    return refers.length > 0 ? [makeBox('tref', ...refers)] : [];
   });
   return makeBox('trak', ...children);
 }

@@ -1,4 +1,4 @@
-import { readU32, readU64 } from '$lib/core/bytes';
+import { readU32, readU64, type ByteRange } from '$lib/core/bytes';
 import { FormatError } from '../format';
 import { findBox, findPath, parseBoxes, type Box } from './boxes';
 
@@ -133,4 +133,12 @@ export function moveOffsets(moov: Uint8Array, move: (offset: number) => number):
       else view.setBigUint64(at, BigInt(moved));
     }
   }
+}
+
+/** What is left of a range without holes, which are told in their order. */
+export function around(from: number, to: number, holes: readonly ByteRange[]): readonly ByteRange[] {
+  const starts = [from, ...holes.map(({ end }) => end)];
+  return starts
+    .map((start, index) => ({ start, end: holes[index]?.start ?? to }))
+    .filter(({ start, end }) => end > start);
 }

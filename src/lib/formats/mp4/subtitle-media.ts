@@ -1,7 +1,7 @@
 import { ascii, concat, u16, u32 } from '$lib/core/bytes';
 import type { Cue } from '$lib/core/items';
 import { makeBox } from './boxes';
-import { toUnits, zeros, type Media } from './chapter-media';
+import { textMedia, toUnits, zeros, type Media } from './chapter-media';
 
 /** Bytes of a text that one sample holds: its length stands in 16 bits. */
 const MOST_BYTES = 0xffff;
@@ -37,19 +37,8 @@ export function subtitlesOf(cues: readonly Cue[]): Media & { readonly end: numbe
     const bytes = new TextEncoder().encode(text).subarray(0, MOST_BYTES);
     return concat([u16(bytes.length), bytes]);
   });
-  return {
-    handler: 'sbtl',
-    header: makeBox('nmhd', u32(0)),
-    starts,
-    entries: [textEntry()],
-    sizes: samples.map(({ length }) => length),
-    chunks: [{ offset: 0, count: samples.length, entry: 1 }],
-    samples: concat(samples),
-    width: 0,
-    height: 0,
-    more: [],
-    end: (starts.at(-1) ?? 0) + 1,
-  };
+  const own = { handler: 'sbtl', header: makeBox('nmhd', u32(0)), starts, entries: [textEntry()] } as const;
+  return { ...textMedia(samples, own), end: (starts.at(-1) ?? 0) + 1 };
 }
 
 /** A text in the middle below, in the player's own letters. */

@@ -3,8 +3,6 @@ import {
   fresh,
   kept,
   lastAtOrBefore,
-  readAscii,
-  readU32,
   u32,
   type ByteRange,
   type ByteSource,
@@ -14,10 +12,10 @@ import { editedTracks, type EditedTrack, type TrackEdit } from '$lib/core/items'
 import { FormatError, type Rewrite } from '../format';
 import { findPath, makeBox, parseBoxes, type Box } from './boxes';
 import { trakOf, withNextId, withReferences } from './chapter-track';
-import { chapterTrackIds, handlerOf, trackId } from './chapters';
+import { chapterTrackIds, handlerOf, trackId, withoutReferences } from './chapters';
 import { readMp4Facts } from './facts';
 import { readMp4, wholeBox, type Mp4Structure } from './reader';
-import { moveOffsets } from './sample-tables';
+import { around, moveOffsets } from './sample-tables';
 import { chunksOf, expectFilled } from './same-play';
 import { subtitlesOf } from './subtitle-media';
 import { readTimes } from './times';
@@ -38,7 +36,7 @@ export async function layTrackSet(source: ByteSource, edits: readonly TrackEdit[
   if (left.size === all.length) throw new FormatError('damaged', 'no track would be left');
   const { moov, top } = structure;
   const dropped = samplesOnlyOf(structure, left);
-  const { bytes, samples, places } = newMoov(structure, all, left, source.size);
+  const { bytes, samples, places } = newMoov(structure, all, left);
   const grown = bytes.length - (moov.end - moov.start);
   const ends: number[] = [0];
   for (const { start, end } of dropped) ends.push((ends.at(-1) as number) + end - start);
@@ -54,14 +52,18 @@ export async function layTrackSet(source: ByteSource, edits: readonly TrackEdit[
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const spans: Span[] = [];
   const payload: ByteRange[] = [];
+  let next = 0;
   for (const box of top)
     if (box === moov) spans.push(fresh(bytes));
     else if (box.type !== 'mdat') spans.push(kept(box.start, box.end));
     else {
-      const inside = dropped.filter(({ start, end }) => start >= box.content && end <= box.end);
+      // Both lie in the order of the file.
+      const first = next;
+      while ((dropped[next]?.start ?? Infinity) < box.end) next++;
+      const inside = dropped.slice(first, next);
       const less = inside.reduce((sum, { start, end }) => sum + end - start, 0);
       spans.push(fresh(await newHead(source, box, less)));
-      for (const range of around(box, inside)) {
+      for (const range of around(box.content, box.end, inside)) {
         spans.push(kept(range.start, range.end));
         payload.push(range);
       }
@@ -84,6 +86,11 @@ function samplesOnlyOf(structure: Mp4Structure, left: ReadonlySet<number>): read
       if (size > 0)
         (left.has(trackId(structure.moovBytes, trak)) ? goes : stays).push({ start, end: start + size });
   const boxes = structure.top.filter(({ type }) => type === 'mdat');
+  const boxStarts = boxes.map(({ content }) => content);
+  const isInside = ({ start, end }: ByteRange): boolean => {
+    const box = boxes[lastAtOrBefore(boxStarts, start)];
+    return box !== undefined && start >= box.content && end <= box.end;
+  };
   const bounds = joined(stays);
   const starts = bounds.map(({ start }) => start);
   return joined(goes).flatMap((range) => {
@@ -98,7 +105,7 @@ function samplesOnlyOf(structure: Mp4Structure, left: ReadonlySet<number>): read
       at = other.end;
     }
     if (at < range.end) parts.push({ start: at, end: range.end });
-    return parts.filter((part) => boxes.some(({ content, end }) => part.start >= content && part.end <= end));
+    return parts.filter(isInside);
   });
 }
 
@@ -112,13 +119,6 @@ function joined(ranges: ByteRange[]): readonly ByteRange[] {
   return out;
 }
 
-function around({ content, end }: Box, holes: readonly ByteRange[]): readonly ByteRange[] {
-  const starts = [content, ...holes.map((hole) => hole.end)];
-  return starts
-    .map((start, index) => ({ start, end: holes[index]?.start ?? end }))
-    .filter((range) => range.end > range.start);
-}
-
 /** The header of a box that holds fewer bytes now, as long as it was. */
 async function newHead(source: ByteSource, { start, content, end }: Box, less: number): Promise<Uint8Array> {
   const head = (await source.read(start, content)).slice();
@@ -128,10 +128,10 @@ async function newHead(source: ByteSource, { start, content, end }: Box, less: n
   return head;
 }
 
-const traksOf = ({ moovBytes, ...structure }: Mp4Structure): readonly Box[] => {
-  const { content, end } = wholeBox({ moovBytes, ...structure });
-  return parseBoxes(moovBytes, content, end).filter(({ type }) => type === 'trak');
-};
+function traksOf(structure: Mp4Structure): readonly Box[] {
+  const { content, end } = wholeBox(structure);
+  return parseBoxes(structure.moovBytes, content, end).filter(({ type }) => type === 'trak');
+}
 
 interface NewMoov {
   readonly bytes: Uint8Array;
@@ -141,12 +141,7 @@ interface NewMoov {
   readonly places: readonly { readonly at: number; readonly offset: number }[];
 }
 
-function newMoov(
-  structure: Mp4Structure,
-  all: readonly EditedTrack[],
-  left: ReadonlySet<number>,
-  size: number,
-): NewMoov {
+function newMoov(structure: Mp4Structure, all: readonly EditedTrack[], left: ReadonlySet<number>): NewMoov {
   const { moovBytes: bytes } = structure;
   const whole = wholeBox(structure);
   const boxes = parseBoxes(bytes, whole.content, whole.end);
@@ -167,7 +162,7 @@ function newMoov(
     : stays.find((trak) => ['soun', 'vide'].includes(handlerOf(bytes, trak)));
   const ids = new Set(traks.map((trak) => trackId(bytes, trak)));
   const own = stays.map((trak) => {
-    const raw = withoutReferencesTo(bytes, trak, left);
+    const raw = withoutReferences(bytes, trak, left);
     const inherits = trak === heir && chapters.length > 0;
     return {
       id: trackId(bytes, trak),
@@ -180,9 +175,8 @@ function newMoov(
     return { id, bytes: trakOf({ id, duration, end, media }, 8) };
   });
   // Tracks of chapters, which nobody orders, stay behind.
-  const inOrder = [...own, ...fresh].sort(
-    (a, b) => (rank.get(a.id) ?? Infinity) - (rank.get(b.id) ?? Infinity) || 0,
-  );
+  const rankOf = ({ id }: { readonly id: number }) => rank.get(id) ?? all.length;
+  const inOrder = [...own, ...fresh].sort((a, b) => rankOf(a) - rankOf(b));
   const nextId = Math.max(0, ...ids, ...laid.map(({ id }) => id)) + 1;
   const lasting = Math.max(0, ...stays.map((trak) => trackDuration(bytes, trak)));
   const newHeader = withDuration(withNextId(bytes.subarray(header.start, header.end), nextId), lasting);
@@ -199,7 +193,6 @@ function newMoov(
     before += media.samples.length;
     return { at: placeOf(made, id), offset };
   });
-  if (size + before > Number.MAX_SAFE_INTEGER) throw new FormatError('tooLarge', 'larger than any file');
   return { bytes: made, samples: concat(laid.map(({ media }) => media.samples)), places };
 }
 
@@ -213,25 +206,10 @@ function placeOf(moov: Uint8Array, id: number): number {
   return table.content + 8;
 }
 
-/** A track without references to others that are gone (section 8.3.3). */
-function withoutReferencesTo(moov: Uint8Array, trak: Box, gone: ReadonlySet<number>): Uint8Array {
-  const parts = parseBoxes(moov, trak.content, trak.end).flatMap((child) => {
-    if (child.type !== 'tref') return [moov.subarray(child.start, child.end)];
-    const refers = parseBoxes(moov, child.content, child.end).flatMap(({ type, content, end }) => {
-      const ids: number[] = [];
-      for (let at = content; at + 4 <= end; at += 4) ids.push(readU32(moov, at));
-      const left = ids.filter((id) => !gone.has(id));
-      return left.length > 0 ? [makeBox(type, ...left.map(u32))] : [];
-    });
-    return refers.length > 0 ? [makeBox('tref', ...refers)] : [];
-  });
-  return makeBox('trak', ...parts);
-}
-
 /** Units of the movie that a track lasts, as its header says (section 8.3.2). */
 function trackDuration(moov: Uint8Array, trak: Box): number {
   const header = findPath(moov, trak, 'tkhd');
-  if (!header || readAscii(moov, header.start + 4, 4) !== 'tkhd') return 0;
+  if (!header) return 0;
   const isLong = moov[header.content] === 1;
   const view = new DataView(moov.buffer, moov.byteOffset, moov.byteLength);
   const duration = isLong

@@ -23,7 +23,7 @@ import {
 } from '../format';
 import { tagChangesFor } from '../tag-map';
 import { chaptersToWrite, type NewChapters } from './chapter-changes';
-import { moveOffsets } from './sample-tables';
+import { around, moveOffsets } from './sample-tables';
 import { layTrackSet } from './track-set';
 import { placeSamples, withChapterTracks, type WithChapterTracks } from './chapter-track';
 import { MOST_LISTED, chapterListBox, withoutChapterTracks } from './chapters';
@@ -113,11 +113,12 @@ const lengthOf = (boxes: readonly Box[]): number =>
   boxes.reduce((sum, { start, end }) => sum + end - start, 0);
 
 /** A range of the original without boxes that go, which are told in their order. */
-function keptAround(from: number, to: number, holes: readonly Box[]): readonly Span[] {
-  const within = holes.filter(({ start, end }) => start >= from && end <= to);
-  const starts = [from, ...within.map(({ end }) => end)];
-  return starts.map((start, index) => kept(start, within[index]?.start ?? to));
-}
+const keptAround = (from: number, to: number, holes: readonly Box[]): readonly Span[] =>
+  around(
+    from,
+    to,
+    holes.filter(({ start, end }) => start >= from && end <= to),
+  ).map(({ start, end }) => kept(start, end));
 
 /** End of what may be laid anew behind `moov`: free room, and what old chapters had to themselves. */
 function roomBehind(top: readonly Box[], moov: Box, old: readonly Box[]): number {
