@@ -29,5 +29,5 @@ export { NOISE_RULES, clashesOf, readName } from './read-names';
 export type { NameReading, NoiseRule } from './read-names';
 export { proposePatterns } from './propose-patterns';
 export type { ProposedPattern } from './propose-patterns';
-export { NOTHING_MADE, madeOf, resolutionOf } from './made-of';
-export type { MadeOf } from './made-of';
+export { MADE_OF, madeOf, resolutionOf } from './made-of';
+export type { MadeFile, MadeOf } from './made-of';

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import type { Stream, Track } from '../items';
 import { markOf } from '../plan/outgoing/apart';
 import { keptStreams } from '../items';
-import { madeOf } from './made-of';
+import { MADE_OF, madeOf, type MadeFile } from './made-of';
 import { makeItem } from '../../../../tests/helpers/items';
 
 const stream = (type: Stream['type'], codec: string, height: number | null = null): Stream => ({
@@ -26,8 +26,10 @@ const STREAMS = [
 ];
 const FILE = { tracks: [track(1, 'picture', null), track(2, 'sound', 'en'), track(3, 'sound', 'nb')] };
 
+const all = (of: MadeFile) => Object.fromEntries(MADE_OF.map((name) => [name, madeOf(of, name)]));
+
 test('names and sidecars tell of the tracks that go out, and of added ones', () => {
-  expect(madeOf(STREAMS, FILE, {})).toEqual({
+  expect(all({ streams: STREAMS, file: FILE, outgoing: {} })).toEqual({
     resolution: '1080p',
     codec: 'H.265',
     soundLanguages: 'en+nb',
@@ -43,7 +45,7 @@ test('names and sidecars tell of the tracks that go out, and of added ones', () 
   };
   const kept = keptStreams(STREAMS, FILE, edits);
   expect(kept.map(({ type }) => type)).toEqual(['sound', 'subtitle']);
-  expect(madeOf(kept, FILE, edits)).toEqual({
+  expect(all({ streams: kept, file: FILE, outgoing: edits })).toEqual({
     resolution: null,
     codec: 'AC-3',
     soundLanguages: 'gd',

@@ -11,27 +11,36 @@ export interface MadeOf {
   readonly subtitleLanguages: string | null;
 }
 
-export const NOTHING_MADE: MadeOf = {
-  resolution: null,
-  codec: null,
-  soundLanguages: null,
-  subtitleLanguages: null,
-};
+/** Names of all of these. */
+export const MADE_OF: readonly (keyof MadeOf)[] = [
+  'resolution',
+  'codec',
+  'soundLanguages',
+  'subtitleLanguages',
+];
 
-/**
- * @param streams of what goes out
- * @param file what the file says
- * @param edits what of the edits is written into its copy
- */
-export function madeOf(streams: readonly Stream[], file: Pick<Content, 'tracks'>, edits: Overlay): MadeOf {
-  const main = streams.find(({ type }) => type === 'picture') ?? streams.find(({ type }) => type === 'sound');
-  const spoken = (type: 'sound' | 'subtitle') => languagesOf(file, edits, type).join('+') || null;
-  return {
-    resolution: resolutionOf(streams),
-    codec: main?.codec ? codecName(main.codec) : null,
-    soundLanguages: spoken('sound'),
-    subtitleLanguages: spoken('subtitle'),
-  };
+/** What is asked of a file that goes out: what of the edits is written into its copy counts. */
+export interface MadeFile {
+  readonly streams: readonly Stream[];
+  readonly file: Pick<Content, 'tracks'>;
+  readonly outgoing: Overlay;
+}
+
+/** One of the things that a file is made of: each is worked out where it is asked for. */
+export function madeOf({ streams, file, outgoing }: MadeFile, name: keyof MadeOf): string | null {
+  switch (name) {
+    case 'resolution':
+      return resolutionOf(streams);
+    case 'codec': {
+      const main =
+        streams.find(({ type }) => type === 'picture') ?? streams.find(({ type }) => type === 'sound');
+      return main?.codec ? codecName(main.codec) : null;
+    }
+    case 'soundLanguages':
+      return languagesOf(file, outgoing, 'sound').join('+') || null;
+    case 'subtitleLanguages':
+      return languagesOf(file, outgoing, 'subtitle').join('+') || null;
+  }
 }
 
 /** Widths in pixels from which a picture counts as of a size that has a name. */

@@ -1,4 +1,4 @@
-import { NOTHING_MADE, type MadeOf } from './made-of';
+import { madeOf, type MadeFile } from './made-of';
 import { folderOf, nameOf, stemOf } from '../paths';
 import { FIELDS, joinTexts, yearOf, type FieldName, type Fields, type FieldValue } from '../items';
 
@@ -171,14 +171,14 @@ export const sourceNames = (path: string): SourceNames => ({
 /**
  * What is known of an item as a pattern takes it.
  * @param source what its file is called, without an ending, and the folder that it lies in
- * @param made what its file is made of, as `madeOf` tells it
+ * @param made its file, for what that is made of; null where nothing is known of it
  * @param names that are asked for, where not all are
  */
 export function patternValues(
   fields: Fields,
   kind: string | null,
   source: SourceNames,
-  made: MadeOf = NOTHING_MADE,
+  made: MadeFile | null = null,
   names: readonly PatternField[] = PATTERN_FIELDS,
 ): PatternValues {
   const values: Partial<Record<PatternField, string | number | null>> = {};
@@ -197,7 +197,7 @@ export function patternValues(
       case 'codec':
       case 'soundLanguages':
       case 'subtitleLanguages':
-        values[name] = made[name];
+        values[name] = made && madeOf(made, name);
         break;
       case 'year':
         values.year = yearOf(fields);

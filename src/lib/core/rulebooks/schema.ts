@@ -1,7 +1,7 @@
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import { FIELD_NAMES, FORMAT_IDS, type FieldName, type FormatId } from '../items';
 import { KINDS, type Kind } from '../kinds';
-import { ALPHABETS, NOTHING_MADE, parsePattern, type Alphabet, type MadeOf } from '../naming';
+import { ALPHABETS, MADE_OF, parsePattern, type Alphabet, type MadeOf } from '../naming';
 
 /** Version of the rulebook's shape. Raise it with a migration in `migrate.ts`. */
 export const RULEBOOK_VERSION = 5;
@@ -117,7 +117,7 @@ const sidecar = object({
     object({
       name: word(),
       from: mixed<SidecarSource>()
-        .oneOf([...FIELD_NAMES, 'year', 'runtime', ...(Object.keys(NOTHING_MADE) as (keyof MadeOf)[])])
+        .oneOf([...FIELD_NAMES, 'year', 'runtime', ...MADE_OF])
         .required(),
     }),
   ).required(),

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { longTime, type Chapter } from '../items';
 import { parseJson } from '../json';
-import { secondsOf, timeText } from './clock';
+import { secondsOf, timeText, toMilliseconds } from './clock';
 import { SubtitleFileError, plainText, readWrittenCues, type WrittenCue } from './subtitle-files';
 
 /** Files that chapters come in and go out as. */
@@ -115,7 +115,7 @@ function readCue(text: string): readonly Chapter[] {
     const at = /^\s*INDEX\s+0*1\s+(\d+):(\d{1,2}):(\d{1,2})\s*$/i.exec(row);
     if (!at) continue;
     const [, minutes, seconds, frames] = at.map(Number) as [number, number, number, number];
-    const startSeconds = Math.round((minutes * 60 + seconds + frames / FRAMES) * 1000) / 1000;
+    const startSeconds = toMilliseconds(minutes * 60 + seconds + frames / FRAMES);
     chapters.push({ startSeconds, endSeconds: null, title: title ?? '', link: null });
   }
   return chapters;

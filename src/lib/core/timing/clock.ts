@@ -16,5 +16,8 @@ export function secondsOf(text: string): number | null {
   const [, hours = '0', minutes = '0', rest = '0'] = parts;
   const seconds = Number(rest.replace(',', '.'));
   if (parts[2] !== undefined && seconds >= 60) return null;
-  return Math.round((Number(hours) * 3600 + Number(minutes) * 60 + seconds) * 1000) / 1000;
+  return toMilliseconds(Number(hours) * 3600 + Number(minutes) * 60 + seconds);
 }
+
+/** Seconds to the millisecond, as files tell times. */
+export const toMilliseconds = (seconds: number): number => Math.round(seconds * 1000) / 1000;

@@ -8,7 +8,7 @@ export {
 export type { ChapterFile } from './chapter-files';
 export { changedMark, chapterOddities, numbered, withMark, withoutMark } from './chapter-marks';
 export type { ChapterOddity } from './chapter-marks';
-export { secondsOf, timeText } from './clock';
+export { secondsOf, timeText, toMilliseconds } from './clock';
 export {
   draftOf,
   lineOddity,

@@ -1,19 +1,21 @@
 import {
   chaptersOf,
   fieldsOf,
-  isLossless,
   kindOf,
+  sameValue,
   titleOf,
   type Chapter,
   type Edits,
+  type FieldName,
   type Item,
   type ItemId,
   type Assembly,
   type SoundPart,
 } from '../items';
 import type { TwinCodec } from '../rulebooks';
+import { toMilliseconds } from '../timing';
 import { codecFacts } from './codecs';
-import { rateFor } from './for-player';
+import { SPOKEN, isLosslessSound, rateFor } from './for-player';
 import type { SoundRecipe } from './recipe';
 
 /** Whether the items that a file was made from are still what they were. */
@@ -23,8 +25,10 @@ export const isMadeFresh = (made: Assembly, find: (id: ItemId) => Item | null): 
     return item?.size === size && item.modified === modified;
   });
 
-const losesNothing = ({ format, facts }: Item): boolean =>
-  isLossless(format) || facts.streams.some(({ codec }) => codec === 'alac');
+function losesNothing({ format, facts }: Item): boolean {
+  const sound = facts.streams.find(({ type }) => type === 'sound');
+  return sound !== undefined && isLosslessSound(format, sound);
+}
 
 /** Codecs that items can be made to: where one of them has lost something, none that loses nothing. */
 export const codecsFor = (items: readonly Item[], codecs: readonly TwinCodec[]): readonly TwinCodec[] =>
@@ -40,7 +44,10 @@ export function recipeFromItems(codec: TwinCodec, items: readonly Item[]): Sound
   const channels = Math.max(1, Math.min(most((sound) => sound.channels) || 2, facts.mostChannels));
   const plain = { codec, bitrate: null, sampleRate, channels, mostBits: facts.lossless ? 24 : null } as const;
   if (facts.lossless) return plain;
-  const isSpoken = items.every((item) => ['audiobook', 'podcast'].includes(kindOf(item) ?? ''));
+  const isSpoken = items.every((item) => {
+    const kind = kindOf(item);
+    return kind !== null && SPOKEN.has(kind);
+  });
   const good = (isSpoken ? facts.good.speech : facts.good.music) * (channels === 1 ? 0.5 : 1);
   const own = items.reduce((high, item) => {
     const seconds = item.facts.durationSeconds ?? 0;
@@ -72,15 +79,13 @@ export function inPlayingOrder(items: readonly Item[]): readonly Item[] {
 /** What all of some items say alike, as what their joined file says; numbers of single tracks are none of it. */
 export function joinedFields(items: readonly Item[]): Edits {
   const [first, ...rest] = items.map(fieldsOf);
-  if (!first) return {};
-  const { album } = first;
-  const same = Object.entries(first).filter(
+  const same = Object.entries(first ?? {}).filter(
     ([name, value]) =>
       value !== null &&
       !OF_ONE.has(name) &&
-      rest.every((fields) => JSON.stringify(fields[name as keyof typeof fields]) === JSON.stringify(value)),
+      rest.every((fields) => sameValue(fields[name as FieldName], value)),
   );
-  return { ...Object.fromEntries(same), ...(album !== null && { title: album }) };
+  return Object.fromEntries(same);
 }
 
 /** Fields that tell one track from another. */
@@ -112,9 +117,6 @@ export function joinedChapters(items: readonly Item[], starts: readonly number[]
     }));
   });
 }
-
-/** Chapters begin at whole milliseconds, as files say them. */
-const toMilliseconds = (seconds: number): number => Math.round(seconds * 1000) / 1000;
 
 /** One of the files that an item is split into. */
 export interface SplitPart {

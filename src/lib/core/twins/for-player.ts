@@ -13,7 +13,7 @@ export type Unmakeable = 'picture' | 'noSound' | 'seconds' | 'bytes' | 'noCodec'
 
 /** Codecs that lose nothing, in containers whose name does not say so. */
 const LOSSLESS = /^(A_)?(ALAC|FLAC|PCM|sowt|twos|in24|in32|fl32)/i;
-const SPOKEN: ReadonlySet<Kind> = new Set<Kind>(['audiobook', 'podcast']);
+export const SPOKEN: ReadonlySet<Kind> = new Set<Kind>(['audiobook', 'podcast']);
 
 /**
  * The recipe by which a player takes a file that it does not take as it is: as its rulebook wishes, where it takes that,
@@ -98,7 +98,7 @@ export function rateFor(own: number, rates: readonly number[] | null, highest: n
   return even ?? below.at(-1) ?? allowed[0] ?? null;
 }
 
-const isLosslessSound = (format: FormatId, { codec }: Stream): boolean =>
+export const isLosslessSound = (format: FormatId, { codec }: Stream): boolean =>
   isLossless(format) || (codec !== null && LOSSLESS.test(codec));
 
 function asPlayable({ format, named }: CodecFacts, recipe: SoundRecipe, file: TwinSource): Playable {

@@ -1,6 +1,6 @@
 import { UTF8, cachedSource, readAscii, type ByteSource } from '$lib/core/bytes';
 import type { Cue } from '$lib/core/items';
-import { plainText } from '$lib/core/timing';
+import { plainText, toMilliseconds } from '$lib/core/timing';
 import { bytesOf, children, number, readContent } from '../ebml';
 import { FormatError } from '../format';
 import { Scan, type Block } from './blocks';
@@ -59,8 +59,6 @@ export async function readFirstTexts(
   }
   return cues;
 }
-
-const toMilliseconds = (seconds: number): number => Math.round(seconds * 1000) / 1000;
 
 async function codecOf(
   source: ByteSource,

@@ -3,7 +3,6 @@ import type { Kind } from '../../kinds';
 import {
   lengthIn,
   namesIn,
-  madeOf,
   patternValues,
   requirePattern,
   safeName,
@@ -75,10 +74,8 @@ export class Namer {
     const names = this.rulebook.disk;
     let mended = false;
     const { pattern, asks } = this.pattern(place);
-    const { streams, file, outgoing } = item;
     const fields = asOneMaker(item.fields, place);
-    const made = madeOf(streams, file, outgoing);
-    const values = patternValues(fields, item.kind, sourceNames(item.path), made, asks);
+    const values = patternValues(fields, item.kind, sourceNames(item.path), item, asks);
     const { parts } = writePattern(pattern, values, {
       numberWidth: names.numberWidth,
       safeValue: (text) => {

@@ -28,8 +28,7 @@ const heardAt = ({ streams }: Told): number =>
   streams.reduce((most, { sampleRate }) => Math.max(most, sampleRate ?? 0), 0);
 
 /** Languages of several tracks of sound, or of the one that is there. */
-const soundLanguages = ({ streams, file, outgoing }: Told): string | null =>
-  madeOf(streams, file, outgoing).soundLanguages;
+const soundLanguages = (item: Told): string | null => madeOf(item, 'soundLanguages');
 
 /** What an item's file is, as a word that tells it from another one's; null where both are alike. */
 export function markOf(item: Told, other: Told): string | null {

@@ -1,6 +1,5 @@
 import { FIELDS } from '../../items';
 import type { Kind } from '../../kinds';
-import { madeOf } from '../../naming';
 import { folderOf, stemOf } from '../../paths';
 import { picturesFor, roleOf, sidecarFor, sidecarPath, type SidecarRules } from '../../rulebooks';
 import type { HeldBy } from '../digest';
@@ -116,12 +115,7 @@ export class Placing {
   }
 
   private sidecar(out: Outgoing, rules: SidecarRules): Want {
-    const text = writeSidecar(
-      rules,
-      out.item.fields,
-      out.item.durationSeconds,
-      madeOf(out.item.streams, out.item.file, out.item.outgoing),
-    );
+    const text = writeSidecar(rules, out.item.fields, out.item.durationSeconds, out.item);
     return textBeside(out, sidecarPath(out.path, rules), rules.mime, text, this.state.keys);
   }
 

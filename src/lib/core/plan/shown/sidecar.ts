@@ -9,7 +9,7 @@ import {
   type Fields,
   type FieldValue,
 } from '../../items';
-import { NOTHING_MADE, type MadeOf } from '../../naming';
+import { MADE_OF, madeOf, type MadeFile, type MadeOf } from '../../naming';
 import type { SidecarRules, SidecarSource } from '../../rulebooks';
 
 /** Letters that XML 1.0 does not allow even as references (section 2.2). */
@@ -49,7 +49,7 @@ export function writeSidecar(
   rules: SidecarRules,
   fields: Fields,
   durationSeconds: number | null,
-  made: MadeOf = NOTHING_MADE,
+  made: MadeFile | null = null,
 ): string {
   const elements: Record<string, string> = {};
   for (const { name, from } of rules.elements) {
@@ -59,15 +59,20 @@ export function writeSidecar(
   return `<?xml version="1.0" encoding="UTF-8"?>\n${xmlBuilder().build({ [rules.root]: elements })}`;
 }
 
-function textFrom(from: SidecarSource, fields: Fields, durationSeconds: number | null, made: MadeOf): string {
-  if (isMade(from)) return made[from] ?? '';
+function textFrom(
+  from: SidecarSource,
+  fields: Fields,
+  durationSeconds: number | null,
+  made: MadeFile | null,
+): string {
+  if (isMade(from)) return (made && madeOf(made, from)) ?? '';
   if (from === 'runtime') return durationSeconds ? String(runtimeMinutes(durationSeconds)) : '';
   if (from === 'year') return String(yearOf(fields) ?? '');
   const value = fields[from];
   return typeof value === 'object' ? (value?.join('; ') ?? '') : fieldText(value);
 }
 
-const isMade = (from: SidecarSource): from is keyof MadeOf => from in NOTHING_MADE;
+const isMade = (from: SidecarSource): from is keyof MadeOf => MADE_OF.some((name) => name === from);
 
 /** The fields that a player reads in a sidecar's text, or null when it is not of this dialect. */
 export function readSidecar(rules: SidecarRules, text: string): Fields | null {
