@@ -36,6 +36,8 @@ const count = (text, pattern) => Number([...text.matchAll(pattern)].at(-1)?.[1] 
 
 let passed = 0;
 let failed = 0;
+/** What the checks printed that failed: said once more at the end, where a log that is cut still has it. */
+const complaints = [];
 /** A check without tests of its own counts as one. */
 function sum({ name, status, text }, passes, fails) {
   const good = passes ? count(text, passes) : Number(status === 0);
@@ -43,6 +45,7 @@ function sum({ name, status, text }, passes, fails) {
   passed += good;
   failed += bad;
   if (status !== 0 && bad === 0) failed++;
+  if (status !== 0) complaints.push(`== ${name}, once more\n${text.split('\n').slice(-60).join('\n')}`);
   console.log(`-- ${name}: ${status === 0 ? 'good' : 'FAILED'}`);
 }
 
@@ -65,5 +68,6 @@ for (const check of checks.flat()) sum(check);
 sum(await run('units', 'npx', ['vitest', 'run']), /Tests\s.*?(\d+) passed/g, /Tests\s+(\d+) failed/g);
 sum(await run('browser', 'npx', ['playwright', 'test']), /(\d+) passed \(/g, /(\d+) failed/g);
 
+for (const complaint of complaints) console.log(`\n${complaint}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -3,7 +3,6 @@ import {
   fresh,
   kept,
   lastAtOrBefore,
-  u32,
   type ByteRange,
   type ByteSource,
   type Span,
