@@ -39,6 +39,7 @@ export function makeItem(id: string, fields: Partial<Fields> = {}, rest: Partial
     gone: null,
     identity: null,
     gathering: null,
+    made: null,
     ...rest,
   };
 }

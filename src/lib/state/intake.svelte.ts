@@ -313,7 +313,6 @@ class Batch {
   private toItem({ id, file, outcome }: Read, known: Item | null): Item {
     const { read, guess } = outcome;
     const { format, facts, file: content, native } = read;
-    const made = file.says?.made ?? known?.made;
     return {
       id,
       arrival: this.arrival.id,
@@ -332,7 +331,7 @@ class Batch {
       beside: known?.beside ?? [],
       identity: known?.identity ?? file.says?.identity ?? null,
       gathering: known?.gathering ?? null,
-      ...(made && { made }),
+      made: file.says?.made ?? known?.made ?? null,
     };
   }
 }

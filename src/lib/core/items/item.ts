@@ -148,8 +148,8 @@ export interface Item {
   readonly identity: Identity | null;
   /** The release that the curator put it to by hand; null leaves it to path and tags. */
   readonly gathering: string | null;
-  /** How its file was made from other items here; absent for what came from outside. */
-  readonly made?: Assembly;
+  /** How its file was made from other items here; null for what came from outside. */
+  readonly made: Assembly | null;
 }
 
 /** Where items came from. A folder is opened again by its handle, kept files lie in the browser's storage. */

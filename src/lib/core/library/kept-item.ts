@@ -5,15 +5,20 @@ export type Said = Partial<Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' 
 /** What an item is and its file says, with what was guessed from that: no edit changes it. */
 export type Unedited = Omit<Item, keyof Said>;
 /** The same as it is kept: fields that say nothing are left out, since most of them say nothing. */
-export type KeptUnedited = Omit<Unedited, 'file'> & {
+export type KeptUnedited = Omit<Unedited, 'file' | 'made'> & {
+  readonly made?: Item['made'];
   readonly file: Omit<Item['file'], 'fields'> & { readonly fields: Partial<Fields> };
 };
 
 const NO_EDITS: Item['edits'] = {};
 
 export function originalOf(item: Item): KeptUnedited {
-  const { settled: _, edits: __, gone: ___, identity: ____, gathering: _____, ...original } = item;
-  return { ...original, file: { ...original.file, fields: sparse(original.file.fields) } };
+  const { settled: _, edits: __, gone: ___, identity: ____, gathering: _____, made, ...original } = item;
+  return {
+    ...original,
+    ...(made && { made }),
+    file: { ...original.file, fields: sparse(original.file.fields) },
+  };
 }
 
 function sparse(fields: Fields): Partial<Fields> {
@@ -54,7 +59,8 @@ export function joinKept(original: Unedited & Said, said: Said | null): Item {
     identity = null,
     gathering = null,
   } = said ?? original;
-  const { id, arrival, source, path, size, modified, format, facts, native, file, guess, beside } = original;
+  const { id, arrival, source, path, size, modified, format, facts, native, file, guess, beside, made } =
+    original;
   // Told one by one, an item is one piece in memory: of a hundred thousand that is a tenth of the page.
   return {
     id,
@@ -74,6 +80,7 @@ export function joinKept(original: Unedited & Said, said: Said | null): Item {
     gone,
     identity,
     gathering,
+    made,
   };
 }
 
@@ -97,6 +104,7 @@ export function sameOriginal(a: Item, b: Item): boolean {
     a.format === b.format &&
     a.arrival === b.arrival &&
     a.source === b.source &&
+    a.made === b.made &&
     a.id === b.id
   );
 }

@@ -183,7 +183,7 @@ export const itemShape: Shape = object({
   gone: nullable(time),
   identity: nullable(identity),
   gathering: nullable(text(10_000)),
-  made: optional(
+  made: nullable(
     object({
       parts: list(object({ item: id, fromSeconds: number(0), toSeconds: nullable(number(0)) }), 10_000),
       codec: text(100),
