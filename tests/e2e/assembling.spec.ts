@@ -111,4 +111,23 @@ test('a ringtone is cut from a song, fades, and is tied to it', async ({ app, pa
   await app.describeItems();
   await app.row(/Gulls, for the phone/).click();
   await expect(card.getByText(/ringtone/).first()).toBeVisible();
+  await expect(
+    app.row(/Gulls, for the phone/).getByRole('gridcell', { name: 'has a picture' }),
+  ).toBeVisible();
+
+  // Another recording takes the place of the song: the part is told to be out of date, and is made again from that.
+  const [song = ''] = ALBUM;
+  await app.fillFolder([{ path: song, from: ALBUM[1] ?? '' }]);
+  await app.station('Intake').click();
+  await app.takeInFolder();
+  await app.finished(/1 changed/);
+  await app.station('Prepare').click();
+  await page.getByLabel('hide what plays everywhere').uncheck();
+  await page.getByLabel('Narrow by any field').fill('title contains phone');
+  await page.getByRole('grid', { name: 'What plays where' }).getByRole('row').nth(1).click();
+  await expect(card.getByText(/, which changed since\./)).toBeVisible();
+  await make(app, 'Make it again').click();
+  await app.finished(/Made here: .*1 changed/);
+  await expect(card.getByText(/, which changed since\./)).toHaveCount(0);
+  await expect(card.getByRole('heading', { name: 'Gulls, for the phone' })).toBeVisible();
 });

@@ -30,13 +30,13 @@ test('a rule leaves tracks out of two films in one act, seen before; undone, it 
   await page.getByLabel('Keep sound').selectOption('only');
   await page.getByLabel('Languages of sound').fill('en, 12, x');
   await expect(page.getByRole('alert')).toHaveText(/“12”, “x”: not a language/);
-  await expect(page.getByRole('button', { name: 'Apply to 2 files' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Apply to all 2 files' })).toBeDisabled();
   await page.getByLabel('Languages of sound').fill('en');
   await page.getByLabel('no commentaries').check();
   await page.getByLabel('Keep subtitles').selectOption('none');
   const files = page.getByRole('grid', { name: 'Files with several tracks' });
   await expect(files.getByRole('row').nth(1)).toContainText(/2 subtitles\s+1 picture, 1 sound/);
-  await page.getByRole('button', { name: 'Apply to 2 files' }).click();
+  await page.getByRole('button', { name: 'Apply to all 2 files' }).click();
   for (const row of [1, 2])
     await expect(files.getByRole('row').nth(row)).toContainText('1 picture, 1 sound of 6');
   const table = page.getByRole('region', { name: /^Tracks of/ });
@@ -113,4 +113,45 @@ test('a film loses a track, gets subtitles and another order; its copy has them,
       expect(digests(bytes, now)).toBe(digests(original, before));
     expect(digests(bytes, '0:s:1')).not.toBe('');
   }
+});
+
+test('a film loses a track in the original itself where that is asked for, and gets it back, byte for byte', async ({
+  app,
+  page,
+}) => {
+  await openTracks(app);
+  const before = await app.readFolder('lectorum-intake');
+  const table = page.getByRole('region', { name: /^Tracks of/ });
+  for (const name of ['The Keeper', 'The Lamp']) {
+    await page.getByRole('grid', { name: 'Files with several tracks' }).getByRole('row', { name }).click();
+    await table.getByLabel('Keep track 3').uncheck();
+  }
+  await app.describeItems();
+  await page.getByRole('button', { name: 'Originals', exact: true }).click();
+  await page.getByRole('button', { name: /^Change 2 originals/ }).click();
+  await app.finished(/2 originals written/);
+  const after = await app.readFolder('lectorum-intake');
+  for (const [path, bytes] of after) {
+    expect(bytes.length).toBeLessThan(before.get(path)?.length ?? 0);
+    if (hasFfmpeg)
+      withFile(bytes, path.slice(-3), (file) => {
+        const { stdout } = spawnSync('ffprobe', [
+          '-v',
+          'error',
+          '-show_entries',
+          'stream=codec_type',
+          '-of',
+          'csv=p=0',
+          file,
+        ]);
+        expect(stdout.toString().match(/audio/g)).toHaveLength(2);
+      });
+  }
+  await page
+    .getByRole('list', { name: 'Runs into originals' })
+    .getByRole('button', { name: 'Take it back' })
+    .click();
+  await app.finished(/2 originals as before, byte for byte/);
+  const again = await app.readFolder('lectorum-intake');
+  for (const [path, bytes] of before) expect(again.get(path)?.equals(bytes)).toBe(true);
 });

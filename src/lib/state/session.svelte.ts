@@ -115,7 +115,13 @@ export class Session {
         );
       },
     );
-    this.assembling = new Assembling(this.library, this.intake, (item) => this.openFile(item), this.work);
+    this.assembling = new Assembling(
+      this.library,
+      this.intake,
+      (item) => this.openFile(item),
+      this.work,
+      this.pictures,
+    );
     this.lock = new TabLock(name, () => this.look());
   }
 

@@ -11,6 +11,7 @@ import {
 } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 import { safeName, safeValue } from '$lib/core/naming';
+import { frontPicture } from '$lib/core/plan';
 import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
 import {
   codecFacts,
@@ -29,6 +30,7 @@ import { WorkerError } from '$lib/workers/worker-client';
 import type { Intake } from '../intake.svelte';
 import type { Library } from '../library.svelte';
 import { SOURCE_NAMES } from '../sources/source-names';
+import type { PictureDesk } from '../picture-desk';
 import type { Work } from '../work.svelte';
 
 /** A file that is to be made from parts of items, and what is said of it. */
@@ -63,12 +65,16 @@ export class Assembling {
     private readonly intake: Intake,
     private readonly openFile: (item: Item) => Promise<Blob>,
     private readonly work: Work,
+    private readonly pictures: PictureDesk,
   ) {}
 
   /** Joins items into one, in the order in which they follow each other, with chapters. @returns the new item */
   async join(items: readonly Item[], title: string, codec: TwinCodec): Promise<ItemId | null> {
     const ordered = inPlayingOrder(items);
-    const kind = kindOf(ordered[0] as Item);
+    const [first] = ordered;
+    if (!first) return null;
+    const pictures = await this.picturesOf(first);
+    const kind = kindOf(first);
     const made = await this.make('Join files', codec, [
       {
         name: title,
@@ -76,11 +82,11 @@ export class Assembling {
           item,
           part: { item: item.id, fromSeconds: 0, toSeconds: null },
         })),
-        kind: kind === 'song' ? null : kind,
+        kind: ordered.every((item) => kindOf(item) === kind) ? kind : null,
         fadeInSeconds: 0,
         fadeOutSeconds: 0,
         says: (starts) => ({
-          ...this.pictureOf(ordered[0] as Item),
+          ...pictures,
           fields: { album: title, ...joinedFields(ordered), title },
           chapters: joinedChapters(ordered, starts),
         }),
@@ -90,7 +96,8 @@ export class Assembling {
   }
 
   /** Splits an item at its chapters. @returns the new items */
-  split(item: Item, codec: TwinCodec): Promise<readonly ItemId[]> {
+  async split(item: Item, codec: TwinCodec): Promise<readonly ItemId[]> {
+    const pictures = await this.picturesOf(item);
     return this.make(
       'Split a file',
       codec,
@@ -100,7 +107,7 @@ export class Assembling {
         kind: kindOf(item),
         fadeInSeconds: 0,
         fadeOutSeconds: 0,
-        says: () => ({ ...this.pictureOf(item), fields }),
+        says: () => ({ ...pictures, fields }),
       })),
     );
   }
@@ -108,13 +115,14 @@ export class Assembling {
   /** Cuts a part out of an item. @returns the new item */
   async cut(item: Item, title: string, kind: Kind, codec: TwinCodec, cut: Cut): Promise<ItemId | null> {
     const { fromSeconds, toSeconds, ...fades } = cut;
+    const pictures = await this.picturesOf(item);
     const made = await this.make('Cut a part', codec, [
       {
         name: title,
         parts: [{ item, part: { item: item.id, fromSeconds, toSeconds } }],
         kind,
         ...fades,
-        says: () => ({ ...this.pictureOf(item), fields: partFields(item, title) }),
+        says: () => ({ ...pictures, fields: partFields(item, title) }),
       },
     ]);
     return made[0] ?? null;
@@ -142,9 +150,18 @@ export class Assembling {
     );
   }
 
-  /** The picture that was chosen for an item goes along. */
-  private pictureOf({ edits }: Item): Overlay {
-    return edits.pictures ? { pictures: edits.pictures } : {};
+  /** The pictures of an item go along: those that were chosen, else its file's own front. */
+  private async picturesOf(item: Item): Promise<Overlay> {
+    const { pictures } = item.edits;
+    if (pictures) return { pictures };
+    const own = frontPicture(item);
+    try {
+      const blob = own && (await this.pictures.of(item, own.index));
+      return blob ? { pictures: { front: await this.pictures.keep(blob, null) } } : {};
+    } catch {
+      // One that cannot be shown goes along with nothing; a file that cannot be opened is told of when it is joined.
+      return {};
+    }
   }
 
   /** @param known whose file is made again */

@@ -26,7 +26,7 @@
 
 {#if joins || (one && isSound(one))}
   <section>
-    <h3>Make something else of {one ? 'it' : 'them'}?</h3>
+    <h3>What can you make of {one ? 'it' : 'them'}?</h3>
     {#if made}
       {@const source = library.find(sources[0]!)}
       <p class:odd={!isFresh}>
@@ -60,15 +60,6 @@
 {#if sheet}<MakeSheet {items} what={sheet} onclose={() => (sheet = null)} />{/if}
 
 <style>
-  section {
-    padding: 12px 16px;
-    border-bottom: 1px solid var(--rule);
-    font-size: var(--t-read);
-  }
-  h3 {
-    font-size: var(--t-sub);
-    margin-bottom: 6px;
-  }
   .acts {
     display: flex;
     flex-wrap: wrap;

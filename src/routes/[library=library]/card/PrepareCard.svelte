@@ -148,12 +148,12 @@
     min-height: 0;
     overflow-y: auto;
   }
-  section {
+  .body :global(section) {
     padding: 12px 16px;
     border-bottom: 1px solid var(--rule);
     font-size: var(--t-read);
   }
-  h3 {
+  .body :global(h3) {
     font-size: var(--t-sub);
     margin-bottom: 6px;
   }

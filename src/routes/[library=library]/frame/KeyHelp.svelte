@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sheet from '$lib/ui/Sheet.svelte';
   import { Dialog } from 'bits-ui';
   import { STATIONS } from './stations';
 
@@ -26,21 +27,15 @@
   ];
 </script>
 
-<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
-  <Dialog.Portal>
-    <Dialog.Overlay class="veil" />
-    <Dialog.Content class="sheet">
-      <Dialog.Title class="sheet-title">Keys</Dialog.Title>
-      <dl>
-        {#each KEYS as [key, does] (key)}
-          <dt><span class="key">{key}</span></dt>
-          <dd>{does}</dd>
-        {/each}
-      </dl>
-      <Dialog.Close class="btn">Close</Dialog.Close>
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+<Sheet title="Keys" {onclose}>
+  <dl>
+    {#each KEYS as [key, does] (key)}
+      <dt><span class="key">{key}</span></dt>
+      <dd>{does}</dd>
+    {/each}
+  </dl>
+  <Dialog.Close class="btn">Close</Dialog.Close>
+</Sheet>
 
 <style>
   dl {

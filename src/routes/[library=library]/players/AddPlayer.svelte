@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sheet from '$lib/ui/Sheet.svelte';
   import { Dialog } from 'bits-ui';
   import { parseJson } from '$lib/core/json';
   import { KINDS, KIND_FACTS, type Kind } from '$lib/core/kinds';
@@ -103,111 +104,102 @@
   }
 </script>
 
-<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
-  <Dialog.Portal>
-    <Dialog.Overlay class="veil" />
-    <Dialog.Content class="sheet">
-      <Dialog.Title class="sheet-title">Add a player</Dialog.Title>
-      {#each players.off() as player (player.id)}
-        <p class="back">
-          {player.name ?? rulebookOf(player).name} was taken off.
-          <button
-            class="act"
-            onclick={() => {
-              onclose();
-              void players.bringBack(player);
-            }}>Bring it back</button
-          >
-        </p>
-      {/each}
-      <form onsubmit={add}>
-        <fieldset>
-          <legend>Which rulebook does it go by?</legend>
-          {#each Object.values(RULEBOOKS) as one (one.id)}
-            <label
-              ><input type="radio" name="source" value={one.id} bind:group={source} /> as {one.name}
-              <span class="quiet">{one.about}</span></label
-            >
-          {/each}
-          <label><input type="radio" name="source" value="file" bind:group={source} /> from a JSON file</label
-          >
-          {#if source === 'file'}
-            <input
-              type="file"
-              accept=".json,application/json"
-              aria-label="Rulebook file"
-              onchange={(event) => bring(event.currentTarget.files?.[0])}
-            />
-            {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
-            {#if brought}<p class="quiet">{brought.name}: {brought.about}</p>{/if}
-          {/if}
-        </fieldset>
-        <label class="field"
-          >What is it called?
-          <input class="input" maxlength="60" bind:value={name} placeholder={suggested} /></label
+<Sheet title="Add a player" {onclose}>
+  {#each players.off() as player (player.id)}
+    <p class="back">
+      {player.name ?? rulebookOf(player).name} was taken off.
+      <button
+        class="act"
+        onclick={() => {
+          onclose();
+          void players.bringBack(player);
+        }}>Bring it back</button
+      >
+    </p>
+  {/each}
+  <form onsubmit={add}>
+    <fieldset>
+      <legend>Which rulebook does it go by?</legend>
+      {#each Object.values(RULEBOOKS) as one (one.id)}
+        <label
+          ><input type="radio" name="source" value={one.id} bind:group={source} /> as {one.name}
+          <span class="quiet">{one.about}</span></label
         >
-        <fieldset>
-          <legend>What is it to have?</legend>
-          <div class="kinds">
-            {#each taken as kind (kind)}
-              <label
-                ><input type="checkbox" checked={chosenKinds.includes(kind)} onchange={() => toggle(kind)} />
-                {KIND_FACTS[kind].many}</label
-              >
-            {/each}
-          </div>
-          <label class="field"
-            >only where these words are found
-            <input class="input" bind:value={text} placeholder="all of them" /></label
+      {/each}
+      <label><input type="radio" name="source" value="file" bind:group={source} /> from a JSON file</label>
+      {#if source === 'file'}
+        <input
+          type="file"
+          accept=".json,application/json"
+          aria-label="Rulebook file"
+          onchange={(event) => bring(event.currentTarget.files?.[0])}
+        />
+        {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
+        {#if brought}<p class="quiet">{brought.name}: {brought.about}</p>{/if}
+      {/if}
+    </fieldset>
+    <label class="field"
+      >What is it called?
+      <input class="input" maxlength="60" bind:value={name} placeholder={suggested} /></label
+    >
+    <fieldset>
+      <legend>What is it to have?</legend>
+      <div class="kinds">
+        {#each taken as kind (kind)}
+          <label
+            ><input type="checkbox" checked={chosenKinds.includes(kind)} onchange={() => toggle(kind)} />
+            {KIND_FACTS[kind].many}</label
           >
-        </fieldset>
-        {#if namesBeside.length > 0}
-          <fieldset>
-            <legend>What goes beside its files?</legend>
-            {#each namesBeside as { rules, name: called }, index (index)}
-              <div class="beside">
-                <label
-                  ><input
-                    type="checkbox"
-                    checked={called !== null}
-                    onchange={() =>
-                      (beside = new Map(beside).set(index, called === null ? usualName(rules) : null))}
-                  />
-                  {besideWords(rules)}</label
-                >
-                <input
-                  class="input path"
-                  aria-label="Name of {besideWords(rules)}"
-                  disabled={called === null}
-                  value={called ?? ''}
-                  oninput={(event) => (beside = new Map(beside).set(index, event.currentTarget.value))}
-                />
-              </div>
-            {/each}
-            {#if trouble && source !== 'file'}<p class="wrong" role="alert">{trouble}</p>{/if}
-          </fieldset>
-        {/if}
-        {#if free.length > 0}<label class="field"
-            >Where is it?
-            <select class="select" bind:value={device}>
-              <option value="">only a folder or a ZIP is made for it</option>
-              {#each free as id (id)}
-                <option value={id}>the device {RULEBOOKS[id as keyof typeof RULEBOOKS].name}</option>
-              {/each}
-            </select></label
-          >{:else}
-          <p class="quiet">
-            Every device of the house has its player: a folder or a ZIP is made for this one.
-          </p>
-        {/if}
-        <div class="acts">
-          <button class="btn btn-primary" disabled={!rulebook || chosenKinds.length === 0}>Add it</button>
-          <Dialog.Close class="btn" type="button">Cancel</Dialog.Close>
-        </div>
-      </form>
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+        {/each}
+      </div>
+      <label class="field"
+        >only where these words are found
+        <input class="input" bind:value={text} placeholder="all of them" /></label
+      >
+    </fieldset>
+    {#if namesBeside.length > 0}
+      <fieldset>
+        <legend>What goes beside its files?</legend>
+        {#each namesBeside as { rules, name: called }, index (index)}
+          <div class="beside">
+            <label
+              ><input
+                type="checkbox"
+                checked={called !== null}
+                onchange={() =>
+                  (beside = new Map(beside).set(index, called === null ? usualName(rules) : null))}
+              />
+              {besideWords(rules)}</label
+            >
+            <input
+              class="input path"
+              aria-label="Name of {besideWords(rules)}"
+              disabled={called === null}
+              value={called ?? ''}
+              oninput={(event) => (beside = new Map(beside).set(index, event.currentTarget.value))}
+            />
+          </div>
+        {/each}
+        {#if trouble && source !== 'file'}<p class="wrong" role="alert">{trouble}</p>{/if}
+      </fieldset>
+    {/if}
+    {#if free.length > 0}<label class="field"
+        >Where is it?
+        <select class="select" bind:value={device}>
+          <option value="">only a folder or a ZIP is made for it</option>
+          {#each free as id (id)}
+            <option value={id}>the device {RULEBOOKS[id as keyof typeof RULEBOOKS].name}</option>
+          {/each}
+        </select></label
+      >{:else}
+      <p class="quiet">Every device of the house has its player: a folder or a ZIP is made for this one.</p>
+    {/if}
+    <div class="acts">
+      <button class="btn btn-primary" disabled={!rulebook || chosenKinds.length === 0}>Add it</button>
+      <Dialog.Close class="btn" type="button">Cancel</Dialog.Close>
+    </div>
+  </form>
+</Sheet>
 
 <style>
   .beside {

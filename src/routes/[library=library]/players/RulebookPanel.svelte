@@ -4,6 +4,7 @@
   import { FORMAT_NAMES } from '$lib/core/items';
   import { readRulebook } from '$lib/core/rulebooks';
   import type { PlayerDesk } from '$lib/state/player/desk.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
   import { diskWords, placeWords, tagWords, takeWords } from '$lib/ui/words/rulebook-words';
   import { download } from '$lib/io/download';
 
@@ -52,68 +53,62 @@
     );
 </script>
 
-<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
-  <Dialog.Portal>
-    <Dialog.Overlay class="veil" />
-    <Dialog.Content class="sheet wide">
-      <Dialog.Title class="sheet-title">The rulebook of {desk.name}</Dialog.Title>
-      <div class="views" role="group" aria-label="How it is shown">
-        <button class="act" aria-pressed={view === 'words'} onclick={() => (view = 'words')}>in words</button>
-        <button class="act" aria-pressed={view === 'json'} onclick={() => (view = 'json')}>as JSON</button>
-        <button class="act end" onclick={save}>Save it as a file</button>
-        {#if isOwn}<button class="act" onclick={putBack}>Put back as it came</button>{/if}
-      </div>
-      {#if view === 'words'}
-        <dl>
-          <dt>It plays</dt>
-          <dd>
-            <ul>
-              {#each rulebook.takes as take, index (index)}<li>{takeWords(take, FORMAT_NAMES)}</li>{/each}
-            </ul>
-          </dd>
-          <dt>Where it looks</dt>
-          <dd>
-            <ul>
-              {#each rulebook.places as place (place.folder + place.pattern)}
-                {@const words = placeWords(place)}
-                <li>
-                  {words.what} <span class="path">{words.path}</span> <span class="quiet">{words.how}</span>
-                </li>
-              {/each}
-            </ul>
-          </dd>
-          <dt>What goes beside</dt>
-          <dd>
-            {#if rulebook.beside.length === 0}nothing{/if}
-            <ul>
-              {#each rulebook.beside as one, index (index)}
-                <li>
-                  {#if one.type === 'picture'}<span class="path">{one.name}</span> in each {one.of}, at least {one.minPixels}
-                    pixels{one.square ? ', square' : ''}
-                  {:else}a sidecar <span class="path">.{one.extension}</span> with {one.elements
-                      .map(({ name }) => name)
-                      .join(', ')}{/if}
-                </li>
-              {/each}
-            </ul>
-          </dd>
-          <dt>What its disk takes</dt>
-          <dd>{diskWords(rulebook).join('; ')}</dd>
-          <dt>What it reads of tags</dt>
-          <dd>{tagWords(rulebook).join('; ')}</dd>
-        </dl>
-      {:else}
-        <textarea class="path" rows="22" spellcheck="false" aria-label="Rulebook as JSON" bind:value={text}
-        ></textarea>
-        {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
-      {/if}
-      <div class="acts">
-        {#if view === 'json'}<button class="btn btn-primary" onclick={apply}>Go by this</button>{/if}
-        <Dialog.Close class="btn">Close</Dialog.Close>
-      </div>
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+<Sheet title="The rulebook of {desk.name}" wide {onclose}>
+  <div class="views" role="group" aria-label="How it is shown">
+    <button class="act" aria-pressed={view === 'words'} onclick={() => (view = 'words')}>in words</button>
+    <button class="act" aria-pressed={view === 'json'} onclick={() => (view = 'json')}>as JSON</button>
+    <button class="act end" onclick={save}>Save it as a file</button>
+    {#if isOwn}<button class="act" onclick={putBack}>Put back as it came</button>{/if}
+  </div>
+  {#if view === 'words'}
+    <dl>
+      <dt>It plays</dt>
+      <dd>
+        <ul>
+          {#each rulebook.takes as take, index (index)}<li>{takeWords(take, FORMAT_NAMES)}</li>{/each}
+        </ul>
+      </dd>
+      <dt>Where it looks</dt>
+      <dd>
+        <ul>
+          {#each rulebook.places as place (place.folder + place.pattern)}
+            {@const words = placeWords(place)}
+            <li>
+              {words.what} <span class="path">{words.path}</span> <span class="quiet">{words.how}</span>
+            </li>
+          {/each}
+        </ul>
+      </dd>
+      <dt>What goes beside</dt>
+      <dd>
+        {#if rulebook.beside.length === 0}nothing{/if}
+        <ul>
+          {#each rulebook.beside as one, index (index)}
+            <li>
+              {#if one.type === 'picture'}<span class="path">{one.name}</span> in each {one.of}, at least {one.minPixels}
+                pixels{one.square ? ', square' : ''}
+              {:else}a sidecar <span class="path">.{one.extension}</span> with {one.elements
+                  .map(({ name }) => name)
+                  .join(', ')}{/if}
+            </li>
+          {/each}
+        </ul>
+      </dd>
+      <dt>What its disk takes</dt>
+      <dd>{diskWords(rulebook).join('; ')}</dd>
+      <dt>What it reads of tags</dt>
+      <dd>{tagWords(rulebook).join('; ')}</dd>
+    </dl>
+  {:else}
+    <textarea class="path" rows="22" spellcheck="false" aria-label="Rulebook as JSON" bind:value={text}
+    ></textarea>
+    {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
+  {/if}
+  <div class="acts">
+    {#if view === 'json'}<button class="btn btn-primary" onclick={apply}>Go by this</button>{/if}
+    <Dialog.Close class="btn">Close</Dialog.Close>
+  </div>
+</Sheet>
 
 <style>
   .views {

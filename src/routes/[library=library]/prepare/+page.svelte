@@ -70,7 +70,7 @@
 {:else if prepare.panel === 'cut' && only}
   {#key only.id}<CutPanel item={only} onclose={() => (prepare.panel = null)} />{/key}
 {:else if prepare.panel === 'tracks'}
-  <TracksPanel items={chosen} onclose={() => (prepare.panel = null)} />
+  <TracksPanel onclose={() => (prepare.panel = null)} />
 {:else}
   <div class="title">
     <h1>Prepare</h1>

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { Dialog } from 'bits-ui';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import type { Item } from '$lib/core/items';
@@ -9,6 +8,7 @@
   import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
   import { HAND_PATTERNS, codecFacts, handRulebook, plainWishes } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { problemWords } from '$lib/ui/words/pattern-words';
   import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
@@ -65,90 +65,63 @@
   }
 </script>
 
-<Dialog.Root open onOpenChange={(open) => !open && onclose()}>
-  <Dialog.Portal>
-    <Dialog.Overlay class="veil" />
-    <Dialog.Content class="sheet">
-      <Dialog.Title class="sheet-title">Convert {counted(items.length, 'item')}</Dialog.Title>
-      <form onsubmit={convert}>
-        <label
-          ><span>recipe</span>
-          <select class="select" bind:value={by}>
-            {#each library.recipes as { id, name: own, wishes: wished } (id)}<option value={id}
-                >{own}: {wishesWords(wished)}</option
-              >{/each}
-            {#each TWIN_CODECS as codec (codec)}<option value={codec}
-                >{CODEC_LABELS[codec]}, {codecFacts(codec).lossless ? 'lossless' : 'standard quality'}</option
-              >{/each}
-          </select></label
-        >
-        <label
-          ><span>file names</span>
-          <select
-            class="select"
-            value={HAND_PATTERNS.find((one) => one === pattern) ?? ''}
-            onchange={(event) => (pattern = event.currentTarget.value || pattern)}
-          >
-            {#each HAND_PATTERNS as one, index (one)}<option value={one}>{PATTERN_WORDS[index]}</option
-              >{/each}
-            <option value="">custom pattern</option>
-          </select></label
-        >
-        <label
-          ><span>pattern</span>
-          <input type="text" class="input path" aria-invalid={problem !== null} bind:value={pattern} /></label
-        >
-        <fieldset>
-          <legend>destination</legend>
-          <label
-            ><input type="radio" bind:group={where} value="folder" /> a folder, chosen before the run</label
-          >
-          <label><input type="radio" bind:group={where} value="zip" /> a ZIP</label>
-        </fieldset>
-        <label
-          ><span>name</span>
-          <input type="text" class="input" maxlength="200" placeholder={suggested} bind:value={name} /></label
-        >
-        <p class="quiet">
-          This adds a destination to Players. Its rehearsal shows every file name before anything is written,
-          and you can take the run back. Run it again later to bring it up to date. Files that are in this
-          format already are copied as they are. Originals stay unchanged.
-        </p>
-        {#if problem}<p class="wrong" role="alert">{problem}</p>{/if}
-        {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
-        <div class="acts">
-          <button type="submit" class="btn btn-primary" disabled={problem !== null}
-            >Convert {counted(items.length, 'item')}</button
-          >
-          <button type="button" class="btn" onclick={onclose}>Cancel</button>
-        </div>
-      </form>
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+<Sheet title="Convert {counted(items.length, 'item')}" {onclose}>
+  <form class="rows" onsubmit={convert}>
+    <label
+      ><span>recipe</span>
+      <select class="select" bind:value={by}>
+        {#each library.recipes as { id, name: own, wishes: wished } (id)}<option value={id}
+            >{own}: {wishesWords(wished)}</option
+          >{/each}
+        {#each TWIN_CODECS as codec (codec)}<option value={codec}
+            >{CODEC_LABELS[codec]}, {codecFacts(codec).lossless ? 'lossless' : 'standard quality'}</option
+          >{/each}
+      </select></label
+    >
+    <label
+      ><span>file names</span>
+      <select
+        class="select"
+        value={HAND_PATTERNS.find((one) => one === pattern) ?? ''}
+        onchange={(event) => (pattern = event.currentTarget.value || pattern)}
+      >
+        {#each HAND_PATTERNS as one, index (one)}<option value={one}>{PATTERN_WORDS[index]}</option>{/each}
+        <option value="">custom pattern</option>
+      </select></label
+    >
+    <label
+      ><span>pattern</span>
+      <input type="text" class="input path" aria-invalid={problem !== null} bind:value={pattern} /></label
+    >
+    <fieldset>
+      <legend>destination</legend>
+      <label><input type="radio" bind:group={where} value="folder" /> a folder, chosen before the run</label>
+      <label><input type="radio" bind:group={where} value="zip" /> a ZIP</label>
+    </fieldset>
+    <label
+      ><span>name</span>
+      <input type="text" class="input" maxlength="200" placeholder={suggested} bind:value={name} /></label
+    >
+    <p class="quiet">
+      This adds a destination to Players. Its rehearsal shows every file name before anything is written, and
+      you can take the run back. Run it again later to bring it up to date. Files that are in this format
+      already are copied as they are. Originals stay unchanged.
+    </p>
+    {#if problem}<p class="wrong" role="alert">{problem}</p>{/if}
+    {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
+    <div class="acts">
+      <button type="submit" class="btn btn-primary" disabled={problem !== null}
+        >Convert {counted(items.length, 'item')}</button
+      >
+      <button type="button" class="btn" onclick={onclose}>Cancel</button>
+    </div>
+  </form>
+</Sheet>
 
 <style>
-  form {
-    display: grid;
-    gap: 8px;
-  }
-  form > label {
-    display: grid;
-    grid-template-columns: 110px minmax(0, 1fr);
-    align-items: center;
-    gap: 8px;
-  }
-  label span,
-  legend {
-    color: var(--ink-2);
-  }
   fieldset label {
     display: flex;
     gap: 6px;
-  }
-  .acts {
-    display: flex;
-    gap: 8px;
   }
   .wrong {
     color: var(--blocks-ink);

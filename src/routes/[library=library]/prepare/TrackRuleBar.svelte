@@ -76,7 +76,9 @@
       }
     />no audio description</label
   >
-  <button class="btn" disabled={disabled || wrong.length > 0}>Apply to {counted(count, 'file')}</button>
+  <button class="btn" disabled={disabled || wrong.length > 0}
+    >Apply to {count > 1 ? 'all ' : ''}{counted(count, 'file')}</button
+  >
 </form>
 {#if wrong.length > 0}<p class="wrong" role="alert">
     {wrong.map((one) => `“${one}”`).join(', ')}: not a language. Use codes such as en, nb or pt-BR.

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { allTracksOf, editContent, keptTracks, titleOf, type Item } from '$lib/core/items';
+  import { untrack } from 'svelte';
+  import { allTracksOf, editContent, keptTracks, titleOf, type Item, type ItemId } from '$lib/core/items';
   import { ALL_TRACKS, ruledTracks, type TrackRule } from '$lib/core/rewrite';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
@@ -11,19 +12,32 @@
   import TrackTable from './TrackTable.svelte';
 
   /** Tracks inside files: which stay, what they are called, and one rule for many files. */
-  let { items, onclose }: { items: readonly Item[]; onclose: () => void } = $props();
+  let { onclose }: { onclose: () => void } = $props();
   const session = getSession();
-  const { library } = session;
+  const { library, scope, selection } = session;
 
+  interface Row {
+    readonly key: ItemId;
+  }
+
+  const NO_ITEM = '' as ItemId;
   let rule = $state.raw<TrackRule>(ALL_TRACKS);
-  let cursor = $state<string | null>(null);
-  /** Those with the most tracks first: there is most to choose from. */
-  const rows = $derived(
-    items
-      .flatMap((item) => (item.file.tracks ? [{ key: item.id as string, item }] : []))
-      .sort((a, b) => (b.item.file.tracks?.length ?? 0) - (a.item.file.tracks?.length ?? 0)),
-  );
-  const open = $derived(rows.find(({ key }) => key === cursor) ?? rows[0] ?? null);
+  let cursor = $state<ItemId | null>(null);
+  /** Which items are looked through, and those of them that have several tracks: an edit changes neither. */
+  let known: { readonly of: readonly unknown[]; readonly rows: readonly Row[] } | null = null;
+
+  /** Of the selection, else of the scope; those with the most tracks first: there is most to choose from. */
+  const rows = $derived.by(() => {
+    const of = [selection.ids, scope.scope, scope.building, library.items.length];
+    if (known?.of.every((one, index) => one === of[index])) return known.rows;
+    const items = untrack(() => (selection.ids.size > 0 ? selection.items : scope.items));
+    const found = items
+      .flatMap(({ id, file }) => (file.tracks ? [{ key: id, count: file.tracks.length }] : []))
+      .sort((a, b) => b.count - a.count);
+    known = { of, rows: found };
+    return known.rows;
+  });
+  const open = $derived(library.find(rows.find(({ key }) => key === cursor)?.key ?? rows[0]?.key ?? NO_ITEM));
   const isRuling = $derived(JSON.stringify(rule) !== JSON.stringify(ALL_TRACKS));
   const columns = 'minmax(160px, 1.4fr) minmax(150px, 1fr) minmax(150px, 1fr) 80px';
 
@@ -48,18 +62,10 @@
       : `${tracksWords(kept)} of ${trackCount(all.length)}`;
   }
 
-  const isLeftOut = (tracks: readonly { readonly id: number; readonly isLeftOut?: boolean }[]) =>
-    tracks.flatMap((track) => (track.isLeftOut ? track.id : [])).join();
-  /** What the rule makes otherwise than it is. */
-  const changing = $derived(
-    rows.filter(({ item }) => isLeftOut(ruledTracks(item.file, rule)) !== isLeftOut(item.edits.tracks ?? [])),
-  );
-
   function apply() {
-    library.act(
-      `Tracks of ${counted(changing.length, 'file')}`,
-      changing.map(({ item }) => item),
-      (item) => editContent(item, { tracks: ruledTracks(item.file, rule) }),
+    const items = library.findAll(rows.map(({ key }) => key));
+    library.act(`Tracks of ${counted(items.length, 'file')}`, items, (item) =>
+      editContent(item, { tracks: ruledTracks(item.file, rule) }),
     );
   }
 </script>
@@ -78,31 +84,27 @@
       </p>
     </section>
   {:else}
-    <TrackRuleBar
-      bind:rule
-      count={changing.length}
-      disabled={!library.mayWrite || changing.length === 0}
-      onapply={apply}
-    />
+    <TrackRuleBar bind:rule count={rows.length} disabled={!library.mayWrite} onapply={apply} />
     {#if rows.length > 1}
       <div class="files">
         <Ledger
           {rows}
-          cursor={open?.key ?? null}
+          cursor={open?.id ?? null}
           label="Files with several tracks"
           {columns}
           rowHeight={29}
-          isSelected={({ key }) => key === open?.key}
+          isSelected={({ key }) => key === open?.id}
           onpick={({ key }) => (cursor = key)}
         >
           {#snippet head()}<LedgerHeads
               heads={[{ name: 'File' }, { name: 'Now' }, { name: 'By the rule' }, { name: 'Saves' }]}
             />{/snippet}
-          {#snippet row({ item })}
-            {@const after = isRuling ? ruled(item) : null}
+          {#snippet row({ key })}
+            {@const item = library.find(key)}
+            {@const after = item && isRuling ? ruled(item) : null}
             <div class="cols">
-              <span class="cut" role="gridcell"><b>{titleOf(item)}</b></span>
-              <span class="cut" role="gridcell">{nowWords(item)}</span>
+              <span class="cut" role="gridcell"><b>{item ? titleOf(item) : ''}</b></span>
+              <span class="cut" role="gridcell">{item ? nowWords(item) : ''}</span>
               <span class="cut" role="gridcell">{after ? tracksWords(after.kept) : ''}</span>
               <span role="gridcell">{after?.saved ? bytes(after.saved) : ''}</span>
             </div>
@@ -110,7 +112,7 @@
         </Ledger>
       </div>
     {/if}
-    {#if open}{#key open.key}<TrackTable item={open.item} />{/key}{/if}
+    {#if open}{#key open.id}<TrackTable item={open} />{/key}{/if}
   {/if}
 </Panel>
 
