@@ -3,6 +3,7 @@ import type { Rulebook } from '../../src/lib/core/rulebooks';
 import {
   bytesMade,
   codecFacts,
+  isVideo,
   recipeForPlayer,
   type SoundRecipe,
   type Twin,
@@ -42,7 +43,7 @@ export function twinsFor(
   for (const rulebook of rulebooks) {
     const { format, size, facts } = item;
     const recipe = recipeForPlayer(rulebook, kind, { ...facts, format, size });
-    if (typeof recipe !== 'string') made.set(recipe.codec, twinBy(item, recipe));
+    if (typeof recipe !== 'string' && !isVideo(recipe)) made.set(recipe.codec, twinBy(item, recipe));
   }
   return [...made.values()];
 }

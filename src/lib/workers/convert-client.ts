@@ -1,4 +1,4 @@
-import type { SoundRecipe } from '$lib/core/twins';
+import type { TwinRecipe } from '$lib/core/twins';
 import type {
   AssembleRequest,
   AssembleResult,
@@ -45,8 +45,8 @@ export class ConvertClient {
     }
   }
 
-  /** Whether sounds can be encoded by a recipe here. @throws {WorkerError} */
-  canEncode(recipe: SoundRecipe): Promise<boolean> {
+  /** Whether files can be encoded by a recipe here. @throws {WorkerError} */
+  canEncode(recipe: TwinRecipe): Promise<boolean> {
     return this.client.ask({ type: 'canEncode', recipe });
   }
 

@@ -1,14 +1,14 @@
-import type { Facts, FormatId } from '$lib/core/items';
-import type { SoundRecipe, TwinFault, TwinId } from '$lib/core/twins';
+import type { Facts, FormatId, Track } from '$lib/core/items';
+import type { SoundRecipe, TwinFault, TwinId, TwinRecipe } from '$lib/core/twins';
 
 /** What a worker that converts is asked. */
 export type ConvertQuestion =
   | ConvertRequest
   | AssembleRequest
-  /** Whether sounds can be encoded by a recipe here. */
-  | { readonly type: 'canEncode'; readonly id: number; readonly recipe: SoundRecipe };
+  /** Whether files can be encoded by a recipe here. */
+  | { readonly type: 'canEncode'; readonly id: number; readonly recipe: TwinRecipe };
 
-/** Makes a twin of a file, in the browser's private file system, and checks it. Parts tell seconds that were heard. */
+/** Makes a twin of a file, in the browser's private file system, and checks it. Parts tell seconds that are done. */
 export interface ConvertRequest {
   readonly type: 'make';
   readonly id: number;
@@ -16,7 +16,7 @@ export interface ConvertRequest {
   readonly twin: TwinId;
   readonly file: Blob;
   readonly format: FormatId;
-  readonly recipe: SoundRecipe;
+  readonly recipe: TwinRecipe;
   /** Seconds that the original lasts, as far as it says. */
   readonly seconds: number;
   /** Whether it says so for certain: then all of them must decode. */
@@ -64,5 +64,12 @@ export type ConvertFailure =
   'noDecoder' | 'noEncoder' | 'undecodable' | 'full' | 'streams' | 'failed' | TwinFault;
 
 export type ConvertResult =
-  | { readonly type: 'made'; readonly size: number; readonly format: FormatId; readonly facts: Facts }
+  | {
+      readonly type: 'made';
+      readonly size: number;
+      readonly format: FormatId;
+      readonly facts: Facts;
+      /** Those of a container that holds several. */
+      readonly tracks?: readonly Track[];
+    }
   | { readonly type: 'failed'; readonly code: ConvertFailure; readonly detail: string };

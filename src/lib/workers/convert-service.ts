@@ -1,6 +1,17 @@
 import { cachedSource } from '$lib/core/bytes';
 import { Resampler, mixDown } from '$lib/core/sound';
-import { SoundMeter, codecFacts, faultOf, type HeardSound, type SoundRecipe } from '$lib/core/twins';
+import type { FormatId } from '$lib/core/items';
+import {
+  SoundMeter,
+  codecFacts,
+  faultOf,
+  isVideo,
+  pictureFaultOf,
+  type HeardSound,
+  type SoundRecipe,
+  type TwinRecipe,
+  type VideoRecipe,
+} from '$lib/core/twins';
 import { readMedia } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
@@ -9,6 +20,13 @@ import { MOST_MISSED, assemble, spread, type Assembled } from './converting/asse
 import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
+import {
+  canEncodePicture,
+  convertVideo,
+  countPictures,
+  glimpsesOf,
+  type SeenVideo,
+} from './converting/video';
 import { createTwinFile, dropTwinFile } from '$lib/io/twin-files';
 import type {
   AssembleRequest,
@@ -20,6 +38,8 @@ import type {
 } from './convert-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
+/** Seconds that a last picture may be shown, which not every container says. */
+const LAST_SHOWN = 1;
 /** Milliseconds between two words of progress. */
 const TOLD_EVERY = 200;
 
@@ -28,13 +48,30 @@ export function serveConverting(port: Port): void {
   serveAnswers<ConvertQuestion, number>(port, (request, tellHeard) => {
     switch (request.type) {
       case 'make':
-        return orFailed(request, () => make(request, tellHeard));
+        return orFailed(request, () => make(request, now(tellHeard)));
       case 'assemble':
-        return orFailed(request, () => makeOne(request, tellHeard));
+        return orFailed(request, () => makeOne(request, now(tellHeard)));
       case 'canEncode':
-        return canEncode(request.recipe);
+        return isEncoded(request.recipe);
     }
   });
+}
+
+async function isEncoded(recipe: TwinRecipe): Promise<boolean> {
+  if (!isVideo(recipe)) return canEncode(recipe);
+  const { picture, sound } = recipe;
+  return (!picture || (await canEncodePicture(picture))) && (!sound || (await canEncode(sound)));
+}
+
+/** Tells now and then. */
+function now(tell: (seconds: number) => void): (seconds: number) => void {
+  let told = performance.now();
+  return (seconds) => {
+    const time = performance.now();
+    if (time - told < TOLD_EVERY) return;
+    told = time;
+    tell(seconds);
+  };
 }
 
 /** Something that ends one file, and never the queue. */
@@ -77,18 +114,12 @@ async function makeOne(
 ): Promise<AssembleResult> {
   const handle = await createTwinFile(library, twin);
   const access = await handle.createSyncAccessHandle();
-  let told = performance.now();
   let assembled: Assembled;
   try {
     const bits = recipe.mostBits ?? 16;
     const writer = await openWriter(recipe, { seconds, bits, dithers: true }, sinkInto(access));
     try {
-      assembled = await assemble(parts, recipe, fades, seconds, writer, (heard) => {
-        const now = performance.now();
-        if (now - told < TOLD_EVERY) return;
-        told = now;
-        tellHeard(heard);
-      });
+      assembled = await assemble(parts, recipe, fades, seconds, writer, tellHeard);
     } catch (error) {
       await writer.cancel().catch(() => undefined);
       throw error;
@@ -109,8 +140,62 @@ function codeOf(error: unknown): ConvertFailure {
   return isFull ? 'full' : 'failed';
 }
 
-async function make(
-  { library, twin, file, format, recipe, seconds, isWhole }: ConvertRequest,
+/** Makes what a recipe asks for, and looks at what was made. */
+async function make(request: ConvertRequest, tell: (seconds: number) => void): Promise<ConvertResult> {
+  const { recipe } = request;
+  return isVideo(recipe) ? makeVideo(request, recipe, tell) : makeSound(request, recipe, tell);
+}
+
+async function makeVideo(
+  { library, twin, file, seconds, isWhole }: ConvertRequest,
+  recipe: VideoRecipe,
+  tell: (seconds: number) => void,
+): Promise<ConvertResult> {
+  const handle = await createTwinFile(library, twin);
+  const access = await handle.createSyncAccessHandle();
+  let seen: SeenVideo;
+  try {
+    seen = await convertVideo(file, recipe, sinkInto(access), tell);
+  } finally {
+    access.close();
+  }
+  if (isWhole && seen.end < seconds - LAST_SHOWN)
+    throw new ConvertError(
+      'undecodable',
+      `${seen.end.toFixed(1)} of ${seconds.toFixed(1)} seconds are there`,
+    );
+  return checkVideo(await handle.getFile(), file, recipe, seen);
+}
+
+/** Looks at, and listens to, what was made. @throws {ConvertError} where it is not what was asked for */
+async function checkVideo(
+  made: File,
+  original: Blob,
+  { container, picture, sound }: VideoRecipe,
+  seen: SeenVideo,
+): Promise<ConvertResult> {
+  const { facts, format, file } = await readMedia(cachedSource(blobSource(made)), `twin.${container}`);
+  const shown = facts.streams.find(({ type }) => type === 'picture');
+  if (picture && (shown?.width !== picture.width || shown.height !== picture.height))
+    throw new ConvertError('streams', `it has ${shown?.width}×${shown?.height} pixels`);
+  if (picture) {
+    const [before, after] = [await glimpsesOf(original, false), await glimpsesOf(made, true)];
+    const fault = pictureFaultOf(before.pictures, after.pictures, after.seconds - before.seconds);
+    if (fault)
+      throw new ConvertError(fault, `${before.seconds.toFixed(3)} s became ${after.seconds.toFixed(3)} s`);
+  } else {
+    const packets = await countPictures(made);
+    if (packets !== seen.packets)
+      throw new ConvertError('length', `${packets} of ${seen.packets} pictures are in it`);
+  }
+  if (sound && seen.heard) await checkSound(made, format, seen.heard);
+  const { tracks } = file;
+  return { type: 'made', size: made.size, format, facts, ...(tracks && { tracks }) };
+}
+
+async function makeSound(
+  { library, twin, file, format, seconds, isWhole }: ConvertRequest,
+  recipe: SoundRecipe,
   tellHeard: (seconds: number) => void,
 ): Promise<ConvertResult> {
   const handle = await createTwinFile(library, twin);
@@ -149,15 +234,11 @@ async function pour(
     source.sampleRate === sampleRate
       ? null
       : Array.from({ length: channels }, () => new Resampler(source.sampleRate, sampleRate));
-  let told = performance.now();
   try {
     for await (const samples of decoded(source)) {
       meter.feed(samples);
       const mixed = spread(mixDown(samples, channels), channels);
       await writer.add(resamplers ? resamplers.map((one, channel) => one.feed(mixed[channel]!)) : mixed);
-      const now = performance.now();
-      if (now - told < TOLD_EVERY) continue;
-      told = now;
       tellHeard(meter.seconds);
     }
     if (resamplers) await writer.add(resamplers.map((one) => one.end()));
@@ -189,6 +270,12 @@ async function check(made: File, recipe: SoundRecipe, original: HeardSound): Pro
   const [stream] = facts.streams;
   if (stream?.sampleRate !== recipe.sampleRate || stream.channels !== recipe.channels)
     throw new ConvertError('streams', `it has ${stream?.sampleRate} Hz and ${stream?.channels} channels`);
+  await checkSound(made, format, original);
+  return { type: 'made', size: made.size, format, facts };
+}
+
+/** @throws {ConvertError} where its first sound is another one */
+async function checkSound(made: File, format: FormatId, original: HeardSound): Promise<void> {
   const source = await openSound(made, format);
   try {
     const meter = new SoundMeter(source.sampleRate);
@@ -200,5 +287,4 @@ async function check(made: File, recipe: SoundRecipe, original: HeardSound): Pro
   } finally {
     source.end();
   }
-  return { type: 'made', size: made.size, format, facts };
 }

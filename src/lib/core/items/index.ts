@@ -59,7 +59,7 @@ export type { Chapter, ChapterPicture } from './chapters';
 export { cleanLine, sameTimed } from './timed-words';
 export type { TimedLine, TimedWord } from './timed-words';
 export type { Cue } from './cues';
-export { TRACK_FLAGS, editedTracks, isAnotherSet, keptTracks, newTrackId } from './tracks';
+export { TRACK_FLAGS, editedTracks, isAnotherSet, keptTracks, newTrackId, trimmedTracks } from './tracks';
 export type { EditedTrack, Track, TrackEdit, TrackFlag, TrackFlags } from './tracks';
 export { keptStreams, languagesOf } from './kept-streams';
 export { PICTURE_ROLES, codeOfRole } from './pictures';

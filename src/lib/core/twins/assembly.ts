@@ -15,7 +15,8 @@ import {
 import type { TwinCodec } from '../rulebooks';
 import { toMilliseconds } from '../timing';
 import { codecFacts } from './codecs';
-import { SPOKEN, isLosslessSound, rateFor } from './for-player';
+import { SPOKEN, isLosslessSound } from './for-player';
+import { rateFor } from './rates';
 import type { SoundRecipe } from './recipe';
 
 /** Whether the items that a file was made from are still what they were. */

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { SoundMeter, faultOf, type HeardSound } from './check';
+import { SoundMeter, faultOf, pictureFaultOf, type HeardSound } from './check';
 
 const heard: HeardSound = { seconds: 200, peak: 0.9, cutOff: 0, fingerprint: null };
 const print = (seed: number) =>
@@ -39,4 +39,18 @@ test('a sound is heard in whatever pieces it comes', () => {
   };
   expect(meter(3000)).toEqual({ seconds: 3, peak: 1, cutOff: 2, fingerprint: null });
   expect(meter(2)).toEqual(meter(3000));
+});
+
+describe('pictures of a twin', () => {
+  const grey = (value: number) => Array.from({ length: 48 }, () => value);
+
+  test('may lose a little, and no more', () => {
+    expect(pictureFaultOf([grey(90), grey(10)], [grey(96), grey(4)], 0.04)).toBe(null);
+    expect(pictureFaultOf([grey(90), grey(200)], [grey(90), grey(0)], 0)).toBe('otherPicture');
+  });
+
+  test('are as many, and last as long', () => {
+    expect(pictureFaultOf([grey(90), grey(90)], [grey(90)], 0)).toBe('otherPicture');
+    expect(pictureFaultOf([grey(90)], [grey(90)], -0.1)).toBe('length');
+  });
 });

@@ -62,8 +62,8 @@ export class SoundMeter {
   }
 }
 
-/** What is wrong with a twin: it is shorter or longer, says nothing, is cut off more, or is another sound. */
-export type TwinFault = 'length' | 'silent' | 'cutOff' | 'otherSound';
+/** What is wrong with a twin: it is shorter or longer, says nothing, is cut off more, or is another sound or picture. */
+export type TwinFault = 'length' | 'silent' | 'cutOff' | 'otherSound' | 'otherPicture';
 
 /** Seconds by which a twin may last longer or shorter. */
 const LENGTH_APART = 0.05;
@@ -82,4 +82,29 @@ export function faultOf(original: HeardSound, twin: HeardSound): TwinFault | nul
   const apart =
     original.fingerprint && twin.fingerprint ? soundDistance(original.fingerprint, twin.fingerprint) : null;
   return apart !== null && apart > SAME_SOUND ? 'otherSound' : null;
+}
+
+/** Of all light, the part by which pictures of one moment may differ: what encoders lose and moments beside each other do. */
+const MOST_LIGHT_APART = 0.1;
+
+/**
+ * What is wrong with a twin's pictures; null where nothing is.
+ * @param original pictures of some moments, each small and of as many bytes, and @param twin those of the same moments
+ * @param secondsApart by how much the one lasts longer than the other
+ */
+export function pictureFaultOf(
+  original: readonly ArrayLike<number>[],
+  twin: readonly ArrayLike<number>[],
+  secondsApart: number,
+): Extract<TwinFault, 'length' | 'otherPicture'> | null {
+  if (Math.abs(secondsApart) > LENGTH_APART) return 'length';
+  if (original.length !== twin.length) return 'otherPicture';
+  const isOther = original.some((picture, index) => lightApart(picture, twin[index]!) > MOST_LIGHT_APART);
+  return isOther ? 'otherPicture' : null;
+}
+
+function lightApart(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  let sum = 0;
+  for (let at = 0; at < a.length; at++) sum += Math.abs(a[at]! - (b[at] ?? 0));
+  return a.length === 0 ? 0 : sum / a.length / 255;
 }

@@ -7,6 +7,8 @@ export interface CodecFacts {
   readonly format: FormatId;
   /** Ending of its files, without a dot. */
   readonly ending: string;
+  /** As people call it. */
+  readonly called: string;
   /** As its files name it in their facts. */
   readonly named: string;
   readonly lossless: boolean;
@@ -29,6 +31,7 @@ export const CODECS: readonly CodecFacts[] = [
     codec: 'flac',
     format: 'flac',
     ending: 'flac',
+    called: 'FLAC',
     named: 'FLAC',
     lossless: true,
     rates: null,
@@ -40,6 +43,7 @@ export const CODECS: readonly CodecFacts[] = [
     codec: 'alac',
     format: 'mp4',
     ending: 'm4a',
+    called: 'ALAC',
     named: 'alac',
     lossless: true,
     rates: null,
@@ -51,6 +55,7 @@ export const CODECS: readonly CodecFacts[] = [
     codec: 'pcm',
     format: 'wav',
     ending: 'wav',
+    called: 'PCM',
     named: 'PCM',
     lossless: true,
     rates: null,
@@ -62,6 +67,7 @@ export const CODECS: readonly CodecFacts[] = [
     codec: 'opus',
     format: 'opus',
     ending: 'opus',
+    called: 'Opus',
     named: 'Opus',
     lossless: false,
     rates: [48_000],
@@ -73,6 +79,7 @@ export const CODECS: readonly CodecFacts[] = [
     codec: 'aac',
     format: 'mp4',
     ending: 'm4a',
+    called: 'AAC',
     named: 'mp4a',
     lossless: false,
     rates: UP_TO_48,
@@ -84,6 +91,7 @@ export const CODECS: readonly CodecFacts[] = [
     codec: 'mp3',
     format: 'mp3',
     ending: 'mp3',
+    called: 'MP3',
     named: 'MPEG 1 Layer 3',
     lossless: false,
     // Of MPEG-2.5, below 16 kHz, many players know nothing.

@@ -6,8 +6,9 @@ import type { FormatId, Stream } from '../items';
 import { readRulebook, refusalOf, type Rulebook } from '../rulebooks';
 import galley from '../../rulebooks/galley.json';
 import { codecFacts } from './codecs';
-import { rateFor, recipeForPlayer } from './for-player';
-import { bytesMade, recipeKey, type TwinSource } from './recipe';
+import { recipeForPlayer } from './for-player';
+import { rateFor } from './rates';
+import { bytesMade, isVideo, recipeKey, type TwinSource } from './recipe';
 
 const source = (
   format: FormatId,
@@ -71,7 +72,7 @@ describe('the recipe for a player', () => {
       ...film,
       streams: [...film.streams, { ...film.streams[0]!, type: 'picture' }],
     };
-    expect(recipeForPlayer(jukebox, 'song', seen)).toBe('picture');
+    expect(recipeForPlayer(jukebox, 'song', seen)).toBe('noPicture');
     expect(recipeForPlayer(jukebox, 'song', { ...film, streams: [] })).toBe('noSound');
     expect(recipeForPlayer(pocket, 'ringtone', source('flac'))).toBe('seconds');
     expect(recipeForPlayer(jukebox, 'film', source('flac'))).toBe('noCodec');
@@ -100,7 +101,7 @@ describe('the recipe for a player', () => {
         ({ format, codec, channels, sampleRate, seconds, size }, rulebook, kind) => {
           const file = source(format, { codec, channels, sampleRate }, { size, durationSeconds: seconds });
           const recipe = recipeForPlayer(rulebook, kind, file);
-          if (typeof recipe === 'string') return;
+          if (typeof recipe === 'string' || isVideo(recipe)) return;
           const { named, format: own } = codecFacts(recipe.codec);
           const stream: Stream = { ...file.streams[0]!, ...recipe, codec: named };
           const twin = { ...file, format: own, size: bytesMade(recipe, file), streams: [stream] };

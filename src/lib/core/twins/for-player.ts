@@ -3,13 +3,10 @@ import { isLossless } from '../items';
 import type { Kind } from '../kinds';
 import { refusalOf, takesOf, type Playable, type Rulebook, type Take, type TwinWishes } from '../rulebooks';
 import { CODECS, codecFacts, type CodecFacts } from './codecs';
-import { bytesMade, type SoundRecipe, type TwinSource } from './recipe';
-
-/**
- * Why nothing that a player takes can be made of a file: it holds moving pictures, or no sound; it lasts too long; it
- * would be too large whatever it is made to; or the player takes nothing that can be made.
- */
-export type Unmakeable = 'picture' | 'noSound' | 'seconds' | 'bytes' | 'noCodec';
+import { bytesMade, type SoundRecipe, type TwinRecipe, type TwinSource } from './recipe';
+import { rateFor } from './rates';
+import type { Unmakeable } from './unmakeable';
+import { videoRecipeForPlayer } from './video-for-player';
 
 /** Codecs that lose nothing, in containers whose name does not say so. */
 const LOSSLESS = /^(A_)?(ALAC|FLAC|PCM|sowt|twos|in24|in32|fl32)/i;
@@ -20,8 +17,12 @@ export const SPOKEN: ReadonlySet<Kind> = new Set<Kind>(['audiobook', 'podcast'])
  * else the best of what it takes. Nothing that has lost something is made larger than it is, and no rate goes up, but
  * where a codec knows no lower one.
  */
-export function recipeForPlayer(rulebook: Rulebook, kind: Kind, file: TwinSource): SoundRecipe | Unmakeable {
-  if (file.streams.some(({ type }) => type === 'picture')) return 'picture';
+export const recipeForPlayer = (rulebook: Rulebook, kind: Kind, file: TwinSource): TwinRecipe | Unmakeable =>
+  file.streams.some(({ type }) => type === 'picture')
+    ? videoRecipeForPlayer(rulebook, kind, file)
+    : soundRecipeForPlayer(rulebook, kind, file);
+
+function soundRecipeForPlayer(rulebook: Rulebook, kind: Kind, file: TwinSource): SoundRecipe | Unmakeable {
   const sound = file.streams.find(({ type }) => type === 'sound');
   if (!sound) return 'noSound';
   const loses = !isLosslessSound(file.format, sound);
@@ -81,21 +82,6 @@ function recipeFor(
   const wished = Math.min(good, Math.max(own, facts.bitrates[0] as number));
   const bitrate = facts.bitrates.findLast((one) => one <= wished && one <= fits);
   return bitrate === undefined ? 'bytes' : { ...plain, bitrate };
-}
-
-/**
- * The rate that keeps most of a sound: its own, else the highest below, and of those that are high enough for all that
- * is heard one that divides it evenly. Null where the player takes no rate that the codec has.
- */
-export function rateFor(own: number, rates: readonly number[] | null, highest: number): number | null {
-  const usual = rates ?? [
-    8000, 11_025, 16_000, 22_050, 32_000, 44_100, 48_000, 88_200, 96_000, 176_400, 192_000,
-  ];
-  if (own <= highest && (rates === null || rates.includes(own))) return own;
-  const allowed = usual.filter((rate) => rate <= highest);
-  const below = allowed.filter((rate) => rate < own);
-  const even = below.findLast((rate) => own % rate === 0 && rate >= 44_100);
-  return even ?? below.at(-1) ?? allowed[0] ?? null;
 }
 
 export const isLosslessSound = (format: FormatId, { codec }: Stream): boolean =>

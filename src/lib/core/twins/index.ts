@@ -1,9 +1,12 @@
 export { codecFacts } from './codecs';
 export type { CodecFacts } from './codecs';
-export { bytesMade, recipeKey } from './recipe';
-export type { SoundRecipe, TwinSource } from './recipe';
+export { bytesMade, effortOf, fileOf, isVideo, madeTo, recipeKey } from './recipe';
+export type { PictureRecipe, SoundRecipe, TwinRecipe, TwinSource, VideoRecipe } from './recipe';
+export { pictureCodecName } from './video-codecs';
+export type { PictureCodec } from './video-codecs';
 export { recipeForPlayer } from './for-player';
-export type { Unmakeable } from './for-player';
+export type { Unmakeable } from './unmakeable';
+export { losesSubtitles, tracksOnTwin } from './twin-tracks';
 export { isFresh, twinKey } from './twin';
 export type { Twin, TwinId } from './twin';
 export {
@@ -16,7 +19,7 @@ export {
   splitAtChapters,
 } from './assembly';
 export type { SplitPart } from './assembly';
-export { SoundMeter, faultOf } from './check';
+export { SoundMeter, faultOf, pictureFaultOf } from './check';
 export type { HeardSound, TwinFault } from './check';
 export { countPlayability, toMakeOf, playabilityOf } from './playability';
 export type { ToMake, Playability, PlayabilityCounts, WantedTwin } from './playability';

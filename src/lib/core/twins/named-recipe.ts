@@ -1,6 +1,6 @@
 import { TWIN_CODECS, type TwinCodec, type TwinWishes } from '../rulebooks';
 import { codecFacts } from './codecs';
-import { rateFor } from './for-player';
+import { rateFor } from './rates';
 import type { SoundRecipe } from './recipe';
 
 export type RecipeId = string & { readonly __brand: 'RecipeId' };

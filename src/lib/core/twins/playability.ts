@@ -1,7 +1,8 @@
 import { kindOf, type Item } from '../items';
 import { findPlace, refusalOf, type Playable, type Refusal, type Rulebook } from '../rulebooks';
-import { recipeForPlayer, type Unmakeable } from './for-player';
-import { bytesMade, recipeKey, type SoundRecipe } from './recipe';
+import { recipeForPlayer } from './for-player';
+import { bytesMade, recipeKey, type TwinRecipe } from './recipe';
+import type { Unmakeable } from './unmakeable';
 import { isFresh, type Twin } from './twin';
 
 /**
@@ -13,7 +14,7 @@ export type Playability =
   | {
       readonly type: 'ready' | 'missing' | 'stale';
       readonly refusal: Refusal;
-      readonly recipe: SoundRecipe;
+      readonly recipe: TwinRecipe;
     }
   | { readonly type: 'cannot'; readonly refusal: Refusal; readonly why: Unmakeable };
 
@@ -48,13 +49,13 @@ export function playableOf({
 /** One twin that is to be made. */
 export interface WantedTwin {
   readonly item: Item;
-  readonly recipe: SoundRecipe;
+  readonly recipe: TwinRecipe;
 }
 
 /** What is to be made of some items, and what that comes to. */
 export interface ToMake {
   readonly wanted: readonly WantedTwin[];
-  /** Seconds of sound that are to be converted. */
+  /** Seconds that are to be converted. */
   readonly seconds: number;
   /** Bytes of what is made, about. */
   readonly bytes: number;

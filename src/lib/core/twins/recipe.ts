@@ -1,4 +1,7 @@
+import type { FormatId } from '../items';
 import type { Playable, TwinCodec } from '../rulebooks';
+import { codecFacts } from './codecs';
+import { videoContainer, type PictureCodec, type VideoContainer } from './video-codecs';
 
 /** How one sound is made into another one: all of it is settled, so that two players that ask for the same share one. */
 export interface SoundRecipe {
@@ -12,9 +15,55 @@ export interface SoundRecipe {
   readonly mostBits: 16 | 24 | null;
 }
 
+/** What moving pictures are encoded to. Pixels; bits a second. */
+export interface PictureRecipe {
+  readonly codec: PictureCodec;
+  readonly width: number;
+  readonly height: number;
+  readonly bitrate: number;
+}
+
+/** How moving pictures with their sounds are made into others. */
+export interface VideoRecipe {
+  readonly container: VideoContainer['container'];
+  /** Null where its packets are kept as they are. */
+  readonly picture: PictureRecipe | null;
+  /** What each sound is encoded to, none with more channels than it has; null where all are kept as they are. */
+  readonly sound: SoundRecipe | null;
+}
+
+export type TwinRecipe = SoundRecipe | VideoRecipe;
+
+export const isVideo = (recipe: TwinRecipe): recipe is VideoRecipe => 'container' in recipe;
+
 /** Equal for recipes that make the same of the same. */
-export const recipeKey = ({ codec, bitrate, sampleRate, channels, mostBits }: SoundRecipe): string =>
+export const recipeKey = (recipe: TwinRecipe): string =>
+  isVideo(recipe) ? videoKey(recipe) : soundKey(recipe);
+
+const soundKey = ({ codec, bitrate, sampleRate, channels, mostBits }: SoundRecipe): string =>
   [codec, bitrate ?? '', sampleRate, channels, mostBits ?? ''].join(' ');
+
+const videoKey = ({ container, picture, sound }: VideoRecipe): string =>
+  [
+    container,
+    picture ? [picture.codec, `${picture.width}x${picture.height}`, picture.bitrate].join(' ') : 'kept',
+    sound ? soundKey(sound) : 'kept',
+  ].join(', ');
+
+/** What a recipe makes, by a word that is kept: a codec of sound, or a container. */
+export const madeTo = (recipe: TwinRecipe): TwinCodec | VideoContainer['container'] =>
+  isVideo(recipe) ? recipe.container : recipe.codec;
+
+/** What kind of file a recipe makes. */
+export const fileOf = (recipe: TwinRecipe): { readonly format: FormatId; readonly ending: string } =>
+  isVideo(recipe) ? videoContainer(recipe.container) : codecFacts(recipe.codec);
+
+/** What tells how long a recipe takes for a second of its source. */
+export function effortOf(recipe: TwinRecipe): string {
+  if (!isVideo(recipe)) return recipe.codec;
+  const { picture, sound } = recipe;
+  return picture ? `${picture.codec} ${picture.height}` : sound ? `kept ${sound.codec}` : 'kept';
+}
 
 /** What a twin is made from. */
 export type TwinSource = Playable & { readonly soundBytes?: number | undefined };
@@ -22,8 +71,24 @@ export type TwinSource = Playable & { readonly soundBytes?: number | undefined }
 /** Of what a sound takes as plain samples, the part that is left once it is packed without a loss. */
 const PACKED = 0.65;
 
-/** Bytes of a sound that a recipe makes of a file, about. */
-export function bytesMade(
+/** Bytes that a recipe makes of a file, about. */
+export const bytesMade = (recipe: TwinRecipe, source: TwinSource): number =>
+  isVideo(recipe) ? videoBytes(recipe, source) : soundBytesMade(recipe, source);
+
+/** Bytes of a container beside its packets, as a part of them. */
+export const WRAPPING = 1.01;
+
+function videoBytes({ picture, sound }: VideoRecipe, { size, durationSeconds, streams }: TwinSource): number {
+  const seconds = durationSeconds ?? 0;
+  const sounds = streams.filter(({ type }) => type === 'sound');
+  const ofSounds = sounds.reduce((sum, { bytes = 0 }) => sum + bytes, 0);
+  const own = streams.find(({ type }) => type === 'picture')?.bytes ?? size - ofSounds;
+  const pictureBytes = picture ? (picture.bitrate * seconds) / 8 : own;
+  const soundBytes = sound ? (sounds.length * (sound.bitrate ?? 0) * seconds) / 8 : ofSounds;
+  return Math.round((pictureBytes + soundBytes) * WRAPPING);
+}
+
+function soundBytesMade(
   recipe: SoundRecipe,
   { format, size, soundBytes, durationSeconds, streams }: TwinSource,
 ): number {

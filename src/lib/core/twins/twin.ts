@@ -1,23 +1,25 @@
-import type { Facts, FormatId, Item, ItemId } from '../items';
-import { recipeKey, type SoundRecipe } from './recipe';
+import type { Facts, FormatId, Item, ItemId, Track } from '../items';
+import { recipeKey, type TwinRecipe } from './recipe';
 
 export type TwinId = string & { readonly __brand: 'TwinId' };
 
 /**
- * A file made from an item's, for players that do not take that. It holds sound alone: what is said of the item is laid
+ * A file made from an item's, for players that do not take that. It holds pictures and sound alone: what is said of the item is laid
  * into its copies, so that an edit makes none of it anew.
  */
 export interface Twin {
   /** Its file's name, too. */
   readonly id: TwinId;
   readonly item: ItemId;
-  readonly recipe: SoundRecipe;
+  readonly recipe: TwinRecipe;
   /** What the item's file was when it was made: bytes, and milliseconds since 1970. */
   readonly from: { readonly size: number; readonly modified: number };
   readonly format: FormatId;
   /** Bytes. */
   readonly size: number;
   readonly facts: Facts;
+  /** Those of a container that holds several: of each type as many as its original has, in their order. */
+  readonly tracks?: readonly Track[];
   /** Milliseconds since 1970. */
   readonly madeAt: number;
 }

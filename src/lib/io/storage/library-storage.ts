@@ -11,8 +11,7 @@ import {
 import type { PlanDigest, ThereFile } from '$lib/core/plan';
 import type { TargetRoom } from '$lib/core/run';
 import type { Levels } from '$lib/core/sound';
-import type { SoundRecipe } from '$lib/core/twins';
-import type { TwinCodec } from '$lib/core/rulebooks';
+import type { TwinRecipe } from '$lib/core/twins';
 import { BaseRecords } from './base-records';
 import { Databases } from './databases';
 import { HeadRecords } from './head-records';
@@ -78,9 +77,9 @@ export interface KeptLevels extends Levels {
 
 /** Twins that are still to be made, so that a page that is opened again goes on. */
 export interface KeptMaking {
-  readonly jobs: readonly { readonly item: ItemId; readonly recipe: SoundRecipe }[];
-  /** Seconds of sound that were made in one second, by what they were made to. */
-  readonly speeds: Readonly<Partial<Record<TwinCodec, number>>>;
+  readonly jobs: readonly { readonly item: ItemId; readonly recipe: TwinRecipe }[];
+  /** Seconds that were made in one second, by the effort that it takes. */
+  readonly speeds: Readonly<Record<string, number>>;
 }
 
 /** What a library keeps in the browser: a class for each kind of record. `kept.ts` says what is kept where. */

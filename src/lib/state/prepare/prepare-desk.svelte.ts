@@ -5,7 +5,6 @@ import type { PlayerId } from '$lib/core/library';
 import { selectionTestBy, unheldBy, type Unheld } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
 import {
-  codecFacts,
   countPlayability,
   toMakeOf,
   playabilityOf,
@@ -148,8 +147,7 @@ export class PrepareDesk {
   losses(wanted: readonly WantedTwin[]): ReadonlyMap<Unheld, number> {
     const counts = new Map<Unheld, number>();
     for (const { item, recipe } of wanted)
-      for (const part of unheldBy(item, codecFacts(recipe.codec).format, outgoingOf))
-        counts.set(part, (counts.get(part) ?? 0) + 1);
+      for (const part of unheldBy(item, recipe, outgoingOf)) counts.set(part, (counts.get(part) ?? 0) + 1);
     return counts;
   }
 
@@ -185,12 +183,14 @@ function rowOf(row: GroupRow, items: readonly Item[], cells: PrepareRow['cells']
 function formatsOf(items: readonly Item[]): string {
   const counts = new Map<string, number>();
   for (const { format, facts } of items) {
-    const sound = facts.streams.find(({ type }) => type === 'sound');
-    const codec = sound?.codec ? codecName(sound.codec) : null;
+    const { streams } = facts;
+    const sound = streams.find(({ type }) => type === 'sound');
+    const picture = streams.find(({ type }) => type === 'picture');
     const name = FORMAT_NAMES[format];
-    const isOther = codec !== null && (format === 'mp4' || format === 'matroska') && codec !== name;
+    const inside = [picture, sound].flatMap((one) => (one?.codec ? codecName(one.codec) : []));
+    const isOther = (format === 'mp4' || format === 'matroska') && inside.length > 0 && inside[0] !== name;
     const rate = sound?.sampleRate && sound.sampleRate > 48_000 ? ` ${sound.sampleRate / 1000} kHz` : '';
-    const text = `${name}${isOther ? ` with ${codec}` : ''}${rate}`;
+    const text = `${name}${isOther ? ` with ${inside.join(' and ')}` : ''}${rate}`;
     counts.set(text, (counts.get(text) ?? 0) + 1);
   }
   const [first, ...rest] = [...counts].sort((a, b) => b[1] - a[1]);

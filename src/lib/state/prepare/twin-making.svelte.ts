@@ -1,5 +1,5 @@
 import { titleOf, type Item, type ItemId } from '$lib/core/items';
-import { codecFacts, recipeKey, type SoundRecipe, type TwinId, type WantedTwin } from '$lib/core/twins';
+import { effortOf, fileOf, recipeKey, type TwinId, type TwinRecipe, type WantedTwin } from '$lib/core/twins';
 import { newId } from '$lib/io/new-id';
 import type { KeptMaking } from '$lib/io/storage';
 import { dropTwinFile } from '$lib/io/twin-files';
@@ -22,7 +22,7 @@ export class TwinJob {
     readonly item: ItemId,
     readonly title: string,
     readonly seconds: number,
-    readonly recipe: SoundRecipe,
+    readonly recipe: TwinRecipe,
   ) {}
 
   get key(): string {
@@ -125,7 +125,7 @@ export class TwinMaking {
   }
 
   /** Whether an encoder takes a recipe here. @throws {WorkerError} */
-  async canEncode(recipe: SoundRecipe): Promise<boolean> {
+  async canEncode(recipe: TwinRecipe): Promise<boolean> {
     const client = this.idle.pop() ?? new ConvertClient();
     try {
       return await client.canEncode(recipe);
@@ -138,7 +138,7 @@ export class TwinMaking {
   secondsFor(wanted: readonly WantedTwin[]): number | null {
     let sum = 0;
     for (const { item, recipe } of wanted) {
-      const speed = this.speeds[recipe.codec];
+      const speed = this.speeds[effortOf(recipe)];
       if (speed === undefined) return null;
       sum += (item.facts.durationSeconds ?? 0) / speed;
     }
@@ -216,15 +216,16 @@ export class TwinMaking {
       },
     );
     if (result.type === 'failed') return result;
-    const { facts } = result;
+    const { facts, tracks } = result;
     await this.shelf.keep({
       id,
       item: item.id,
       recipe,
       from: { size, modified },
-      format: codecFacts(recipe.codec).format,
+      format: fileOf(recipe).format,
       size: result.size,
       facts,
+      ...(tracks && { tracks }),
       madeAt: Date.now(),
     });
     return null;
@@ -233,17 +234,17 @@ export class TwinMaking {
   /** The first second of the first one says how fast it goes, until one is through. */
   private measureFirst({ recipe }: TwinJob, heard: number, begun: number): void {
     const took = (performance.now() - begun) / 1000;
-    if (took >= 1 && heard > 0 && this.speeds[recipe.codec] === undefined)
-      this.speeds = { ...this.speeds, [recipe.codec]: heard / took };
+    if (took >= 1 && heard > 0 && this.speeds[effortOf(recipe)] === undefined)
+      this.speeds = { ...this.speeds, [effortOf(recipe)]: heard / took };
   }
 
   /** How fast this machine makes what it made, the last time counting for a third. */
   private measure({ seconds, recipe }: TwinJob, begun: number): void {
     const took = (performance.now() - begun) / 1000;
     if (seconds < 1 || took <= 0) return;
-    const before = this.speeds[recipe.codec];
+    const before = this.speeds[effortOf(recipe)];
     const now = seconds / took;
-    this.speeds = { ...this.speeds, [recipe.codec]: before === undefined ? now : (2 * before + now) / 3 };
+    this.speeds = { ...this.speeds, [effortOf(recipe)]: before === undefined ? now : (2 * before + now) / 3 };
   }
 
   private tell(): void {

@@ -1,5 +1,5 @@
 import type { Item, ItemId } from '$lib/core/items';
-import { isFresh, recipeKey, type SoundRecipe, type Twin } from '$lib/core/twins';
+import { isFresh, recipeKey, type TwinRecipe, type Twin } from '$lib/core/twins';
 import { dropTwinFile, listTwinFiles } from '$lib/io/twin-files';
 import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
@@ -46,7 +46,7 @@ export class TwinShelf {
   }
 
   /** Whether there is a twin of an item's file as it is, made by a recipe. */
-  has(item: Item, recipe: SoundRecipe): boolean {
+  has(item: Item, recipe: TwinRecipe): boolean {
     const key = recipeKey(recipe);
     return this.of(item.id).some((twin) => isFresh(twin, item) && recipeKey(twin.recipe) === key);
   }

@@ -14,9 +14,9 @@ test('what a player does not play is called by the names that people know', () =
   );
   expect(remedy).toBe('Make 9 twins');
   const refused = findingWords(
-    { code: 'needsTwin', words: { ...words, count: '1', formats, why: 'picture' } },
+    { code: 'needsTwin', words: { ...words, count: '1', formats, why: 'noPicture' } },
     'Pocket',
   );
-  expect(refused.why).toContain('video is not converted yet');
+  expect(refused.why).toContain('no video format that can be made here');
   expect(refused.remedy).toBe('Leave it out');
 });

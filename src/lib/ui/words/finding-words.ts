@@ -3,10 +3,9 @@ import { nameOf } from '$lib/core/paths';
 import type { Finding, FindingCode, WayApart } from '$lib/core/plan';
 import type { FailureCode } from '$lib/core/run';
 import type { Unmakeable } from '$lib/core/twins';
-import type { TwinCodec } from '$lib/core/rulebooks';
 import { bytes, counted } from './amounts';
 import { failureWords } from './run-words';
-import { CODEC_LABELS, UNMAKEABLE } from './twin-words';
+import { MADE_LABELS, UNMAKEABLE } from './twin-words';
 
 /** A finding as a curator reads it: what, why, and what its button says. */
 export interface FindingWords {
@@ -70,6 +69,7 @@ const UNHELD: Readonly<Record<string, string>> = {
   chapterPictures: 'Pictures of chapters',
   timed: 'Timed lyrics',
   tracks: 'Names and languages of tracks',
+  subtitles: 'Subtitles of its file',
   pictures: 'Pictures beside the front',
 };
 /** What of an item a format cannot hold, as a sentence begins. */
@@ -113,7 +113,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       };
     const made = to
       .split('|')
-      .map((codec) => CODEC_LABELS[codec as TwinCodec])
+      .map((made) => MADE_LABELS[made] ?? made)
       .join(' and ');
     return {
       what,

@@ -1,4 +1,12 @@
-import type { ToMake, SoundRecipe, Unmakeable } from '$lib/core/twins';
+import {
+  isVideo,
+  pictureCodecName,
+  type SoundRecipe,
+  type ToMake,
+  type TwinRecipe,
+  type Unmakeable,
+  type VideoRecipe,
+} from '$lib/core/twins';
 import type { TwinCodec, TwinWishes } from '$lib/core/rulebooks';
 import { bytes } from './amounts';
 
@@ -12,9 +20,12 @@ export const CODEC_LABELS: Readonly<Record<TwinCodec, string>> = {
   mp3: 'MP3',
 };
 
+/** How people call what twins are made to: sound by its codec, video by its container. */
+export const MADE_LABELS: Readonly<Record<string, string>> = { ...CODEC_LABELS, mp4: 'MP4', webm: 'WebM' };
+
 /** Why no twin can be made that a player plays. */
 export const UNMAKEABLE: Readonly<Record<Unmakeable, string>> = {
-  picture: 'video is not converted yet',
+  noPicture: 'the player supports no video format that can be made here',
   noSound: 'it contains no sound',
   seconds: 'it is longer than the player allows',
   bytes: 'even the smallest version would be too large',
@@ -24,17 +35,29 @@ export const UNMAKEABLE: Readonly<Record<Unmakeable, string>> = {
 const hertz = (rate: number): string => `${Number((rate / 1000).toFixed(3))} kHz`;
 const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
 
-/** A recipe in a line: MP3, 256 kbit/s, 44.1 kHz, stereo. */
-export function recipeWords({ codec, bitrate, sampleRate, channels }: SoundRecipe): string {
-  const rate = bitrate === null ? 'lossless' : `${bitrate / 1000} kbit/s`;
+/** A recipe in a line: MP3, 256 kbit/s, 44.1 kHz, stereo; MP4, H.264 1280×720, 2,700 kbit/s, sound as it is. */
+export const recipeWords = (recipe: TwinRecipe): string =>
+  isVideo(recipe) ? videoWords(recipe) : soundWords(recipe);
+
+function soundWords({ codec, bitrate, sampleRate, channels }: SoundRecipe): string {
+  const rate = bitrate === null ? 'lossless' : kilobits(bitrate);
   return [CODEC_LABELS[codec], rate, hertz(sampleRate), CHANNELS[channels] ?? `${channels} channels`].join(
     ', ',
   );
 }
 
+function videoWords({ container, picture, sound }: VideoRecipe): string {
+  const shown = picture
+    ? `${pictureCodecName(picture.codec)} ${picture.width}×${picture.height}, ${kilobits(picture.bitrate)}`
+    : 'picture unchanged';
+  return [MADE_LABELS[container], shown, sound ? soundWords(sound) : 'sound unchanged'].join(', ');
+}
+
+const kilobits = (rate: number): string => `${(rate / 1000).toLocaleString('en')} kbit/s`;
+
 /** The same in a word or two, for a cell. */
 export const UNMAKEABLE_BRIEF: Readonly<Record<Unmakeable, string>> = {
-  picture: 'video',
+  noPicture: 'no video',
   noSound: 'no sound',
   seconds: 'too long',
   bytes: 'too large',
@@ -60,11 +83,12 @@ const FAILURES: Readonly<Record<string, string>> = {
   noEncoder: 'no encoder here supports this recipe',
   undecodable: 'decoding stopped early; check whether the file is complete',
   full: 'browser storage is full; delete unused twins, or free disk space',
-  streams: 'the result has another sample rate or number of channels, and was discarded',
+  streams: 'the result has other streams than the recipe asks for, and was discarded',
   failed: 'converting failed',
   length: 'the result is longer or shorter than its original, and was discarded',
   silent: 'the result is silent, and was discarded',
   cutOff: 'the result clips more than its original, and was discarded',
+  otherPicture: 'the result does not look like its original, and was discarded',
   otherSound: 'the result does not sound like its original, and was discarded',
 };
 

@@ -170,7 +170,7 @@ async function* someSamples(
 }
 
 /** @throws {NoDecoderError} naming the codec where nothing here decodes it */
-async function expectDecoder(track: InputAudioTrack): Promise<void> {
+export async function expectDecoder(track: InputAudioTrack): Promise<void> {
   if (track.codec === 'ac3' || track.codec === 'eac3') (await import('@mediabunny/ac3')).registerAc3Decoder();
   if (!(await track.canDecode()))
     throw new NoDecoderError(`the browser cannot decode ${track.codec ?? 'its codec'}`);

@@ -73,7 +73,7 @@ export async function canEncode({ codec, sampleRate, channels, bitrate }: SoundR
 }
 
 /** The codec as the browser calls it. */
-const BROWSER_CODECS: Readonly<Record<Exclude<TwinCodec, 'alac'>, (bits: 16 | 24) => AudioCodec>> = {
+export const BROWSER_CODECS: Readonly<Record<Exclude<TwinCodec, 'alac'>, (bits: 16 | 24) => AudioCodec>> = {
   mp3: () => 'mp3',
   aac: () => 'aac',
   opus: () => 'opus',
@@ -84,7 +84,7 @@ const BROWSER_CODECS: Readonly<Record<Exclude<TwinCodec, 'alac'>, (bits: 16 | 24
 const registered = new Map<TwinCodec, Promise<void>>();
 
 /** Encoders that the browser lacks come with the application, and are loaded for the first file that needs one. */
-function register(codec: TwinCodec): Promise<void> {
+export function register(codec: TwinCodec): Promise<void> {
   const known = registered.get(codec) ?? load(codec);
   registered.set(codec, known);
   return known;
@@ -177,14 +177,17 @@ class Feeder {
   }
 }
 
+/** Where mediabunny writes a file. */
+export const targetInto = (sink: FileSink): StreamTarget =>
+  new StreamTarget(
+    new WritableStream<StreamTargetChunk>({ write: ({ data, position }) => sink.write(data, position) }),
+    { chunked: true },
+  );
+
 /** Files that mediabunny writes as a whole. */
 class StreamWriter extends Feeder implements SoundWriter {
   constructor(recipe: SoundRecipe, sound: SoundToWrite, sink: FileSink) {
-    const writable = new WritableStream<StreamTargetChunk>({
-      write: ({ data, position }) => sink.write(data, position),
-    });
-    const target = new StreamTarget(writable, { chunked: true });
-    super(recipe, sound, new Output({ format: streamFormat(recipe, sound), target }));
+    super(recipe, sound, new Output({ format: streamFormat(recipe, sound), target: targetInto(sink) }));
   }
 }
 

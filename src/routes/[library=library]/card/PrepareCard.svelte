@@ -105,7 +105,9 @@
         {#each losses as [part, count] (part)}
           <dt>not stored</dt>
           <dd class="loss">
-            {unheldWords(part)} of {counted(count, 'twin')}: the format has no place for this
+            {unheldWords(part)} of {counted(count, 'twin')}: {part === 'subtitles'
+              ? 'a twin holds picture and sound only'
+              : 'the format has no place for this'}
           </dd>
         {/each}
       </dl>

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import type { PlayabilityCounts, Unmakeable } from '$lib/core/twins';
+  import { madeTo, type PlayabilityCounts, type Unmakeable } from '$lib/core/twins';
   import { counted } from '$lib/ui/words/amounts';
   import Swatch from './Swatch.svelte';
-  import { CODEC_LABELS, UNMAKEABLE, UNMAKEABLE_BRIEF } from '$lib/ui/words/twin-words';
+  import { MADE_LABELS, UNMAKEABLE, UNMAKEABLE_BRIEF } from '$lib/ui/words/twin-words';
 
   /** How the items of a row play on one player: a bar in parts, and words under it. */
   let { counts, player }: { counts: PlayabilityCounts; player: string } = $props();
@@ -15,7 +15,7 @@
       .filter(({ count }) => count > 0),
   );
   const codecs = $derived(
-    [...new Set(counts.wanted.map(({ recipe }) => CODEC_LABELS[recipe.codec]))].join(', '),
+    [...new Set(counts.wanted.map(({ recipe }) => MADE_LABELS[madeTo(recipe)]))].join(', '),
   );
   const words = $derived(
     [

@@ -12,7 +12,7 @@ import { KIND_FACTS, type Kind } from '../../kinds';
 import { foldCase } from '../../naming';
 import { folderOf, nameOf } from '../../paths';
 import type { PictureRules, Refusal } from '../../rulebooks';
-import { bytesMade } from '../../twins';
+import { bytesMade, madeTo } from '../../twins';
 import { inAFewWords, rivalOf, type Rival } from '../outgoing/apart';
 import { areEditions, markingOf, type Marking } from '../outgoing/edition';
 import type { ItemPlan, Planned } from '../outgoing/item-plan';
@@ -184,7 +184,7 @@ export function formatRefused(entry: Planned, refusal: Refusal, twin: ItemPlan['
     const why = typeof twin === 'string' ? twin : '';
     return about(entry, `twin ${kind} ${why}`, 'needsTwin', 'warns', path, { ...words, ...more, why }, mend);
   }
-  const made = { ...more, bytes: String(bytesMade(recipe, entry.item)), to: recipe.codec };
+  const made = { ...more, bytes: String(bytesMade(recipe, entry.item)), to: madeTo(recipe) };
   return about(
     entry,
     `twin ${kind}`,

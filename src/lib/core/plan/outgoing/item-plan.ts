@@ -13,7 +13,7 @@ import {
 import { toAlphabet } from '../../naming';
 import { extensionOf } from '../../paths';
 import { findPlace, missingAsks, refusalOf, type Place, type Refusal, type Rulebook } from '../../rulebooks';
-import { codecFacts, recipeForPlayer, recipeKey, type SoundRecipe, type Unmakeable } from '../../twins';
+import { fileOf, recipeForPlayer, recipeKey, type TwinRecipe, type Unmakeable } from '../../twins';
 import type { OriginalFile } from '../step';
 import { withEdition } from './edition';
 import type { PlanItem } from './plan-item';
@@ -43,7 +43,7 @@ export class ItemPlan {
   /** Why the player does not take it, where no twin of it is there that it takes; null where it does. */
   readonly refusal: Refusal | null;
   /** What its twin would be made by where it is refused, or why there can be none; null where it is not refused. */
-  readonly twin: SoundRecipe | Unmakeable | null;
+  readonly twin: TwinRecipe | Unmakeable | null;
   /** Fields that the place asks for and that are empty. */
   readonly missing: Place['asks'];
   /** What its copy will say, as this player reads it. */
@@ -82,7 +82,7 @@ export class ItemPlan {
 }
 
 /** The item as it goes out by the twin that a recipe made of it; null where there is none. */
-function byTwin(item: PlanItem, recipe: SoundRecipe | Unmakeable): PlanItem | null {
+function byTwin(item: PlanItem, recipe: TwinRecipe | Unmakeable): PlanItem | null {
   if (typeof recipe === 'string' || item.twins.length === 0) return null;
   const key = recipeKey(recipe);
   const twin = item.twins.find(({ by }) => recipeKey(by.twin.recipe) === key);
@@ -91,9 +91,7 @@ function byTwin(item: PlanItem, recipe: SoundRecipe | Unmakeable): PlanItem | nu
 
 /** The ending of its name, else another one of its format where that is too long for the player. */
 function endingFor({ path, format, by }: PlanItem, most: number | null): string {
-  const own = by
-    ? codecFacts(by.twin.recipe.codec).ending
-    : extensionOf(path) || (FORMAT_ENDINGS[format][0] ?? format);
+  const own = by ? fileOf(by.twin.recipe).ending : extensionOf(path) || (FORMAT_ENDINGS[format][0] ?? format);
   if (most === null || own.length <= most) return own;
   return FORMAT_ENDINGS[format].find(({ length }) => length <= most) ?? own;
 }

@@ -24,7 +24,16 @@ import {
   type Stream,
 } from '../../items';
 import type { Certainty, Kind } from '../../kinds';
-import { isFresh, twinKey, type Twin } from '../../twins';
+import {
+  fileOf,
+  isFresh,
+  isVideo,
+  losesSubtitles,
+  tracksOnTwin,
+  twinKey,
+  type Twin,
+  type TwinRecipe,
+} from '../../twins';
 
 /** The picture that stands for an item: chosen by the curator, or the file's own front picture. */
 export interface PlanPicture {
@@ -87,7 +96,7 @@ export interface PlanItem {
   readonly by: Carried | null;
 }
 
-/** What goes into a copy that is made from a twin, beside what is said of the item: its twin holds sound alone. */
+/** What goes into a copy that is made from a twin, beside what is said of the item: its twin holds pictures and sound alone. */
 export interface Carried {
   readonly twin: Twin;
   /** Pictures of its original, each in its role. */
@@ -166,7 +175,8 @@ export type Unheld =
   | 'chapterPictures'
   | 'pictures'
   | 'timed'
-  | 'tracks';
+  | 'tracks'
+  | 'subtitles';
 
 /** An item's edits as its format can write them, and what it cannot hold. */
 export interface OutgoingEdits {
@@ -241,24 +251,30 @@ function allOf(item: Saying): Overlay {
   };
 }
 
-/** What a twin's tags make of all that is said of an item. */
+/** What a twin's tags, and its tracks where it has several, make of all that is said of an item. */
 function writtenBy(
   item: Saying,
   kind: Kind | null,
-  twin: Pick<OutgoingItem, 'format' | 'facts'>,
+  { format, facts, tracks }: Pick<Twin, 'format' | 'facts' | 'tracks'>,
   outgoingOf: OutgoingOf,
 ): OutgoingEdits {
-  const written = outgoingOf({ ...twin, edits: allOf(item), file: NOTHING_SAID }, kind) ?? NOTHING;
-  const leaves = chaptersOf(item).some(({ picture }) => picture && !('id' in picture));
-  if (!leaves) return written;
-  return { ...written, unheld: [...new Set<Unheld>([...written.unheld, 'chapterPictures'])] };
+  const own = item.file.tracks ?? [];
+  const said = tracks ? tracksOnTwin(own, item.edits.tracks, tracks) : [];
+  const edits = { ...allOf(item), ...(said.length > 0 && { tracks: said }) };
+  const written = outgoingOf({ format, facts, edits, file: NOTHING_SAID }, kind) ?? NOTHING;
+  const more: Unheld[] = [];
+  if (chaptersOf(item).some(({ picture }) => picture && !('id' in picture))) more.push('chapterPictures');
+  if (tracks && losesSubtitles(own, item.edits.tracks)) more.push('subtitles');
+  return more.length === 0 ? written : { ...written, unheld: [...new Set([...written.unheld, ...more])] };
 }
 
-/** What of an item a twin of a format could not hold. */
-export function unheldBy(item: Item, format: FormatId, outgoingOf: OutgoingOf): readonly Unheld[] {
+/** What of an item a twin by a recipe could not hold. */
+export function unheldBy(item: Item, recipe: TwinRecipe, outgoingOf: OutgoingOf): readonly Unheld[] {
   const { durationSeconds, streams } = item.facts;
   const facts = { durationSeconds, streams, tagFormats: [] };
-  return writtenBy(item, toldKindOf(item), { format, facts }, outgoingOf).unheld;
+  const tracks = isVideo(recipe) && item.file.tracks?.filter(({ type }) => type !== 'subtitle');
+  const twin = { format: fileOf(recipe).format, facts, ...(tracks && { tracks }) };
+  return writtenBy(item, toldKindOf(item), twin, outgoingOf).unheld;
 }
 
 /** Pictures of a file that go along, one for each role that nothing was chosen for. */
@@ -275,17 +291,18 @@ function carriedPictures(
 }
 
 function planTwin(item: Saying, kind: Kind | null, twin: Twin, outgoingOf: OutgoingOf): PlanTwin {
-  const { format, size, facts } = twin;
-  const written = writtenBy(item, kind, { format, facts }, outgoingOf);
+  const { format, size, facts, tracks } = twin;
+  const written = writtenBy(item, kind, twin, outgoingOf);
+  const file = tracks ? { ...NOTHING_SAID, tracks } : NOTHING_SAID;
   const pictures = carriedPictures(item, written.pictureRoles);
   const shown = pictures.map(({ index, role }) => `${role}:${item.file.pictures[index]?.hash}`);
   const hash = [twinKey(twin), contentHash(written.edits), ...(written.isKindNamed ? [kind] : []), ...shown];
   return {
     size: size + pictures.reduce((sum, { bytes }) => sum + bytes, 0),
     format,
-    file: NOTHING_SAID,
+    file,
     outgoing: written.edits,
-    outgoingFields: fieldsOf({ file: NOTHING_SAID, edits: written.edits }),
+    outgoingFields: fieldsOf({ file, edits: written.edits }),
     outgoingKind: written.kind,
     outgoingHash: hash.join('|'),
     unheld: written.unheld,
@@ -294,7 +311,7 @@ function planTwin(item: Saying, kind: Kind | null, twin: Twin, outgoingOf: Outgo
     pictureRoles: written.pictureRoles,
     durationSeconds: facts.durationSeconds,
     soundBytes: facts.soundBytes,
-    streams: facts.streams,
+    streams: keptStreams(facts.streams, file, written.edits),
     tagFormats: facts.tagFormats,
     by: { twin, pictures },
   };

@@ -13,7 +13,7 @@ export type Recipe =
   | ({ readonly type: 'retag' } & Retagging)
   | ({
       readonly type: 'twin';
-      /** The file of sound alone that it is made from. */
+      /** The file of pictures and sound alone that it is made from. */
       readonly twin: TwinId;
       /** Bytes of that, and of the pictures that go along. */
       readonly size: number;

@@ -1,0 +1,68 @@
+import { codecName } from '../items';
+
+/** What moving pictures can be encoded to, where this browser has an encoder for it: as WebCodecs names it. */
+export const PICTURE_CODECS = ['avc', 'vp9', 'vp8', 'av1'] as const;
+export type PictureCodec = (typeof PICTURE_CODECS)[number];
+
+/** Bits for each pixel in a second by which pictures show no loss, at 30 of them a second, and below which nothing is to be seen. */
+export const PICTURE_RATES: Readonly<
+  Record<PictureCodec, { readonly good: number; readonly least: number }>
+> = {
+  avc: { good: 3, least: 0.3 },
+  vp9: { good: 2, least: 0.2 },
+  vp8: { good: 3, least: 0.3 },
+  av1: { good: 1.6, least: 0.16 },
+};
+
+/** A container of moving pictures that twins are written in. */
+export interface VideoContainer {
+  readonly container: 'mp4' | 'webm';
+  readonly format: 'mp4' | 'matroska';
+  readonly ending: string;
+  /** Codecs that it holds, as people call them, each as its files name it. */
+  readonly holds: Readonly<Record<string, string>>;
+  /** What pictures are encoded to for it, in the order in which they serve. */
+  readonly pictures: readonly PictureCodec[];
+  /** What sounds are encoded to for it. */
+  readonly sound: 'aac' | 'opus';
+}
+
+export const VIDEO_CONTAINERS: readonly VideoContainer[] = [
+  {
+    container: 'mp4',
+    format: 'mp4',
+    ending: 'mp4',
+    holds: {
+      'H.264': 'avc1',
+      'H.265': 'hvc1',
+      VP9: 'vp09',
+      AV1: 'av01',
+      AAC: 'mp4a',
+      Opus: 'Opus',
+      FLAC: 'fLaC',
+      'AC-3': 'ac-3',
+      'E-AC-3': 'ec-3',
+    },
+    pictures: ['avc', 'vp9', 'av1'],
+    sound: 'aac',
+  },
+  {
+    container: 'webm',
+    format: 'matroska',
+    ending: 'webm',
+    holds: { VP8: 'V_VP8', VP9: 'V_VP9', AV1: 'V_AV1', Opus: 'A_OPUS', Vorbis: 'A_VORBIS' },
+    pictures: ['vp9', 'vp8', 'av1'],
+    sound: 'opus',
+  },
+];
+
+export const videoContainer = (container: VideoContainer['container']): VideoContainer =>
+  VIDEO_CONTAINERS.find((one) => one.container === container) as VideoContainer;
+
+const CALLED: Readonly<Record<PictureCodec, string>> = { avc: 'H.264', vp9: 'VP9', vp8: 'VP8', av1: 'AV1' };
+/** As people call it. */
+export const pictureCodecName = (codec: PictureCodec): string => CALLED[codec];
+
+/** How a container names a codec that another file names by its own code; null where it does not hold that. */
+export const codeIn = ({ holds }: VideoContainer, code: string | null): string | null =>
+  code === null ? null : (holds[codecName(code)] ?? null);

@@ -1,0 +1,148 @@
+import type { Stream } from '../items';
+import type { Kind } from '../kinds';
+import { refusalOf, takesOf, type Playable, type Rulebook, type Take } from '../rulebooks';
+import { codecFacts } from './codecs';
+import { rateFor } from './rates';
+import {
+  WRAPPING,
+  bytesMade,
+  type PictureRecipe,
+  type SoundRecipe,
+  type TwinSource,
+  type VideoRecipe,
+} from './recipe';
+import type { Unmakeable } from './unmakeable';
+import {
+  PICTURE_RATES,
+  VIDEO_CONTAINERS,
+  codeIn,
+  pictureCodecName,
+  type PictureCodec,
+  type VideoContainer,
+} from './video-codecs';
+
+/** Bits a second of two channels beside a picture. */
+const SOUND_RATE = 192_000;
+/** Seconds of pictures that are reckoned with where a file does not say how long it is. */
+const UNKNOWN_SECONDS = 1;
+
+interface Source {
+  readonly file: TwinSource;
+  readonly picture: Stream;
+  readonly sounds: readonly Stream[];
+  /** Seconds. */
+  readonly seconds: number;
+}
+
+/**
+ * The recipe by which a player takes moving pictures that it does not take as they are. Packets that it takes are kept;
+ * what is encoded is never larger, in pixels or bits, than it was.
+ */
+export function videoRecipeForPlayer(
+  rulebook: Rulebook,
+  kind: Kind,
+  file: TwinSource,
+): VideoRecipe | Unmakeable {
+  const picture = file.streams.find(({ type }) => type === 'picture');
+  if (!picture) return 'noCodec';
+  const sounds = file.streams.filter(({ type }) => type === 'sound');
+  const source = { file, picture, sounds, seconds: file.durationSeconds ?? UNKNOWN_SECONDS };
+  let why: Unmakeable = 'noPicture';
+  for (const container of VIDEO_CONTAINERS)
+    for (const take of takesOf(rulebook, kind)) {
+      if (!take.formats.includes(container.format)) continue;
+      if (take.most.seconds !== null && source.seconds > take.most.seconds) {
+        why = 'seconds';
+        continue;
+      }
+      for (const recipe of recipesFor(container, take, rulebook.disk.largestFile, source)) {
+        if (recipe === 'bytes') why = 'bytes';
+        else if (refusalOf(rulebook, kind, asPlayable(container, recipe, source)) === null) return recipe;
+      }
+    }
+  return why;
+}
+
+/** What may serve, the least work first. */
+function* recipesFor(
+  container: VideoContainer,
+  take: Take,
+  largestFile: number | null,
+  source: Source,
+): Generator<VideoRecipe | 'bytes'> {
+  const sound = soundFor(container, take, source);
+  const kept: VideoRecipe = { container: container.container, picture: null, sound };
+  const room = Math.min(take.most.bytes ?? Infinity, largestFile ?? Infinity);
+  if (codeIn(container, source.picture.codec) !== null)
+    yield bytesMade(kept, source.file) > room ? 'bytes' : kept;
+  const rest = bytesMade({ ...kept, picture: NO_PICTURE }, source.file);
+  for (const codec of container.pictures) {
+    const picture = pictureFor(codec, take, source, ((room - rest) * 8) / WRAPPING / source.seconds);
+    yield picture ? { ...kept, picture } : 'bytes';
+  }
+}
+const NO_PICTURE: PictureRecipe = { codec: 'avc', width: 0, height: 0, bitrate: 0 };
+
+/** @param fits bits a second that there is room for @returns null where nothing would be to be seen by so few */
+function pictureFor(
+  codec: PictureCodec,
+  { most }: Take,
+  { file, picture, sounds, seconds }: Source,
+  fits: number,
+): PictureRecipe | null {
+  const [own, tall] = [picture.width ?? 1280, picture.height ?? 720];
+  const scale = Math.min(1, (most.width ?? Infinity) / own, (most.height ?? Infinity) / tall);
+  const [width, height] = [even(own * scale), even(tall * scale)];
+  const pixels = width * height;
+  const { good, least } = PICTURE_RATES[codec];
+  const ownBytes = picture.bytes ?? file.size - sounds.reduce((sum, { bytes = 0 }) => sum + bytes, 0);
+  const ownRate = ((ownBytes * 8) / seconds) * Math.min(1, pixels / (own * tall));
+  const bitrate = Math.floor(Math.min(good * pixels, ownRate, fits) / 1000) * 1000;
+  return bitrate < Math.min(least * pixels, ownRate / 2) || bitrate <= 0
+    ? null
+    : { codec, width, height, bitrate };
+}
+
+/** Encoders take even numbers of pixels alone. */
+const even = (pixels: number): number => Math.max(2, Math.floor(pixels / 2 + 1e-6) * 2);
+
+/** What sounds are encoded to; null where all of them are kept, or there is none. */
+function soundFor(container: VideoContainer, { codecs, most }: Take, { sounds }: Source): SoundRecipe | null {
+  const known = codecs?.map((codec) => codec.toLowerCase());
+  const isTaken = ({ codec, sampleRate, channels }: Stream) => {
+    const code = codeIn(container, codec);
+    return (
+      code !== null &&
+      (!known || known.includes(code.toLowerCase())) &&
+      (sampleRate ?? 0) <= (most.sampleRate ?? Infinity) &&
+      (channels ?? 0) <= (most.channels ?? Infinity)
+    );
+  };
+  if (sounds.every(isTaken)) return null;
+  const facts = codecFacts(container.sound);
+  const channels = Math.min(2, most.channels ?? 2, Math.max(...sounds.map((one) => one.channels ?? 2)));
+  const highest = Math.max(...sounds.map((one) => one.sampleRate ?? 48_000));
+  const sampleRate = rateFor(highest, facts.rates, most.sampleRate ?? Infinity) ?? 48_000;
+  const bitrate = channels === 1 ? SOUND_RATE / 2 : SOUND_RATE;
+  return { codec: container.sound, bitrate, sampleRate, channels, mostBits: null };
+}
+
+function asPlayable(
+  container: VideoContainer,
+  { picture, sound, ...rest }: VideoRecipe,
+  { file, picture: own, sounds }: Source,
+): Playable {
+  const asPicture: Stream = picture
+    ? { ...own, ...picture, codec: container.holds[pictureCodecName(picture.codec)] ?? null }
+    : { ...own, codec: codeIn(container, own.codec) };
+  const asSound = (stream: Stream): Stream =>
+    sound
+      ? { ...stream, ...sound, codec: container.holds[codecFacts(sound.codec).called] ?? null }
+      : { ...stream, codec: codeIn(container, stream.codec) };
+  return {
+    format: container.format,
+    size: bytesMade({ picture, sound, ...rest }, file),
+    durationSeconds: file.durationSeconds,
+    streams: [asPicture, ...sounds.map(asSound)],
+  };
+}

@@ -1,0 +1,208 @@
+import {
+  ALL_FORMATS,
+  BlobSource,
+  CanvasSink,
+  EncodedPacketSink,
+  Conversion,
+  Input,
+  Mp4OutputFormat,
+  Output,
+  VideoSampleSink,
+  WebMOutputFormat,
+  canEncodeVideo,
+  type AudioSample,
+  type ConversionAudioOptions,
+  type ConversionVideoOptions,
+  type InputAudioTrack,
+  type InputVideoTrack,
+} from 'mediabunny';
+import {
+  SoundMeter,
+  pictureCodecName,
+  type HeardSound,
+  type PictureRecipe,
+  type SoundRecipe,
+  type VideoRecipe,
+} from '$lib/core/twins';
+import type { FileSink } from '$lib/formats/file-sink';
+import { fingerprint } from '$lib/io/fingerprint';
+import { NoDecoderError, expectDecoder } from './sound-source';
+import { BROWSER_CODECS, NoEncoderError, register, targetInto } from './sound-writer';
+
+/** What is noted of moving pictures while they are converted, to hold the result against. */
+export interface SeenVideo {
+  /** Pictures that it has. */
+  readonly packets: number;
+  /** Seconds at which the last of its tracks ends. */
+  readonly end: number;
+  /** Of its first sound where that was encoded; null where it was kept, or there is none. */
+  readonly heard: HeardSound | null;
+}
+
+/** Whether the browser encodes pictures by a recipe. */
+export const canEncodePicture = ({ codec, width, height, bitrate }: PictureRecipe): Promise<boolean> =>
+  canEncodeVideo(codec, { width, height, bitrate });
+
+/**
+ * Writes a file with the pictures and all sounds of another one: what a recipe keeps goes packet by packet, the rest is
+ * decoded and encoded.
+ * @param tell seconds that are done
+ * @throws {NoDecoderError} and {NoEncoderError}, naming what nothing here takes
+ */
+export async function convertVideo(
+  file: Blob,
+  recipe: VideoRecipe,
+  sink: FileSink,
+  tell: (seconds: number) => void,
+): Promise<SeenVideo> {
+  const { container, picture, sound } = recipe;
+  if (picture && !(await canEncodePicture(picture)))
+    throw new NoEncoderError(
+      `this browser cannot encode ${pictureCodecName(picture.codec)} of ${picture.width}×${picture.height} pixels`,
+    );
+  if (sound) await register(sound.codec);
+  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+  const ear = sound && new Ear(sound);
+  try {
+    if (!(await input.canRead())) throw new NoDecoderError('the browser does not read files of this kind');
+    const shown = await input.getPrimaryVideoTrack();
+    if (!shown) throw new NoDecoderError('there are no pictures in it');
+    if (picture && !(await shown.canDecode()))
+      throw new NoDecoderError(`the browser cannot decode ${shown.codec ?? 'the codec of its pictures'}`);
+    const sounds = await input.getAudioTracks();
+    if (sound) for (const track of sounds) await expectDecoder(track);
+    const format = container === 'mp4' ? new Mp4OutputFormat({ fastStart: false }) : new WebMOutputFormat();
+    const conversion = await Conversion.init({
+      input,
+      output: new Output({ format, target: targetInto(sink) }),
+      tracks: 'all',
+      video: (track) => (track.id === shown.id ? pictureOptions(track, picture) : { discard: true }),
+      audio: (track) => soundOptions(track, sound, track.id === sounds[0]?.id ? ear : null),
+      showWarnings: false,
+    });
+    const lost = conversion.discardedTracks.find(({ reason }) => reason !== 'discarded_by_user');
+    if (lost) throw new NoEncoderError(`${lost.track.codec ?? 'a track'} cannot go into it (${lost.reason})`);
+    conversion.onProgress = (_progress, seconds) => tell(seconds);
+    await conversion.execute();
+    const { packets } = await lengthOf(shown);
+    return { packets, end: await input.computeDuration(), heard: (await ear?.heard()) ?? null };
+  } finally {
+    input.dispose();
+  }
+}
+
+async function pictureOptions(
+  track: InputVideoTrack,
+  picture: PictureRecipe | null,
+): Promise<ConversionVideoOptions> {
+  if (!picture) return {};
+  const { codec, bitrate } = picture;
+  // A file that is shown turned says its pixels unturned.
+  const isTurned =
+    (await track.getDisplayWidth()) > (await track.getDisplayHeight()) !== picture.width > picture.height;
+  const [width, height] = isTurned ? [picture.height, picture.width] : [picture.width, picture.height];
+  return { codec, bitrate, width, height, fit: 'contain', forceTranscode: true };
+}
+
+async function soundOptions(
+  track: InputAudioTrack,
+  sound: SoundRecipe | null,
+  ear: Ear | null,
+): Promise<ConversionAudioOptions> {
+  if (!sound) return {};
+  const { codec, bitrate, sampleRate, channels } = sound;
+  return {
+    codec: BROWSER_CODECS[codec as keyof typeof BROWSER_CODECS](16),
+    sampleRate,
+    numberOfChannels: Math.min(channels, await track.getNumberOfChannels()),
+    forceTranscode: true,
+    ...(bitrate !== null && { bitrate }),
+    ...(ear && { process: (sample: AudioSample) => ear.listen(sample) }),
+  };
+}
+
+/** Hears a sound on its way to an encoder. */
+class Ear {
+  private readonly meter: SoundMeter;
+
+  constructor(private readonly sound: SoundRecipe) {
+    this.meter = new SoundMeter(sound.sampleRate);
+  }
+
+  listen(sample: AudioSample): AudioSample {
+    this.meter.feed(
+      Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
+        const plane = new Float32Array(sample.numberOfFrames);
+        sample.copyTo(plane, { planeIndex, format: 'f32-planar' });
+        return plane;
+      }),
+    );
+    return sample;
+  }
+
+  async heard(): Promise<HeardSound> {
+    return this.meter.heard(await fingerprint(this.meter.beginning(), this.sound.sampleRate));
+  }
+}
+
+/** Of some pictures, the seconds from the first to the last: how long the last is shown, not every container says. */
+interface Length {
+  readonly seconds: number;
+  readonly packets: number;
+}
+
+async function lengthOf(track: InputVideoTrack): Promise<Length> {
+  const { packetCount } = await track.computePacketStats();
+  const last = await new EncodedPacketSink(track).getPacket(Infinity, { metadataOnly: true });
+  const first = await track.getFirstTimestamp();
+  return { seconds: (last?.timestamp ?? first) - first, packets: packetCount };
+}
+
+/** Pictures of a file at some moments, small, as their light: red, green, blue and one more byte for each pixel. */
+export interface Glimpses extends Length {
+  readonly pictures: readonly Uint8ClampedArray[];
+}
+
+/** Moments that are looked at, as parts of the whole. */
+const MOMENTS = [0.05, 0.2, 0.35, 0.5, 0.65, 0.8, 0.95];
+const GLIMPSE = { width: 32, height: 18, fit: 'fill' } as const;
+
+/** Looks at some moments of a file's pictures. @param all decodes every one of them first: each must come out */
+export async function glimpsesOf(file: Blob, all: boolean): Promise<Glimpses> {
+  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+  try {
+    const track = await input.getPrimaryVideoTrack();
+    if (!track) throw new NoDecoderError('there are no pictures in it');
+    const length = await lengthOf(track);
+    if (all) {
+      let frames = 0;
+      for await (const sample of new VideoSampleSink(track).samples()) {
+        sample.close();
+        frames++;
+      }
+      if (frames < length.packets) throw new Error(`${frames} of ${length.packets} pictures decode`);
+    }
+    const first = await track.getFirstTimestamp();
+    const times = MOMENTS.map((part) => first + part * length.seconds);
+    const pictures: Uint8ClampedArray[] = [];
+    for await (const shown of new CanvasSink(track, GLIMPSE).canvasesAtTimestamps(times)) {
+      const context = shown?.canvas.getContext('2d') as OffscreenCanvasRenderingContext2D | null;
+      if (context) pictures.push(context.getImageData(0, 0, GLIMPSE.width, GLIMPSE.height).data);
+    }
+    return { ...length, pictures };
+  } finally {
+    input.dispose();
+  }
+}
+
+/** How many pictures a file has. */
+export async function countPictures(file: Blob): Promise<number> {
+  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+  try {
+    const track = await input.getPrimaryVideoTrack();
+    if (!track) throw new Error('there are no pictures in it');
+    return (await lengthOf(track)).packets;
+  } finally {
+    input.dispose();
+  }
+}

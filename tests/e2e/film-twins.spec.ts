@@ -1,0 +1,168 @@
+import AxeBuilder from '@axe-core/playwright';
+import { spawnSync } from 'node:child_process';
+import { readFile } from 'node:fs/promises';
+import { pathsOn } from '../helpers/answers';
+import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
+import { expect, test, type App } from './app';
+
+const film = async (ending: string) => [
+  ...(await readFile(new URL(`../fixtures/containers/film.${ending}`, import.meta.url))),
+];
+
+interface Taken {
+  readonly formats: readonly string[];
+  readonly codecs: readonly string[];
+  readonly width: number | null;
+}
+
+/** One film of three sounds, and Attic goes by a rulebook that takes other films. */
+async function filmTaken(app: App, path: string, bytes: number[], takes: Taken): Promise<void> {
+  await app.open();
+  await app.fillFolder([{ path, bytes }]);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await goBy(app, takes);
+}
+
+/** Attic takes these films from now on, and no others. */
+async function goBy(app: App, takes: Taken): Promise<void> {
+  const { page } = app;
+  await app.station('Players').click();
+  await page.getByRole('radio', { name: /^Attic, / }).check();
+  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  const book = page.getByRole('dialog');
+  await book.getByRole('button', { name: 'as JSON' }).click();
+  const text = book.getByLabel('Rulebook as JSON');
+  const rulebook = JSON.parse(await text.inputValue()) as { takes: { kinds: string[]; most: object }[] };
+  const { formats, codecs, width } = takes;
+  const changed = rulebook.takes.map((take) =>
+    take.kinds.includes('film') ? { ...take, formats, codecs, most: { ...take.most, width } } : take,
+  );
+  await text.fill(JSON.stringify({ ...rulebook, takes: changed }));
+  await book.getByRole('button', { name: 'Go by this' }).click();
+  await expect(book).toHaveCount(0);
+}
+
+/** Has the twin of the film made on Prepare. */
+async function makeTwin(app: App, made: RegExp): Promise<void> {
+  const { page } = app;
+  await app.station('Prepare').click();
+  const grid = page.getByRole('grid', { name: 'What plays where' });
+  await grid.getByRole('row').nth(1).click();
+  await expect(page.getByRole('complementary', { name: 'Card' }).getByText(made)).toBeVisible();
+  await page.getByRole('main').getByRole('button', { name: 'Make 1 twin for Attic' }).click();
+  await app.finished(/1 twin made and checked$/);
+  await expect(grid.getByRole('img', { name: /^Attic: 1 twin ready/ })).toBeVisible();
+}
+
+interface Probed {
+  readonly streams: {
+    readonly codec_name: string;
+    readonly width?: number;
+    readonly height?: number;
+    readonly tags?: Readonly<Record<string, string>>;
+  }[];
+  readonly format: { readonly duration: string; readonly tags?: Readonly<Record<string, string>> };
+}
+
+/** The film on Attic, as ffprobe reads it, and its bytes. */
+async function onAttic({ page }: App): Promise<{ path: string; probed: Probed | null; bytes: Uint8Array }> {
+  const [path = ''] = (await pathsOn(page.request, 'attic')).filter((one) => /\.(mp4|webm)$/.test(one));
+  const answer = await page.request.get(
+    `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`,
+  );
+  const bytes = new Uint8Array(await answer.body());
+  const ask = ['-v', 'error', '-of', 'json', '-show_streams', '-show_format'];
+  const probed = hasFfmpeg
+    ? withFile(bytes, path.split('.').at(-1) ?? '', (file) => {
+        const { stdout, stderr } = spawnSync('ffprobe', [...ask, file]);
+        expect(stderr.toString()).toBe('');
+        const { streams, format } = JSON.parse(stdout.toString()) as Probed;
+        // Chapters of an MP4 stand in a track of their own.
+        return { streams: streams.filter(({ codec_name }) => codec_name !== 'bin_data'), format };
+      })
+    : null;
+  return { path, probed, bytes };
+}
+
+async function run(app: App): Promise<void> {
+  await app.station('Players').click();
+  await app.page.getByRole('radio', { name: /^Attic, / }).check();
+  await app.run();
+  await expect(app.page.getByRole('radio', { name: /^Attic, current as planned/ })).toBeVisible();
+}
+
+test('a film in Matroska goes to a player of MP4 without encoding, with its names, and tracks that are left out stay out', async ({
+  app,
+  page,
+}) => {
+  await filmTaken(app, 'Films/The Keeper (1974).mkv', await film('mkv'), {
+    formats: ['mp4'],
+    codecs: ['avc1', 'mp4a'],
+    width: null,
+  });
+  await makeTwin(app, /as MP4, picture unchanged, sound unchanged/);
+  expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
+  await run(app);
+  const first = await onAttic(app);
+  expect(first.path).toMatch(/The Keeper.*\.mp4$/);
+  if (first.probed) {
+    const { streams, format } = first.probed;
+    expect(streams.map(({ codec_name }) => codec_name)).toEqual(['h264', 'aac', 'aac', 'aac']);
+    expect(streams.map(({ tags }) => tags?.language)).toEqual(['und', 'eng', 'nob', 'eng']);
+    expect(format.tags?.title).toBe('The Keeper');
+  }
+
+  // A track that is left out changes the copy, and nothing is converted again.
+  await app.station('Prepare').click();
+  await page.getByRole('button', { name: 'Tracks', exact: true }).click();
+  const table = page.getByRole('region', { name: /^Tracks of/ });
+  await table.getByLabel('Keep track 3').uncheck();
+  await page.getByRole('button', { name: 'Back to the board' }).click();
+  await expect(
+    page.getByRole('grid', { name: 'What plays where' }).getByRole('img', { name: /^Attic: 1 twin ready/ }),
+  ).toBeVisible();
+  await run(app);
+  const second = await onAttic(app);
+  if (second.probed) {
+    const { streams } = second.probed;
+    expect(streams.map(({ codec_name }) => codec_name)).toEqual(['h264', 'aac', 'aac']);
+    expect(streams.map(({ tags }) => tags?.language)).toEqual(['und', 'eng', 'eng']);
+  }
+});
+
+test('a film that has too many pixels is made smaller, and one in MP4 becomes a WebM, and both stay in step', async ({
+  app,
+}) => {
+  await filmTaken(app, 'Films/The Lamp (1981).mp4', await film('mp4'), {
+    formats: ['mp4'],
+    codecs: ['avc1', 'mp4a'],
+    width: 64,
+  });
+  await makeTwin(app, /as MP4, H\.264 64×42, .* sound unchanged/);
+  await run(app);
+  const { path, probed } = await onAttic(app);
+  expect(path).toMatch(/\.mp4$/);
+  if (probed) {
+    const [picture] = probed.streams;
+    expect(picture).toMatchObject({ codec_name: 'h264', width: 64, height: 42 });
+    expect(Number(probed.format.duration)).toBeCloseTo(3, 0);
+  }
+
+  await goBy(app, { formats: ['matroska'], codecs: ['V_VP9', 'A_OPUS'], width: null });
+  await makeTwin(app, /as WebM, VP9 96×64, .* Opus/);
+  await run(app);
+  const other = await onAttic(app);
+  expect(other.path).toMatch(/\.webm$/);
+  if (other.probed) {
+    const { streams, format } = other.probed;
+    expect(streams.map(({ codec_name }) => codec_name)).toEqual(['vp9', 'opus', 'opus', 'opus']);
+    expect(streams.map(({ tags }) => tags?.language ?? tags?.LANGUAGE)).toEqual([
+      undefined,
+      'eng',
+      'nob',
+      'eng',
+    ]);
+    expect(Number(format.duration)).toBeCloseTo(3, 0);
+  }
+});
