@@ -1,9 +1,21 @@
 import AxeBuilder from '@axe-core/playwright';
 import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { pathsOn } from '../helpers/answers';
 import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
 import { expect, test, type App } from './app';
+
+/** A film of three seconds that no browser decodes, and its sound neither. */
+const foreignFilm = (codec: string): number[] =>
+  withFile(new Uint8Array(0), 'mkv', (path) => {
+    const source = (what: string) => ['-f', 'lavfi', '-i', what];
+    const from = [...source('testsrc=size=128x96:rate=25:duration=3'), ...source('sine=duration=3')];
+    const to = ['-c:v', codec, '-pix_fmt', 'yuv420p', '-c:a', 'dca', '-strict', '-2', '-ar', '48000'];
+    const said = ['-metadata', 'title=The Fog', '-metadata', 'date=1999', '-metadata:s:a:0', 'language=nor'];
+    spawnSync('ffmpeg', ['-y', '-v', 'error', ...from, ...to, ...said, path]);
+    return [...readFileSync(path)];
+  });
 
 const film = async (ending: string) => [
   ...(await readFile(new URL(`../fixtures/containers/film.${ending}`, import.meta.url))),
@@ -21,6 +33,9 @@ async function filmTaken(app: App, path: string, bytes: number[], takes: Taken):
   await app.fillFolder([{ path, bytes }]);
   await app.takeInFolder();
   await app.finished(/1 file taken in/);
+  // A film of three seconds is taken for a home video.
+  await app.row(/\(\d{4}\)/).click();
+  await app.page.getByLabel('Another kind').selectOption('film');
   await goBy(app, takes);
 }
 
@@ -166,3 +181,36 @@ test('a film that has too many pixels is made smaller, and one in MP4 becomes a 
     expect(Number(format.duration)).toBeCloseTo(3, 0);
   }
 });
+
+for (const codec of ['mpeg2video', 'libx265'])
+  test(`a film in ${codec} is converted by the server where it can, and told with what to install where it cannot`, async ({
+    app,
+    page,
+  }) => {
+    test.skip(!hasFfmpeg, 'nothing here makes such a film');
+    await filmTaken(app, 'Films/The Fog (1999).mkv', foreignFilm(codec), {
+      formats: ['mp4'],
+      codecs: ['avc1', 'mp4a'],
+      width: 64,
+    });
+    await page.route('**/converter?*', (route) =>
+      route.fulfill({
+        status: 501,
+        json: { message: 'ffmpeg is not installed on the machine that runs Lectorum' },
+      }),
+    );
+    await app.station('Prepare').click();
+    await page.getByRole('main').getByRole('button', { name: 'Make 1 twin for Attic' }).click();
+    await expect(
+      page.getByText(/browser cannot decode .*ffmpeg is not installed on the machine/),
+    ).toBeVisible();
+    await page.unroute('**/converter?*');
+    await makeTwin(app, /as MP4, H\.264 64×48/);
+    await run(app);
+    const { probed } = await onAttic(app);
+    const streams = probed?.streams ?? [];
+    expect(streams.map(({ codec_name }) => codec_name)).toEqual(['h264', 'aac']);
+    expect(streams[0]).toMatchObject({ width: 64, height: 48 });
+    expect(streams[1]?.tags?.language).toBe('nor');
+    expect(Number(probed?.format.duration)).toBeCloseTo(3, 0);
+  });

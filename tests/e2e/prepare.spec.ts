@@ -379,7 +379,7 @@ test('what no browser decodes is decoded by the server where it can, and told wi
   await app.takeInFolder();
   await app.finished(/1 file taken in/);
   await app.station('Prepare').click();
-  await page.route('**/decoder?*', (route) =>
+  await page.route('**/converter?*', (route) =>
     route.fulfill({
       status: 501,
       json: { message: 'ffmpeg is not installed on the machine that runs Lectorum' },
@@ -389,7 +389,7 @@ test('what no browser decodes is decoded by the server where it can, and told wi
   await expect(
     page.getByText(/the browser cannot decode .*ffmpeg is not installed on the machine/),
   ).toBeVisible();
-  await page.unroute('**/decoder?*');
+  await page.unroute('**/converter?*');
   await page.getByRole('main').getByRole('button', { name: 'Make 1 twin for Galley' }).click();
   await expect(cell(app, /Fog/, 'Galley')).toHaveAccessibleName('Galley: 1 twin ready', { timeout: 60_000 });
 });

@@ -17,16 +17,11 @@ import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
 import type { FileSink } from '$lib/formats/file-sink';
 import { MOST_MISSED, assemble, spread, type Assembled } from './converting/assemble';
+import { convertAnyVideo, type ConvertedVideo } from './converting/any-video';
 import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
-import {
-  canEncodePicture,
-  convertVideo,
-  countPictures,
-  glimpsesOf,
-  type SeenVideo,
-} from './converting/video';
+import { canEncodePicture, countPictures, glimpsesOf, type SeenVideo } from './converting/video';
 import { createTwinFile, dropTwinFile } from '$lib/io/twin-files';
 import type {
   AssembleRequest,
@@ -153,18 +148,19 @@ async function makeVideo(
 ): Promise<ConvertResult> {
   const handle = await createTwinFile(library, twin);
   const access = await handle.createSyncAccessHandle();
-  let seen: SeenVideo;
+  let converted: ConvertedVideo;
   try {
-    seen = await convertVideo(file, recipe, sinkInto(access), tell);
+    converted = await convertAnyVideo(file, recipe, sinkInto(access), tell);
   } finally {
     access.close();
   }
+  const { seen, shown } = converted;
   if (isWhole && seen.end < seconds - LAST_SHOWN)
     throw new ConvertError(
       'undecodable',
       `${seen.end.toFixed(1)} of ${seconds.toFixed(1)} seconds are there`,
     );
-  return checkVideo(await handle.getFile(), file, recipe, seen);
+  return checkVideo(await handle.getFile(), shown, recipe, seen);
 }
 
 /** Looks at, and listens to, what was made. @throws {ConvertError} where it is not what was asked for */

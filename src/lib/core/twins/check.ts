@@ -89,17 +89,20 @@ const MOST_LIGHT_APART = 0.1;
 
 /**
  * What is wrong with a twin's pictures; null where nothing is.
- * @param original pictures of some moments, each small and of as many bytes, and @param twin those of the same moments
+ * @param original pictures of some moments, each small and of as many bytes, and @param twin those of the same moments;
+ * null for what was not to be had: not every file leads to its moments
  * @param secondsApart by how much the one lasts longer than the other
  */
 export function pictureFaultOf(
-  original: readonly ArrayLike<number>[],
-  twin: readonly ArrayLike<number>[],
+  original: readonly (ArrayLike<number> | null)[],
+  twin: readonly (ArrayLike<number> | null)[],
   secondsApart: number,
 ): Extract<TwinFault, 'length' | 'otherPicture'> | null {
   if (Math.abs(secondsApart) > LENGTH_APART) return 'length';
-  if (original.length !== twin.length) return 'otherPicture';
-  const isOther = original.some((picture, index) => lightApart(picture, twin[index]!) > MOST_LIGHT_APART);
+  const isOther = original.some((picture, index) => {
+    const other = twin[index];
+    return picture && other && lightApart(picture, other) > MOST_LIGHT_APART;
+  });
   return isOther ? 'otherPicture' : null;
 }
 

@@ -6,8 +6,8 @@ import { json } from '@sveltejs/kit';
  * and what they hand out is never run, shown or read as a page.
  */
 
-/** Paths below which stand-ins answer, and the decoder, to which the same applies. */
-const STAND_INS = /^\/(decoder|demo-files|devices|disc|feeds|reference|shelf)(\/|$)/;
+/** Paths below which stand-ins answer, and the converter, to which the same applies. */
+const STAND_INS = /^\/(converter|demo-files|devices|disc|feeds|reference|shelf)(\/|$)/;
 const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]']);
 const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
 

@@ -2,12 +2,12 @@ import { cachedSource } from '$lib/core/bytes';
 import { FORMAT_ENDINGS, type FormatId } from '$lib/core/items';
 import { readMedia } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
-import { fetchSamples } from '$lib/io/server-decoder';
+import { fetchSamples } from '$lib/io/server-converter';
 import { NoDecoderError, openSound, type SoundSource } from './sound-source';
 
 /**
- * The first sound of a file, decoded here, or else by the server's decoder.
- * @throws {NoDecoderError} saying what neither of them decodes, and what to install where the server has no decoder
+ * The first sound of a file, decoded here, or else by the server's converter.
+ * @throws {NoDecoderError} saying what neither of them decodes, and what to install where the server has no converter
  */
 export async function openAnySound(file: Blob, format: FormatId): Promise<SoundSource> {
   try {

@@ -160,7 +160,8 @@ async function lengthOf(track: InputVideoTrack): Promise<Length> {
 
 /** Pictures of a file at some moments, small, as their light: red, green, blue and one more byte for each pixel. */
 export interface Glimpses extends Length {
-  readonly pictures: readonly Uint8ClampedArray[];
+  /** Null for a moment that the file does not lead to. */
+  readonly pictures: readonly (Uint8ClampedArray | null)[];
 }
 
 /** Moments that are looked at, as parts of the whole. */
@@ -184,10 +185,10 @@ export async function glimpsesOf(file: Blob, all: boolean): Promise<Glimpses> {
     }
     const first = await track.getFirstTimestamp();
     const times = MOMENTS.map((part) => first + part * length.seconds);
-    const pictures: Uint8ClampedArray[] = [];
+    const pictures: (Uint8ClampedArray | null)[] = [];
     for await (const shown of new CanvasSink(track, GLIMPSE).canvasesAtTimestamps(times)) {
       const context = shown?.canvas.getContext('2d') as OffscreenCanvasRenderingContext2D | null;
-      if (context) pictures.push(context.getImageData(0, 0, GLIMPSE.width, GLIMPSE.height).data);
+      pictures.push(context?.getImageData(0, 0, GLIMPSE.width, GLIMPSE.height).data ?? null);
     }
     return { ...length, pictures };
   } finally {

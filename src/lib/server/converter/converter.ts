@@ -6,9 +6,11 @@ import { join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
+import { BYTES, SECONDS, pieceOf, secondsIn } from './pieces';
+import { outputOf, type WantedFilm, type WantedSound } from './wanted';
 
-/** What the decoder may take up. */
-export interface DecoderLimits {
+/** What the converter may take up. */
+export interface ConverterLimits {
   /** Bytes of a file that is sent. */
   readonly bytes: number;
   /** Milliseconds for one file. */
@@ -17,17 +19,11 @@ export interface DecoderLimits {
   readonly atOnce: number;
 }
 
-const USUAL: DecoderLimits = { bytes: 32e9, time: 3_600_000, atOnce: 2 };
+const USUAL: ConverterLimits = { bytes: 32e9, time: 3_600_000, atOnce: 2 };
 
-/** How a sound is wanted: hertz, and channels. */
-export interface WantedSound {
-  readonly sampleRate: number;
-  readonly channels: number;
-}
-
-/** Why nothing is decoded, with the status that says so over HTTP. */
-export class DecoderError extends Error {
-  override readonly name = 'DecoderError';
+/** Why nothing is converted, with the status that says so over HTTP. */
+export class ConverterError extends Error {
+  override readonly name = 'ConverterError';
   constructor(
     readonly status: 413 | 422 | 499 | 501 | 503,
     detail: string,
@@ -44,17 +40,17 @@ const CONTAINERS =
 const MOST_LETTERS = 400;
 
 /**
- * Decodes sounds that no browser decodes, by the program of that name where the machine has it. A file lies in a folder of
- * its own while it is decoded, since some containers tell of their contents at their end.
+ * Decodes, and encodes, what no browser does, by the program that does where the machine has it. A file lies in a folder
+ * of its own meanwhile, since some containers tell of their contents at their end.
  */
-export class Decoder {
+export class Converter {
   private running = 0;
   private known: Promise<boolean> | null = null;
 
   /** @param program by its name or its path */
   constructor(
     private readonly program = process.env.LECTORUM_FFMPEG ?? 'ffmpeg',
-    private readonly limits: DecoderLimits = USUAL,
+    private readonly limits: ConverterLimits = USUAL,
   ) {}
 
   /** Whether the machine has it. */
@@ -67,31 +63,33 @@ export class Decoder {
   }
 
   /**
-   * The first sound of a file, as samples of 32 bits in floating point, little-endian, channel by channel in each frame.
+   * The first sound of a file, as samples of 32 bits in floating point, little-endian, channel by channel in each frame;
+   * or a film in Matroska, in pieces (`pieces.ts`) between which it is told how far it is.
    * @param signal ends it: whoever asked has gone
-   * @throws {DecoderError}
+   * @throws {ConverterError}
    */
-  async decode(
+  async convert(
     body: ReadableStream<Uint8Array>,
-    wanted: WantedSound,
+    wanted: WantedSound | WantedFilm,
     signal: AbortSignal,
   ): Promise<Readable> {
     if (!(await this.isThere()))
-      throw new DecoderError(501, 'ffmpeg is not installed on the machine that runs Lectorum');
-    if (this.running >= this.limits.atOnce) throw new DecoderError(503, 'it decodes other files; try again');
+      throw new ConverterError(501, 'ffmpeg is not installed on the machine that runs Lectorum');
+    if (this.running >= this.limits.atOnce)
+      throw new ConverterError(503, 'it converts other files; try again');
     this.running++;
-    const folder = await mkdtemp(join(tmpdir(), 'lectorum-decoder-'));
+    const folder = await mkdtemp(join(tmpdir(), 'lectorum-converter-'));
     const either = AbortSignal.any([signal, AbortSignal.timeout(this.limits.time)]);
     const end = async () => {
       this.running--;
       await rm(folder, { recursive: true, force: true });
     };
     try {
-      const path = join(folder, 'sound');
+      const path = join(folder, 'file');
       await this.store(body, path, either);
-      const samples = await this.start(path, wanted, either);
-      samples.on('close', () => void end());
-      return samples;
+      const converted = await this.start(path, wanted, either);
+      converted.on('close', () => void end());
+      return converted;
     } catch (error) {
       await end();
       throw error;
@@ -105,55 +103,64 @@ export class Decoder {
       transform(chunk: Uint8Array, _, done) {
         bytes += chunk.length;
         if (bytes > limits.bytes)
-          done(new DecoderError(413, `the file is larger than ${limits.bytes} bytes`));
+          done(new ConverterError(413, `the file is larger than ${limits.bytes} bytes`));
         else done(null, chunk);
       },
     });
     try {
       await pipeline(Readable.fromWeb(body as NodeStream), counting, createWriteStream(path), { signal });
     } catch (error) {
-      if (error instanceof DecoderError) throw error;
-      throw new DecoderError(499, signal.aborted ? 'it was given up' : String(error));
+      if (error instanceof ConverterError) throw error;
+      throw new ConverterError(499, signal.aborted ? 'it was given up' : String(error));
     }
   }
 
-  /** What it writes, once its first samples are there. @throws {DecoderError} where there are none */
+  /** What it writes, once the first of it is there. @throws {ConverterError} where there is nothing */
   private async start(
     path: string,
-    { sampleRate, channels }: WantedSound,
+    wanted: WantedSound | WantedFilm,
     signal: AbortSignal,
   ): Promise<Readable> {
     const options = [
       ...['-nostdin', '-v', 'error', '-protocol_whitelist', 'file', '-format_whitelist', CONTAINERS],
-      ...['-i', path, '-map', '0:a:0', '-f', 'f32le'],
-      ...['-ac', String(channels), '-ar', String(sampleRate), 'pipe:1'],
+      ...['-i', path, ...outputOf(wanted)],
     ];
-    const child = spawn(this.program, options, { stdio: ['ignore', 'pipe', 'pipe'], signal });
+    const child = spawn(this.program, options, { stdio: ['ignore', 'pipe', 'pipe', 'pipe'], signal });
+    const { stdout, stderr } = child as { stdout: Readable; stderr: Readable };
+    const reports = child.stdio[3] as Readable;
+    let report = '';
+    reports.on('data', (chunk: Buffer) => {
+      report = (report + chunk.toString('utf8')).slice(-MOST_LETTERS);
+    });
+    const toldPiece = () => pieceOf(SECONDS, Buffer.from(String(secondsIn(report) ?? 0)));
     let said = '';
-    child.stderr.on('data', (chunk: Buffer) => {
+    stderr.on('data', (chunk: Buffer) => {
       if (said.length < MOST_LETTERS) said += chunk.toString('utf8');
     });
     const ended = new Promise<number | null>((resolve) => {
       child.on('error', () => resolve(null));
       child.on('close', resolve);
     });
-    const pieces = child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
+    const pieces = stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
     const first = await pieces.next();
     if (first.done) {
       await ended;
       const why = said.replaceAll(path, 'the file').trim().slice(0, MOST_LETTERS);
-      throw new DecoderError(422, why || 'no sound came out of it');
+      throw new ConverterError(422, why || 'nothing came out of it');
     }
-    const samples = Readable.from(
+    const converted = Readable.from(
       (async function* () {
-        for (let next: IteratorResult<Buffer> = first; !next.done; next = await pieces.next())
-          yield next.value;
-        // Half a sound must not pass for a whole one.
-        if ((await ended) !== 0) throw new DecoderError(422, said.trim() || 'decoding broke off');
+        for (let next: IteratorResult<Buffer> = first; !next.done; next = await pieces.next()) {
+          if (wanted.type === 'sound') yield next.value;
+          else yield Buffer.concat([toldPiece(), pieceOf(BYTES, next.value)]);
+        }
+        // Half of it must not pass for the whole.
+        if ((await ended) !== 0) throw new ConverterError(422, said.trim() || 'converting broke off');
+        if (wanted.type === 'film') yield toldPiece();
       })(),
       { objectMode: false },
     );
-    samples.on('close', () => child.kill());
-    return samples;
+    converted.on('close', () => child.kill());
+    return converted;
   }
 }

@@ -1,0 +1,143 @@
+import { concat } from '$lib/core/bytes';
+import { ServiceError } from './bounded-fetch';
+
+/** Bytes of a sample. */
+const SAMPLE = 4;
+
+/** A sound that the server decodes. */
+export interface ServerSound {
+  /** Samples of each channel, between -1 and 1, some at a time; once. @throws {Error} where decoding breaks off */
+  readonly samples: AsyncIterable<readonly Float32Array[]>;
+  /** Ends it there, too, whether its samples were asked for or not. */
+  end(): void;
+}
+
+/**
+ * The first sound of a file as the server's converter decodes it.
+ * @throws {ServiceError} with the server's reason, and what to install where it has no converter
+ */
+export async function fetchSamples(
+  file: Blob,
+  { sampleRate, channels }: { readonly sampleRate: number; readonly channels: number },
+): Promise<ServerSound> {
+  const stop = new AbortController();
+  const body = await ask(file, { rate: String(sampleRate), channels: String(channels) }, stop.signal);
+  return { samples: framesOf(body, channels), end: () => stop.abort() };
+}
+
+/** What the pictures of a film are to be encoded to, as `VideoRecipe` has it, and whether its sounds are kept. */
+export interface FilmQuestion {
+  readonly picture: {
+    readonly codec: string;
+    readonly width: number;
+    readonly height: number;
+    readonly bitrate: number;
+  } | null;
+  readonly keepsSounds: boolean;
+}
+
+/**
+ * A film in Matroska as the server's converter makes it: pictures as they are asked for, sounds as they are or without a
+ * loss. @param write told its bytes, in order @param tell told seconds that are done
+ * @throws {ServiceError} with the server's reason, and what to install where it has no converter; Error where it breaks off
+ */
+export async function fetchFilm(
+  file: Blob,
+  { picture, keepsSounds }: FilmQuestion,
+  write: (bytes: Uint8Array<ArrayBuffer>) => void,
+  tell: (seconds: number) => void,
+): Promise<void> {
+  const { codec, width, height, bitrate } = picture ?? {};
+  const query = {
+    film: '',
+    ...(keepsSounds && { keepsSounds: '' }),
+    ...(codec !== undefined && {
+      codec,
+      width: String(width),
+      height: String(height),
+      bitrate: String(bitrate),
+    }),
+  };
+  const reader = (await ask(file, query)).getReader();
+  const pieces = new Pieces(write, (text) => tell(Number(text)));
+  for (let next = await reader.read(); !next.done; next = await reader.read()) pieces.add(next.value);
+  if (!pieces.isWhole) throw new Error('the converter on the server broke off');
+}
+
+/** @throws {ServiceError} */
+async function ask(
+  file: Blob,
+  query: Readonly<Record<string, string>>,
+  signal?: AbortSignal,
+): Promise<ReadableStream<Uint8Array<ArrayBuffer>>> {
+  const answer = await fetch(`/converter?${new URLSearchParams(query).toString()}`, {
+    method: 'POST',
+    body: file,
+    headers: { 'content-type': 'application/octet-stream' },
+    ...(signal && { signal }),
+  }).catch(() => {
+    throw new ServiceError('unreachable', 'nothing answers');
+  });
+  if (answer.ok && answer.body) return answer.body;
+  const said = (await answer.json().catch(() => null)) as { message?: unknown } | null;
+  const detail = typeof said?.message === 'string' ? said.message : `status ${answer.status}`;
+  throw new ServiceError('refused', detail);
+}
+
+/** Bytes of the head of a piece: its kind, and its length (`server/converter/pieces.ts`). */
+const HEAD = 5;
+const BYTES = 1;
+
+/** Takes an answer apart that has progress in it. */
+class Pieces {
+  private left: Uint8Array<ArrayBuffer> = new Uint8Array(0);
+
+  constructor(
+    private readonly write: (bytes: Uint8Array<ArrayBuffer>) => void,
+    private readonly tell: (text: string) => void,
+  ) {}
+
+  /** Nothing is left of a piece that is still to come. */
+  get isWhole(): boolean {
+    return this.left.length === 0;
+  }
+
+  add(bytes: Uint8Array<ArrayBuffer>): void {
+    const all = this.left.length > 0 ? (concat([this.left, bytes]) as Uint8Array<ArrayBuffer>) : bytes;
+    const view = new DataView(all.buffer, all.byteOffset, all.byteLength);
+    let at = 0;
+    for (; at + HEAD <= all.length;) {
+      const end = at + HEAD + view.getUint32(at + 1);
+      if (end > all.length) break;
+      const content = all.subarray(at + HEAD, end);
+      if (view.getUint8(at) === BYTES) this.write(content);
+      else this.tell(new TextDecoder().decode(content));
+      at = end;
+    }
+    this.left = all.slice(at);
+  }
+}
+
+async function* framesOf(
+  body: ReadableStream<Uint8Array>,
+  channels: number,
+): AsyncGenerator<readonly Float32Array[]> {
+  const reader = body.getReader();
+  let left: Uint8Array = new Uint8Array(0);
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    const bytes = concat([left, value]);
+    const count = Math.floor(bytes.length / (channels * SAMPLE));
+    left = bytes.subarray(count * channels * SAMPLE);
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    if (count === 0) continue;
+    const planes = Array.from({ length: channels }, () => new Float32Array(count));
+    for (let frame = 0, at = 0; frame < count; frame++)
+      for (const plane of planes) {
+        plane[frame] = view.getFloat32(at, true);
+        at += SAMPLE;
+      }
+    yield planes;
+  }
+}

@@ -1,0 +1,3 @@
+export { Converter, ConverterError } from './converter';
+export { isPictureCodec } from './wanted';
+export type { WantedFilm, WantedSound } from './wanted';

@@ -1,2 +1,0 @@
-export { Decoder, DecoderError } from './decoder';
-export type { DecoderLimits, WantedSound } from './decoder';
