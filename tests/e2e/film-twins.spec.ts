@@ -2,6 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
+import { unzipSync } from 'fflate';
 import { pathsOn } from '../helpers/answers';
 import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
 import { expect, test, type App } from './app';
@@ -214,3 +215,58 @@ for (const codec of ['mpeg2video', 'libx265'])
     expect(streams[1]?.tags?.language).toBe('nor');
     expect(Number(probed?.format.duration)).toBeCloseTo(3, 0);
   });
+
+test('a recipe of films is kept by name, and films are converted by it, by hand, into a ZIP', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  await app.fillFolder([{ path: 'Films/The Keeper (1974).mkv', bytes: await film('mkv') }]);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await app.station('Prepare').click();
+  await page.getByRole('button', { name: 'Recipes' }).click();
+  await page
+    .getByRole('group', { name: 'Begin a recipe' })
+    .getByRole('button', { name: 'WebM video' })
+    .click();
+  const recipe = page.getByRole('region', { name: 'The recipe' });
+  await recipe.getByRole('textbox', { name: 'name' }).fill('Cabin screen');
+  await recipe.getByLabel('video codec').selectOption('VP8');
+  await recipe.getByLabel('height').selectOption('at most 360 pixels');
+  await recipe.getByLabel('bit rate').selectOption('at most 500 kbit/s');
+  await expect(recipe.getByText('This browser can encode this.')).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await recipe.getByRole('button', { name: 'Save recipe' }).click();
+  await expect.poll(() => app.kept('library')).toContain('Cabin screen');
+  await page.reload();
+  await page.getByRole('button', { name: 'Recipes' }).click();
+  await expect(
+    page.getByRole('button', { name: /^Cabin screen WebM, VP8, at most 360 pixels/ }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Back to the board' }).click();
+  await page.getByRole('button', { name: 'Convert by hand' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog
+    .getByLabel('recipe')
+    .selectOption({ label: 'Cabin screen: WebM, VP8, at most 360 pixels high, at most 500 kbit/s' });
+  await dialog.getByLabel('file names').selectOption('keep names, in one folder');
+  await dialog.getByLabel('a ZIP').check();
+  await dialog.getByRole('button', { name: 'Convert 1 item' }).click();
+  await app.finished(/1 twin made and checked$/);
+  await expect(page.getByRole('radio', { name: /^Cabin screen copies, ready/ })).toBeChecked();
+  await app.run();
+  await app.finished(/none failed/);
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^Save the ZIP/ }).click();
+  const path = await (await downloading).path();
+  const [[name, bytes] = ['', new Uint8Array()]] = Object.entries(unzipSync(await readFile(path)));
+  expect(name).toBe('The Keeper (1974).webm');
+  if (!hasFfmpeg) return;
+  const codecs = withFile(bytes, 'webm', (file) =>
+    spawnSync('ffprobe', ['-v', 'error', '-of', 'csv=p=0', '-show_entries', 'stream=codec_name', file])
+      .stdout.toString()
+      .match(/\w+/g),
+  );
+  expect(codecs).toEqual(['vp8', 'opus', 'opus', 'opus']);
+});

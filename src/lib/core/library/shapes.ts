@@ -14,7 +14,7 @@ import { LEVELS, MOST_LEVELS } from '../browse';
 import { TRACK_FLAGS } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
 import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
-import { TWIN_CODECS, readRulebook } from '../rulebooks';
+import { FILM_CONTAINERS, PICTURE_CODECS, TWIN_CODECS, readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
 import { TARGET_TYPES } from './places';
 import {
@@ -263,6 +263,7 @@ const player = object({
   bySelf: yesno,
   off: yesno,
   recipe: optional(id),
+  filmRecipe: optional(id),
   policy: oneOf(...SYNC_POLICIES),
   targets: list(object({ id, type: oneOf(...TARGET_TYPES), choices }), 100),
 });
@@ -299,6 +300,22 @@ const feed = object({
   passed: list(text(10_000)),
 });
 const tie = object({ kind: nullable(kind), genreFromFolder: yesno });
+
+const soundWishes = object({
+  codec: oneOf(...TWIN_CODECS),
+  music: nullable(number(1)),
+  speech: nullable(number(1)),
+  mostRate: nullable(number(1)),
+  mono: oneOf('never', 'speech', 'always'),
+});
+const filmWishes = object({
+  container: oneOf(...FILM_CONTAINERS),
+  codec: oneOf(...PICTURE_CODECS),
+  mostHeight: nullable(number(1)),
+  mostBitrate: nullable(number(1)),
+});
+const isFilm = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && 'container' in value;
 
 export const headShape: Shape = object({
   version: oneOf(LIBRARY_VERSION),
@@ -343,13 +360,7 @@ export const headShape: Shape = object({
     object({
       id,
       name: text(200),
-      wishes: object({
-        codec: oneOf(...TWIN_CODECS),
-        music: nullable(number(1)),
-        speech: nullable(number(1)),
-        mostRate: nullable(number(1)),
-        mono: oneOf('never', 'speech', 'always'),
-      }),
+      wishes: (value, path) => (isFilm(value) ? filmWishes : soundWishes)(value, path),
     }),
     1000,
   ),

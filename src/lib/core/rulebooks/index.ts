@@ -24,6 +24,9 @@ export type {
   SidecarSource,
   Take,
   TwinCodec,
+  FilmContainer,
+  FilmWishes,
+  PictureCodec,
   TwinWishes,
 } from './schema';
-export { RULEBOOK_VERSION, TWIN_CODECS } from './schema';
+export { FILM_CONTAINERS, PICTURE_CODECS, RULEBOOK_VERSION, TWIN_CODECS } from './schema';

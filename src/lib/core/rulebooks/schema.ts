@@ -194,6 +194,13 @@ const disk = object({
 export const TWIN_CODECS = ['flac', 'alac', 'pcm', 'opus', 'aac', 'mp3'] as const;
 export type TwinCodec = (typeof TWIN_CODECS)[number];
 
+/** What moving pictures can be encoded to, where this browser has an encoder for it: as WebCodecs names it. */
+export const PICTURE_CODECS = ['avc', 'vp9', 'vp8', 'av1'] as const;
+export type PictureCodec = (typeof PICTURE_CODECS)[number];
+/** What twins with moving pictures are written in. */
+export const FILM_CONTAINERS = ['mp4', 'webm'] as const;
+export type FilmContainer = (typeof FILM_CONTAINERS)[number];
+
 export const rulebookSchema = object({
   version: number().oneOf([RULEBOOK_VERSION]).required(),
   id: string()
@@ -239,10 +246,26 @@ export const rulebookSchema = object({
   })
     .nullable()
     .default(null),
+  /** The same for what has moving pictures. */
+  filmTwins: object({
+    container: mixed<FilmContainer>()
+      .oneOf([...FILM_CONTAINERS])
+      .required(),
+    codec: mixed<PictureCodec>()
+      .oneOf([...PICTURE_CODECS])
+      .required(),
+    /** Pixels at the most; null for all that the player takes. */
+    mostHeight: limit(),
+    /** Bits a second of pictures at the most; null for as many as show no loss. */
+    mostBitrate: limit(),
+  })
+    .nullable()
+    .default(null),
   disk,
 }).required();
 
 export type TwinWishes = NonNullable<InferType<typeof rulebookSchema>['twins']>;
+export type FilmWishes = NonNullable<InferType<typeof rulebookSchema>['filmTwins']>;
 export type Take = InferType<typeof take>;
 export type Place = InferType<typeof place>;
 export type SidecarRules = InferType<typeof sidecar>;

@@ -1,6 +1,14 @@
 import { KINDS } from '../kinds';
-import { RULEBOOK_VERSION, readRulebook, type Rulebook, type TwinWishes } from '../rulebooks';
+import {
+  RULEBOOK_VERSION,
+  readRulebook,
+  type FilmWishes,
+  type Rulebook,
+  type TwinWishes,
+} from '../rulebooks';
 import { codecFacts } from './codecs';
+import { isFilmWishes, type AnyWishes } from './named-recipe';
+import { pictureCodecName, videoContainer } from './video-codecs';
 
 /** Names that are asked for most: by what tags say, or as they are. */
 export const HAND_PATTERNS = [
@@ -14,15 +22,14 @@ export const HAND_PATTERNS = [
  * hand is a run like any other, rehearsed, taken up again and taken back.
  * @throws {ValidationError} where the pattern is none
  */
-export function handRulebook(name: string, wishes: TwinWishes, pattern: string): Rulebook {
-  const { format, named } = codecFacts(wishes.codec);
+export function handRulebook(name: string, wishes: AnyWishes, pattern: string): Rulebook {
   return readRulebook({
     version: RULEBOOK_VERSION,
     id: 'by-hand',
     name,
     initial: name.charAt(0).toUpperCase() || 'C',
     about: 'converted by hand',
-    takes: [{ kinds: [...KINDS], formats: [format], codecs: format === 'mp4' ? [named] : null }],
+    takes: [{ kinds: [...KINDS], ...(isFilmWishes(wishes) ? filmsOf(wishes) : soundsOf(wishes)) }],
     places: [
       {
         kinds: [...KINDS],
@@ -37,7 +44,7 @@ export function handRulebook(name: string, wishes: TwinWishes, pattern: string):
     ],
     beside: [],
     tags: { id3: [3, 4] },
-    twins: wishes,
+    ...(isFilmWishes(wishes) ? { filmTwins: wishes } : { twins: wishes }),
     disk: {
       unsafe: '<>:"|?*',
       replacements: {
@@ -62,4 +69,17 @@ export function handRulebook(name: string, wishes: TwinWishes, pattern: string):
       numberWidth: 2,
     },
   });
+}
+
+function soundsOf({ codec }: TwinWishes) {
+  const { format, named } = codecFacts(codec);
+  return { formats: [format], codecs: format === 'mp4' ? [named] : null };
+}
+
+const NO_LIMITS = { bytes: null, seconds: null, sampleRate: null, channels: null, width: null };
+
+function filmsOf({ container, codec, mostHeight }: FilmWishes) {
+  const { format, holds, sound } = videoContainer(container);
+  const codecs = [holds[pictureCodecName(codec)], holds[codecFacts(sound).called]];
+  return { formats: [format], codecs, most: { ...NO_LIMITS, height: mostHeight } };
 }

@@ -3,7 +3,6 @@ export type { CodecFacts } from './codecs';
 export { bytesMade, effortOf, fileOf, isVideo, madeTo, recipeKey } from './recipe';
 export type { PictureRecipe, SoundRecipe, TwinRecipe, TwinSource, VideoRecipe } from './recipe';
 export { pictureCodecName } from './video-codecs';
-export type { PictureCodec } from './video-codecs';
 export { recipeForPlayer } from './for-player';
 export type { Unmakeable } from './unmakeable';
 export { losesSubtitles, tracksOnTwin } from './twin-tracks';
@@ -23,6 +22,15 @@ export { SoundMeter, faultOf, pictureFaultOf } from './check';
 export type { HeardSound, TwinFault } from './check';
 export { countPlayability, toMakeOf, playabilityOf } from './playability';
 export type { ToMake, Playability, PlayabilityCounts, WantedTwin } from './playability';
-export type { NamedRecipe, RecipeId } from './named-recipe';
-export { plainWishes, readWishes, triedRecipes } from './named-recipe';
+export type { AnyWishes, NamedRecipe, RecipeId } from './named-recipe';
+export {
+  isFilmWishes,
+  picturesIn,
+  plainFilmWishes,
+  plainWishes,
+  readWishes,
+  triedFilm,
+  triedRecipes,
+  withRecipe,
+} from './named-recipe';
 export { HAND_PATTERNS, handRulebook } from './by-hand';

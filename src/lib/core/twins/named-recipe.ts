@@ -1,7 +1,17 @@
-import { TWIN_CODECS, type TwinCodec, type TwinWishes } from '../rulebooks';
+import {
+  FILM_CONTAINERS,
+  TWIN_CODECS,
+  type FilmContainer,
+  type FilmWishes,
+  type PictureCodec,
+  type Rulebook,
+  type TwinCodec,
+  type TwinWishes,
+} from '../rulebooks';
 import { codecFacts } from './codecs';
 import { rateFor } from './rates';
-import type { SoundRecipe } from './recipe';
+import type { SoundRecipe, VideoRecipe } from './recipe';
+import { PICTURE_RATES, videoContainer } from './video-codecs';
 
 export type RecipeId = string & { readonly __brand: 'RecipeId' };
 
@@ -9,7 +19,41 @@ export type RecipeId = string & { readonly __brand: 'RecipeId' };
 export interface NamedRecipe {
   readonly id: RecipeId;
   readonly name: string;
-  readonly wishes: TwinWishes;
+  readonly wishes: AnyWishes;
+}
+
+/** What is wished of sound, or of moving pictures. */
+export type AnyWishes = TwinWishes | FilmWishes;
+export const isFilmWishes = (wishes: AnyWishes): wishes is FilmWishes => 'container' in wishes;
+
+/** What a recipe for moving pictures wishes before anything is said of it. */
+export const plainFilmWishes = (container: FilmContainer): FilmWishes => ({
+  container,
+  codec: container === 'mp4' ? 'avc' : 'vp9',
+  mostHeight: null,
+  mostBitrate: null,
+});
+
+/** Pixels of pictures by which wishes are tried out. */
+const TRIED_HEIGHT = 1080;
+
+/** The recipe by which wishes of moving pictures are tried out. */
+export function triedFilm({ container, codec, mostHeight, mostBitrate }: FilmWishes): VideoRecipe {
+  const height = Math.min(TRIED_HEIGHT, mostHeight ?? TRIED_HEIGHT);
+  const width = Math.round((height * 16) / 9 / 2) * 2;
+  const bitrate = mostBitrate ?? PICTURE_RATES[codec].good * width * height;
+  return { container, picture: { codec, width, height, bitrate }, sound: null };
+}
+
+/** Codecs of pictures that a container holds. */
+export const picturesIn = (container: FilmContainer): readonly PictureCodec[] =>
+  videoContainer(container).pictures;
+
+/** A rulebook by which twins are made as a recipe says. */
+export function withRecipe(rulebook: Rulebook, recipe: NamedRecipe | null): Rulebook {
+  if (!recipe) return rulebook;
+  const { wishes } = recipe;
+  return isFilmWishes(wishes) ? { ...rulebook, filmTwins: wishes } : { ...rulebook, twins: wishes };
 }
 
 /** What a recipe wishes before anything is said of it. */
@@ -44,11 +88,21 @@ export function triedRecipes({ codec, music, speech, mostRate, mono }: TwinWishe
  * @param json as it was parsed
  */
 export function readWishes(json: unknown): Pick<NamedRecipe, 'name' | 'wishes'> | null {
-  const { name, wishes } = (json ?? {}) as { name?: unknown; wishes?: Partial<TwinWishes> };
+  const { name, wishes } = (json ?? {}) as {
+    name?: unknown;
+    wishes?: Partial<Record<keyof TwinWishes | keyof FilmWishes, unknown>>;
+  };
   const codec = TWIN_CODECS.find((one) => one === wishes?.codec);
   const number = (value: unknown) =>
     Number.isSafeInteger(value) && (value as number) > 0 ? (value as number) : null;
-  if (typeof name !== 'string' || name.trim() === '' || !wishes || !codec) return null;
+  if (typeof name !== 'string' || name.trim() === '' || !wishes) return null;
+  const container = FILM_CONTAINERS.find((one) => one === wishes.container);
+  const pictures = container && picturesIn(container).find((one) => one === wishes.codec);
+  if (container && pictures) {
+    const [mostHeight, mostBitrate] = [number(wishes.mostHeight), number(wishes.mostBitrate)];
+    return { name: name.slice(0, 200), wishes: { container, codec: pictures, mostHeight, mostBitrate } };
+  }
+  if (!codec) return null;
   const mono = wishes.mono === 'speech' || wishes.mono === 'always' ? wishes.mono : 'never';
   const { music, speech, mostRate } = wishes;
   return {

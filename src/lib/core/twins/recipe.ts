@@ -1,7 +1,7 @@
 import type { FormatId } from '../items';
-import type { Playable, TwinCodec } from '../rulebooks';
+import type { FilmContainer, PictureCodec, Playable, TwinCodec } from '../rulebooks';
 import { codecFacts } from './codecs';
-import { videoContainer, type PictureCodec, type VideoContainer } from './video-codecs';
+import { videoContainer } from './video-codecs';
 
 /** How one sound is made into another one: all of it is settled, so that two players that ask for the same share one. */
 export interface SoundRecipe {
@@ -25,7 +25,7 @@ export interface PictureRecipe {
 
 /** How moving pictures with their sounds are made into others. */
 export interface VideoRecipe {
-  readonly container: VideoContainer['container'];
+  readonly container: FilmContainer;
   /** Null where its packets are kept as they are. */
   readonly picture: PictureRecipe | null;
   /** What each sound is encoded to, none with more channels than it has; null where all are kept as they are. */
@@ -51,7 +51,7 @@ const videoKey = ({ container, picture, sound }: VideoRecipe): string =>
   ].join(', ');
 
 /** What a recipe makes, by a word that is kept: a codec of sound, or a container. */
-export const madeTo = (recipe: TwinRecipe): TwinCodec | VideoContainer['container'] =>
+export const madeTo = (recipe: TwinRecipe): TwinCodec | FilmContainer =>
   isVideo(recipe) ? recipe.container : recipe.codec;
 
 /** What kind of file a recipe makes. */

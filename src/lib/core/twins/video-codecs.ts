@@ -1,8 +1,5 @@
 import { codecName } from '../items';
-
-/** What moving pictures can be encoded to, where this browser has an encoder for it: as WebCodecs names it. */
-export const PICTURE_CODECS = ['avc', 'vp9', 'vp8', 'av1'] as const;
-export type PictureCodec = (typeof PICTURE_CODECS)[number];
+import type { FilmContainer, PictureCodec } from '../rulebooks';
 
 /** Bits for each pixel in a second by which pictures show no loss, at 30 of them a second, and below which nothing is to be seen. */
 export const PICTURE_RATES: Readonly<
@@ -16,7 +13,7 @@ export const PICTURE_RATES: Readonly<
 
 /** A container of moving pictures that twins are written in. */
 export interface VideoContainer {
-  readonly container: 'mp4' | 'webm';
+  readonly container: FilmContainer;
   readonly format: 'mp4' | 'matroska';
   readonly ending: string;
   /** Codecs that it holds, as people call them, each as its files name it. */
@@ -56,7 +53,7 @@ export const VIDEO_CONTAINERS: readonly VideoContainer[] = [
   },
 ];
 
-export const videoContainer = (container: VideoContainer['container']): VideoContainer =>
+export const videoContainer = (container: FilmContainer): VideoContainer =>
   VIDEO_CONTAINERS.find((one) => one.container === container) as VideoContainer;
 
 const CALLED: Readonly<Record<PictureCodec, string>> = { avc: 'H.264', vp9: 'VP9', vp8: 'VP8', av1: 'AV1' };

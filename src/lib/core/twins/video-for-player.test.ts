@@ -4,6 +4,7 @@ import attic from '../../rulebooks/attic.json';
 import type { FormatId, Stream } from '../items';
 import { readRulebook, refusalOf, type Rulebook } from '../rulebooks';
 import { recipeForPlayer } from './for-player';
+import { readWishes, withRecipe, type RecipeId } from './named-recipe';
 import { bytesMade, fileOf, isVideo, recipeKey, type TwinSource, type VideoRecipe } from './recipe';
 
 const NO_LIMITS = {
@@ -152,6 +153,47 @@ describe('the recipe of moving pictures for a player', () => {
       { seed: 27, numRuns: 1000 },
     );
     expect(count).toBeGreaterThan(200);
+  });
+
+  test('a recipe that was chosen says what is encoded to, and how small; what is smaller is kept', () => {
+    const book = screen(['mp4', 'matroska'], ['avc1', 'mp4a', 'V_VP9', 'A_OPUS']);
+    const chosen = (wishes: object) =>
+      withRecipe(book, {
+        id: 'r' as RecipeId,
+        name: 'Small',
+        wishes: { container: 'webm', codec: 'vp9', mostHeight: null, mostBitrate: null, ...wishes },
+      });
+    const file = film('matroska', [picture('V_MPEG4/ISO/AVC'), sound('A_AAC')]);
+    expect(recipeForPlayer(book, 'film', file)).toMatchObject({ container: 'mp4', picture: null });
+    expect(recipeForPlayer(chosen({ mostHeight: 480 }), 'film', file)).toMatchObject({
+      container: 'webm',
+      picture: { codec: 'vp9', width: 852, height: 480 },
+      sound: { codec: 'opus' },
+    });
+    expect(recipeForPlayer(chosen({ mostBitrate: 500_000 }), 'film', file)).toMatchObject({
+      container: 'webm',
+      picture: { bitrate: 500_000 },
+    });
+    const small = film('matroska', [picture('V_VP9', 640, 360), sound('A_AAC')]);
+    expect(recipeForPlayer(chosen({ mostHeight: 480 }), 'film', small)).toMatchObject({
+      container: 'webm',
+      picture: null,
+      sound: { codec: 'opus' },
+    });
+  });
+
+  test('a recipe of films comes in from a file, and nothing that is none', () => {
+    const wishes = { container: 'webm', codec: 'vp8', mostHeight: 720, mostBitrate: null };
+    expect(readWishes({ name: 'Small', wishes })).toEqual({ name: 'Small', wishes });
+    expect(readWishes({ name: 'Small', wishes: { ...wishes, mostHeight: -1 } })?.wishes).toEqual({
+      ...wishes,
+      mostHeight: null,
+    });
+    // VP8 has no place in an MP4.
+    expect(readWishes({ name: 'Small', wishes: { ...wishes, container: 'mp4' } })).toBe(null);
+    expect(readWishes({ name: 'Small', wishes: { ...wishes, codec: 'mp3' } })).toMatchObject({
+      wishes: { codec: 'mp3' },
+    });
   });
 
   test('recipes that make another file have another key', () => {

@@ -1,6 +1,14 @@
 import type { Stream } from '../items';
 import type { Kind } from '../kinds';
-import { refusalOf, takesOf, type Playable, type Rulebook, type Take } from '../rulebooks';
+import {
+  refusalOf,
+  takesOf,
+  type FilmWishes,
+  type PictureCodec,
+  type Playable,
+  type Rulebook,
+  type Take,
+} from '../rulebooks';
 import { codecFacts } from './codecs';
 import { rateFor } from './rates';
 import {
@@ -17,7 +25,6 @@ import {
   VIDEO_CONTAINERS,
   codeIn,
   pictureCodecName,
-  type PictureCodec,
   type VideoContainer,
 } from './video-codecs';
 
@@ -48,19 +55,24 @@ export function videoRecipeForPlayer(
   const sounds = file.streams.filter(({ type }) => type === 'sound');
   const source = { file, picture, sounds, seconds: file.durationSeconds ?? UNKNOWN_SECONDS };
   let why: Unmakeable = 'noPicture';
-  for (const container of VIDEO_CONTAINERS)
+  const { filmTwins: wishes } = rulebook;
+  for (const container of wishedFirst(VIDEO_CONTAINERS, (one) => one.container === wishes?.container))
     for (const take of takesOf(rulebook, kind)) {
       if (!take.formats.includes(container.format)) continue;
       if (take.most.seconds !== null && source.seconds > take.most.seconds) {
         why = 'seconds';
         continue;
       }
-      for (const recipe of recipesFor(container, take, rulebook.disk.largestFile, source)) {
+      for (const recipe of recipesFor(container, take, rulebook.disk.largestFile, source, wishes)) {
         if (recipe === 'bytes') why = 'bytes';
         else if (refusalOf(rulebook, kind, asPlayable(container, recipe, source)) === null) return recipe;
       }
     }
   return why;
+}
+
+function wishedFirst<T>(all: readonly T[], isWished: (one: T) => boolean): readonly T[] {
+  return [...all.filter(isWished), ...all.filter((one) => !isWished(one))];
 }
 
 /** What may serve, the least work first. */
@@ -69,36 +81,50 @@ function* recipesFor(
   take: Take,
   largestFile: number | null,
   source: Source,
+  wishes: FilmWishes | null,
 ): Generator<VideoRecipe | 'bytes'> {
   const sound = soundFor(container, take, source);
   const kept: VideoRecipe = { container: container.container, picture: null, sound };
   const room = Math.min(take.most.bytes ?? Infinity, largestFile ?? Infinity);
-  if (codeIn(container, source.picture.codec) !== null)
+  if (codeIn(container, source.picture.codec) !== null && !passes(source, wishes))
     yield bytesMade(kept, source.file) > room ? 'bytes' : kept;
   const rest = bytesMade({ ...kept, picture: NO_PICTURE }, source.file);
-  for (const codec of container.pictures) {
-    const picture = pictureFor(codec, take, source, ((room - rest) * 8) / WRAPPING / source.seconds);
+  for (const codec of wishedFirst(container.pictures, (one) => one === wishes?.codec)) {
+    const picture = pictureFor(codec, take, wishes, source, ((room - rest) * 8) / WRAPPING / source.seconds);
     yield picture ? { ...kept, picture } : 'bytes';
   }
 }
 const NO_PICTURE: PictureRecipe = { codec: 'avc', width: 0, height: 0, bitrate: 0 };
 
+/** Bits a second of a film's pictures. */
+function ownRate({ file, picture, sounds, seconds }: Source): number {
+  const bytes = picture.bytes ?? file.size - sounds.reduce((sum, { bytes: own = 0 }) => sum + own, 0);
+  return (bytes * 8) / seconds;
+}
+
+/** Whether its packets are more than is wished. */
+const passes = (source: Source, wishes: FilmWishes | null): boolean =>
+  (source.picture.height ?? 0) > (wishes?.mostHeight ?? Infinity) ||
+  ownRate(source) > (wishes?.mostBitrate ?? Infinity);
+
 /** @param fits bits a second that there is room for @returns null where nothing would be to be seen by so few */
 function pictureFor(
   codec: PictureCodec,
   { most }: Take,
-  { file, picture, sounds, seconds }: Source,
+  wishes: FilmWishes | null,
+  source: Source,
   fits: number,
 ): PictureRecipe | null {
-  const [own, tall] = [picture.width ?? 1280, picture.height ?? 720];
-  const scale = Math.min(1, (most.width ?? Infinity) / own, (most.height ?? Infinity) / tall);
+  const [own, tall] = [source.picture.width ?? 1280, source.picture.height ?? 720];
+  const highest = Math.min(most.height ?? Infinity, wishes?.mostHeight ?? Infinity);
+  const scale = Math.min(1, (most.width ?? Infinity) / own, highest / tall);
   const [width, height] = [even(own * scale), even(tall * scale)];
   const pixels = width * height;
   const { good, least } = PICTURE_RATES[codec];
-  const ownBytes = picture.bytes ?? file.size - sounds.reduce((sum, { bytes = 0 }) => sum + bytes, 0);
-  const ownRate = ((ownBytes * 8) / seconds) * Math.min(1, pixels / (own * tall));
-  const bitrate = Math.floor(Math.min(good * pixels, ownRate, fits) / 1000) * 1000;
-  return bitrate < Math.min(least * pixels, ownRate / 2) || bitrate <= 0
+  const rate = ownRate(source) * Math.min(1, pixels / (own * tall));
+  const wished = Math.min(good * pixels, rate, wishes?.mostBitrate ?? Infinity);
+  const bitrate = Math.floor(Math.min(wished, fits) / 1000) * 1000;
+  return bitrate < Math.min(least * pixels, wished / 2) || bitrate <= 0
     ? null
     : { codec, width, height, bitrate };
 }

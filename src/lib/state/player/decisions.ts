@@ -94,10 +94,10 @@ export class PlayerDecisions {
     this.desk.planSoon();
   }
 
-  /** Has its twins made by a recipe from now on; null for what its rulebook says. */
-  setRecipe(recipe: NamedRecipe | null): void {
-    const { recipe: _, ...player } = this.desk.player;
-    const next = recipe ? { ...player, recipe: recipe.id } : player;
+  /** Has its twins made by a recipe from now on; null for what its rulebook says. @param of what it is for */
+  setRecipe(of: 'recipe' | 'filmRecipe', recipe: NamedRecipe | null): void {
+    const { [of]: _, ...player } = this.desk.player;
+    const next = recipe ? { ...player, [of]: recipe.id } : player;
     this.library.setPlayer(next, `Recipe of ${this.desk.name}`);
     this.desk.planSoon();
   }

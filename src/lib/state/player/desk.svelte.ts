@@ -2,7 +2,7 @@ import { kindOf, type Item } from '$lib/core/items';
 import { abilitiesOf, ofItems, type Player, type PlayerId, type TargetId } from '$lib/core/library';
 import { NO_CHOICES } from '$lib/core/plan';
 import { refusalOf, type Rulebook } from '$lib/core/rulebooks';
-import type { NamedRecipe } from '$lib/core/twins';
+import { withRecipe, type NamedRecipe, type RecipeId } from '$lib/core/twins';
 import { rulebookOf } from '$lib/rulebooks';
 import type { RunClient } from '$lib/workers/run-client';
 import type { Intake } from '../intake.svelte';
@@ -26,13 +26,13 @@ export class PlayerDesk implements OfPlayer {
   /** Its rulebook as it was written. */
   readonly ownRulebook: Rulebook = $derived.by(() => rulebookOf(this.player));
   /** The recipe that was chosen for it; null where its rulebook decides. */
-  readonly recipe: NamedRecipe | null = $derived.by(
-    () => this.library.recipes.find(({ id }) => id === this.player.recipe) ?? null,
-  );
+  readonly recipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.recipe));
+  /** The same for moving pictures. */
+  readonly filmRecipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.filmRecipe));
   /** What it goes by: its twins are made as the recipe says that was chosen for it. */
   readonly rulebook: Rulebook = $derived.by(() => {
-    const { recipe, ownRulebook } = this;
-    return recipe ? { ...ownRulebook, twins: recipe.wishes } : ownRulebook;
+    const { recipe, filmRecipe, ownRulebook } = this;
+    return withRecipe(withRecipe(ownRulebook, recipe), filmRecipe);
   });
   readonly name: string = $derived.by(() => this.player.name ?? this.rulebook.name);
   readonly place: PlayerPlace;
@@ -56,6 +56,10 @@ export class PlayerDesk implements OfPlayer {
     this.rehearsal = new Rehearsal(this, this.place, this.record, library, mirror);
     this.runs = new PlayerRuns(this, this, library, work, mirror, intake, runner);
     this.decisions = new PlayerDecisions(library, this);
+  }
+
+  private recipeOf(id: RecipeId | undefined): NamedRecipe | null {
+    return this.library.recipes.find((one) => one.id === id) ?? null;
   }
 
   get target() {

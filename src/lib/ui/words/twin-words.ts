@@ -1,13 +1,15 @@
 import {
+  isFilmWishes,
   isVideo,
   pictureCodecName,
+  type AnyWishes,
   type SoundRecipe,
   type ToMake,
   type TwinRecipe,
   type Unmakeable,
   type VideoRecipe,
 } from '$lib/core/twins';
-import type { TwinCodec, TwinWishes } from '$lib/core/rulebooks';
+import type { FilmWishes, TwinCodec, TwinWishes } from '$lib/core/rulebooks';
 import { bytes } from './amounts';
 
 /** How people call what sound is made to. */
@@ -101,7 +103,19 @@ export const convertFailure = ({
 }): string => `${FAILURES[code] ?? code} (${detail})`;
 
 /** What a recipe wishes, in a line. */
-export function wishesWords({ codec, music, speech, mostRate, mono }: TwinWishes): string {
+export const wishesWords = (wishes: AnyWishes): string =>
+  isFilmWishes(wishes) ? filmWishesWords(wishes) : soundWishesWords(wishes);
+
+function filmWishesWords({ container, codec, mostHeight, mostBitrate }: FilmWishes): string {
+  return [
+    MADE_LABELS[container],
+    pictureCodecName(codec),
+    ...(mostHeight === null ? [] : [`at most ${mostHeight} pixels high`]),
+    ...(mostBitrate === null ? [] : [`at most ${kilobits(mostBitrate)}`]),
+  ].join(', ');
+}
+
+function soundWishesWords({ codec, music, speech, mostRate, mono }: TwinWishes): string {
   const rates = [
     ...(music === null ? [] : [`music ${music / 1000} kbit/s`]),
     ...(speech === null ? [] : [`speech ${speech / 1000} kbit/s`]),

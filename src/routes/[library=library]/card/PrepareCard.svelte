@@ -1,6 +1,6 @@
 <script lang="ts">
   import { titleOf, type Item } from '$lib/core/items';
-  import { countPlayability, toMakeOf, type Playability } from '$lib/core/twins';
+  import { countPlayability, isFilmWishes, isVideo, toMakeOf, type Playability } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { unheldWords } from '$lib/ui/words/finding-words';
@@ -21,14 +21,22 @@
     (items.length > MOST ? [] : players.list).map((desk) => {
       const all = prepare.playabilities(items, desk);
       const { wanted } = countPlayability(items, all);
-      return { desk, lines: linesOf(all), wanted, isConverted: all.some((one) => 'recipe' in one) };
+      return { desk, lines: linesOf(all), wanted, sorts: sortsIn(all) };
     }),
   );
   /** Players that some of them are converted for. */
-  const converted = $derived(told.filter(({ isConverted }) => isConverted));
+  const converted = $derived(told.filter(({ sorts }) => sorts.length > 0));
   const needing = $derived(told.filter(({ wanted }) => wanted.length > 0));
   const all = $derived(toMakeOf(needing.flatMap(({ wanted }) => wanted)));
   const losses = $derived(prepare.losses(all.wanted));
+
+  /** What recipes are for, of which some of them ask for one. */
+  function sortsIn(all: readonly Playability[]): readonly ('recipe' | 'filmRecipe')[] {
+    const asked = new Set(all.flatMap((one) => ('recipe' in one ? isVideo(one.recipe) : [])));
+    return (['recipe', 'filmRecipe'] as const).filter((sort) => asked.has(sort === 'filmRecipe'));
+  }
+  const recipesFor = (sort: 'recipe' | 'filmRecipe') =>
+    session.library.recipes.filter(({ wishes }) => isFilmWishes(wishes) === (sort === 'filmRecipe'));
 
   /** What is said of a player, each line once with its number of items. */
   function linesOf(all: readonly Playability[]): readonly string[] {
@@ -76,21 +84,25 @@
   {#if converted.length > 0}
     <section>
       <h3>Recipe</h3>
-      {#each converted as { desk } (desk.id)}
-        <label class="by"
-          ><span>{desk.name}</span>
-          <select
-            value={desk.recipe?.id ?? ''}
-            disabled={!session.library.mayWrite}
-            onchange={(event) =>
-              desk.decisions.setRecipe(
-                session.library.recipes.find(({ id }) => id === event.currentTarget.value) ?? null,
-              )}
+      {#each converted as { desk, sorts } (desk.id)}
+        {#each sorts as sort (sort)}
+          {@const own = recipesFor(sort)}
+          <label class="by"
+            ><span>{desk.name}{sorts.length > 1 ? (sort === 'recipe' ? ', sound' : ', video') : ''}</span>
+            <select
+              value={desk[sort]?.id ?? ''}
+              disabled={!session.library.mayWrite}
+              onchange={(event) =>
+                desk.decisions.setRecipe(
+                  sort,
+                  own.find(({ id }) => id === event.currentTarget.value) ?? null,
+                )}
+            >
+              <option value="">the best format in its rulebook</option>
+              {#each own as { id, name } (id)}<option value={id}>{name}</option>{/each}
+            </select></label
           >
-            <option value="">the best format in its rulebook</option>
-            {#each session.library.recipes as { id, name } (id)}<option value={id}>{name}</option>{/each}
-          </select></label
-        >
+        {/each}
       {/each}
     </section>
   {/if}

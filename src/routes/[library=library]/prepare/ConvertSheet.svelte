@@ -5,13 +5,20 @@
   import { targetId } from '$lib/core/library';
   import { parsePattern } from '$lib/core/naming';
   import { SELECT_ALL } from '$lib/core/plan';
-  import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
-  import { HAND_PATTERNS, codecFacts, handRulebook, plainWishes } from '$lib/core/twins';
+  import { FILM_CONTAINERS, TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
+  import {
+    HAND_PATTERNS,
+    codecFacts,
+    handRulebook,
+    isFilmWishes,
+    plainFilmWishes,
+    plainWishes,
+  } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { problemWords } from '$lib/ui/words/pattern-words';
-  import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
+  import { CODEC_LABELS, MADE_LABELS, wishesWords } from '$lib/ui/words/twin-words';
 
   /** Converts items by a recipe to a folder or a ZIP, with file names from a pattern. */
   let {
@@ -28,7 +35,7 @@
   const { library, prepare, players } = session;
 
   const PATTERN_WORDS = ['from tags', 'keep folders and names', 'keep names, in one folder'];
-  /** A kept recipe by its id, or a codec. */
+  /** A kept recipe by its id, or a codec, or a container of moving pictures. */
   let by = $state<string>('mp3');
   let pattern = $state<string>(HAND_PATTERNS[0]);
   let where = $state<'folder' | 'zip'>('folder');
@@ -41,8 +48,12 @@
   });
 
   const recipe = $derived(library.recipes.find(({ id }) => id === by) ?? null);
-  const wishes = $derived(recipe?.wishes ?? plainWishes(by as TwinCodec));
-  const suggested = $derived(players.freeName(`${recipe?.name ?? CODEC_LABELS[wishes.codec]} copies`));
+  const container = $derived(FILM_CONTAINERS.find((one) => one === by));
+  const wishes = $derived(
+    recipe?.wishes ?? (container ? plainFilmWishes(container) : plainWishes(by as TwinCodec)),
+  );
+  const label = $derived(MADE_LABELS[isFilmWishes(wishes) ? wishes.container : wishes.codec]);
+  const suggested = $derived(players.freeName(`${recipe?.name ?? label} copies`));
 
   async function convert(event: SubmitEvent) {
     event.preventDefault();
@@ -75,6 +86,9 @@
           >{/each}
         {#each TWIN_CODECS as codec (codec)}<option value={codec}
             >{CODEC_LABELS[codec]}, {codecFacts(codec).lossless ? 'lossless' : 'standard quality'}</option
+          >{/each}
+        {#each FILM_CONTAINERS as one (one)}<option value={one}
+            >{MADE_LABELS[one]} video, {wishesWords(plainFilmWishes(one)).split(', ')[1]}</option
           >{/each}
       </select></label
     >

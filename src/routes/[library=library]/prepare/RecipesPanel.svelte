@@ -1,11 +1,14 @@
 <script lang="ts">
   import { parseJson } from '$lib/core/json';
-  import { TWIN_CODECS, type TwinCodec, type TwinWishes } from '$lib/core/rulebooks';
+  import { FILM_CONTAINERS, TWIN_CODECS } from '$lib/core/rulebooks';
   import {
-    codecFacts,
+    isFilmWishes,
+    plainFilmWishes,
     plainWishes,
     readWishes,
+    triedFilm,
     triedRecipes,
+    type AnyWishes,
     type NamedRecipe,
     type RecipeId,
   } from '$lib/core/twins';
@@ -14,20 +17,20 @@
   import { getSession } from '$lib/state/session.svelte';
   import FileButton from '$lib/ui/FileButton.svelte';
   import Panel from '$lib/ui/Panel.svelte';
-  import { CODEC_LABELS, wishesWords } from '$lib/ui/words/twin-words';
+  import { CODEC_LABELS, MADE_LABELS, wishesWords } from '$lib/ui/words/twin-words';
+  import FilmWishesForm from './FilmWishes.svelte';
+  import SoundWishes from './SoundWishes.svelte';
 
   /** Recipes saved by name: create, duplicate, change, export and import them. */
   let { onclose }: { onclose: () => void } = $props();
   const session = getSession();
   const { library, prepare, players } = session;
 
-  const RATES = [22_050, 32_000, 44_100, 48_000, 88_200, 96_000];
   const kept = $derived([...library.recipes].sort((a, b) => a.name.localeCompare(b.name, 'en')));
   let draft = $state.raw<NamedRecipe | null>(null);
   /** Whether this browser encodes what is on show; null while it is asked. */
   let encodes = $state<boolean | null>(null);
   let trouble = $state<string | null>(null);
-  const facts = $derived(draft && codecFacts(draft.wishes.codec));
   const own = $derived(draft ? (kept.find(({ id }) => id === draft?.id) ?? null) : null);
   const isKept = $derived(own !== null && JSON.stringify(own) === JSON.stringify(draft));
 
@@ -36,7 +39,7 @@
     encodes = null;
     if (!wishes) return;
     let stale = false;
-    const tried = triedRecipes(wishes);
+    const tried = isFilmWishes(wishes) ? [triedFilm(wishes)] : triedRecipes(wishes);
     void Promise.all(tried.map((recipe) => prepare.making.canEncode(recipe))).then(
       (all) => {
         if (!stale) encodes = all.length > 0 && all.every(Boolean);
@@ -48,15 +51,9 @@
     return () => (stale = true);
   });
 
-  const begin = (codec: TwinCodec) =>
-    (draft = { id: newId() as RecipeId, name: `New ${CODEC_LABELS[codec]}`, wishes: plainWishes(codec) });
+  const begin = (label: string, wishes: AnyWishes) =>
+    (draft = { id: newId() as RecipeId, name: `New ${label}`, wishes });
   const copy = (one: NamedRecipe) => (draft = { ...one, id: newId() as RecipeId, name: `${one.name} copy` });
-  function wish(change: Partial<TwinWishes>) {
-    if (!draft) return;
-    // Rates of one codec are none of another's.
-    const wishes = change.codec ? { ...plainWishes(change.codec), mono: draft.wishes.mono } : draft.wishes;
-    draft = { ...draft, wishes: { ...wishes, ...change } };
-  }
   function forget(one: NamedRecipe) {
     library.forgetRecipe(one);
     draft = null;
@@ -77,10 +74,9 @@
     );
   const usedBy = ({ id }: NamedRecipe) =>
     players.list
-      .filter(({ player }) => player.recipe === id)
+      .filter(({ player }) => player.recipe === id || player.filmRecipe === id)
       .map(({ name }) => name)
       .join(', ');
-  const kilobits = (value: number) => `${value / 1000} kbit/s`;
 </script>
 
 <Panel title="Recipes">
@@ -90,8 +86,8 @@
   {/snippet}
   <p class="quiet pad">
     A recipe says what to convert files to. A player normally gets the best format that its rulebook lists;
-    choose a recipe for it on the card instead. No twin has a higher bit rate or sample rate than its
-    original.
+    choose a recipe for it on the card instead. No twin has more pixels, or a higher bit rate or sample rate,
+    than its original.
   </p>
   {#if trouble}<p class="wrong pad" role="alert">{trouble}</p>{/if}
   <div class="two">
@@ -106,13 +102,23 @@
       <div class="begin" role="group" aria-label="Begin a recipe">
         <span class="quiet">New recipe for</span>
         {#each TWIN_CODECS as codec (codec)}
-          <button class="btn" disabled={!library.mayWrite} onclick={() => begin(codec)}
-            >{CODEC_LABELS[codec]}</button
+          <button
+            class="btn"
+            disabled={!library.mayWrite}
+            onclick={() => begin(CODEC_LABELS[codec], plainWishes(codec))}>{CODEC_LABELS[codec]}</button
+          >
+        {/each}
+        {#each FILM_CONTAINERS as container (container)}
+          {@const label = `${MADE_LABELS[container]} video`}
+          <button
+            class="btn"
+            disabled={!library.mayWrite}
+            onclick={() => begin(label, plainFilmWishes(container))}>{label}</button
           >
         {/each}
       </div>
     </section>
-    {#if draft && facts}
+    {#if draft}
       {@const now = draft}
       <section aria-label="The recipe">
         <h2>{own ? own.name : 'A new recipe'}</h2>
@@ -125,58 +131,17 @@
             oninput={(event) => (draft = { ...now, name: event.currentTarget.value })}
           /></label
         >
-        <label
-          ><span>format</span>
-          <select
-            value={now.wishes.codec}
-            onchange={(event) => wish({ codec: event.currentTarget.value as TwinCodec })}
-          >
-            {#each TWIN_CODECS as codec (codec)}<option value={codec}>{CODEC_LABELS[codec]}</option>{/each}
-          </select></label
-        >
-        {#if facts.bitrates.length > 0}
-          {#each ['music', 'speech'] as const as what (what)}
-            <label
-              ><span>{what}</span>
-              <select
-                value={String(now.wishes[what] ?? '')}
-                onchange={(event) => wish({ [what]: Number(event.currentTarget.value) || null })}
-              >
-                <option value="">standard ({kilobits(facts.good[what])})</option>
-                {#each facts.bitrates as bitrate (bitrate)}<option value={String(bitrate)}
-                    >{kilobits(bitrate)}</option
-                  >{/each}
-              </select></label
-            >
-          {/each}
+        {#if isFilmWishes(now.wishes)}
+          <FilmWishesForm wishes={now.wishes} onchange={(wishes) => (draft = { ...now, wishes })} />
+        {:else}
+          <SoundWishes wishes={now.wishes} onchange={(wishes) => (draft = { ...now, wishes })} />
         {/if}
-        <label
-          ><span>sample rate</span>
-          <select
-            value={String(now.wishes.mostRate ?? '')}
-            onchange={(event) => wish({ mostRate: Number(event.currentTarget.value) || null })}
-          >
-            <option value="">as in the original</option>
-            {#each RATES as rate (rate)}<option value={String(rate)}>at most {rate / 1000} kHz</option>{/each}
-          </select></label
-        >
-        <label
-          ><span>mono</span>
-          <select
-            value={now.wishes.mono}
-            onchange={(event) => wish({ mono: event.currentTarget.value as TwinWishes['mono'] })}
-          >
-            <option value="never">never</option>
-            <option value="speech">speech only</option>
-            <option value="always">always</option>
-          </select></label
-        >
         <p role="status" class:wrong={encodes === false}>
           {encodes === null
             ? 'Checking the encoder'
             : encodes
               ? 'This browser can encode this.'
-              : 'No encoder here supports this: choose another bit rate or sample rate.'}
+              : 'No encoder here supports this: choose another size or rate.'}
         </p>
         <div class="acts">
           <button
@@ -232,13 +197,13 @@
     gap: 8px;
     margin-top: 6px;
   }
-  label {
+  section > :global(label) {
     display: grid;
     grid-template-columns: 96px minmax(0, 1fr);
     align-items: center;
     gap: 8px;
   }
-  label span {
+  section > :global(label span) {
     color: var(--ink-2);
   }
   .wrong {
