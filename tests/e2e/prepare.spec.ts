@@ -191,6 +191,30 @@ test('a finding on a player makes what it lacks; a file that breaks off is named
   );
 });
 
+test('where storage is full, each file says so, nothing of it stays, and it goes on once there is room', async ({
+  app,
+  page,
+}) => {
+  await albumTaken(app);
+  await app.station('Prepare').click();
+  const session = await page.context().newCDPSession(page);
+  const { origin } = new URL(page.url());
+  const { usage } = await session.send('Storage.getUsageAndQuota', { origin });
+  await session.send('Storage.overrideQuotaForOrigin', { origin, quotaSize: usage + 30_000 });
+  const before = await twinFiles(app);
+  await page.getByRole('button', { name: 'Make 2 twins for Pocket' }).click();
+  await app.finished(/0 twins made and checked, 2 failed/);
+  await expect(
+    page.getByText(/browser storage is full; delete unused twins, or free disk space/),
+  ).toHaveCount(2);
+  expect(await twinFiles(app)).toEqual(before);
+  await session.send('Storage.overrideQuotaForOrigin', { origin });
+  await page.getByRole('button', { name: 'Retry 2 files' }).click();
+  await expect(cell(app, /Salt Ledger/, 'Pocket')).toHaveAccessibleName('Pocket: 2 twins ready', {
+    timeout: 120_000,
+  });
+});
+
 test('a queue that is cut by a reload goes on, and can be paused and cancelled', async ({ app, page }) => {
   test.setTimeout(240_000);
   await albumTaken(app);

@@ -1,36 +1,52 @@
-import type { Item } from '../../src/lib/core/items';
+import type { Item, Stream } from '../../src/lib/core/items';
 import type { Rulebook } from '../../src/lib/core/rulebooks';
 import {
   bytesMade,
   codecFacts,
+  fileOf,
   isVideo,
   recipeForPlayer,
+  recipeKey,
   type SoundRecipe,
   type Twin,
   type TwinId,
+  type TwinRecipe,
 } from '../../src/lib/core/twins';
 import { RULEBOOKS } from '../../src/lib/rulebooks';
 
 /** A twin of an item as one that was made by a recipe is noted; nothing of it is encoded. */
-export function twinBy(item: Item, recipe: SoundRecipe): Twin {
-  const { format, named } = codecFacts(recipe.codec);
-  const { sampleRate, channels } = recipe;
-  const seconds = item.facts.durationSeconds ?? 0;
+export function twinBy(item: Item, recipe: TwinRecipe): Twin {
+  const kept = item.facts.streams.filter(({ type }) => type !== 'subtitle');
+  const tracks = item.file.tracks?.filter(({ type }) => type !== 'subtitle');
   return {
-    id: `${item.id} ${recipe.codec}` as TwinId,
+    id: `${item.id} ${recipeKey(recipe)}` as TwinId,
     item: item.id,
     recipe,
     from: { size: item.size, modified: item.modified },
-    format,
+    format: fileOf(recipe).format,
     size: bytesMade(recipe, { ...item, ...item.facts }),
     facts: {
-      durationSeconds: seconds,
-      streams: [{ type: 'sound', codec: named, channels, sampleRate, width: null, height: null }],
+      durationSeconds: item.facts.durationSeconds ?? 0,
+      streams: isVideo(recipe) ? kept : [soundStream(recipe)],
       tagFormats: [],
     },
+    // A converter gives them numbers of its own, and nothing else.
+    ...(isVideo(recipe) &&
+      tracks && {
+        tracks: tracks.map(({ type }, index) => ({ id: index + 1, type, language: null, name: '' })),
+      }),
     madeAt: 1,
   };
 }
+
+const soundStream = ({ codec, channels, sampleRate }: SoundRecipe): Stream => ({
+  type: 'sound',
+  codec: codecFacts(codec).named,
+  channels,
+  sampleRate,
+  width: null,
+  height: null,
+});
 
 /** Twins of an item for all players that would need one. */
 export function twinsFor(
@@ -43,7 +59,7 @@ export function twinsFor(
   for (const rulebook of rulebooks) {
     const { format, size, facts } = item;
     const recipe = recipeForPlayer(rulebook, kind, { ...facts, format, size });
-    if (typeof recipe !== 'string' && !isVideo(recipe)) made.set(recipe.codec, twinBy(item, recipe));
+    if (typeof recipe !== 'string') made.set(recipeKey(recipe), twinBy(item, recipe));
   }
   return [...made.values()];
 }

@@ -1,5 +1,6 @@
 import { spansLength, type Span } from '$lib/core/bytes';
 import { createScratch } from './scratch';
+import { wholeFile } from './whole-file';
 
 /** Slices of one Blob: each costs the browser about as much as a megabyte that is copied. */
 const MOST_SLICES = 500;
@@ -21,20 +22,15 @@ export async function spanBlob(original: Blob, spans: readonly Span[]): Promise<
 }
 
 async function writeOut(original: Blob, spans: readonly Span[]): Promise<Blob> {
-  const handle = await createScratch();
-  const access = await handle.createSyncAccessHandle();
-  try {
+  const { file } = await wholeFile(await createScratch(), async (writeAt) => {
     let at = 0;
     for await (const bytes of spanBytes(original, spans)) {
-      const written = access.write(bytes, { at });
-      if (written < bytes.length) throw new DOMException('the browser keeps no more', 'QuotaExceededError');
-      at += written;
+      writeAt(bytes, at);
+      at += bytes.length;
     }
     if (at !== spansLength(spans)) throw new DOMException('the original ends too early', 'NotReadableError');
-  } finally {
-    access.close();
-  }
-  return handle.getFile();
+  });
+  return file;
 }
 
 /** The bytes that the spans describe, some at a time: each piece is good until the next one is asked for. */

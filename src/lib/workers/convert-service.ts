@@ -16,13 +16,14 @@ import { readMedia } from '$lib/formats/reading';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
 import type { FileSink } from '$lib/formats/file-sink';
-import { MOST_MISSED, assemble, spread, type Assembled } from './converting/assemble';
-import { convertAnyVideo, type ConvertedVideo } from './converting/any-video';
+import { MOST_MISSED, assemble, spread } from './converting/assemble';
+import { convertAnyVideo } from './converting/any-video';
 import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
 import { canEncodePicture, countPictures, glimpsesOf, type SeenVideo } from './converting/video';
 import { createTwinFile, dropTwinFile } from '$lib/io/twin-files';
+import { wholeFile } from '$lib/io/whole-file';
 import type {
   AssembleRequest,
   AssembleResult,
@@ -35,6 +36,8 @@ import { serveAnswers, type Port } from './worker-client';
 
 /** Seconds that a last picture may be shown, which not every container says. */
 const LAST_SHOWN = 1;
+/** The part of the work on a film that looking at what was made is. */
+const CHECKING = 0.2;
 /** Milliseconds between two words of progress. */
 const TOLD_EVERY = 200;
 
@@ -95,36 +98,29 @@ async function orFailed<T>(
   }
 }
 
-/** A sink that writes into a file. @throws {ConvertError} `full` */
-const sinkInto = (access: SyncAccessHandle): FileSink => ({
-  write(bytes, position) {
-    const written = access.write(bytes, { at: position });
-    if (written < bytes.length) throw new ConvertError('full', 'the browser keeps no more');
-  },
-});
+/** The file of a twin, once it is written. @throws {DOMException} `QuotaExceededError` where there is no room for it */
+const written = async <T>(
+  { library, twin }: Pick<ConvertRequest, 'library' | 'twin'>,
+  write: (sink: FileSink) => Promise<T>,
+) => wholeFile(await createTwinFile(library, twin), (writeAt) => write({ write: writeAt }));
 
 async function makeOne(
-  { library, twin, parts, recipe, seconds, ...fades }: AssembleRequest,
+  request: AssembleRequest,
   tellHeard: (seconds: number) => void,
 ): Promise<AssembleResult> {
-  const handle = await createTwinFile(library, twin);
-  const access = await handle.createSyncAccessHandle();
-  let assembled: Assembled;
-  try {
+  const { parts, recipe, seconds, fadeInSeconds, fadeOutSeconds } = request;
+  const { file: made, result } = await written(request, async (sink) => {
     const bits = recipe.mostBits ?? 16;
-    const writer = await openWriter(recipe, { seconds, bits, dithers: true }, sinkInto(access));
+    const writer = await openWriter(recipe, { seconds, bits, dithers: true }, sink);
     try {
-      assembled = await assemble(parts, recipe, fades, seconds, writer, tellHeard);
+      return await assemble(parts, recipe, { fadeInSeconds, fadeOutSeconds }, seconds, writer, tellHeard);
     } catch (error) {
       await writer.cancel().catch(() => undefined);
       throw error;
     }
-  } finally {
-    access.close();
-  }
-  const file = await handle.getFile();
-  await check(file, recipe, assembled.heard);
-  return { type: 'assembled', file, starts: assembled.starts };
+  });
+  await check(made, recipe, result.heard);
+  return { type: 'assembled', file: made, starts: result.starts };
 }
 
 function codeOf(error: unknown): ConvertFailure {
@@ -142,25 +138,23 @@ async function make(request: ConvertRequest, tell: (seconds: number) => void): P
 }
 
 async function makeVideo(
-  { library, twin, file, seconds, isWhole }: ConvertRequest,
+  request: ConvertRequest,
   recipe: VideoRecipe,
   tell: (seconds: number) => void,
 ): Promise<ConvertResult> {
-  const handle = await createTwinFile(library, twin);
-  const access = await handle.createSyncAccessHandle();
-  let converted: ConvertedVideo;
-  try {
-    converted = await convertAnyVideo(file, recipe, sinkInto(access), tell);
-  } finally {
-    access.close();
-  }
-  const { seen, shown } = converted;
+  const { file, seconds, isWhole } = request;
+  const { file: made, result } = await written(request, (sink) =>
+    convertAnyVideo(file, recipe, sink, (done) => tell(done * (1 - CHECKING))),
+  );
+  const { seen, shown } = result;
   if (isWhole && seen.end < seconds - LAST_SHOWN)
     throw new ConvertError(
       'undecodable',
       `${seen.end.toFixed(1)} of ${seconds.toFixed(1)} seconds are there`,
     );
-  return checkVideo(await handle.getFile(), shown, recipe, seen);
+  return checkVideo(made, shown, recipe, seen, (looked) =>
+    tell(seconds * (1 - CHECKING) + looked * CHECKING),
+  );
 }
 
 /** Looks at, and listens to, what was made. @throws {ConvertError} where it is not what was asked for */
@@ -169,13 +163,14 @@ async function checkVideo(
   original: Blob,
   { container, picture, sound }: VideoRecipe,
   seen: SeenVideo,
+  tell: (seconds: number) => void,
 ): Promise<ConvertResult> {
   const { facts, format, file } = await readMedia(cachedSource(blobSource(made)), `twin.${container}`);
   const shown = facts.streams.find(({ type }) => type === 'picture');
   if (picture && (shown?.width !== picture.width || shown.height !== picture.height))
     throw new ConvertError('streams', `it has ${shown?.width}×${shown?.height} pixels`);
   if (picture) {
-    const [before, after] = [await glimpsesOf(original, false), await glimpsesOf(made, true)];
+    const [before, after] = [await glimpsesOf(original, null), await glimpsesOf(made, tell)];
     const fault = pictureFaultOf(before.pictures, after.pictures, after.seconds - before.seconds);
     if (fault)
       throw new ConvertError(fault, `${before.seconds.toFixed(3)} s became ${after.seconds.toFixed(3)} s`);
@@ -190,31 +185,23 @@ async function checkVideo(
 }
 
 async function makeSound(
-  { library, twin, file, format, seconds, isWhole }: ConvertRequest,
+  request: ConvertRequest,
   recipe: SoundRecipe,
   tellHeard: (seconds: number) => void,
 ): Promise<ConvertResult> {
-  const handle = await createTwinFile(library, twin);
-  const access = await handle.createSyncAccessHandle();
-  let source: SoundSource | null = null;
-  let original: HeardSound;
-  try {
-    source = await openAnySound(file, format);
-    const bits = Math.min(recipe.mostBits ?? 16, source.bits > 16 ? 24 : 16) as 16 | 24;
-    const isOther = source.sampleRate !== recipe.sampleRate || source.channels > recipe.channels;
-    const sound = { seconds, bits, dithers: source.bits > bits || isOther };
-    const writer = await openWriter(recipe, sound, sinkInto(access));
-    original = await pour(source, recipe, writer, tellHeard);
-  } finally {
-    source?.end();
-    access.close();
-  }
+  const { file, format, seconds, isWhole } = request;
+  const source = await openAnySound(file, format);
+  const bits = Math.min(recipe.mostBits ?? 16, source.bits > 16 ? 24 : 16) as 16 | 24;
+  const isOther = source.sampleRate !== recipe.sampleRate || source.channels > recipe.channels;
+  const sound = { seconds, bits, dithers: source.bits > bits || isOther };
+  const { file: made, result: original } = await written(request, async (sink) =>
+    pour(source, recipe, await openWriter(recipe, sound, sink), tellHeard),
+  ).finally(() => source.end());
   if (isWhole && original.seconds < seconds - MOST_MISSED)
     throw new ConvertError(
       'undecodable',
       `${original.seconds.toFixed(1)} of ${seconds.toFixed(1)} seconds decode`,
     );
-  const made = await handle.getFile();
   return check(made, recipe, original);
 }
 

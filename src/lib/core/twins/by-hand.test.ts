@@ -3,9 +3,9 @@ import { makeAlbum, makeItem } from '../../../../tests/helpers/items';
 import { twinsFor } from '../../../../tests/helpers/twins';
 import { outgoingOf } from '$lib/formats';
 import type { ItemId } from '../items';
-import { NO_CHOICES, SELECT_ALL, planRun, toPlanItem } from '../plan';
+import { NO_CHOICES, SELECT_ALL, planRun, toPlanItem, unheldBy } from '../plan';
 import { HAND_PATTERNS, handRulebook } from './by-hand';
-import { plainWishes } from './named-recipe';
+import { plainFilmWishes, plainWishes } from './named-recipe';
 
 test.each([
   [
@@ -30,6 +30,65 @@ test.each([
   });
   expect(plan.steps.flatMap((step) => (step.type === 'copy' ? step.path : []))).toEqual(paths);
   expect(plan.findings).toEqual([]);
+});
+
+test('a film that is converted by hand says of its tracks what is said of those of the original', () => {
+  const stream = { channels: null, sampleRate: null, width: null, height: null };
+  const film = makeItem(
+    'film',
+    { title: 'The Keeper', date: '1974' },
+    {
+      settled: 'film',
+      path: 'Films/The Keeper (1974).mkv',
+      format: 'matroska',
+      size: 5_000_000,
+      facts: {
+        durationSeconds: 100,
+        streams: [
+          { ...stream, type: 'picture', codec: 'V_MPEGH/ISO/HEVC', width: 640, height: 360 },
+          { ...stream, type: 'subtitle', codec: 'S_TEXT/UTF8' },
+          { ...stream, type: 'sound', codec: 'A_AAC', channels: 2, sampleRate: 48_000 },
+          { ...stream, type: 'sound', codec: 'A_AAC', channels: 2, sampleRate: 48_000 },
+        ],
+        tagFormats: ['matroska'],
+      },
+      edits: { tracks: [{ id: 3, isLeftOut: true }] },
+    },
+  );
+  const tracks = [
+    { id: 1, type: 'picture', language: null, name: '' },
+    { id: 2, type: 'subtitle', language: 'eng', name: '' },
+    { id: 3, type: 'sound', language: 'eng', name: 'Comments' },
+    { id: 4, type: 'sound', language: 'nob', name: '' },
+  ] as const;
+  const item = { ...film, file: { ...film.file, tracks } };
+  const rulebook = handRulebook('Screen', plainFilmWishes('webm'), HAND_PATTERNS[2]);
+  const plan = planRun({
+    items: [toPlanItem(item, outgoingOf, twinsFor(item, [rulebook]))],
+    rulebook,
+    there: [],
+    placed: [],
+    choices: NO_CHOICES,
+    policy: 'ask',
+    token: 't',
+  });
+  expect(plan.steps.flatMap((step) => (step.type === 'copy' ? step.path : []))).toEqual([
+    'The Keeper (1974).webm',
+  ]);
+  const [recipe] = plan.steps.flatMap((step) => (step.type === 'copy' ? step.recipe : []));
+  expect(recipe).toMatchObject({
+    type: 'twin',
+    format: 'matroska',
+    changes: {
+      fields: { title: 'The Keeper' },
+      // Its subtitles are none of the twin's, its second sound is left out.
+      tracks: [
+        { id: 2, language: 'eng', name: 'Comments', isLeftOut: true },
+        { id: 3, language: 'nob' },
+      ],
+    },
+  });
+  expect(unheldBy(item, twinsFor(item, [rulebook])[0]!.recipe, outgoingOf)).toContain('subtitles');
 });
 
 test('a pattern that is none is refused by name', () => {

@@ -2,6 +2,7 @@ import type { VideoRecipe } from '$lib/core/twins';
 import type { FileSink } from '$lib/formats/file-sink';
 import { createScratch } from '$lib/io/scratch';
 import { fetchFilm } from '$lib/io/server-converter';
+import { wholeFile } from '$lib/io/whole-file';
 import { NoDecoderError } from './sound-source';
 import { NoEncoderError } from './sound-writer';
 import { convertVideo, type SeenVideo } from './video';
@@ -39,22 +40,19 @@ async function onServer(
   tell: (seconds: number) => void,
   why: NoDecoderError | NoEncoderError,
 ): Promise<File> {
-  const handle = await createScratch();
-  const access = await handle.createSyncAccessHandle();
-  let at = 0;
-  const write = (bytes: Uint8Array<ArrayBuffer>) => {
-    const written = access.write(bytes, { at });
-    if (written < bytes.length) throw new DOMException('the browser keeps no more', 'QuotaExceededError');
-    at += written;
-  };
   try {
-    await fetchFilm(file, { picture, keepsSounds: sound === null }, write, tell);
+    const { file: film } = await wholeFile(await createScratch(), async (writeAt) => {
+      let at = 0;
+      const write = (bytes: Uint8Array<ArrayBuffer>) => {
+        writeAt(bytes, at);
+        at += bytes.length;
+      };
+      await fetchFilm(file, { picture, keepsSounds: sound === null }, write, tell);
+    });
+    return film;
   } catch (error) {
     if (error instanceof DOMException) throw error;
     const detail = error instanceof Error ? error.message : String(error);
     throw new NoDecoderError(`${why.message}, and on the server ${detail}`);
-  } finally {
-    access.close();
   }
-  return handle.getFile();
 }

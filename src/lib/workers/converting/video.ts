@@ -168,16 +168,20 @@ export interface Glimpses extends Length {
 const MOMENTS = [0.05, 0.2, 0.35, 0.5, 0.65, 0.8, 0.95];
 const GLIMPSE = { width: 32, height: 18, fit: 'fill' } as const;
 
-/** Looks at some moments of a file's pictures. @param all decodes every one of them first: each must come out */
-export async function glimpsesOf(file: Blob, all: boolean): Promise<Glimpses> {
+/**
+ * Looks at some moments of a file's pictures.
+ * @param tell where it is given, every picture is decoded first, and must come out; told seconds that are
+ */
+export async function glimpsesOf(file: Blob, tell: ((seconds: number) => void) | null): Promise<Glimpses> {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
     const track = await input.getPrimaryVideoTrack();
     if (!track) throw new NoDecoderError('there are no pictures in it');
     const length = await lengthOf(track);
-    if (all) {
+    if (tell) {
       let frames = 0;
       for await (const sample of new VideoSampleSink(track).samples()) {
+        tell(sample.timestamp);
         sample.close();
         frames++;
       }
