@@ -227,6 +227,28 @@ test('what a run replaces comes back when it is taken back', async ({ app, page,
   expect(await (await request.get(url)).text()).toBe('what stood there before');
 });
 
+test('while a run that ended is still being proved, nothing can be begun that would be lost', async ({
+  app,
+  page,
+  request,
+}) => {
+  await albumOnPlayers(app, ALBUM.slice(0, 1));
+  let letGo = () => {};
+  const held = new Promise<void>((done) => (letGo = done));
+  await page.context().route('**/devices/attic/shelves', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await app.run();
+  await app.finished(/none failed/);
+  const back = page.getByRole('button', { name: 'Take the run back' });
+  await expect(back).toBeDisabled();
+  letGo();
+  await back.click();
+  await app.finished(/Run taken back/);
+  expect(await filesOn(request, 'attic')).toEqual([]);
+});
+
 test('hostile tags stay text, and go through to Attic', async ({ app, page }) => {
   await app.open();
   await app.fillFolder(ALBUM.slice(0, 2));

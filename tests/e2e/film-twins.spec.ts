@@ -183,6 +183,23 @@ test('a film that has too many pixels is made smaller, and one in MP4 becomes a 
   }
 });
 
+test('where this browser does not encode H.264, a player that takes VP9, too, gets that', async ({
+  app,
+  page,
+}) => {
+  await page.addInitScript(() => {
+    const ask = VideoEncoder.isConfigSupported.bind(VideoEncoder);
+    VideoEncoder.isConfigSupported = (config) =>
+      config.codec.startsWith('avc1') ? Promise.resolve({ supported: false }) : ask(config);
+  });
+  await filmTaken(app, 'Films/The Keeper (1974).mkv', await film('mkv'), {
+    formats: ['mp4', 'matroska'],
+    codecs: ['avc1', 'mp4a', 'V_VP9', 'A_OPUS'],
+    width: 64,
+  });
+  await makeTwin(app, /as WebM, VP9 64×42/);
+});
+
 for (const codec of ['mpeg2video', 'libx265'])
   test(`a film in ${codec} is converted by the server where it can, and told with what to install where it cannot`, async ({
     app,

@@ -12,6 +12,7 @@ import type { Library } from '../library.svelte';
 import type { Work } from '../work.svelte';
 import { PlayerDecisions } from './decisions';
 import type { OfPlayer } from './owner';
+import { servedHere } from './film-codec.svelte';
 import { PlayerPlace } from './place.svelte';
 import { Rehearsal, hasToDo } from './rehearsal.svelte';
 import { RunRecord } from './run-record.svelte';
@@ -32,7 +33,7 @@ export class PlayerDesk implements OfPlayer {
   /** What it goes by: its twins are made as the recipe says that was chosen for it. */
   readonly rulebook: Rulebook = $derived.by(() => {
     const { recipe, filmRecipe, ownRulebook } = this;
-    return withRecipe(withRecipe(ownRulebook, recipe), filmRecipe);
+    return servedHere(withRecipe(withRecipe(ownRulebook, recipe), filmRecipe));
   });
   readonly name: string = $derived.by(() => this.player.name ?? this.rulebook.name);
   readonly place: PlayerPlace;

@@ -8,6 +8,7 @@ import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 import { lasting } from '../lasting.svelte';
 import { PlayerDesk } from './desk.svelte';
+import { askEncoders } from './film-codec.svelte';
 import type { Work } from '../work.svelte';
 
 /** Milliseconds between looks at whether players that were away have come. */
@@ -65,6 +66,7 @@ export class Players {
 
   /** Looks at all of them: the chosen one first. */
   async open(): Promise<void> {
+    await askEncoders();
     this.list = this.present();
     const { chosen } = this;
     const desks = [chosen, ...this.list.filter((one) => one !== chosen)];

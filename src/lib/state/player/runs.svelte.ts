@@ -62,6 +62,11 @@ export class PlayerRuns {
     return this.doing.type === 'running';
   }
 
+  /** Something is being started, is under way, or is being looked after once it ended: nothing else can begin. */
+  get isBusy(): boolean {
+    return this.doing.type !== 'nothing';
+  }
+
   get progress(): Progress | null {
     return this.doing.type === 'running' ? this.doing.progress : null;
   }

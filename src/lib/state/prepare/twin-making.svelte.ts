@@ -13,8 +13,10 @@ import type { TwinShelf } from './twin-shelf.svelte';
 
 /** One twin that waits, is being made, or could not be made. */
 export class TwinJob {
-  /** Seconds of its sound that are done. */
+  /** Seconds of it that are done. */
   heard = $state(0);
+  /** How many were when the first word of them came, and when that was, in milliseconds since the page began. */
+  first: { readonly heard: number; readonly at: number } | null = null;
   /** Why it could not be made; null before that. */
   failure: { readonly code: ConvertFailure | 'unreadable'; readonly detail: string } | null = null;
 
@@ -168,7 +170,7 @@ export class TwinMaking {
     const twin = newId() as TwinId;
     let failure: TwinJob['failure'];
     try {
-      failure = await this.convert(job, twin, client, begun);
+      failure = await this.convert(job, twin, client);
     } catch (error) {
       await dropTwinFile(this.library.storage.library, twin);
       // Its worker was ended: it was cancelled, or the library was closed.
@@ -192,12 +194,7 @@ export class TwinMaking {
   }
 
   /** @returns what went wrong, or null @throws {WorkerError} where it was ended */
-  private async convert(
-    job: TwinJob,
-    id: TwinId,
-    client: ConvertClient,
-    begun: number,
-  ): Promise<TwinJob['failure']> {
+  private async convert(job: TwinJob, id: TwinId, client: ConvertClient): Promise<TwinJob['failure']> {
     const { recipe, seconds } = job;
     const item = this.library.find(job.item);
     if (!item) return { code: 'unreadable', detail: 'it is no item of the library any more' };
@@ -211,7 +208,7 @@ export class TwinMaking {
       { library, twin: id, file, format, recipe, seconds, isWhole },
       (heard) => {
         job.heard = heard;
-        this.measureFirst(job, heard, begun);
+        this.measureFirst(job, heard);
         this.tell();
       },
     );
@@ -231,11 +228,14 @@ export class TwinMaking {
     return null;
   }
 
-  /** The first second of the first one says how fast it goes, until one is through. */
-  private measureFirst({ recipe }: TwinJob, heard: number, begun: number): void {
-    const took = (performance.now() - begun) / 1000;
-    if (took >= 1 && heard > 0 && this.speeds[effortOf(recipe)] === undefined)
-      this.speeds = { ...this.speeds, [effortOf(recipe)]: heard / took };
+  /** A second of the first one says how fast it goes, until one is through: not that in which its encoder is loaded. */
+  private measureFirst(job: TwinJob, heard: number): void {
+    if (this.speeds[effortOf(job.recipe)] !== undefined) return;
+    const now = performance.now();
+    job.first ??= { heard, at: now };
+    const took = (now - job.first.at) / 1000;
+    if (took >= 1 && heard > job.first.heard)
+      this.speeds = { ...this.speeds, [effortOf(job.recipe)]: (heard - job.first.heard) / took };
   }
 
   /** How fast this machine makes what it made, the last time counting for a third. */

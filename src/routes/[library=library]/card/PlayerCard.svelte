@@ -76,7 +76,7 @@
     plan !== null &&
       hasToDo(plan) &&
       !unfinished &&
-      !desk.runs.isRunning &&
+      !desk.runs.isBusy &&
       !desk.rehearsal.isPlanning &&
       (!desk.place.can.isChosen || desk.place.folder !== null) &&
       session.library.mayWrite &&
@@ -292,12 +292,12 @@
       <div class="acts">
         {#if unfinished && !takingBack}<button
             class="btn"
-            disabled={desk.runs.isRunning || !session.library.mayWrite}
+            disabled={desk.runs.isBusy || !session.library.mayWrite}
             onclick={() => desk.runs.resume()}>Resume the run</button
           >{/if}
         {#if takeable}<button
             class="btn"
-            disabled={desk.runs.isRunning || !session.library.mayWrite}
+            disabled={desk.runs.isBusy || !session.library.mayWrite}
             onclick={() => desk.runs.takeBack()}
             >{takingBack ? 'Go on taking it back' : 'Take the run back'}</button
           >{/if}
@@ -325,7 +325,7 @@
       <p>What lies on it stays as it is.</p>
       <button
         class="act"
-        disabled={desk.runs.isRunning || !session.library.mayWrite}
+        disabled={desk.runs.isBusy || !session.library.mayWrite}
         onclick={() => session.players.remove(desk)}>Take {name} off</button
       >
     </section>

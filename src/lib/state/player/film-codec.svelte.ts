@@ -1,0 +1,16 @@
+import type { Rulebook } from '$lib/core/rulebooks';
+import { plainFilmWishes } from '$lib/core/twins';
+import { lacksH264 } from '$lib/io/encoders';
+
+let isWithout = $state(false);
+let asked: Promise<void> | null = null;
+
+/** Asks this browser once which pictures it encodes, before the first plan goes by that. */
+export const askEncoders = (): Promise<void> =>
+  (asked ??= lacksH264().then((lacks) => {
+    isWithout = lacks;
+  }));
+
+/** A rulebook that says nothing of films, as this browser can serve it: pictures that it encodes come first. */
+export const servedHere = (rulebook: Rulebook): Rulebook =>
+  isWithout && !rulebook.filmTwins ? { ...rulebook, filmTwins: plainFilmWishes('webm') } : rulebook;
