@@ -4,6 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { describe, expect, test } from 'vitest';
+import { concat } from '$lib/core/bytes';
+import { PieceReader } from '$lib/core/pieces';
 import { Converter } from '$lib/server/converter';
 import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
 
@@ -22,17 +24,15 @@ async function bytesOf(samples: Readable): Promise<number> {
 
 /** The bytes of a film that comes in pieces, and the seconds that were told between them. */
 async function filmOf(pieces: Readable): Promise<{ film: Uint8Array; told: number[] }> {
-  const all = Buffer.concat(await pieces.toArray());
   const told: number[] = [];
-  const film: Buffer[] = [];
-  for (let at = 0; at < all.length;) {
-    const end = at + 5 + all.readUInt32BE(at + 1);
-    const content = all.subarray(at + 5, end);
-    if (all[at] === 1) film.push(content);
-    else told.push(Number(content.toString()));
-    at = end;
-  }
-  return { film: Buffer.concat(film), told };
+  const film: Uint8Array[] = [];
+  const reader = new PieceReader((kind, content) => {
+    if (kind === 'bytes') film.push(content);
+    else told.push(Number(new TextDecoder().decode(content)));
+  });
+  for await (const chunk of pieces) reader.add(chunk as Buffer);
+  expect(reader.isWhole).toBe(true);
+  return { film: concat(film), told };
 }
 
 /** Files of others that run beside this one may lie there, too: those that were there before are none of ours. */
@@ -128,8 +128,8 @@ describe.skipIf(!hasFfmpeg)('the converter of the server', () => {
   test('makes a film as it is asked for, and tells how far it is', async () => {
     const picture = { codec: 'avc', width: 64, height: 48, bitrate: 100_000 } as const;
     for (const [wanted, codecs] of [
-      [{ type: 'film', picture, keepsSounds: false }, ['h264', 'flac', 'flac']],
-      [{ type: 'film', picture: null, keepsSounds: true }, ['mpeg2video', 'ac3', 'ac3']],
+      [{ type: 'video', picture, keepsSounds: false }, ['h264', 'flac', 'flac']],
+      [{ type: 'video', picture: null, keepsSounds: true }, ['mpeg2video', 'ac3', 'ac3']],
     ] as const)
       await leavesNothing(async () => {
         const { film, told } = await filmOf(

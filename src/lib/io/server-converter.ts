@@ -1,4 +1,5 @@
 import { concat } from '$lib/core/bytes';
+import { PieceReader } from '$lib/core/pieces';
 import { ServiceError } from './bounded-fetch';
 
 /** Bytes of a sample. */
@@ -25,8 +26,8 @@ export async function fetchSamples(
   return { samples: framesOf(body, channels), end: () => stop.abort() };
 }
 
-/** What the pictures of a film are to be encoded to, as `VideoRecipe` has it, and whether its sounds are kept. */
-export interface FilmQuestion {
+/** What moving pictures are to be encoded to, as `VideoRecipe` has it, and whether its sounds are kept. */
+export interface VideoQuestion {
   readonly picture: {
     readonly codec: string;
     readonly width: number;
@@ -37,19 +38,19 @@ export interface FilmQuestion {
 }
 
 /**
- * A film in Matroska as the server's converter makes it: pictures as they are asked for, sounds as they are or without a
+ * A video in Matroska as the server's converter makes it: pictures as they are asked for, sounds as they are or without a
  * loss. @param write told its bytes, in order @param tell told seconds that are done
  * @throws {ServiceError} with the server's reason, and what to install where it has no converter; Error where it breaks off
  */
-export async function fetchFilm(
+export async function fetchVideo(
   file: Blob,
-  { picture, keepsSounds }: FilmQuestion,
+  { picture, keepsSounds }: VideoQuestion,
   write: (bytes: Uint8Array<ArrayBuffer>) => void,
   tell: (seconds: number) => void,
 ): Promise<void> {
   const { codec, width, height, bitrate } = picture ?? {};
   const query = {
-    film: '',
+    video: '',
     ...(keepsSounds && { keepsSounds: '' }),
     ...(codec !== undefined && {
       codec,
@@ -59,7 +60,10 @@ export async function fetchFilm(
     }),
   };
   const reader = (await ask(file, query)).getReader();
-  const pieces = new Pieces(write, (text) => tell(Number(text)));
+  const pieces = new PieceReader((kind, content) => {
+    if (kind === 'bytes') write(content as Uint8Array<ArrayBuffer>);
+    else tell(Number(new TextDecoder().decode(content)));
+  });
   for (let next = await reader.read(); !next.done; next = await reader.read()) pieces.add(next.value);
   if (!pieces.isWhole) throw new Error('the converter on the server broke off');
 }
@@ -82,40 +86,6 @@ async function ask(
   const said = (await answer.json().catch(() => null)) as { message?: unknown } | null;
   const detail = typeof said?.message === 'string' ? said.message : `status ${answer.status}`;
   throw new ServiceError('refused', detail);
-}
-
-/** Bytes of the head of a piece: its kind, and its length (`server/converter/pieces.ts`). */
-const HEAD = 5;
-const BYTES = 1;
-
-/** Takes an answer apart that has progress in it. */
-class Pieces {
-  private left: Uint8Array<ArrayBuffer> = new Uint8Array(0);
-
-  constructor(
-    private readonly write: (bytes: Uint8Array<ArrayBuffer>) => void,
-    private readonly tell: (text: string) => void,
-  ) {}
-
-  /** Nothing is left of a piece that is still to come. */
-  get isWhole(): boolean {
-    return this.left.length === 0;
-  }
-
-  add(bytes: Uint8Array<ArrayBuffer>): void {
-    const all = this.left.length > 0 ? (concat([this.left, bytes]) as Uint8Array<ArrayBuffer>) : bytes;
-    const view = new DataView(all.buffer, all.byteOffset, all.byteLength);
-    let at = 0;
-    for (; at + HEAD <= all.length;) {
-      const end = at + HEAD + view.getUint32(at + 1);
-      if (end > all.length) break;
-      const content = all.subarray(at + HEAD, end);
-      if (view.getUint8(at) === BYTES) this.write(content);
-      else this.tell(new TextDecoder().decode(content));
-      at = end;
-    }
-    this.left = all.slice(at);
-  }
 }
 
 async function* framesOf(

@@ -21,7 +21,7 @@ import { convertAnyVideo } from './converting/any-video';
 import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, type SoundSource } from './converting/sound-source';
 import { NoEncoderError, canEncode, openWriter, type SoundWriter } from './converting/sound-writer';
-import { canEncodePicture, countPictures, glimpsesOf, type SeenVideo } from './converting/video';
+import { canEncodePicture, insideOf, glimpsesOf, type SeenVideo } from './converting/video';
 import { createTwinFile, dropTwinFile } from '$lib/io/twin-files';
 import { wholeFile } from '$lib/io/whole-file';
 import type {
@@ -36,7 +36,7 @@ import { serveAnswers, type Port } from './worker-client';
 
 /** Seconds that a last picture may be shown, which not every container says. */
 const LAST_SHOWN = 1;
-/** The part of the work on a film that looking at what was made is. */
+/** The part of the work on a video that looking at what was made is. */
 const CHECKING = 0.2;
 /** Milliseconds between two words of progress. */
 const TOLD_EVERY = 200;
@@ -46,9 +46,9 @@ export function serveConverting(port: Port): void {
   serveAnswers<ConvertQuestion, number>(port, (request, tellHeard) => {
     switch (request.type) {
       case 'make':
-        return orFailed(request, () => make(request, now(tellHeard)));
+        return orFailed(request, () => make(request, nowAndThen(tellHeard)));
       case 'assemble':
-        return orFailed(request, () => makeOne(request, now(tellHeard)));
+        return orFailed(request, () => assembleParts(request, nowAndThen(tellHeard)));
       case 'canEncode':
         return isEncoded(request.recipe);
     }
@@ -61,8 +61,8 @@ async function isEncoded(recipe: TwinRecipe): Promise<boolean> {
   return (!picture || (await canEncodePicture(picture))) && (!sound || (await canEncode(sound)));
 }
 
-/** Tells now and then. */
-function now(tell: (seconds: number) => void): (seconds: number) => void {
+/** Tells no more often than is looked at. */
+function nowAndThen(tell: (seconds: number) => void): (seconds: number) => void {
   let told = performance.now();
   return (seconds) => {
     const time = performance.now();
@@ -104,7 +104,7 @@ const written = async <T>(
   write: (sink: FileSink) => Promise<T>,
 ) => wholeFile(await createTwinFile(library, twin), (writeAt) => write({ write: writeAt }));
 
-async function makeOne(
+async function assembleParts(
   request: AssembleRequest,
   tellHeard: (seconds: number) => void,
 ): Promise<AssembleResult> {
@@ -174,11 +174,14 @@ async function checkVideo(
     const fault = pictureFaultOf(before.pictures, after.pictures, after.seconds - before.seconds);
     if (fault)
       throw new ConvertError(fault, `${before.seconds.toFixed(3)} s became ${after.seconds.toFixed(3)} s`);
-  } else {
-    const packets = await countPictures(made);
-    if (packets !== seen.packets)
-      throw new ConvertError('length', `${packets} of ${seen.packets} pictures are in it`);
   }
+  const { packets, codecs } = await insideOf(made);
+  // Encoders may leave out pictures from before the beginning.
+  if (!picture && packets !== seen.packets)
+    throw new ConvertError('length', `${packets} of ${seen.packets} pictures are in it`);
+  const asked = seen.codecs.map((own, index) => (index === 0 ? picture?.codec : sound?.codec) ?? own);
+  if (String(codecs) !== String(asked))
+    throw new ConvertError('streams', `${codecs.join(', ')} instead of ${asked.join(', ')}`);
   if (sound && seen.heard) await checkSound(made, format, seen.heard);
   const { tracks } = file;
   return { type: 'made', size: made.size, format, facts, ...(tracks && { tracks }) };

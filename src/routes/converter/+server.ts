@@ -4,7 +4,7 @@ import {
   Converter,
   ConverterError,
   isPictureCodec,
-  type WantedFilm,
+  type WantedVideo,
   type WantedSound,
 } from '$lib/server/converter';
 import type { RequestHandler } from './$types';
@@ -18,26 +18,26 @@ function numberIn({ searchParams }: URL, name: string, least: number, most: numb
 }
 
 /** What a query asks for; null where it asks for nothing that is known. */
-function wantedBy(url: URL): WantedSound | WantedFilm | null {
-  if (!url.searchParams.has('film')) {
+function wantedBy(url: URL): WantedSound | WantedVideo | null {
+  if (!url.searchParams.has('video')) {
     const sampleRate = numberIn(url, 'rate', 4000, 384_000);
     const channels = numberIn(url, 'channels', 1, 8);
     return sampleRate === null || channels === null ? null : { type: 'sound', sampleRate, channels };
   }
   const keepsSounds = url.searchParams.has('keepsSounds');
   const codec = url.searchParams.get('codec');
-  if (codec === null) return { type: 'film', picture: null, keepsSounds };
+  if (codec === null) return { type: 'video', picture: null, keepsSounds };
   const width = numberIn(url, 'width', 2, 16_384);
   const height = numberIn(url, 'height', 2, 16_384);
   const bitrate = numberIn(url, 'bitrate', 1000, 1e9);
   if (!isPictureCodec(codec) || width === null || height === null || bitrate === null) return null;
-  return { type: 'film', picture: { codec, width, height, bitrate }, keepsSounds };
+  return { type: 'video', picture: { codec, width, height, bitrate }, keepsSounds };
 }
 
 /** Whether files are converted here. */
 export const GET: RequestHandler = async () => json({ isThere: await converter.isThere() });
 
-/** The first sound of the file that is sent, as plain samples; or a film, in pieces. */
+/** The first sound of the file that is sent, as plain samples; or a video, in pieces. */
 export const POST: RequestHandler = async ({ request, url }) => {
   const wanted = wantedBy(url);
   if (wanted === null || !request.body) error(400, 'no file, or nothing that is asked for');

@@ -50,7 +50,7 @@ export function mergeParts(mine: HeadParts, theirs: HeadParts): readonly PartCha
  * nothing to be replaced or renamed.
  */
 const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) => HeadParts[P][number] } = {
-  players: ({ id, rulebook, name, own, device, selection, targets, recipe, filmRecipe }): Player => {
+  players: ({ id, rulebook, name, own, device, selection, targets, recipe, videoRecipe }): Player => {
     const player = newPlayer(id, rulebook, device);
     return {
       ...player,
@@ -58,7 +58,7 @@ const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) 
       own,
       selection,
       ...(recipe && { recipe }),
-      ...(filmRecipe && { filmRecipe }),
+      ...(videoRecipe && { videoRecipe }),
       targets: player.targets.map((target) => {
         const own = targets.find((one) => one.id === target.id)?.choices ?? NO_CHOICES;
         const { leftOut, shorten, suffixes, pictures } = own;

@@ -41,7 +41,7 @@ export interface Player {
   /** The recipe that its twins are made by, of those that the curator keeps; absent for what its rulebook says. */
   readonly recipe?: RecipeId;
   /** The same for its twins with moving pictures. */
-  readonly filmRecipe?: RecipeId;
+  readonly videoRecipe?: RecipeId;
   /** Who decides where both sides differ, as long as the curator said nothing. */
   readonly policy: SyncPolicy;
   readonly targets: readonly Target[];

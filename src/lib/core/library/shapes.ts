@@ -14,7 +14,7 @@ import { LEVELS, MOST_LEVELS } from '../browse';
 import { TRACK_FLAGS } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
 import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
-import { FILM_CONTAINERS, PICTURE_CODECS, TWIN_CODECS, readRulebook } from '../rulebooks';
+import { VIDEO_CONTAINERS, PICTURE_CODECS, TWIN_CODECS, readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
 import { TARGET_TYPES } from './places';
 import {
@@ -263,7 +263,7 @@ const player = object({
   bySelf: yesno,
   off: yesno,
   recipe: optional(id),
-  filmRecipe: optional(id),
+  videoRecipe: optional(id),
   policy: oneOf(...SYNC_POLICIES),
   targets: list(object({ id, type: oneOf(...TARGET_TYPES), choices }), 100),
 });
@@ -308,13 +308,13 @@ const soundWishes = object({
   mostRate: nullable(number(1)),
   mono: oneOf('never', 'speech', 'always'),
 });
-const filmWishes = object({
-  container: oneOf(...FILM_CONTAINERS),
+const videoWishes = object({
+  container: oneOf(...VIDEO_CONTAINERS),
   codec: oneOf(...PICTURE_CODECS),
   mostHeight: nullable(number(1)),
   mostBitrate: nullable(number(1)),
 });
-const isFilm = (value: unknown): boolean =>
+const isVideo = (value: unknown): boolean =>
   typeof value === 'object' && value !== null && 'container' in value;
 
 export const headShape: Shape = object({
@@ -360,7 +360,7 @@ export const headShape: Shape = object({
     object({
       id,
       name: text(200),
-      wishes: (value, path) => (isFilm(value) ? filmWishes : soundWishes)(value, path),
+      wishes: (value, path) => (isVideo(value) ? videoWishes : soundWishes)(value, path),
     }),
     1000,
   ),

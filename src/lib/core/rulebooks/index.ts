@@ -24,9 +24,9 @@ export type {
   SidecarSource,
   Take,
   TwinCodec,
-  FilmContainer,
-  FilmWishes,
+  VideoContainer,
+  VideoWishes,
   PictureCodec,
   TwinWishes,
 } from './schema';
-export { FILM_CONTAINERS, PICTURE_CODECS, RULEBOOK_VERSION, TWIN_CODECS } from './schema';
+export { VIDEO_CONTAINERS, PICTURE_CODECS, RULEBOOK_VERSION, TWIN_CODECS } from './schema';

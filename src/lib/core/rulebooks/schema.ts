@@ -198,8 +198,8 @@ export type TwinCodec = (typeof TWIN_CODECS)[number];
 export const PICTURE_CODECS = ['avc', 'vp9', 'vp8', 'av1'] as const;
 export type PictureCodec = (typeof PICTURE_CODECS)[number];
 /** What twins with moving pictures are written in. */
-export const FILM_CONTAINERS = ['mp4', 'webm'] as const;
-export type FilmContainer = (typeof FILM_CONTAINERS)[number];
+export const VIDEO_CONTAINERS = ['mp4', 'webm'] as const;
+export type VideoContainer = (typeof VIDEO_CONTAINERS)[number];
 
 export const rulebookSchema = object({
   version: number().oneOf([RULEBOOK_VERSION]).required(),
@@ -247,9 +247,9 @@ export const rulebookSchema = object({
     .nullable()
     .default(null),
   /** The same for what has moving pictures. */
-  filmTwins: object({
-    container: mixed<FilmContainer>()
-      .oneOf([...FILM_CONTAINERS])
+  videoTwins: object({
+    container: mixed<VideoContainer>()
+      .oneOf([...VIDEO_CONTAINERS])
       .required(),
     codec: mixed<PictureCodec>()
       .oneOf([...PICTURE_CODECS])
@@ -265,7 +265,7 @@ export const rulebookSchema = object({
 }).required();
 
 export type TwinWishes = NonNullable<InferType<typeof rulebookSchema>['twins']>;
-export type FilmWishes = NonNullable<InferType<typeof rulebookSchema>['filmTwins']>;
+export type VideoWishes = NonNullable<InferType<typeof rulebookSchema>['videoTwins']>;
 export type Take = InferType<typeof take>;
 export type Place = InferType<typeof place>;
 export type SidecarRules = InferType<typeof sidecar>;

@@ -5,7 +5,10 @@ import { outgoingOf } from '$lib/formats';
 import type { ItemId } from '../items';
 import { NO_CHOICES, SELECT_ALL, planRun, toPlanItem, unheldBy } from '../plan';
 import { HAND_PATTERNS, handRulebook } from './by-hand';
-import { plainFilmWishes, plainWishes } from './named-recipe';
+import { plainVideoWishes, plainWishes } from './named-recipe';
+
+/** A place where nothing lies, and nothing was decided. */
+const NOTHING_YET = { there: [], placed: [], choices: NO_CHOICES, policy: 'ask', token: 't' } as const;
 
 test.each([
   [
@@ -21,11 +24,7 @@ test.each([
   const plan = planRun({
     items: items.map((item) => toPlanItem(item, outgoingOf, twinsFor(item, [rulebook]))),
     rulebook,
-    there: [],
-    placed: [],
-    choices: NO_CHOICES,
-    policy: 'ask',
-    token: 't',
+    ...NOTHING_YET,
     selection: { ...SELECT_ALL, with: chosen.map(({ id }): ItemId => id), only: true },
   });
   expect(plan.steps.flatMap((step) => (step.type === 'copy' ? step.path : []))).toEqual(paths);
@@ -62,15 +61,11 @@ test('a film that is converted by hand says of its tracks what is said of those 
     { id: 4, type: 'sound', language: 'nob', name: '' },
   ] as const;
   const item = { ...film, file: { ...film.file, tracks } };
-  const rulebook = handRulebook('Screen', plainFilmWishes('webm'), HAND_PATTERNS[2]);
+  const rulebook = handRulebook('Screen', plainVideoWishes('webm'), HAND_PATTERNS[2]);
   const plan = planRun({
     items: [toPlanItem(item, outgoingOf, twinsFor(item, [rulebook]))],
     rulebook,
-    there: [],
-    placed: [],
-    choices: NO_CHOICES,
-    policy: 'ask',
-    token: 't',
+    ...NOTHING_YET,
   });
   expect(plan.steps.flatMap((step) => (step.type === 'copy' ? step.path : []))).toEqual([
     'The Keeper (1974).webm',

@@ -2,13 +2,13 @@ import { KINDS } from '../kinds';
 import {
   RULEBOOK_VERSION,
   readRulebook,
-  type FilmWishes,
+  type VideoWishes,
   type Rulebook,
   type TwinWishes,
 } from '../rulebooks';
 import { codecFacts } from './codecs';
-import { isFilmWishes, type AnyWishes } from './named-recipe';
-import { pictureCodecName, videoContainer } from './video-codecs';
+import { isVideoWishes, type AnyWishes } from './named-recipe';
+import { pictureCodecName, containerFacts } from './video-codecs';
 
 /** Names that are asked for most: by what tags say, or as they are. */
 export const HAND_PATTERNS = [
@@ -29,7 +29,7 @@ export function handRulebook(name: string, wishes: AnyWishes, pattern: string): 
     name,
     initial: name.charAt(0).toUpperCase() || 'C',
     about: 'converted by hand',
-    takes: [{ kinds: [...KINDS], ...(isFilmWishes(wishes) ? filmsOf(wishes) : soundsOf(wishes)) }],
+    takes: [{ kinds: [...KINDS], ...(isVideoWishes(wishes) ? videosOf(wishes) : soundsOf(wishes)) }],
     places: [
       {
         kinds: [...KINDS],
@@ -44,7 +44,7 @@ export function handRulebook(name: string, wishes: AnyWishes, pattern: string): 
     ],
     beside: [],
     tags: { id3: [3, 4] },
-    ...(isFilmWishes(wishes) ? { filmTwins: wishes } : { twins: wishes }),
+    ...(isVideoWishes(wishes) ? { videoTwins: wishes } : { twins: wishes }),
     disk: {
       unsafe: '<>:"|?*',
       replacements: {
@@ -78,8 +78,8 @@ function soundsOf({ codec }: TwinWishes) {
 
 const NO_LIMITS = { bytes: null, seconds: null, sampleRate: null, channels: null, width: null };
 
-function filmsOf({ container, codec, mostHeight }: FilmWishes) {
-  const { format, holds, sound } = videoContainer(container);
+function videosOf({ container, codec, mostHeight }: VideoWishes) {
+  const { format, holds, sound } = containerFacts(container);
   const codecs = [holds[pictureCodecName(codec)], holds[codecFacts(sound).called]];
   return { formats: [format], codecs, most: { ...NO_LIMITS, height: mostHeight } };
 }

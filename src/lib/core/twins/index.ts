@@ -24,12 +24,12 @@ export { countPlayability, toMakeOf, playabilityOf } from './playability';
 export type { ToMake, Playability, PlayabilityCounts, WantedTwin } from './playability';
 export type { AnyWishes, NamedRecipe, RecipeId } from './named-recipe';
 export {
-  isFilmWishes,
+  isVideoWishes,
   picturesIn,
-  plainFilmWishes,
+  plainVideoWishes,
   plainWishes,
   readWishes,
-  triedFilm,
+  triedVideo,
   triedRecipes,
   withRecipe,
 } from './named-recipe';

@@ -1,8 +1,8 @@
 import {
-  FILM_CONTAINERS,
+  VIDEO_CONTAINERS,
   TWIN_CODECS,
-  type FilmContainer,
-  type FilmWishes,
+  type VideoContainer,
+  type VideoWishes,
   type PictureCodec,
   type Rulebook,
   type TwinCodec,
@@ -11,7 +11,7 @@ import {
 import { codecFacts } from './codecs';
 import { rateFor } from './rates';
 import type { SoundRecipe, VideoRecipe } from './recipe';
-import { PICTURE_RATES, videoContainer } from './video-codecs';
+import { PICTURE_RATES, containerFacts } from './video-codecs';
 
 export type RecipeId = string & { readonly __brand: 'RecipeId' };
 
@@ -23,11 +23,11 @@ export interface NamedRecipe {
 }
 
 /** What is wished of sound, or of moving pictures. */
-export type AnyWishes = TwinWishes | FilmWishes;
-export const isFilmWishes = (wishes: AnyWishes): wishes is FilmWishes => 'container' in wishes;
+export type AnyWishes = TwinWishes | VideoWishes;
+export const isVideoWishes = (wishes: AnyWishes): wishes is VideoWishes => 'container' in wishes;
 
 /** What a recipe for moving pictures wishes before anything is said of it. */
-export const plainFilmWishes = (container: FilmContainer): FilmWishes => ({
+export const plainVideoWishes = (container: VideoContainer): VideoWishes => ({
   container,
   codec: container === 'mp4' ? 'avc' : 'vp9',
   mostHeight: null,
@@ -38,7 +38,7 @@ export const plainFilmWishes = (container: FilmContainer): FilmWishes => ({
 const TRIED_HEIGHT = 1080;
 
 /** The recipe by which wishes of moving pictures are tried out. */
-export function triedFilm({ container, codec, mostHeight, mostBitrate }: FilmWishes): VideoRecipe {
+export function triedVideo({ container, codec, mostHeight, mostBitrate }: VideoWishes): VideoRecipe {
   const height = Math.min(TRIED_HEIGHT, mostHeight ?? TRIED_HEIGHT);
   const width = Math.round((height * 16) / 9 / 2) * 2;
   const bitrate = mostBitrate ?? PICTURE_RATES[codec].good * width * height;
@@ -46,14 +46,14 @@ export function triedFilm({ container, codec, mostHeight, mostBitrate }: FilmWis
 }
 
 /** Codecs of pictures that a container holds. */
-export const picturesIn = (container: FilmContainer): readonly PictureCodec[] =>
-  videoContainer(container).pictures;
+export const picturesIn = (container: VideoContainer): readonly PictureCodec[] =>
+  containerFacts(container).pictures;
 
 /** A rulebook by which twins are made as a recipe says. */
 export function withRecipe(rulebook: Rulebook, recipe: NamedRecipe | null): Rulebook {
   if (!recipe) return rulebook;
   const { wishes } = recipe;
-  return isFilmWishes(wishes) ? { ...rulebook, filmTwins: wishes } : { ...rulebook, twins: wishes };
+  return isVideoWishes(wishes) ? { ...rulebook, videoTwins: wishes } : { ...rulebook, twins: wishes };
 }
 
 /** What a recipe wishes before anything is said of it. */
@@ -90,13 +90,13 @@ export function triedRecipes({ codec, music, speech, mostRate, mono }: TwinWishe
 export function readWishes(json: unknown): Pick<NamedRecipe, 'name' | 'wishes'> | null {
   const { name, wishes } = (json ?? {}) as {
     name?: unknown;
-    wishes?: Partial<Record<keyof TwinWishes | keyof FilmWishes, unknown>>;
+    wishes?: Partial<Record<keyof TwinWishes | keyof VideoWishes, unknown>>;
   };
   const codec = TWIN_CODECS.find((one) => one === wishes?.codec);
   const number = (value: unknown) =>
     Number.isSafeInteger(value) && (value as number) > 0 ? (value as number) : null;
   if (typeof name !== 'string' || name.trim() === '' || !wishes) return null;
-  const container = FILM_CONTAINERS.find((one) => one === wishes.container);
+  const container = VIDEO_CONTAINERS.find((one) => one === wishes.container);
   const pictures = container && picturesIn(container).find((one) => one === wishes.codec);
   if (container && pictures) {
     const [mostHeight, mostBitrate] = [number(wishes.mostHeight), number(wishes.mostBitrate)];

@@ -1,7 +1,7 @@
 import type { FormatId } from '../items';
-import type { FilmContainer, PictureCodec, Playable, TwinCodec } from '../rulebooks';
+import type { VideoContainer, PictureCodec, Playable, TwinCodec } from '../rulebooks';
 import { codecFacts } from './codecs';
-import { videoContainer } from './video-codecs';
+import { containerFacts } from './video-codecs';
 
 /** How one sound is made into another one: all of it is settled, so that two players that ask for the same share one. */
 export interface SoundRecipe {
@@ -25,7 +25,7 @@ export interface PictureRecipe {
 
 /** How moving pictures with their sounds are made into others. */
 export interface VideoRecipe {
-  readonly container: FilmContainer;
+  readonly container: VideoContainer;
   /** Null where its packets are kept as they are. */
   readonly picture: PictureRecipe | null;
   /** What each sound is encoded to, none with more channels than it has; null where all are kept as they are. */
@@ -51,12 +51,12 @@ const videoKey = ({ container, picture, sound }: VideoRecipe): string =>
   ].join(', ');
 
 /** What a recipe makes, by a word that is kept: a codec of sound, or a container. */
-export const madeTo = (recipe: TwinRecipe): TwinCodec | FilmContainer =>
+export const madeTo = (recipe: TwinRecipe): TwinCodec | VideoContainer =>
   isVideo(recipe) ? recipe.container : recipe.codec;
 
 /** What kind of file a recipe makes. */
 export const fileOf = (recipe: TwinRecipe): { readonly format: FormatId; readonly ending: string } =>
-  isVideo(recipe) ? videoContainer(recipe.container) : codecFacts(recipe.codec);
+  isVideo(recipe) ? containerFacts(recipe.container) : codecFacts(recipe.codec);
 
 /** What tells how long a recipe takes for a second of its source. */
 export function effortOf(recipe: TwinRecipe): string {
@@ -78,15 +78,20 @@ export const bytesMade = (recipe: TwinRecipe, source: TwinSource): number =>
 /** Bytes of a container beside its packets, as a part of them. */
 export const WRAPPING = 1.01;
 
-function videoBytes({ picture, sound }: VideoRecipe, { size, durationSeconds, streams }: TwinSource): number {
-  const seconds = durationSeconds ?? 0;
-  const sounds = streams.filter(({ type }) => type === 'sound');
-  const ofSounds = sounds.reduce((sum, { bytes = 0 }) => sum + bytes, 0);
-  const own = streams.find(({ type }) => type === 'picture')?.bytes ?? size - ofSounds;
-  const pictureBytes = picture ? (picture.bitrate * seconds) / 8 : own;
-  const soundBytes = sound ? (sounds.length * (sound.bitrate ?? 0) * seconds) / 8 : ofSounds;
-  return Math.round((pictureBytes + soundBytes) * WRAPPING);
+function videoBytes({ picture, sound }: VideoRecipe, source: TwinSource): number {
+  const seconds = source.durationSeconds ?? 0;
+  const { length } = source.streams.filter(({ type }) => type === 'sound');
+  const ofPictures = picture ? (picture.bitrate * seconds) / 8 : pictureBytes(source);
+  const ofSounds = sound ? (length * (sound.bitrate ?? 0) * seconds) / 8 : bytesOfSounds(source);
+  return Math.round((ofPictures + ofSounds) * WRAPPING);
 }
+
+const bytesOfSounds = ({ streams }: TwinSource): number =>
+  streams.reduce((sum, { type, bytes = 0 }) => (type === 'sound' ? sum + bytes : sum), 0);
+
+/** Bytes of a file's moving pictures: what is not its sounds, where it does not say. */
+export const pictureBytes = (source: TwinSource): number =>
+  source.streams.find(({ type }) => type === 'picture')?.bytes ?? source.size - bytesOfSounds(source);
 
 function soundBytesMade(
   recipe: SoundRecipe,

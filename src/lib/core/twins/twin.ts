@@ -4,8 +4,8 @@ import { recipeKey, type TwinRecipe } from './recipe';
 export type TwinId = string & { readonly __brand: 'TwinId' };
 
 /**
- * A file made from an item's, for players that do not take that. It holds pictures and sound alone: what is said of the item is laid
- * into its copies, so that an edit makes none of it anew.
+ * A file made from an item's, for players that do not take that. It holds pictures and sound alone: what is said of the
+ * item is laid into its copies, so that an edit makes none of it anew.
  */
 export interface Twin {
   /** Its file's name, too. */

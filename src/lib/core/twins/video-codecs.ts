@@ -1,7 +1,7 @@
 import { codecName } from '../items';
-import type { FilmContainer, PictureCodec } from '../rulebooks';
+import type { VideoContainer, PictureCodec } from '../rulebooks';
 
-/** Bits for each pixel in a second by which pictures show no loss, at 30 of them a second, and below which nothing is to be seen. */
+/** Bits a second for each pixel by which 30 pictures a second show no loss, and below which nothing is to be seen. */
 export const PICTURE_RATES: Readonly<
   Record<PictureCodec, { readonly good: number; readonly least: number }>
 > = {
@@ -12,8 +12,8 @@ export const PICTURE_RATES: Readonly<
 };
 
 /** A container of moving pictures that twins are written in. */
-export interface VideoContainer {
-  readonly container: FilmContainer;
+export interface ContainerFacts {
+  readonly container: VideoContainer;
   readonly format: 'mp4' | 'matroska';
   readonly ending: string;
   /** Codecs that it holds, as people call them, each as its files name it. */
@@ -24,7 +24,7 @@ export interface VideoContainer {
   readonly sound: 'aac' | 'opus';
 }
 
-export const VIDEO_CONTAINERS: readonly VideoContainer[] = [
+export const CONTAINERS: readonly ContainerFacts[] = [
   {
     container: 'mp4',
     format: 'mp4',
@@ -53,13 +53,13 @@ export const VIDEO_CONTAINERS: readonly VideoContainer[] = [
   },
 ];
 
-export const videoContainer = (container: FilmContainer): VideoContainer =>
-  VIDEO_CONTAINERS.find((one) => one.container === container) as VideoContainer;
+export const containerFacts = (container: VideoContainer): ContainerFacts =>
+  CONTAINERS.find((one) => one.container === container) as ContainerFacts;
 
 const CALLED: Readonly<Record<PictureCodec, string>> = { avc: 'H.264', vp9: 'VP9', vp8: 'VP8', av1: 'AV1' };
 /** As people call it. */
 export const pictureCodecName = (codec: PictureCodec): string => CALLED[codec];
 
 /** How a container names a codec that another file names by its own code; null where it does not hold that. */
-export const codeIn = ({ holds }: VideoContainer, code: string | null): string | null =>
+export const codeIn = ({ holds }: ContainerFacts, code: string | null): string | null =>
   code === null ? null : (holds[codecName(code)] ?? null);

@@ -3,7 +3,7 @@ import type { Kind } from '../kinds';
 import {
   refusalOf,
   takesOf,
-  type FilmWishes,
+  type VideoWishes,
   type PictureCodec,
   type Playable,
   type Rulebook,
@@ -14,19 +14,14 @@ import { rateFor } from './rates';
 import {
   WRAPPING,
   bytesMade,
+  pictureBytes,
   type PictureRecipe,
   type SoundRecipe,
   type TwinSource,
   type VideoRecipe,
 } from './recipe';
 import type { Unmakeable } from './unmakeable';
-import {
-  PICTURE_RATES,
-  VIDEO_CONTAINERS,
-  codeIn,
-  pictureCodecName,
-  type VideoContainer,
-} from './video-codecs';
+import { PICTURE_RATES, CONTAINERS, codeIn, pictureCodecName, type ContainerFacts } from './video-codecs';
 
 /** Bits a second of two channels beside a picture. */
 const SOUND_RATE = 192_000;
@@ -55,8 +50,8 @@ export function videoRecipeForPlayer(
   const sounds = file.streams.filter(({ type }) => type === 'sound');
   const source = { file, picture, sounds, seconds: file.durationSeconds ?? UNKNOWN_SECONDS };
   let why: Unmakeable = 'noPicture';
-  const { filmTwins: wishes } = rulebook;
-  for (const container of wishedFirst(VIDEO_CONTAINERS, (one) => one.container === wishes?.container))
+  const { videoTwins: wishes } = rulebook;
+  for (const container of wishedFirst(CONTAINERS, (one) => one.container === wishes?.container))
     for (const take of takesOf(rulebook, kind)) {
       if (!take.formats.includes(container.format)) continue;
       if (take.most.seconds !== null && source.seconds > take.most.seconds) {
@@ -77,11 +72,11 @@ function wishedFirst<T>(all: readonly T[], isWished: (one: T) => boolean): reado
 
 /** What may serve, the least work first. */
 function* recipesFor(
-  container: VideoContainer,
+  container: ContainerFacts,
   take: Take,
   largestFile: number | null,
   source: Source,
-  wishes: FilmWishes | null,
+  wishes: VideoWishes | null,
 ): Generator<VideoRecipe | 'bytes'> {
   const sound = soundFor(container, take, source);
   const kept: VideoRecipe = { container: container.container, picture: null, sound };
@@ -96,14 +91,11 @@ function* recipesFor(
 }
 const NO_PICTURE: PictureRecipe = { codec: 'avc', width: 0, height: 0, bitrate: 0 };
 
-/** Bits a second of a film's pictures. */
-function ownRate({ file, picture, sounds, seconds }: Source): number {
-  const bytes = picture.bytes ?? file.size - sounds.reduce((sum, { bytes: own = 0 }) => sum + own, 0);
-  return (bytes * 8) / seconds;
-}
+/** Bits a second of moving pictures. */
+const ownRate = ({ file, seconds }: Source): number => (pictureBytes(file) * 8) / seconds;
 
 /** Whether its packets are more than is wished. */
-const passes = (source: Source, wishes: FilmWishes | null): boolean =>
+const passes = (source: Source, wishes: VideoWishes | null): boolean =>
   (source.picture.height ?? 0) > (wishes?.mostHeight ?? Infinity) ||
   ownRate(source) > (wishes?.mostBitrate ?? Infinity);
 
@@ -111,7 +103,7 @@ const passes = (source: Source, wishes: FilmWishes | null): boolean =>
 function pictureFor(
   codec: PictureCodec,
   { most }: Take,
-  wishes: FilmWishes | null,
+  wishes: VideoWishes | null,
   source: Source,
   fits: number,
 ): PictureRecipe | null {
@@ -133,7 +125,7 @@ function pictureFor(
 const even = (pixels: number): number => Math.max(2, Math.floor(pixels / 2 + 1e-6) * 2);
 
 /** What sounds are encoded to; null where all of them are kept, or there is none. */
-function soundFor(container: VideoContainer, { codecs, most }: Take, { sounds }: Source): SoundRecipe | null {
+function soundFor(container: ContainerFacts, { codecs, most }: Take, { sounds }: Source): SoundRecipe | null {
   const known = codecs?.map((codec) => codec.toLowerCase());
   const isTaken = ({ codec, sampleRate, channels }: Stream) => {
     const code = codeIn(container, codec);
@@ -154,7 +146,7 @@ function soundFor(container: VideoContainer, { codecs, most }: Take, { sounds }:
 }
 
 function asPlayable(
-  container: VideoContainer,
+  container: ContainerFacts,
   { picture, sound, ...rest }: VideoRecipe,
   { file, picture: own, sounds }: Source,
 ): Playable {

@@ -6,8 +6,9 @@ import { join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
-import { BYTES, SECONDS, pieceOf, secondsIn } from './pieces';
-import { outputOf, type WantedFilm, type WantedSound } from './wanted';
+import { pieceOf } from '$lib/core/pieces';
+import { secondsIn } from './report';
+import { outputOf, type WantedVideo, type WantedSound } from './wanted';
 
 /** What the converter may take up. */
 export interface ConverterLimits {
@@ -64,13 +65,13 @@ export class Converter {
 
   /**
    * The first sound of a file, as samples of 32 bits in floating point, little-endian, channel by channel in each frame;
-   * or a film in Matroska, in pieces (`pieces.ts`) between which it is told how far it is.
+   * or a video in Matroska, in pieces (`core/pieces.ts`) between which it is told how far it is.
    * @param signal ends it: whoever asked has gone
    * @throws {ConverterError}
    */
   async convert(
     body: ReadableStream<Uint8Array>,
-    wanted: WantedSound | WantedFilm,
+    wanted: WantedSound | WantedVideo,
     signal: AbortSignal,
   ): Promise<Readable> {
     if (!(await this.isThere()))
@@ -118,7 +119,7 @@ export class Converter {
   /** What it writes, once the first of it is there. @throws {ConverterError} where there is nothing */
   private async start(
     path: string,
-    wanted: WantedSound | WantedFilm,
+    wanted: WantedSound | WantedVideo,
     signal: AbortSignal,
   ): Promise<Readable> {
     const options = [
@@ -132,7 +133,7 @@ export class Converter {
     reports.on('data', (chunk: Buffer) => {
       report = (report + chunk.toString('utf8')).slice(-MOST_LETTERS);
     });
-    const toldPiece = () => pieceOf(SECONDS, Buffer.from(String(secondsIn(report) ?? 0)));
+    const toldPiece = () => pieceOf('seconds', Buffer.from(String(secondsIn(report) ?? 0)));
     let said = '';
     stderr.on('data', (chunk: Buffer) => {
       if (said.length < MOST_LETTERS) said += chunk.toString('utf8');
@@ -152,11 +153,11 @@ export class Converter {
       (async function* () {
         for (let next: IteratorResult<Buffer> = first; !next.done; next = await pieces.next()) {
           if (wanted.type === 'sound') yield next.value;
-          else yield Buffer.concat([toldPiece(), pieceOf(BYTES, next.value)]);
+          else yield Buffer.concat([toldPiece(), pieceOf('bytes', next.value)]);
         }
         // Half of it must not pass for the whole.
         if ((await ended) !== 0) throw new ConverterError(422, said.trim() || 'converting broke off');
-        if (wanted.type === 'film') yield toldPiece();
+        if (wanted.type === 'video') yield toldPiece();
       })(),
       { objectMode: false },
     );

@@ -1,3 +1,3 @@
 export { Converter, ConverterError } from './converter';
 export { isPictureCodec } from './wanted';
-export type { WantedFilm, WantedSound } from './wanted';
+export type { WantedVideo, WantedSound } from './wanted';

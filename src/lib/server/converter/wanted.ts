@@ -5,7 +5,7 @@ export interface WantedSound {
   readonly channels: number;
 }
 
-/** What the pictures of a film are encoded to. Pixels; bits a second. */
+/** What moving pictures are encoded to. Pixels; bits a second. */
 export interface WantedPicture {
   readonly codec: keyof typeof ENCODERS;
   readonly width: number;
@@ -13,9 +13,9 @@ export interface WantedPicture {
   readonly bitrate: number;
 }
 
-/** How a film is wanted, in Matroska. */
-export interface WantedFilm {
-  readonly type: 'film';
+/** How a video is wanted, in Matroska. */
+export interface WantedVideo {
+  readonly type: 'video';
   /** Null where its packets are wanted as they are. */
   readonly picture: WantedPicture | null;
   /** Whether packets of its sounds are wanted as they are, else without a loss. */
@@ -33,14 +33,14 @@ const ENCODERS = {
 export const isPictureCodec = (name: string): name is WantedPicture['codec'] => Object.hasOwn(ENCODERS, name);
 
 /** What the program is told to write, and where. */
-export const outputOf = (wanted: WantedSound | WantedFilm): readonly string[] =>
-  wanted.type === 'sound' ? soundOutput(wanted) : filmOutput(wanted);
+export const outputOf = (wanted: WantedSound | WantedVideo): readonly string[] =>
+  wanted.type === 'sound' ? soundOutput(wanted) : videoOutput(wanted);
 
 const soundOutput = ({ sampleRate, channels }: WantedSound): readonly string[] => [
   ...['-map', '0:a:0', '-f', 'f32le', '-ac', String(channels), '-ar', String(sampleRate), 'pipe:1'],
 ];
 
-function filmOutput({ picture, keepsSounds }: WantedFilm): readonly string[] {
+function videoOutput({ picture, keepsSounds }: WantedVideo): readonly string[] {
   const shown = picture
     ? [
         ...['-c:v', ...ENCODERS[picture.codec], '-b:v', String(picture.bitrate)],

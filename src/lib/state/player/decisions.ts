@@ -95,7 +95,7 @@ export class PlayerDecisions {
   }
 
   /** Has its twins made by a recipe from now on; null for what its rulebook says. @param of what it is for */
-  setRecipe(of: 'recipe' | 'filmRecipe', recipe: NamedRecipe | null): void {
+  setRecipe(of: 'recipe' | 'videoRecipe', recipe: NamedRecipe | null): void {
     const { [of]: _, ...player } = this.desk.player;
     const next = recipe ? { ...player, [of]: recipe.id } : player;
     this.library.setPlayer(next, `Recipe of ${this.desk.name}`);

@@ -12,7 +12,7 @@ import type { Library } from '../library.svelte';
 import type { Work } from '../work.svelte';
 import { PlayerDecisions } from './decisions';
 import type { OfPlayer } from './owner';
-import { servedHere } from './film-codec.svelte';
+import { servedHere } from './video-codec.svelte';
 import { PlayerPlace } from './place.svelte';
 import { Rehearsal, hasToDo } from './rehearsal.svelte';
 import { RunRecord } from './run-record.svelte';
@@ -29,11 +29,11 @@ export class PlayerDesk implements OfPlayer {
   /** The recipe that was chosen for it; null where its rulebook decides. */
   readonly recipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.recipe));
   /** The same for moving pictures. */
-  readonly filmRecipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.filmRecipe));
+  readonly videoRecipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.videoRecipe));
   /** What it goes by: its twins are made as the recipe says that was chosen for it. */
   readonly rulebook: Rulebook = $derived.by(() => {
-    const { recipe, filmRecipe, ownRulebook } = this;
-    return servedHere(withRecipe(withRecipe(ownRulebook, recipe), filmRecipe));
+    const { recipe, videoRecipe, ownRulebook } = this;
+    return servedHere(withRecipe(withRecipe(ownRulebook, recipe), videoRecipe));
   });
   readonly name: string = $derived.by(() => this.player.name ?? this.rulebook.name);
   readonly place: PlayerPlace;

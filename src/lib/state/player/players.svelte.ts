@@ -8,7 +8,7 @@ import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 import { lasting } from '../lasting.svelte';
 import { PlayerDesk } from './desk.svelte';
-import { askEncoders } from './film-codec.svelte';
+import { askEncoders } from './video-codec.svelte';
 import type { Work } from '../work.svelte';
 
 /** Milliseconds between looks at whether players that were away have come. */

@@ -1,5 +1,5 @@
 import {
-  isFilmWishes,
+  isVideoWishes,
   isVideo,
   pictureCodecName,
   type AnyWishes,
@@ -9,7 +9,7 @@ import {
   type Unmakeable,
   type VideoRecipe,
 } from '$lib/core/twins';
-import type { FilmWishes, TwinCodec, TwinWishes } from '$lib/core/rulebooks';
+import type { VideoWishes, TwinCodec, TwinWishes } from '$lib/core/rulebooks';
 import { bytes } from './amounts';
 
 /** How people call what sound is made to. */
@@ -104,9 +104,9 @@ export const convertFailure = ({
 
 /** What a recipe wishes, in a line. */
 export const wishesWords = (wishes: AnyWishes): string =>
-  isFilmWishes(wishes) ? filmWishesWords(wishes) : soundWishesWords(wishes);
+  isVideoWishes(wishes) ? videoWishesWords(wishes) : soundWishesWords(wishes);
 
-function filmWishesWords({ container, codec, mostHeight, mostBitrate }: FilmWishes): string {
+function videoWishesWords({ container, codec, mostHeight, mostBitrate }: VideoWishes): string {
   return [
     MADE_LABELS[container],
     pictureCodecName(codec),

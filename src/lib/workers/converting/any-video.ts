@@ -1,7 +1,7 @@
 import type { VideoRecipe } from '$lib/core/twins';
 import type { FileSink } from '$lib/formats/file-sink';
 import { createScratch } from '$lib/io/scratch';
-import { fetchFilm } from '$lib/io/server-converter';
+import { fetchVideo } from '$lib/io/server-converter';
 import { wholeFile } from '$lib/io/whole-file';
 import { NoDecoderError } from './sound-source';
 import { NoEncoderError } from './sound-writer';
@@ -14,7 +14,7 @@ export interface ConvertedVideo {
 }
 
 /**
- * Converts a film here, or what nothing here decodes or encodes of it on the server: what comes from there is brought into
+ * Converts a video here, or what nothing here decodes or encodes of it on the server: what comes from there is brought into
  * its container, and gets its sound, here.
  * @throws {NoDecoderError} and {NoEncoderError} saying what neither of them takes, and what to install
  */
@@ -41,18 +41,19 @@ async function onServer(
   why: NoDecoderError | NoEncoderError,
 ): Promise<File> {
   try {
-    const { file: film } = await wholeFile(await createScratch(), async (writeAt) => {
+    const { file: made } = await wholeFile(await createScratch(), async (writeAt) => {
       let at = 0;
       const write = (bytes: Uint8Array<ArrayBuffer>) => {
         writeAt(bytes, at);
         at += bytes.length;
       };
-      await fetchFilm(file, { picture, keepsSounds: sound === null }, write, tell);
+      await fetchVideo(file, { picture, keepsSounds: sound === null }, write, tell);
     });
-    return film;
+    return made;
   } catch (error) {
     if (error instanceof DOMException) throw error;
     const detail = error instanceof Error ? error.message : String(error);
-    throw new NoDecoderError(`${why.message}, and on the server ${detail}`);
+    const all = `${why.message}, and on the server ${detail}`;
+    throw why instanceof NoEncoderError ? new NoEncoderError(all) : new NoDecoderError(all);
   }
 }

@@ -33,6 +33,8 @@ import { BROWSER_CODECS, NoEncoderError, register, targetInto } from './sound-wr
 export interface SeenVideo {
   /** Pictures that it has. */
   readonly packets: number;
+  /** What its pictures and its sounds are encoded to, as the browser calls that. */
+  readonly codecs: readonly (string | null)[];
   /** Seconds at which the last of its tracks ends. */
   readonly end: number;
   /** Of its first sound where that was encoded; null where it was kept, or there is none. */
@@ -85,7 +87,8 @@ export async function convertVideo(
     conversion.onProgress = (_progress, seconds) => tell(seconds);
     await conversion.execute();
     const { packets } = await lengthOf(shown);
-    return { packets, end: await input.computeDuration(), heard: (await ear?.heard()) ?? null };
+    const codecs = [shown, ...sounds].map(({ codec }) => codec);
+    return { packets, codecs, end: await input.computeDuration(), heard: (await ear?.heard()) ?? null };
   } finally {
     input.dispose();
   }
@@ -200,13 +203,14 @@ export async function glimpsesOf(file: Blob, tell: ((seconds: number) => void) |
   }
 }
 
-/** How many pictures a file has. */
-export async function countPictures(file: Blob): Promise<number> {
+/** How many pictures a file has, and what those and its sounds are encoded to. */
+export async function insideOf(file: Blob): Promise<Pick<SeenVideo, 'packets' | 'codecs'>> {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
     const track = await input.getPrimaryVideoTrack();
     if (!track) throw new Error('there are no pictures in it');
-    return (await lengthOf(track)).packets;
+    const { packets } = await lengthOf(track);
+    return { packets, codecs: [track, ...(await input.getAudioTracks())].map(({ codec }) => codec) };
   } finally {
     input.dispose();
   }

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { titleOf, type Item } from '$lib/core/items';
-  import { countPlayability, isFilmWishes, isVideo, toMakeOf, type Playability } from '$lib/core/twins';
+  import { countPlayability, isVideoWishes, isVideo, toMakeOf, type Playability } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { unheldWords } from '$lib/ui/words/finding-words';
@@ -31,12 +31,12 @@
   const losses = $derived(prepare.losses(all.wanted));
 
   /** What recipes are for, of which some of them ask for one. */
-  function sortsIn(all: readonly Playability[]): readonly ('recipe' | 'filmRecipe')[] {
+  function sortsIn(all: readonly Playability[]): readonly ('recipe' | 'videoRecipe')[] {
     const asked = new Set(all.flatMap((one) => ('recipe' in one ? isVideo(one.recipe) : [])));
-    return (['recipe', 'filmRecipe'] as const).filter((sort) => asked.has(sort === 'filmRecipe'));
+    return (['recipe', 'videoRecipe'] as const).filter((sort) => asked.has(sort === 'videoRecipe'));
   }
-  const recipesFor = (sort: 'recipe' | 'filmRecipe') =>
-    session.library.recipes.filter(({ wishes }) => isFilmWishes(wishes) === (sort === 'filmRecipe'));
+  const recipesFor = (sort: 'recipe' | 'videoRecipe') =>
+    session.library.recipes.filter(({ wishes }) => isVideoWishes(wishes) === (sort === 'videoRecipe'));
 
   /** What is said of a player, each line once with its number of items. */
   function linesOf(all: readonly Playability[]): readonly string[] {

@@ -5,13 +5,14 @@
   import { targetId } from '$lib/core/library';
   import { parsePattern } from '$lib/core/naming';
   import { SELECT_ALL } from '$lib/core/plan';
-  import { FILM_CONTAINERS, TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
+  import { VIDEO_CONTAINERS, TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
   import {
     HAND_PATTERNS,
     codecFacts,
     handRulebook,
-    isFilmWishes,
-    plainFilmWishes,
+    isVideoWishes,
+    pictureCodecName,
+    plainVideoWishes,
     plainWishes,
   } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
@@ -48,11 +49,11 @@
   });
 
   const recipe = $derived(library.recipes.find(({ id }) => id === by) ?? null);
-  const container = $derived(FILM_CONTAINERS.find((one) => one === by));
+  const container = $derived(VIDEO_CONTAINERS.find((one) => one === by));
   const wishes = $derived(
-    recipe?.wishes ?? (container ? plainFilmWishes(container) : plainWishes(by as TwinCodec)),
+    recipe?.wishes ?? (container ? plainVideoWishes(container) : plainWishes(by as TwinCodec)),
   );
-  const label = $derived(MADE_LABELS[isFilmWishes(wishes) ? wishes.container : wishes.codec]);
+  const label = $derived(MADE_LABELS[isVideoWishes(wishes) ? wishes.container : wishes.codec]);
   const suggested = $derived(players.freeName(`${recipe?.name ?? label} copies`));
 
   async function convert(event: SubmitEvent) {
@@ -87,8 +88,8 @@
         {#each TWIN_CODECS as codec (codec)}<option value={codec}
             >{CODEC_LABELS[codec]}, {codecFacts(codec).lossless ? 'lossless' : 'standard quality'}</option
           >{/each}
-        {#each FILM_CONTAINERS as one (one)}<option value={one}
-            >{MADE_LABELS[one]} video, {wishesWords(plainFilmWishes(one)).split(', ')[1]}</option
+        {#each VIDEO_CONTAINERS as one (one)}<option value={one}
+            >{MADE_LABELS[one]} video, {pictureCodecName(plainVideoWishes(one).codec)}</option
           >{/each}
       </select></label
     >

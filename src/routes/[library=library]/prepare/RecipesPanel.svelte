@@ -1,12 +1,12 @@
 <script lang="ts">
   import { parseJson } from '$lib/core/json';
-  import { FILM_CONTAINERS, TWIN_CODECS } from '$lib/core/rulebooks';
+  import { VIDEO_CONTAINERS, TWIN_CODECS } from '$lib/core/rulebooks';
   import {
-    isFilmWishes,
-    plainFilmWishes,
+    isVideoWishes,
+    plainVideoWishes,
     plainWishes,
     readWishes,
-    triedFilm,
+    triedVideo,
     triedRecipes,
     type AnyWishes,
     type NamedRecipe,
@@ -18,7 +18,7 @@
   import FileButton from '$lib/ui/FileButton.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { CODEC_LABELS, MADE_LABELS, wishesWords } from '$lib/ui/words/twin-words';
-  import FilmWishesForm from './FilmWishes.svelte';
+  import VideoWishesForm from './VideoWishes.svelte';
   import SoundWishes from './SoundWishes.svelte';
 
   /** Recipes saved by name: create, duplicate, change, export and import them. */
@@ -39,7 +39,7 @@
     encodes = null;
     if (!wishes) return;
     let stale = false;
-    const tried = isFilmWishes(wishes) ? [triedFilm(wishes)] : triedRecipes(wishes);
+    const tried = isVideoWishes(wishes) ? [triedVideo(wishes)] : triedRecipes(wishes);
     void Promise.all(tried.map((recipe) => prepare.making.canEncode(recipe))).then(
       (all) => {
         if (!stale) encodes = all.length > 0 && all.every(Boolean);
@@ -74,7 +74,7 @@
     );
   const usedBy = ({ id }: NamedRecipe) =>
     players.list
-      .filter(({ player }) => player.recipe === id || player.filmRecipe === id)
+      .filter(({ player }) => player.recipe === id || player.videoRecipe === id)
       .map(({ name }) => name)
       .join(', ');
 </script>
@@ -108,12 +108,12 @@
             onclick={() => begin(CODEC_LABELS[codec], plainWishes(codec))}>{CODEC_LABELS[codec]}</button
           >
         {/each}
-        {#each FILM_CONTAINERS as container (container)}
+        {#each VIDEO_CONTAINERS as container (container)}
           {@const label = `${MADE_LABELS[container]} video`}
           <button
             class="btn"
             disabled={!library.mayWrite}
-            onclick={() => begin(label, plainFilmWishes(container))}>{label}</button
+            onclick={() => begin(label, plainVideoWishes(container))}>{label}</button
           >
         {/each}
       </div>
@@ -131,8 +131,8 @@
             oninput={(event) => (draft = { ...now, name: event.currentTarget.value })}
           /></label
         >
-        {#if isFilmWishes(now.wishes)}
-          <FilmWishesForm wishes={now.wishes} onchange={(wishes) => (draft = { ...now, wishes })} />
+        {#if isVideoWishes(now.wishes)}
+          <VideoWishesForm wishes={now.wishes} onchange={(wishes) => (draft = { ...now, wishes })} />
         {:else}
           <SoundWishes wishes={now.wishes} onchange={(wishes) => (draft = { ...now, wishes })} />
         {/if}

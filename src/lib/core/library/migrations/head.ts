@@ -136,6 +136,8 @@ const MIGRATIONS: readonly Migration[] = [
     version: 12,
   }),
   (old) => ({ recipes: [], ...old, version: 13 }),
+  // Recipes may be of moving pictures, and items may be made of others: what was kept says neither.
+  (old) => ({ ...old, version: 14 }),
 ];
 
 function playersOf3(old: PlayersOf3): {

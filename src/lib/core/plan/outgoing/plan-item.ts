@@ -96,7 +96,7 @@ export interface PlanItem {
   readonly by: Carried | null;
 }
 
-/** What goes into a copy that is made from a twin, beside what is said of the item: its twin holds pictures and sound alone. */
+/** What goes into a copy that is made from a twin, which holds pictures and sound alone, beside what is said of the item. */
 export interface Carried {
   readonly twin: Twin;
   /** Pictures of its original, each in its role. */

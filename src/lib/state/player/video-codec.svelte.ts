@@ -1,5 +1,5 @@
 import type { Rulebook } from '$lib/core/rulebooks';
-import { plainFilmWishes } from '$lib/core/twins';
+import { plainVideoWishes } from '$lib/core/twins';
 import { lacksH264 } from '$lib/io/encoders';
 
 let isWithout = $state(false);
@@ -11,6 +11,6 @@ export const askEncoders = (): Promise<void> =>
     isWithout = lacks;
   }));
 
-/** A rulebook that says nothing of films, as this browser can serve it: pictures that it encodes come first. */
+/** A rulebook that says nothing of moving pictures, as this browser can serve it: pictures that it encodes come first. */
 export const servedHere = (rulebook: Rulebook): Rulebook =>
-  isWithout && !rulebook.filmTwins ? { ...rulebook, filmTwins: plainFilmWishes('webm') } : rulebook;
+  isWithout && !rulebook.videoTwins ? { ...rulebook, videoTwins: plainVideoWishes('webm') } : rulebook;

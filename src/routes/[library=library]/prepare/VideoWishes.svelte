@@ -1,13 +1,13 @@
 <script lang="ts">
-  import type { FilmWishes, PictureCodec } from '$lib/core/rulebooks';
+  import type { VideoWishes, PictureCodec } from '$lib/core/rulebooks';
   import { pictureCodecName, picturesIn } from '$lib/core/twins';
 
   /** What a recipe wishes of moving pictures. */
-  let { wishes, onchange }: { wishes: FilmWishes; onchange: (wishes: FilmWishes) => void } = $props();
+  let { wishes, onchange }: { wishes: VideoWishes; onchange: (wishes: VideoWishes) => void } = $props();
 
   const HEIGHTS = [2160, 1440, 1080, 720, 576, 480, 360];
   const RATES = [500, 1000, 1500, 2000, 3000, 5000, 8000, 12_000, 20_000];
-  const wish = (change: Partial<FilmWishes>) => onchange({ ...wishes, ...change });
+  const wish = (change: Partial<VideoWishes>) => onchange({ ...wishes, ...change });
 </script>
 
 <label
