@@ -183,6 +183,47 @@ test('a film that has too many pixels is made smaller, and one in MP4 becomes a 
   }
 });
 
+test('sounds of few samples a second begin and end with their pictures, also one that begins late', async ({
+  app,
+}) => {
+  test.skip(!hasFfmpeg, 'nothing here makes such a film');
+  // A tone from the second second on, of 8,000 samples a second, and the same half a second later.
+  const bytes = withFile(new Uint8Array(0), 'mkv', (path) => {
+    const from = (what: string, ...late: string[]) => [...late, '-f', 'lavfi', '-i', what];
+    const tone = "aevalsrc='if(lt(t,1),0,sin(2*PI*440*t)/2)':s=8000:d=3.01";
+    const inputs = [...from('testsrc=size=64x48:rate=25:duration=3.52'), ...from(tone)];
+    const maps = '-map 0 -map 1 -map 2 -c:v libx264 -pix_fmt yuv420p -c:a flac'.split(' ');
+    const said = ['-metadata', 'title=The Bell', '-metadata', 'date=1977'];
+    const all = [...inputs, ...from(tone, '-itsoffset', '0.5'), ...maps, ...said];
+    spawnSync('ffmpeg', ['-y', '-v', 'error', ...all, path]);
+    return [...readFileSync(path)];
+  });
+  await filmTaken(app, 'Films/The Bell (1977).mkv', bytes, {
+    formats: ['mp4'],
+    codecs: ['avc1', 'mp4a'],
+    width: null,
+  });
+  await makeTwin(app, /as MP4, picture unchanged, .*AAC/);
+  await run(app);
+  const { bytes: made, probed } = await onAttic(app);
+  expect(probed?.streams.map(({ codec_name }) => codec_name)).toEqual(['h264', 'aac', 'aac']);
+  const heard = withFile(made, 'mp4', (path) =>
+    [0, 1].map((index) => {
+      // From the film's time zero on, with nothing where the sound has not begun.
+      const ask = ['-map', `0:a:${index}`, '-af', 'aresample=async=1:first_pts=0', '-f', 's16le', '-'];
+      const { stdout } = spawnSync('ffmpeg', ['-v', 'error', '-i', path, ...ask], { maxBuffer: 1e8 });
+      const samples = new Int16Array(stdout.buffer, stdout.byteOffset, stdout.length / 2);
+      return { begins: samples.findIndex((one) => Math.abs(one) > 3000) / 8000, ends: samples.length / 8000 };
+    }),
+  );
+  [0, 0.5].forEach((late, index) => {
+    expect(heard[index]!.begins).toBeCloseTo(1 + late, 1.6);
+    // This reader leaves out whole packets alone, of 0.128 seconds here.
+    expect(heard[index]!.ends - 3.01 - late).toBeGreaterThan(-0.01);
+    expect(heard[index]!.ends - 3.01 - late).toBeLessThan(0.128);
+  });
+});
+
 test('where this browser does not encode H.264, a player that takes VP9, too, gets that', async ({
   app,
   page,

@@ -4,7 +4,7 @@ import { SoundMeter } from '../../src/lib/core/twins';
 import { FormatError } from '../../src/lib/formats';
 import { AlacDecoder, AlacEncoder, FRAME_SAMPLES, writeConfig } from '../../src/lib/formats/alac';
 import { findFirstFrame, readEncoderSilence, readMp3 } from '../../src/lib/formats/mp3';
-import { SoundFile, alacBox, readAlacTrack, readSoundSeconds } from '../../src/lib/formats/mp4';
+import { SoundFile, alacBox, readAlacTrack, readSoundSpan } from '../../src/lib/formats/mp4';
 import { plainSamples, readPlainSound } from '../../src/lib/formats/riff';
 import { smallFiles } from './demo-files';
 import { MemorySink } from '../helpers/memory-sink';
@@ -47,7 +47,7 @@ async function decode(path: string, bytes: Uint8Array): Promise<string> {
     const first = await findFirstFrame(source, audioStart);
     if (first !== null) readEncoderSilence(await source.read(first, first + 1024));
   } else {
-    await readSoundSeconds(source);
+    await readSoundSpan(source);
     const track = await readAlacTrack(source);
     if (!track) return 'other';
     const decoder = new AlacDecoder(track.config);

@@ -11,5 +11,5 @@ export { SoundFile, aacBox, alacBox } from './sound-file';
 export type { SoundTrack } from './sound-file';
 export { readAlacTrack } from './alac-packets';
 export type { AlacTrack } from './alac-packets';
-export { readSoundSeconds } from './sound-edit';
+export { readSoundSpan, writeSoundSpans, type SoundSpan } from './sound-edit';
 export { readFirstTexts } from './subtitle-texts';

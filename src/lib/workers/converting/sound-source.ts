@@ -3,7 +3,7 @@ import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
 import { AlacDecoder, type AlacConfig } from '$lib/formats/alac';
 import { findFirstFrame, readEncoderSilence, readMp3, type EncoderSilence } from '$lib/formats/mp3';
-import { readAlacTrack, readSoundSeconds, type AlacTrack } from '$lib/formats/mp4';
+import { readAlacTrack, readSoundSpan, type AlacTrack, type SoundSpan } from '$lib/formats/mp4';
 import { plainSamples, readPlainSound } from '$lib/formats/riff';
 import { blobSource } from '$lib/io/blob-source';
 
@@ -35,13 +35,13 @@ export class NoDecoderError extends Error {
 /** The first sound of a file, whichever decoder takes it: the browser's, or ours for plain samples and Apple Lossless. */
 export async function openSound(file: Blob, format: FormatId): Promise<SoundSource> {
   if (format === 'wav' || format === 'aiff') return plainSource(file);
-  if (format === 'mp3') return decodedSource(file, { silence: await silenceOf(file), seconds: null });
+  if (format === 'mp3') return decodedSource(file, { silence: await silenceOf(file), span: null });
   if (format !== 'mp4') return decodedSource(file, WHOLE);
   const source = cachedSource(blobSource(file));
   const track = await readAlacTrack(source);
   return track
     ? alacSource(file, track)
-    : decodedSource(file, { silence: null, seconds: await readSoundSeconds(source) });
+    : decodedSource(file, { silence: null, span: await readSoundSpan(source) });
 }
 
 async function plainSource(file: Blob): Promise<SoundSource> {
@@ -121,10 +121,10 @@ function joined(first: Float32Array | undefined, second: Float32Array): Float32A
 /** What of a decoded file is its sound, and what its encoder put before and behind it. */
 interface Extent {
   readonly silence: EncoderSilence | null;
-  /** Seconds that it plays, from its time zero; null where nothing is said of that. */
-  readonly seconds: number | null;
+  /** Null where nothing is said of that. */
+  readonly span: SoundSpan | null;
 }
-const WHOLE: Extent = { silence: null, seconds: null };
+const WHOLE: Extent = { silence: null, span: null };
 
 /** Some seconds of one of several sounds. @param id by which its container knows it */
 export async function openTrack(
@@ -176,7 +176,7 @@ export async function expectDecoder(track: InputAudioTrack): Promise<void> {
     throw new NoDecoderError(`the browser cannot decode ${track.codec ?? 'its codec'}`);
 }
 
-async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<SoundSource> {
+async function decodedSource(file: Blob, { silence, span }: Extent): Promise<SoundSource> {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
     if (!(await input.canRead()))
@@ -197,7 +197,7 @@ async function decodedSource(file: Blob, { silence, seconds }: Extent): Promise<
               silence.before + DECODER_DELAY,
               Math.max(0, silence.behind - DECODER_DELAY),
             )
-          : decodedSamples(track, seconds),
+          : decodedSamples(track, span),
       end: () => input.dispose(),
     };
   } catch (error) {
@@ -218,7 +218,7 @@ async function whatComesOut(track: InputAudioTrack) {
 
 async function* decodedSamples(
   track: InputAudioTrack,
-  seconds: number | null,
+  span: SoundSpan | null,
 ): AsyncGenerator<readonly Float32Array[]> {
   let rate: number | null = null;
   for await (const sample of new AudioSampleSink(track).samples()) {
@@ -228,9 +228,9 @@ async function* decodedSamples(
       sample.close();
       throw new Error(`its sample rate changes from ${rate} to ${sampleRate} Hz`);
     }
-    // What lies before its time zero, or behind its end, is the encoder's own.
-    const first = Math.max(0, Math.round(-timestamp * sampleRate));
-    const last = seconds === null ? numberOfFrames : Math.round((seconds - timestamp) * sampleRate);
+    // What lies before its start, or behind its end, is the encoder's own.
+    const first = Math.max(0, Math.round(((span?.start ?? 0) - timestamp) * sampleRate));
+    const last = span ? Math.round((span.end - timestamp) * sampleRate) : numberOfFrames;
     try {
       if (first >= Math.min(last, numberOfFrames)) continue;
       yield Array.from({ length: numberOfChannels }, (_, planeIndex) => {

@@ -203,7 +203,7 @@ function streamFormat({ codec, sampleRate, channels }: SoundRecipe, { seconds }:
 }
 
 /** Samples that the encoder of AAC puts before a sound. */
-const AAC_PRIMING = 1024;
+export const AAC_PRIMING = 1024;
 const AAC_FRAME = 1024;
 
 /** Files that we write ourselves from an encoder's packets, since they say what of them is no sound of its own. */

@@ -25,9 +25,10 @@ import {
   type VideoRecipe,
 } from '$lib/core/twins';
 import type { FileSink } from '$lib/formats/file-sink';
+import { writeSoundSpans, type SoundSpan } from '$lib/formats/mp4';
 import { fingerprint } from '$lib/io/fingerprint';
 import { NoDecoderError, expectDecoder } from './sound-source';
-import { BROWSER_CODECS, NoEncoderError, register, targetInto } from './sound-writer';
+import { AAC_PRIMING, BROWSER_CODECS, NoEncoderError, register, targetInto } from './sound-writer';
 
 /** What is noted of moving pictures while they are converted, to hold the result against. */
 export interface SeenVideo {
@@ -73,19 +74,31 @@ export async function convertVideo(
       throw new NoDecoderError(`the browser cannot decode ${shown.codec ?? 'the codec of its pictures'}`);
     const sounds = await input.getAudioTracks();
     if (sound) for (const track of sounds) await expectDecoder(track);
-    const format = container === 'mp4' ? new Mp4OutputFormat({ fastStart: false }) : new WebMOutputFormat();
+    let told: { readonly bytes: Uint8Array<ArrayBuffer>; readonly at: number } | null = null;
+    const onMoov = (bytes: Uint8Array, at: number) => {
+      told = { bytes: bytes.slice(), at };
+    };
+    const format =
+      container === 'mp4' ? new Mp4OutputFormat({ fastStart: false, onMoov }) : new WebMOutputFormat();
+    const isPrimed = container === 'mp4' && sound?.codec === 'aac';
+    const passing = sounds.map(
+      (_, index) =>
+        sound && new Passing(isPrimed ? AAC_PRIMING / sound.sampleRate : 0, index === 0 ? ear : null),
+    );
     const conversion = await Conversion.init({
       input,
       output: new Output({ format, target: targetInto(sink) }),
       tracks: 'all',
       video: (track) => (track.id === shown.id ? pictureOptions(track, picture) : { discard: true }),
-      audio: (track) => soundOptions(track, sound, track.id === sounds[0]?.id ? ear : null),
+      audio: (track) =>
+        soundOptions(track, sound, passing[sounds.findIndex(({ id }) => id === track.id)] ?? null),
       showWarnings: false,
     });
     const lost = conversion.discardedTracks.find(({ reason }) => reason !== 'discarded_by_user');
     if (lost) throw new NoEncoderError(`${lost.track.codec ?? 'a track'} cannot go into it (${lost.reason})`);
     conversion.onProgress = (_progress, seconds) => tell(seconds);
     await conversion.execute();
+    if (isPrimed && told) await tellSpans(told, passing, sink);
     const { packets } = await lengthOf(shown);
     const codecs = [shown, ...sounds].map(({ codec }) => codec);
     return { packets, codecs, end: await input.computeDuration(), heard: (await ear?.heard()) ?? null };
@@ -110,9 +123,9 @@ async function pictureOptions(
 async function soundOptions(
   track: InputAudioTrack,
   sound: SoundRecipe | null,
-  ear: Ear | null,
+  passing: Passing | null,
 ): Promise<ConversionAudioOptions> {
-  if (!sound) return {};
+  if (!sound || !passing) return {};
   const { codec, bitrate, sampleRate, channels } = sound;
   return {
     codec: BROWSER_CODECS[codec as keyof typeof BROWSER_CODECS](16),
@@ -120,8 +133,48 @@ async function soundOptions(
     numberOfChannels: Math.min(channels, await track.getNumberOfChannels()),
     forceTranscode: true,
     ...(bitrate !== null && { bitrate }),
-    ...(ear && { process: (sample: AudioSample) => ear.listen(sample) }),
+    process: (sample: AudioSample) => passing.on(sample),
   };
+}
+
+/** A sound on its way to an encoder, which sets something before it. */
+class Passing {
+  private started: number | null = null;
+  private ended = 0;
+
+  /**
+   * @param lead seconds that the encoder sets before it: it goes in as much earlier, so that it sounds when it should
+   * @param ear null where it is not listened to
+   */
+  constructor(
+    private readonly lead: number,
+    private readonly ear: Ear | null,
+  ) {}
+
+  get span(): SoundSpan {
+    return { start: this.started ?? 0, end: this.ended };
+  }
+
+  on(sample: AudioSample): AudioSample {
+    this.started ??= sample.timestamp;
+    this.ended = sample.timestamp + sample.numberOfFrames / sample.sampleRate;
+    this.ear?.listen(sample);
+    sample.setTimestamp(sample.timestamp - this.lead);
+    return sample;
+  }
+}
+
+/** Has a file say when its sounds play: what their encoder set before them, and behind them to fill a packet, is none of theirs. */
+async function tellSpans(
+  { bytes, at }: { readonly bytes: Uint8Array<ArrayBuffer>; readonly at: number },
+  passing: readonly (Passing | null)[],
+  sink: FileSink,
+): Promise<void> {
+  writeSoundSpans(
+    bytes,
+    passing.flatMap((one) => (one ? [one.span] : [])),
+  );
+  await sink.write(bytes, at);
 }
 
 /** Hears a sound on its way to an encoder. */
@@ -132,7 +185,7 @@ class Ear {
     this.meter = new SoundMeter(sound.sampleRate);
   }
 
-  listen(sample: AudioSample): AudioSample {
+  listen(sample: AudioSample): void {
     this.meter.feed(
       Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
         const plane = new Float32Array(sample.numberOfFrames);
@@ -140,7 +193,6 @@ class Ear {
         return plane;
       }),
     );
-    return sample;
   }
 
   async heard(): Promise<HeardSound> {

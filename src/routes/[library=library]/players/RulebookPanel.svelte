@@ -5,6 +5,7 @@
   import { readRulebook } from '$lib/core/rulebooks';
   import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { wishesWords } from '$lib/ui/words/twin-words';
   import { diskWords, placeWords, tagWords, takeWords } from '$lib/ui/words/rulebook-words';
   import { download } from '$lib/io/download';
 
@@ -39,6 +40,9 @@
         error instanceof SyntaxError ? `This is no JSON: ${whereIn(error)}` : (error as Error).message;
     }
   }
+
+  /** What it says of converting; nothing where the best of what it plays is made. */
+  const converts = $derived([rulebook.twins, rulebook.videoTwins].filter((one) => one !== null));
 
   function putBack() {
     desk.decisions.setRulebook(null);
@@ -98,6 +102,10 @@
       <dd>{diskWords(rulebook).join('; ')}</dd>
       <dt>What it reads of tags</dt>
       <dd>{tagWords(rulebook).join('; ')}</dd>
+      {#if converts.length > 0}
+        <dt>What files are converted to</dt>
+        <dd>{converts.map(wishesWords).join('; ')}</dd>
+      {/if}
     </dl>
   {:else}
     <textarea class="path" rows="22" spellcheck="false" aria-label="Rulebook as JSON" bind:value={text}
