@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { renderTune } from '../src/lib/server/sound/tunes.js';
+import { dffFile, dsfFile, modulate } from './demo/dsd.mjs';
 
 const out = join(import.meta.dirname, '../tests/fixtures/sound');
 rmSync(out, { recursive: true, force: true });
@@ -127,5 +128,9 @@ for (const [name, options] of Object.entries(RARE)) {
   const title = ['-metadata', `title=${called}`, '-fflags', '+bitexact'];
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...options, ...title, join(rare, name)]);
 }
+
+const hum = modulate((seconds) => 0.3 * Math.sin(2 * Math.PI * 440 * seconds), 0.15);
+writeFileSync(join(rare, 'tone.dsf'), dsfFile([hum]));
+writeFileSync(join(rare, 'tone.dff'), dffFile([hum]));
 rmSync(SUBTITLES);
 rmSync(CHAPTERS);

@@ -1,8 +1,10 @@
 import { expect, test } from 'vitest';
+import { dffFile, dsfFile, modulate } from '../../scripts/demo/dsd.mjs';
 import { cachedSource, memorySource } from '../../src/lib/core/bytes';
 import { SoundMeter } from '../../src/lib/core/twins';
 import { FormatError } from '../../src/lib/formats';
 import { AlacDecoder, AlacEncoder, FRAME_SAMPLES, writeConfig } from '../../src/lib/formats/alac';
+import { dsdSamples, readDsd } from '../../src/lib/formats/dsd';
 import { findFirstFrame, readEncoderSilence, readMp3 } from '../../src/lib/formats/mp3';
 import { SoundFile, alacBox, readAlacTrack, readSoundSpan } from '../../src/lib/formats/mp4';
 import { plainSamples, readPlainSound } from '../../src/lib/formats/riff';
@@ -42,6 +44,9 @@ async function decode(path: string, bytes: Uint8Array): Promise<string> {
   if (/\.(wav|aiff?)$/.test(path)) {
     const sound = await readPlainSound(cachedSource(source));
     for await (const samples of plainSamples(source, sound)) meter.feed(samples);
+  } else if (/\.(dsf|dff)$/.test(path)) {
+    const { sound } = await readDsd(cachedSource(source), true);
+    for await (const samples of dsdSamples(source, sound)) meter.feed(samples);
   } else if (path.endsWith('.mp3')) {
     const { audioStart } = await readMp3(source);
     const first = await findFirstFrame(source, audioStart);
@@ -59,9 +64,12 @@ async function decode(path: string, bytes: Uint8Array): Promise<string> {
 
 test('damaged files decode, or say why they do not, in time', { timeout: TRIAL_TIME }, async () => {
   const own = (await smallFiles()).filter(({ path }) => /\.(wav|aiff?|mp3|m4a|mp4)$/.test(path));
+  const hum = modulate((seconds) => 0.3 * Math.sin(2764 * seconds), 0.03);
   const files = [
     ...own,
     { path: 'own.m4a', bytes: await alacFile() },
+    { path: 'own.dsf', bytes: dsfFile([hum, hum]) },
+    { path: 'own.dff', bytes: dffFile([hum, hum]) },
     { path: 'again.m4a', bytes: await alacFile() },
   ];
   const random = seeded(27);

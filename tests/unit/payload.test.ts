@@ -14,6 +14,8 @@ const FILES: readonly (readonly [FormatId, string])[] = [
   ['vorbis', 'Music/Halyard & Daughters/Quiet Engines/02 Oil and Patience.ogg'],
   ['wav', 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav'],
   ['aiff', 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff'],
+  ['dsf', '../tests/fixtures/containers/tone.dsf'],
+  ['dff', '../tests/fixtures/containers/tone.dff'],
   ['matroska', 'Music Videos/Halyard & Daughters - Donkey Engine.mkv'],
 ];
 

@@ -32,6 +32,8 @@ const FILES: readonly (readonly [string, FormatId, string])[] = [
   ['WebM', 'matroska', 'Drop/Orla Venn - Harbour Bell.webm'],
   ['WAV', 'wav', 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav'],
   ['AIFF', 'aiff', 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff'],
+  ['DSF', 'dsf', '../tests/fixtures/containers/tone.dsf'],
+  ['DFF', 'dff', '../tests/fixtures/containers/tone.dff'],
 ];
 
 /** Short enough that there is room for it before the sound of any file. */

@@ -58,6 +58,8 @@ const CASES: readonly Case[] = [
   { name: 'WebM', path: 'Drop/Orla Venn - Harbour Bell.webm', format: 'matroska' },
   { name: 'WAV', path: 'Music/Halyard & Daughters/Quiet Engines/04 Steam Up.wav', format: 'wav' },
   { name: 'AIFF', path: 'Music/Halyard & Daughters/Quiet Engines/05 Cold Iron.aiff', format: 'aiff' },
+  { name: 'DSF', path: '../tests/fixtures/containers/tone.dsf', format: 'dsf' },
+  { name: 'DFF', path: '../tests/fixtures/containers/tone.dff', format: 'dff' },
 ];
 
 const EVERYTHING: Edits = {
@@ -114,6 +116,8 @@ const extension = (path: string) => path.slice(path.lastIndexOf('.') + 1);
 describe.each(CASES)('$name', ({ path, format }) => {
   const hasPictures = !path.endsWith('.webm');
   const readsMutagen = hasMutagen && format !== 'matroska';
+  // It reads no tags of DFF.
+  const readsFfprobe = hasFfmpeg && format !== 'dff';
   let original: ByteSource;
   beforeAll(async () => {
     original = await demoMemory(path);
@@ -131,8 +135,8 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(fields).toEqual(EVERYTHING);
   });
 
-  // It knows no tags of FLAC in Ogg, no AIFF, and of Matroska those of a whole album alone.
-  test.runIf(!['oggFlac', 'aiff', 'matroska'].includes(format))(
+  // It knows no tags of FLAC in Ogg, no AIFF and DSD, and of Matroska those of a whole album alone.
+  test.runIf(!['oggFlac', 'aiff', 'dsf', 'dff', 'matroska'].includes(format))(
     'another parser of the registry reads the same',
     async () => {
       // Of a WAV file it takes the INFO list for more than its tag, and that for Latin-1.
@@ -226,7 +230,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(Buffer.from(twice).equals(Buffer.from(once))).toBe(true);
   });
 
-  test.runIf(hasFfmpeg)('ffprobe reads the chapters', async () => {
+  test.runIf(readsFfprobe)('ffprobe reads the chapters', async () => {
     const starts = [0, 4.5, 11] as const;
     const titles = ['Fog', 'Low «Water» 海', 'Øyets lys'];
     const chapters = titles.map((title, at) => ({
@@ -252,7 +256,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     expect(withFile(bytes, extension(path), decodedDigest)).toBe(digest);
   });
 
-  test.runIf(hasFfmpeg)('ffprobe reads it, and the sound decodes to the same samples', async () => {
+  test.runIf(readsFfprobe)('ffprobe reads it, and the sound decodes to the same samples', async () => {
     const bytes = await write(original, format, {
       fields: EVERYTHING,
       pictures: hasPictures
@@ -284,7 +288,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     },
   );
 
-  test.runIf(hasMutagen && ['mp3', 'wav', 'aiff'].includes(format))(
+  test.runIf(hasMutagen && ['mp3', 'wav', 'aiff', 'dsf', 'dff'].includes(format))(
     'mutagen reads the pictures of chapters',
     async () => {
       const picture = { id: 'p' as PictureId, mime: 'image/png', bytes: 1, width: 40, height: 40 };
@@ -344,7 +348,7 @@ describe.each(CASES)('$name', ({ path, format }) => {
     });
     const tags = withFile(bytes, extension(path), mutagenTags);
     const values = Object.values(tags).join('\n');
-    if (['mp3', 'wav', 'aiff'].includes(format)) expect(tags['POPM:']).toContain('rating=204');
+    if (['mp3', 'wav', 'aiff', 'dsf', 'dff'].includes(format)) expect(tags['POPM:']).toContain('rating=204');
     for (const field of ['title', 'artist', 'albumArtist', 'album', 'genre', 'composer'] as const)
       expect(values).toContain(fieldText(EVERYTHING[field] ?? null));
     expect(values).toMatch(/7\/19|\(7, 19\)|\n7\n|^7$/m);

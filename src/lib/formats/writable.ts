@@ -26,6 +26,8 @@ const id3MapFor = (tagFormats: readonly string[]): TagMap =>
 const mp3: WritableFormat = { id: 'mp3', mapFor: id3MapFor, load: () => import('./mp3') };
 const wav: WritableFormat = { id: 'wav', mapFor: id3MapFor, load: () => import('./riff') };
 const aiff: WritableFormat = { ...wav, id: 'aiff' };
+const dsf: WritableFormat = { id: 'dsf', mapFor: id3MapFor, load: () => import('./dsd') };
+const dff: WritableFormat = { ...dsf, id: 'dff' };
 const flac: WritableFormat = { id: 'flac', mapFor: () => VORBIS_MAP, load: () => import('./flac') };
 const mp4: WritableFormat = { id: 'mp4', mapFor: () => MP4_MAP, load: () => import('./mp4') };
 const matroska: WritableFormat = {
@@ -37,8 +39,7 @@ const ogg = (id: FormatId): WritableFormat => ({ id, mapFor: () => VORBIS_MAP, l
 
 /** Formats whose tags can be written. Files of others go out unchanged. */
 export const WRITABLE: ReadonlyMap<FormatId, WritableFormat> = new Map(
-  [mp3, flac, mp4, matroska, wav, aiff, ogg('vorbis'), ogg('opus'), ogg('oggFlac')].map((format) => [
-    format.id,
-    format,
-  ]),
+  [mp3, flac, mp4, matroska, wav, aiff, dsf, dff, ogg('vorbis'), ogg('opus'), ogg('oggFlac')].map(
+    (format) => [format.id, format],
+  ),
 );

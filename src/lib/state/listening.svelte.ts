@@ -44,7 +44,8 @@ export class Listening {
   async playable(item: Item): Promise<Blob> {
     const file = await this.openFile(item);
     const isAlac = item.format === 'mp4' && item.facts.streams.some(({ codec }) => codec === 'alac');
-    return item.format === 'aiff' || isAlac ? this.client.plain(file, item.format) : file;
+    const isOurs = isAlac || item.format === 'aiff' || item.format === 'dsf' || item.format === 'dff';
+    return isOurs ? this.client.plain(file, item.format) : file;
   }
 
   /** Some seconds of one track, as a file that plays. @throws {Error} saying why it cannot be heard */

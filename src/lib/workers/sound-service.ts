@@ -5,6 +5,7 @@ import type { Cue, FormatId } from '$lib/core/items';
 import {
   FINGERPRINT_SECONDS,
   MonoBuffer,
+  Resampler,
   SpeechMeter,
   WholeSamples,
   fingerprintText,
@@ -135,16 +136,26 @@ async function readTexts({ file, format, track, most }: Asked<'texts'>): Promise
   return readFirstTexts(source, track, most);
 }
 
+/** Hertz above which nothing is played: what is heard fits below, and a WAV lies in memory. */
+const MOST_PLAYED = 96_000;
+
 async function asWav(source: SoundSource): Promise<Blob> {
+  const { channels, bits } = source;
+  const by = source.sampleRate > MOST_PLAYED ? 4 : 1;
+  const sampleRate = source.sampleRate / by;
+  const resamplers = Array.from({ length: channels }, () => new Resampler(source.sampleRate, sampleRate));
   const parts: Uint8Array<ArrayBuffer>[] = [];
-  const whole = Array.from({ length: source.channels }, () => new WholeSamples(16, source.bits > 16));
+  const whole = Array.from({ length: channels }, () => new WholeSamples(16, bits > 16));
+  const add = (samples: readonly Float32Array[]) => parts.push(interleaved(samples, whole));
   try {
-    for await (const samples of source.samples()) parts.push(interleaved(samples, whole));
+    for await (const samples of source.samples())
+      add(by === 1 ? samples : resamplers.map((one, channel) => one.feed(samples[channel]!)));
+    if (by > 1) add(resamplers.map((one) => one.end()));
   } finally {
     source.end();
   }
   const bytes = parts.reduce((sum, { length }) => sum + length, 0);
-  return new Blob([wavHeader(source.channels, source.sampleRate, bytes), ...parts], { type: 'audio/wav' });
+  return new Blob([wavHeader(channels, sampleRate, bytes), ...parts], { type: 'audio/wav' });
 }
 
 function interleaved(

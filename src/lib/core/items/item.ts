@@ -17,6 +17,8 @@ export const FORMAT_IDS = [
   'matroska',
   'wav',
   'aiff',
+  'dsf',
+  'dff',
 ] as const;
 export type FormatId = (typeof FORMAT_IDS)[number];
 
@@ -31,11 +33,14 @@ export const FORMAT_NAMES: Readonly<Record<FormatId, string>> = {
   matroska: 'Matroska',
   wav: 'WAV',
   aiff: 'AIFF',
+  dsf: 'DSF',
+  dff: 'DFF',
 };
 
 /** Whether files of a format leave nothing of the sound out, whatever is in them. */
-export const isLossless = (format: FormatId): boolean =>
-  format === 'flac' || format === 'oggFlac' || format === 'wav' || format === 'aiff';
+export const isLossless = (format: FormatId): boolean => LOSSLESS_FORMATS.has(format);
+
+const LOSSLESS_FORMATS: ReadonlySet<FormatId> = new Set(['flac', 'oggFlac', 'wav', 'aiff', 'dsf', 'dff']);
 
 /** Endings by which files of each format go, the usual one first. */
 export const FORMAT_ENDINGS: Readonly<Record<FormatId, readonly string[]>> = {
@@ -48,6 +53,8 @@ export const FORMAT_ENDINGS: Readonly<Record<FormatId, readonly string[]>> = {
   matroska: ['mkv', 'webm', 'mka', 'mk3d'],
   wav: ['wav', 'wave'],
   aiff: ['aif', 'aiff', 'aifc'],
+  dsf: ['dsf'],
+  dff: ['dff'],
 };
 
 /** One stream of a file. Pixels, hertz; null means that the file does not say. */

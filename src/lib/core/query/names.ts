@@ -70,7 +70,7 @@ const namesOfCodec = (code: string): readonly string[] => {
 
 /** Codecs that keep every sample, by name or code. */
 const LOSSLESS =
-  /^(flac|alac|pcm|lpcm|wav|aiff|sowt|twos|in24|in32|fl32|ape|wavpack|tta|a_flac|a_alac|a_pcm)/i;
+  /^(flac|alac|pcm|lpcm|wav|aiff|sowt|twos|in24|in32|fl32|ape|wavpack|tta|dsd|a_flac|a_alac|a_pcm)/i;
 
 const DERIVED: readonly QueryName[] = [
   { name: 'year', type: 'number', means: 'of its date', of: ({ fields }) => one(yearOf(fields)) },

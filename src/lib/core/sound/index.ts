@@ -12,6 +12,7 @@ export type { AlikePair } from './find-alike';
 export { levelOf, peaksFor, proposedStarts, silencesIn, startBehind } from './silences';
 export type { Levels, Silence } from './silences';
 export { Resampler } from './resampler';
+export { DsdDecimator, decimationOf } from './dsd-decimator';
 export { WholeSamples } from './whole-samples';
 export { MonoBuffer } from './mono-buffer';
 export { mixDown } from './mix-down';

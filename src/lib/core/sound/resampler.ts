@@ -1,3 +1,5 @@
+import { bessel, kaiserBeta, kaiserTaps } from './kaiser';
+
 /** Decibels by which what would fold back is held down. */
 const STOP_DB = 110;
 /** Hertz up to which all of a sound is kept, where its new rate allows that. */
@@ -30,7 +32,7 @@ export class Resampler {
     const pass = Math.min(HEARD, (KEPT * lower) / 2);
     const stop = lower - pass;
     const width = (2 * Math.PI * (stop - pass)) / from;
-    this.half = Math.ceil((STOP_DB - 8) / (2.285 * width) / 2);
+    this.half = Math.ceil(kaiserTaps(STOP_DB, width) / 2);
     const cut = (pass + stop) / 2 / from;
     this.phases = Array.from({ length: this.up }, (_, phase) => taps(phase / this.up, this.half, cut));
     // Silence before the first.
@@ -83,7 +85,7 @@ export class Resampler {
 
 /** Taps around a place between two samples, for those from `half - 1` before it to `half` behind it. */
 function taps(between: number, half: number, cut: number): Float64Array {
-  const beta = 0.1102 * (STOP_DB - 8.7);
+  const beta = kaiserBeta(STOP_DB);
   const own = new Float64Array(2 * half);
   let sum = 0;
   for (let tap = 0; tap < own.length; tap++) {
@@ -97,17 +99,6 @@ function taps(between: number, half: number, cut: number): Float64Array {
   // As loud as it was, at every place.
   for (let tap = 0; tap < own.length; tap++) own[tap]! /= sum;
   return own;
-}
-
-/** The modified Bessel function of the first kind, of order zero. */
-function bessel(x: number): number {
-  let sum = 1;
-  let term = 1;
-  for (let k = 1; term > sum * 1e-12; k++) {
-    term *= (x / (2 * k)) ** 2;
-    sum += term;
-  }
-  return sum;
 }
 
 function greatestDivisor(a: number, b: number): number {

@@ -8,7 +8,7 @@ import galley from '../../rulebooks/galley.json';
 import { codecFacts } from './codecs';
 import { recipeForPlayer } from './for-player';
 import { rateFor } from './rates';
-import { bytesMade, isVideo, recipeKey, type TwinSource } from './recipe';
+import { bytesMade, isVideo, recipeKey, type SoundRecipe, type TwinSource } from './recipe';
 
 const source = (
   format: FormatId,
@@ -64,6 +64,21 @@ describe('the recipe for a player', () => {
       bitrate: 48_000,
       channels: 1,
     });
+  });
+
+  test('samples of one bit become samples of 24, at a rate that a player takes and that divides theirs', () => {
+    const dsd = source(
+      'dsf',
+      { codec: 'DSD', sampleRate: 2_822_400 },
+      { soundBytes: (2_822_400 / 8) * 2 * 200 },
+    );
+    const whole = recipeForPlayer(attic, 'song', dsd);
+    expect(whole).toMatchObject({ codec: 'flac', sampleRate: 176_400, mostBits: 24 });
+    // Of plain samples of 24 bits, what FLAC leaves.
+    expect(bytesMade(whole as SoundRecipe, dsd) / (176_400 * 3 * 2 * 200)).toBeCloseTo(0.65, 2);
+    const takes = attic.takes.map((take) => ({ ...take, most: { ...take.most, sampleRate: 96_000 } }));
+    expect(recipeForPlayer({ ...attic, takes }, 'song', dsd)).toMatchObject({ sampleRate: 88_200 });
+    expect(recipeForPlayer(jukebox, 'song', dsd)).toMatchObject({ codec: 'mp3', sampleRate: 44_100 });
   });
 
   test('why nothing can be made is said', () => {

@@ -9,7 +9,7 @@ import type { Unmakeable } from './unmakeable';
 import { videoRecipeForPlayer } from './video-for-player';
 
 /** Codecs that lose nothing, in containers whose name does not say so. */
-const LOSSLESS = /^(A_)?(ALAC|FLAC|PCM|sowt|twos|in24|in32|fl32)/i;
+const LOSSLESS = /^(A_)?(ALAC|FLAC|PCM|sowt|twos|in24|in32|fl32|DSD)/i;
 export const SPOKEN: ReadonlySet<Kind> = new Set<Kind>(['audiobook', 'podcast']);
 
 /**

@@ -1,3 +1,6 @@
+/** Hertz that nothing is encoded above: DSD has more, of one bit. */
+const MOST_RATE = 192_000;
+
 /**
  * The rate that keeps most of a sound: its own, else the highest below, and of those that are high enough for all that
  * is heard one that divides it evenly. Null where the player takes no rate that the codec has.
@@ -6,7 +9,7 @@ export function rateFor(own: number, rates: readonly number[] | null, highest: n
   const usual = rates ?? [
     8000, 11_025, 16_000, 22_050, 32_000, 44_100, 48_000, 88_200, 96_000, 176_400, 192_000,
   ];
-  if (own <= highest && (rates === null || rates.includes(own))) return own;
+  if (own <= Math.min(highest, MOST_RATE) && (rates === null || rates.includes(own))) return own;
   const allowed = usual.filter((rate) => rate <= highest);
   const below = allowed.filter((rate) => rate < own);
   const even = below.findLast((rate) => own % rate === 0 && rate >= 44_100);

@@ -102,8 +102,10 @@ function soundBytesMade(
   const sound = streams.find(({ type }) => type === 'sound');
   const samples = seconds * (sound?.sampleRate ?? recipe.sampleRate) * (sound?.channels ?? recipe.channels);
   const kept = samples === 0 ? 0 : (seconds * recipe.sampleRate * recipe.channels) / samples;
-  const isPlain = format === 'wav' || format === 'aiff';
-  const own = soundBytes ?? size;
+  const isDsd = format === 'dsf' || format === 'dff';
+  const isPlain = isDsd || format === 'wav' || format === 'aiff';
+  // A sample of DSD is one bit, and becomes one of as many as are kept.
+  const own = (soundBytes ?? size) * (isDsd ? (recipe.mostBits ?? 16) : 1);
   if (recipe.codec === 'pcm') return Math.round((isPlain ? own : own / PACKED) * kept);
   return Math.round((isPlain ? own * PACKED : own) * kept);
 }

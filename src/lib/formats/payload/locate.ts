@@ -1,5 +1,6 @@
 import type { ByteRange, ByteSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
+import { readDsd } from '../dsd';
 import { readFlac } from '../flac';
 import { clusterRanges } from '../matroska';
 import { readMp3 } from '../mp3';
@@ -28,6 +29,11 @@ export async function* locate(source: ByteSource, format: FormatId): AsyncGenera
       return yield { start: (await readFlac(source)).audioStart, end: source.size };
     case 'mp4':
       return yield* mediaRanges(await readMp4(source));
+    case 'dsf':
+    case 'dff': {
+      const { start, end } = (await readDsd(source)).sound;
+      return yield { start, end };
+    }
     case 'mp3': {
       const { audioStart, audioEnd } = await readMp3(source);
       return yield { start: audioStart, end: audioEnd };

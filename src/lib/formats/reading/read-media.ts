@@ -8,6 +8,7 @@ import {
   type Content,
   type FormatId,
 } from '$lib/core/items';
+import { readChapterPicture as dsdChapterPicture } from '../dsd';
 import { FormatError } from '../format';
 import { matroskaFields, readMatroskaFacts } from '../matroska';
 import { readOgg, type OggCodec } from '../ogg';
@@ -32,6 +33,7 @@ import { id3Pictures } from './read-id3';
 import { mp3Pictures, readMp3Media } from './read-mp3';
 import { mp4Pictures, readMp4Media } from './read-mp4';
 import { readChunkedMedia } from './read-chunked';
+import { dsdPictures, readDsdMedia } from './read-dsd';
 import { checkAiff, checkOgg, checkWav, readChunkTag } from './whole';
 import { fitsExtension } from './media-names';
 import { sniffFormat } from './sniff';
@@ -104,6 +106,8 @@ const PICTURES: Readonly<Record<FormatId, (source: ByteSource) => Promise<readon
   matroska: async (source) => (await readMatroskaFacts(source, true)).pictures,
   wav: (source) => chunkedPictures(source, 'riff'),
   aiff: (source) => chunkedPictures(source, 'iff'),
+  dsf: dsdPictures,
+  dff: dsdPictures,
   vorbis: (source) => oggPictures(source, 'vorbis'),
   opus: (source) => oggPictures(source, 'opus'),
   oggFlac: (source) => oggPictures(source, 'oggFlac'),
@@ -115,6 +119,7 @@ export async function readChapterPicture(source: ByteSource, hash: number): Prom
   const format = await sniffFormat(cached);
   if (format === 'mp3') return mp3ChapterPicture(cached, hash);
   if (format === 'mp4') return mp4ChapterPicture(cached, hash);
+  if (format === 'dsf' || format === 'dff') return dsdChapterPicture(cached, hash);
   return format === 'wav' || format === 'aiff' ? chunkedChapterPicture(cached, hash) : null;
 }
 
@@ -135,6 +140,9 @@ async function readAs(source: ByteSource, format: FormatId, evenCut: boolean): P
     case 'aiff':
       if (!evenCut) await checkAiff(source);
       return readChunkedMedia(source, 'aiff');
+    case 'dsf':
+    case 'dff':
+      return readDsdMedia(source, evenCut);
     default:
       return readOggMedia(source, format, evenCut);
   }

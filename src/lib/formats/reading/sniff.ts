@@ -13,6 +13,8 @@ export async function sniffFormat(source: ByteSource): Promise<FormatId | null> 
   if (readU32(head, 0) === 0x1a45dfa3) return 'matroska';
   if ((mark === 'RIFF' || mark === 'RF64') && readAscii(head, 8, 4) === 'WAVE') return 'wav';
   if (mark === 'FORM' && /^AIF[FC]$/.test(readAscii(head, 8, 4))) return 'aiff';
+  if (mark === 'DSD ') return 'dsf';
+  if (mark === 'FRM8' && readAscii(head, 12, 4) === 'DSD ') return 'dff';
   if (mark.startsWith('ID3')) return sniffBehindId3(source, head);
   if (head[0] === 0xff && ((head[1] as number) & 0xe6) > 0xe0) return 'mp3';
   // Remains of something else may stand before the first frame.

@@ -1,7 +1,9 @@
 import { ALL_FORMATS, AudioSampleSink, BlobSource, Input, type InputAudioTrack } from 'mediabunny';
 import { cachedSource } from '$lib/core/bytes';
 import type { FormatId } from '$lib/core/items';
+import { decimationOf } from '$lib/core/sound';
 import { AlacDecoder, type AlacConfig } from '$lib/formats/alac';
+import { dsdSamples, readDsd } from '$lib/formats/dsd';
 import { findFirstFrame, readEncoderSilence, readMp3, type EncoderSilence } from '$lib/formats/mp3';
 import { readAlacTrack, readSoundSpan, type AlacTrack, type SoundSpan } from '$lib/formats/mp4';
 import { plainSamples, readPlainSound } from '$lib/formats/riff';
@@ -32,9 +34,10 @@ export class NoDecoderError extends Error {
   }
 }
 
-/** The first sound of a file, whichever decoder takes it: the browser's, or ours for plain samples and Apple Lossless. */
+/** The first sound of a file, whichever decoder takes it: the browser's, or ours for plain samples, DSD and Apple Lossless. */
 export async function openSound(file: Blob, format: FormatId): Promise<SoundSource> {
   if (format === 'wav' || format === 'aiff') return plainSource(file);
+  if (format === 'dsf' || format === 'dff') return dsdSource(file);
   if (format === 'mp3') return decodedSource(file, { silence: await silenceOf(file), span: null });
   if (format !== 'mp4') return decodedSource(file, WHOLE);
   const source = cachedSource(blobSource(file));
@@ -49,6 +52,15 @@ async function plainSource(file: Blob): Promise<SoundSource> {
   const sound = await readPlainSound(cachedSource(source));
   const { sampleRate, channels, bits } = sound;
   return { sampleRate, channels, bits, samples: () => plainSamples(source, sound), end() {} };
+}
+
+async function dsdSource(file: Blob): Promise<SoundSource> {
+  const source = blobSource(file);
+  const { sound } = await readDsd(cachedSource(source));
+  const { rate } = decimationOf(sound.sampleRate) ?? {};
+  if (!rate) throw new NoDecoderError(`DSD of ${sound.sampleRate} Hz is not decoded here`);
+  const { channels } = sound;
+  return { sampleRate: rate, channels, bits: 24, samples: () => dsdSamples(source, sound), end() {} };
 }
 
 /** Packets that are read at once. */
