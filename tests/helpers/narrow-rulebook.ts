@@ -8,7 +8,15 @@ export const NARROW: Rulebook = readRulebook({
   ...galley,
   id: 'narrow',
   name: 'Narrow',
-  twins: { codec: 'mp3', music: 128_000, speech: 64_000, mostRate: 44_100, mono: 'speech' },
+  twins: {
+    codec: 'mp3',
+    music: 128_000,
+    speech: 64_000,
+    mostRate: 44_100,
+    mono: 'speech',
+    mostBits: null,
+    variable: false,
+  },
   tags: { ...galley.tags, encoding: 'latin1', picture: { pixels: 400, bytes: 8000 } },
   disk: {
     ...galley.disk,

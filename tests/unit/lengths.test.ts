@@ -137,3 +137,20 @@ test('what an MP3 of the demo says of its sound is less than its file', async ()
   const { facts } = await readMedia(bytes, path);
   expect(facts.soundBytes).toBeLessThan(bytes.size);
 });
+
+describe('bits of a sample', () => {
+  test.each([
+    ['../tests/fixtures/containers/tone.wav', 16],
+    ['../tests/fixtures/containers/tone.aiff', 16],
+    ['../tests/fixtures/containers/lossless.m4a', 16],
+    ['../tests/fixtures/containers/flac.mp4', 16],
+    ['Music/The Tidewrack Choir/Salt Ledger/01 Inventory of Gulls.flac', 16],
+    // What has lost something has none, and DSD says one bit by its name.
+    ['../tests/fixtures/containers/mono.m4a', undefined],
+    ['../tests/fixtures/containers/tone.opus', undefined],
+    ['../tests/fixtures/containers/tone.dsf', undefined],
+  ])('of %s are %s', async (path, bits) => {
+    const { facts } = await readMedia(await demoMemory(path), path);
+    expect(facts.streams.find(({ type }) => type === 'sound')?.bits).toBe(bits);
+  });
+});

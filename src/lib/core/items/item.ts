@@ -63,6 +63,8 @@ export interface Stream {
   readonly codec: string | null;
   readonly channels: number | null;
   readonly sampleRate: number | null;
+  /** Bits of a sample, of sound that loses nothing, where its file says so. */
+  readonly bits?: number;
   readonly width: number | null;
   readonly height: number | null;
   /** Bytes of its packets, where its file says so or its tables tell them. */

@@ -105,6 +105,7 @@ const facts = object({
       codec: nullable(text(300)),
       channels: nullable(number(0)),
       sampleRate: nullable(number(0)),
+      bits: optional(whole()),
       width: nullable(number(0)),
       height: nullable(number(0)),
       bytes: optional(whole()),
@@ -307,6 +308,8 @@ const soundWishes = object({
   speech: nullable(number(1)),
   mostRate: nullable(number(1)),
   mono: oneOf('never', 'speech', 'always'),
+  mostBits: optional(nullable(number(1))),
+  variable: optional(yesno),
 });
 const videoWishes = object({
   container: oneOf(...VIDEO_CONTAINERS),

@@ -106,6 +106,7 @@ const DERIVED: readonly QueryName[] = [
       one(durationSeconds ? Math.round((soundBytes * 8) / durationSeconds / 1000) : null),
   },
   most('sample rate', 'in hertz', ({ sampleRate }) => sampleRate),
+  most('bit depth', 'bits a sample of its sound', ({ bits }) => bits ?? null),
   most('channels', 'of its sound', ({ channels }) => channels),
   most('width', 'of its moving picture, in pixels', ({ width }) => width),
   most('height', 'of its moving picture, in pixels', ({ height }) => height),

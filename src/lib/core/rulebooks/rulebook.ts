@@ -135,8 +135,8 @@ function refusedBy({ codecs, most }: Take, { size, durationSeconds, streams }: P
     value !== null && limit !== null && value > limit;
   if (passes(size, most.bytes)) return 'bytes';
   if (passes(durationSeconds, most.seconds)) return 'seconds';
-  const most4 = ['sampleRate', 'channels', 'width', 'height'] as const;
-  return most4.find((name) => heard.some((stream) => passes(stream[name], most[name]))) ?? null;
+  const ofStreams = ['sampleRate', 'bits', 'channels', 'width', 'height'] as const;
+  return ofStreams.find((name) => heard.some((stream) => passes(stream[name] ?? null, most[name]))) ?? null;
 }
 
 /** What a place asks for and these fields lack. A compilation needs no album artist. */

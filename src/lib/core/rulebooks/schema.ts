@@ -40,15 +40,24 @@ const take = object({
     .min(1),
   /** Codecs as their containers write them, without regard to case; null takes all. */
   codecs: array(string().required()).min(1).nullable().default(null),
-  /** Limits of a file: bytes, seconds, hertz, channels, pixels. */
+  /** Limits of a file: bytes, seconds, hertz, bits a sample, channels, pixels. */
   most: object({
     bytes: limit(),
     seconds: limit(),
     sampleRate: limit(),
+    bits: limit(),
     channels: limit(),
     width: limit(),
     height: limit(),
-  }).default({ bytes: null, seconds: null, sampleRate: null, channels: null, width: null, height: null }),
+  }).default({
+    bytes: null,
+    seconds: null,
+    sampleRate: null,
+    bits: null,
+    channels: null,
+    width: null,
+    height: null,
+  }),
 });
 
 /** What items are grouped by. `maker` is the album artist, or what stands in for it; `folder1` the place's first level. */
@@ -191,7 +200,7 @@ const disk = object({
 }).required();
 
 /** What sound can be encoded to. */
-export const TWIN_CODECS = ['flac', 'alac', 'pcm', 'opus', 'aac', 'mp3'] as const;
+export const TWIN_CODECS = ['flac', 'alac', 'pcm', 'aiff', 'opus', 'aac', 'mp3'] as const;
 export type TwinCodec = (typeof TWIN_CODECS)[number];
 
 /** What moving pictures can be encoded to, where this browser has an encoder for it: as WebCodecs names it. */
@@ -239,6 +248,10 @@ export const rulebookSchema = object({
     speech: limit(),
     /** Hertz at the most; null for all that the player takes. */
     mostRate: limit(),
+    /** Bits a sample at the most, of what loses nothing; null for all that the player takes. */
+    mostBits: mixed<16>().oneOf([16]).nullable().default(null),
+    /** As many bits as each moment asks for, of a codec that knows that; the rates above are what it comes to. */
+    variable: boolean().default(false),
     /** What becomes one channel. */
     mono: string()
       .oneOf(['never', 'speech', 'always'] as const)

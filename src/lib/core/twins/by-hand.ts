@@ -76,7 +76,7 @@ function soundsOf({ codec }: TwinWishes) {
   return { formats: [format], codecs: format === 'mp4' ? [named] : null };
 }
 
-const NO_LIMITS = { bytes: null, seconds: null, sampleRate: null, channels: null, width: null };
+const NO_LIMITS = { bytes: null, seconds: null, sampleRate: null, bits: null, channels: null, width: null };
 
 function videosOf({ container, codec, mostHeight }: VideoWishes) {
   const { format, holds, sound } = containerFacts(container);

@@ -12,6 +12,8 @@ export interface CodecFacts {
   /** As its files name it in their facts. */
   readonly named: string;
   readonly lossless: boolean;
+  /** It can take as many bits as each moment asks for. */
+  readonly varies?: true;
   /** Hertz that it is encoded at, rising; null for all up to 192 kHz. */
   readonly rates: readonly number[] | null;
   readonly mostChannels: number;
@@ -64,6 +66,18 @@ export const CODECS: readonly CodecFacts[] = [
     good: NO_BITRATE,
   },
   {
+    codec: 'aiff',
+    format: 'aiff',
+    ending: 'aif',
+    called: 'AIFF',
+    named: 'PCM',
+    lossless: true,
+    rates: null,
+    mostChannels: 8,
+    bitrates: [],
+    good: NO_BITRATE,
+  },
+  {
     codec: 'opus',
     format: 'opus',
     ending: 'opus',
@@ -94,6 +108,7 @@ export const CODECS: readonly CodecFacts[] = [
     called: 'MP3',
     named: 'MPEG 1 Layer 3',
     lossless: false,
+    varies: true,
     // Of MPEG-2.5, below 16 kHz, many players know nothing.
     rates: [16_000, 22_050, 24_000, 32_000, 44_100, 48_000],
     mostChannels: 2,

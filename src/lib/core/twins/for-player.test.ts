@@ -81,6 +81,30 @@ describe('the recipe for a player', () => {
     expect(recipeForPlayer(jukebox, 'song', dsd)).toMatchObject({ codec: 'mp3', sampleRate: 44_100 });
   });
 
+  test('a bit depth that is too high comes down, and a variable rate is made where that is wished', () => {
+    const takes = attic.takes.map((take) => ({ ...take, most: { ...take.most, bits: 16 } }));
+    const deep = source('flac', { codec: 'FLAC', bits: 24 });
+    expect(refusalOf({ ...attic, takes }, 'song', deep)).toBe('bits');
+    expect(refusalOf(attic, 'song', deep)).toBeNull();
+    expect(recipeForPlayer({ ...attic, takes }, 'song', deep)).toMatchObject({ codec: 'flac', mostBits: 16 });
+    const wishes = {
+      music: null,
+      speech: null,
+      mostRate: null,
+      mono: 'never',
+      mostBits: 16,
+      variable: true,
+    } as const;
+    const made = (codec: 'flac' | 'mp3') =>
+      recipeForPlayer({ ...jukebox, twins: { ...wishes, codec } }, 'song', deep) as SoundRecipe;
+    expect(made('mp3')).toMatchObject({ codec: 'mp3', variable: true, bitrate: 256_000 });
+    expect(recipeKey(made('mp3'))).not.toBe(
+      recipeKey({ ...made('mp3'), variable: undefined }),
+    );
+    // What varies in one codec does not in another, and Galley takes no FLAC.
+    expect(made('flac')).not.toHaveProperty('variable');
+  });
+
   test('why nothing can be made is said', () => {
     const film = source('matroska', {}, {});
     const seen: TwinSource = {
@@ -131,7 +155,15 @@ describe('the recipe for a player', () => {
   });
 
   test('what a rulebook wishes is made where the player takes it, and never up', () => {
-    const wishes = { codec: 'aac', music: 128_000, speech: null, mostRate: 22_050, mono: 'speech' } as const;
+    const wishes = {
+      codec: 'aac',
+      music: 128_000,
+      speech: null,
+      mostRate: 22_050,
+      mono: 'speech',
+      mostBits: null,
+      variable: false,
+    } as const;
     const wishing = { ...pocket, twins: wishes };
     expect(recipeForPlayer(wishing, 'song', source('flac'))).toMatchObject({
       codec: 'aac',

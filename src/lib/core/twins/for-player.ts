@@ -71,7 +71,8 @@ function recipeFor(
     bitrate: null,
     sampleRate,
     channels,
-    mostBits: facts.lossless ? 24 : null,
+    mostBits: facts.lossless ? bitsFor(Math.min(most.bits ?? 24, wishes?.mostBits ?? 24)) : null,
+    ...(wishes?.variable && facts.varies && { variable: true as const }),
   };
   const room = Math.min(most.bytes ?? Infinity, largestFile ?? Infinity);
   if (facts.lossless) return bytesMade(plain, file) > room ? 'bytes' : plain;
@@ -84,15 +85,30 @@ function recipeFor(
   return bitrate === undefined ? 'bytes' : { ...plain, bitrate };
 }
 
+/** Bits that are written, of those that may be. */
+const bitsFor = (most: number): 16 | 24 => (most < 24 ? 16 : 24);
+
 export const isLosslessSound = (format: FormatId, { codec }: Stream): boolean =>
   isLossless(format) || (codec !== null && LOSSLESS.test(codec));
 
 function asPlayable({ format, named }: CodecFacts, recipe: SoundRecipe, file: TwinSource): Playable {
-  const { sampleRate, channels } = recipe;
+  const { sampleRate, channels, mostBits } = recipe;
+  const own = file.streams.find(({ type }) => type === 'sound')?.bits;
+  const bits = mostBits === null || own === undefined ? null : Math.min(own, mostBits);
   return {
     format,
     size: bytesMade(recipe, file),
     durationSeconds: file.durationSeconds,
-    streams: [{ type: 'sound', codec: named, channels, sampleRate, width: null, height: null }],
+    streams: [
+      {
+        type: 'sound',
+        codec: named,
+        channels,
+        sampleRate,
+        width: null,
+        height: null,
+        ...(bits !== null && { bits }),
+      },
+    ],
   };
 }

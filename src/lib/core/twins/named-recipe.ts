@@ -63,11 +63,14 @@ export const plainWishes = (codec: TwinCodec): TwinWishes => ({
   speech: null,
   mostRate: null,
   mono: 'never',
+  mostBits: null,
+  variable: false,
 });
 
 /** Recipes by which wishes are tried out: music of a disc, and speech, of one channel where that is wished. */
-export function triedRecipes({ codec, music, speech, mostRate, mono }: TwinWishes): readonly SoundRecipe[] {
-  const { rates, lossless, good } = codecFacts(codec);
+export function triedRecipes(wishes: TwinWishes): readonly SoundRecipe[] {
+  const { codec, music, speech, mostRate, mono } = wishes;
+  const { rates, lossless, good, varies } = codecFacts(codec);
   const sampleRate = rateFor(44_100, rates, mostRate ?? Infinity);
   if (sampleRate === null) return [];
   const recipe = (bitrate: number, channels: number): SoundRecipe => ({
@@ -75,7 +78,8 @@ export function triedRecipes({ codec, music, speech, mostRate, mono }: TwinWishe
     bitrate: lossless ? null : bitrate,
     sampleRate,
     channels,
-    mostBits: lossless ? 24 : null,
+    mostBits: lossless ? (wishes.mostBits ?? 24) : null,
+    ...(wishes.variable && varies && { variable: true }),
   });
   return [
     recipe(music ?? good.music, mono === 'always' ? 1 : 2),
@@ -107,6 +111,14 @@ export function readWishes(json: unknown): Pick<NamedRecipe, 'name' | 'wishes'> 
   const { music, speech, mostRate } = wishes;
   return {
     name: name.slice(0, 200),
-    wishes: { codec, music: number(music), speech: number(speech), mostRate: number(mostRate), mono },
+    wishes: {
+      codec,
+      music: number(music),
+      speech: number(speech),
+      mostRate: number(mostRate),
+      mono,
+      mostBits: wishes.mostBits === 16 ? 16 : null,
+      variable: wishes.variable === true,
+    },
   };
 }

@@ -13,6 +13,8 @@ export interface SoundRecipe {
   readonly channels: number;
   /** The most bits a sample that are kept, of what loses nothing; null elsewhere. */
   readonly mostBits: 16 | 24 | null;
+  /** As many bits as each moment asks for, `bitrate` as a whole. */
+  readonly variable?: true;
 }
 
 /** What moving pictures are encoded to. Pixels; bits a second. */
@@ -40,8 +42,8 @@ export const isVideo = (recipe: TwinRecipe): recipe is VideoRecipe => 'container
 export const recipeKey = (recipe: TwinRecipe): string =>
   isVideo(recipe) ? videoKey(recipe) : soundKey(recipe);
 
-const soundKey = ({ codec, bitrate, sampleRate, channels, mostBits }: SoundRecipe): string =>
-  [codec, bitrate ?? '', sampleRate, channels, mostBits ?? ''].join(' ');
+const soundKey = ({ codec, bitrate, sampleRate, channels, mostBits, variable }: SoundRecipe): string =>
+  [codec, bitrate ?? '', sampleRate, channels, mostBits ?? '', ...(variable ? ['variable'] : [])].join(' ');
 
 const videoKey = ({ container, picture, sound }: VideoRecipe): string =>
   [
@@ -106,6 +108,7 @@ function soundBytesMade(
   const isPlain = isDsd || format === 'wav' || format === 'aiff';
   // A sample of DSD is one bit, and becomes one of as many as are kept.
   const own = (soundBytes ?? size) * (isDsd ? (recipe.mostBits ?? 16) : 1);
-  if (recipe.codec === 'pcm') return Math.round((isPlain ? own : own / PACKED) * kept);
+  if (recipe.codec === 'pcm' || recipe.codec === 'aiff')
+    return Math.round((isPlain ? own : own / PACKED) * kept);
   return Math.round((isPlain ? own * PACKED : own) * kept);
 }

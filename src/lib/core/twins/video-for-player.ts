@@ -127,12 +127,13 @@ const even = (pixels: number): number => Math.max(2, Math.floor(pixels / 2 + 1e-
 /** What sounds are encoded to; null where all of them are kept, or there is none. */
 function soundFor(container: ContainerFacts, { codecs, most }: Take, { sounds }: Source): SoundRecipe | null {
   const known = codecs?.map((codec) => codec.toLowerCase());
-  const isTaken = ({ codec, sampleRate, channels }: Stream) => {
+  const isTaken = ({ codec, sampleRate, channels, bits }: Stream) => {
     const code = codeIn(container, codec);
     return (
       code !== null &&
       (!known || known.includes(code.toLowerCase())) &&
       (sampleRate ?? 0) <= (most.sampleRate ?? Infinity) &&
+      (bits ?? 0) <= (most.bits ?? Infinity) &&
       (channels ?? 0) <= (most.channels ?? Infinity)
     );
   };

@@ -45,6 +45,8 @@ export interface StreamInfo {
   /** Hertz. */
   readonly sampleRate: number;
   readonly channels: number;
+  /** Bits of a sample. */
+  readonly bits: number;
 }
 
 /** What a STREAMINFO block of 34 bytes says of the sound (RFC 9639, section 8.2). */
@@ -56,6 +58,7 @@ export function readStreamInfo(block: Uint8Array): StreamInfo {
     mostFrame: readU24(block, 7),
     sampleRate: readU24(block, 10) >> 4,
     channels: (((block[12] ?? 0) >> 1) & 7) + 1,
+    bits: ((((block[12] ?? 0) & 1) << 4) | ((block[13] ?? 0) >> 4)) + 1,
     samples: ((block[13] ?? 0) & 0x0f) * 0x100000000 + readU32(block, 14),
   };
 }

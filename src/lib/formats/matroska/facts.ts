@@ -125,6 +125,7 @@ function readStream(inside: Uint8Array): Stream {
   const video = bytesOf(inside, ID.video);
   const audio = bytesOf(inside, ID.audio);
   const codec = bytesOf(inside, ID.codec);
+  const bits = audio && number(audio, ID.bitDepth);
   return {
     type: typeOf(inside),
     codec: codec && readAscii(codec, 0, codec.length),
@@ -133,6 +134,7 @@ function readStream(inside: Uint8Array): Stream {
     sampleRate: audio && (float(audio, ID.outputRate) ?? float(audio, ID.sampleRate) ?? 8000),
     width: video && number(video, ID.pixelWidth),
     height: video && number(video, ID.pixelHeight),
+    ...(bits !== null && { bits }),
   };
 }
 

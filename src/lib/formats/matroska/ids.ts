@@ -35,6 +35,7 @@ export const ID = {
   channels: 0x9f,
   sampleRate: 0xb5,
   outputRate: 0x78b5,
+  bitDepth: 0x6264,
   chapters: 0x1043a770,
   edition: 0x45b9,
   chapterAtom: 0xb6,

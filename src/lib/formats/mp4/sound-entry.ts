@@ -5,6 +5,8 @@ import { findBox, parseBoxes } from './boxes';
 export interface Sounding {
   readonly channels: number | null;
   readonly sampleRate: number | null;
+  /** Bits of a sample, of what loses nothing. */
+  readonly bits?: number;
 }
 
 /**
@@ -22,7 +24,11 @@ export function soundOf(bytes: Uint8Array, entry: number): Sounding {
   for (const box of boxes) {
     const told = CONFIGURATIONS[box.type]?.(bytes.subarray(box.content, box.end));
     if (told)
-      return { channels: told.channels ?? own.channels, sampleRate: told.sampleRate ?? own.sampleRate };
+      return {
+        channels: told.channels ?? own.channels,
+        sampleRate: told.sampleRate ?? own.sampleRate,
+        ...(told.bits !== undefined && { bits: told.bits }),
+      };
   }
   return own;
 }
@@ -35,13 +41,18 @@ const MORE_BYTES: Readonly<Record<number, number>> = { 1: 16, 2: 36 };
 const CONFIGURATIONS: Readonly<Partial<Record<string, (box: Uint8Array) => Sounding | null>>> = {
   esds: ofDescriptors,
   // Behind version and flags: length of a frame, version, depth, three of the coder's own, channels; the rate is last.
-  alac: ofAtLeast(28, (b) => ({ channels: b[13] || null, sampleRate: readU32(b, 24) || null })),
+  alac: ofAtLeast(28, (b) => ({
+    channels: b[13] || null,
+    sampleRate: readU32(b, 24) || null,
+    bits: b[9] ?? 16,
+  })),
   // RFC 7845, section 5.1, in another order of bytes; the entry has its rate.
   dOps: ofAtLeast(2, (b) => ({ channels: b[1] || null, sampleRate: null })),
   // Behind version and flags a block of STREAMINFO with its header (RFC 9639, section 8.2).
-  dfLa: ofAtLeast(21, (b) => ({
+  dfLa: ofAtLeast(22, (b) => ({
     channels: (((b[20] ?? 0) >> 1) & 7) + 1,
     sampleRate: readU24(b, 18) >> 4 || null,
+    bits: ((((b[20] ?? 0) & 1) << 4) | ((b[21] ?? 0) >> 4)) + 1,
   })),
   // ETSI TS 102 366, sections F.4 and F.6.
   dac3: ofAtLeast(3, (b) => ({

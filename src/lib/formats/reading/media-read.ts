@@ -56,4 +56,13 @@ export const soundStream = (
   codec: string | null,
   channels: number | null,
   sampleRate: number | null,
-): Stream => ({ type: 'sound', codec, channels, sampleRate, width: null, height: null });
+  bits: number | null = null,
+): Stream => ({
+  type: 'sound',
+  codec,
+  channels,
+  sampleRate,
+  width: null,
+  height: null,
+  ...(bits !== null && { bits }),
+});

@@ -17,7 +17,7 @@ export async function readChunkedMedia(source: ByteSource, format: 'wav' | 'aiff
   const order = format === 'wav' ? 'riff' : 'iff';
   const found = await readChunkTag(source, order);
   const tag = found && readId3Said(found.tag, found.said);
-  const { codec, channels, sampleRate, durationSeconds, soundBytes, said, texts } = await readRiffFacts(
+  const { codec, channels, sampleRate, bits, durationSeconds, soundBytes, said, texts } = await readRiffFacts(
     source,
     order,
   );
@@ -32,7 +32,7 @@ export async function readChunkedMedia(source: ByteSource, format: 'wav' | 'aiff
     },
     facts: {
       tagFormats: [...(tag ? [tag.sort] : []), ...(texts.length > 0 ? [sort] : [])],
-      streams: [soundStream(codec, channels, sampleRate)],
+      streams: [soundStream(codec, channels, sampleRate, bits)],
       durationSeconds,
       ...(soundBytes !== null && { soundBytes }),
     },

@@ -23,9 +23,9 @@ export async function readFlacMedia(source: ByteSource, evenCut: boolean): Promi
   const [first] = flac.blocks;
   const info = readStreamInfo(await source.read(first?.start ?? 0, first?.end ?? 0));
   if (!evenCut) await checkFlac(source, flac, info);
-  const { samples, sampleRate, channels } = info;
+  const { samples, sampleRate, channels, bits } = info;
   const facts = {
-    streams: [soundStream('FLAC', channels, sampleRate || null)],
+    streams: [soundStream('FLAC', channels, sampleRate || null, bits)],
     durationSeconds: samples > 0 && sampleRate > 0 ? samples / sampleRate : null,
   };
   const comment = await commentOf(source, flac);

@@ -10,6 +10,8 @@ export interface RiffFacts {
   readonly channels: number | null;
   /** Hertz. */
   readonly sampleRate: number | null;
+  /** Bits of a sample, of whole numbers. */
+  readonly bits: number | null;
   readonly durationSeconds: number | null;
   /** Bytes of its samples. */
   readonly soundBytes: number | null;
@@ -54,6 +56,7 @@ const NOTHING: RiffFacts = {
   codec: null,
   channels: null,
   sampleRate: null,
+  bits: null,
   durationSeconds: null,
   soundBytes: null,
   said: EMPTY_FIELDS,
@@ -97,6 +100,7 @@ async function readWav(source: ByteSource): Promise<RiffFacts> {
     codec: SORTS[sort] ?? null,
     channels: readU16le(format, 2) || null,
     sampleRate,
+    bits: sort === 0x1 ? readU16le(format, 14) || null : null,
     durationSeconds: seconds(),
     soundBytes,
     said,
@@ -125,6 +129,10 @@ async function readAiff(source: ByteSource): Promise<RiffFacts> {
     codec: common.length >= 22 ? (COMPRESSIONS[readAscii(common, 18, 4)] ?? readAscii(common, 18, 4)) : 'PCM',
     channels: readU16(common, 0) || null,
     sampleRate,
+    bits:
+      common.length < 22 || COMPRESSIONS[readAscii(common, 18, 4)] === 'PCM'
+        ? readU16(common, 6) || null
+        : null,
     durationSeconds: sampleRate ? frames / sampleRate : null,
     soundBytes,
     said,

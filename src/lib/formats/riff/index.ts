@@ -4,6 +4,7 @@ export { readRiffFacts } from './facts';
 export type { RiffFacts } from './facts';
 export { orderOf } from './layout';
 export { isId3Chunk, readChapterPicture, readNative } from './reader';
+export { AiffFile } from './aiff-file';
 export { rewrite } from './writer';
 export { plainSamples, readPlainSound, wavHeader } from './samples';
 export type { PlainSound } from './samples';

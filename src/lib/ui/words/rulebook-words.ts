@@ -9,6 +9,7 @@ const LIMITS: Readonly<Record<keyof Take['most'], (most: number) => string>> = {
   bytes: (most) => `up to ${bytes(most)}`,
   seconds: (most) => `up to ${clock(most)}`,
   sampleRate: (most) => `up to ${most / 1000} kHz`,
+  bits: (most) => `up to ${most} bits a sample`,
   channels: (most) => `up to ${most} channels`,
   width: (most) => `up to ${most} pixels wide`,
   height: (most) => `up to ${most} pixels high`,

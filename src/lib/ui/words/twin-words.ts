@@ -9,7 +9,7 @@ import {
   type Unmakeable,
   type VideoRecipe,
 } from '$lib/core/twins';
-import type { VideoWishes, TwinCodec, TwinWishes } from '$lib/core/rulebooks';
+import type { Refusal, VideoWishes, TwinCodec, TwinWishes } from '$lib/core/rulebooks';
 import { bytes } from './amounts';
 
 /** How people call what sound is made to. */
@@ -17,6 +17,7 @@ export const CODEC_LABELS: Readonly<Record<TwinCodec, string>> = {
   flac: 'FLAC',
   alac: 'ALAC',
   pcm: 'WAV',
+  aiff: 'AIFF',
   opus: 'Opus',
   aac: 'AAC',
   mp3: 'MP3',
@@ -24,6 +25,19 @@ export const CODEC_LABELS: Readonly<Record<TwinCodec, string>> = {
 
 /** How people call what twins are made to: sound by its codec, video by its container. */
 export const MADE_LABELS: Readonly<Record<string, string>> = { ...CODEC_LABELS, mp4: 'MP4', webm: 'WebM' };
+
+/** Why a player does not take a file as it is. */
+export const REFUSED: Readonly<Record<Refusal, string>> = {
+  format: 'format not supported',
+  codec: 'codec not supported',
+  bytes: 'too large',
+  seconds: 'too long',
+  sampleRate: 'sample rate too high',
+  bits: 'bit depth too high',
+  channels: 'too many channels',
+  width: 'picture too wide',
+  height: 'picture too high',
+};
 
 /** Why no twin can be made that a player plays. */
 export const UNMAKEABLE: Readonly<Record<Unmakeable, string>> = {
@@ -41,8 +55,13 @@ const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
 export const recipeWords = (recipe: TwinRecipe): string =>
   isVideo(recipe) ? videoWords(recipe) : soundWords(recipe);
 
-function soundWords({ codec, bitrate, sampleRate, channels }: SoundRecipe): string {
-  const rate = bitrate === null ? 'lossless' : kilobits(bitrate);
+function soundWords({ codec, bitrate, sampleRate, channels, mostBits, variable }: SoundRecipe): string {
+  const rate =
+    bitrate === null
+      ? mostBits === 16
+        ? 'lossless, 16 bits'
+        : 'lossless'
+      : `${variable ? 'variable, about ' : ''}${kilobits(bitrate)}`;
   return [CODEC_LABELS[codec], rate, hertz(sampleRate), CHANNELS[channels] ?? `${channels} channels`].join(
     ', ',
   );
@@ -115,11 +134,13 @@ function videoWishesWords({ container, codec, mostHeight, mostBitrate }: VideoWi
   ].join(', ');
 }
 
-function soundWishesWords({ codec, music, speech, mostRate, mono }: TwinWishes): string {
+function soundWishesWords({ codec, music, speech, mostRate, mono, mostBits, variable }: TwinWishes): string {
   const rates = [
     ...(music === null ? [] : [`music ${music / 1000} kbit/s`]),
     ...(speech === null ? [] : [`speech ${speech / 1000} kbit/s`]),
+    ...(variable ? ['variable bit rate'] : []),
     ...(mostRate === null ? [] : [`at most ${hertz(mostRate)}`]),
+    ...(mostBits === null ? [] : [`at most ${mostBits} bits a sample`]),
     ...(mono === 'never' ? [] : [mono === 'always' ? 'mono' : 'speech in mono']),
   ];
   return [CODEC_LABELS[codec], ...rates].join(', ');

@@ -3,7 +3,7 @@ import { SoundMeter, type HeardSound, type SoundRecipe } from '$lib/core/twins';
 import { fingerprint } from '$lib/io/fingerprint';
 import type { AssemblePart } from '../convert-protocol';
 import { openAnySound } from './any-sound';
-import type { SoundWriter } from './sound-writer';
+import type { SoundWriter } from './writer';
 
 /** Seconds of a sound that may be missed: decoders leave damaged frames out without a word. */
 export const MOST_MISSED = 0.25;

@@ -2,7 +2,6 @@ import {
   AudioSample,
   AudioSampleSource,
   FlacOutputFormat,
-  Mp3OutputFormat,
   Mp4OutputFormat,
   NullTarget,
   OggOutputFormat,
@@ -19,18 +18,10 @@ import type { SoundRecipe } from '$lib/core/twins';
 import type { TwinCodec } from '$lib/core/rulebooks';
 import { AlacEncoder, FRAME_SAMPLES, writeConfig } from '$lib/formats/alac';
 import type { FileSink } from '$lib/formats/file-sink';
-import { Mp3File } from '$lib/formats/mp3';
 import { SoundFile, aacBox, alacBox } from '$lib/formats/mp4';
-
-/** Takes a sound in and writes it into a file. */
-export interface SoundWriter {
-  /** @param samples of each channel, between -1 and 1, as many of each */
-  add(samples: readonly Float32Array[]): Promise<void>;
-  /** Writes what is left. */
-  finish(): Promise<void>;
-  /** Lets go of the encoder; what was written is no file. */
-  cancel(): Promise<void>;
-}
+import { AiffFile } from '$lib/formats/riff';
+import { Mp3Writer, canEncodeMp3 } from './mp3-writer';
+import type { SoundWriter } from './writer';
 
 /** No encoder takes this here. */
 export class NoEncoderError extends Error {
@@ -55,26 +46,30 @@ export async function openWriter(
 ): Promise<SoundWriter> {
   const { codec, sampleRate, channels: numberOfChannels } = recipe;
   if (codec === 'alac') return new AlacWriter(recipe, sound, sink);
+  if (codec === 'aiff') return new AiffWriter(recipe, sound, sink);
   if (!(await canEncode(recipe)))
     throw new NoEncoderError(
       `this browser cannot encode ${codec} of ${sampleRate} Hz and ${numberOfChannels} channels`,
     );
-  return codec === 'aac' || codec === 'mp3'
-    ? new PacketWriter(recipe, sound, sink)
-    : new StreamWriter(recipe, sound, sink);
+  if (codec === 'mp3') return Mp3Writer.open(recipe, sink);
+  return codec === 'aac' ? new AacWriter(recipe, sound, sink) : new StreamWriter(recipe, sound, sink);
 }
 
 /** Whether an encoder takes a recipe here, be it the browser's, one that comes with the application, or ours. */
-export async function canEncode({ codec, sampleRate, channels, bitrate }: SoundRecipe): Promise<boolean> {
+export async function canEncode(recipe: SoundRecipe): Promise<boolean> {
+  const { codec, sampleRate, channels, bitrate } = recipe;
   if (codec === 'alac') return channels <= 2;
+  if (codec === 'aiff') return true;
+  if (codec === 'mp3') return canEncodeMp3(recipe);
   await register(codec);
   const options = { sampleRate, numberOfChannels: channels, ...(bitrate !== null && { bitrate }) };
   return canEncodeAudio(BROWSER_CODECS[codec](16), options);
 }
 
 /** The codec as the browser calls it. */
-export const BROWSER_CODECS: Readonly<Record<Exclude<TwinCodec, 'alac'>, (bits: 16 | 24) => AudioCodec>> = {
-  mp3: () => 'mp3',
+export const BROWSER_CODECS: Readonly<
+  Record<Exclude<TwinCodec, 'alac' | 'aiff' | 'mp3'>, (bits: 16 | 24) => AudioCodec>
+> = {
   aac: () => 'aac',
   opus: () => 'opus',
   flac: () => 'flac',
@@ -91,7 +86,6 @@ export function register(codec: TwinCodec): Promise<void> {
 }
 
 async function load(codec: TwinCodec): Promise<void> {
-  if (codec === 'mp3') (await import('@mediabunny/mp3-encoder')).registerMp3Encoder();
   if (codec === 'aac') (await import('@mediabunny/aac-encoder')).registerAacEncoder();
   if (codec === 'flac') (await import('@mediabunny/flac-encoder')).registerFlacEncoder();
 }
@@ -116,13 +110,12 @@ class Feeder {
       ...(onEncodedPacket && { onEncodedPacket }),
     });
     output.addAudioTrack(this.source);
-    // AAC and Opus take samples as they are; the others take whole numbers, of 16 bits in MP3.
-    const own = codec === 'mp3' ? 16 : bits;
+    // AAC and Opus take samples as they are; the others take whole numbers.
     this.whole =
       codec === 'aac' || codec === 'opus'
         ? null
-        : Array.from({ length: channels }, () => new WholeSamples(own, codec === 'mp3' || dithers));
-    this.bits = own;
+        : Array.from({ length: channels }, () => new WholeSamples(bits, dithers));
+    this.bits = bits;
   }
 
   private readonly bits: 16 | 24;
@@ -206,18 +199,30 @@ function streamFormat({ codec, sampleRate, channels }: SoundRecipe, { seconds }:
 export const AAC_PRIMING = 1024;
 const AAC_FRAME = 1024;
 
-/** Files that we write ourselves from an encoder's packets, since they say what of them is no sound of its own. */
-class PacketWriter implements SoundWriter {
+/** AAC, whose file we write ourselves from the encoder's packets, since it says what of them is no sound of its own. */
+class AacWriter implements SoundWriter {
   private readonly feeder: Feeder;
   private writing: Promise<void> = Promise.resolve();
   private trouble: unknown = null;
   private config: Uint8Array = new Uint8Array(0);
-  private readonly file: Pick<Mp3File, 'add' | 'finish'>;
+  private readonly file: SoundFile;
 
   constructor(recipe: SoundRecipe, sound: SoundToWrite, sink: FileSink) {
-    this.file = recipe.codec === 'mp3' ? new Mp3File(sink) : this.soundFile(recipe, sound, sink);
-    const format = recipe.codec === 'mp3' ? new Mp3OutputFormat() : new Mp4OutputFormat({ fastStart: false });
-    const output = new Output({ format, target: new NullTarget() });
+    const { channels, sampleRate } = recipe;
+    const track = {
+      codec: 'mp4a',
+      decoder: (most: number, average: number) => aacBox(this.config, most, average),
+      channels,
+      bits: 16,
+      sampleRate,
+      frameSamples: AAC_FRAME,
+      priming: AAC_PRIMING,
+    } as const;
+    this.file = new SoundFile(sink, track, Math.ceil((sound.seconds * sampleRate) / AAC_FRAME) + 64);
+    const output = new Output({
+      format: new Mp4OutputFormat({ fastStart: false }),
+      target: new NullTarget(),
+    });
     this.feeder = new Feeder(recipe, sound, output, (packet, meta) => {
       const { description } = meta?.decoderConfig ?? {};
       if (description) this.config = bytesOf(description);
@@ -245,30 +250,10 @@ class PacketWriter implements SoundWriter {
   private write(packet: Uint8Array<ArrayBuffer>): void {
     const bytes = packet.slice();
     this.writing = this.writing
-      .then(() => this.file.add(bytes))
+      .then(() => this.file.add([bytes]))
       .catch((error: unknown) => {
         this.trouble ??= error;
       });
-  }
-
-  private soundFile({ channels, sampleRate }: SoundRecipe, { seconds }: SoundToWrite, sink: FileSink) {
-    const file = new SoundFile(
-      sink,
-      {
-        codec: 'mp4a',
-        decoder: (most, average) => aacBox(this.config, most, average),
-        channels,
-        bits: 16,
-        sampleRate,
-        frameSamples: AAC_FRAME,
-        priming: AAC_PRIMING,
-      },
-      Math.ceil((seconds * sampleRate) / AAC_FRAME) + 64,
-    );
-    return {
-      add: (packet: Uint8Array<ArrayBuffer>) => file.add([packet]),
-      finish: (samples: number) => file.finish(samples),
-    };
   }
 }
 
@@ -276,6 +261,29 @@ const bytesOf = (buffer: AllowSharedBufferSource): Uint8Array =>
   ArrayBuffer.isView(buffer)
     ? new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.byteLength).slice()
     : new Uint8Array(buffer).slice();
+
+/** Plain samples in an AIFF, which the library that writes WAV has none of. */
+class AiffWriter implements SoundWriter {
+  private readonly whole: readonly WholeSamples[];
+  private readonly file: AiffFile;
+
+  constructor({ channels, sampleRate }: SoundRecipe, { bits, dithers }: SoundToWrite, sink: FileSink) {
+    this.whole = Array.from({ length: channels }, () => new WholeSamples(bits, dithers));
+    this.file = new AiffFile(sink, { channels, bits, sampleRate });
+  }
+
+  add(samples: readonly Float32Array[]): Promise<void> {
+    return this.file.add(samples.map((own, channel) => this.whole[channel]!.of(own)));
+  }
+
+  finish(): Promise<void> {
+    return this.file.finish();
+  }
+
+  cancel(): Promise<void> {
+    return Promise.resolve();
+  }
+}
 
 /** Apple Lossless, which no browser encodes. */
 class AlacWriter implements SoundWriter {

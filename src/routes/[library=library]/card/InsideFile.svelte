@@ -13,7 +13,7 @@
     return [...counts].map(([format, count]) => `${count} ${FORMAT_NAMES[format]}`).join(', ');
   });
 
-  function streamWords({ type, codec: code, channels, sampleRate, width, height }: Stream): string {
+  function streamWords({ type, codec: code, channels, sampleRate, bits, width, height }: Stream): string {
     const codec = codecName(code ?? '');
     if (type === 'picture') return `picture ${codec} ${width ?? '?'}×${height ?? '?'}`;
     if (type === 'subtitle') return `subtitles ${codec}`;
@@ -22,6 +22,7 @@
       'sound',
       codec,
       rate,
+      bits ? `${bits} bits` : '',
       channels === 1 ? 'mono' : channels === 2 ? 'stereo' : channels ? `${channels} channels` : '',
     ]
       .filter(Boolean)

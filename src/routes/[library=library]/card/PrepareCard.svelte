@@ -5,7 +5,7 @@
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { unheldWords } from '$lib/ui/words/finding-words';
   import MakeOfThem from './MakeOfThem.svelte';
-  import { UNMAKEABLE, recipeWords, timeWords } from '$lib/ui/words/twin-words';
+  import { REFUSED, UNMAKEABLE, recipeWords, timeWords } from '$lib/ui/words/twin-words';
 
   /** Where the selected items play, by what, and what making them playable costs. */
   let { items }: { items: readonly Item[] } = $props();
@@ -57,9 +57,9 @@
       case 'plays':
         return 'as it is';
       case 'cannot':
-        return `cannot be converted: ${UNMAKEABLE[playability.why]}`;
+        return `${REFUSED[playability.refusal]}, and cannot be converted: ${UNMAKEABLE[playability.why]}`;
       default:
-        return `as ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
+        return `${REFUSED[playability.refusal]}; as ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
     }
   }
 </script>

@@ -37,6 +37,29 @@
       </select></label
     >
   {/each}
+{:else}
+  <label
+    ><span>bit depth</span>
+    <select
+      value={String(wishes.mostBits ?? '')}
+      onchange={(event) => wish({ mostBits: event.currentTarget.value === '16' ? 16 : null })}
+    >
+      <option value="">as in the original, up to 24 bits</option>
+      <option value="16">at most 16 bits</option>
+    </select></label
+  >
+{/if}
+{#if facts.varies}
+  <label
+    ><span>variation</span>
+    <select
+      value={wishes.variable ? 'variable' : 'fixed'}
+      onchange={(event) => wish({ variable: event.currentTarget.value === 'variable' })}
+    >
+      <option value="fixed">fixed bit rate</option>
+      <option value="variable">variable bit rate, about as large</option>
+    </select></label
+  >
 {/if}
 <label
   ><span>sample rate</span>

@@ -159,6 +159,7 @@ const CONVERTED: ReadonlySet<Refusal> = new Set([
   'format',
   'codec',
   'sampleRate',
+  'bits',
   'channels',
   'width',
   'height',
