@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { dsfFile, modulate } from './demo/dsd.mjs';
 import { launch, ratio, row } from './bench-tools.mjs';
 import { ensureBuild, ensureChromium, ensurePackages } from './ensure.mjs';
 
@@ -130,6 +131,14 @@ for (const codec of ['mp3', 'aac', 'opus', 'flac', 'alac']) {
   const beside = theirs === null ? '' : `ffmpeg without a check ${(SECONDS / theirs).toFixed(0)}`;
   row(`WAV to ${codec}, times real time`, (SECONDS / took).toFixed(1), beside);
 }
+
+const DSD_SECONDS = Math.min(SECONDS, 40);
+const bits = modulate((seconds) => 0.4 * Math.sin(2764 * seconds), DSD_SECONDS);
+await station('Intake');
+await page.getByLabel('Narrow by any field').fill('');
+await takeIn('deep', [['deep.dsf', Buffer.from(dsfFile([bits, bits]))]]);
+const deep = await convert('flac', 'deep', 1);
+row('DSD64 to flac of 176.4 kHz, times real time', (DSD_SECONDS / deep).toFixed(1), '');
 
 console.log(`\nA queue of ${QUEUE} of 30 s\n`);
 await station('Intake');

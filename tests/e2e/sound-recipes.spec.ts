@@ -1,9 +1,10 @@
 import { spawnSync } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { unzipSync } from 'fflate';
+import { filesOn } from '../helpers/answers';
 import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
 import { dsfFile, id3Tag, modulate } from '../../scripts/demo/dsd.mjs';
-import { expect, test, type App } from './app';
+import { ALBUM, expect, test, type App } from './app';
 
 /** A song of samples of one bit, taken in. */
 async function songTaken(app: App): Promise<void> {
@@ -102,4 +103,47 @@ test('AIFF, FLAC of 16 bits and MP3 of a variable rate are made as their recipes
     page.getByRole('button', { name: /^Attic deck FLAC, .*at most 16 bits a sample/ }),
   ).toBeVisible();
   await expect(page.getByRole('button', { name: /^Cabin MP3, .*variable bit rate/ })).toBeVisible();
+});
+
+test('loudness is measured as another program measures it, written as tags, and taken back by one undo', async ({
+  app,
+  page,
+  request,
+}) => {
+  test.setTimeout(200_000);
+  const songs = ALBUM.slice(3, 5);
+  await app.open();
+  await app.fillFolder(songs);
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  await app.station('Prepare').click();
+  await page.getByRole('grid', { name: 'What plays where' }).focus();
+  await page.keyboard.press('Home');
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await card.getByRole('button', { name: 'Measure loudness' }).click();
+  await app.finished(/Loudness of 2 of 2 measured/);
+  await expect(card.getByText('2 of 2 have a gain for players.')).toBeVisible();
+  await app.station('Players').click();
+  await page.getByRole('radio', { name: /^Attic, / }).check();
+  await app.run();
+  await app.finished(/none failed/);
+  for (const { path } of (await filesOn(request, 'attic')).filter((one) => one.path.endsWith('.flac'))) {
+    const answer = await request.get(
+      `/devices/attic/files/${path.split('/').map(encodeURIComponent).join('/')}`,
+    );
+    const bytes = await answer.body();
+    const gain = Number(/REPLAYGAIN_TRACK_GAIN=(-?[\d.]+) dB/.exec(bytes.toString('latin1'))?.[1]);
+    expect(bytes.includes('REPLAYGAIN_ALBUM_GAIN=')).toBe(true);
+    if (!hasFfmpeg) continue;
+    const { stderr } = withFile(bytes, 'flac', (file) =>
+      spawnSync('ffmpeg', ['-nostats', '-i', file, '-af', 'ebur128', '-f', 'null', '-']),
+    );
+    const theirs = Number(/I:\s+(-[\d.]+) LUFS\s+Threshold[\s\S]*$/.exec(stderr.toString())?.[1]);
+    expect(Math.abs(-18 - gain - theirs)).toBeLessThan(0.11);
+  }
+  await app.undo();
+  await app.station('Prepare').click();
+  await page.getByRole('grid', { name: 'What plays where' }).focus();
+  await page.keyboard.press('Home');
+  await expect(card.getByText(/Not measured/)).toBeVisible();
 });

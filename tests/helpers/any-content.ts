@@ -32,6 +32,8 @@ function valueOf({ type, limit }: FieldFacts): fc.Arbitrary<FieldValue> {
   switch (type) {
     case 'number':
       return fc.integer({ min: 0, max: limit });
+    case 'gain':
+      return fc.integer({ min: -6000, max: 6000 }).map((value) => value / 100);
     case 'yesno':
       return fc.constant(true);
     case 'date':

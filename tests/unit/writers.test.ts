@@ -90,6 +90,8 @@ const EVERYTHING: Edits = {
   albumArtistSort: 'Skerry House Band, The',
   language: 'gd',
   rating: 80,
+  trackGain: -7.32,
+  albumGain: 0.5,
   comment: 'From the loft.\n海',
   notes: 'ask Maren',
 };

@@ -1,6 +1,7 @@
 import {
   EMPTY_FIELDS,
   dateIn,
+  decibelsIn,
   preciserDate,
   requireField,
   toTexts,
@@ -13,6 +14,9 @@ import {
 } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 import { joinPair, splitPair } from './format';
+
+/** Decibels as all tags write them but those of Opus. */
+export const withUnit = (text: string): string => `${Number(text).toFixed(2)} dB`;
 
 /** Where a field lies in a format's tags, and what it can hold there. */
 export interface TagRow {
@@ -100,6 +104,10 @@ function valueIn({ field, read }: TagRow, texts: readonly string[]): FieldValue 
       return text === '1' ? true : null;
     case 'number':
       return splitPair(read ? read(text) : text).no;
+    case 'gain': {
+      const gain = decibelsIn(read ? read(text) : text);
+      return gain !== null && Math.abs(gain) <= requireField(field).limit ? gain : null;
+    }
     case 'date':
       return dateIn(text);
     case 'texts': {
@@ -172,7 +180,7 @@ export function holdsValue(map: TagMap, field: FieldName, value: FieldValue): bo
   const row = map.rows.find((one) => one.field === field || one.of === field);
   if (!row) return false;
   // No number is told from a zero.
-  if (typeof value === 'number') return value > 0;
+  if (typeof value === 'number') return requireField(field).type === 'gain' || value > 0;
   const { holds } = row;
   if (!holds || typeof value === 'boolean') return true;
   return typeof value === 'string' ? holds(value) : value.every(holds);

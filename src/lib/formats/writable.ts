@@ -6,7 +6,7 @@ import { ID3_MAPS } from './id3/tag-map';
 import { MATROSKA_MAP, WEBM_MAP } from './matroska/tag-map';
 import { MP4_MAP } from './mp4/tag-map';
 import type { TagMap } from './tag-map';
-import { VORBIS_MAP } from './vorbis-comment/tag-map';
+import { OPUS_MAP, VORBIS_MAP } from './vorbis-comment/tag-map';
 
 /** A format whose tags can be written. The writer loads when it is first needed. */
 export interface WritableFormat {
@@ -35,7 +35,11 @@ const matroska: WritableFormat = {
   mapFor: (tagFormats) => (tagFormats.includes('WebM') ? WEBM_MAP : MATROSKA_MAP),
   load: () => import('./matroska'),
 };
-const ogg = (id: FormatId): WritableFormat => ({ id, mapFor: () => VORBIS_MAP, load: () => import('./ogg') });
+const ogg = (id: FormatId): WritableFormat => ({
+  id,
+  mapFor: () => (id === 'opus' ? OPUS_MAP : VORBIS_MAP),
+  load: () => import('./ogg'),
+});
 
 /** Formats whose tags can be written. Files of others go out unchanged. */
 export const WRITABLE: ReadonlyMap<FormatId, WritableFormat> = new Map(

@@ -1,4 +1,5 @@
 import type { Cue, Item } from '$lib/core/items';
+import type { LoudnessBlocks } from '$lib/core/sound';
 import { SoundClient } from '$lib/workers/sound-client';
 import type { Listened } from '$lib/workers/sound-protocol';
 import type { Work } from './work.svelte';
@@ -56,6 +57,11 @@ export class Listening {
   /** The first texts of a track of subtitles. @throws {Error} saying why there are none */
   async texts(item: Item, track: number, most: number): Promise<readonly Cue[]> {
     return this.client.texts(await this.openFile(item), item.format, track, most);
+  }
+
+  /** How loud the moments of an item are. @param onHeard told seconds on the way @throws {Error} saying why it was not heard to its end */
+  async loudness(item: Item, onHeard: (seconds: number) => void): Promise<LoudnessBlocks> {
+    return this.client.loudness(await this.openFile(item), item.format, onHeard);
   }
 
   /** Digest of an item's sound and picture data; null where its structure cannot be read. */

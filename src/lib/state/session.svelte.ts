@@ -18,6 +18,7 @@ import { KnownValues } from './known-values.svelte';
 import { LibraryMirror } from './library-mirror';
 import { LevelsDesk } from './levels';
 import { Listening } from './listening.svelte';
+import { LoudnessDesk } from './loudness-desk.svelte';
 import { PictureDesk } from './picture-desk';
 import type { PlayerDesk } from './player/desk.svelte';
 import { Playback } from './playback.svelte';
@@ -41,6 +42,7 @@ export class Session {
   readonly intake: Intake;
   readonly assembling: Assembling;
   readonly listening: Listening;
+  readonly loudness: LoudnessDesk;
   readonly playback: Playback;
   readonly levels: LevelsDesk;
   readonly identify: IdentifyDesk;
@@ -92,6 +94,7 @@ export class Session {
       this.scope,
     );
     this.follow();
+    this.loudness = new LoudnessDesk(this.library, this.listening, this.work);
     this.kinds = new KindDesk(this.library, this.work, this.listening);
     this.folders = new FolderAccess(this.library, async () => {
       const { WatchDesk } = await import('./sources/watch-desk.svelte');

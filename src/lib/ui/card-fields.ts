@@ -32,7 +32,7 @@ const ALL: Readonly<Record<CardSection, readonly FieldName[]>> = {
     'albumArtistSort',
   ],
   made: ['artist', 'composer', 'genre', 'narrator', 'artistSort'],
-  said: ['description', 'lyrics', 'language', 'comment', 'notes', 'rating'],
+  said: ['description', 'lyrics', 'language', 'comment', 'notes', 'rating', 'trackGain', 'albumGain'],
 };
 
 /** What matters for a kind, in the order that matters for it. The others are one click away. */

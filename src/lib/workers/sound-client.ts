@@ -1,4 +1,5 @@
 import type { Cue, FormatId } from '$lib/core/items';
+import type { LoudnessBlocks } from '$lib/core/sound';
 import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
 import { WorkerClient } from './worker-client';
 
@@ -24,6 +25,14 @@ export class SoundClient {
   levels(file: Blob, format: FormatId, onHeard: (seconds: number) => void): Promise<HeardLevels> {
     return this.client.ask<HeardLevels, number>(
       { type: 'levels', file, format },
+      { limit: LIMIT, onPart: onHeard },
+    );
+  }
+
+  /** How loud the moments of a file are. @param onHeard told seconds on the way @throws {Error} also where decoding breaks off */
+  loudness(file: Blob, format: FormatId, onHeard: (seconds: number) => void): Promise<LoudnessBlocks> {
+    return this.client.ask<LoudnessBlocks, number>(
+      { type: 'loudness', file, format },
       { limit: LIMIT, onPart: onHeard },
     );
   }

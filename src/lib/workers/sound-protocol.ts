@@ -23,6 +23,8 @@ export type SoundRequest = { readonly id: number; readonly file: Blob; readonly 
     { readonly type: 'listen'; readonly whole: boolean }
     /** How loud it is from its beginning to its end; parts tell seconds that were heard. */
   | { readonly type: 'levels' }
+  /** How loud each of its moments is, as a player is told by gain; parts tell seconds that were heard. */
+  | { readonly type: 'loudness' }
   /** The sound as a WAV, for what no browser plays. */
   | { readonly type: 'plain' }
   /** Some seconds of one track of sound, as a WAV. */

@@ -4,12 +4,14 @@ import { cachedSource } from '$lib/core/bytes';
 import type { Cue, FormatId } from '$lib/core/items';
 import {
   FINGERPRINT_SECONDS,
+  LoudnessMeter,
   MonoBuffer,
   Resampler,
   SpeechMeter,
   WholeSamples,
   fingerprintText,
   levelOf,
+  type LoudnessBlocks,
 } from '$lib/core/sound';
 import { wavHeader } from '$lib/formats/riff';
 import { locate } from '$lib/formats/payload';
@@ -30,6 +32,8 @@ export function serveListening(port: Port): void {
         return listen(request.file, request.format, request.whole);
       case 'levels':
         return levels(request.file, request.format, tellHeard);
+      case 'loudness':
+        return loudness(request.file, request.format, tellHeard);
       case 'plain':
         return plain(request.file, request.format);
       case 'excerpt':
@@ -120,6 +124,30 @@ async function levels(
     source.end();
   }
   return { perSecond: LEVELS_PER_SECOND, peaks: peaks.levels(), brokeOff };
+}
+
+/** @throws {Error} also where decoding breaks off: half a sound says nothing of the whole */
+async function loudness(
+  file: Blob,
+  format: FormatId,
+  tellHeard: (seconds: number) => void,
+): Promise<LoudnessBlocks> {
+  const source = await openAnySound(file, format);
+  const meter = new LoudnessMeter(source.sampleRate, source.channels);
+  let heard = 0;
+  let told = 0;
+  try {
+    for await (const samples of source.samples()) {
+      meter.feed(samples);
+      heard += (samples[0]?.length ?? 0) / source.sampleRate;
+      if (heard - told < TOLD_EVERY) continue;
+      told = heard;
+      tellHeard(heard);
+    }
+  } finally {
+    source.end();
+  }
+  return meter.blocks();
 }
 
 /** The sound of a file as a WAV of 16 bits, for files that no browser plays. */

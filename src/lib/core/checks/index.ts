@@ -1,2 +1,3 @@
 export { findingsOf, isFresh } from './checks';
 export type { CheckFinding, Checked } from './checks';
+export { gainsOf } from './gains';

@@ -16,6 +16,8 @@ export interface FieldTypes {
   date: string;
   /** A language by its tag in canonical form (BCP 47): `en`, `gd`, `pt-BR`. */
   language: string;
+  /** Decibels with two decimals, above or below 0. */
+  gain: number;
 }
 export type FieldType = keyof FieldTypes;
 export type FieldValue = FieldTypes[FieldType] | null;
@@ -76,7 +78,20 @@ export const TYPE_RULES: Readonly<Record<FieldType, TypeRules>> = {
         ? null
         : 'is no language such as en, gd or pt-BR',
   },
+  gain: {
+    read: (typed) => decibelsIn(typed) ?? typed,
+    problem: (value, limit) => {
+      if (typeof value !== 'number' || !Number.isFinite(value)) return 'is no level such as -7.32 dB';
+      return Math.abs(value) > limit ? `is more than ${limit} dB` : null;
+    },
+  },
 };
+
+/** Decibels from a text such as `-7.32 dB`, with two decimals; null where it is none. */
+export function decibelsIn(text: string): number | null {
+  const number = /^([+-]?\d+(?:[.,]\d+)?)\s*(?:dB)?$/i.exec(text.trim())?.[1]?.replace(',', '.');
+  return number === undefined ? null : (Math.round(Number(number) * 100) || 0) / 100;
+}
 
 /**
  * The canonical tag of a language (BCP 47, RFC 5646): `eng`, `EN` and `en` are `en`. Null for what is no tag.

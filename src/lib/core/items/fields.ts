@@ -61,6 +61,9 @@ const TABLE = {
   language: row('language', 'language', { inNames: false }),
   /** From 0 to 100. */
   rating: row('number', 'rating', { limit: 100, inNames: false }),
+  /** Decibels that a player adds to play it as loud as all else, alone and with its release. */
+  trackGain: row('gain', 'track gain', { limit: 60, inNames: false }),
+  albumGain: row('gain', 'album gain', { limit: 60, inNames: false }),
   description: row('lines', 'description', { kinds: ['episode', 'podcast', 'film', 'audiobook'] }),
   lyrics: row('lines', 'lyrics', { kinds: ['song', 'musicVideo'] }),
   comment: row('lines', 'comment'),

@@ -14,6 +14,7 @@ export {
 export type { Edits, FieldFacts, FieldName, Fields, ParsedValue } from './fields';
 export {
   DATE,
+  decibelsIn,
   fieldText,
   joinTexts,
   languageTag,

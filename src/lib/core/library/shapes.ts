@@ -47,6 +47,7 @@ const FIELD_SHAPES: Readonly<Record<FieldType, Shape>> = {
     list(text(), 500)(value, at) ?? ((value as unknown[]).length === 0 ? `${at} is an empty list` : null),
   number: whole(0, 1e9),
   yesno,
+  gain: number(-1000),
   language: text(60),
   date: (value, at) =>
     text(10)(value, at) ?? (DATE.test(String(value)) ? null : `${at} is no date such as 2024-05-31`),

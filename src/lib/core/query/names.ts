@@ -35,6 +35,7 @@ const TYPES = {
   lines: 'text',
   texts: 'text',
   number: 'number',
+  gain: 'number',
   date: 'date',
   yesno: 'presence',
 } as const;

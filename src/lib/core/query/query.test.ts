@@ -32,6 +32,7 @@ const WICK = asked({
   date: '1989-05',
   track: 4,
   compilation: true,
+  trackGain: -7.32,
 });
 
 function meets(text: string, one: Asked = WICK): boolean {
@@ -87,6 +88,8 @@ describe('a query', () => {
     'size from 3 MB to 3.6MB',
     'sample rate is 44.1 kHz',
     'channels under 3',
+    'track gain under -5 dB',
+    'track gain from -8 to -7',
     'kind is song',
     'format is flac and ending is flac',
     'codec is flac',

@@ -13,6 +13,7 @@ export { levelOf, peaksFor, proposedStarts, silencesIn, startBehind } from './si
 export type { Levels, Silence } from './silences';
 export { Resampler } from './resampler';
 export { DsdDecimator, decimationOf } from './dsd-decimator';
+export { LoudnessMeter, gainFor, integratedLoudness, type LoudnessBlocks } from './loudness';
 export { WholeSamples } from './whole-samples';
 export { MonoBuffer } from './mono-buffer';
 export { mixDown } from './mix-down';

@@ -98,9 +98,7 @@ describe('the recipe for a player', () => {
     const made = (codec: 'flac' | 'mp3') =>
       recipeForPlayer({ ...jukebox, twins: { ...wishes, codec } }, 'song', deep) as SoundRecipe;
     expect(made('mp3')).toMatchObject({ codec: 'mp3', variable: true, bitrate: 256_000 });
-    expect(recipeKey(made('mp3'))).not.toBe(
-      recipeKey({ ...made('mp3'), variable: undefined }),
-    );
+    expect(recipeKey(made('mp3'))).not.toBe(recipeKey({ ...made('mp3'), variable: undefined }));
     // What varies in one codec does not in another, and Galley takes no FLAC.
     expect(made('flac')).not.toHaveProperty('variable');
   });

@@ -1,6 +1,6 @@
 import type { FieldName, Fields } from '$lib/core/items';
 import { MOST_CHAPTER_PICTURE_BYTES } from '../format';
-import type { NativeChange, TagMap, TagRow } from '../tag-map';
+import { withUnit, type NativeChange, type TagMap, type TagRow } from '../tag-map';
 import type { Kind } from '$lib/core/kinds';
 import { languageOrText, threeLetters } from '../language';
 import { escapeGenre, isReference, unescapeGenre } from './genres';
@@ -63,6 +63,12 @@ const USER_TEXTS: readonly (readonly [FieldName, string])[] = [
   ['notes', 'NOTES'],
 ];
 
+/** Levels, by user texts that programs write in capitals and in small letters. */
+const GAINS: readonly (readonly [FieldName, string])[] = [
+  ['trackGain', 'REPLAYGAIN_TRACK_GAIN'],
+  ['albumGain', 'REPLAYGAIN_ALBUM_GAIN'],
+];
+
 const userFrame = (version: Id3Version): string => (version === 2 ? 'TXX' : 'TXXX');
 
 /**
@@ -101,6 +107,11 @@ function mapOf(version: Id3Version): TagMap {
         return { ...row, names: [frames[column], ...others] };
       }),
       DATES[version],
+      ...GAINS.map(([field, text]): TagRow => ({
+        field,
+        names: [text, text.toLowerCase()].map((name) => `${userFrame(version)}:${name}`),
+        write: withUnit,
+      })),
       ...USER_TEXTS.map(([field, text]): TagRow => ({
         field,
         names: [

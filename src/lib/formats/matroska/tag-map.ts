@@ -1,7 +1,7 @@
 import { TRACK_FLAGS } from '$lib/core/items';
 import { languageOrText } from '../language';
 import type { Kind } from '$lib/core/kinds';
-import type { TagMap, TagRow } from '../tag-map';
+import { withUnit, type TagMap, type TagRow } from '../tag-map';
 
 /** Names at the level of a track, then at that of an album (RFC 9559, section 5.1.8: targets of 30 and 50). */
 const either = (...names: string[]): string[] =>
@@ -52,6 +52,9 @@ const ROWS: readonly TagRow[] = [
     read: (text) => String(Math.round(Number(text) <= 5 ? Number(text) * 20 : Number(text))),
   },
   { field: 'notes', names: either('NOTES') },
+  // The target says whether it is of the track or of the album.
+  { field: 'trackGain', names: ['30:REPLAYGAIN_GAIN'], write: withUnit },
+  { field: 'albumGain', names: ['50:REPLAYGAIN_GAIN'], write: withUnit },
 ];
 
 /** What a file is, in words (the list of Matroska's tags, `CONTENT_TYPE`). */

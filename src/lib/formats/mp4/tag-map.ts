@@ -1,7 +1,7 @@
 import { MOST_CHAPTER_PICTURE_BYTES } from '../format';
 import { languageOrText } from '../language';
 import type { Kind } from '$lib/core/kinds';
-import type { TagMap } from '../tag-map';
+import { withUnit, type TagMap, type TagRow } from '../tag-map';
 
 /** Chapters of a file that are read and written, at the most; each that is read costs a slice. */
 export const MOST_CHAPTERS = 1000;
@@ -20,6 +20,16 @@ const MEDIA_KINDS: Readonly<Partial<Record<Kind, number>>> = {
   ringtone: 14,
   podcast: 21,
 };
+
+/** Levels, by names that programs write in small letters and in capitals. */
+const GAINS: readonly TagRow[] = (['track', 'album'] as const).map((of) => {
+  const name = `replaygain_${of}_gain`;
+  return {
+    field: `${of}Gain`,
+    names: [name, name.toUpperCase()].map((one) => `${NAMED}${one}`),
+    write: withUnit,
+  };
+});
 
 /**
  * Items of the metadata item list (`moov/udta/meta/ilst`). `\u00a9` is the byte A9. Several values are several `data`
@@ -56,6 +66,7 @@ export const MP4_MAP: TagMap = {
     { field: 'edition', names: [`${NAMED}EDITION`] },
     { field: 'rating', names: [`${NAMED}RATING`] },
     { field: 'notes', names: [`${NAMED}NOTES`] },
+    ...GAINS,
   ],
   pictures: ['front'],
   // A list of chapters counts the bytes of each title in one byte.

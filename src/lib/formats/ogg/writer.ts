@@ -10,6 +10,8 @@ import {
 } from '$lib/core/bytes';
 import { FormatError, limitParts, type NativeRead, type Rewrite, type TagChanges } from '../format';
 import {
+  OPUS_MAP,
+  VORBIS_MAP,
   changeCommentPictures,
   changeVorbisComment,
   emptyComment,
@@ -27,12 +29,14 @@ const READ_BYTES = 1_048_576;
 /** A FLAC block's length is a 24-bit number (RFC 9639, section 8.1). */
 const MOST_BLOCK_BYTES = 0xffffff;
 
+const mapOf = (codec: OggCodec | null) => (codec === 'opus' ? OPUS_MAP : VORBIS_MAP);
+
 /** What its comments say. @throws {FormatError} when its header packets cannot be read */
 export async function readNative(source: ByteSource): Promise<NativeRead | null> {
   const headers = await readHeaderPackets(source);
   const codec = codecOf(headers.packets[0] ?? new Uint8Array(0));
   const comment = codec && commentBytes(headers, codec);
-  return comment && readComment(parseVorbisComment(comment));
+  return comment && readComment(parseVorbisComment(comment), mapOf(codec));
 }
 
 /**
@@ -77,7 +81,7 @@ function commentPacket(old: Uint8Array, codec: OggCodec, changes: TagChanges): U
   const body = old.subarray(mark);
   const before = body.length > 0 ? parseVorbisComment(body) : emptyComment();
   const tail = body.subarray(vorbisCommentBytes(before).length);
-  const changed = changeVorbisComment(before, changes);
+  const changed = changeVorbisComment(before, changes, mapOf(codec));
   const bytes = vorbisCommentBytes(changeCommentPictures(changed, changes.pictures ?? new Map()));
   switch (codec) {
     case 'vorbis':

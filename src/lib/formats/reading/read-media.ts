@@ -16,7 +16,7 @@ import { readChapterPicture as mp3ChapterPicture } from '../mp3';
 import { pictureFact } from '../picture-fact';
 import { readChapterPicture as mp4ChapterPicture } from '../mp4';
 import { readChapterPicture as chunkedChapterPicture, type ChunkOrder } from '../riff';
-import { namedEntries, picturesIn, readComment } from '../vorbis-comment';
+import { OPUS_MAP, VORBIS_MAP, namedEntries, picturesIn, readComment } from '../vorbis-comment';
 import {
   NOTHING_SAID,
   UnreadableError,
@@ -152,7 +152,7 @@ async function readAs(source: ByteSource, format: FormatId, evenCut: boolean): P
 async function readOggMedia(source: ByteSource, format: OggCodec, evenCut: boolean): Promise<FormatRead> {
   if (!evenCut) await checkOgg(source);
   const { stream, durationSeconds, comment } = await readOgg(source, format);
-  const read = comment ? readComment(comment) : NOTHING_SAID;
+  const read = comment ? readComment(comment, format === 'opus' ? OPUS_MAP : VORBIS_MAP) : NOTHING_SAID;
   const entries = comment ? namedEntries(comment) : [];
   const pictures = picturesIn(entries).map(({ code, mime, bytes }) =>
     pictureFact(PICTURE_ROLES[code] ?? 'other', mime, bytes),

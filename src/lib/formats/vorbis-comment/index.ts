@@ -1,4 +1,4 @@
-export { VORBIS_MAP } from './tag-map';
+export { OPUS_MAP, VORBIS_MAP } from './tag-map';
 export { isPictureName, picturesIn } from './pictures';
 export { parsePictureBlock, pictureBlockBytes } from './picture-block';
 export type { PictureBlock } from './picture-block';

@@ -58,11 +58,11 @@ function textsOf({ entries }: VorbisComment): Map<string, string[]> {
   return texts;
 }
 
-/** What the comments hold, as it stands. */
-export function readComment(comment: VorbisComment): NativeRead {
+/** What the comments hold, as it stands. @param map of the format that they are in */
+export function readComment(comment: VorbisComment, map = VORBIS_MAP): NativeRead {
   const texts = textsOf(comment);
   return {
-    fields: readRows(VORBIS_MAP.rows, texts),
+    fields: readRows(map.rows, texts),
     chapters: chaptersIn(texts),
     timed: readLrc(texts.get(TIMED_COMMENT)?.[0] ?? '') ?? [],
   };
@@ -72,9 +72,10 @@ export function readComment(comment: VorbisComment): NativeRead {
 export function changeVorbisComment(
   comment: VorbisComment,
   { fields, chapters, timed }: Pick<TagChanges, 'fields' | 'chapters' | 'timed'>,
+  map = VORBIS_MAP,
 ): VorbisComment {
   let { entries } = comment;
-  for (const { name, goes, texts } of tagChangesFor(VORBIS_MAP, { fields }, textsOf(comment)))
+  for (const { name, goes, texts } of tagChangesFor(map, { fields }, textsOf(comment)))
     entries = replace(
       entries,
       (old) => goes.includes(old),

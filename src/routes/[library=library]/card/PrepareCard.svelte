@@ -4,6 +4,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { unheldWords } from '$lib/ui/words/finding-words';
+  import Loudness from './Loudness.svelte';
   import MakeOfThem from './MakeOfThem.svelte';
   import { REFUSED, UNMAKEABLE, recipeWords, timeWords } from '$lib/ui/words/twin-words';
 
@@ -129,6 +130,7 @@
     </section>
   {/if}
   <MakeOfThem {items} />
+  <Loudness {items} />
 </div>
 {#if all.wanted.length > 0}
   <footer>

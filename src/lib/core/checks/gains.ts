@@ -1,0 +1,36 @@
+import { fieldsOf, releaseKey, type Edits, type Item, type ItemId } from '../items';
+import { gainFor, integratedLoudness, type LoudnessBlocks } from '../sound';
+
+/**
+ * What is to be added to play items equally loud, each alone and each with those of its release that were heard.
+ * @param heard how loud their moments are; what was not heard, or is silent, gets nothing
+ */
+export function gainsOf(
+  items: readonly Item[],
+  heard: ReadonlyMap<ItemId, LoudnessBlocks>,
+): ReadonlyMap<ItemId, Edits> {
+  const releases = new Map<string, LoudnessBlocks[]>();
+  const keyOf = (item: Item) => releaseKey(item.path, fieldsOf(item));
+  for (const item of items) {
+    const blocks = heard.get(item.id);
+    const key = keyOf(item);
+    if (blocks && key !== null) releases.set(key, [...(releases.get(key) ?? []), blocks]);
+  }
+  const albums = new Map([...releases].map(([key, all]) => [key, integratedLoudness(all)]));
+  const gains = new Map<ItemId, Edits>();
+  for (const item of items) {
+    const blocks = heard.get(item.id);
+    const own = blocks ? integratedLoudness([blocks]) : null;
+    if (own === null) continue;
+    const key = keyOf(item);
+    const album = key === null ? null : (albums.get(key) ?? null);
+    gains.set(item.id, {
+      trackGain: limited(gainFor(own)),
+      ...(album !== null && { albumGain: limited(gainFor(album)) }),
+    });
+  }
+  return gains;
+}
+
+/** Decibels that the fields take. */
+const limited = (gain: number): number => Math.max(-60, Math.min(60, gain));
