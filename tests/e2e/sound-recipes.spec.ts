@@ -83,7 +83,7 @@ test('AIFF, FLAC of 16 bits and MP3 of a variable rate are made as their recipes
     'sample rate': 'at most 48 kHz',
   });
   await keepRecipe(app, 'MP3', 'Cabin', {
-    variation: 'variable bit rate, about as large',
+    'bit rate': 'variable bit rate, about as large',
     music: '192 kbit/s',
   });
 

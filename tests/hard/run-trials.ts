@@ -136,6 +136,10 @@ export function tryRuns(kind: StoreKind): void {
       const types = new Set(steps.map(({ type }) => type));
       expect(types).toEqual(new Set(['makeFolder', 'copy', 'writePicture', 'writeText', 'move', 'remove']));
       expect(steps.filter((step) => step.type === 'copy' && step.replaces).length).toBeGreaterThan(3);
+      // Twins among them: one that is called otherwise, one of another recording, and a new one.
+      const twins = steps.filter((step) => step.type === 'copy' && step.recipe.type === 'twin');
+      expect(twins.filter((step) => 'replaces' in step && step.replaces).length).toBeGreaterThan(0);
+      expect(twins.length).toBeGreaterThanOrEqual(3);
       expect(end).not.toEqual(start);
     });
 

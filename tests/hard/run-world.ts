@@ -4,6 +4,7 @@ import {
   itemOf,
   NO_CHOICES,
   planRun,
+  toPlanItem,
   type PlacedFile,
   type PlayerChoices,
   type Step,
@@ -21,7 +22,9 @@ import {
   type Store,
   type WritingStep,
 } from '../../src/lib/core/run';
-import { makeItem, planItem } from '../helpers/items';
+import { outgoingOf } from '../../src/lib/formats';
+import { makeItem } from '../helpers/items';
+import { twinsFor } from '../helpers/twins';
 
 /*
  * A player with a history, and a run sheet of every sort of step for it: what an earlier run left there, what
@@ -151,6 +154,19 @@ const song = (id: string, album: string, track: number, title: string, rest: Par
   );
 const flac = (id: string, album: string, track: number, title: string) =>
   song(id, album, track, title, { format: 'flac', path: `Music/${album}/${id}.flac` });
+/** Sound that the player does not take: what goes there is a twin. */
+const dsf = (id: string, track: number, title: string) =>
+  song(id, 'Deep', track, title, {
+    format: 'dsf',
+    path: `Music/Deep/${id}.dsf`,
+    facts: {
+      durationSeconds: 200,
+      streams: [
+        { type: 'sound', codec: 'DSD', channels: 2, sampleRate: 2_822_400, width: null, height: null },
+      ],
+      tagFormats: ['ID3v2.3'],
+    },
+  });
 const video = (id: string, title: string) =>
   makeItem(
     id,
@@ -174,6 +190,7 @@ function before(): Item[] {
     flac('mix-1', 'mixed case', 1, 'One'),
     flac('mix-2', 'mixed case', 2, 'Two'),
     flac('stay', 'Stay', 1, 'Stays'),
+    ...[1, 2, 3, 4].map((track) => dsf(`twin-${track}`, track, `Deep ${track}`)),
     video('v-stay', 'Quiet'),
     video('v-edit', 'Loud'),
     video('v-gone', 'Ended'),
@@ -202,6 +219,11 @@ function changed(item: Item): Item | null {
       return editItem(item, { date: '1999' });
     case 'mix':
       return editItem(item, n === 1 ? { album: 'Mixed Case' } : { album: 'Mixed Case', title: 'Zwei' });
+    case 'twin':
+      // One is called otherwise, one was recorded anew, one left, one stays.
+      if (n === 1) return editItem(item, { title: 'Deeper' });
+      if (n === 2) return { ...item, modified: 2, size: 1100 };
+      return n === 3 ? null : item;
     case 'gone':
       return n === 1 ? null : item;
     case 'v':
@@ -219,6 +241,7 @@ function after(): Item[] {
   return [
     ...kept.map((item) => (item.id.startsWith('ring') ? { ...item, picture: pictured } : item)),
     ...[1, 2, 3].map((track) => flac(`new-${track}`, 'Brand New', track, `New ${track}`)),
+    dsf('deep-new', 5, 'Deep 5'),
     ...[1, 2].map((track) => song(`over-${track}`, 'Taken', track, `Over ${track}`)),
     video('v-new', 'Spring Tide'),
     video('v-over', 'Neap Tide'),
@@ -252,7 +275,7 @@ async function planFor(
   token: string,
 ): Promise<readonly Step[]> {
   return planRun({
-    items: items.map(planItem),
+    items: items.map((item) => toPlanItem(item, outgoingOf, twinsFor(item, [RULEBOOKS.attic]))),
     rulebook: RULEBOOKS.attic,
     there: await store.list(),
     placed,

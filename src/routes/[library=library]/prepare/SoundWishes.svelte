@@ -51,7 +51,7 @@
 {/if}
 {#if facts.varies}
   <label
-    ><span>variation</span>
+    ><span>bit rate</span>
     <select
       value={wishes.variable ? 'variable' : 'fixed'}
       onchange={(event) => wish({ variable: event.currentTarget.value === 'variable' })}
