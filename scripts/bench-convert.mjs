@@ -1,6 +1,6 @@
 // npm run bench, third part: how fast twins are made and checked, in times real time, by the buttons that make them.
 import { spawnSync } from 'node:child_process';
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { dsfFile, modulate } from './demo/dsd.mjs';
@@ -139,6 +139,25 @@ await page.getByLabel('Narrow by any field').fill('');
 await takeIn('deep', [['deep.dsf', Buffer.from(dsfFile([bits, bits]))]]);
 const deep = await convert('flac', 'deep', 1);
 row('DSD64 to flac of 176.4 kHz, times real time', (DSD_SECONDS / deep).toFixed(1), '');
+
+const FILM_SECONDS = Math.min(SECONDS, 30);
+const film = join(work, 'film.mkv');
+const { status: drawn } = spawnSync('ffmpeg', [
+  ...['-v', 'error', '-y', '-f', 'lavfi', '-i', `testsrc2=size=640x360:rate=25:duration=${FILM_SECONDS}`],
+  ...['-f', 'lavfi', '-i', `sine=frequency=330:duration=${FILM_SECONDS}`, '-metadata', 'title=Drifting'],
+  ...['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', film],
+]);
+if (drawn === 0) {
+  console.log(`\nTwins of a film of ${FILM_SECONDS} s, 640×360, made and looked at again\n`);
+  await station('Intake');
+  await page.getByLabel('Narrow by any field').fill('');
+  await takeIn('drifting', [['drifting.mkv', await readFile(film)]]);
+  for (const [container, what] of [
+    ['mp4', 'H.264 in Matroska to MP4, packets kept, times real time'],
+    ['webm', 'H.264 to VP9 in WebM, times real time'],
+  ])
+    row(what, (FILM_SECONDS / (await convert(container, 'drifting', 1))).toFixed(1), '');
+}
 
 console.log(`\nA queue of ${QUEUE} of 30 s\n`);
 await station('Intake');

@@ -42,6 +42,29 @@ describe('a library file', () => {
     });
   });
 
+  test('of version 14 opens, with recipes that say what those of today say', () => {
+    const sound = { codec: 'mp3', music: 128_000, speech: null, mostRate: null, mono: 'never' };
+    const video = { container: 'mp4', codec: 'avc', mostHeight: 720, mostBitrate: null };
+    const recipes = [sound, video].map((wishes, index) => ({ id: `r${index}`, name: 'Kitchen', wishes }));
+    expect(migrateHead({ version: 14, recipes }).recipes.map(({ wishes }) => wishes)).toEqual([
+      { ...sound, mostBits: null, variable: false },
+      video,
+    ]);
+    const own = { name: 'Own', takes: [{ kinds: ['song'], most: { bytes: 5 } }], twins: sound };
+    const { players } = migrateHead({ version: 14, players: [{ id: 'a', own }, { id: 'b' }] });
+    expect(players).toEqual([
+      {
+        id: 'a',
+        own: {
+          name: 'Own',
+          takes: [{ kinds: ['song'], most: { bits: null, bytes: 5 } }],
+          twins: { ...sound, mostBits: null, variable: false },
+        },
+      },
+      { id: 'b' },
+    ]);
+  });
+
   test('of version 2 opens, with pictures and chapters in their places', () => {
     const head = readHead(kept('library-2.json'));
     expect(head.watched[0]?.rules[0]?.defaults).toEqual({ genre: ['Reels', 'dance'], date: '2003' });

@@ -309,8 +309,8 @@ const soundWishes = object({
   speech: nullable(number(1)),
   mostRate: nullable(number(1)),
   mono: oneOf('never', 'speech', 'always'),
-  mostBits: optional(nullable(number(1))),
-  variable: optional(yesno),
+  mostBits: nullable(oneOf(16)),
+  variable: yesno,
 });
 const videoWishes = object({
   container: oneOf(...VIDEO_CONTAINERS),

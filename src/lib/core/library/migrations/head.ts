@@ -138,7 +138,33 @@ const MIGRATIONS: readonly Migration[] = [
   (old) => ({ recipes: [], ...old, version: 13 }),
   // Recipes may be of moving pictures, and items may be made of others: what was kept says neither.
   (old) => ({ ...old, version: 14 }),
+  // Recipes of sound, and rulebooks with them, say how deep samples may be, and whether the bit rate varies.
+  (old) => ({
+    ...old,
+    recipes: ((old.recipes ?? []) as readonly { readonly wishes: object }[]).map((recipe) => ({
+      ...recipe,
+      wishes: 'container' in recipe.wishes ? recipe.wishes : deepWishes(recipe.wishes),
+    })),
+    players: ((old.players ?? []) as readonly { readonly own?: RulebookOf5 | null }[]).map((player) => ({
+      ...player,
+      ...(player.own && { own: deepRulebook(player.own) }),
+    })),
+    version: 15,
+  }),
 ];
+
+interface RulebookOf5 {
+  readonly takes: readonly { readonly most: object }[];
+  readonly twins?: object | null;
+}
+
+const deepWishes = (wishes: object) => ({ mostBits: null, variable: false, ...wishes });
+
+const deepRulebook = (own: RulebookOf5) => ({
+  ...own,
+  takes: own.takes.map((take) => ({ ...take, most: { bits: null, ...take.most } })),
+  twins: own.twins ? deepWishes(own.twins) : null,
+});
 
 function playersOf3(old: PlayersOf3): {
   readonly players: readonly object[];
