@@ -1,4 +1,13 @@
-import { fieldText, fieldsOf, kindOf, requireField, titleOf, type FieldName, type Item } from '../items';
+import {
+  fieldText,
+  fieldsOf,
+  kindOf,
+  isNumeric,
+  requireField,
+  titleOf,
+  type FieldName,
+  type Item,
+} from '../items';
 import { KINDS } from '../kinds';
 import { hasPicture } from './fullness';
 
@@ -34,7 +43,7 @@ export function columnValue(item: Item, key: ColumnKey): string | number | null 
 
 function fieldValue(item: Item, name: FieldName): string | number | null {
   const value = fieldsOf(item)[name];
-  if (requireField(name).type === 'number') return value as number | null;
+  if (isNumeric(requireField(name).type)) return value as number | null;
   const text = value === null && name === 'title' ? titleOf(item) : fieldText(value);
   return text === '' ? null : text;
 }

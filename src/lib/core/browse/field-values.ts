@@ -2,6 +2,7 @@ import {
   editItem,
   fieldText,
   fieldsOf,
+  isNumeric,
   requireField,
   toTexts,
   type FieldName,
@@ -126,7 +127,8 @@ function rowsOf(all: readonly Counted[], field: FieldName): readonly FieldValueR
     if (!usual.has(key)) usual.set(key, text);
   }
   const total = all.reduce((sum, { count }) => sum + count, 0);
-  const isNamed = !['number', 'date', 'yesno'].includes(requireField(field).type);
+  const { type } = requireField(field);
+  const isNamed = !isNumeric(type) && type !== 'date' && type !== 'yesno';
   return sorted.map(({ text, witness, count, alsoIn, isOut }): FieldValueRow => {
     const first = usual.get(bare(text)) ?? text;
     const like = isNamed && first !== text ? first : null;

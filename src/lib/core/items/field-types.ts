@@ -87,6 +87,9 @@ export const TYPE_RULES: Readonly<Record<FieldType, TypeRules>> = {
   },
 };
 
+/** Whether values of a type are numbers, which sort by their size. */
+export const isNumeric = (type: FieldType): boolean => type === 'number' || type === 'gain';
+
 /** Decibels from a text such as `-7.32 dB`, with two decimals; null where it is none. */
 export function decibelsIn(text: string): number | null {
   const number = /^([+-]?\d+(?:[.,]\d+)?)\s*(?:dB)?$/i.exec(text.trim())?.[1]?.replace(',', '.');

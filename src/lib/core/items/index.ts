@@ -16,6 +16,7 @@ export {
   DATE,
   decibelsIn,
   fieldText,
+  isNumeric,
   joinTexts,
   languageTag,
   sameInTags,

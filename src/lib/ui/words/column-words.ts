@@ -4,6 +4,7 @@ import {
   fieldText,
   fieldsOf,
   kindOf,
+  isNumeric,
   requireField,
   titleOf,
   yearOf,
@@ -60,7 +61,7 @@ export function columnText(item: Item, key: ColumnKey): string {
 
 /** Whether the text of a column stands at its right end, as numbers do. */
 export const isRight = (key: ColumnKey): boolean =>
-  ['length', 'size', 'rate'].includes(key) || (!(key in OF_FILES) && requireField(key).type === 'number');
+  ['length', 'size', 'rate'].includes(key) || (!(key in OF_FILES) && isNumeric(requireField(key).type));
 
 export const ASPECT_WORDS: Readonly<Record<Aspect, string>> = {
   title: 'title',
