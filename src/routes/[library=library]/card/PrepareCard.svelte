@@ -22,7 +22,7 @@
     (items.length > MOST ? [] : players.list).map((desk) => {
       const all = prepare.playabilities(items, desk);
       const { wanted } = countPlayability(items, all);
-      return { desk, lines: linesOf(all), wanted, sorts: sortsIn(all) };
+      return { desk, why: whyOf(all), lines: linesOf(all), wanted, sorts: sortsIn(all) };
     }),
   );
   /** Players that some of them are converted for. */
@@ -49,6 +49,10 @@
     return [...counts].map(([text, count]) => (counts.size === 1 ? text : `${count} ${text}`));
   }
 
+  /** Why a player does not take some of them as they are. */
+  const whyOf = (all: readonly Playability[]): string =>
+    [...new Set(all.flatMap((one) => ('refusal' in one ? REFUSED[one.refusal] : [])))].join(', ');
+
   const STATES = { ready: 'ready', missing: 'to make', stale: 'outdated' } as const;
 
   function playabilityWords(playability: Playability): string {
@@ -58,9 +62,9 @@
       case 'plays':
         return 'as it is';
       case 'cannot':
-        return `${REFUSED[playability.refusal]}, and cannot be converted: ${UNMAKEABLE[playability.why]}`;
+        return `cannot be converted: ${UNMAKEABLE[playability.why]}`;
       default:
-        return `${REFUSED[playability.refusal]}; as ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
+        return `as ${recipeWords(playability.recipe)} (${STATES[playability.type]})`;
     }
   }
 </script>
@@ -75,10 +79,13 @@
     {#if items.length > MOST}
       <p class="quiet">Select at most {MOST.toLocaleString('en')} items to see where they play.</p>
     {/if}
-    {#each told as { desk, lines } (desk.id)}
+    {#each told as { desk, why, lines } (desk.id)}
       <p class="line">
         <b>{desk.name}</b>
-        <span>{lines.join('; ')}</span>
+        <span>
+          {#if why !== ''}<span class="why">{why}</span>{/if}
+          {#each lines as text (text)}<span class="how">{text}</span>{/each}
+        </span>
       </p>
     {/each}
   </section>
@@ -179,6 +186,13 @@
     align-items: baseline;
     gap: 8px;
     padding: 2px 0;
+  }
+  .why,
+  .how {
+    display: block;
+  }
+  .why {
+    color: var(--ink-2);
   }
   .by {
     display: grid;
