@@ -53,6 +53,7 @@ function randomEdits(random: () => number): Edits {
     if (random() < 0.15) edits[name] = null;
     else if (type === 'number') edits[name] = Math.floor(random() ** 2 * limit);
     else if (type === 'yesno') edits[name] = random() < 0.5;
+    else if (type === 'gain') edits[name] = Math.round((random() - 0.5) * 12_000) / 100 || 0;
     else if (type === 'date') edits[name] = random() < 0.5 ? '2019' : '2019-05-04';
     else edits[name] = type === 'texts' ? toTexts([pick, TEXTS[Math.floor(random() * 5)] as string]) : pick;
   }

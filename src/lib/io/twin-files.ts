@@ -29,6 +29,17 @@ export async function dropTwinFile(library: string, id: TwinId): Promise<void> {
   await (await twinFolder(library)).removeEntry(id).catch(() => undefined);
 }
 
+/** Lays a twin's file there that lay elsewhere. @throws {DOMException} `QuotaExceededError` where there is no room */
+export async function writeTwinFile(library: string, id: TwinId, file: Blob): Promise<void> {
+  const handle = await createTwinFile(library, id);
+  try {
+    await file.stream().pipeTo(await handle.createWritable());
+  } catch (error) {
+    await dropTwinFile(library, id);
+    throw error;
+  }
+}
+
 /** What lies there, with its bytes: twins, and what was begun and never finished. */
 export async function listTwinFiles(library: string): Promise<ReadonlyMap<TwinId, number>> {
   const found = new Map<TwinId, number>();

@@ -20,7 +20,9 @@ import { blobSource } from '$lib/io/blob-source';
 import { PictureError, toJpeg, within } from '$lib/io/pictures';
 import { spanBlob } from '$lib/io/span-blob';
 import { findTwinFile } from '$lib/io/twin-files';
-import type { LibraryStorage } from '$lib/io/storage';
+import { findInFolder } from '$lib/io/twin-folder';
+import { TWIN_FOLDER, type LibraryStorage } from '$lib/io/storage';
+import type { Twin } from '$lib/core/twins';
 import { OpenError, openItem } from '$lib/io/take-in/open-item';
 
 type CopyStep = Extract<WritingStep, { type: 'copy' }>;
@@ -93,13 +95,35 @@ async function makeCopy(step: CopyStep, storage: LibraryStorage): Promise<Blob> 
 }
 
 async function openTwin(
-  { twin }: Extract<Recipe, { type: 'twin' }>,
-  { original }: CopyStep,
+  { twin: id, format }: Extract<Recipe, { type: 'twin' }>,
+  { original: { path } }: CopyStep,
   storage: LibraryStorage,
 ): Promise<Blob> {
-  const file = await findTwinFile(storage.library, twin);
+  const file =
+    (await findTwinFile(storage.library, id)) ?? (await findInTwinFolder({ id, format }, path, storage));
   if (file) return file;
-  throw new StepError('unreadable', `the twin of ${original.path} is gone from the browser; make it again`);
+  throw new StepError('unreadable', `the twin of ${path} is gone; make it again`);
+}
+
+async function findInTwinFolder(
+  twin: Pick<Twin, 'id' | 'format'>,
+  path: string,
+  storage: LibraryStorage,
+): Promise<Blob | null> {
+  const folder = await storage.handles.find(TWIN_FOLDER);
+  if (!folder) return null;
+  try {
+    return await findInFolder(folder, twin);
+  } catch (error) {
+    const why =
+      error instanceof DOMException && error.name === 'NotAllowedError'
+        ? 'waits for permission'
+        : 'cannot be read';
+    throw new StepError(
+      'unreadable',
+      `the folder with the twin of ${path} ${why}; allow access on Prepare and run again`,
+    );
+  }
 }
 
 /** Pictures of another file that go into one. */

@@ -20,6 +20,8 @@ export interface Twin {
   readonly facts: Facts;
   /** Those of a container that holds several: of each type as many as its original has, in their order. */
   readonly tracks?: readonly Track[];
+  /** Its file lies in the folder that the curator keeps twins in, and not with the browser. */
+  readonly inFolder?: true;
   /** Milliseconds since 1970. */
   readonly madeAt: number;
 }

@@ -15,7 +15,7 @@ export const KEPT = {
   bases: { base: 1 },
   /** Files that lie in no folder of the curator's, by source and path. */
   files: {},
-  /** Folders that the curator chose, by source. */
+  /** Folders that the curator chose, by source, and the one that twins are kept in. */
   handles: {},
   /** Pictures of the library, by their ids. */
   pictures: {},
@@ -29,7 +29,8 @@ export const KEPT = {
   rehearsals: { record: 1 },
   /** How loud items are, with what their files were when they were heard. */
   levels: { record: 1 },
-  /** What twins there are of items; their files lie in the browser's private file system (`io/twin-files.ts`). */
+  /** What twins there are of items; their files lie in the browser's private file system (`io/twin-files.ts`), or in
+   * a folder of the curator's (`io/twin-folder.ts`). */
   twins: { record: 1 },
   /** Twins that are still to be made, and how fast that goes. */
   making: { record: 1 },

@@ -83,12 +83,15 @@ export interface KeptMaking {
 }
 
 /** What a library keeps in the browser: a class for each kind of record. `kept.ts` says what is kept where. */
+/** The folder that twins are kept in, among those of sources. */
+export const TWIN_FOLDER = 'twins';
+
 export class LibraryStorage {
   readonly head: HeadRecords;
   readonly items: ItemRecords;
   readonly bases: BaseRecords;
   readonly files: FileRecords<SourceId>;
-  readonly handles: PlainRecords<SourceId, FileSystemDirectoryHandle>;
+  readonly handles: PlainRecords<SourceId | typeof TWIN_FOLDER, FileSystemDirectoryHandle>;
   readonly pictures: PlainRecords<PictureId, Blob>;
   readonly checks: PlainRecords<ItemId, Checked>;
   readonly seen: PassingRecords<TargetId, TargetSnapshot>;

@@ -45,6 +45,12 @@ export async function mayRead(handle: FileSystemDirectoryHandle): Promise<boolea
   return state === undefined || state === 'granted';
 }
 
+/** Whether files of a folder may be changed now. */
+export async function mayChange(handle: FileSystemDirectoryHandle): Promise<boolean> {
+  const state = await handle.queryPermission?.({ mode: 'readwrite' });
+  return state === undefined || state === 'granted';
+}
+
 /** Asks whether files of a folder may be changed; must follow a click. */
 export async function askToWrite(handle: FileSystemDirectoryHandle): Promise<boolean> {
   const state = await handle.requestPermission?.({ mode: 'readwrite' });

@@ -12,7 +12,7 @@
   let { items }: { items: readonly Item[] } = $props();
   const session = getSession();
   const { prepare, players } = session;
-  const { making } = prepare;
+  const { making, shelf } = prepare;
 
   const one = $derived(items.length === 1 ? (items[0] ?? null) : null);
   const length = $derived(items.reduce((sum, { facts }) => sum + (facts.durationSeconds ?? 0), 0));
@@ -121,7 +121,10 @@
         <dt>time</dt>
         <dd>{timeWords(making.secondsFor(all.wanted))}</dd>
         <dt>space</dt>
-        <dd>about {bytes(all.bytes)} of browser storage</dd>
+        <dd>
+          about {bytes(all.bytes)}
+          {shelf.folder ? `in ${shelf.folder.handle.name}` : 'of browser storage'}
+        </dd>
         {#each losses as [part, count] (part)}
           <dt>not stored</dt>
           <dd class="loss">

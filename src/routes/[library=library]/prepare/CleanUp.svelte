@@ -2,8 +2,9 @@
   import type { TwinShelf } from '$lib/state/prepare/twin-shelf.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
+  import TwinStorage from './TwinStorage.svelte';
 
-  /** How much storage the twins use, and which of them are unused. */
+  /** How much storage the twins use, where that is, and which of them are unused. */
   let { shelf }: { shelf: TwinShelf } = $props();
   const session = getSession();
   const { library, prepare, work } = session;
@@ -15,6 +16,8 @@
   });
   const freed = $derived(bytes(spare.reduce((sum, { size }) => sum + size, 0)));
 
+  let isOpen = $state(false);
+
   async function clean() {
     const text = `${freed} freed: ${counted(spare.length, 'unused twin')} deleted`;
     await shelf.clean(spare);
@@ -22,9 +25,14 @@
   }
 </script>
 
-{#if shelf.bytes > 0}
-  <span class="quiet">twins use {bytes(shelf.bytes)} of browser storage</span>
-{/if}
+<button class={['act', shelf.folder?.isShut && 'odd']} onclick={() => (isOpen = true)}
+  >{shelf.bytes > 0 ? `Twin storage, ${bytes(shelf.bytes)}` : 'Twin storage'}{shelf.folder?.isShut
+    ? shelf.folder.isAway
+      ? ', folder is away'
+      : ', needs permission'
+    : ''}</button
+>
+{#if isOpen}<TwinStorage onclose={() => (isOpen = false)} />{/if}
 {#if spare.length > 0 && library.mayWrite && prepare.making.left === 0}
   <button
     class="act"
@@ -32,3 +40,9 @@
     onclick={clean}>Delete unused twins, {freed}</button
   >
 {/if}
+
+<style>
+  .odd {
+    color: var(--attention-ink);
+  }
+</style>
