@@ -4,10 +4,12 @@ import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'vitest/config';
 
-/** Tests in which a module stands for another one. */
+/** Tests in which something stands for a module, or for what browsers have: they need modules that nobody loaded before. */
 const stand = ['src', 'tests/unit', 'tests/hard']
   .flatMap((folder) => readdirSync(folder, { recursive: true }).map((name) => join(folder, String(name))))
-  .filter((path) => path.endsWith('.test.ts') && readFileSync(path, 'utf8').includes('vi.mock('));
+  .filter(
+    (path) => path.endsWith('.test.ts') && /vi\.mock\(|fake-indexeddb\/auto/.test(readFileSync(path, 'utf8')),
+  );
 
 export default defineConfig({
   plugins: [tailwindcss(), sveltekit()],

@@ -3,6 +3,9 @@
 import { FORMAT_ENDINGS } from '$lib/core/items';
 import type { Twin } from '$lib/core/twins';
 
+/** Under which it is kept, among the folders of sources. */
+export const TWIN_FOLDER = 'twins';
+
 type Named = Pick<Twin, 'id' | 'format'>;
 
 const nameOf = ({ id, format }: Named): string => `${id}.${FORMAT_ENDINGS[format][0]}`;

@@ -20,8 +20,8 @@ import { blobSource } from '$lib/io/blob-source';
 import { PictureError, toJpeg, within } from '$lib/io/pictures';
 import { spanBlob } from '$lib/io/span-blob';
 import { findTwinFile } from '$lib/io/twin-files';
-import { findInFolder } from '$lib/io/twin-folder';
-import { TWIN_FOLDER, type LibraryStorage } from '$lib/io/storage';
+import { TWIN_FOLDER, findInFolder } from '$lib/io/twin-folder';
+import type { LibraryStorage } from '$lib/io/storage';
 import type { Twin } from '$lib/core/twins';
 import { OpenError, openItem } from '$lib/io/take-in/open-item';
 

@@ -2,7 +2,7 @@ export { LookingOnError } from './databases';
 export { HEAD_PARTS } from './head-records';
 export type { HeadPart } from './head-records';
 export { CHUNK_ITEMS, FIRST_CHUNKS, SAID_ITEMS } from './item-records';
-export { LibraryStorage, TWIN_FOLDER, isLarge } from './library-storage';
+export { LibraryStorage, isLarge } from './library-storage';
 export type {
   FirstOfLibrary,
   KeptLevels,

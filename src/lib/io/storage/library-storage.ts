@@ -22,6 +22,7 @@ import { FileRecords, PassingRecords, PlainRecords } from './records';
 import { RunHistory } from './run-history';
 import { TwinRecords } from './twin-records';
 import { clearTwinFiles } from '../twin-files';
+import type { TWIN_FOLDER } from '../twin-folder';
 
 /** Records of items that make a library a large one. */
 const LARGE_CHUNKS = 2 * FIRST_CHUNKS + 1;
@@ -83,9 +84,6 @@ export interface KeptMaking {
 }
 
 /** What a library keeps in the browser: a class for each kind of record. `kept.ts` says what is kept where. */
-/** The folder that twins are kept in, among those of sources. */
-export const TWIN_FOLDER = 'twins';
-
 export class LibraryStorage {
   readonly head: HeadRecords;
   readonly items: ItemRecords;

@@ -1,9 +1,8 @@
 import type { Item, ItemId } from '$lib/core/items';
 import { isFresh, recipeKey, type TwinId, type TwinRecipe, type Twin } from '$lib/core/twins';
-import { TWIN_FOLDER } from '$lib/io/storage';
 import { askToWrite, mayChange } from '$lib/io/take-in/open-item';
 import { dropTwinFile, findTwinFile, listTwinFiles, writeTwinFile } from '$lib/io/twin-files';
-import { dropFromFolder, findInFolder, isReachable, writeToFolder } from '$lib/io/twin-folder';
+import { TWIN_FOLDER, dropFromFolder, findInFolder, isReachable, writeToFolder } from '$lib/io/twin-folder';
 import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 
