@@ -105,23 +105,17 @@ async function levels(
 ): Promise<HeardLevels> {
   const source = await openAnySound(file, format);
   const peaks = new PeakMeter(source.sampleRate / LEVELS_PER_SECOND);
-  let heard = 0;
-  let told = 0;
+  let hasHeard = false;
   let brokeOff: string | null = null;
   try {
-    for await (const samples of source.samples()) {
+    await hearAll(source, tellHeard, (samples) => {
       peaks.feed(samples);
-      heard += (samples[0]?.length ?? 0) / source.sampleRate;
-      if (heard - told < TOLD_EVERY) continue;
-      told = heard;
-      tellHeard(heard);
-    }
+      hasHeard = true;
+    });
   } catch (error) {
     // What was heard until then can be drawn.
-    if (heard === 0) throw error;
+    if (!hasHeard) throw error;
     brokeOff = error instanceof Error ? error.message : String(error);
-  } finally {
-    source.end();
   }
   return { perSecond: LEVELS_PER_SECOND, peaks: peaks.levels(), brokeOff };
 }
@@ -134,11 +128,20 @@ async function loudness(
 ): Promise<LoudnessBlocks> {
   const source = await openAnySound(file, format);
   const meter = new LoudnessMeter(source.sampleRate, source.channels);
-  let heard = 0;
-  let told = 0;
+  await hearAll(source, tellHeard, (samples) => meter.feed(samples));
+  return meter.blocks();
+}
+
+/** Feeds a sound to its end, and lets go of it. @throws {Error} where decoding breaks off */
+async function hearAll(
+  source: SoundSource,
+  tellHeard: (seconds: number) => void,
+  feed: (samples: readonly Float32Array[]) => void,
+): Promise<void> {
+  let [heard, told] = [0, 0];
   try {
     for await (const samples of source.samples()) {
-      meter.feed(samples);
+      feed(samples);
       heard += (samples[0]?.length ?? 0) / source.sampleRate;
       if (heard - told < TOLD_EVERY) continue;
       told = heard;
@@ -147,7 +150,6 @@ async function loudness(
   } finally {
     source.end();
   }
-  return meter.blocks();
 }
 
 /** The sound of a file as a WAV of 16 bits, for files that no browser plays. */
@@ -171,14 +173,15 @@ async function asWav(source: SoundSource): Promise<Blob> {
   const { channels, bits } = source;
   const by = source.sampleRate > MOST_PLAYED ? 4 : 1;
   const sampleRate = source.sampleRate / by;
-  const resamplers = Array.from({ length: channels }, () => new Resampler(source.sampleRate, sampleRate));
+  const resamplers =
+    by === 1 ? null : Array.from({ length: channels }, () => new Resampler(source.sampleRate, sampleRate));
   const parts: Uint8Array<ArrayBuffer>[] = [];
   const whole = Array.from({ length: channels }, () => new WholeSamples(16, bits > 16));
   const add = (samples: readonly Float32Array[]) => parts.push(interleaved(samples, whole));
   try {
     for await (const samples of source.samples())
-      add(by === 1 ? samples : resamplers.map((one, channel) => one.feed(samples[channel]!)));
-    if (by > 1) add(resamplers.map((one) => one.end()));
+      add(resamplers ? resamplers.map((one, channel) => one.feed(samples[channel]!)) : samples);
+    if (resamplers) add(resamplers.map((one) => one.end()));
   } finally {
     source.end();
   }

@@ -2,21 +2,26 @@ import { fieldsOf, releaseKey, type Edits, type Item, type ItemId } from '../ite
 import { gainFor, integratedLoudness, type LoudnessBlocks } from '../sound';
 
 /**
- * What is to be added to play items equally loud, each alone and each with those of its release that were heard.
+ * What is to be added to play items equally loud, each alone, and each with its release where all of that was heard: half
+ * of it would tell another gain than the whole.
  * @param heard how loud their moments are; what was not heard, or is silent, gets nothing
  */
 export function gainsOf(
   items: readonly Item[],
   heard: ReadonlyMap<ItemId, LoudnessBlocks>,
 ): ReadonlyMap<ItemId, Edits> {
-  const releases = new Map<string, LoudnessBlocks[]>();
+  const releases = new Map<string, LoudnessBlocks[] | null>();
   const keyOf = (item: Item) => releaseKey(item.path, fieldsOf(item));
   for (const item of items) {
     const blocks = heard.get(item.id);
     const key = keyOf(item);
-    if (blocks && key !== null) releases.set(key, [...(releases.get(key) ?? []), blocks]);
+    if (key === null) continue;
+    const own = releases.get(key);
+    if (!blocks || own === null) releases.set(key, null);
+    else if (own) own.push(blocks);
+    else releases.set(key, [blocks]);
   }
-  const albums = new Map([...releases].map(([key, all]) => [key, integratedLoudness(all)]));
+  const albums = new Map([...releases].map(([key, all]) => [key, all && integratedLoudness(all)]));
   const gains = new Map<ItemId, Edits>();
   for (const item of items) {
     const blocks = heard.get(item.id);

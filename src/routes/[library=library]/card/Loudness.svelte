@@ -34,7 +34,7 @@
       <p class="quiet">Not measured. The result is written as gain tags; the sound itself stays unchanged.</p>
     {/if}
     {#if sounding.length > 1}
-      <p class="quiet">Album gain covers the selected tracks of each album.</p>
+      <p class="quiet">Album gain covers the selected tracks of each album, once all of them are measured.</p>
     {/if}
     <div class="acts">
       <button

@@ -12,6 +12,10 @@
   let isMoving = $state(false);
   const canChoose = 'showDirectoryPicker' in window;
   const mayMove = $derived(library.mayWrite && !isMoving && making.left === 0);
+  const stayed = $derived.by(() => {
+    void shelf.version;
+    return shelf.elsewhere(true);
+  });
   const count = $derived.by(() => {
     void shelf.version;
     return shelf.elsewhere(true) + shelf.elsewhere(false);
@@ -46,6 +50,9 @@
     {#if count > 0}{counted(count, 'twin')}, {bytes(shelf.bytes)}, in {place()}.{:else}Twins will be stored in
       {place()}.{/if}
   </p>
+  {#if shelf.folder && !shelf.folder.isShut && stayed > 0}
+    <p class="odd">{counted(stayed, 'twin')} could not be written there, and stayed in the browser.</p>
+  {/if}
   {#if shelf.folder?.isShut}
     <p class="odd">
       {#if shelf.folder.isAway}{shelf.folder.handle.name} is not there. Connect its disk.{:else}The browser
