@@ -4,6 +4,15 @@ import { ALBUM, expect, test, type App } from './app';
 
 const namesIn = async (app: App, folder: string) => [...(await app.readFolder(folder)).keys()].sort();
 
+/** Two songs, and the board that says where they play. */
+async function songsTaken(app: App): Promise<void> {
+  await app.open();
+  await app.fillFolder(ALBUM.slice(3, 5));
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  await app.station('Prepare').click();
+}
+
 /** Has the next folder that is asked for be this one. */
 const offer = ({ page }: App, folder: string) =>
   page.evaluate((name) => {
@@ -17,12 +26,8 @@ test('twins are kept in a folder of the curator’s, which stays theirs: moved t
   request,
 }) => {
   test.setTimeout(240_000);
-  await app.open();
-  await app.fillFolder(ALBUM.slice(3, 5));
-  await app.takeInFolder();
-  await app.finished(/2 files taken in/);
+  await songsTaken(app);
   await app.fillFolder([{ path: 'letter.txt', bytes: [72, 105] }], 'loft');
-  await app.station('Prepare').click();
   const grid = page.getByRole('grid', { name: 'What plays where' });
   const cell = (player: string) => grid.getByRole('img', { name: new RegExp(`^${player}:`) });
   await page.getByRole('main').getByRole('button', { name: 'Make 2 twins for Pocket' }).click();
@@ -46,7 +51,7 @@ test('twins are kept in a folder of the curator’s, which stays theirs: moved t
   expect(inLoft.filter((name) => name.endsWith('.mp4'))).toHaveLength(2);
   expect(inLoft).toContain('letter.txt');
 
-  // After a reload its permission has ended: nothing is taken for lost, and a run says what to do.
+  // After a reload its permission has ended: nothing is taken for lost.
   await page.addInitScript(() => {
     let isAllowed = false;
     const named = (handle: FileSystemDirectoryHandle) => handle.name === 'loft' && !isAllowed;
@@ -96,11 +101,7 @@ test('a twin whose file is gone from the folder is made anew, and one that is no
   page,
 }) => {
   test.setTimeout(120_000);
-  await app.open();
-  await app.fillFolder(ALBUM.slice(3, 5));
-  await app.takeInFolder();
-  await app.finished(/2 files taken in/);
-  await app.station('Prepare').click();
+  await songsTaken(app);
   await offer(app, 'loft');
   await page.getByRole('button', { name: /^Twin storage/ }).click();
   const sheet = page.getByRole('dialog');

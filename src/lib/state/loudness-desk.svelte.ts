@@ -20,6 +20,14 @@ export class LoudnessDesk {
   async measure(items: readonly Item[]): Promise<void> {
     if (this.busy) return;
     this.busy = true;
+    try {
+      await this.hear(items);
+    } finally {
+      this.busy = false;
+    }
+  }
+
+  private async hear(items: readonly Item[]): Promise<void> {
     let isCancelled = false;
     const seconds = items.reduce((sum, { facts }) => sum + (facts.durationSeconds ?? 0), 0);
     const job = this.work.start('Measure loudness', seconds, () => (isCancelled = true));
@@ -44,6 +52,5 @@ export class LoudnessDesk {
       );
     const failed = failures.length > 0 ? `, ${failures.length} failed (${failures[0]})` : '';
     job.finish(`Loudness of ${gains.size} of ${items.length} measured${failed}`, failures.length > 0);
-    this.busy = false;
   }
 }

@@ -20,7 +20,7 @@ import { blobSource } from '$lib/io/blob-source';
 import { PictureError, toJpeg, within } from '$lib/io/pictures';
 import { spanBlob } from '$lib/io/span-blob';
 import { findTwinFile } from '$lib/io/twin-files';
-import { TWIN_FOLDER, findInFolder } from '$lib/io/twin-folder';
+import { TWIN_FOLDER, findInFolder, isReachable } from '$lib/io/twin-folder';
 import type { LibraryStorage } from '$lib/io/storage';
 import type { Twin } from '$lib/core/twins';
 import { OpenError, openItem } from '$lib/io/take-in/open-item';
@@ -112,18 +112,16 @@ async function findInTwinFolder(
 ): Promise<Blob | null> {
   const folder = await storage.handles.find(TWIN_FOLDER);
   if (!folder) return null;
+  const shut = (why: string) =>
+    new StepError('unreadable', `the folder with the twin of ${path} ${why} on Prepare, and run again`);
+  let file: File | null;
   try {
-    return await findInFolder(folder, twin);
-  } catch (error) {
-    const why =
-      error instanceof DOMException && error.name === 'NotAllowedError'
-        ? 'waits for permission'
-        : 'cannot be read';
-    throw new StepError(
-      'unreadable',
-      `the folder with the twin of ${path} ${why}; allow access on Prepare and run again`,
-    );
+    file = await findInFolder(folder, twin);
+  } catch {
+    throw shut('cannot be read; allow access');
   }
+  if (!file && !(await isReachable(folder))) throw shut('is not there; connect its disk, look again');
+  return file;
 }
 
 /** Pictures of another file that go into one. */
