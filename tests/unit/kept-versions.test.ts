@@ -42,6 +42,19 @@ describe('a library file', () => {
     });
   });
 
+  test('of version 13 opens, with what players are made of films by its name of today', () => {
+    const films = { container: 'mp4', codec: 'avc', mostHeight: 720, mostBitrate: null };
+    const own = { takes: [], twins: null, filmTwins: films };
+    const players = [
+      { id: 'a', own, filmRecipe: 'r1' },
+      { id: 'b', own: null },
+    ];
+    expect(migrateHead({ version: 13, recipes: [], players }).players).toEqual([
+      { id: 'a', own: { takes: [], twins: null, videoTwins: films }, videoRecipe: 'r1' },
+      { id: 'b', own: null },
+    ]);
+  });
+
   test('of version 14 opens, with recipes that say what those of today say', () => {
     const sound = { codec: 'mp3', music: 128_000, speech: null, mostRate: null, mono: 'never' };
     const video = { container: 'mp4', codec: 'avc', mostHeight: 720, mostBitrate: null };

@@ -1,4 +1,4 @@
-import { fieldsOf, releaseKey, type Edits, type Item, type ItemId } from '../items';
+import { fieldsOf, releaseKey, requireField, type Edits, type Item, type ItemId } from '../items';
 import { gainFor, integratedLoudness, type LoudnessBlocks } from '../sound';
 
 /**
@@ -37,5 +37,6 @@ export function gainsOf(
   return gains;
 }
 
+const { limit: MOST } = requireField('trackGain');
 /** Decibels that the fields take. */
-const limited = (gain: number): number => Math.max(-60, Math.min(60, gain));
+const limited = (gain: number): number => Math.max(-MOST, Math.min(MOST, gain));

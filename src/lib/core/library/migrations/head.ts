@@ -136,8 +136,16 @@ const MIGRATIONS: readonly Migration[] = [
     version: 12,
   }),
   (old) => ({ recipes: [], ...old, version: 13 }),
-  // Recipes may be of moving pictures, and items may be made of others: what was kept says neither.
-  (old) => ({ ...old, version: 14 }),
+  // Recipes may be of moving pictures, and items may be made of others. What moves is called video.
+  (old) => ({
+    ...old,
+    players: ((old.players ?? []) as readonly PlayerOf13[]).map(({ filmRecipe, ...player }) => ({
+      ...player,
+      ...(filmRecipe !== undefined && { videoRecipe: filmRecipe }),
+      ...(player.own && { own: withVideoTwins(player.own) }),
+    })),
+    version: 14,
+  }),
   // Recipes of sound, and rulebooks with them, say how deep samples may be, and whether the bit rate varies.
   (old) => ({
     ...old,
@@ -152,6 +160,18 @@ const MIGRATIONS: readonly Migration[] = [
     version: 15,
   }),
 ];
+
+interface PlayerOf13 {
+  readonly filmRecipe?: string;
+  readonly own?: RulebookOf13 | null;
+}
+
+interface RulebookOf13 {
+  readonly filmTwins?: object | null;
+}
+
+const withVideoTwins = ({ filmTwins, ...own }: RulebookOf13) =>
+  filmTwins === undefined ? own : { ...own, videoTwins: filmTwins };
 
 interface RulebookOf5 {
   readonly takes: readonly { readonly most: object }[];
