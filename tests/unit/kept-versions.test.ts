@@ -50,7 +50,7 @@ describe('a library file', () => {
       { id: 'b', own: null },
     ];
     expect(migrateHead({ version: 13, recipes: [], players }).players).toEqual([
-      { id: 'a', own: { takes: [], twins: null, videoTwins: films }, videoRecipe: 'r1' },
+      { id: 'a', own: { takes: [], twins: null, version: 6, videoTwins: films }, videoRecipe: 'r1' },
       { id: 'b', own: null },
     ]);
   });
@@ -70,6 +70,7 @@ describe('a library file', () => {
         id: 'a',
         own: {
           name: 'Own',
+          version: 6,
           takes: [{ kinds: ['song'], most: { bits: null, bytes: 5 } }],
           twins: { ...sound, mostBits: null, variable: false },
         },

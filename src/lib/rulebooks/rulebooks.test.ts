@@ -107,6 +107,13 @@ describe('a rulebook', () => {
   });
 });
 
+test('a rulebook of version 5 says of films what it said', () => {
+  const films = { container: 'webm', codec: 'vp9', mostHeight: 720, mostBitrate: null };
+  const read = readRulebook({ ...attic, version: 5, videoTwins: undefined, filmTwins: films });
+  expect(read).toMatchObject({ version: 6, videoTwins: films });
+  expect(read).not.toHaveProperty('filmTwins');
+});
+
 describe('what a player takes', () => {
   const stream = (codec: string) =>
     ({ type: 'sound', codec, channels: 2, sampleRate: 44_100, width: null, height: null }) as const;

@@ -3,8 +3,8 @@ import { FIELD_NAMES, FORMAT_IDS, type FieldName, type FormatId } from '../items
 import { KINDS, type Kind } from '../kinds';
 import { ALPHABETS, MADE_OF, parsePattern, type Alphabet, type MadeOf } from '../naming';
 
-/** Version of the rulebook's shape. Raise it with a migration in `migrate.ts`. */
-export const RULEBOOK_VERSION = 5;
+/** Version of the rulebook's shape. Raise it with a migration in `migrations/rulebook.ts`. */
+export const RULEBOOK_VERSION = 6;
 
 const kinds = () =>
   array(

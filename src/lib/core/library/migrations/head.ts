@@ -182,6 +182,7 @@ const deepWishes = (wishes: object) => ({ mostBits: null, variable: false, ...wi
 
 const deepRulebook = (own: RulebookOf5) => ({
   ...own,
+  version: 6,
   takes: own.takes.map((take) => ({ ...take, most: { bits: null, ...take.most } })),
   twins: own.twins ? deepWishes(own.twins) : null,
 });

@@ -60,6 +60,12 @@ const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
   }),
   3: ({ version: _, ...rest }) => ({ ...rest, version: 4 }),
   4: ({ version: _, ...rest }) => ({ ...rest, version: 5 }),
+  // What moves is called video; depth and variation may be said, and are not where they are not.
+  5: ({ version: _, filmTwins = null, videoTwins, ...rest }) => ({
+    ...rest,
+    version: 6,
+    videoTwins: videoTwins ?? filmTwins,
+  }),
 };
 
 const dated = (field: FieldName | 'year'): FieldName => (field === 'year' ? 'date' : field);
