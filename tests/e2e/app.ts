@@ -13,7 +13,7 @@ export class App {
 
   /** Opens a library on a board and waits until it can be used. */
   async open(
-    board: 'intake' | 'identify' | 'describe' | 'prepare' | 'players' = 'intake',
+    board: 'intake' | 'identify' | 'describe' | 'prepare' | 'lists' | 'players' = 'intake',
     library = 'home',
   ): Promise<void> {
     await this.page.goto(`/${library}/${board}`);
@@ -92,7 +92,7 @@ export class App {
     });
   }
 
-  station(name: 'Intake' | 'Identify' | 'Describe' | 'Prepare' | 'Players') {
+  station(name: 'Intake' | 'Identify' | 'Describe' | 'Prepare' | 'Lists' | 'Players') {
     return this.page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name });
   }
 

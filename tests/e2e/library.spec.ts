@@ -329,7 +329,8 @@ test.describe('for everyone', () => {
       ['2', /identify/],
       ['3', /describe/],
       ['4', /prepare/],
-      ['5', /players/],
+      ['5', /lists/],
+      ['6', /players/],
     ] as const) {
       await page.keyboard.press(key);
       await expect(page).toHaveURL(board);

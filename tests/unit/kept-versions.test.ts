@@ -79,6 +79,16 @@ describe('a library file', () => {
     ]);
   });
 
+  test('of version 15 opens, with its lists in the group of the tree that they mirror', () => {
+    const list = { id: 'l', type: 'mirror', name: 'Choral', source: 'wave', folder: 'Choral' };
+    const watched = [{ source: 'wave', label: 'Wave', since: 1, choice: {}, rules: [] }];
+    const lists = [list, { ...list, id: 'm', source: 'other' }];
+    expect(migrateHead({ version: 15, lists, watched }).lists).toEqual([
+      { ...list, note: '', group: 'Wave', isDeep: false },
+      { ...list, id: 'm', source: 'other', note: '', group: null, isDeep: false },
+    ]);
+  });
+
   test('of version 2 opens, with pictures and chapters in their places', () => {
     const head = readHead(kept('library-2.json'));
     expect(head.watched[0]?.rules[0]?.defaults).toEqual({ genre: ['Reels', 'dance'], date: '2003' });

@@ -6,6 +6,7 @@ import {
   type PictureId,
   type SourceId,
 } from '../../src/lib/core/items';
+import { newHandList, newRuleList, type HandList, type ListId } from '../../src/lib/core/lists';
 import { NO_CHOICES } from '../../src/lib/core/plan';
 import {
   LIBRARY_VERSION,
@@ -475,5 +476,44 @@ describe('storage that fails under an open library', () => {
     } finally {
       vi.useRealTimers();
     }
+  });
+});
+
+describe('lists', () => {
+  const hand = (name: string, items: readonly string[] = []): HandList => ({
+    ...newHandList(name as ListId, name),
+    suites: [{ name: 'On deck', entries: items.map((item) => ({ item: item as ItemId })) }],
+  });
+  const rule = { ...newRuleList('rule' as ListId, 'New'), query: 'genre is folk' };
+
+  test('are there again, each with what is in it, and an edit of one writes no other', async () => {
+    const library = new Library('home');
+    library.keepList(hand('One', ['a', 'b']), 'List One');
+    library.keepList(hand('Two', ['c']), 'List Two');
+    library.keepList(rule, 'List New');
+    await library.flush();
+    expect((await reopened('home')).lists).toEqual([hand('One', ['a', 'b']), hand('Two', ['c']), rule]);
+
+    writes.length = 0;
+    library.keepList(hand('Two', ['c', 'd']), 'Add 1 to Two');
+    await library.flush();
+    expect(writes.filter((key) => key.includes('list:'))).toEqual([expect.stringContaining('list:Two')]);
+    library.undo();
+    await library.flush();
+    expect((await reopened('home')).lists).toEqual([hand('One', ['a', 'b']), hand('Two', ['c']), rule]);
+  });
+
+  test('one that is deleted takes its record along, and comes back whole by undo', async () => {
+    const library = new Library('home');
+    library.keepList(hand('One', ['a']), 'List One');
+    await library.flush();
+    library.forgetList(hand('One', ['a']));
+    await library.flush();
+    const again = await reopened('home');
+    expect(again.lists).toEqual([]);
+    expect(JSON.stringify([...(databases.get('lectorum-home-library') ?? [])])).not.toContain('list:One');
+    library.undo();
+    await library.flush();
+    expect((await reopened('home')).lists).toEqual([hand('One', ['a'])]);
   });
 });

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import { PLAIN, QUERY_NAMES, parseQuery, testOf, type Asked } from '../../src/lib/core/query';
-import { EMPTY_FIELDS } from '../../src/lib/core/items';
+import { EMPTY_FIELDS, type ArrivalId, type ItemId } from '../../src/lib/core/items';
 
 const page = readFileSync(new URL('../../docs/queries.md', import.meta.url), 'utf8');
 
@@ -17,6 +17,9 @@ test('every example on it can be read', () => {
   const examples = [...page.matchAll(/^ {4}(\S.*)$/gm)].map(([, text = '']) => text);
   expect(examples.length).toBeGreaterThan(5);
   const asked: Asked = {
+    id: 'a' as ItemId,
+    arrival: 'first' as ArrivalId,
+    modified: 0,
     fields: EMPTY_FIELDS,
     path: 'a.mp3',
     kind: null,

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import type { SourceId } from '../../src/lib/core/items';
+import type { MirrorList } from '../../src/lib/core/lists';
 import { Intake } from '../../src/lib/state/intake.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
 import { WatchDesk } from '../../src/lib/state/sources/watch-desk.svelte';
@@ -53,7 +54,10 @@ const source = () => tools.library.watched[0]?.source as SourceId;
 const look = () => tools.desk.look(source());
 const lists = () =>
   Object.fromEntries(
-    tools.library.lists.map((list) => [list.name, tools.desk.itemsIn(list).map(({ path }) => path)]),
+    tools.library.lists.map((list) => [
+      list.name,
+      tools.desk.itemsIn(list as MirrorList).map(({ path }) => path),
+    ]),
   );
 
 test('tying takes everything in, with a list, a kind and values for every folder', () => {

@@ -8,6 +8,7 @@ import {
   type TargetId,
 } from '$lib/core/library';
 import type { Item, ItemId, SourceId } from '$lib/core/items';
+import type { ListId } from '$lib/core/lists';
 import type { PlacedFile } from '$lib/core/plan';
 import {
   CHUNK_ITEMS,
@@ -25,13 +26,21 @@ import { WriteBehind } from './write-behind';
 /** Where the handle of a player's folder is kept. */
 export const placeKey = (player: PlayerId): SourceId => `place-folder.${player}` as SourceId;
 
-type Kept = `items ${number}` | `said ${number}` | `base ${string}` | `part ${HeadPart}` | 'first' | 'head';
+type Kept =
+  | `items ${number}`
+  | `said ${number}`
+  | `base ${string}`
+  | `list ${string}`
+  | `part ${HeadPart}`
+  | 'first'
+  | 'head';
 
 /** What the records are made of. */
 export interface Recorded {
   readonly items: readonly Item[];
   readonly players: HeadParts['players'];
   readonly bases: HeadParts['bases'];
+  readonly lists: HeadParts['lists'];
   readonly mayWrite: boolean;
   /** Set while the browser refuses to keep something. */
   keepFailure: string | null;
@@ -186,7 +195,7 @@ export class LibraryRecords {
       for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
       for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
     }
-    if (this.partsApart) for (const part of HEAD_PARTS) this.mark(`part ${part}`);
+    if (this.partsApart) this.markParts();
     this.mark('head');
     this.headIsOld = false;
   }
@@ -255,7 +264,8 @@ export class LibraryRecords {
     this.watch();
     if (key === 'head') return this.keepHead();
     if (key === 'first') return storage.items.saveSaidOfFirst(this.saidOfFirst());
-    const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'part', string];
+    const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'list' | 'part', string];
+    if (what === 'list') return this.keepList(index as ListId);
     if (what === 'part') return this.keepPart(index as HeadPart);
     if (what === 'base') return storage.bases.save(index as TargetId, library.baseOf(index as TargetId));
     return what === 'items' ? this.keepChunk(Number(index)) : this.keepSaid(Number(index));
@@ -280,8 +290,18 @@ export class LibraryRecords {
     for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
     for (let index = 0; index < this.chunks.length; index++) this.mark(`items ${index}`);
     for (const { target } of library.bases) this.mark(`base ${target}`);
-    for (const part of HEAD_PARTS) this.mark(`part ${part}`);
+    this.markParts();
     this.mark('first', 'head');
+  }
+
+  private markParts(): void {
+    for (const { id, type } of this.library.lists) if (type === 'hand') this.mark(`list ${id}`);
+    for (const part of HEAD_PARTS) this.mark(`part ${part}`);
+  }
+
+  private keepList(id: ListId): Promise<void> {
+    const list = this.library.lists.find((own) => own.id === id);
+    return this.storage.head.saveList(id, list?.type === 'hand' ? list.suites : null);
   }
 
   private async keepSaid(index: number): Promise<void> {

@@ -151,7 +151,11 @@ export class Library {
     if (parts.length === 0) return;
     if (!this.mayWrite) return;
     this.setParts(changeParts(this.headParts(), parts));
-    for (const { part, key } of parts) this.records.mark(part === 'bases' ? `base ${key}` : `part ${part}`);
+    for (const { part, key } of parts) {
+      if (part === 'bases') this.records.mark(`base ${key}`);
+      else if (part === 'lists') this.records.mark(`list ${key}`, 'part lists');
+      else this.records.mark(`part ${part}`);
+    }
   }
 
   /** False in a tab that only looks on while another one works, and until all items are there. */
@@ -292,7 +296,15 @@ export class Library {
 
   setWatched(watched: readonly WatchedTree[], lists: readonly PlayList[] = this.lists): void {
     this.changePart('watched', watched);
-    if (lists !== this.lists) this.changePart('lists', lists);
+    if (lists !== this.lists) this.setLists(lists);
+  }
+
+  /** Takes lists as they are, as no act of the curator's. */
+  setLists(lists: readonly PlayList[]): void {
+    if (!this.mayWrite) return;
+    const before = new Set(this.lists);
+    for (const list of lists) if (!before.has(list)) this.records.mark(`list ${list.id}`);
+    this.changePart('lists', lists);
   }
 
   /** Remembers a folder's kind, in place of what was known of it by the same way. Null forgets it. */
@@ -350,6 +362,16 @@ export class Library {
   forgetRecipe(recipe: NamedRecipe): void {
     const change = { part: 'recipes', key: recipe.id, before: recipe, after: null } as const;
     this.actOnPart(change, `Forget recipe ${recipe.name}`);
+  }
+
+  /** Keeps a list, in place of the one of its id. @param label names the act, which can be undone */
+  keepList(list: PlayList, label: string): void {
+    const before = this.lists.find(({ id }) => id === list.id) ?? null;
+    if (before !== list) this.actOnPart({ part: 'lists', key: list.id, before, after: list }, label);
+  }
+
+  forgetList(list: PlayList): void {
+    this.actOnPart({ part: 'lists', key: list.id, before: list, after: null }, `Delete list ${list.name}`);
   }
 
   forgetPreset(preset: Preset): void {

@@ -18,11 +18,11 @@ import {
   type Sorting,
 } from '$lib/core/browse';
 import type { Item, ItemId } from '$lib/core/items';
-import { parseQuery, type QueryProblem } from '$lib/core/query';
+import { nowhere, parseQuery, type QueryProblem, type QueryWorld } from '$lib/core/query';
 import { Following } from './following';
 import type { Library } from './library.svelte';
 
-export type Board = 'intake' | 'identify' | 'describe' | 'prepare' | 'players';
+export type Board = 'intake' | 'identify' | 'describe' | 'prepare' | 'lists' | 'players';
 
 export type LedgerShape = 'releases' | 'items';
 
@@ -41,6 +41,7 @@ export class ScopeState {
     identify: [],
     describe: ['release'],
     prepare: ['release'],
+    lists: [],
     players: [],
   });
   /** What items are put in order by, within their groups. */
@@ -58,7 +59,7 @@ export class ScopeState {
   /** Items in scope, in the order of the rows. */
   readonly items: readonly Item[] = $derived.by(() => {
     void this.rows;
-    return this.building ? inScope(this.library.items, this.scope) : this.live.items();
+    return this.building ? inScope(this.library.items, this.scope, this.world()) : this.live.items();
   });
 
   counts = $state.raw<Counts>(NONE);
@@ -72,6 +73,8 @@ export class ScopeState {
   constructor(
     private readonly library: Library,
     gapsOf: GapsOf = () => 0,
+    /** What queries may ask beside items. */
+    private readonly world: () => QueryWorld = () => nowhere(),
   ) {
     this.live = new LiveRows(gapsOf);
     library.onChange((changes) => {
@@ -84,7 +87,7 @@ export class ScopeState {
   /** Looks at other items, as far as what is asked for can be read. */
   narrow(scope: Scope): void {
     this.scope = scope;
-    const parsed = parseQuery(scope.text);
+    const parsed = parseQuery(scope.text, this.world());
     this.problem = parsed.type === 'wrong' ? parsed.problem : null;
     this.build();
   }
@@ -155,6 +158,11 @@ export class ScopeState {
     return this.live.rows(this.closed, this.onReleases ? this.opened : null);
   }
 
+  /** Asks anew what is in scope, since what its query asks beside items is another matter. */
+  askAgain(): void {
+    this.narrow(this.scope);
+  }
+
   /** Counts anew what groups hold, since what counts as a gap is another matter. */
   rebuild(): void {
     this.build();
@@ -163,7 +171,8 @@ export class ScopeState {
   /** @param others all items may be others: the page is drawn with those that are on show first */
   private build(others = false): void {
     const { scope, levels, board, sorting, library, onReleases: strips, groupSorting } = this;
-    const query = { scope, levels: levels[board], arrivals: library.arrivals, sorting };
+    const world = this.world();
+    const query = { scope, levels: levels[board], arrivals: library.arrivals, sorting, world };
     const steps = this.live.build(library.items, strips ? { ...query, strips, groupSorting } : query);
     if (others) this.following.rebuild(steps, library.items.length);
     else this.following.build(steps);

@@ -17,6 +17,7 @@ import { KindDesk } from './kind-desk';
 import { KnownValues } from './known-values.svelte';
 import { LibraryMirror } from './library-mirror';
 import { LevelsDesk } from './levels';
+import { ListDesk } from './lists/list-desk.svelte';
 import { Listening } from './listening.svelte';
 import { LoudnessDesk } from './loudness-desk.svelte';
 import { PictureDesk } from './picture-desk';
@@ -48,6 +49,7 @@ export class Session {
   readonly identify: IdentifyDesk;
   readonly players: Players;
   readonly prepare: PrepareDesk;
+  readonly lists: ListDesk;
   readonly kinds: KindDesk;
   readonly pictures: PictureDesk;
   readonly folders: FolderAccess;
@@ -83,7 +85,12 @@ export class Session {
     this.mirror = new LibraryMirror(this.library);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
     this.players = new Players(this.library, this.work, this.mirror, () => this.intake);
-    this.scope = new ScopeState(this.library, (item) => this.gapsOf(item));
+    this.lists = new ListDesk(this.library, this.mirror, this.players);
+    this.scope = new ScopeState(
+      this.library,
+      (item) => this.gapsOf(item),
+      () => this.lists.world,
+    );
     this.values = new KnownValues(this.library);
     this.prepare = new PrepareDesk(
       this.library,
@@ -227,6 +234,7 @@ export class Session {
     this.players.end();
     this.prepare.end();
     this.identify.end();
+    this.lists.end();
     this.listening.end();
     this.levels.end();
     this.pictures.end();
@@ -248,9 +256,10 @@ export class Session {
 
   /** Looks at other items of the library. What is selected and not among them is let go. */
   narrow(scope: Scope): void {
+    if (/\blist\b/i.test(scope.text)) this.lists.openForQueries();
     this.scope.narrow(scope);
     const { items, cursor } = this.selection;
-    const kept = inScope(items, scope);
+    const kept = inScope(items, scope, this.lists.world);
     if (kept.length < items.length)
       this.selection.set(
         kept.map(({ id }) => id),

@@ -21,6 +21,8 @@
     row: drawRow,
     rowHeight = 29,
     columns,
+    ondrag,
+    ondrop,
   }: {
     rows: readonly R[];
     cursor: string | null;
@@ -34,7 +36,29 @@
     rowHeight?: number;
     /** Widths of the columns of what is marked `.cols`, as CSS has them in a grid. */
     columns?: string;
+    /** A row is about to be dragged, with all that is selected where it is part of that. */
+    ondrag?: (row: R) => void;
+    /** What is dragged was let go on the upper half of a row, or on its lower one. */
+    ondrop?: (row: R, half: 'upper' | 'lower') => void;
   } = $props();
+
+  /** Where what is dragged would come in. */
+  let over = $state<{ readonly key: string; readonly half: 'upper' | 'lower' } | null>(null);
+
+  function dragOver(event: DragEvent, row: R) {
+    if (!ondrop) return;
+    event.preventDefault();
+    const { top, height: tall } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    const half = event.clientY < top + tall / 2 ? 'upper' : 'lower';
+    if (over?.key !== row.key || over.half !== half) over = { key: row.key, half };
+  }
+
+  function letGo(event: DragEvent, row: R) {
+    if (!ondrop || !over) return;
+    event.preventDefault();
+    ondrop(row, over.half);
+    over = null;
+  }
 
   let body = $state<HTMLElement>();
   let height = $state(400);
@@ -137,6 +161,12 @@
           style:top="{index * rowHeight}px"
           onclick={(event) => press(event, row)}
           onpointerover={tellClipped}
+          draggable={ondrag ? 'true' : undefined}
+          data-over={over?.key === row.key ? over.half : undefined}
+          ondragstart={() => ondrag?.(row)}
+          ondragover={(event) => dragOver(event, row)}
+          ondrop={(event) => letGo(event, row)}
+          ondragend={() => (over = null)}
         >
           {@render drawRow(row)}
         </div>
@@ -219,6 +249,12 @@
   }
   .row[aria-selected='true'] {
     background: var(--select);
+  }
+  .row[data-over='upper'] {
+    box-shadow: inset 0 2px 0 var(--primary);
+  }
+  .row[data-over='lower'] {
+    box-shadow: inset 0 -2px 0 var(--primary);
   }
   .ledger:focus-visible .row.cursor,
   .ledger:focus-within .row.cursor {

@@ -1,6 +1,7 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
+import type { ListDigest, ListId, ListWishes, ListedItems, WhyListed } from '$lib/core/lists';
 import type {
   TopFolderPicture,
   Incoming,
@@ -71,6 +72,25 @@ export class LibraryClient {
         { type: 'items', changed: changed.slice(at, at + CHUNK_ITEMS), removed: at === 0 ? removed : [] },
         generation,
       );
+  }
+
+  /** Tells of lists, and what they go by; what is not told stays. @returns what each of them comes to */
+  lists(wishes: Partial<ListWishes>, generation: number): Promise<readonly ListDigest[]> {
+    return this.ask({ type: 'lists', wishes }, generation);
+  }
+
+  /** What is in a list, as it was told last. */
+  listed(list: ListId, generation: number): Promise<ListedItems> {
+    return this.ask({ type: 'listed', list }, generation);
+  }
+
+  listsOf(item: ItemId, generation: number): Promise<readonly ListId[]> {
+    return this.ask({ type: 'listsOf', item }, generation);
+  }
+
+  /** Why an item is in a rule list, or is not; null where one of them is gone. */
+  whyListed(list: ListId, item: ItemId, generation: number): Promise<WhyListed | null> {
+    return this.ask({ type: 'whyListed', list, item }, generation);
   }
 
   /** Tells which twins some items have now. */

@@ -1,6 +1,7 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
+import type { ListId, ListWishes } from '$lib/core/lists';
 import type { Permission, PlacedFile, PlanInput, Severity } from '$lib/core/plan';
 import { type TargetRoom, type Journal } from '$lib/core/run';
 import type { Twin } from '$lib/core/twins';
@@ -19,6 +20,12 @@ export type LibraryRequest = { readonly id: number } &
     | { readonly type: 'gather' }
     /** All twins that some items have. */
     | { readonly type: 'twins'; readonly changed: readonly TwinsOf[] }
+    /** What lists come to; what is told of them stands until something else is. */
+    | { readonly type: 'lists'; readonly wishes: Partial<ListWishes> }
+    /** What is in one of them. */
+    | { readonly type: 'listed'; readonly list: ListId }
+    | { readonly type: 'listsOf'; readonly item: ItemId }
+    | { readonly type: 'whyListed'; readonly list: ListId; readonly item: ItemId }
     | ({ readonly player: PlayerId } & OfPlayer)
   );
 

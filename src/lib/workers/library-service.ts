@@ -1,5 +1,7 @@
+import { LiveLists, type ListWishes } from '$lib/core/lists';
+import { askedOf } from '$lib/core/query';
 import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
-import type { Item, ItemId } from '$lib/core/items';
+import { searchText, type Item, type ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import {
   itemOf,
@@ -119,6 +121,12 @@ class Mirror {
   private readonly twins = new Map<ItemId, readonly Twin[]>();
   private readonly gathering = new Map<ItemId, GatherItem>();
   private readonly told = new ToldGatherings();
+  /** Tracks that are left out of copies are in the items of lists all the same. */
+  private readonly lists = new LiveLists<PlanItem>({
+    asked: (item) => askedOf({ ...item, streams: item.ownStreams }),
+    text: ({ fields, path }) => searchText(fields, path),
+  });
+  private listWishes: ListWishes = { lists: [], arrivals: [], players: [], now: 0 };
   private readonly players = new Map<PlayerId, Planned>();
   /** How often items were told to have changed. */
   private changes = 0;
@@ -135,6 +143,16 @@ class Mirror {
         return this.change(request.changed, request.removed);
       case 'twins':
         return this.changeTwins(request.changed);
+      case 'lists':
+        this.listWishes = { ...this.listWishes, ...request.wishes };
+        this.lists.know(this.listWishes);
+        return this.lists.digests();
+      case 'listed':
+        return this.lists.listed(request.list);
+      case 'listsOf':
+        return this.lists.listsOf(request.item);
+      case 'whyListed':
+        return this.lists.why(request.list, request.item);
       case 'gather':
         return this.told.tell(gather([...this.gathering.values()]), tellPart);
       case 'look':
@@ -192,6 +210,7 @@ class Mirror {
       this.gathering.set(item.id, gatherItemWith(item, own.fields));
       return own;
     });
+    this.lists.change(planned, removed);
     this.tellPlayers(planned, removed);
     return null;
   }

@@ -1,14 +1,7 @@
-import {
-  fieldText,
-  fieldsOf,
-  kindOf,
-  isNumeric,
-  requireField,
-  titleOf,
-  type FieldName,
-  type Item,
-} from '../items';
+import { fieldText, fieldsOf, kindOf, isNumeric, requireField, type FieldName, type Item } from '../items';
 import { KINDS } from '../kinds';
+import { stemOf } from '../paths';
+import type { Asked } from '../query';
 import { hasPicture } from './fullness';
 
 /** What a column of items may show beside their fields: what their files are. */
@@ -17,38 +10,53 @@ export type FactColumn = (typeof FACT_COLUMNS)[number];
 /** What items are shown and put in order by. */
 export type ColumnKey = FieldName | FactColumn;
 
+/** What columns go by, of an item or of what stands for one. */
+export type ColumnFacts = Pick<
+  Asked,
+  'fields' | 'path' | 'kind' | 'format' | 'size' | 'durationSeconds' | 'pictures'
+>;
+
 /** What stands for an item in the order of a column; null where it says nothing. Numbers compare as numbers. */
 export function columnValue(item: Item, key: ColumnKey): string | number | null {
+  const { path, format, size } = item;
+  const { durationSeconds } = item.facts;
+  const pictures = key === 'picture' && hasPicture(item) ? 1 : 0;
+  const fields = fieldsOf(item);
+  return columnValueOf({ fields, path, kind: kindOf(item), format, size, durationSeconds, pictures }, key);
+}
+
+export function columnValueOf(facts: ColumnFacts, key: ColumnKey): string | number | null {
   switch (key) {
-    case 'kind': {
-      const kind = kindOf(item);
-      return kind && KINDS.indexOf(kind);
-    }
+    case 'kind':
+      return facts.kind && KINDS.indexOf(facts.kind);
     case 'path':
-      return item.path;
+      return facts.path;
     case 'format':
-      return item.format;
+      return facts.format;
     case 'length':
-      return item.facts.durationSeconds;
+      return facts.durationSeconds;
     case 'size':
-      return item.size;
+      return facts.size;
     case 'rate':
-      return rateOf(item);
+      return rateOf(facts);
     case 'picture':
-      return hasPicture(item) ? 0 : null;
+      return facts.pictures > 0 ? 0 : null;
     default:
-      return fieldValue(item, key);
+      return fieldValue(facts, key);
   }
 }
 
-function fieldValue(item: Item, name: FieldName): string | number | null {
-  const value = fieldsOf(item)[name];
+function fieldValue({ fields, path }: ColumnFacts, name: FieldName): string | number | null {
+  const value = fields[name];
   if (isNumeric(requireField(name).type)) return value as number | null;
-  const text = value === null && name === 'title' ? titleOf(item) : fieldText(value);
+  const text = value === null && name === 'title' ? stemOf(path) : fieldText(value);
   return text === '' ? null : text;
 }
 
 /** Bits a second over all of a file; null where its length is not known. */
-export function rateOf({ size, facts: { durationSeconds } }: Item): number | null {
+export function rateOf({
+  size,
+  durationSeconds,
+}: Pick<ColumnFacts, 'size' | 'durationSeconds'>): number | null {
   return durationSeconds ? (size * 8) / durationSeconds : null;
 }

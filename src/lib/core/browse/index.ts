@@ -1,14 +1,14 @@
 export { LiveRows } from './live-rows';
-export { ASKING, LEVELS, MOST_LEVELS, asked, inScope } from './rows';
+export { ASKING, LEVELS, MOST_LEVELS, asked, inScope, scopeTest } from './rows';
 export type { GroupRow, Level, Row, Scope } from './rows';
 export { ODDITIES, fieldValueSteps, hasValue, withValue } from './field-values';
 export type { FieldValueRow, FieldValues, Oddity } from './field-values';
 export { ASPECTS, FullnessTally, fullnessOf, lacks } from './fullness';
 export type { Aspect } from './fullness';
-export { FACT_COLUMNS, rateOf } from './columns';
+export { FACT_COLUMNS, columnValueOf, rateOf } from './columns';
 export type { ColumnKey } from './columns';
-export { BY_NAME, OWN_ORDER, withoutArticle } from './order';
-export type { GroupSortKey, GroupSorting, Sorting } from './order';
+export { BY_NAME, OWN_ORDER, compareKeys, compareOwn, ownOrderOf, withoutArticle } from './order';
+export type { GroupSortKey, GroupSorting, OrderValue, OwnOrder, Sorting } from './order';
 export { sameView } from './view';
 export type { SavedView, ViewId } from './view';
 export { drawnPieces, unseenBetween } from './unseen';

@@ -1,4 +1,5 @@
 import type { Arrival, Item, ItemId } from '../items';
+import { nowhere, type QueryWorld } from '../query';
 import { FullnessTally } from './fullness';
 import { BY_NAME, ItemOrdering, OWN_ORDER, type GroupSorting, type Sorting } from './order';
 import {
@@ -19,6 +20,8 @@ export interface RowsQuery {
   readonly scope: Scope;
   readonly levels: readonly Level[];
   readonly arrivals: readonly Arrival[];
+  /** What its query may ask beside items. */
+  readonly world?: QueryWorld;
   /** Within groups; their own order where it is absent. */
   readonly sorting?: Sorting;
   /** Whether groups tell how full they are. */
@@ -163,14 +166,22 @@ export class LiveRows {
   /** Begins anew with these items. Each step is short; the rows are there after the last one. */
   *build(
     items: readonly Item[],
-    { scope, levels, arrivals, sorting = OWN_ORDER, strips = false, groupSorting = BY_NAME }: RowsQuery,
+    {
+      scope,
+      levels,
+      arrivals,
+      world = nowhere(),
+      sorting = OWN_ORDER,
+      strips = false,
+      groupSorting = BY_NAME,
+    }: RowsQuery,
   ): Generator<void> {
     this.strips = strips;
     this.byGroup = comparingGroups(groupSorting);
     this.levels = levels.filter((level) => level !== 'none');
     this.root = this.emptyRoot();
     this.homes = new Map();
-    this.test = scopeTest(scope);
+    this.test = scopeTest(scope, world);
     this.ordering = new ItemOrdering(sorting);
     const byItem = this.ordering.compare;
     this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));

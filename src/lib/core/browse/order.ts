@@ -1,6 +1,7 @@
 import { fieldsOf, homeOf, type Item } from '../items';
 import { folderOf } from '../paths';
 import { columnValue, type ColumnKey } from './columns';
+import type { Asked } from '../query';
 import type { Aspect } from './fullness';
 
 /** What items are put in order by, within their groups. */
@@ -33,17 +34,28 @@ const ARTICLE =
 /** A text without the article that it begins with. One that is nothing else stays. */
 export const withoutArticle = (text: string): string => text.replace(ARTICLE, '');
 
-type Key = string | number | null;
+/** What stands for an item in an order; null where it says nothing. */
+export type OrderValue = string | number | null;
 
-/** What an item stands by within its group. */
-export interface ItemOrder {
-  /** What it is put in order by; null where that says nothing, or where nothing is asked but its own order. */
-  readonly key: Key;
+/** What items of a group are put in order by where nothing else decides. */
+export interface OwnOrder {
   /** The album where there is one, so that the folders of its discs stand together. */
   readonly home: string;
   readonly disc: number;
   readonly track: number;
 }
+
+/** What an item stands by within its group. */
+export interface ItemOrder extends OwnOrder {
+  /** What it is put in order by; null where that says nothing, or where nothing is asked but its own order. */
+  readonly key: OrderValue;
+}
+
+export const ownOrderOf = ({ fields, path }: Pick<Asked, 'fields' | 'path'>): OwnOrder => ({
+  home: fields.album === null ? folderOf(path) : `${homeOf(path)}\n${fields.album}`,
+  disc: fields.disc ?? 1,
+  track: fields.track ?? 9999,
+});
 
 interface Ordered {
   readonly item: Item;
@@ -59,39 +71,33 @@ export class ItemOrdering {
   }
 
   of(item: Item): ItemOrder {
-    const { album, disc, track } = fieldsOf(item);
-    return {
-      key: this.keyOf(item),
-      home: album === null ? folderOf(item.path) : `${homeOf(item.path)}\n${album}`,
-      disc: disc ?? 1,
-      track: track ?? 9999,
-    };
+    return { key: this.keyOf(item), ...ownOrderOf({ fields: fieldsOf(item), path: item.path }) };
   }
 
-  private keyOf(item: Item): Key {
+  private keyOf(item: Item): OrderValue {
     const { by, withoutArticles } = this.sorting;
     if (by === null) return null;
     const value = columnValue(item, by);
     return withoutArticles && typeof value === 'string' ? withoutArticle(value) : value;
   }
 
-  readonly compare = (a: Ordered, b: Ordered): number => {
-    const [one, other] = [a.order.key, b.order.key];
-    if (one === null || other === null) return Number(one === null) - Number(other === null) || inOrder(a, b);
-    const order = typeof one === 'number' ? one - Number(other) : collator.compare(one, String(other));
-    return order * this.turn || inOrder(a, b);
-  };
+  readonly compare = (a: Ordered, b: Ordered): number =>
+    compareKeys(a.order.key, b.order.key, this.turn) || inOrder(a, b);
+}
+
+/** @param turn -1 goes downwards; what says nothing comes last all the same */
+export function compareKeys(one: OrderValue, other: OrderValue, turn: 1 | -1): number {
+  if (one === null || other === null) return Number(one === null) - Number(other === null);
+  const order = typeof one === 'number' ? one - Number(other) : collator.compare(one, String(other));
+  return order * turn;
 }
 
 /** By disc and track where they are known, else by path. */
 function inOrder({ item: a, order: first }: Ordered, { item: b, order: second }: Ordered): number {
-  return (
-    compareTexts(first.home, second.home) ||
-    first.disc - second.disc ||
-    first.track - second.track ||
-    compareTexts(a.path, b.path) ||
-    compareTexts(a.id, b.id)
-  );
+  return compareOwn(first, second) || compareTexts(a.path, b.path) || compareTexts(a.id, b.id);
 }
+
+export const compareOwn = (a: OwnOrder, b: OwnOrder): number =>
+  compareTexts(a.home, b.home) || a.disc - b.disc || a.track - b.track;
 
 const compareTexts = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);

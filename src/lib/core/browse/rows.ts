@@ -1,4 +1,4 @@
-import { askedOf, queryOf, testOf, type Asked, type Asking } from '../query';
+import { askedOf, nowhere, queryOf, testOf, type Asked, type Asking, type QueryWorld } from '../query';
 import {
   fieldText,
   FORMAT_NAMES,
@@ -86,24 +86,27 @@ function haystack(item: Item): string {
 
 /** An item as queries ask it. */
 export const asked = (item: Item): Asked => {
-  const { path, format, size, facts, file, edits } = item;
+  const { id, arrival, modified, path, format, size, facts, file, edits } = item;
   const { soundBytes, durationSeconds, streams } = facts;
   const kind = kindOf(item);
   const fields = fieldsOf(item);
-  return askedOf({ fields, path, kind, format, size, soundBytes, durationSeconds, streams, file, edits });
+  return askedOf({
+    ...{ id, arrival, modified, fields, path, kind, format, size },
+    ...{ soundBytes, durationSeconds, streams, file, edits },
+  });
 };
 /** What queries ask of items. */
 export const ASKING: Asking<Item> = { asked, text: haystack };
 
 /** Tells whether an item is in scope; its query is read once. */
-export function scopeTest({ kind, text }: Scope): (item: Item) => boolean {
-  const meets = testOf(queryOf(text), ASKING);
+export function scopeTest({ kind, text }: Scope, world: QueryWorld): (item: Item) => boolean {
+  const meets = testOf(queryOf(text, world), ASKING, world);
   return (item) => (kind === null || (kindOf(item) ?? 'open') === kind) && meets(item);
 }
 
 /** The items in scope, in their own order. */
-export function inScope(items: readonly Item[], scope: Scope): readonly Item[] {
-  return scope.kind === null && scope.text.trim() === '' ? items : items.filter(scopeTest(scope));
+export function inScope(items: readonly Item[], scope: Scope, world = nowhere()): readonly Item[] {
+  return scope.kind === null && scope.text.trim() === '' ? items : items.filter(scopeTest(scope, world));
 }
 
 const LAST = '\uffff';

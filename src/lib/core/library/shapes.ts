@@ -10,9 +10,10 @@ import {
   type FieldType,
   type PartName,
 } from '../items';
-import { LEVELS, MOST_LEVELS } from '../browse';
+import { FACT_COLUMNS, LEVELS, MOST_LEVELS } from '../browse';
 import { TRACK_FLAGS } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
+import { LIMITED_BY } from '../lists';
 import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
 import { VIDEO_CONTAINERS, PICTURE_CODECS, TWIN_CODECS, readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
@@ -321,6 +322,37 @@ const videoWishes = object({
 const isVideo = (value: unknown): boolean =>
   typeof value === 'object' && value !== null && 'container' in value;
 
+const listFacts = { id, type: text(), name: text(1000), note: text(), group: nullable(text(1000)) };
+const openEntry = object({
+  path: text(10_000),
+  title: nullable(text(10_000)),
+  artist: nullable(text(10_000)),
+  seconds: nullable(number(0)),
+});
+const entry: Shape = (value, at) =>
+  (typeof value === 'object' && value !== null && 'open' in value
+    ? object({ open: openEntry })
+    : object({ item: id }))(value, at);
+const orderKey = oneOf(...FIELDS.map(({ name }) => name), ...FACT_COLUMNS, 'added', 'changed');
+const playList = union({
+  hand: object({
+    ...listFacts,
+    suites: list(object({ name: nullable(text(1000)), entries: list(entry) })),
+    allowsDoubles: yesno,
+  }),
+  rule: object({
+    ...listFacts,
+    query: text(10_000),
+    order: union({
+      terms: object({ type: text(), terms: list(object({ by: orderKey, down: yesno }), 100) }),
+      shuffled: object({ type: text(), seed: whole(0, 2 ** 32) }),
+    }),
+    limit: nullable(object({ by: oneOf(...LIMITED_BY), most: number(0) })),
+    dropped: list(id),
+  }),
+  mirror: object({ ...listFacts, source: id, folder, isDeep: yesno }),
+});
+
 export const headShape: Shape = object({
   version: oneOf(LIBRARY_VERSION),
   chunks: whole(0, 10_000),
@@ -350,7 +382,7 @@ export const headShape: Shape = object({
       rules: list(object({ folder, kind: nullable(kind), defaults: edits })),
     }),
   ),
-  lists: list(object({ id, type: oneOf('mirror'), name: text(10_000), source: id, folder })),
+  lists: list(playList, 10_000),
   presets: list(
     object({
       id,

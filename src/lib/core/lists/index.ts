@@ -1,2 +1,36 @@
-export { defaultsFor, findMoves, itemsOfList, listsOfItem, missingDefaults, tieTree } from './lists';
-export type { FolderRule, ListId, MirrorList, Moved, PlayList, TieChoice, WatchedTree } from './lists';
+export { NO_ORDER, LIMITED_BY, newHandList, newRuleList } from './list';
+export type {
+  HandList,
+  ListEntry,
+  ListId,
+  ListLimit,
+  ListOrder,
+  ListOrderKey,
+  MirrorList,
+  OpenSaid,
+  OrderTerm,
+  PlayList,
+  RuleList,
+  Suite,
+} from './list';
+export {
+  doublesIn,
+  entriesOf,
+  itemsIn,
+  joinSuite,
+  moveBy,
+  moveTo,
+  nameSuite,
+  partSuites,
+  putIn,
+  sortOnce,
+  takeOut,
+} from './hand';
+export type { Changed, PutIn } from './hand';
+export { ListOrdering } from './order';
+export type { OrderKeys } from './order';
+export { LiveLists } from './live-lists';
+export type { ListDigest, ListWishes, ListedItems, WhyListed } from './live-lists';
+export type { RuleProblem } from './holding';
+export { defaultsFor, findMoves, itemsOfMirror, mirrors, missingDefaults, tieTree } from './watched';
+export type { FolderRule, Moved, TieChoice, WatchedTree } from './watched';

@@ -7,12 +7,18 @@ import {
   type Overlay,
   type Content,
   type Saying,
+  type ArrivalId,
+  type ItemId,
   type Stream,
 } from '../items';
 import type { Kind } from '../kinds';
 
 /** What a query can ask of: an item, or what stands for one in a plan. */
 export interface Asked {
+  readonly id: ItemId;
+  readonly arrival: ArrivalId;
+  /** When its file was changed last, in milliseconds since 1970. */
+  readonly modified: number;
   readonly fields: Fields;
   readonly path: string;
   readonly kind: Kind | null;
@@ -35,8 +41,12 @@ type Counted = 'pictures' | 'chapters' | 'timedLines' | 'isEdited';
 
 /** An item, or what stands for one, as queries see it. */
 export function askedOf(one: Omit<Asked, Counted> & Saying): Asked {
-  const { fields, path, kind, format, size, soundBytes, durationSeconds, streams } = one;
+  const { id, arrival, modified, fields, path, kind, format, size, soundBytes, durationSeconds, streams } =
+    one;
   return {
+    id,
+    arrival,
+    modified,
     fields,
     path,
     kind,

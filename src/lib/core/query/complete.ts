@@ -29,6 +29,8 @@ const COMPARE_WORDS: Readonly<Record<'text' | 'counted', readonly (readonly [str
     ['is', 'just this'],
     ['under', 'less, or before'],
     ['over', 'more, or after'],
+    ['since', 'this, or after'],
+    ['until', 'this, or before'],
     ['from', 'from … to …, both included'],
   ],
 };
@@ -38,7 +40,7 @@ const NAMES = QUERY_NAMES.map(({ name }) => name)
   .join('|');
 /** The last term of what was typed, as far as it is a name that is compared. */
 const NAMED = new RegExp(
-  `(?:^|[\\s(])(${NAMES})\\s+(?:(is not|is|has|begins|ends|under|over|from)\\s+([^()"]*)|([a-z]*))$`,
+  `(?:^|[\\s(])(${NAMES})\\s+(?:(is not|is|has|begins|ends|under|over|since|until|from)\\s+([^()"]*)|([a-z]*))$`,
   'i',
 );
 /** Where a text has ended that would go on otherwise. */
@@ -68,8 +70,10 @@ export function placeIn(before: string): Spot {
 export function completionsFor(
   before: string,
   valuesOf: (name: QueryName, typed: string) => readonly (readonly [value: string, count: number])[],
-  most = 8,
+  { most = 8, lists = [], players = [] }: CompletionWishes = {},
 ): readonly Completion[] {
+  const named = namesOfWorld(before, lists ?? [], players).slice(0, most);
+  if (named.length > 0) return named;
   const place = placeIn(before);
   const typed = place.typed.toLowerCase();
   const { from } = place;
@@ -107,6 +111,35 @@ export function completionsFor(
       ].slice(0, most);
     }
   }
+}
+
+/** How many are offered, and the names that lists and players go by. */
+export interface CompletionWishes {
+  readonly most?: number;
+  readonly lists?: readonly string[] | null;
+  readonly players?: readonly string[];
+}
+
+/** Names behind `in list` and `on`. */
+function namesOfWorld(
+  before: string,
+  lists: readonly string[],
+  players: readonly string[],
+): readonly Completion[] {
+  const found = /(?:^|[\s(])(in list|list is|never on|on)\s+("?)([^"()]*)$/i.exec(before);
+  if (!found) return [];
+  const [, how = '', quote = '', typed = ''] = found;
+  const isOfList = /list/i.test(how);
+  const wanted = typed.trim().toLowerCase();
+  const from = before.length - typed.length - quote.length;
+  return (isOfList ? lists : players)
+    .filter((name) => name.toLowerCase().includes(wanted) && name.toLowerCase() !== wanted)
+    .map((name) => ({
+      type: 'value',
+      text: `${/\s/.test(name) && !name.includes('"') ? `"${name}"` : name} `,
+      from,
+      means: isOfList ? 'list' : 'player',
+    }));
 }
 
 const LINKS: Readonly<Record<string, string>> = {

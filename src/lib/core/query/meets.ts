@@ -1,8 +1,9 @@
-import { foldText, searchText } from '../items';
-import { foldCase } from '../naming';
+import { searchText } from '../items';
 import type { Amount } from './amounts';
 import type { Asked } from './asked';
 import { parseQuery, type Compare, type Query } from './parse';
+import { folded } from './same-name';
+import { nowhere, type QueryWorld } from './world';
 
 /** What a query asks an item through, whatever it is a part of. */
 export interface Asking<T> {
@@ -17,24 +18,28 @@ export const PLAIN: Asking<Asked> = {
 };
 
 /** What a text asks for, as far as it can be read. */
-export function queryOf(text: string): Query {
-  const parsed = parseQuery(text);
+export function queryOf(text: string, world = nowhere()): Query {
+  const parsed = parseQuery(text, world);
   return parsed.type === 'query' ? parsed.query : parsed.before;
 }
 
 /** A query as a test of items: what it names is looked up once, not for every item. */
-export function testOf<T>(query: Query, asking: Asking<T>): (item: T) => boolean {
+export function testOf<T>(
+  query: Query,
+  asking: Asking<T>,
+  world: QueryWorld = nowhere(),
+): (item: T) => boolean {
   switch (query.type) {
     case 'all': {
-      const tests = query.parts.map((part) => testOf(part, asking));
+      const tests = query.parts.map((part) => testOf(part, asking, world));
       return (item) => tests.every((test) => test(item));
     }
     case 'either': {
-      const tests = query.parts.map((part) => testOf(part, asking));
+      const tests = query.parts.map((part) => testOf(part, asking, world));
       return (item) => tests.some((test) => test(item));
     }
     case 'not': {
-      const test = testOf(query.part, asking);
+      const test = testOf(query.part, asking, world);
       return (item) => !test(item);
     }
     case 'words': {
@@ -47,13 +52,10 @@ export function testOf<T>(query: Query, asking: Asking<T>): (item: T) => boolean
     case 'name': {
       const { of } = query.name;
       const holds = holdsFor(query.compare);
-      return (item) => of(asking.asked(item)).some(holds);
+      return (item) => of(asking.asked(item), world).some(holds);
     }
   }
 }
-
-/** Texts are equal whatever their letter case, accents, Unicode form, and blanks. */
-const folded = (text: string): string => foldText(foldCase(text)).trim().replace(/\s+/g, ' ');
 
 function holdsFor(compare: Compare): (value: string | number) => boolean {
   switch (compare.type) {
@@ -82,6 +84,10 @@ function holdsFor(compare: Compare): (value: string | number) => boolean {
       return (value) => order(value, compare.amount) < 0;
     case 'over':
       return (value) => order(value, compare.amount) > 0;
+    case 'since':
+      return (value) => order(value, compare.amount) >= 0;
+    case 'until':
+      return (value) => order(value, compare.amount) <= 0;
     case 'between':
       return (value) => order(value, compare.from) >= 0 && order(value, compare.to) <= 0;
   }

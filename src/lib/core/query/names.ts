@@ -2,6 +2,7 @@ import { FIELDS, FORMAT_NAMES, codecName, isLossless, yearOf, type FieldName, ty
 import { extensionOf, folderOf, nameOf } from '../paths';
 import { KIND_FACTS } from '../kinds';
 import type { Asked } from './asked';
+import { dayOf, type QueryWorld } from './world';
 
 /** How a value is compared: texts by words, numbers and dates by size, others are there or not. */
 export type NameType = 'text' | 'number' | 'date' | 'bytes' | 'seconds' | 'presence';
@@ -14,7 +15,7 @@ export interface QueryName {
   /** What it stands for, where its name does not say it. */
   readonly means: string;
   /** Its values; empty where there is none. Numbers as they are counted: bytes, seconds, pixels, hertz. */
-  readonly of: (asked: Asked) => readonly (string | number)[];
+  readonly of: (asked: Asked, world: QueryWorld) => readonly (string | number)[];
 }
 
 const one = <V extends string | number>(value: V | null | undefined): readonly V[] =>
@@ -111,6 +112,18 @@ const DERIVED: readonly QueryName[] = [
   most('channels', 'of its sound', ({ channels }) => channels),
   most('width', 'of its moving picture, in pixels', ({ width }) => width),
   most('height', 'of its moving picture, in pixels', ({ height }) => height),
+  {
+    name: 'added',
+    type: 'date',
+    means: 'when it came in',
+    of: ({ arrival }, { addedAt }) => {
+      const at = addedAt(arrival);
+      return at === null ? [] : [dayOf(at)];
+    },
+  },
+  { name: 'changed', type: 'date', means: 'when its file was', of: ({ modified }) => [dayOf(modified)] },
+  { name: 'list', type: 'text', means: 'that it stands in', of: ({ id }, { listsOf }) => listsOf(id) },
+  { name: 'player', type: 'text', means: 'that has it', of: ({ id }, { playersOf }) => playersOf(id) },
   count('picture', 'in its file or chosen for it', ({ pictures }) => pictures),
   count('lossless', 'all of its sound', ({ format, streams }) => {
     const sound = streams.filter(({ type }) => type === 'sound');

@@ -2,6 +2,7 @@ import { wordsOf } from '../items';
 import { testOf, type Asking } from './meets';
 import { findName } from './names';
 import { parseQuery, type Query } from './parse';
+import { nowhere } from './world';
 
 /** Candidates that are tried: each is held against all items until one meets it. */
 const MOST_TRIED = 6;
@@ -32,11 +33,12 @@ export function* nearestQuerySteps<T>(
   text: string,
   items: readonly T[],
   asking: Asking<T>,
+  world = nowhere(),
 ): Generator<void, string | null> {
   for (const candidate of candidates(text).slice(0, MOST_TRIED)) {
-    const parsed = parseQuery(candidate);
+    const parsed = parseQuery(candidate, world);
     if (parsed.type !== 'query') continue;
-    const test = testOf(parsed.query, asking);
+    const test = testOf(parsed.query, asking, world);
     for (let at = 0; at < items.length; at += AT_ONCE) {
       if (items.slice(at, at + AT_ONCE).some(test)) return candidate;
       yield;

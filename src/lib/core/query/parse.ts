@@ -2,13 +2,16 @@ import { foldText, wordsOf } from '../items';
 import { MOST_NAME_WORDS, QUERY_NAMES, findName, type QueryName } from './names';
 import { readAmount, type Amount } from './amounts';
 import { inOwnWords, partOperators } from './phrases';
+import { sameName } from './same-name';
 import type { Token } from './token';
+import { nowhere, type QueryWorld } from './world';
 
 /*
  *   query   = all { "or" all }
  *   all     = term { [ "and" ] term }
  *   term    = "not" term | "(" query ")" | ("no" | "any") name | name [ "not" ] compare | word
- *   compare = ("is" | "has" | "begins" | "ends") text | ("is" | "under" | "over") amount | "from" amount "to" amount
+ *   compare = ("is" | "has" | "begins" | "ends") text | ("is" | "under" | "over" | "since" | "until") amount
+ *           | "from" amount "to" amount
  *
  * Words that are none of these are looked for in everything that a search looks into. A text goes on to the next "and",
  * "or" or bracket; in double quotes it may hold those too. Letter case never matters.
@@ -16,7 +19,8 @@ import type { Token } from './token';
 
 export type Compare =
   | { readonly type: 'is' | 'has' | 'begins' | 'ends'; readonly text: string }
-  | { readonly type: 'equals' | 'under' | 'over'; readonly amount: Amount }
+  /** `since` and `until` take the amount itself in. */
+  | { readonly type: 'equals' | 'under' | 'over' | 'since' | 'until'; readonly amount: Amount }
   /** Both ends belong to it. */
   | { readonly type: 'between'; readonly from: Amount; readonly to: Amount }
   | { readonly type: 'filled' };
@@ -41,7 +45,8 @@ export interface QueryProblem {
     | 'unclosedQuote'
     | 'unclosedBracket'
     | 'unopenedBracket'
-    | 'wrongCompare';
+    | 'wrongCompare'
+    | 'noSuchList';
   readonly column: number;
   /** What stands there, or what it was said of. */
   readonly text: string;
@@ -59,10 +64,10 @@ class QueryError extends Error {
 }
 
 /** Reads a query, or names the first problem with its place. An empty text is a query that all items meet. */
-export function parseQuery(text: string): ParsedQuery {
+export function parseQuery(text: string, world = nowhere()): ParsedQuery {
   let from = 0;
   try {
-    const parser = new Parser(inOwnWords(partOperators(tokensOf(text))), text.length);
+    const parser = new Parser(inOwnWords(partOperators(tokensOf(text)), world), text.length, world);
     try {
       return { type: 'query', query: parser.parse() };
     } finally {
@@ -72,15 +77,15 @@ export function parseQuery(text: string): ParsedQuery {
     if (!(error instanceof QueryError)) throw error;
     const { problem } = error;
     const cut = problem.code === 'unclosedQuote' ? problem.column : from;
-    return { type: 'wrong', problem, before: queryBefore(text.slice(0, cut)) };
+    return { type: 'wrong', problem, before: queryBefore(text.slice(0, cut), world) };
   }
 }
 
 /** What was asked up to here, without what links it to something that is not there yet. */
-function queryBefore(text: string): Query {
+function queryBefore(text: string, world: QueryWorld): Query {
   const asked = text.replace(/(\s+|^)((and|or|not)\s*)+$/i, '');
   if (asked.trim() === '') return { type: 'all', parts: [] };
-  const parsed = parseQuery(asked);
+  const parsed = parseQuery(asked, world);
   return parsed.type === 'query' ? parsed.query : parsed.before;
 }
 
@@ -100,10 +105,12 @@ function tokensOf(text: string): readonly Token[] {
   return tokens;
 }
 
-const COMPARES: ReadonlySet<string> = new Set(['is', 'has', 'begins', 'ends', 'under', 'over', 'from']);
+const COMPARES: ReadonlySet<string> = new Set([
+  ...['is', 'has', 'begins', 'ends', 'under', 'over', 'since', 'until', 'from'],
+]);
 /** What goes for each type of name. */
 const TEXTUAL: ReadonlySet<string> = new Set(['is', 'has', 'begins', 'ends']);
-const COUNTED: ReadonlySet<string> = new Set(['is', 'under', 'over', 'from']);
+const COUNTED: ReadonlySet<string> = new Set(['is', 'under', 'over', 'since', 'until', 'from']);
 
 class Parser {
   /** Where the outermost term begins that is being read. */
@@ -115,6 +122,7 @@ class Parser {
   constructor(
     private readonly tokens: readonly Token[],
     private readonly end: number,
+    private readonly world: QueryWorld,
   ) {}
 
   parse(): Query {
@@ -202,14 +210,21 @@ class Parser {
     const { word } = token;
     const allowed = name.type === 'text' ? TEXTUAL : COUNTED;
     if (name.type === 'presence' || !allowed.has(word)) this.fail('wrongCompare', token, name.name);
-    if (name.type === 'text') return { type: word as 'is', text: this.text(word) };
+    if (name.type === 'text') {
+      const first = this.tokens[this.at];
+      const text = this.text(word);
+      const { lists } = this.world;
+      const isGone = lists !== null && !lists.some((one) => sameName(one, text));
+      if (name.name === 'list' && word === 'is' && isGone) this.fail('noSuchList', first, text);
+      return { type: word as 'is', text };
+    }
     if (word === 'from') {
       const from = this.amount(name);
       if (!this.take('to')) this.fail('needsTo', this.tokens[this.at], name.name);
       return { type: 'between', from, to: this.amount(name) };
     }
     const amount = this.amount(name);
-    return { type: word === 'is' ? 'equals' : (word as 'under' | 'over'), amount };
+    return { type: word === 'is' ? 'equals' : (word as 'under' | 'over' | 'since' | 'until'), amount };
   }
 
   /** A text up to what ends it; at least one word. */

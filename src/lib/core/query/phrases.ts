@@ -1,10 +1,12 @@
 import { readAmount } from './amounts';
 import { MOST_NAME_WORDS, QUERY_NAMES, findName, type QueryName } from './names';
+import { sameName } from './same-name';
 import type { Token } from './token';
+import { firstDayOf, type QueryWorld } from './world';
 
 /*
  * Other ways of saying what the language says: `genre is empty`, `without picture`, `year > 1990`, `artist: venn`, `1980s`,
- * `longer than 5 minutes`. They are brought to its own words before it is read; what belongs to a text that something is
+ * `longer than 5 minutes`, `added in the last 2 months`, `changed since 2026-03`, `in list Long table`, `never on Attic`. They are brought to its own words before it is read; what belongs to a text that something is
  * compared with stays as it is.
  */
 
@@ -56,8 +58,8 @@ const COMPARES: readonly (readonly [said: string, means: readonly string[]])[] =
   ['below', ['under']],
   ['before', ['under']],
   ['between', ['from']],
-  ['>=', ['not', 'under']],
-  ['<=', ['not', 'over']],
+  ['>=', ['since']],
+  ['<=', ['until']],
   ['>', ['over']],
   ['<', ['under']],
   ['=', ['is']],
@@ -75,23 +77,75 @@ const MEASURES: Readonly<Record<string, readonly [name: string, compare: string]
 
 /** Names that may stand alone: what says so, or has the word. */
 const ALONE: ReadonlySet<string> = new Set(['lossless', 'compilation']);
+/** Words that the name of a player is made of at the most. */
+const MOST_PLAYER_WORDS = 6;
 const ENDS_TEXT: ReadonlySet<string> = new Set(['and', 'or']);
 
 /** A query's words as the language has them; columns stay those of what was written. */
-export function inOwnWords(tokens: readonly Token[]): readonly Token[] {
-  return new Phrases(tokens).read();
+export function inOwnWords(tokens: readonly Token[], world: QueryWorld): readonly Token[] {
+  return new Phrases(tokens, world).read();
 }
 
 class Phrases {
   private readonly out: Token[] = [];
   private at = 0;
 
-  constructor(private readonly tokens: readonly Token[]) {}
+  constructor(
+    private readonly tokens: readonly Token[],
+    private readonly world: QueryWorld,
+  ) {}
 
   read(): readonly Token[] {
-    while (this.at < this.tokens.length)
-      if (!(this.measure() || this.absence() || this.decade() || this.alone() || this.named())) this.copy();
+    while (this.at < this.tokens.length) if (!this.phrase()) this.copy();
     return this.out;
+  }
+
+  private phrase(): boolean {
+    return (
+      this.measure() ||
+      this.inList() ||
+      this.onPlayer() ||
+      this.absence() ||
+      this.decade() ||
+      this.alone() ||
+      this.named()
+    );
+  }
+
+  /** `in list Long table`, `in no list`. */
+  private inList(): boolean {
+    if (this.word() !== 'in') return false;
+    const how = this.word(1);
+    if ((how === 'no' || how === 'any') && this.word(2) === 'list') {
+      this.put(how, 'list');
+      this.at += 3;
+      return true;
+    }
+    if (how !== 'list') return false;
+    this.put('list', 'is');
+    this.at += 2;
+    this.copyTextOn();
+    return true;
+  }
+
+  /** `on Attic`, `never on Attic`: words that no player goes by stay words to look for. */
+  private onPlayer(): boolean {
+    const isNever = this.word() === 'never';
+    const from = this.at + Number(isNever);
+    if (this.tokens[from]?.word !== 'on') return false;
+    for (let words = MOST_PLAYER_WORDS; words > 0; words--) {
+      const own = this.tokens.slice(from + 1, from + 1 + words);
+      if (own.length < words || own.some(({ type }) => type === 'open' || type === 'close')) continue;
+      const said = own.map(({ text }) => text).join(' ');
+      const player = this.world.players.find((one) => sameName(one, said));
+      if (player === undefined) continue;
+      const { column, end } = this.tokens[from + 1] as Token;
+      this.put(...(isNever ? ['not'] : []), 'player', 'is');
+      this.out.push({ type: 'quoted', text: player, word: '', column, end });
+      this.at = from + 1 + words;
+      return true;
+    }
+    return false;
   }
 
   private word(ahead = 0): string {
@@ -164,6 +218,7 @@ class Phrases {
       return true;
     }
     for (let word = 0; word < words; word++) this.copy();
+    if (name.type === 'date' && this.lately()) return true;
     if (compare) {
       const isText = name.type === 'text' && this.word() === ':';
       this.put(...(isText ? ['has'] : compare.means));
@@ -172,6 +227,18 @@ class Phrases {
       this.put('is');
     if (name.type === 'text') this.copyText();
     else if (this.out.at(-1)?.word === 'from') this.copyRange();
+    return true;
+  }
+
+  /** `in the last 2 months`, behind the name of a date. */
+  private lately(): boolean {
+    if (this.word() !== 'in' || this.word(1) !== 'the' || this.word(2) !== 'last') return false;
+    const hasCount = /^\d{1,4}$/.test(this.word(3));
+    const unit = this.word(hasCount ? 4 : 3);
+    const day = firstDayOf(hasCount ? Number(this.word(3)) : 1, unit, this.world.now);
+    if (day === null) return false;
+    this.put('since', day);
+    this.at += hasCount ? 5 : 4;
     return true;
   }
 
@@ -187,6 +254,10 @@ class Phrases {
   private copyText(): void {
     if (!['is', 'has', 'begins', 'ends', 'not'].includes(this.word() || (this.out.at(-1)?.word ?? '')))
       return;
+    this.copyTextOn();
+  }
+
+  private copyTextOn(): void {
     while (this.at < this.tokens.length) {
       const token = this.tokens[this.at] as Token;
       if (token.type === 'open' || token.type === 'close' || ENDS_TEXT.has(token.word)) return;

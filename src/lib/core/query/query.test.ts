@@ -1,14 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { EMPTY_FIELDS, type Fields } from '../items';
+import { EMPTY_FIELDS, type ArrivalId, type Fields, type ItemId } from '../items';
 import type { Asked } from './asked';
 import { completionsFor } from './complete';
 import { PLAIN, testOf } from './meets';
 import { QUERY_NAMES } from './names';
 import { nearestQuerySteps, wordsAsText } from './nearest';
 import { parseQuery } from './parse';
+import { nowhere, type QueryWorld } from './world';
 
 const asked = (fields: Partial<Fields>, rest: Partial<Asked> = {}): Asked => ({
+  id: 'wick' as ItemId,
+  arrival: 'first' as ArrivalId,
+  modified: Date.parse('2026-02-10T12:00'),
   fields: { ...EMPTY_FIELDS, ...fields },
   path: 'Music/Orla Venn/Nine Lamps/04 Wick.flac',
   kind: 'song',
@@ -223,7 +227,7 @@ describe('what may come next', () => {
 
   test('how it is compared behind a name, as its type allows', () => {
     expect(next('genre ')).toEqual(['is ', 'is not ', 'has ', 'begins ', 'ends ']);
-    expect(next('wick and year ')).toEqual(['is ', 'under ', 'over ', 'from ']);
+    expect(next('wick and year ')).toEqual(['is ', 'under ', 'over ', 'since ', 'until ', 'from ']);
     expect(next('no genre ')).toEqual([]);
   });
 
@@ -254,7 +258,8 @@ describe('other ways of saying it', () => {
     ['has lyrics', 'any lyrics'],
     ['year > 1990', 'year over 1990'],
     ['year>1990', 'year over 1990'],
-    ['year >= 1990', 'not year under 1990'],
+    ['year >= 1990', 'year since 1990'],
+    ['year <= 1990', 'year until 1990'],
     ['year 1987', 'year is 1987'],
     ['1980s', 'year from 1980 to 1989'],
     ['year between 1980 and 1990', 'year from 1980 to 1990'],
@@ -318,4 +323,52 @@ test('of a query that finds nothing it is told what was searched as text, and wh
   expect(near('artist venn')).toBe('artist has venn');
   expect(near('neap herring')).toBe('neap');
   expect(near('herring')).toBeNull();
+});
+
+describe('what items do not say themselves', () => {
+  const world: QueryWorld = {
+    ...nowhere(Date.parse('2026-03-31T10:00')),
+    lists: ['Long table', 'Lamp-lighting and tea'],
+    players: ['Attic', 'Galley Two'],
+    addedAt: () => Date.parse('2026-02-28T09:00'),
+    listsOf: () => ['Long table'],
+    playersOf: () => ['Attic'],
+  };
+  const asks = (text: string): boolean | string => {
+    const parsed = parseQuery(text, world);
+    return parsed.type === 'wrong' ? parsed.problem.code : testOf(parsed.query, PLAIN, world)(WICK);
+  };
+
+  test.each([
+    ['added in the last 2 months', true],
+    ['added in the last month', true],
+    ['added in the last 4 weeks', false],
+    ['added since 2026-03', false],
+    ['added since 2026-02', true],
+    ['added is 2026-02-28', true],
+    ['changed since 2026-02-11', false],
+    ['changed before 2026-02-11', true],
+    ['date since 1989', true],
+    ['in list long table', true],
+    ['not in list "Long table"', false],
+    ['in list "Lamp-lighting and tea"', false],
+    ['in no list', false],
+    ['in any list', true],
+    ['list has table', true],
+    ['on Attic', true],
+    ['never on Attic', false],
+    ['never on "galley two" and genre is folk', true],
+    ['on galley two or wick', true],
+    ['in list Gone', 'noSuchList'],
+    ['list is Gone or wick', 'noSuchList'],
+  ] as const)('%s', (text, expected) => expect(asks(text)).toBe(expected));
+
+  test('words that name no list and no player are looked for', () => {
+    expect(parseQuery('on deck', world)).toEqual(parseQuery('"on" "deck"', world));
+    expect(asks('in the deep')).toBe(false);
+  });
+
+  test('where no lists are known, every name is taken', () => {
+    expect(parseQuery('in list Gone').type).toBe('query');
+  });
 });

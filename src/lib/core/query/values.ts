@@ -1,6 +1,7 @@
 import { foldCase } from '../naming';
 import type { Asked } from './asked';
 import type { QueryName } from './names';
+import { nowhere } from './world';
 
 /** Values of one name, each with how many items have it; the most frequent first. */
 export type ValueCounts = readonly (readonly [value: string, count: number])[];
@@ -12,10 +13,11 @@ export function* countValues<T>(
   items: readonly T[],
   asked: (item: T) => Asked,
   { of }: QueryName,
+  world = nowhere(),
 ): Generator<void, ValueCounts> {
   const counts = new Map<string, number>();
   for (let at = 0; at < items.length; at++) {
-    for (const value of of(asked(items[at] as T))) {
+    for (const value of of(asked(items[at] as T), world)) {
       const text = String(value);
       counts.set(text, (counts.get(text) ?? 0) + 1);
     }

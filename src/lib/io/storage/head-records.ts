@@ -1,9 +1,10 @@
 import type { HeadParts } from '$lib/core/library';
+import type { HandList, ListId, PlayList, Suite } from '$lib/core/lists';
 import { newId } from '../new-id';
 import type { Databases } from './databases';
 import { KEPT, checkVersion } from './kept';
 
-/** Parts of what lies beside the items that have a record each; bases have several. */
+/** Parts of what lies beside the items that have a record each; bases have several, and what is in a list by hand has its own. */
 export const HEAD_PARTS = [
   'sources',
   'arrivals',
@@ -39,12 +40,32 @@ export class HeadRecords {
 
   /** Keeps one part of what lies beside the items. */
   async savePart<P extends HeadPart>(part: P, entries: HeadParts[P]): Promise<void> {
-    const record: PartRecord = { version: KEPT.library.part, entries };
+    const kept = part === 'lists' ? (entries as readonly PlayList[]).map(withoutSuites) : entries;
+    const record: PartRecord = { version: KEPT.library.part, entries: kept };
     await this.databases.writable('library').setItem(`part:${part}`, record);
+  }
+
+  /** Keeps what is in a list by hand: its record alone is written when something in it moves. Null forgets it. */
+  async saveList(id: ListId, suites: readonly Suite[] | null): Promise<void> {
+    const store = this.databases.writable('library');
+    if (suites === null) await store.removeItem(`list:${id}`);
+    else await store.setItem(`list:${id}`, suites);
   }
 
   /** @throws {RangeError} where a newer version kept one of them */
   async loadParts(): Promise<Partial<HeadParts>> {
+    const parts = await this.loadRecords();
+    const lists = await Promise.all((parts.lists ?? []).map((list) => this.withSuites(list)));
+    return { ...parts, lists };
+  }
+
+  private async withSuites(list: PlayList): Promise<PlayList> {
+    if (list.type !== 'hand') return list;
+    const suites = await this.databases.readable('library').getItem<readonly Suite[]>(`list:${list.id}`);
+    return { ...list, suites: suites ?? [] };
+  }
+
+  private async loadRecords(): Promise<Partial<HeadParts>> {
     const store = this.databases.readable('library');
     const records = await Promise.all(
       HEAD_PARTS.map(async (part) => [part, await store.getItem<PartRecord>(`part:${part}`)] as const),
@@ -80,4 +101,10 @@ export class HeadRecords {
   findWriter(): Promise<string | null> {
     return this.databases.readable('library').getItem<string>('writer');
   }
+}
+
+function withoutSuites(list: PlayList): PlayList | Omit<HandList, 'suites'> {
+  if (list.type !== 'hand') return list;
+  const { suites: _, ...facts } = list;
+  return facts;
 }

@@ -7,7 +7,8 @@ import { JOURNAL_VERSION } from '$lib/core/run';
  * version is as good as none, that is its migration.
  */
 export const KEPT = {
-  /** Items by the hundreds, a record for each part of the head, and the head, with a stamp and a name beside it. */
+  /** Items by the hundreds, a record for each part of the head, one for what is in each list by hand, and the head, with
+   * a stamp and a name beside it. */
   library: { head: LIBRARY_VERSION, items: ITEMS_VERSION, part: 1 },
   /** What is said of items, 25 to a record. */
   said: { said: SAID_VERSION },

@@ -1,4 +1,5 @@
 import { editItem, type Item } from '$lib/core/items';
+import { newHandList, newRuleList, type ListId } from '$lib/core/lists';
 import { targetId, type PlayerId } from '$lib/core/library';
 import { ofItem, copySignature, toPlanItem, type PlacedFile } from '$lib/core/plan';
 import { outgoingOf } from '$lib/formats';
@@ -42,4 +43,26 @@ export async function settleHousehold(
   library.put(
     described.map((item) => ({ id: item.id, before: item, after: editItem(item, { genre }) })),
   );
+  library.setLists([...library.lists, ...listsFor(byPath)]);
+}
+
+/** A list of each type that is not tied to a folder. */
+function listsFor(byPath: ReadonlyMap<string, Item>) {
+  const { hand, rule } = household.lists;
+  const suites = hand.suites.map(({ name, from }) => ({
+    name,
+    entries: from.flatMap((path) => {
+      const item = byPath.get(path);
+      return item ? [{ item: item.id }] : [];
+    }),
+  }));
+  return [
+    { ...newHandList('for-the-ferry' as ListId, hand.name), note: hand.note, suites },
+    {
+      ...newRuleList('new-for-pocket' as ListId, rule.name),
+      query: rule.query,
+      order: { type: 'terms', terms: [{ by: 'artist', down: false }] },
+      limit: { by: 'seconds', most: rule.minutes * 60 },
+    } as const,
+  ];
 }

@@ -2,11 +2,11 @@ import { editItem, type Edits, type Item, type SourceId, type UnreadFile } from 
 import {
   defaultsFor,
   findMoves,
-  itemsOfList,
+  itemsOfMirror,
   missingDefaults,
   tieTree,
   type FolderRule,
-  type PlayList,
+  type MirrorList,
   type TieChoice,
   type WatchedTree,
 } from '$lib/core/lists';
@@ -82,14 +82,14 @@ export class WatchDesk {
     library.setFolderKind(tree.source, rule.folder, 'rule', rule.kind);
   }
 
-  listOf(tree: WatchedTree, folder: string): PlayList | null {
-    return (
-      this.session.library.lists.find((list) => list.source === tree.source && list.folder === folder) ?? null
-    );
+  listOf(tree: WatchedTree, folder: string): MirrorList | null {
+    for (const list of this.session.library.lists)
+      if (list.type === 'mirror' && list.source === tree.source && list.folder === folder) return list;
+    return null;
   }
 
-  itemsIn(list: PlayList): readonly Item[] {
-    return itemsOfList(list, this.session.library.items);
+  itemsIn(list: MirrorList): readonly Item[] {
+    return itemsOfMirror(list, this.session.library.items);
   }
 
   /** Looks at a tree afresh: takes in what is new or changed, follows what moved, notes what is gone. */
@@ -137,7 +137,7 @@ export class WatchDesk {
   }
 
   /** Gives a folder's defaults to those in it that say nothing there themselves. */
-  giveDefaults(tree: WatchedTree, list: PlayList): void {
+  giveDefaults(tree: WatchedTree, list: MirrorList): void {
     const items = this.itemsIn(list);
     this.session.library.act(`Defaults of ${list.name}`, items, (item) => withDefaults(tree, item));
   }

@@ -43,7 +43,7 @@ export function columnText(item: Item, key: ColumnKey): string {
     case 'size':
       return bytes(item.size);
     case 'rate': {
-      const rate = rateOf(item);
+      const rate = rateOf({ size: item.size, durationSeconds: item.facts.durationSeconds });
       return rate === null ? '' : Math.round(rate / 1000).toLocaleString('en');
     }
     case 'picture':

@@ -25,6 +25,8 @@ export function queryProblemWords({ code, text }: QueryProblem): string {
       return 'this bracket is not closed';
     case 'unopenedBracket':
       return 'no bracket was opened for this one';
+    case 'noSuchList':
+      return `there is no list “${text}”`;
     case 'wrongCompare':
       return `${text} cannot be compared in this way`;
   }

@@ -14,7 +14,6 @@
   } from '$lib/core/items';
   import { KINDS, KIND_FACTS, kindOfFolder, type Kind } from '$lib/core/kinds';
   import { hasPlace } from '$lib/formats';
-  import { listsOfItem } from '$lib/core/lists';
   import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
   import { fieldsOnCard, type CardSection } from '$lib/ui/card-fields';
@@ -23,6 +22,7 @@
   import { bytes, clock, counted } from '$lib/ui/words/amounts';
   import { countedKind } from '$lib/ui/words/kind-words';
   import FieldRow from './FieldRow.svelte';
+  import InLists from './InLists.svelte';
   import InTime from './InTime.svelte';
   import InsideFile from './InsideFile.svelte';
   import LaidAgainst from './LaidAgainst.svelte';
@@ -111,10 +111,11 @@
       ? one
       : null,
   );
+  /** There it is the first question. */
+  const onLists = $derived(session.scope.board === 'lists');
   const folderRule = $derived(
     one ? kindOfFolder(session.library.folderKinds, 'rule', one.source, one.path) : null,
   );
-  const lists = $derived(one ? listsOfItem(one, session.library.lists) : []);
   const matched = $derived(one?.identity?.type === 'matched' ? one.identity : null);
 </script>
 
@@ -150,6 +151,7 @@
   </div>
 </header>
 <Questions>
+  {#if onLists}<InLists {items} />{/if}
   <section>
     <h3>
       What {one ? 'is it' : 'are they'}?
@@ -212,7 +214,6 @@
           >an untouched field stays as it is</small
         >{/if}
     </h3>
-    {#if lists.length > 0}<p class="quiet">in the list {lists.map(({ name }) => name).join(', ')}</p>{/if}
     {#if one?.gone}<p class="gone">
         gone from its folder since {new Date(one.gone).toLocaleString('en-GB')}
       </p>{/if}
@@ -248,6 +249,7 @@
     {/if}
     {#if timed.length > 0}<InTime label={counted(timed.length, 'timed line')} said={timed} />{/if}
   </section>
+  {#if !onLists}<InLists {items} />{/if}
   <InsideFile {items} />
   <WhereItPlays {items} />
   {#if one && fieldsOf(one).title === null}<p class="hint quiet">

@@ -10,7 +10,7 @@
   import { library as fileActs } from './library-acts.svelte';
   import { STATIONS } from './stations';
 
-  let { onclose, onhelp }: { onclose: () => void; onhelp: () => void } = $props();
+  let { onclose, onhelp, onadd }: { onclose: () => void; onhelp: () => void; onadd: () => void } = $props();
   const session = getSession();
   const acts = fileActs(session);
   let typed = $state('');
@@ -25,6 +25,7 @@
       name: `Go to ${name}`,
       act: () => void goto(`/${page.params.library}/${board}`),
     })),
+    { name: 'Add the selection to a list', act: onadd },
     { name: 'Undo', act: () => session.undo() },
     { name: 'Do again', act: () => session.redo() },
     {
@@ -46,7 +47,9 @@
     ),
   );
   const items = $derived(
-    typed.trim().length < 2 ? [] : inScope(session.library.items, { kind: null, text: typed }).slice(0, MOST),
+    typed.trim().length < 2
+      ? []
+      : inScope(session.library.items, { kind: null, text: typed }, session.lists.world).slice(0, MOST),
   );
 
   function doIt(act: () => void) {

@@ -20,6 +20,7 @@
   let folded = $state(false);
   let finding = $state(false);
   let helping = $state(false);
+  let adding = $state(false);
   const board = $derived((page.url.pathname.split('/')[2] ?? 'intake') as Board);
 
   onMount(() => {
@@ -46,6 +47,15 @@
     untrack(() => session.scope.show(shown));
   });
 
+  // What a query asks of lists, players and arrivals changes without any item.
+  $effect(() => {
+    void session.lists.world;
+    untrack(() => {
+      session.lists.lookSoon();
+      if (/\b(list|on|player|added)\b/i.test(session.scope.scope.text)) session.scope.askAgain();
+    });
+  });
+
   // The plan and the gatherings follow every edit; they are made in workers, once edits have settled.
   $effect(() => {
     void session.library.items;
@@ -59,7 +69,11 @@
 <svelte:window
   onkeydown={(event) => {
     undo.pressed(event);
-    const open = { find: () => (finding = true), help: () => (helping = true) };
+    const open = {
+      find: () => (finding = true),
+      help: () => (helping = true),
+      add: () => (adding = true),
+    };
     frameKeys(event, session, open, undo.isTyping(event.target));
   }}
   onfocusin={(event) => undo.entered(event)}
@@ -91,7 +105,12 @@
 
 {#if finding}
   {#await import('./Finder.svelte') then { default: Finder }}
-    <Finder onclose={() => (finding = false)} onhelp={() => (helping = true)} />
+    <Finder onclose={() => (finding = false)} onhelp={() => (helping = true)} onadd={() => (adding = true)} />
+  {/await}
+{/if}
+{#if adding}
+  {#await import('./AddSheet.svelte') then { default: AddSheet }}
+    <AddSheet onclose={() => (adding = false)} />
   {/await}
 {/if}
 {#if helping}

@@ -13,15 +13,16 @@
     ['Shift ↑ ↓', 'extend the selection'],
     ['Space', 'add a row to the selection, or take it out'],
     ['Ctrl A', 'select everything in the ledger'],
+    ['P', 'add the selection to a list'],
     [
       'Enter',
       'confirm the kind of the selection (Intake); take the line-up (Identify); make the twins of a row (Prepare)',
     ],
     ['Shift Enter', 'confirm all that are likely (Intake)'],
-    ['Alt ↑ ↓', 'lay the file against the entry before or behind (Identify)'],
+    ['Alt ↑ ↓', 'move to the entry before or behind (Identify, Lists)'],
     ['L, O, X', 'hold the pair, keep the file open, leave it out (Identify)'],
     ['← →', 'close and open a group'],
-    ['Delete', 'forget the selection; files stay where they are'],
+    ['Delete', 'forget the selection; files stay where they are. In a list: remove entries'],
     ['Narrow', 'any words, or: genre is folk and year under 1990 and no picture'],
     ['?', 'this list'],
   ];

@@ -19,15 +19,17 @@
     /** Said when nothing waits. */
     readonly none: string;
   }
+  /** Entries of lists that no item stands for, as far as lists were looked at. */
+  const openEntries = $derived([...session.lists.digests.values()].reduce((sum, { open }) => sum + open, 0));
   const waits = $derived<Record<Board, Waiting>>({
     intake: {
       count: session.counts.waiting,
-      word: session.counts.waiting === 1 ? 'kind to confirm' : 'kinds to confirm',
+      word: 'to confirm',
       none: 'all settled',
     },
     identify: {
       count: session.identify.sets.unmatched,
-      word: `${session.identify.sets.unmatched === 1 ? 'file' : 'files'} unmatched`,
+      word: 'unmatched',
       none: 'all placed',
     },
     describe: {
@@ -36,6 +38,11 @@
       none: 'no gaps',
     },
     prepare: { count: session.toMake, word: 'to make', none: 'all plays' },
+    lists: {
+      count: session.library.lists.length,
+      word: `${session.library.lists.length === 1 ? 'list' : 'lists'}${openEntries > 0 ? `, ${openEntries} open` : ''}`,
+      none: 'no lists',
+    },
     players: { count: session.players.behind, word: 'out of date', none: 'all current' },
   });
   const last = $derived(session.library.history.done.at(-1));
@@ -105,8 +112,9 @@
     display: flex;
     flex-direction: column;
     justify-content: center;
-    min-width: 112px;
-    padding: 0 11px;
+    min-width: 92px;
+    padding: 0 10px;
+    white-space: nowrap;
     border-left: 1px solid var(--rule);
     font-size: var(--t-small);
     border-bottom: 4px solid var(--rule);
@@ -139,9 +147,9 @@
   .tools {
     display: flex;
     align-items: center;
-    gap: 12px;
+    gap: 10px;
     margin-left: auto;
-    padding-right: 16px;
+    padding: 0 16px 0 10px;
     min-width: 0;
   }
   .demo {
@@ -168,14 +176,14 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
-    max-width: 190px;
+    max-width: 150px;
   }
   .tool:disabled {
     color: var(--ink-3);
   }
   @media (max-width: 1200px) {
     nav a {
-      min-width: 96px;
+      min-width: 84px;
     }
     .word {
       display: none;

@@ -7,7 +7,7 @@ import { STATIONS } from './stations';
 export function frameKeys(
   event: KeyboardEvent,
   session: Session,
-  open: { find: () => void; help: () => void },
+  open: { find: () => void; help: () => void; add: () => void },
   isTyping: boolean,
 ): void {
   const inField = (event.target as HTMLElement).closest('input, textarea, select, [role=dialog]') !== null;
@@ -28,7 +28,10 @@ export function frameKeys(
   }
   if (inField) return;
   if (event.key === '?') open.help();
-  else if (!command && !event.altKey && /^[1-9]$/.test(key)) {
+  else if (key === 'p' && !command && !event.altKey && session.selection.ids.size > 0) {
+    event.preventDefault();
+    open.add();
+  } else if (!command && !event.altKey && /^[1-9]$/.test(key)) {
     const station = STATIONS[Number(key) - 1];
     if (station) void goto(`/${page.params.library}/${station.board}`);
   }

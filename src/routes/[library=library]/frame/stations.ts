@@ -6,5 +6,6 @@ export const STATIONS: readonly { readonly board: Board; readonly name: string }
   { board: 'identify', name: 'Identify' },
   { board: 'describe', name: 'Describe' },
   { board: 'prepare', name: 'Prepare' },
+  { board: 'lists', name: 'Lists' },
   { board: 'players', name: 'Players' },
 ];

@@ -36,6 +36,10 @@
       does: 'Convert what a player cannot play.',
       shows: 'What plays where, and why not; twins are made and checked here, originals stay unchanged.',
     },
+    lists: {
+      does: 'Put playlists together by hand or by rule.',
+      shows: 'What each list comes to, and why an item is in it or not.',
+    },
     players: {
       does: 'Bring every player of the house up to date, and keep it so.',
       shows: 'What each would show before a byte moves; what comes from there; every run can be taken back.',

@@ -61,7 +61,7 @@ const withChoices = (player: PlayerOf4, defaults: object): PlayerOf4 => ({
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
  * was chosen for a top folder, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets; up to version 12 no recipe was kept;
  * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names; up to
- * version 11 every file on a player was noted under an item.
+ * version 11 every file on a player was noted under an item; up to version 15 all lists were mirrors of folders.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -159,6 +159,21 @@ const MIGRATIONS: readonly Migration[] = [
     })),
     version: 15,
   }),
+  // Lists have a note, and stand in groups: those of a tree that was tied in one of its name.
+  (old) => {
+    const trees = (old.watched ?? []) as readonly { readonly source: string; readonly label: string }[];
+    const labels = new Map(trees.map(({ source, label }) => [source, label]));
+    return {
+      ...old,
+      lists: ((old.lists ?? []) as readonly { readonly source: string }[]).map((list) => ({
+        ...list,
+        note: '',
+        group: labels.get(list.source) ?? null,
+        isDeep: false,
+      })),
+      version: 16,
+    };
+  },
 ];
 
 interface PlayerOf13 {

@@ -9,6 +9,7 @@ import {
   timedOf,
   type ChosenPicture,
   type Edits,
+  type ArrivalId,
   type Content,
   type FieldName,
   type Fields,
@@ -52,7 +53,10 @@ export interface PlanPicture {
 /** What planning needs of an item, small enough to send to a worker by the hundred thousand. */
 export interface PlanItem {
   readonly id: ItemId;
+  readonly arrival: ArrivalId;
   readonly source: SourceId;
+  /** Its file has gone from its folder. */
+  readonly isGone: boolean;
   readonly path: string;
   readonly size: number;
   /** Milliseconds since 1970. */
@@ -334,7 +338,9 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf, twins: readonly T
   const edited = item.edits.fields;
   return {
     id: item.id,
+    arrival: item.arrival,
     source: item.source,
+    isGone: item.gone !== null,
     path: item.path,
     size: item.size,
     modified: item.modified,

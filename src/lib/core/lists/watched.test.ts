@@ -2,15 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeItem } from '../../../../tests/helpers/items';
 import type { Item, ItemId, SourceId } from '../items';
+import type { MirrorList } from './list';
 import {
   defaultsFor,
   findMoves,
-  itemsOfList,
-  listsOfItem,
+  itemsOfMirror,
+  mirrors,
   missingDefaults,
   tieTree,
   type WatchedTree,
-} from './lists';
+} from './watched';
 
 const source = 'source' as SourceId;
 const tree = { source, label: 'Wave', since: 1, choice: { kind: null, genreFromFolder: true } } as const;
@@ -59,7 +60,7 @@ describe('tying a tree', () => {
 });
 
 describe('a mirror list', () => {
-  const [, list] = tieTree(tree, ['', 'Choral'], { tree: null, lists: [] }, newId).lists;
+  const [, list] = tieTree(tree, ['', 'Choral'], { tree: null, lists: [] }, newId).lists as MirrorList[];
   const items = [
     at('Choral/b.mp3'),
     at('Choral/a.mp3'),
@@ -68,22 +69,22 @@ describe('a mirror list', () => {
   ];
 
   test('holds what lies in its folder, in order, once, and what is there', () => {
-    expect(list && itemsOfList(list, items).map(({ path }) => path)).toEqual([
-      'Choral/a.mp3',
-      'Choral/b.mp3',
-    ]);
+    const own = list as MirrorList;
+    expect(itemsOfMirror(own, items).map(({ path }) => path)).toEqual(['Choral/a.mp3', 'Choral/b.mp3']);
+    const deep = itemsOfMirror({ ...own, isDeep: true }, items);
+    expect(deep.map(({ path }) => path)).toEqual(['Choral/Deep/c.mp3', 'Choral/a.mp3', 'Choral/b.mp3']);
   });
 
   test('an item is in the list of its folder alone, however it moves', () => {
-    const { lists } = tieTree(tree, ['', 'Choral', 'Reels'], { tree: null, lists: [] }, newId);
+    const tied = tieTree(tree, ['', 'Choral', 'Reels'], { tree: null, lists: [] }, newId);
+    const lists = tied.lists as readonly MirrorList[];
     fc.assert(
       fc.property(fc.array(fc.constantFrom('Choral', 'Reels', 'Choral/Deep'), { minLength: 1 }), (moves) => {
         let item = at('x.mp3');
         for (const folder of moves) item = { ...item, path: `${folder}/x.mp3` };
         const last = moves.at(-1);
         const expected = lists.filter(({ folder }) => folder === last).map(({ name }) => name);
-        expect(listsOfItem(item, lists).map(({ name }) => name)).toEqual(expected);
-        expect(lists.flatMap((one) => itemsOfList(one, [item]))).toHaveLength(expected.length);
+        expect(lists.filter((one) => mirrors(one, item)).map(({ name }) => name)).toEqual(expected);
       }),
       { seed: 3 },
     );

@@ -1,20 +1,7 @@
 import { editsOf, type Edits, type Item, type ItemId, type SourceId } from '../items';
 import { folderOf, isBelow, nameOf } from '../paths';
 import type { Kind } from '../kinds';
-
-export type ListId = string & { readonly __brand: 'ListId' };
-
-/** A playlist tied to a folder: what lands in the folder lands in the list. */
-export interface MirrorList {
-  readonly id: ListId;
-  readonly type: 'mirror';
-  readonly name: string;
-  readonly source: SourceId;
-  /** Path below the source's root; empty for the root itself. */
-  readonly folder: string;
-}
-
-export type PlayList = MirrorList;
+import type { ListId, MirrorList, PlayList } from './list';
 
 /**
  * What a watched folder gives to the files in it. Folders below have rules of their own; where one says
@@ -46,20 +33,18 @@ export interface TieChoice {
   readonly genreFromFolder: boolean;
 }
 
-/** The items of a list, in the order of their paths. Each item is in it once, whatever happens to its folder. */
-export function itemsOfList(list: PlayList, items: readonly Item[]): readonly Item[] {
-  return items
-    .filter(
-      ({ source, path, gone }) => source === list.source && gone === null && folderOf(path) === list.folder,
-    )
-    .sort((a, b) => (a.path < b.path ? -1 : 1));
+/** Whether a mirror list holds an item: its folder has its file, and it is there. */
+export function mirrors(
+  { source, folder, isDeep }: MirrorList,
+  item: Pick<Item, 'source' | 'path' | 'gone'>,
+): boolean {
+  if (item.source !== source || item.gone !== null) return false;
+  return isDeep ? isBelow(item.path, folder) : folderOf(item.path) === folder;
 }
 
-/** The lists that an item stands in. */
-export function listsOfItem(item: Item, lists: readonly PlayList[]): readonly PlayList[] {
-  if (item.gone !== null) return [];
-  const folder = folderOf(item.path);
-  return lists.filter((list) => list.source === item.source && list.folder === folder);
+/** The items of a mirror list, in the order of their paths. Each item is in it once, whatever happens to its folder. */
+export function itemsOfMirror(list: MirrorList, items: readonly Item[]): readonly Item[] {
+  return items.filter((item) => mirrors(list, item)).sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 
 const nameOfFolder = (folder: string, root: string) => (folder === '' ? root : folder.split('/').join(' / '));
@@ -87,7 +72,9 @@ export function tieTree(
     );
   });
   const listed = new Set(
-    before.lists.filter(({ source }) => source === tree.source).map(({ folder }) => folder),
+    before.lists.flatMap((list) =>
+      list.type === 'mirror' && list.source === tree.source ? [list.folder] : [],
+    ),
   );
   const fresh = folders
     .filter((folder) => !listed.has(folder))
@@ -95,8 +82,11 @@ export function tieTree(
       id: newId() as ListId,
       type: 'mirror',
       name: nameOfFolder(folder, tree.label),
+      note: '',
+      group: tree.label,
       source: tree.source,
       folder,
+      isDeep: false,
     }));
   const gone = [...known.values()].filter(({ folder }) => !folders.includes(folder));
   return {

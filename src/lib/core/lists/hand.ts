@@ -1,0 +1,241 @@
+import type { ItemId } from '../items';
+import type { HandList, ListEntry, Suite } from './list';
+
+/*
+ * Changes of a list by hand. Entries are told by their positions: the first entry of the first suite is 0, and they are
+ * counted on over suites. Every function leaves the list that it is given as it is.
+ */
+
+/** A list after a change, and where the entries are now that it was made to. */
+export interface Changed {
+  readonly list: HandList;
+  readonly positions: ReadonlySet<number>;
+}
+
+/** An entry with the suite that it stands in. */
+interface Placed {
+  readonly entry: ListEntry;
+  readonly suite: number;
+  readonly name: string | null;
+}
+
+export const itemOfEntry = (entry: ListEntry): ItemId | null => ('item' in entry ? entry.item : null);
+
+/** All entries, in their order. */
+export const entriesOf = ({ suites }: Pick<HandList, 'suites'>): readonly ListEntry[] =>
+  suites.length === 1 ? (suites[0] as Suite).entries : suites.flatMap(({ entries }) => entries);
+
+export const countEntries = ({ suites }: Pick<HandList, 'suites'>): number =>
+  suites.reduce((sum, { entries }) => sum + entries.length, 0);
+
+/** The items in a list, each once. */
+export function itemsIn(list: Pick<HandList, 'suites'>): ReadonlySet<ItemId> {
+  const items = new Set<ItemId>();
+  for (const { entries } of list.suites)
+    for (const entry of entries) if ('item' in entry) items.add(entry.item);
+  return items;
+}
+
+const placed = ({ suites }: HandList): Placed[] =>
+  suites.flatMap(({ name, entries }, suite) => entries.map((entry) => ({ entry, suite, name })));
+
+/** Entries that stand together and are of one suite make one. Suites of a number below 0 are each of one entry. */
+function suitesOf(entries: readonly Placed[]): readonly Suite[] {
+  const suites: { name: string | null; entries: ListEntry[] }[] = [];
+  let last: number | null = null;
+  for (const { entry, suite, name } of entries) {
+    if (suite >= 0 && suite === last) (suites.at(-1) as (typeof suites)[number]).entries.push(entry);
+    else suites.push({ name, entries: [entry] });
+    last = suite >= 0 ? suite : null;
+  }
+  return suites;
+}
+
+/** What came of putting items into a list. */
+export interface PutIn extends Changed {
+  readonly added: number;
+  /** Items that were there already, and may be there but once. */
+  readonly known: number;
+}
+
+/**
+ * Puts items in at the end. @param suite puts them in as one suite, under that name where it has one; null puts them in
+ * one by one
+ */
+export function putIn(
+  list: HandList,
+  items: readonly ItemId[],
+  suite: { readonly name: string | null } | null,
+): PutIn {
+  const there = list.allowsDoubles ? new Set<ItemId>() : new Set(itemsIn(list));
+  const fresh: ItemId[] = [];
+  for (const item of items) {
+    if (there.has(item)) continue;
+    if (!list.allowsDoubles) there.add(item);
+    fresh.push(item);
+  }
+  const entries = fresh.map((item) => ({ item }));
+  const before = countEntries(list);
+  const added: readonly Suite[] =
+    entries.length === 0
+      ? []
+      : suite
+        ? [{ name: suite.name, entries }]
+        : entries.map((entry) => ({ name: null, entries: [entry] }));
+  return {
+    list: added.length === 0 ? list : { ...list, suites: [...list.suites, ...added] },
+    positions: new Set(entries.map((_, index) => before + index)),
+    added: entries.length,
+    known: items.length - entries.length,
+  };
+}
+
+/** Takes entries out. A suite that nothing is left of goes with them. */
+export function takeOut(list: HandList, positions: ReadonlySet<number>): HandList {
+  let at = 0;
+  const suites = list.suites.flatMap((suite): Suite[] => {
+    const entries = suite.entries.filter(() => !positions.has(at++));
+    if (entries.length === suite.entries.length) return [suite];
+    return entries.length === 0 ? [] : [{ ...suite, entries }];
+  });
+  return { ...list, suites };
+}
+
+/**
+ * Moves entries in front of another one; to the end where `before` is their count. A suite of which all entries move goes
+ * as one and stands between others; single entries join the suite whose inside they are put into, stay in their own beside
+ * the rest of it, and stand alone elsewhere.
+ */
+export function moveTo(list: HandList, positions: ReadonlySet<number>, before: number): Changed {
+  const all = placed(list);
+  const wholes = new Set(list.suites.keys());
+  all.forEach(({ suite }, at) => !positions.has(at) && wholes.delete(suite));
+  // In front of what stays: an entry that moves itself is no place to be put in front of.
+  let target = Math.max(0, Math.min(before, all.length));
+  while (target < all.length && positions.has(target)) target++;
+  const head = all.filter((_, at) => at < target && !positions.has(at));
+  const tail = all.filter((_, at) => at >= target && !positions.has(at));
+  const moved = all.filter((_, at) => positions.has(at));
+  const [left, right] = [head.at(-1), tail[0]];
+  const inside = left && right && left.suite === right.suite ? left : null;
+  let alone = list.suites.length;
+  const own = moved.map((one): Placed => {
+    const isSuite = wholes.has(one.suite) && !isSingle(list.suites[one.suite] as Suite);
+    if (isSuite) return one;
+    if (inside) return { ...one, suite: inside.suite, name: inside.name };
+    const isBeside = left?.suite === one.suite || right?.suite === one.suite;
+    return isBeside ? one : { ...one, suite: -1, name: null };
+  });
+  // A suite that a whole one is put into the midst of is parted: both parts keep its name.
+  const parted = inside && own.some(({ suite }) => suite !== inside.suite);
+  const rest = parted
+    ? tail.map((one) => (one.suite === inside.suite ? { ...one, suite: alone } : one))
+    : tail;
+  alone++;
+  const positionsNow = new Set(own.map((_, index) => head.length + index));
+  return { list: { ...list, suites: suitesOf([...head, ...own, ...rest]) }, positions: positionsNow };
+}
+
+const isSingle = ({ name, entries }: Suite): boolean => name === null && entries.length === 1;
+
+/** Moves entries by one place up (-1) or down (1): over a whole suite where they are whole suites themselves. */
+export function moveBy(list: HandList, positions: ReadonlySet<number>, by: 1 | -1): Changed {
+  if (positions.size === 0) return { list, positions };
+  const starts: number[] = [];
+  let at = 0;
+  for (const { entries } of list.suites) {
+    starts.push(at);
+    at += entries.length;
+  }
+  const count = at;
+  const areWhole = list.suites.every(({ entries }, index) => {
+    const start = starts[index] as number;
+    const chosen = entries.filter((_, place) => positions.has(start + place)).length;
+    return chosen === 0 || chosen === entries.length;
+  });
+  const first = Math.min(...positions);
+  const last = Math.max(...positions);
+  const edges = areWhole ? [...starts, count] : Array.from({ length: count + 1 }, (_, index) => index);
+  const target = by < 0 ? edges.findLast((edge) => edge < first) : edges.find((edge) => edge > last + 1);
+  return target === undefined ? { list, positions } : moveTo(list, positions, target);
+}
+
+/** Makes entries one suite where the first of them stands. */
+export function joinSuite(list: HandList, positions: ReadonlySet<number>, name: string | null): Changed {
+  const all = placed(list);
+  const first = Math.min(...positions);
+  const own = list.suites.length;
+  const isIn = (at: number) => positions.has(at);
+  const head = all.filter((_, at) => at < first);
+  const joined = all.filter((_, at) => isIn(at)).map(({ entry }) => ({ entry, suite: own, name }));
+  const tail = all.filter((_, at) => at > first && !isIn(at));
+  // What stands on both sides of it was one suite before, and is two now.
+  const cut = head.at(-1)?.suite;
+  const rest = tail.map((one) => (one.suite === cut ? { ...one, suite: own + 1 } : one));
+  return {
+    list: { ...list, suites: suitesOf([...head, ...joined, ...rest]) },
+    positions: new Set(joined.map((_, index) => head.length + index)),
+  };
+}
+
+/** Parts the suites of entries into single ones. */
+export function partSuites(list: HandList, positions: ReadonlySet<number>): HandList {
+  const touched = suitesAt(list, positions);
+  const suites = list.suites.flatMap((suite, index): readonly Suite[] =>
+    touched.has(index) && (suite.entries.length > 1 || suite.name !== null)
+      ? suite.entries.map((entry) => ({ name: null, entries: [entry] }))
+      : [suite],
+  );
+  return { ...list, suites };
+}
+
+/** The suites that entries stand in, by their places. */
+export function suitesAt(list: HandList, positions: ReadonlySet<number>): ReadonlySet<number> {
+  const touched = new Set<number>();
+  let at = 0;
+  list.suites.forEach(({ entries }, index) => {
+    for (let place = 0; place < entries.length; place++) if (positions.has(at + place)) touched.add(index);
+    at += entries.length;
+  });
+  return touched;
+}
+
+export function nameSuite(list: HandList, suite: number, name: string | null): HandList {
+  return { ...list, suites: list.suites.map((own, index) => (index === suite ? { ...own, name } : own)) };
+}
+
+/**
+ * Puts suites, and the entries within each, in order once. Suites go by their first entry. What `compare` has no opinion
+ * on stays in its order.
+ */
+export function sortOnce(list: HandList, compare: (a: ListEntry, b: ListEntry) => number): HandList {
+  const suites = list.suites
+    .map((suite) => ({ ...suite, entries: [...suite.entries].sort(compare) }))
+    .sort((a, b) => compare(a.entries[0] as ListEntry, b.entries[0] as ListEntry));
+  return { ...list, suites };
+}
+
+/** Positions of entries whose item stands in the list before them. */
+export function doublesIn(list: Pick<HandList, 'suites'>): ReadonlySet<number> {
+  const seen = new Set<ItemId>();
+  const doubles = new Set<number>();
+  entriesOf(list).forEach((entry, at) => {
+    const item = itemOfEntry(entry);
+    if (item === null) return;
+    if (seen.has(item)) doubles.add(at);
+    seen.add(item);
+  });
+  return doubles;
+}
+
+/** Puts an item in the place of an entry that none was found for. One that is there already takes its place once. */
+export function layTo(list: HandList, position: number, item: ItemId): HandList {
+  let at = 0;
+  const suites = list.suites.map((suite) => {
+    const own = position - at;
+    at += suite.entries.length;
+    if (own < 0 || own >= suite.entries.length) return suite;
+    return { ...suite, entries: suite.entries.map((entry, index) => (index === own ? { item } : entry)) };
+  });
+  return { ...list, suites };
+}

@@ -1,0 +1,109 @@
+import type { ItemId, SourceId } from '../items';
+import type { ColumnKey } from '../browse';
+
+export type ListId = string & { readonly __brand: 'ListId' };
+
+/** What every playlist has. */
+interface Named {
+  readonly id: ListId;
+  readonly name: string;
+  readonly note: string;
+  /** The group that it stands in; null for none. */
+  readonly group: string | null;
+}
+
+/** What a list file says of an entry that was not found in the library, or what waits elsewhere to be fetched. */
+export interface OpenSaid {
+  /** As the file has it: a path, an address. */
+  readonly path: string;
+  readonly title: string | null;
+  readonly artist: string | null;
+  readonly seconds: number | null;
+}
+
+/** An item of the library, or an entry that none was found for. */
+export type ListEntry = { readonly item: ItemId } | { readonly open: OpenSaid };
+
+/** Entries that are added, moved, played and removed as one. A single entry is a suite of one. */
+export interface Suite {
+  readonly name: string | null;
+  readonly entries: readonly ListEntry[];
+}
+
+/** A playlist that somebody puts together. */
+export interface HandList extends Named {
+  readonly type: 'hand';
+  readonly suites: readonly Suite[];
+  /** Whether an item may stand in it more than once. */
+  readonly allowsDoubles: boolean;
+}
+
+/** What a rule list can be put in order by beside what columns can. */
+export type ListOrderKey = ColumnKey | 'added' | 'changed';
+
+/** One key of an order; what says nothing comes last in both directions. */
+export interface OrderTerm {
+  readonly by: ListOrderKey;
+  readonly down: boolean;
+}
+
+/** In the order of fields, the first of which leads; or shuffled, always the same way by one seed. */
+export type ListOrder =
+  | { readonly type: 'terms'; readonly terms: readonly OrderTerm[] }
+  | { readonly type: 'shuffled'; readonly seed: number };
+
+export const LIMITED_BY = ['items', 'seconds', 'bytes'] as const;
+
+/** How much a list may come to. The first item that would exceed it, and all behind that, stay out. */
+export interface ListLimit {
+  readonly by: (typeof LIMITED_BY)[number];
+  readonly most: number;
+}
+
+/** A playlist that fills itself by a query. */
+export interface RuleList extends Named {
+  readonly type: 'rule';
+  readonly query: string;
+  readonly order: ListOrder;
+  readonly limit: ListLimit | null;
+  /** Items that stay out whatever the query says, until they are let in again. */
+  readonly dropped: readonly ItemId[];
+}
+
+/** A playlist tied to a folder: what lands in the folder lands in the list. */
+export interface MirrorList extends Named {
+  readonly type: 'mirror';
+  readonly source: SourceId;
+  /** Path below the source's root; empty for the root itself. */
+  readonly folder: string;
+  /** Whether it holds what lies in the folders below as well. */
+  readonly isDeep: boolean;
+}
+
+export type PlayList = HandList | RuleList | MirrorList;
+
+export const NO_ORDER: ListOrder = { type: 'terms', terms: [] };
+
+/** A list that nothing was put into yet. */
+export const newHandList = (id: ListId, name: string): HandList => ({
+  id,
+  type: 'hand',
+  name,
+  note: '',
+  group: null,
+  suites: [],
+  allowsDoubles: false,
+});
+
+/** A rule that all items meet, in their own order, without a limit. */
+export const newRuleList = (id: ListId, name: string): RuleList => ({
+  id,
+  type: 'rule',
+  name,
+  note: '',
+  group: null,
+  query: '',
+  order: NO_ORDER,
+  limit: null,
+  dropped: [],
+});

@@ -1,0 +1,494 @@
+import type { ArrivalId, ItemId, SourceId } from '../items';
+import { nowhere, testOf, type Asked, type Asking, type QueryWorld } from '../query';
+import { entriesOf, itemsIn } from './hand';
+import { readRules, type ReadRule, type RuleProblem } from './holding';
+import type { HandList, ListId, ListLimit, MirrorList, PlayList } from './list';
+import { ListOrdering, type OrderKeys } from './order';
+import { mirrors } from './watched';
+
+/** What lists go by that no item says of itself. */
+export interface ListWishes {
+  readonly lists: readonly PlayList[];
+  /** When arrivals came, in milliseconds since 1970. */
+  readonly arrivals: readonly (readonly [ArrivalId, number])[];
+  /** Players by their names, with the items that they have. */
+  readonly players: readonly (readonly [name: string, items: readonly ItemId[]])[];
+  /** Milliseconds since 1970. */
+  readonly now: number;
+}
+
+/** What a list comes to. */
+export interface ListDigest {
+  readonly id: ListId;
+  /** Entries that are in it, open ones included. */
+  readonly count: number;
+  readonly seconds: number;
+  readonly bytes: number;
+  /** Entries that no item of the library stands for. */
+  readonly open: number;
+  /** Items that its rule finds beyond its limit. */
+  readonly beyond: number;
+  readonly problem: RuleProblem | null;
+}
+
+/** The items of a list, in its order, and those that its rule finds beyond its limit. */
+export interface ListedItems {
+  readonly items: readonly ItemId[];
+  readonly beyond: readonly ItemId[];
+}
+
+/** What lists ask of an item beside what queries do. */
+export interface Listable {
+  readonly id: ItemId;
+  readonly source: SourceId;
+  readonly path: string;
+  readonly isGone: boolean;
+}
+
+/** Why an item is in a rule list, or is not. */
+export type WhyListed =
+  | { readonly type: 'in' | 'dropped' | 'wrong' | 'gone' }
+  /** It meets the rule, and others come before it until the limit is reached. */
+  | { readonly type: 'beyond'; readonly place: number }
+  | { readonly type: 'unmet' };
+
+/** Items beyond a limit that are told: they show what would come next. */
+const MOST_BEYOND = 200;
+
+interface Amount {
+  seconds: number;
+  bytes: number;
+}
+type AmountOf = (id: ItemId) => Amount | null;
+
+/** One list as it is kept. */
+interface Live {
+  readonly list: PlayList;
+  has(id: ItemId): boolean;
+  digest(): ListDigest;
+  listed(): ListedItems;
+}
+
+/**
+ * All lists, kept as items change: an edit touches only those whose answer it can change. A list that is kept is what it
+ * would be if it were made anew.
+ */
+export class LiveLists<T extends Listable> {
+  private readonly items = new Map<ItemId, T>();
+  private readonly lists = new Map<ListId, Live>();
+  /** Those that others need come before them. */
+  private rules: readonly LiveRule<T>[] = [];
+  private wishes: ListWishes = { lists: [], arrivals: [], players: [], now: 0 };
+  private world: QueryWorld = nowhere(0);
+  private readonly amountOf: AmountOf = (id) => {
+    const item = this.items.get(id);
+    if (!item) return null;
+    const { durationSeconds, size } = this.asking.asked(item);
+    return { seconds: durationSeconds ?? 0, bytes: size };
+  };
+
+  constructor(private readonly asking: Asking<T>) {}
+
+  /** Takes other lists, arrivals and players. What the same objects stand for stays as it is. */
+  know(wishes: ListWishes): void {
+    const before = this.wishes;
+    this.wishes = wishes;
+    this.world = this.worldOf(wishes);
+    const isStale = (asks: ReadonlySet<string>): boolean =>
+      (asks.has('added') && before.arrivals !== wishes.arrivals) ||
+      (asks.has('player') && before.players !== wishes.players);
+    const known = new Map(this.rules.map((rule) => [rule.list.id, rule]));
+    const fresh = new Set<ListId>();
+    for (const id of this.lists.keys())
+      if (!wishes.lists.some((list) => list.id === id)) {
+        this.lists.delete(id);
+        fresh.add(id);
+      }
+    for (const list of wishes.lists) {
+      if (list.type === 'rule') continue;
+      if (this.lists.get(list.id)?.list === list) continue;
+      this.lists.set(list.id, this.fixed(list));
+      fresh.add(list.id);
+    }
+    const remade: LiveRule<T>[] = [];
+    this.rules = readRules(wishes.lists, this.world).map((rule) => {
+      const old = known.get(rule.list.id);
+      const isSame =
+        old?.list === rule.list &&
+        wordsOf(old.rule) === wordsOf(rule) &&
+        !isStale(rule.asks) &&
+        ![...rule.needs].some((id) => fresh.has(id));
+      const live = isSame ? old : new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf);
+      this.lists.set(rule.list.id, live);
+      if (live !== old) {
+        remade.push(live);
+        fresh.add(rule.list.id);
+      }
+      return live;
+    });
+    // One pass for those that need no other list; each of the others once those that it needs are there.
+    const first = remade.filter(({ rule }) => rule.needs.size === 0);
+    for (const item of this.items.values()) for (const rule of first) rule.gather(item);
+    for (const rule of first) rule.settle();
+    for (const rule of remade) {
+      if (rule.rule.needs.size === 0) continue;
+      for (const item of this.items.values()) rule.gather(item);
+      rule.settle();
+    }
+  }
+
+  /** Items that came or are others now, and items that went. */
+  change(changed: readonly T[], removed: readonly ItemId[]): void {
+    const touched = new Set<ItemId>(removed);
+    for (const item of changed) touched.add(item.id);
+    const before = new Map([...touched].map((id) => [id, this.items.get(id)]));
+    for (const id of removed) this.items.delete(id);
+    for (const item of changed) this.items.set(item.id, item);
+    const moved = new Map<ListId, ReadonlySet<ItemId>>();
+    for (const live of this.lists.values())
+      if (live instanceof Fixed) {
+        const own = live.change(before, this.items);
+        if (own.size > 0) moved.set(live.list.id, own);
+      }
+    for (const rule of this.rules) {
+      const own = new Set(touched);
+      for (const need of rule.rule.needs) for (const id of moved.get(need) ?? []) own.add(id);
+      const isNeeded = this.rules.some(({ rule: other }) => other.needs.has(rule.list.id));
+      const out = rule.change(own, this.items, isNeeded);
+      if (out.size > 0) moved.set(rule.list.id, out);
+    }
+  }
+
+  digests(): readonly ListDigest[] {
+    return this.wishes.lists.flatMap(({ id }) => this.lists.get(id)?.digest() ?? []);
+  }
+
+  listed(id: ListId): ListedItems {
+    return this.lists.get(id)?.listed() ?? { items: [], beyond: [] };
+  }
+
+  /** Names of the lists that an item stands in. */
+  listsOf(item: ItemId): readonly ListId[] {
+    return this.wishes.lists.flatMap(({ id }) => (this.lists.get(id)?.has(item) ? [id] : []));
+  }
+
+  why(id: ListId, item: ItemId): WhyListed | null {
+    const rule = this.rules.find(({ list }) => list.id === id);
+    const own = this.items.get(item);
+    return rule && own ? rule.why(own) : null;
+  }
+
+  /** To a rule, an item stands in the lists that the rule needs alone. */
+  private worldFor({ needs }: ReadRule): QueryWorld {
+    const names = (item: ItemId) =>
+      [...needs].flatMap((id) => {
+        const live = this.lists.get(id);
+        return live?.has(item) ? [live.list.name] : [];
+      });
+    return { ...this.world, listsOf: names };
+  }
+
+  private fixed(list: HandList | MirrorList): Fixed<T> {
+    return list.type === 'hand'
+      ? new LiveHand(list, this.items, this.amountOf)
+      : new LiveMirror(list, this.items, this.amountOf);
+  }
+
+  private worldOf({ lists, arrivals, players, now }: ListWishes): QueryWorld {
+    const added = new Map(arrivals);
+    const sets = players.map(([name, items]) => [name, new Set(items)] as const);
+    return {
+      now,
+      lists: lists.map(({ name }) => name),
+      players: players.map(([name]) => name),
+      addedAt: (arrival) => added.get(arrival) ?? null,
+      listsOf: () => [],
+      playersOf: (item) => sets.flatMap(([name, items]) => (items.has(item) ? [name] : [])),
+    };
+  }
+}
+
+/** Equal for rules that are read alike: what is said of the last months, or of a list's name, is another matter later. */
+const wordsOf = ({ query, problem, needs }: ReadRule): string => JSON.stringify([query, problem, [...needs]]);
+
+/** A list whose items nobody asks for by a rule. */
+abstract class Fixed<T extends Listable> implements Live {
+  abstract readonly list: PlayList;
+  abstract has(id: ItemId): boolean;
+  abstract digest(): ListDigest;
+  abstract listed(): ListedItems;
+  /** Items that are in it now and were not, or the other way round. */
+  abstract change(
+    before: ReadonlyMap<ItemId, T | undefined>,
+    items: ReadonlyMap<ItemId, T>,
+  ): ReadonlySet<ItemId>;
+}
+
+/** Sums are the same whatever order they were made in. */
+const rounded = (seconds: number): number => Math.round(seconds * 1000) / 1000;
+
+const NONE: ReadonlySet<ItemId> = new Set();
+
+class LiveHand<T extends Listable> extends Fixed<T> {
+  private readonly own: ReadonlySet<ItemId>;
+  private told: ListDigest | null = null;
+
+  constructor(
+    readonly list: HandList,
+    private readonly items: ReadonlyMap<ItemId, T>,
+    private readonly amountOf: AmountOf,
+  ) {
+    super();
+    this.own = itemsIn(list);
+  }
+
+  has(id: ItemId): boolean {
+    return this.own.has(id) && this.items.has(id);
+  }
+
+  change(before: ReadonlyMap<ItemId, T | undefined>): ReadonlySet<ItemId> {
+    const moved = new Set<ItemId>();
+    for (const [id, item] of before) {
+      if (!this.own.has(id)) continue;
+      this.told = null;
+      if ((item === undefined) === this.items.has(id)) moved.add(id);
+    }
+    return moved;
+  }
+
+  digest(): ListDigest {
+    if (this.told) return this.told;
+    const sum = { count: 0, open: 0, seconds: 0, bytes: 0 };
+    for (const entry of entriesOf(this.list)) {
+      sum.count++;
+      const amount = 'item' in entry ? this.amountOf(entry.item) : null;
+      if (!amount) sum.open++;
+      sum.seconds += amount?.seconds ?? ('open' in entry ? (entry.open.seconds ?? 0) : 0);
+      sum.bytes += amount?.bytes ?? 0;
+    }
+    this.told = { id: this.list.id, ...sum, seconds: rounded(sum.seconds), beyond: 0, problem: null };
+    return this.told;
+  }
+
+  listed(): ListedItems {
+    return {
+      items: entriesOf(this.list).flatMap((entry) => ('item' in entry ? [entry.item] : [])),
+      beyond: [],
+    };
+  }
+}
+
+class LiveMirror<T extends Listable> extends Fixed<T> {
+  private readonly own = new Map<ItemId, string>();
+  private told: ListDigest | null = null;
+
+  constructor(
+    readonly list: MirrorList,
+    items: ReadonlyMap<ItemId, T>,
+    private readonly amountOf: AmountOf,
+  ) {
+    super();
+    for (const item of items.values()) if (this.holds(item)) this.own.set(item.id, item.path);
+  }
+
+  private holds({ source, path, isGone }: Listable): boolean {
+    return mirrors(this.list, { source, path, gone: isGone ? 0 : null });
+  }
+
+  has(id: ItemId): boolean {
+    return this.own.has(id);
+  }
+
+  change(before: ReadonlyMap<ItemId, T | undefined>, items: ReadonlyMap<ItemId, T>): ReadonlySet<ItemId> {
+    const moved = new Set<ItemId>();
+    for (const id of before.keys()) {
+      const item = items.get(id);
+      const was = this.own.has(id);
+      const is = item !== undefined && this.holds(item);
+      if (!was && !is) continue;
+      this.told = null;
+      if (is) this.own.set(id, item.path);
+      else this.own.delete(id);
+      if (was !== is) moved.add(id);
+    }
+    return moved.size > 0 ? moved : NONE;
+  }
+
+  digest(): ListDigest {
+    if (this.told) return this.told;
+    const sum = { seconds: 0, bytes: 0 };
+    for (const id of this.own.keys()) {
+      const amount = this.amountOf(id);
+      sum.seconds += amount?.seconds ?? 0;
+      sum.bytes += amount?.bytes ?? 0;
+    }
+    const { seconds, bytes } = sum;
+    const own = { count: this.own.size, seconds: rounded(seconds), bytes };
+    this.told = { id: this.list.id, ...own, open: 0, beyond: 0, problem: null };
+    return this.told;
+  }
+
+  listed(): ListedItems {
+    const items = [...this.own].sort(([, a], [, b]) => (a < b ? -1 : 1)).map(([id]) => id);
+    return { items, beyond: [] };
+  }
+}
+
+/** An item that meets a rule, with what it counts for. */
+interface Member extends OrderKeys, Amount {}
+
+class LiveRule<T extends Listable> implements Live {
+  private readonly members = new Map<ItemId, Member>();
+  private ordered: Member[] = [];
+  private readonly total = { seconds: 0, bytes: 0 };
+  private readonly dropped: ReadonlySet<ItemId>;
+  private readonly ordering: ListOrdering;
+  private readonly meets: (item: T) => boolean;
+  /** How many of them are within the limit, and what those come to; null once something changed. */
+  private cut: { readonly count: number; readonly seconds: number; readonly bytes: number } | null = null;
+  private inside: ReadonlySet<ItemId> | null = null;
+
+  constructor(
+    readonly rule: ReadRule,
+    private readonly asking: Asking<T>,
+    private readonly world: QueryWorld,
+    private readonly amountOf: AmountOf,
+  ) {
+    this.dropped = new Set(rule.list.dropped);
+    this.ordering = new ListOrdering(rule.list.order);
+    this.meets = testOf(rule.query, asking, world);
+  }
+
+  get list() {
+    return this.rule.list;
+  }
+
+  /** Takes an item up where it meets the rule; all are put in order at the end. */
+  gather(item: T): void {
+    const member = this.memberOf(item);
+    if (!member) return;
+    this.members.set(item.id, member);
+    this.count(member, 1);
+  }
+
+  settle(): void {
+    this.ordered = [...this.members.values()].sort(this.ordering.compare);
+    this.cut = null;
+    this.inside = null;
+  }
+
+  /** @returns items that are within its limit now and were not, or the other way round, where somebody needs to know */
+  change(
+    touched: ReadonlySet<ItemId>,
+    items: ReadonlyMap<ItemId, T>,
+    isNeeded: boolean,
+  ): ReadonlySet<ItemId> {
+    const was = isNeeded ? new Set(this.within()) : NONE;
+    let isTouched = false;
+    for (const id of touched) {
+      const before = this.members.get(id);
+      const item = items.get(id);
+      const after = item && this.memberOf(item);
+      if (!before && !after) continue;
+      isTouched = true;
+      if (before) {
+        this.ordered.splice(this.placeOf(before), 1);
+        this.members.delete(id);
+        this.count(before, -1);
+      }
+      if (after) {
+        this.ordered.splice(this.placeOf(after), 0, after);
+        this.members.set(id, after);
+        this.count(after, 1);
+      }
+    }
+    if (!isTouched) return NONE;
+    this.cut = null;
+    this.inside = null;
+    if (!isNeeded) return NONE;
+    const is = this.within();
+    return new Set([...was].filter((id) => !is.has(id)).concat([...is].filter((id) => !was.has(id))));
+  }
+
+  has(id: ItemId): boolean {
+    return this.list.limit === null ? this.members.has(id) : this.within().has(id);
+  }
+
+  digest(): ListDigest {
+    const { count, seconds, bytes } = this.cutNow();
+    const beyond = this.ordered.length - count;
+    return {
+      id: this.list.id,
+      count,
+      seconds: rounded(seconds),
+      bytes,
+      open: 0,
+      beyond,
+      problem: this.rule.problem,
+    };
+  }
+
+  listed(): ListedItems {
+    const { count } = this.cutNow();
+    const ids = (from: number, to: number) => this.ordered.slice(from, to).map(({ id }) => id);
+    return { items: ids(0, count), beyond: ids(count, count + MOST_BEYOND) };
+  }
+
+  why(item: T): WhyListed {
+    if (this.rule.problem) return { type: 'wrong' };
+    if (item.isGone) return { type: 'gone' };
+    if (this.dropped.has(item.id)) return { type: 'dropped' };
+    const member = this.members.get(item.id);
+    if (!member) return { type: 'unmet' };
+    const place = this.placeOf(member);
+    return place < this.cutNow().count ? { type: 'in' } : { type: 'beyond', place };
+  }
+
+  private memberOf(item: T): Member | null {
+    if (item.isGone || this.dropped.has(item.id) || !this.meets(item)) return null;
+    const asked: Asked = this.asking.asked(item);
+    const amount = this.amountOf(item.id) ?? { seconds: 0, bytes: 0 };
+    return { ...this.ordering.keysOf(asked, this.world), ...amount };
+  }
+
+  private count({ seconds, bytes }: Amount, by: 1 | -1): void {
+    this.total.seconds += seconds * by;
+    this.total.bytes += bytes * by;
+  }
+
+  /** Where a member stands, or would stand. */
+  private placeOf(member: Member): number {
+    let low = 0;
+    let high = this.ordered.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.ordering.compare(this.ordered[middle] as Member, member) < 0) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  private cutNow() {
+    this.cut ??= this.list.limit
+      ? cutAt(this.ordered, this.list.limit)
+      : { count: this.ordered.length, ...this.total };
+    return this.cut;
+  }
+
+  private within(): ReadonlySet<ItemId> {
+    this.inside ??= new Set(this.ordered.slice(0, this.cutNow().count).map(({ id }) => id));
+    return this.inside;
+  }
+}
+
+function cutAt(ordered: readonly Member[], { by, most }: ListLimit) {
+  const sum = { count: 0, seconds: 0, bytes: 0 };
+  for (const { seconds, bytes } of ordered) {
+    const next = { items: sum.count + 1, seconds: sum.seconds + seconds, bytes: sum.bytes + bytes }[by];
+    if (next > most) break;
+    sum.count++;
+    sum.seconds += seconds;
+    sum.bytes += bytes;
+  }
+  return sum;
+}

@@ -1,0 +1,65 @@
+import {
+  columnValueOf,
+  compareKeys,
+  compareOwn,
+  ownOrderOf,
+  type OrderValue,
+  type OwnOrder,
+} from '../browse';
+import type { ItemId } from '../items';
+import type { Asked, QueryWorld } from '../query';
+import type { ListOrder, ListOrderKey } from './list';
+
+/** What an item stands by in the order of a rule list. */
+export interface OrderKeys {
+  readonly id: ItemId;
+  readonly path: string;
+  readonly values: readonly OrderValue[];
+  readonly own: OwnOrder;
+}
+
+/** How the items of a rule list are put in order. Their own order, by disc and track or path, decides between equals. */
+export class ListOrdering {
+  private readonly turns: readonly (1 | -1)[];
+
+  constructor(private readonly order: ListOrder) {
+    this.turns = order.type === 'shuffled' ? [1] : order.terms.map(({ down }) => (down ? -1 : 1));
+  }
+
+  keysOf(asked: Asked, world: QueryWorld): OrderKeys {
+    const { order } = this;
+    const values =
+      order.type === 'shuffled'
+        ? [shuffled(order.seed, asked.id)]
+        : order.terms.map(({ by }) => valueOf(asked, by, world));
+    return { id: asked.id, path: asked.path, values, own: ownOrderOf(asked) };
+  }
+
+  readonly compare = (a: OrderKeys, b: OrderKeys): number => {
+    for (let index = 0; index < this.turns.length; index++) {
+      const [one, other] = [a.values[index] as OrderValue, b.values[index] as OrderValue];
+      const order = compareKeys(one, other, this.turns[index] as 1 | -1);
+      if (order !== 0) return order;
+    }
+    return compareOwn(a.own, b.own) || compareTexts(a.path, b.path) || compareTexts(a.id, b.id);
+  };
+}
+
+function valueOf(asked: Asked, by: ListOrderKey, world: QueryWorld): OrderValue {
+  if (by === 'added') return world.addedAt(asked.arrival);
+  return by === 'changed' ? asked.modified : columnValueOf(asked, by);
+}
+
+const compareTexts = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
+
+/**
+ * Where an item stands in a shuffled order: a number that its id and the seed alone decide, so that others that come and
+ * go leave it where it is. FNV-1a over both, with the last bits mixed in as MurmurHash3 does.
+ */
+function shuffled(seed: number, id: string): number {
+  let hash = (0x811c9dc5 ^ seed) >>> 0;
+  for (let at = 0; at < id.length; at++) hash = Math.imul(hash ^ id.charCodeAt(at), 0x01000193) >>> 0;
+  hash = Math.imul(hash ^ (hash >>> 16), 0x85ebca6b) >>> 0;
+  hash = Math.imul(hash ^ (hash >>> 13), 0xc2b2ae35) >>> 0;
+  return (hash ^ (hash >>> 16)) >>> 0;
+}

@@ -1,0 +1,265 @@
+import type { ArrivalId, Item, ItemId } from '$lib/core/items';
+import type { PlacedFile } from '$lib/core/plan';
+import { asked } from '$lib/core/browse';
+import {
+  ListOrdering,
+  itemsIn,
+  mirrors,
+  newHandList,
+  putIn,
+  type ListDigest,
+  type ListEntry,
+  type ListId,
+  type ListOrderKey,
+  type ListWishes,
+  type ListedItems,
+  type OrderKeys,
+  type PlayList,
+  type PutIn,
+  type WhyListed,
+} from '$lib/core/lists';
+import { sameName, type QueryWorld } from '$lib/core/query';
+import { newId } from '$lib/io/new-id';
+import type { LibraryMirror } from '../library-mirror';
+import type { Library } from '../library.svelte';
+import type { Players } from '../player/players.svelte';
+
+/** Milliseconds that edits settle for before lists are looked at again. */
+const SETTLE = 80;
+const NOTHING: readonly never[] = [];
+const NOTHING_FOUND: ListedItems = { items: NOTHING, beyond: NOTHING };
+
+/** What is found in the lists that hold no entries of their own. */
+interface Found {
+  readonly of: ListId;
+  readonly listed: ListedItems;
+}
+
+/** The lists of a library: what each comes to, which one is looked at, and what goes into them. */
+export class ListDesk {
+  chosenId = $state<ListId | null>(null);
+  digests = $state.raw<ReadonlyMap<ListId, ListDigest>>(new Map());
+  private found = $state.raw<Found | null>(null);
+  /** Items of rule lists, where a query asks about lists. */
+  private held = $state.raw<ReadonlyMap<ListId, ReadonlySet<ItemId>>>(new Map());
+  /** Why lists could not be looked at; null while they could. */
+  trouble = $state<string | null>(null);
+
+  /** What queries may ask beside items: another object once any of it has changed. */
+  readonly world: QueryWorld = $derived.by(() => this.worldNow());
+
+  private isOpen = false;
+  private asksLists = false;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private looking: Promise<void> = Promise.resolve();
+  /** What the worker was told last, and the start of the worker that was. */
+  private told: Partial<ListWishes> = {};
+  private toldBy = -1;
+
+  constructor(
+    private readonly library: Library,
+    private readonly mirror: LibraryMirror,
+    private readonly players: Players,
+  ) {
+    library.onChange(() => this.lookSoon());
+  }
+
+  get chosen(): PlayList | null {
+    const { chosenId } = this;
+    return this.library.lists.find(({ id }) => id === chosenId) ?? null;
+  }
+
+  /** What is in the chosen list where it holds no entries of its own; null while that is being looked for. */
+  get listed(): ListedItems | null {
+    return this.found?.of === this.chosenId ? (this.found?.listed ?? NOTHING_FOUND) : null;
+  }
+
+  choose(id: ListId | null): void {
+    this.chosenId = id;
+    void this.look();
+  }
+
+  /** Looks at lists from now on, and keeps them current. */
+  open(): void {
+    if (!this.isOpen) this.isOpen = true;
+    void this.look();
+  }
+
+  /** Keeps what rule lists hold at hand, for queries about lists. */
+  openForQueries(): void {
+    if (this.asksLists) return;
+    this.asksLists = true;
+    this.open();
+  }
+
+  lookSoon(): void {
+    if (!this.isOpen || this.timer !== null) return;
+    this.timer = setTimeout(() => void this.look(), SETTLE);
+  }
+
+  /** Tells the worker what changed, and takes what lists come to. One look after the other. */
+  look(): Promise<void> {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    this.isOpen = true;
+    this.looking = this.looking.then(() => this.lookNow());
+    return this.looking;
+  }
+
+  private async lookNow(): Promise<void> {
+    const { chosenId, mirror } = this;
+    try {
+      const generation = await mirror.bring();
+      const digests = await mirror.client.lists(this.changedFor(generation), generation);
+      this.digests = new Map(digests.map((digest) => [digest.id, digest]));
+      const chosen = this.library.lists.find(({ id }) => id === chosenId);
+      if (chosen && chosen.type !== 'hand') {
+        const listed = await mirror.client.listed(chosen.id, generation);
+        this.found = { of: chosen.id, listed };
+      }
+      if (this.asksLists) await this.fetchHeld(generation);
+      this.trouble = null;
+    } catch (error) {
+      this.toldBy = -1;
+      this.trouble = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  private async fetchHeld(generation: number): Promise<void> {
+    const held = new Map<ListId, ReadonlySet<ItemId>>();
+    for (const { id, type } of this.library.lists)
+      if (type === 'rule') held.set(id, new Set((await this.mirror.client.listed(id, generation)).items));
+    const before = this.held;
+    const isSame = (id: ListId, items: ReadonlySet<ItemId>) => {
+      const own = before.get(id);
+      return own?.size === items.size && [...items].every((item) => own.has(item));
+    };
+    if (held.size !== before.size || ![...held].every(([id, items]) => isSame(id, items))) this.held = held;
+  }
+
+  /** What the worker does not know yet. */
+  private changedFor(generation: number): Partial<ListWishes> {
+    if (generation !== this.toldBy) this.told = {};
+    this.toldBy = generation;
+    const now: ListWishes = {
+      lists: this.library.lists,
+      arrivals: this.arrivals,
+      players: this.playerItems,
+      now: Date.now(),
+    };
+    const changed = Object.fromEntries(
+      Object.entries(now).filter(([key, value]) => this.told[key as keyof ListWishes] !== value),
+    );
+    this.told = now;
+    return changed;
+  }
+
+  private readonly arrivals: readonly (readonly [ArrivalId, number])[] = $derived.by(() =>
+    this.library.arrivals.map(({ id, at }) => [id, at] as const),
+  );
+
+  /** The items that each player has by our hand. */
+  private readonly playerItems: readonly (readonly [string, readonly ItemId[]])[] = $derived.by(() => {
+    const bases = new Map(this.library.bases.map(({ target, placed }) => [target, placed]));
+    return this.players.list.map(
+      ({ name, target }) => [name, itemsOf(bases.get(target.id) ?? NOTHING)] as const,
+    );
+  });
+
+  private worldNow(): QueryWorld {
+    const { library, held } = this;
+    const { lists } = library;
+    const added = new Map(this.arrivals);
+    const players = this.playerItems.map(([name, items]) => [name, new Set(items)] as const);
+    const sets = new Map(lists.flatMap((list) => (list.type === 'hand' ? [[list.id, itemsIn(list)]] : [])));
+    const holds = (list: PlayList, item: Item) => {
+      if (list.type === 'mirror') return mirrors(list, item);
+      return (list.type === 'hand' ? sets.get(list.id) : held.get(list.id))?.has(item.id) ?? false;
+    };
+    return {
+      now: Date.now(),
+      lists: lists.map(({ name }) => name),
+      players: players.map(([name]) => name),
+      addedAt: (arrival) => added.get(arrival) ?? null,
+      listsOf: (id) => {
+        const item = library.find(id);
+        return item ? lists.flatMap((list) => (holds(list, item) ? [list.name] : [])) : NOTHING;
+      },
+      playersOf: (id) => players.flatMap(([name, items]) => (items.has(id) ? [name] : [])),
+    };
+  }
+
+  /** Lists that an item stands in. */
+  async listsOf(item: ItemId): Promise<readonly PlayList[]> {
+    await this.look();
+    const ids = await this.mirror.client.listsOf(item, this.toldBy);
+    return ids.flatMap((id) => this.library.lists.find((list) => list.id === id) ?? []);
+  }
+
+  why(list: ListId, item: ItemId): Promise<WhyListed | null> {
+    return this.mirror.client.whyListed(list, item, this.toldBy);
+  }
+
+  /** Compares entries by what items are put in order by; those that no item stands for come last. */
+  comparing(by: ListOrderKey): (a: ListEntry, b: ListEntry) => number {
+    const ordering = new ListOrdering({ type: 'terms', terms: [{ by, down: false }] });
+    const { library, world } = this;
+    const keys = new Map<ItemId, OrderKeys | null>();
+    const keyOf = (entry: ListEntry): OrderKeys | null => {
+      if (!('item' in entry)) return null;
+      let key = keys.get(entry.item);
+      if (key === undefined) {
+        const item = library.find(entry.item);
+        keys.set(entry.item, (key = item && ordering.keysOf(asked(item), world)));
+      }
+      return key;
+    };
+    return (a, b) => {
+      const [one, other] = [keyOf(a), keyOf(b)];
+      return one && other ? ordering.compare(one, other) : Number(!one) - Number(!other);
+    };
+  }
+
+  /** A list by its name, whatever the letter case. */
+  named(name: string): PlayList | null {
+    return this.library.lists.find((list) => sameName(list.name, name)) ?? null;
+  }
+
+  /** Keeps a list as an act of that name, and looks at what comes of it. */
+  keep(list: PlayList, label: string): void {
+    this.library.keepList(list, label);
+    void this.look();
+  }
+
+  forget(list: PlayList): void {
+    this.library.forgetList(list);
+    if (this.chosenId === list.id) this.choose(null);
+    else void this.look();
+  }
+
+  /**
+   * Adds items to the list by hand of a name; to a new one where there is none.
+   * @param suite adds them as one suite, under that name where it has one; null adds them one by one
+   * @returns what came of it; the list itself where nothing is added to it by hand
+   */
+  add(
+    name: string,
+    items: readonly ItemId[],
+    suite: { readonly name: string | null } | null,
+  ): { readonly list: PlayList; readonly put: PutIn | null } {
+    const known = this.named(name);
+    if (known && known.type !== 'hand') return { list: known, put: null };
+    const list = known ?? newHandList(newId() as ListId, name.trim());
+    const put = putIn(list, items, suite);
+    if (put.list !== known) this.keep(put.list, `Add ${put.added} to ${list.name}`);
+    return { list: put.list, put };
+  }
+
+  end(): void {
+    if (this.timer) clearTimeout(this.timer);
+  }
+}
+
+function itemsOf(placed: readonly PlacedFile[]): readonly ItemId[] {
+  return placed.flatMap(({ owner, gone }) => (owner?.type === 'item' && !gone ? [owner.item] : []));
+}

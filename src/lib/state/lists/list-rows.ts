@@ -1,0 +1,99 @@
+import type { Item, ItemId } from '$lib/core/items';
+import type { HandList, OpenSaid } from '$lib/core/lists';
+
+/** The head of a suite that has a name, or more than one entry. */
+export interface SuiteRow {
+  readonly type: 'suite';
+  readonly key: string;
+  /** Its place among the suites of its list. */
+  readonly suite: number;
+  readonly name: string | null;
+  /** Positions of its entries. */
+  readonly positions: readonly number[];
+  readonly seconds: number;
+}
+
+export interface EntryRow {
+  readonly type: 'entry';
+  readonly key: string;
+  readonly position: number;
+  /** Null for an entry that no item of the library stands for. */
+  readonly item: Item | null;
+  readonly open: OpenSaid | null;
+  /** It belongs to a suite that has a head. */
+  readonly inSuite: boolean;
+  /** Beyond the limit of its list. */
+  readonly isBeyond: boolean;
+}
+
+/** Parts what is in a list from what its rule finds beyond its limit. */
+export interface LimitRow {
+  readonly type: 'limit';
+  readonly key: string;
+  readonly beyond: number;
+}
+
+export type ListRow = SuiteRow | EntryRow | LimitRow;
+
+type Find = (id: ItemId) => Item | null;
+
+/** A list by hand as a ledger shows it: heads of suites, and entries. @param isShown leaves entries out */
+export function handRows(
+  { suites }: Pick<HandList, 'suites'>,
+  find: Find,
+  isShown: (item: Item | null) => boolean,
+): readonly ListRow[] {
+  const rows: ListRow[] = [];
+  let position = 0;
+  suites.forEach(({ name, entries }, suite) => {
+    const hasHead = name !== null || entries.length > 1;
+    const own: EntryRow[] = [];
+    const positions: number[] = [];
+    let seconds = 0;
+    for (const entry of entries) {
+      const item = 'item' in entry ? find(entry.item) : null;
+      const open = 'open' in entry ? entry.open : null;
+      const at = position++;
+      positions.push(at);
+      seconds += item?.facts.durationSeconds ?? open?.seconds ?? 0;
+      if (isShown(item))
+        own.push({
+          type: 'entry',
+          key: `entry ${at}`,
+          position: at,
+          item,
+          open,
+          inSuite: hasHead,
+          isBeyond: false,
+        });
+    }
+    if (hasHead && own.length > 0)
+      rows.push({ type: 'suite', key: `suite ${suite}`, suite, name, positions, seconds });
+    rows.push(...own);
+  });
+  return rows;
+}
+
+/** What a rule or a folder finds, as a ledger shows it. @param count how many are beyond the limit in all */
+export function foundRows(
+  found: { readonly items: readonly ItemId[]; readonly beyond: readonly ItemId[] },
+  count: number,
+  find: Find,
+  isShown: (item: Item | null) => boolean,
+): readonly ListRow[] {
+  const rowOf = (id: ItemId, position: number, isBeyond: boolean): EntryRow[] => {
+    const item = find(id);
+    if (!item || !isShown(item)) return [];
+    return [
+      { type: 'entry', key: `entry ${position}`, position, item, open: null, inSuite: false, isBeyond },
+    ];
+  };
+  const within = found.items.flatMap((id, at) => rowOf(id, at, false));
+  const beyond = found.beyond.flatMap((id, at) => rowOf(id, found.items.length + at, true));
+  if (beyond.length === 0) return within;
+  return [...within, { type: 'limit', key: 'limit', beyond: count }, ...beyond];
+}
+
+/** Positions that a row stands for. */
+export const positionsOf = (row: ListRow): readonly number[] =>
+  row.type === 'suite' ? row.positions : row.type === 'entry' ? [row.position] : [];

@@ -1,0 +1,71 @@
+import { FIELDS } from '../../core/items';
+import type { ListDigest, ListLimit, ListOrderKey, RuleProblem, WhyListed } from '../../core/lists';
+import { bytes, clock, counted } from './amounts';
+import { queryProblemWords } from './query-words';
+
+/** What came of adding items to a list. */
+export function addedWords({ added, known }: { added: number; known: number }, list: string): string {
+  if (added === 0) return `Nothing added: ${list} already has ${known === 1 ? 'it' : `all ${known}`}`;
+  const already = known === 0 ? '' : `; ${known === 1 ? '1 was' : `${known} were`} already there`;
+  return `${counted(added, 'item')} added to ${list}${already}`;
+}
+
+/** A list's type, for its line in the rail. */
+export const LIST_TYPES = { hand: 'By hand', rule: 'By rule', mirror: 'From folders' } as const;
+
+export function amountWords({ count, seconds, bytes: size }: ListDigest): string {
+  return count === 0 ? 'empty' : `${count.toLocaleString('en')} · ${clock(seconds)} · ${bytes(size)}`;
+}
+
+export function ruleProblemWords(problem: RuleProblem, name: string): string {
+  if (problem.type === 'holdsItself' && problem.by === name)
+    return 'The rule refers to the list that it fills. Take that list out of the rule.';
+  if (problem.type === 'holdsItself')
+    return `The rule refers to itself through the list ${problem.by}. Take that list out of one of the two rules.`;
+  return `The rule cannot be read: ${queryProblemWords(problem.problem)}.`;
+}
+
+/** How much of a limit is used, and the limit itself. */
+export function limitWords({ by, most }: ListLimit): string {
+  if (by === 'seconds') return clock(most);
+  return by === 'bytes' ? bytes(most) : counted(most, 'item');
+}
+
+/** Why an item is in a rule list, or not. */
+export function whyWords(why: WhyListed, query: string): string {
+  switch (why.type) {
+    case 'in':
+      return query.trim() === '' ? 'in the list: the rule takes every item' : `in the list: ${query}`;
+    case 'dropped':
+      return 'dropped from the list by hand';
+    case 'beyond':
+      return `meets the rule, but is number ${why.place + 1}: the limit is reached before it`;
+    case 'unmet':
+      return `does not meet the rule: ${query}`;
+    case 'gone':
+      return 'its file has gone from its folder';
+    case 'wrong':
+      return 'the rule cannot be followed';
+  }
+}
+
+const ORDER_FACTS: Readonly<Partial<Record<ListOrderKey, string>>> = {
+  added: 'date added',
+  changed: 'date changed',
+  length: 'length',
+  size: 'file size',
+  path: 'path',
+  kind: 'kind',
+  format: 'format',
+  rate: 'bit rate',
+  picture: 'artwork',
+};
+const FIELD_LABELS = new Map<string, string>(FIELDS.map(({ name, label }) => [name, label]));
+
+export const orderWords = (by: ListOrderKey): string => ORDER_FACTS[by] ?? FIELD_LABELS.get(by) ?? by;
+
+/** What rule lists are usually put in order by. */
+export const ORDER_KEYS: readonly ListOrderKey[] = [
+  ...(['added', 'changed', 'date', 'title', 'artist', 'album', 'genre', 'rating'] as const),
+  ...(['length', 'size', 'path'] as const),
+];

@@ -1,0 +1,253 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, test, type App } from './app';
+
+const FATHOM = 'Music/The Tidewrack Choir/Fathom Songs';
+const FILES = [
+  `${FATHOM}/1 - Sounding Line.mp3`,
+  `${FATHOM}/2 - Undertow, Understood.mp3`,
+  `${FATHOM}/3 - Nine Fathoms.mp3`,
+  'Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a',
+  'Music/Orla Venn/Nine Lamps Burning/01 Who Goes There_.m4a',
+  'Music/Skerry House Evenings/01 Dag Holme - Ferry Waltz.mp3',
+  'Music/Skerry House Evenings/02 Orla Venn - Lamp Song.mp3',
+];
+
+async function begin(app: App) {
+  await app.open();
+  await app.fillFolder(FILES);
+  await app.takeInFolder();
+  await app.finished(/7 files taken in/);
+}
+
+/** Titles and heads of suites, in the order of the list that is looked at. */
+async function entries(page: Page): Promise<string[]> {
+  const rows = page
+    .getByRole('region', { name: /^List / })
+    .getByRole('grid')
+    .getByRole('row');
+  return rows.evaluateAll((all) =>
+    all
+      .map((row) => ({
+        at: Number(row.getAttribute('aria-rowindex')),
+        text:
+          row.querySelector('input')?.value ??
+          row.querySelector('[role=gridcell]:nth-child(3) b')?.textContent ??
+          row.textContent?.trim() ??
+          '',
+      }))
+      .sort((a, b) => a.at - b.at)
+      .map(({ text }) => text),
+  );
+}
+
+const axe = async (page: Page) => {
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
+  return violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`);
+};
+
+async function addSelected(page: Page, list: string) {
+  await page.keyboard.press('p');
+  await page.getByRole('combobox', { name: 'List', exact: true }).fill(list);
+  await page.keyboard.press('Enter');
+}
+
+test('an evening is gathered on two boards, as suites and one by one, and put in order', async ({
+  app,
+  page,
+}) => {
+  await begin(app);
+  await app.station('Describe').click();
+  await page
+    .getByRole('grid', { name: 'Releases by what they lack' })
+    .getByRole('row', { name: /Fathom Songs/ })
+    .click();
+  await addSelected(page, 'For the ferry');
+  await app.finished(/3 items added to For the ferry/);
+
+  await app.station('Intake').click();
+  await page.getByLabel('Narrow by any field').fill('song');
+  await app.row(/Lamp Song/).click();
+  await page.getByRole('grid', { name: 'Arrivals' }).press('Control+a');
+  // One of them is there already: it says so, and is not added again.
+  await page.keyboard.press('p');
+  await expect(page.getByRole('dialog').getByRole('option', { name: /For the ferry/ })).toBeVisible();
+  await page.getByRole('combobox', { name: 'List', exact: true }).fill('ferry');
+  await page.keyboard.press('Enter');
+  await app.finished(/1 item added to For the ferry; 3 were already there/);
+  await page.getByLabel('Narrow by any field').fill('');
+
+  await app.station('Lists').click();
+  await expect
+    .poll(() => entries(page))
+    .toEqual(['Fathom Songs', 'Sounding Line', 'Undertow, Understood', 'Nine Fathoms', 'Lamp Song']);
+  expect(await axe(page)).toEqual([]);
+
+  // From the card, of two items at once: one suite without a name.
+  await app.station('Intake').click();
+  await app.row(/Wick/).click();
+  await app.row(/Who Goes There/).click({ modifiers: ['Control'] });
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await card.getByLabel('Add to a list').fill('For the ferry');
+  await card.getByRole('button', { name: 'Add', exact: true }).click();
+  await app.finished(/2 items added to For the ferry/);
+
+  await app.station('Lists').click();
+  const grid = page.getByRole('grid', { name: 'Entries of For the ferry' });
+  const row = (name: string) => grid.getByRole('row', { name });
+  await row('Lamp Song').click();
+  await grid.press('Alt+ArrowUp');
+  await expect
+    .poll(() => entries(page))
+    .toEqual([
+      'Lamp Song',
+      'Fathom Songs',
+      'Sounding Line',
+      'Undertow, Understood',
+      'Nine Fathoms',
+      '',
+      'Wick',
+      'Who Goes There?',
+    ]);
+  // An entry that is dragged into a suite joins it.
+  await row('Lamp Song').dragTo(row('Nine Fathoms'), { targetPosition: { x: 200, y: 4 } });
+  await expect
+    .poll(() => entries(page))
+    .toEqual([
+      'Fathom Songs',
+      'Sounding Line',
+      'Undertow, Understood',
+      'Lamp Song',
+      'Nine Fathoms',
+      '',
+      'Wick',
+      'Who Goes There?',
+    ]);
+  await app.undo();
+  await expect.poll(async () => (await entries(page))[0]).toBe('Lamp Song');
+
+  await grid.getByLabel('Name of the suite').nth(1).fill('On deck');
+  await page.keyboard.press('Enter');
+  await row('Wick').click();
+  await page.getByRole('button', { name: 'Split suite' }).click();
+  await expect
+    .poll(() => entries(page))
+    .toEqual([
+      'Lamp Song',
+      'Fathom Songs',
+      'Sounding Line',
+      'Undertow, Understood',
+      'Nine Fathoms',
+      'Wick',
+      'Who Goes There?',
+    ]);
+  await page.getByLabel('Sort once by').selectOption({ label: 'title' });
+  await expect
+    .poll(() => entries(page))
+    .toEqual([
+      'Lamp Song',
+      'Fathom Songs',
+      'Nine Fathoms',
+      'Sounding Line',
+      'Undertow, Understood',
+      'Who Goes There?',
+      'Wick',
+    ]);
+  await row('Wick').click();
+  await page.keyboard.press('Delete');
+  await app.finished(/1 entry removed from For the ferry/);
+
+  // What is written behind is there once the browser’s storage has it.
+  await expect.poll(async () => (await app.kept('library')).split('{"item":').length - 1).toBe(5);
+  await page.reload();
+  await expect.poll(async () => (await entries(page)).length).toBe(6);
+  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('5 entries');
+  await page.getByLabel('Name of the list').fill('Crossing');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: /^Crossing/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete list' }).click();
+  await expect(page.getByRole('heading', { name: 'No lists yet' })).toBeVisible();
+  await app.undo();
+  await expect(page.getByRole('button', { name: /^Crossing/ })).toBeVisible();
+});
+
+test('a list by rule fills itself up to its limit, says why, and follows every edit', async ({
+  app,
+  page,
+}) => {
+  await begin(app);
+  await app.station('Lists').click();
+  await page.getByRole('button', { name: 'New list by rule' }).click();
+  await page.getByLabel('Name of the list').fill('New for Pocket');
+  await page.keyboard.press('Enter');
+  const rule = page.getByRole('combobox', { name: 'Rule' });
+  await rule.fill('added in the last 2 months and never on Pocket');
+  await rule.press('Enter');
+  await expect.poll(async () => (await entries(page)).length).toBe(7);
+  await page.getByLabel('Sorted by').selectOption({ label: 'title' });
+  await page.getByLabel('Limited by').selectOption({ label: 'items' });
+  await page.getByLabel('At most').fill('2');
+  await page.keyboard.press('Enter');
+  await expect
+    .poll(() => entries(page))
+    .toEqual([
+      'Ferry Waltz',
+      'Lamp Song',
+      'beyond the limit: 5 items',
+      'Nine Fathoms',
+      'Sounding Line',
+      'Undertow, Understood',
+      'Who Goes There?',
+      'Wick',
+    ]);
+  await expect(page.getByRole('meter', { name: 'Limit' })).toHaveAttribute(
+    'aria-valuetext',
+    '100% of 2 items',
+  );
+  expect(await axe(page)).toEqual([]);
+
+  // What is dropped stays out, and the next ones move up.
+  const grid = page.getByRole('grid', { name: 'Entries of New for Pocket' });
+  await grid.getByRole('row', { name: 'Ferry Waltz' }).click();
+  await grid.getByRole('row', { name: 'Lamp Song' }).click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: 'Drop 2 entries' }).click();
+  await expect
+    .poll(async () => (await entries(page)).slice(0, 3))
+    .toEqual(['Nine Fathoms', 'Sounding Line', 'beyond the limit: 3 items']);
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await grid.getByRole('row', { name: 'Wick' }).click();
+  await expect(card.getByText('number 5: the limit is reached before it')).toBeVisible();
+  // An edit on the card moves it to the front.
+  await app.field('title').fill('A Wick');
+  await app.field('title').press('Enter');
+  await expect.poll(async () => (await entries(page))[0]).toBe('A Wick');
+  await expect(card.getByText('in the list: added in the last 2 months')).toBeVisible();
+  await page.getByRole('button', { name: 'Freeze a copy' }).click();
+  await app.finished(/holds what New for Pocket holds now/);
+  await expect.poll(() => entries(page)).toEqual(['A Wick', 'Nine Fathoms']);
+
+  await page.getByRole('button', { name: /^New for Pocket \d/ }).click();
+  await page.getByRole('button', { name: 'Restore 2 dropped' }).click();
+  await expect.poll(async () => (await entries(page)).slice(0, 2)).toEqual(['A Wick', 'Ferry Waltz']);
+
+  // Lists are asked about on every board, and one that is gone says so.
+  await page.getByLabel('Narrow by any field').fill('in list New for Pocket');
+  await expect(page.getByRole('region', { name: 'Scope' })).toContainText('2 in scope');
+  await app.station('Intake').click();
+  await expect(app.row(/04 Wick/)).toBeVisible();
+  await page.getByLabel('Narrow by any field').fill('in list Nowhere ');
+  await expect(page.getByRole('alert')).toContainText('there is no list “Nowhere”');
+  await page.getByLabel('Narrow by any field').fill('');
+
+  await app.station('Lists').click();
+  await page.getByRole('button', { name: /^New for Pocket \d/ }).click();
+  await rule.fill('in list "New for Pocket"');
+  await rule.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('The rule refers to the list that it fills.');
+  await expect(page.getByText('Nothing is listed until the rule is corrected.')).toBeVisible();
+  await app.undo();
+  await expect.poll(async () => (await entries(page))[0]).toBe('A Wick');
+  await page.reload();
+  await page.getByRole('button', { name: /^New for Pocket \d/ }).click();
+  await expect.poll(async () => (await entries(page)).slice(0, 2)).toEqual(['A Wick', 'Ferry Waltz']);
+});
