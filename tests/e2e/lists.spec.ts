@@ -1,4 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
+import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import { expect, test, type App } from './app';
 
@@ -250,4 +251,78 @@ test('a list by rule fills itself up to its limit, says why, and follows every e
   await page.reload();
   await page.getByRole('button', { name: /^New for Pocket \d/ }).click();
   await expect.poll(async () => (await entries(page)).slice(0, 2)).toEqual(['A Wick', 'Ferry Waltz']);
+});
+
+test('a list file from elsewhere comes in, open entries are matched, and it goes out again', async ({
+  app,
+  page,
+}) => {
+  await begin(app);
+  await app.station('Lists').click();
+  const lines = [
+    '#EXTM3U',
+    '#PLAYLIST:From the kitchen',
+    FILES[0],
+    'D:\\Songs\\Nine Lamps Burning\\04 Wick.m4a',
+    '#EXTINF:-1,Dag Holme - Ferry Waltz',
+    'waltz (live).ogg',
+    '#EXTINF:220,Cato Lund - Slack Tide',
+    '../tapes/slack tide.mp3',
+    '#EXTINF:61,Nobody - Lamp Song',
+    'tapes/lamp.mp3',
+    'http://radio.example/stream',
+  ];
+  const file = (name: string, text: string) => ({
+    name,
+    mimeType: 'audio/x-mpegurl',
+    buffer: Buffer.from(text),
+  });
+  const reading = page.getByRole('group', { name: 'Read list files' });
+  await reading
+    .locator('input')
+    .setInputFiles([
+      file('kitchen.m3u8', `${lines.join('\r\n')}\r\n`),
+      file('broken.m3u', 'PK\u0003\u0004\u0000\u0000'),
+    ]);
+  await expect(reading).toContainText(
+    '1 found by path, 1 found by the end of the path, 1 found by artist and title',
+  );
+  await expect(reading).toContainText('3 not found');
+  await expect(reading.getByRole('alert')).toContainText('broken.m3u was not read: this is not a text file');
+  await expect.poll(() => entries(page)).toHaveLength(6);
+  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('3 open');
+  await expect(page.getByRole('link', { name: /Lists 1 list, 3 open/ })).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+
+  const grid = page.getByRole('grid', { name: 'Entries of From the kitchen' });
+  await grid.getByRole('row', { name: /Lamp Song/ }).click();
+  await page.getByRole('button', { name: 'Match to an item' }).click();
+  await expect(page.getByRole('dialog')).toContainText('tapes/lamp.mp3');
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /Lamp Song/ })
+    .click();
+  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('2 open');
+
+  const save = async () => {
+    await page.getByRole('button', { name: 'Save as a file' }).click();
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('dialog').getByRole('button', { name: 'Save file' }).click(),
+    ]);
+    return { name: download.suggestedFilename(), text: await readFile(await download.path(), 'utf8') };
+  };
+  const first = await save();
+  expect(first.name).toBe('From the kitchen.m3u8');
+  expect(first.text).toContain(`${FILES[3]}\n`);
+  expect(first.text).toContain('#EXTINF:220,Cato Lund - Slack Tide\n../tapes/slack tide.mp3\n');
+  expect(first.text).toContain(`${FILES[6]}\n`);
+  expect(first.text.trim().endsWith('http://radio.example/stream')).toBe(true);
+
+  // What goes out comes in again as it was: another list, by another name.
+  await reading.locator('input').setInputFiles([file('again.m3u8', first.text)]);
+  await expect(reading).toContainText('4 found by path');
+  await expect(page.getByRole('button', { name: /^From the kitchen 2/ })).toBeVisible();
+  await app.undo();
+  await expect(page.getByRole('button', { name: /^From the kitchen 2/ })).toHaveCount(0);
 });

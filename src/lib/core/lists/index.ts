@@ -18,6 +18,7 @@ export {
   entriesOf,
   itemsIn,
   joinSuite,
+  layTo,
   moveBy,
   moveTo,
   nameSuite,

@@ -8,7 +8,7 @@ export { askedOf } from './asked';
 export type { Asked } from './asked';
 export type { QueryName } from './names';
 export { parseQuery } from './parse';
-export { sameName } from './same-name';
+export { folded, sameName } from './same-name';
 export { nowhere } from './world';
 export type { QueryWorld } from './world';
 export { countValues, valuesLike } from './values';

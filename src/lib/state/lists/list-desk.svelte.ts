@@ -225,6 +225,14 @@ export class ListDesk {
     return this.library.lists.find((list) => sameName(list.name, name)) ?? null;
   }
 
+  /** A name that no list has, made from another one. */
+  freeName(base: string): string {
+    for (let count = 1; ; count++) {
+      const name = count === 1 ? base : `${base} ${count}`;
+      if (!this.named(name)) return name;
+    }
+  }
+
   /** Keeps a list as an act of that name, and looks at what comes of it. */
   keep(list: PlayList, label: string): void {
     this.library.keepList(list, label);

@@ -1,5 +1,6 @@
 import { FIELDS } from '../../core/items';
 import type { ListDigest, ListLimit, ListOrderKey, RuleProblem, WhyListed } from '../../core/lists';
+import type { FoundBy } from '../../core/lists/files';
 import { bytes, clock, counted } from './amounts';
 import { queryProblemWords } from './query-words';
 
@@ -23,6 +24,21 @@ export function ruleProblemWords(problem: RuleProblem, name: string): string {
   if (problem.type === 'holdsItself')
     return `The rule refers to itself through the list ${problem.by}. Take that list out of one of the two rules.`;
   return `The rule cannot be read: ${queryProblemWords(problem.problem)}.`;
+}
+
+const FOUND_BY: Readonly<Record<FoundBy, string>> = {
+  path: 'by path',
+  ending: 'by the end of the path',
+  name: 'by file name',
+  words: 'by artist and title',
+};
+
+/** How entries of a list file were found. */
+export function foundWords(found: ReadonlyMap<FoundBy, number>, open: number): string {
+  const parts = (['path', 'ending', 'name', 'words'] as const).flatMap((by) =>
+    found.has(by) ? [`${found.get(by)} found ${FOUND_BY[by]}`] : [],
+  );
+  return [...parts, ...(open > 0 ? [`${open} not found`] : [])].join(', ');
 }
 
 /** How much of a limit is used, and the limit itself. */

@@ -7,6 +7,7 @@
   import Flyout from '$lib/ui/Flyout.svelte';
   import ListRail from './ListRail.svelte';
   import ListView from './ListView.svelte';
+  import ReadLists from './ReadLists.svelte';
 
   const session = getSession();
   const { lists, library } = session;
@@ -20,17 +21,12 @@
     if (!chosen && library.lists[0]) lists.choose(library.lists[0].id);
   });
 
-  function freeName(base: string): string {
-    for (let count = 1; ; count++) {
-      const name = count === 1 ? base : `${base} ${count}`;
-      if (!lists.named(name)) return name;
-    }
-  }
-
   function begin(type: 'hand' | 'rule') {
     const id = newId() as ListId;
     const list: PlayList =
-      type === 'hand' ? newHandList(id, freeName('New list')) : newRuleList(id, freeName('New rule'));
+      type === 'hand'
+        ? newHandList(id, lists.freeName('New list'))
+        : newRuleList(id, lists.freeName('New rule'));
     lists.choose(id);
     lists.keep(list, `List ${list.name}`);
     naming = id;
@@ -74,6 +70,7 @@
       </p>
     {/if}
     <ListRail />
+    <ReadLists />
   </aside>
   <!-- By key, so that a list that is deleted stays what it was until its view is gone. -->
   {#each chosen ? [chosen] : [] as list (list.id)}

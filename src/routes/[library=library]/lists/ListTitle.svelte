@@ -3,6 +3,7 @@
   import type { PlayList } from '$lib/core/lists';
   import { sameName } from '$lib/core/query';
   import { getSession } from '$lib/state/session.svelte';
+  import SaveList from './SaveList.svelte';
 
   /** A list's name, note and group, each changed where it stands. */
   let { list, isNew }: { list: PlayList; isNew: boolean } = $props();
@@ -10,6 +11,7 @@
   const { lists, library, work } = session;
 
   let trouble = $state<string | null>(null);
+  let saving = $state(false);
   let field = $state<HTMLInputElement>();
   const uid = $props.id();
   const groups = $derived([...new Set(library.lists.flatMap(({ group }) => group ?? []))].sort());
@@ -48,6 +50,7 @@
     onchange={(event) => rename(event.currentTarget.value)}
     onkeydown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
   />
+  <button class="btn" onclick={() => (saving = true)}>Save as a file</button>
   <button class="btn" disabled={!library.mayWrite} onclick={remove}>Delete list</button>
 </header>
 <div class="facts">
@@ -116,6 +119,7 @@
     )?.label ?? 'a folder that is no longer watched'}
   </p>
 {/if}
+{#if saving}<SaveList {list} onclose={() => (saving = false)} />{/if}
 {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
 
 <style>

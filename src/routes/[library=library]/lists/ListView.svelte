@@ -7,6 +7,7 @@
     doublesIn,
     entriesOf,
     joinSuite,
+    layTo,
     moveBy,
     moveTo,
     newHandList,
@@ -29,6 +30,7 @@
   import { clock, counted } from '$lib/ui/words/amounts';
   import { ORDER_KEYS, orderWords, ruleProblemWords } from '$lib/ui/words/list-words';
   import ListFoot from './ListFoot.svelte';
+  import MatchSheet from './MatchSheet.svelte';
   import ListTitle from './ListTitle.svelte';
   import RuleBar from './RuleBar.svelte';
   import SuiteHead from './SuiteHead.svelte';
@@ -58,6 +60,13 @@
   const doubles = $derived(hand?.allowsDoubles ? doublesIn(hand) : new Set<number>());
   const mayMove = $derived(hand !== null && !isNarrowed && library.mayWrite);
   const picked = $derived(own.positions.size);
+  /** The open entry that is selected alone. */
+  const openAt = $derived.by(() => {
+    const [position] = own.positions;
+    const entry = hand && picked === 1 && position !== undefined ? entriesOf(hand)[position] : undefined;
+    return entry && 'open' in entry && position !== undefined ? { position, said: entry.open } : null;
+  });
+  let matching = $state.raw<typeof openAt>(null);
 
   function change(label: string, next: Changed) {
     if (!hand || next.list === hand) return;
@@ -202,6 +211,9 @@
         <option value="">Sort by</option>
         {#each ORDER_KEYS as by (by)}<option value={by}>{orderWords(by)}</option>{/each}
       </select>
+      {#if openAt !== null}
+        <button class="btn" disabled={!mayMove} onclick={() => (matching = openAt)}>Match to an item</button>
+      {/if}
       {#if doubles.size > 0}
         <button
           class="btn"
@@ -292,6 +304,17 @@
         {/if}
       {/snippet}
     </Ledger>
+  {/if}
+  {#if matching && hand}
+    <MatchSheet
+      open={matching.said}
+      onclose={() => (matching = null)}
+      onchoose={(item) => {
+        if (hand && matching)
+          lists.keep(layTo(hand, matching.position, item.id), `Match an entry of ${hand.name}`);
+        matching = null;
+      }}
+    />
   {/if}
   <ListFoot {list} {digest} count={hand ? entriesOf(hand).length : (digest?.count ?? 0)} />
 </section>

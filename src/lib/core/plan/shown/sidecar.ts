@@ -1,4 +1,5 @@
 import { XMLBuilder, XMLParser } from 'fast-xml-parser';
+import { plainXml } from '../../xml';
 import {
   EMPTY_FIELDS,
   fieldText,
@@ -11,13 +12,6 @@ import {
 } from '../../items';
 import { MADE_OF, madeOf, type MadeFile, type MadeOf } from '../../naming';
 import type { SidecarRules, SidecarSource } from '../../rulebooks';
-
-/** Letters that XML 1.0 does not allow even as references (section 2.2). */
-const NO_XML = new RegExp(
-  '[\\u0000-\\u0008\\u000b\\u000c\\u000e-\\u001f\\ufffe\\uffff]' +
-    '|[\\ud800-\\udbff](?![\\udc00-\\udfff])|(?<![\\ud800-\\udbff])[\\udc00-\\udfff]',
-  'g',
-);
 
 // Made where they are first needed: the page, which writes and reads none, then leaves the package out.
 let builder: XMLBuilder | null = null;
@@ -54,7 +48,7 @@ export function writeSidecar(
   const elements: Record<string, string> = {};
   for (const { name, from } of rules.elements) {
     const text = textFrom(from, fields, durationSeconds, made);
-    if (text !== '') elements[name] = text.replace(NO_XML, '');
+    if (text !== '') elements[name] = plainXml(text);
   }
   return `<?xml version="1.0" encoding="UTF-8"?>\n${xmlBuilder().build({ [rules.root]: elements })}`;
 }

@@ -1,0 +1,111 @@
+import { extensionOf, stemOf } from '../../paths';
+import {
+  LIST_FILE_ENDINGS,
+  ListFileError,
+  MOST_ENTRIES,
+  MOST_LIST_BYTES,
+  tooMany,
+  type ListFileType,
+  type ListOnFile,
+} from './list-file';
+import { readM3u, writeM3u } from './m3u';
+import { readPls, writePls } from './pls';
+import { readXspf, writeXspf } from './xspf';
+
+/** How a list is written. */
+export interface ListFileWishes {
+  readonly type: ListFileType;
+  readonly lineEnd: '\n' | '\r\n';
+  /** Only M3U and plain text may be of the older one. What it cannot hold becomes a question mark. */
+  readonly encoding: 'utf-8' | 'windows-1252';
+}
+
+/**
+ * Reads a list, whatever its file is called: what it says tells its type.
+ * @param path of the file: its name is the list's where the file says none
+ * @throws {ListFileError} where it is none, with the line where one can be named
+ */
+export function readListFile(bytes: Uint8Array, path: string): ListOnFile & { readonly type: ListFileType } {
+  if (bytes.length > MOST_LIST_BYTES) throw new ListFileError('it is too large for a list');
+  const text = textOf(bytes);
+  const type = typeOf(text, path);
+  const read = READERS[type](text);
+  if (read.entries.length === 0) throw new ListFileError('it has no entries');
+  if (read.entries.length > MOST_ENTRIES) throw tooMany();
+  return { ...read, name: read.name ?? stemOf(path), type };
+}
+
+export function writeListFile(list: ListOnFile, { type, lineEnd, encoding }: ListFileWishes): Uint8Array {
+  const lines = WRITERS[type](list);
+  const text = lines.map((line) => `${line}${lineEnd}`).join('');
+  return encoding === 'windows-1252' && (type === 'm3u' || type === 'text')
+    ? Uint8Array.from(text, (letter) => byteOf(letter))
+    : new TextEncoder().encode(text);
+}
+
+const READERS: Readonly<Record<ListFileType, (text: string) => ListOnFile>> = {
+  m3u8: readM3u,
+  m3u: readM3u,
+  xspf: readXspf,
+  pls: readPls,
+  text: readM3u,
+};
+
+const WRITERS: Readonly<Record<ListFileType, (list: ListOnFile) => readonly string[]>> = {
+  m3u8: writeM3u,
+  m3u: writeM3u,
+  xspf: writeXspf,
+  pls: writePls,
+  text: (list) => writeM3u(list, false),
+};
+
+/**
+ * The text of a file: by its byte order mark, as UTF-8 where that reads it, else as Windows-1252.
+ * @throws {ListFileError} for what is no text
+ */
+function textOf(bytes: Uint8Array): string {
+  const [first, second] = bytes;
+  const isWide = (first === 0xff && second === 0xfe) || (first === 0xfe && second === 0xff);
+  if (isWide) return new TextDecoder(first === 0xff ? 'utf-16le' : 'utf-16be').decode(bytes);
+  if (bytes.subarray(0, 4096).includes(0))
+    throw new ListFileError('this is not a text file, so it holds no list');
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return fromWindows1252(bytes);
+  }
+}
+
+function typeOf(text: string, path: string): ListFileType {
+  const head = text.slice(0, 2000).trimStart();
+  if (/^\[playlist\]/i.test(head)) return 'pls';
+  if (/^<\?xml|^<([\w-]+:)?playlist[\s>]/i.test(head)) return 'xspf';
+  const extension = extensionOf(path);
+  if (extension === LIST_FILE_ENDINGS.m3u8 || extension === LIST_FILE_ENDINGS.m3u)
+    return extension as 'm3u8' | 'm3u';
+  return /^#EXTM3U/i.test(head) ? 'm3u8' : 'text';
+}
+
+/** The letters of Windows-1252 beyond Latin-1, by their bytes (encoding.spec.whatwg.org, index windows-1252). */
+const UPPER = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+
+/** Engines differ in what they make of its upper half, so that it is read as it is written. */
+function fromWindows1252(bytes: Uint8Array): string {
+  const parts: string[] = [];
+  for (let at = 0; at < bytes.length; at += 8192)
+    parts.push(
+      String.fromCharCode(
+        ...Array.from(bytes.subarray(at, at + 8192), (byte) =>
+          byte >= 0x80 && byte < 0xa0 ? UPPER.charCodeAt(byte - 0x80) : byte,
+        ),
+      ),
+    );
+  return parts.join('');
+}
+
+function byteOf(letter: string): number {
+  const code = letter.codePointAt(0) ?? 0;
+  if (code < 0x80 || (code >= 0xa0 && code < 0x100)) return code;
+  const at = UPPER.indexOf(letter);
+  return at < 0 ? 0x3f : 0x80 + at;
+}
