@@ -25,6 +25,14 @@ row('one side decided, ms', plan.decisionMs.toFixed(1), 'under 50');
 row('five hundred decided in one act, ms', plan.manyDecisionsMs.toFixed(1), 'under 300');
 row('plan of all / plan of half', ratio(plan.planMs / plan.halfMs), 'about 2 is linear');
 
+console.log('\nLists: 200 by rule over 100,000 items\n');
+const { benchLists } = await import(await bundled('tests/bench/lists-bench.ts', true));
+const lists = benchLists();
+row('all made, ms', lists.makeMs.toFixed(0), '');
+row('all brought up to one edit, ms', lists.editMs.toFixed(1), 'under 50');
+row('the same at worst, ms', lists.worstEditMs.toFixed(1), '');
+row('one of 20,000 entries by hand moved, ms', lists.moveMs.toFixed(1), 'under 16');
+
 console.log('\nGathering 100,000 items\n');
 const { benchGather, benchLongBook, benchLineUps } = await import(
   await bundled('tests/bench/identify-bench.ts', true)

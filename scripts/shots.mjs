@@ -65,7 +65,6 @@ await source(/^Remote shelf/);
 await page.getByLabel(/address of a track/).fill('/shelf/artists/cato-lund');
 await page.getByRole('button', { name: 'Look', exact: true }).click();
 await page.getByText('Cato Lund/Second Tide (2018)/').waitFor();
-await shoot('shelf');
 await source(/^Feeds/);
 for (const feed of ['tide-tables', 'slack-water']) {
   await page.getByLabel('address', { exact: true }).fill(`/feeds/${feed}`);
@@ -177,6 +176,12 @@ await page
   .waitFor();
 await shoot('prepare');
 await page.getByRole('region', { name: 'Making twins' }).getByRole('button', { name: 'Cancel' }).click();
+
+await station('Lists');
+await page.getByRole('button', { name: /^For the ferry/ }).click();
+await page.getByRole('grid', { name: 'Entries of For the ferry' }).getByRole('row', { name: /Low Water/ }).click();
+await page.getByRole('complementary', { name: 'Card' }).getByText('by hand').waitFor();
+await shoot('lists');
 
 await station('Players');
 await page.getByRole('list', { name: 'Findings' }).getByRole('listitem').first().waitFor();

@@ -90,10 +90,20 @@ export const asked = (item: Item): Asked => {
   const { soundBytes, durationSeconds, streams } = facts;
   const kind = kindOf(item);
   const fields = fieldsOf(item);
-  return askedOf({
-    ...{ id, arrival, modified, fields, path, kind, format, size },
-    ...{ soundBytes, durationSeconds, streams, file, edits },
-  });
+  const own = {
+    id,
+    arrival,
+    modified,
+    fields,
+    path,
+    kind,
+    format,
+    size,
+    soundBytes,
+    durationSeconds,
+    streams,
+  };
+  return askedOf(Object.assign(own, { file, edits }));
 };
 /** What queries ask of items. */
 export const ASKING: Asking<Item> = { asked, text: haystack };

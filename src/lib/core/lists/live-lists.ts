@@ -1,5 +1,6 @@
+import { ownOrderOf, type OwnOrder } from '../browse';
 import type { ArrivalId, ItemId, SourceId } from '../items';
-import { nowhere, testOf, type Asked, type Asking, type QueryWorld } from '../query';
+import { nowhere, remembering, testOf, type Asked, type Asking, type QueryWorld } from '../query';
 import { entriesOf, itemsIn } from './hand';
 import { readRules, type ReadRule, type RuleProblem } from './holding';
 import type { HandList, ListId, ListLimit, MirrorList, PlayList } from './list';
@@ -55,9 +56,11 @@ export type WhyListed =
 /** Items beyond a limit that are told: they show what would come next. */
 const MOST_BEYOND = 200;
 
+/** What an item counts for in any list, and where it stands where nothing else decides. */
 interface Amount {
-  seconds: number;
-  bytes: number;
+  readonly seconds: number;
+  readonly bytes: number;
+  readonly own: OwnOrder;
 }
 type AmountOf = (id: ItemId) => Amount | null;
 
@@ -83,11 +86,23 @@ export class LiveLists<T extends Listable> {
   private readonly amountOf: AmountOf = (id) => {
     const item = this.items.get(id);
     if (!item) return null;
-    const { durationSeconds, size } = this.asking.asked(item);
-    return { seconds: durationSeconds ?? 0, bytes: size };
+    let amount = this.amounts.get(item);
+    if (!amount) {
+      const asked = this.asking.asked(item);
+      const { durationSeconds, size } = asked;
+      amount = { seconds: durationSeconds ?? 0, bytes: size, own: ownOrderOf(asked) };
+      this.amounts.set(item, amount);
+    }
+    return amount;
   };
+  /** One for each item, whatever the number of lists that it is in. */
+  private readonly amounts = new WeakMap<T, Amount>();
 
-  constructor(private readonly asking: Asking<T>) {}
+  private readonly asking: Asking<T>;
+
+  constructor(asking: Asking<T>) {
+    this.asking = remembering(asking);
+  }
 
   /** Takes other lists, arrivals and players. What the same objects stand for stays as it is. */
   know(wishes: ListWishes): void {
@@ -334,8 +349,10 @@ class LiveMirror<T extends Listable> extends Fixed<T> {
   }
 }
 
-/** An item that meets a rule, with what it counts for. */
-interface Member extends OrderKeys, Amount {}
+/** An item that meets a rule, with what it counts for. There are as many as items, for each list: they are kept small. */
+interface Member extends OrderKeys {
+  readonly amount: Amount;
+}
 
 class LiveRule<T extends Listable> implements Live {
   private readonly members = new Map<ItemId, Member>();
@@ -447,11 +464,13 @@ class LiveRule<T extends Listable> implements Live {
   private memberOf(item: T): Member | null {
     if (item.isGone || this.dropped.has(item.id) || !this.meets(item)) return null;
     const asked: Asked = this.asking.asked(item);
-    const amount = this.amountOf(item.id) ?? { seconds: 0, bytes: 0 };
-    return { ...this.ordering.keysOf(asked, this.world), ...amount };
+    const amount = this.amountOf(item.id);
+    if (!amount) return null;
+    const { id, path, values, own } = this.ordering.keysOf(asked, this.world, amount.own);
+    return { id, path, values, own, amount };
   }
 
-  private count({ seconds, bytes }: Amount, by: 1 | -1): void {
+  private count({ amount: { seconds, bytes } }: Member, by: 1 | -1): void {
     this.total.seconds += seconds * by;
     this.total.bytes += bytes * by;
   }
@@ -483,7 +502,9 @@ class LiveRule<T extends Listable> implements Live {
 
 function cutAt(ordered: readonly Member[], { by, most }: ListLimit) {
   const sum = { count: 0, seconds: 0, bytes: 0 };
-  for (const { seconds, bytes } of ordered) {
+  for (const {
+    amount: { seconds, bytes },
+  } of ordered) {
     const next = { items: sum.count + 1, seconds: sum.seconds + seconds, bytes: sum.bytes + bytes }[by];
     if (next > most) break;
     sum.count++;

@@ -26,13 +26,14 @@ export class ListOrdering {
     this.turns = order.type === 'shuffled' ? [1] : order.terms.map(({ down }) => (down ? -1 : 1));
   }
 
-  keysOf(asked: Asked, world: QueryWorld): OrderKeys {
+  /** @param own as `ownOrderOf` tells it, where that is known already */
+  keysOf(asked: Asked, world: QueryWorld, own = ownOrderOf(asked)): OrderKeys {
     const { order } = this;
     const values =
       order.type === 'shuffled'
         ? [shuffled(order.seed, asked.id)]
         : order.terms.map(({ by }) => valueOf(asked, by, world));
-    return { id: asked.id, path: asked.path, values, own: ownOrderOf(asked) };
+    return { id: asked.id, path: asked.path, values, own };
   }
 
   readonly compare = (a: OrderKeys, b: OrderKeys): number => {

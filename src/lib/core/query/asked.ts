@@ -40,26 +40,51 @@ export interface Asked {
 type Counted = 'pictures' | 'chapters' | 'timedLines' | 'isEdited';
 
 /** An item, or what stands for one, as queries see it. */
-export function askedOf(one: Omit<Asked, Counted> & Saying): Asked {
-  const { id, arrival, modified, fields, path, kind, format, size, soundBytes, durationSeconds, streams } =
-    one;
-  return {
-    id,
-    arrival,
-    modified,
-    fields,
-    path,
-    kind,
-    format,
-    size,
-    soundBytes,
-    durationSeconds,
-    streams,
-    pictures: picturesIn(one.file, one.edits),
-    chapters: chaptersOf(one).length,
-    timedLines: timedOf(one).length,
-    isEdited: isEdited(one),
-  };
+export const askedOf = (one: Omit<Asked, Counted> & Saying): Asked => new AskedItem(one);
+
+/** Counts are looked up where a query asks for them: most ask for none. */
+class AskedItem implements Asked {
+  readonly id: ItemId;
+  readonly arrival: ArrivalId;
+  readonly modified: number;
+  readonly fields: Fields;
+  readonly path: string;
+  readonly kind: Kind | null;
+  readonly format: FormatId;
+  readonly size: number;
+  readonly soundBytes: number | undefined;
+  readonly durationSeconds: number | null;
+  readonly streams: readonly Stream[];
+
+  constructor(private readonly one: Omit<Asked, Counted> & Saying) {
+    this.id = one.id;
+    this.arrival = one.arrival;
+    this.modified = one.modified;
+    this.fields = one.fields;
+    this.path = one.path;
+    this.kind = one.kind;
+    this.format = one.format;
+    this.size = one.size;
+    this.soundBytes = one.soundBytes;
+    this.durationSeconds = one.durationSeconds;
+    this.streams = one.streams;
+  }
+
+  get pictures(): number {
+    return picturesIn(this.one.file, this.one.edits);
+  }
+
+  get chapters(): number {
+    return chaptersOf(this.one).length;
+  }
+
+  get timedLines(): number {
+    return timedOf(this.one).length;
+  }
+
+  get isEdited(): boolean {
+    return isEdited(this.one);
+  }
 }
 
 /** How many pictures go out: chosen ones take the places of the file's own of their roles. */

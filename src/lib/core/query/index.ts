@@ -1,6 +1,6 @@
 export { completionsFor, quoted } from './complete';
 export type { Completion } from './complete';
-export { PLAIN, queryOf, testOf } from './meets';
+export { PLAIN, queryOf, remembering, testOf } from './meets';
 export type { Asking } from './meets';
 export { QUERY_NAMES } from './names';
 export { nearestQuerySteps, wordsAsText } from './nearest';

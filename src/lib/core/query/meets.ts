@@ -17,6 +17,21 @@ export const PLAIN: Asking<Asked> = {
   text: ({ fields, path }) => searchText(fields, path),
 };
 
+/** The same, with what was asked of one item kept until another one is asked: several queries ask it in turn. */
+export function remembering<T>({ asked, text }: Asking<T>): Asking<T> {
+  let of: T | null = null;
+  let known: { asked: Asked | null; text: string | null } = { asked: null, text: null };
+  const about = (item: T) => {
+    if (item !== of) known = { asked: null, text: null };
+    of = item;
+    return known;
+  };
+  return {
+    asked: (item) => (about(item).asked ??= asked(item)),
+    text: (item) => (about(item).text ??= text(item)),
+  };
+}
+
 /** What a text asks for, as far as it can be read. */
 export function queryOf(text: string, world = nowhere()): Query {
   const parsed = parseQuery(text, world);
