@@ -179,7 +179,10 @@ await page.getByRole('region', { name: 'Making twins' }).getByRole('button', { n
 
 await station('Lists');
 await page.getByRole('button', { name: /^For the ferry/ }).click();
-await page.getByRole('grid', { name: 'Entries of For the ferry' }).getByRole('row', { name: /Low Water/ }).click();
+await page
+  .getByRole('grid', { name: 'Entries of For the ferry' })
+  .getByRole('row', { name: /Low Water/ })
+  .click();
 await page.getByRole('complementary', { name: 'Card' }).getByText('by hand').waitFor();
 await shoot('lists');
 
