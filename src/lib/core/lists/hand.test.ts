@@ -102,6 +102,16 @@ describe('moving', () => {
   });
 });
 
+test('a list of 300,000 entries is moved, joined and parted at once', () => {
+  const items = Array.from({ length: 300_000 }, (_, index) => id(String(index)));
+  const { list, positions } = putIn(empty, items, null);
+  expect(countEntries(moveTo(list, positions, 0).list)).toBe(300_000);
+  expect(moveBy(list, positions, 1).list).toBe(list);
+  const suite = joinSuite(list, positions, 'All').list;
+  expect(suite.suites).toHaveLength(1);
+  expect(partSuites(suite, at(5)).suites).toHaveLength(300_000);
+});
+
 test('entries become one suite where the first of them stands, and are parted again', () => {
   const joined = joinSuite(made('a|x:bcd|e'), at(2, 4), 'On deck');
   expect(said(joined.list)).toBe('a|x:b|On deck:ce|x:d');

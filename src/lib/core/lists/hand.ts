@@ -36,6 +36,19 @@ export function itemsIn(list: Pick<HandList, 'suites'>): ReadonlySet<ItemId> {
   return items;
 }
 
+/** Of a whole list at once there are more than a call takes arguments. */
+export const firstOf = (positions: ReadonlySet<number>): number => {
+  let first = Infinity;
+  for (const one of positions) if (one < first) first = one;
+  return first;
+};
+
+const lastOf = (positions: ReadonlySet<number>): number => {
+  let last = -1;
+  for (const one of positions) if (one > last) last = one;
+  return last;
+};
+
 const placed = ({ suites }: HandList): Placed[] =>
   suites.flatMap(({ name, entries }, suite) => entries.map((entry) => ({ entry, suite, name })));
 
@@ -107,33 +120,84 @@ export function takeOut(list: HandList, positions: ReadonlySet<number>): HandLis
  * the rest of it, and stand alone elsewhere.
  */
 export function moveTo(list: HandList, positions: ReadonlySet<number>, before: number): Changed {
-  const all = placed(list);
-  const wholes = new Set(list.suites.keys());
-  all.forEach(({ suite }, at) => !positions.has(at) && wholes.delete(suite));
-  // In front of what stays: an entry that moves itself is no place to be put in front of.
-  let target = Math.max(0, Math.min(before, all.length));
-  while (target < all.length && positions.has(target)) target++;
-  const head = all.filter((_, at) => at < target && !positions.has(at));
-  const tail = all.filter((_, at) => at >= target && !positions.has(at));
-  const moved = all.filter((_, at) => positions.has(at));
+  const { head, tail, moved } = partAt(list, positions, before);
   const [left, right] = [head.at(-1), tail[0]];
-  const inside = left && right && left.suite === right.suite ? left : null;
-  let alone = list.suites.length;
-  const own = moved.map((one): Placed => {
-    const isSuite = wholes.has(one.suite) && !isSingle(list.suites[one.suite] as Suite);
-    if (isSuite) return one;
-    if (inside) return { ...one, suite: inside.suite, name: inside.name };
-    const isBeside = left?.suite === one.suite || right?.suite === one.suite;
-    return isBeside ? one : { ...one, suite: -1, name: null };
+  const inside = left && right && left.from === right.from ? left : null;
+  const own = moved.flatMap((run): Run[] => {
+    if (run.isWhole) return [run];
+    if (inside) return [{ from: inside.from, name: inside.name, entries: run.entries }];
+    if (left?.from === run.from || right?.from === run.from) return [run];
+    return run.entries.map((entry) => ({ from: ALONE, name: null, entries: [entry] }));
   });
   // A suite that a whole one is put into the midst of is parted: both parts keep its name.
-  const parted = inside && own.some(({ suite }) => suite !== inside.suite);
-  const rest = parted
-    ? tail.map((one) => (one.suite === inside.suite ? { ...one, suite: alone } : one))
-    : tail;
-  alone++;
-  const positionsNow = new Set(own.map((_, index) => head.length + index));
-  return { list: { ...list, suites: suitesOf([...head, ...own, ...rest]) }, positions: positionsNow };
+  const isParted = inside !== null && own.some(({ from }) => from !== inside.from);
+  const last = right && isParted ? { ...right, from: ALONE } : right;
+  const middle = joined([...(left ? [left] : []), ...own, ...(last ? [last] : [])]);
+  const first = head.reduce((sum, { entries }) => sum + entries.length, 0);
+  const count = own.reduce((sum, { entries }) => sum + entries.length, 0);
+  return {
+    list: {
+      ...list,
+      suites: [...head.slice(0, -1).map(suiteOf), ...middle, ...tail.slice(1).map(suiteOf)],
+    },
+    positions: new Set(Array.from({ length: count }, (_, index) => first + index)),
+  };
+}
+
+/** Entries that stand together and are of one suite, with its place in the list; `ALONE` joins no other. */
+interface Run {
+  readonly from: number;
+  readonly name: string | null;
+  readonly entries: readonly ListEntry[];
+  /** All of its suite, which is more than a single entry. */
+  readonly isWhole?: boolean;
+  /** The suite itself, where it is all of it. */
+  readonly suite?: Suite;
+}
+const ALONE = -1;
+
+const suiteOf = ({ suite, name, entries }: Run): Suite => suite ?? { name, entries };
+
+/** Runs of one suite that stand side by side become one. */
+function joined(runs: readonly Run[]): readonly Suite[] {
+  const all: Run[] = [];
+  for (const run of runs) {
+    const last = all.at(-1);
+    if (last && run.from !== ALONE && run.from === last.from)
+      all[all.length - 1] = { from: run.from, name: run.name, entries: [...last.entries, ...run.entries] };
+    else all.push(run);
+  }
+  return all.map(suiteOf);
+}
+
+/** What moves, and what stays in front of the place that it goes to and behind it. Suites that nothing is taken of stay. */
+function partAt({ suites }: HandList, positions: ReadonlySet<number>, before: number) {
+  const count = countEntries({ suites });
+  // In front of what stays: an entry that moves itself is no place to be put in front of.
+  let target = Math.max(0, Math.min(before, count));
+  while (target < count && positions.has(target)) target++;
+  const head: Run[] = [];
+  const tail: Run[] = [];
+  const moved: Run[] = [];
+  let start = 0;
+  suites.forEach((suite, from) => {
+    const { name, entries } = suite;
+    const taken = entries.filter((_, place) => positions.has(start + place));
+    const isTouched = taken.length > 0 || (target > start && target < start + entries.length);
+    if (!isTouched) (target <= start ? tail : head).push({ from, name, entries, suite });
+    else {
+      const isAll = taken.length === entries.length;
+      const isWhole = isAll && !isSingle(suite);
+      if (taken.length > 0) moved.push({ from, name, entries: taken, isWhole, ...(isAll && { suite }) });
+      const rest = (isOf: (at: number) => boolean) =>
+        entries.filter((_, place) => !positions.has(start + place) && isOf(start + place));
+      const [sooner, later] = [rest((at) => at < target), rest((at) => at >= target)];
+      if (sooner.length > 0) head.push({ from, name, entries: sooner });
+      if (later.length > 0) tail.push({ from, name, entries: later });
+    }
+    start += entries.length;
+  });
+  return { head, tail, moved };
 }
 
 const isSingle = ({ name, entries }: Suite): boolean => name === null && entries.length === 1;
@@ -153,8 +217,8 @@ export function moveBy(list: HandList, positions: ReadonlySet<number>, by: 1 | -
     const chosen = entries.filter((_, place) => positions.has(start + place)).length;
     return chosen === 0 || chosen === entries.length;
   });
-  const first = Math.min(...positions);
-  const last = Math.max(...positions);
+  const first = firstOf(positions);
+  const last = lastOf(positions);
   const edges = areWhole ? [...starts, count] : Array.from({ length: count + 1 }, (_, index) => index);
   const target = by < 0 ? edges.findLast((edge) => edge < first) : edges.find((edge) => edge > last + 1);
   return target === undefined ? { list, positions } : moveTo(list, positions, target);
@@ -163,7 +227,7 @@ export function moveBy(list: HandList, positions: ReadonlySet<number>, by: 1 | -
 /** Makes entries one suite where the first of them stands. */
 export function joinSuite(list: HandList, positions: ReadonlySet<number>, name: string | null): Changed {
   const all = placed(list);
-  const first = Math.min(...positions);
+  const first = firstOf(positions);
   const own = list.suites.length;
   const isIn = (at: number) => positions.has(at);
   const head = all.filter((_, at) => at < first);

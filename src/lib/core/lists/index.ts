@@ -16,6 +16,7 @@ export type {
 export {
   doublesIn,
   entriesOf,
+  firstOf,
   itemsIn,
   joinSuite,
   layTo,

@@ -10,7 +10,7 @@ import {
   type FoundBy,
   type ListFileWishes,
   type PathsOut,
-} from '$lib/core/lists/files';
+} from '$lib/core/list-files';
 import { download } from '$lib/io/download';
 import { newId } from '$lib/io/new-id';
 

@@ -37,6 +37,8 @@ export type ListRow = SuiteRow | EntryRow | LimitRow;
 
 type Find = (id: ItemId) => Item | null;
 
+const PLACE: ListRow = { type: 'limit', key: '', beyond: 0 };
+
 /** A list by hand as a ledger shows it: heads of suites, and entries. @param isShown leaves entries out */
 export function handRows(
   { suites }: Pick<HandList, 'suites'>,
@@ -46,30 +48,23 @@ export function handRows(
   const rows: ListRow[] = [];
   let position = 0;
   suites.forEach(({ name, entries }, suite) => {
-    const hasHead = name !== null || entries.length > 1;
-    const own: EntryRow[] = [];
-    const positions: number[] = [];
+    const inSuite = name !== null || entries.length > 1;
+    const first = position;
+    const headAt = rows.length;
     let seconds = 0;
     for (const entry of entries) {
       const item = 'item' in entry ? find(entry.item) : null;
       const open = 'open' in entry ? entry.open : null;
       const at = position++;
-      positions.push(at);
       seconds += item?.facts.durationSeconds ?? open?.seconds ?? 0;
-      if (isShown(item))
-        own.push({
-          type: 'entry',
-          key: `entry ${at}`,
-          position: at,
-          item,
-          open,
-          inSuite: hasHead,
-          isBeyond: false,
-        });
+      if (!isShown(item)) continue;
+      // Its place is kept for the head, which is made once all of the suite is known.
+      if (inSuite && rows.length === headAt) rows.push(PLACE);
+      rows.push({ type: 'entry', key: `entry ${at}`, position: at, item, open, inSuite, isBeyond: false });
     }
-    if (hasHead && own.length > 0)
-      rows.push({ type: 'suite', key: `suite ${suite}`, suite, name, positions, seconds });
-    rows.push(...own);
+    if (!inSuite || rows.length === headAt) return;
+    const positions = entries.map((_, place) => first + place);
+    rows[headAt] = { type: 'suite', key: `suite ${suite}`, suite, name, positions, seconds };
   });
   return rows;
 }

@@ -1,5 +1,5 @@
 import type { ItemId } from '$lib/core/items';
-import type { Changed } from '$lib/core/lists';
+import { firstOf, type Changed } from '$lib/core/lists';
 import type { LedgerSelection } from '../scope.svelte';
 import { positionsOf, type ListRow } from './list-rows';
 
@@ -46,8 +46,7 @@ export class ListSelection {
   follow({ positions }: Changed): void {
     const stood = this.cursor?.startsWith('entry ');
     this.positions = positions;
-    const first = Math.min(...positions);
-    if (stood && positions.size > 0) this.cursor = `entry ${first}`;
+    if (stood && positions.size > 0) this.cursor = `entry ${firstOf(positions)}`;
     this.anchor = this.cursor;
   }
 

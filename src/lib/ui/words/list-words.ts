@@ -1,6 +1,6 @@
 import { FIELDS } from '../../core/items';
 import type { ListDigest, ListLimit, ListOrderKey, RuleProblem, WhyListed } from '../../core/lists';
-import type { FoundBy } from '../../core/lists/files';
+import type { FoundBy } from '../../core/list-files';
 import { bytes, clock, counted } from './amounts';
 import { queryProblemWords } from './query-words';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { entriesOf, type PlayList } from '$lib/core/lists';
-  import { LIST_FILES, type ListFileType, type PathsOut } from '$lib/core/lists/files';
+  import { LIST_FILES, type ListFileType, type PathsOut } from '$lib/core/list-files';
   import { saveList } from '$lib/state/lists/list-files';
   import { getSession } from '$lib/state/session.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';

@@ -1,4 +1,4 @@
-import type { OpenSaid } from '../list';
+import type { OpenSaid } from '../lists';
 import { MOST_ENTRIES, inLine, joinTitle, linesOf, partTitle, tooMany, type ListOnFile } from './list-file';
 
 /* Lists of numbered keys: `File1`, `Title1`, `Length1`. Numbers may have gaps and come in any order. */

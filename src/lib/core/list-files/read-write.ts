@@ -1,4 +1,4 @@
-import { extensionOf, stemOf } from '../../paths';
+import { extensionOf, stemOf } from '../paths';
 import {
   LIST_FILE_ENDINGS,
   ListFileError,

@@ -1,4 +1,4 @@
-import type { OpenSaid } from '../list';
+import type { OpenSaid } from '../lists';
 
 /** Files that lists come in and go out as. `text` has one path in each line. */
 export const LIST_FILES = ['m3u8', 'm3u', 'xspf', 'pls', 'text'] as const;

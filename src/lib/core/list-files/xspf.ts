@@ -1,6 +1,6 @@
 import { XMLBuilder, XMLParser, XMLValidator } from 'fast-xml-parser';
-import { plainXml } from '../../xml';
-import type { OpenSaid } from '../list';
+import { plainXml } from '../xml';
+import type { OpenSaid } from '../lists';
 import { ListFileError, MOST_ENTRIES, tooMany, type ListOnFile } from './list-file';
 
 /* XSPF version 1 (xspf.org/spec). Locations are addresses, lengths are milliseconds. */

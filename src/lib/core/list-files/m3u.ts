@@ -1,4 +1,4 @@
-import type { OpenSaid } from '../list';
+import type { OpenSaid } from '../lists';
 import { inLine, joinTitle, linesOf, partTitle, type ListOnFile } from './list-file';
 
 /*

@@ -1,7 +1,7 @@
-import { fieldsOf, type Item, type ItemId } from '../../items';
-import { nameOf, stemOf } from '../../paths';
-import { folded } from '../../query';
-import type { ListEntry, OpenSaid } from '../list';
+import { fieldsOf, type Item, type ItemId } from '../items';
+import { nameOf, stemOf } from '../paths';
+import { folded } from '../query';
+import type { ListEntry, OpenSaid } from '../lists';
 
 /** By what an entry of a file was found. */
 export type FoundBy = 'path' | 'ending' | 'name' | 'words';

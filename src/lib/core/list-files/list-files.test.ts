@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { makeItem } from '../../../../../tests/helpers/items';
-import type { Item, ItemId } from '../../items';
-import type { OpenSaid } from '../list';
+import { makeItem } from '../../../../tests/helpers/items';
+import type { Item, ItemId } from '../items';
+import type { OpenSaid } from '../lists';
 import { LIST_FILES, ListFileError, joinTitle, type ListOnFile } from './list-file';
 import { readListFile, writeListFile, type ListFileWishes } from './read-write';
 import { asAddress, pathOut, resolveEntries } from './resolve';
