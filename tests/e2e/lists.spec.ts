@@ -78,6 +78,14 @@ test('an evening is gathered on two boards, as suites and one by one, and put in
   await app.finished(/1 item added to For the ferry; 3 were already there/);
   await page.getByLabel('Narrow by any field').fill('');
 
+  // What is dragged to the station of lists is added in the same way.
+  await app.row(/Ferry Waltz/).dragTo(app.station('Lists'));
+  await expect(page.getByRole('dialog')).toContainText('Add 1 item to a list');
+  await page.getByRole('combobox', { name: 'List', exact: true }).fill('Waltzes');
+  await page.keyboard.press('Enter');
+  await app.finished(/1 item added to Waltzes/);
+  await app.undo();
+
   await app.station('Lists').click();
   await expect
     .poll(() => entries(page))

@@ -61,6 +61,8 @@ export class Session {
   surface = $state<Surface | null>(null);
   /** Set while the board shows what is no item of the library yet: there is nothing for the card to be about. */
   aside = $state(false);
+  /** What is selected is being dragged: the station of lists takes it. */
+  dragging = $state(false);
   /** What other items sound like, by item, once a check has told. */
   doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
   private readonly parts = new Map<string, Lasting<unknown>>();

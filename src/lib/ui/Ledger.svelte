@@ -22,6 +22,7 @@
     rowHeight = 29,
     columns,
     ondrag,
+    ondragend,
     ondrop,
   }: {
     rows: readonly R[];
@@ -38,6 +39,7 @@
     columns?: string;
     /** A row is about to be dragged, with all that is selected where it is part of that. */
     ondrag?: (row: R) => void;
+    ondragend?: () => void;
     /** What is dragged was let go on the upper half of a row, or on its lower one. */
     ondrop?: (row: R, half: 'upper' | 'lower') => void;
   } = $props();
@@ -166,7 +168,10 @@
           ondragstart={() => ondrag?.(row)}
           ondragover={(event) => dragOver(event, row)}
           ondrop={(event) => letGo(event, row)}
-          ondragend={() => (over = null)}
+          ondragend={() => {
+            over = null;
+            ondragend?.();
+          }}
         >
           {@render drawRow(row)}
         </div>

@@ -82,7 +82,7 @@
 />
 
 <div class="frame" class:folded={folded || session.aside}>
-  <StageStrip {board} onfind={() => (finding = true)} />
+  <StageStrip {board} onfind={() => (finding = true)} onadd={() => (adding = true)} />
   <Notices />
   <ScopeBar />
   <div class="middle">

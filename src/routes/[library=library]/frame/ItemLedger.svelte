@@ -42,6 +42,9 @@
   /** Of the last level. */
   const depth = $derived(scope.levels[scope.board].length - 1);
 
+  const isDragged = (row: Row): boolean =>
+    row.type === 'item' ? selection.ids.has(row.item.id) : row.items.every(({ id }) => selection.ids.has(id));
+
   const isSelected = (row: Row): boolean =>
     row.type === 'item'
       ? selection.ids.has(row.item.id)
@@ -62,6 +65,12 @@
         ? selection.toggle(row)
         : selection.extend(scope.rows, row)}
   {onkey}
+  ondrag={(row) => {
+    // A row that is not selected is dragged alone.
+    if (!isDragged(row)) selection.only(row);
+    session.dragging = true;
+  }}
+  ondragend={() => (session.dragging = false)}
 >
   {#snippet head()}
     <div class="cols">

@@ -13,7 +13,7 @@
     ['Shift ↑ ↓', 'extend the selection'],
     ['Space', 'add a row to the selection, or take it out'],
     ['Ctrl A', 'select everything in the ledger'],
-    ['P', 'add the selection to a list'],
+    ['P', 'add the selection to a list; or drag it to Lists'],
     [
       'Enter',
       'confirm the kind of the selection (Intake); take the line-up (Identify); make the twins of a row (Prepare)',

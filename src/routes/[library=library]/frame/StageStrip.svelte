@@ -10,7 +10,7 @@
   import { counted } from '$lib/ui/words/amounts';
   import { STATIONS } from './stations';
 
-  let { board, onfind }: { board: Board; onfind: () => void } = $props();
+  let { board, onfind, onadd }: { board: Board; onfind: () => void; onadd: () => void } = $props();
   const session = getSession();
 
   interface Waiting {
@@ -56,6 +56,14 @@
         href="/{page.params.library}/{own}"
         aria-current={own === board ? 'page' : undefined}
         aria-keyshortcuts={String(index + 1)}
+        class:takes={own === 'lists' && session.dragging}
+        ondragover={(event) => own === 'lists' && session.dragging && event.preventDefault()}
+        ondrop={(event) => {
+          if (own !== 'lists' || !session.dragging) return;
+          event.preventDefault();
+          session.dragging = false;
+          onadd();
+        }}
       >
         <b>{name}</b>
         <span>
@@ -122,8 +130,13 @@
   nav a:last-child {
     border-right: 1px solid var(--rule);
   }
-  nav a:hover {
+  nav a:hover,
+  nav a.takes {
     background: var(--select);
+  }
+  nav a.takes {
+    outline: 2px dashed var(--primary);
+    outline-offset: -3px;
   }
   nav b {
     font: 600 var(--t-sub) / 1.3 var(--font-head);
