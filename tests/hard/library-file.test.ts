@@ -145,7 +145,26 @@ const HEAD = {
       rules: [{ folder: '', kind: 'song', defaults: { genre: ['x'] } }],
     },
   ],
-  lists: [{ id: 'l', type: 'mirror', name: 'n', source: 's', folder: '' }],
+  lists: [
+    { id: 'l', type: 'mirror', name: 'n', note: '', group: 'W', source: 's', folder: '', isDeep: true },
+    {
+      ...{ id: 'h', type: 'hand', name: 'n', note: 'calm', group: null, allowsDoubles: false },
+      suites: [
+        { name: 'On deck', entries: [{ item: 'a1' }, { item: 'gone' }] },
+        { name: null, entries: [{ open: { path: '../x.mp3', title: null, artist: 'A', seconds: 9.5 } }] },
+      ],
+    },
+    {
+      ...{ id: 'r', type: 'rule', name: 'n', note: '', group: null, query: 'genre is folk' },
+      order: { type: 'terms', terms: [{ by: 'added', down: true }] },
+      limit: { by: 'seconds', most: 7200 },
+      dropped: ['a2'],
+    },
+    {
+      ...{ id: 'q', type: 'rule', name: 'n', note: '', group: null, query: '', limit: null, dropped: [] },
+      order: { type: 'shuffled', seed: 7 },
+    },
+  ],
   views: [{ id: 'v', name: 'n', scope: { kind: 'song', text: 'no genre' }, levels: ['genre', 'decade'] }],
 } as unknown as HeadParts & { version: number; chunks: number };
 
