@@ -190,6 +190,8 @@ test('a list by rule fills itself up to its limit, says why, and follows every e
   await page.getByLabel('Name of the list').fill('New for Pocket');
   await page.keyboard.press('Enter');
   const rule = page.getByRole('combobox', { name: 'Rule' });
+  await rule.fill('title has wick');
+  await expect(page.getByText('1 item would meet this.')).toBeVisible();
   await rule.fill('added in the last 2 months and never on Pocket');
   await rule.press('Enter');
   await expect.poll(async () => (await entries(page)).length).toBe(7);
@@ -256,6 +258,7 @@ test('a list by rule fills itself up to its limit, says why, and follows every e
   await expect(page.getByText('Nothing is listed until the rule is corrected.')).toBeVisible();
   await app.undo();
   await expect.poll(async () => (await entries(page))[0]).toBe('A Wick');
+  await expect.poll(() => app.kept('library')).not.toContain('in list');
   await page.reload();
   await page.getByRole('button', { name: /^New for Pocket \d/ }).click();
   await expect.poll(async () => (await entries(page)).slice(0, 2)).toEqual(['A Wick', 'Ferry Waltz']);

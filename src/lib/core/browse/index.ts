@@ -1,5 +1,5 @@
 export { LiveRows } from './live-rows';
-export { ASKING, LEVELS, MOST_LEVELS, asked, inScope, scopeTest } from './rows';
+export { ASKING, LEVELS, MOST_LEVELS, asked, countSteps, inScope, scopeTest } from './rows';
 export type { GroupRow, Level, Row, Scope } from './rows';
 export { ODDITIES, fieldValueSteps, hasValue, withValue } from './field-values';
 export type { FieldValueRow, FieldValues, Oddity } from './field-values';

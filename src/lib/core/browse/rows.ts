@@ -119,6 +119,24 @@ export function inScope(items: readonly Item[], scope: Scope, world = nowhere())
   return scope.kind === null && scope.text.trim() === '' ? items : items.filter(scopeTest(scope, world));
 }
 
+/** Items that are looked at in one step. */
+const AT_ONCE = 1500;
+
+/** How many items are in scope. Each step is short. */
+export function* countSteps(
+  items: readonly Item[],
+  scope: Scope,
+  world: QueryWorld,
+): Generator<void, number> {
+  const meets = scopeTest(scope, world);
+  let count = 0;
+  for (let at = 0; at < items.length; at += AT_ONCE) {
+    for (const item of items.slice(at, at + AT_ONCE)) if (meets(item)) count++;
+    yield;
+  }
+  return count;
+}
+
 const LAST = '\uffff';
 
 /** What tells a release from others of its name: its edition, and where it lies. */

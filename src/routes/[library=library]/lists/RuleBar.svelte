@@ -1,8 +1,11 @@
 <script lang="ts">
   import { NO_ORDER, type ListLimit, type ListOrderKey, type RuleList } from '$lib/core/lists';
+  import { countSteps } from '$lib/core/browse';
   import { parseQuery } from '$lib/core/query';
+  import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
   import QueryField from '$lib/ui/QueryField.svelte';
+  import { counted } from '$lib/ui/words/amounts';
   import { ORDER_KEYS, orderWords } from '$lib/ui/words/list-words';
 
   /** What a rule list asks for, its order and its limit. */
@@ -13,6 +16,14 @@
   /** As it is typed; kept by Enter, or when the field is left. */
   let draft = $derived(rule.query);
   const parsed = $derived(parseQuery(draft, lists.world));
+  /** How many items meet what is being typed; null until they are counted. */
+  let meeting = $state<number | null>(null);
+  $effect(() => {
+    meeting = null;
+    if (draft === rule.query || parsed.type === 'wrong') return;
+    const scope = { kind: null, text: draft };
+    return inSlices(countSteps(library.items, scope, lists.world), (count) => (meeting = count));
+  });
   const keep = (part: Partial<RuleList>, label: string) =>
     lists.keep({ ...rule, ...part }, `${label} of ${rule.name}`);
 
@@ -58,6 +69,9 @@
       onwrite={(query) => (draft = query)}
       oncommit={() => draft !== rule.query && keep({ query: draft }, 'Rule')}
     />
+    {#if meeting !== null}<p class="count" role="status">
+        {counted(meeting, 'item')} would meet this. Enter keeps the rule.
+      </p>{/if}
   </div>
   <label
     >sorted by <select
@@ -119,6 +133,10 @@
   }
   .query {
     flex: 1 0 100%;
+  }
+  .count {
+    padding-top: 4px;
+    font-size: var(--t-small);
   }
   label {
     display: flex;
