@@ -42,6 +42,9 @@ async function entries(page: Page): Promise<string[]> {
   );
 }
 
+/** Waits until the list shows just these. */
+const shows = (page: Page, expected: readonly string[]) => expect.poll(() => entries(page)).toEqual(expected);
+
 const axe = async (page: Page) => {
   const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
   return violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`);
@@ -87,9 +90,7 @@ test('an evening is gathered on two boards, as suites and one by one, and put in
   await app.undo();
 
   await app.station('Lists').click();
-  await expect
-    .poll(() => entries(page))
-    .toEqual(['Fathom Songs', 'Sounding Line', 'Undertow, Understood', 'Nine Fathoms', 'Lamp Song']);
+  await shows(page, ['Fathom Songs', 'Sounding Line', 'Undertow, Understood', 'Nine Fathoms', 'Lamp Song']);
   expect(await axe(page)).toEqual([]);
 
   // From the card, of two items at once: one suite without a name.
@@ -106,32 +107,28 @@ test('an evening is gathered on two boards, as suites and one by one, and put in
   const row = (name: string) => grid.getByRole('row', { name });
   await row('Lamp Song').click();
   await grid.press('Alt+ArrowUp');
-  await expect
-    .poll(() => entries(page))
-    .toEqual([
-      'Lamp Song',
-      'Fathom Songs',
-      'Sounding Line',
-      'Undertow, Understood',
-      'Nine Fathoms',
-      '',
-      'Wick',
-      'Who Goes There?',
-    ]);
+  await shows(page, [
+    'Lamp Song',
+    'Fathom Songs',
+    'Sounding Line',
+    'Undertow, Understood',
+    'Nine Fathoms',
+    '',
+    'Wick',
+    'Who Goes There?',
+  ]);
   // An entry that is dragged into a suite joins it.
   await row('Lamp Song').dragTo(row('Nine Fathoms'), { targetPosition: { x: 200, y: 4 } });
-  await expect
-    .poll(() => entries(page))
-    .toEqual([
-      'Fathom Songs',
-      'Sounding Line',
-      'Undertow, Understood',
-      'Lamp Song',
-      'Nine Fathoms',
-      '',
-      'Wick',
-      'Who Goes There?',
-    ]);
+  await shows(page, [
+    'Fathom Songs',
+    'Sounding Line',
+    'Undertow, Understood',
+    'Lamp Song',
+    'Nine Fathoms',
+    '',
+    'Wick',
+    'Who Goes There?',
+  ]);
   await app.undo();
   await expect.poll(async () => (await entries(page))[0]).toBe('Lamp Song');
 
@@ -139,29 +136,25 @@ test('an evening is gathered on two boards, as suites and one by one, and put in
   await page.keyboard.press('Enter');
   await row('Wick').click();
   await page.getByRole('button', { name: 'Split suite' }).click();
-  await expect
-    .poll(() => entries(page))
-    .toEqual([
-      'Lamp Song',
-      'Fathom Songs',
-      'Sounding Line',
-      'Undertow, Understood',
-      'Nine Fathoms',
-      'Wick',
-      'Who Goes There?',
-    ]);
+  await shows(page, [
+    'Lamp Song',
+    'Fathom Songs',
+    'Sounding Line',
+    'Undertow, Understood',
+    'Nine Fathoms',
+    'Wick',
+    'Who Goes There?',
+  ]);
   await page.getByLabel('Sort once by').selectOption({ label: 'title' });
-  await expect
-    .poll(() => entries(page))
-    .toEqual([
-      'Lamp Song',
-      'Fathom Songs',
-      'Nine Fathoms',
-      'Sounding Line',
-      'Undertow, Understood',
-      'Who Goes There?',
-      'Wick',
-    ]);
+  await shows(page, [
+    'Lamp Song',
+    'Fathom Songs',
+    'Nine Fathoms',
+    'Sounding Line',
+    'Undertow, Understood',
+    'Who Goes There?',
+    'Wick',
+  ]);
   await row('Wick').click();
   await page.keyboard.press('Delete');
   await app.finished(/1 entry removed from For the ferry/);
@@ -199,18 +192,16 @@ test('a list by rule fills itself up to its limit, says why, and follows every e
   await page.getByLabel('Limited by').selectOption({ label: 'items' });
   await page.getByLabel('At most').fill('2');
   await page.keyboard.press('Enter');
-  await expect
-    .poll(() => entries(page))
-    .toEqual([
-      'Ferry Waltz',
-      'Lamp Song',
-      'beyond the limit: 5 items',
-      'Nine Fathoms',
-      'Sounding Line',
-      'Undertow, Understood',
-      'Who Goes There?',
-      'Wick',
-    ]);
+  await shows(page, [
+    'Ferry Waltz',
+    'Lamp Song',
+    'beyond the limit: 5 items',
+    'Nine Fathoms',
+    'Sounding Line',
+    'Undertow, Understood',
+    'Who Goes There?',
+    'Wick',
+  ]);
   await expect(page.getByRole('meter', { name: 'Limit' })).toHaveAttribute(
     'aria-valuetext',
     '100% of 2 items',
@@ -235,7 +226,7 @@ test('a list by rule fills itself up to its limit, says why, and follows every e
   await expect(card.getByText('in the list: added in the last 2 months')).toBeVisible();
   await page.getByRole('button', { name: 'Freeze a copy' }).click();
   await app.finished(/holds what New for Pocket holds now/);
-  await expect.poll(() => entries(page)).toEqual(['A Wick', 'Nine Fathoms']);
+  await shows(page, ['A Wick', 'Nine Fathoms']);
 
   await page.getByRole('button', { name: /^New for Pocket \d/ }).click();
   await page.getByRole('button', { name: 'Restore 2 dropped' }).click();

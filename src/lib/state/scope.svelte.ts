@@ -18,7 +18,14 @@ import {
   type Sorting,
 } from '$lib/core/browse';
 import type { Item, ItemId } from '$lib/core/items';
-import { nowhere, parseQuery, type QueryProblem, type QueryWorld } from '$lib/core/query';
+import {
+  nowhere,
+  parseQuery,
+  queryOf,
+  type Query,
+  type QueryProblem,
+  type QueryWorld,
+} from '$lib/core/query';
 import { Following } from './following';
 import type { Library } from './library.svelte';
 
@@ -34,6 +41,8 @@ export class ScopeState {
   scope = $state.raw<Scope>({ kind: null, text: '' });
   /** What is wrong with its query, while it is: what stands before that is gone by. */
   problem = $state.raw<QueryProblem | null>(null);
+  /** What its query asks, as far as it can be read. */
+  query = $state.raw<Query>(queryOf(''));
   board = $state<Board>('intake');
   /** What items are laid out by on each board, outermost first. */
   levels = $state.raw<Readonly<Record<Board, readonly Level[]>>>({
@@ -89,6 +98,7 @@ export class ScopeState {
     this.scope = scope;
     const parsed = parseQuery(scope.text, this.world());
     this.problem = parsed.type === 'wrong' ? parsed.problem : null;
+    this.query = parsed.type === 'wrong' ? parsed.before : parsed.query;
     this.build();
   }
 
@@ -156,11 +166,6 @@ export class ScopeState {
 
   private rowsNow(): readonly Row[] {
     return this.live.rows(this.closed, this.onReleases ? this.opened : null);
-  }
-
-  /** Asks anew what is in scope, since what its query asks beside items is another matter. */
-  askAgain(): void {
-    this.narrow(this.scope);
   }
 
   /** Counts anew what groups hold, since what counts as a gap is another matter. */

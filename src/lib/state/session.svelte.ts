@@ -3,6 +3,7 @@ import { Tally, inScope, type Counts, type Scope } from '$lib/core/browse';
 import type { Arrival, Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
 import type { Remedy } from '$lib/core/plan';
+import { asksWorld } from '$lib/core/query';
 import { countGaps } from '$lib/core/rulebooks';
 import { openItem } from '$lib/io/take-in/open-item';
 import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
@@ -258,8 +259,8 @@ export class Session {
 
   /** Looks at other items of the library. What is selected and not among them is let go. */
   narrow(scope: Scope): void {
-    if (/\blist\b/i.test(scope.text)) this.lists.openForQueries();
     this.scope.narrow(scope);
+    this.lists.hold(this.scope.query);
     const { items, cursor } = this.selection;
     const kept = inScope(items, scope, this.lists.world);
     if (kept.length < items.length)
@@ -267,6 +268,14 @@ export class Session {
         kept.map(({ id }) => id),
         cursor,
       );
+  }
+
+  /** Lists, players or arrivals are others than they were: what goes by them is looked at again. */
+  followWorld(): void {
+    const { scope, lists } = this;
+    lists.lookSoon();
+    // A list that was missing may be there now.
+    if (asksWorld(scope.query) || scope.problem?.code === 'noSuchList') this.narrow(scope.scope);
   }
 
   /** Takes an arrival back: its items leave the library, files and what is kept of them stay where they are. */

@@ -14,6 +14,7 @@
     valuesOf,
     onwrite,
     oncommit = () => {},
+    meanwhile = '.',
     icon,
     below,
   }: {
@@ -30,6 +31,8 @@
     onwrite: (text: string) => void;
     /** By Enter, and when the field is left. */
     oncommit?: () => void;
+    /** What holds while a problem stands, behind its words. */
+    meanwhile?: string;
     icon?: Snippet;
     /** What else is told below the field. */
     below?: Snippet<[write: (text: string) => void]>;
@@ -131,7 +134,7 @@
         <p id="{uid}-problem" role="alert">
           <span class="path">{text.slice(Math.max(0, told.column - 24), told.column)}</span><b class="path"
             >{text.slice(told.column).split(' ')[0] || '…'}</b
-          ><br />{queryProblemWords(told)}; what stands before it holds.
+          ><br />{queryProblemWords(told)}{meanwhile}
         </p>
       {/if}
       {@render below?.(write)}

@@ -20,6 +20,7 @@ import type {
 import type {
   GatheredPart,
   LibraryRequest,
+  ListOfFile,
   LookResult,
   LookRequest,
   PlanStart,
@@ -74,14 +75,19 @@ export class LibraryClient {
       );
   }
 
-  /** Tells of lists, and what they go by; what is not told stays. @returns what each of them comes to */
-  lists(wishes: Partial<ListWishes>, generation: number): Promise<readonly ListDigest[]> {
+  /** Tells what changed of lists, and of what they go by. @returns what each of them comes to */
+  lists(wishes: ListWishes, generation: number): Promise<readonly ListDigest[]> {
     return this.ask({ type: 'lists', wishes }, generation);
   }
 
   /** What is in a list, as it was told last. */
   listed(list: ListId, generation: number): Promise<ListedItems> {
     return this.ask({ type: 'listed', list }, generation);
+  }
+
+  /** Reads a list file. @throws {WorkerError} saying why it is none */
+  readList(path: string, bytes: ArrayBuffer, generation: number): Promise<ListOfFile> {
+    return this.ask({ type: 'readList', path, bytes }, generation);
   }
 
   listsOf(item: ItemId, generation: number): Promise<readonly ListId[]> {

@@ -1,6 +1,7 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
+import type { Resolved } from '$lib/core/list-files';
 import type { ListId, ListWishes } from '$lib/core/lists';
 import type { Permission, PlacedFile, PlanInput, Severity } from '$lib/core/plan';
 import { type TargetRoom, type Journal } from '$lib/core/run';
@@ -20,14 +21,22 @@ export type LibraryRequest = { readonly id: number } &
     | { readonly type: 'gather' }
     /** All twins that some items have. */
     | { readonly type: 'twins'; readonly changed: readonly TwinsOf[] }
-    /** What lists come to; what is told of them stands until something else is. */
-    | { readonly type: 'lists'; readonly wishes: Partial<ListWishes> }
+    /** What lists come to. */
+    | { readonly type: 'lists'; readonly wishes: ListWishes }
     /** What is in one of them. */
     | { readonly type: 'listed'; readonly list: ListId }
+    /** Reads a list file, and finds the items that its entries mean. */
+    | { readonly type: 'readList'; readonly path: string; readonly bytes: ArrayBuffer }
     | { readonly type: 'listsOf'; readonly item: ItemId }
     | { readonly type: 'whyListed'; readonly list: ListId; readonly item: ItemId }
     | ({ readonly player: PlayerId } & OfPlayer)
   );
+
+/** What a list file says, entry by entry. */
+export interface ListOfFile {
+  readonly name: string;
+  readonly resolved: readonly Resolved[];
+}
 
 /** The twins of an item. */
 export type TwinsOf = readonly [item: ItemId, twins: readonly Twin[]];

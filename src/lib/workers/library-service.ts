@@ -1,4 +1,5 @@
-import { LiveLists, type ListWishes } from '$lib/core/lists';
+import { EntryIndex, readListFile } from '$lib/core/list-files';
+import { LiveLists } from '$lib/core/lists';
 import { askedOf } from '$lib/core/query';
 import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import { searchText, type Item, type ItemId } from '$lib/core/items';
@@ -36,6 +37,7 @@ import type {
   GatheredPart,
   KeptPlace,
   LibraryRequest,
+  ListOfFile,
   LookResult,
   LookRequest,
   PlanStart,
@@ -126,8 +128,9 @@ class Mirror {
     asked: (item) => askedOf({ ...item, streams: item.ownStreams }),
     text: ({ fields, path }) => searchText(fields, path),
   });
-  private listWishes: ListWishes = { lists: [], arrivals: [], players: [], now: 0 };
   private readonly players = new Map<PlayerId, Planned>();
+  /** What entries of list files are found by, and which state of the items it is of. */
+  private entryIndex: { readonly at: number; readonly index: EntryIndex } | null = null;
   /** How often items were told to have changed. */
   private changes = 0;
 
@@ -144,11 +147,12 @@ class Mirror {
       case 'twins':
         return this.changeTwins(request.changed);
       case 'lists':
-        this.listWishes = { ...this.listWishes, ...request.wishes };
-        this.lists.know(this.listWishes);
+        this.lists.know(request.wishes);
         return this.lists.digests();
       case 'listed':
         return this.lists.listed(request.list);
+      case 'readList':
+        return this.readList(request.path, new Uint8Array(request.bytes));
       case 'listsOf':
         return this.lists.listsOf(request.item);
       case 'whyListed':
@@ -213,6 +217,14 @@ class Mirror {
     this.lists.change(planned, removed);
     this.tellPlayers(planned, removed);
     return null;
+  }
+
+  private readList(path: string, bytes: Uint8Array): ListOfFile {
+    const { name, entries } = readListFile(bytes, path);
+    // Several files are read one after the other: items are gone through once.
+    if (this.entryIndex?.at !== this.changes)
+      this.entryIndex = { at: this.changes, index: new EntryIndex(this.items.values()) };
+    return { name, resolved: this.entryIndex.index.resolve(entries) };
   }
 
   private changeTwins(changed: readonly TwinsOf[]): null {

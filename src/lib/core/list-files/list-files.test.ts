@@ -1,12 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeItem } from '../../../../tests/helpers/items';
-import type { Item, ItemId } from '../items';
+import { fieldsOf, type Item, type ItemId } from '../items';
 import type { OpenSaid } from '../lists';
 import { LIST_FILES, ListFileError, joinTitle, type ListOnFile } from './list-file';
 import { readListFile, writeListFile, type ListFileWishes } from './read-write';
-import { asAddress, pathOut, resolveEntries } from './resolve';
+import { EntryIndex, asAddress, pathOut, type Findable } from './resolve';
 
+const findable = (item: Item): Findable => ({
+  ...{ id: item.id, path: item.path, fields: fieldsOf(item), isGone: item.gone !== null },
+  durationSeconds: item.facts.durationSeconds,
+});
+const resolveEntries = (entries: readonly OpenSaid[], items: readonly Item[], at = '') =>
+  new EntryIndex(items.map(findable)).resolve(entries, at);
 const bytes = (text: string) => new TextEncoder().encode(text);
 const said = (path: string, rest: Partial<OpenSaid> = {}): OpenSaid => ({
   path,
@@ -90,6 +96,18 @@ describe('what is no list says why', () => {
       'document type',
     ],
     ['lengths that never end', bytes(`#EXTINF:${' '.repeat(15_000)}\n`.repeat(2000)), 'no entries'],
+    [
+      'elements within elements without end',
+      bytes(`<playlist>${'<a>'.repeat(10_000_000)}`),
+      'more elements than any list',
+    ],
+    [
+      'a million tracks',
+      bytes(
+        `<playlist><trackList>${'<track><location>a</location></track>'.repeat(800_000)}</trackList></playlist>`,
+      ),
+      'more elements than any list',
+    ],
     ['broken XML', bytes('<playlist><trackList></playlist>'), 'line 1'],
   ])('%s', (_, content, why) => {
     expect(() => readListFile(content, 'x.m3u')).toThrow(ListFileError);

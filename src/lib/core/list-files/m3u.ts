@@ -21,7 +21,7 @@ export function readM3u(text: string): ListOnFile {
     if (own) name ??= own;
     // Between length and comma some write attributes, such as `logo="…"`, whose texts may hold commas.
     const [, length = '', title = ''] =
-      /^#EXTINF:[ \t]{0,9}(-?\d*(?:\.\d+)?)(?:\s[^,"]*(?:"[^"]*"[^,"]*)*)?,(.*)$/is.exec(line) ?? [];
+      /^#EXTINF:[ \t]?(-?\d*(?:\.\d+)?)(?:\s[^,"]*(?:"[^"]*"[^,"]*)*)?,(.*)$/is.exec(line) ?? [];
     if (/^#EXTINF:/i.test(line))
       said = { ...partTitle(title), seconds: Number(length) > 0 ? Number(length) : null };
   }

@@ -25,7 +25,10 @@ export interface ListFileWishes {
  * @param path of the file: its name is the list's where the file says none
  * @throws {ListFileError} where it is none, with the line where one can be named
  */
-export function readListFile(bytes: Uint8Array, path: string): ListOnFile & { readonly type: ListFileType } {
+export function readListFile(
+  bytes: Uint8Array,
+  path: string,
+): ListOnFile & { readonly name: string; readonly type: ListFileType } {
   if (bytes.length > MOST_LIST_BYTES) throw new ListFileError('it is too large for a list');
   const text = textOf(bytes);
   const type = typeOf(text, path);

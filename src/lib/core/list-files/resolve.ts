@@ -1,6 +1,6 @@
-import { fieldsOf, type Item, type ItemId } from '../items';
+import type { ItemId } from '../items';
 import { nameOf, stemOf } from '../paths';
-import { folded } from '../query';
+import { folded, type Asked } from '../query';
 import type { ListEntry, OpenSaid } from '../lists';
 
 /** By what an entry of a file was found. */
@@ -15,22 +15,9 @@ export interface Resolved {
 /** Seconds by which lengths of one recording may differ: lists round, and players reckon. */
 const SAME_LENGTH = 3;
 
-/**
- * Finds the items that entries of a file mean: by path below the list's own place, by the longest common end of the
- * path, then by name and length, then by artist and title. Letter case and Unicode forms do not matter. What is not found
- * stays an open entry with all that the file said.
- * @param at the folder that the list lay in, below the root of a source; empty for the root
- */
-export function resolveEntries(
-  entries: readonly OpenSaid[],
-  items: readonly Item[],
-  at = '',
-): readonly Resolved[] {
-  const index = new Index(items);
-  return entries.map((said): Resolved => {
-    const found = index.find(said, at);
-    return found ? { entry: { item: found.item }, by: found.by } : { entry: { open: said }, by: null };
-  });
+/** What an item is found by. */
+export interface Findable extends Pick<Asked, 'id' | 'path' | 'fields' | 'durationSeconds'> {
+  readonly isGone: boolean;
 }
 
 interface Known {
@@ -40,27 +27,40 @@ interface Known {
   readonly seconds: number | null;
 }
 
-class Index {
+/**
+ * Finds the items that entries of a list file mean: by path below the list's own place, by the longest common end of the
+ * path, then by name and length, then by artist and title. Letter case and Unicode forms do not matter. What is not found
+ * stays an open entry with all that the file said.
+ */
+export class EntryIndex {
   private readonly byPath = new Map<string, ItemId>();
   private readonly byName = new Map<string, Known[]>();
   private readonly byStem = new Map<string, Known[]>();
   private readonly byWords = new Map<string, Known[]>();
 
-  constructor(items: readonly Item[]) {
+  constructor(items: Iterable<Findable>) {
     for (const item of items) {
-      if (item.gone !== null) continue;
+      if (item.isGone) continue;
       const path = keyOf(item.path);
-      const known = { id: item.id, parts: path.split('/').reverse(), seconds: item.facts.durationSeconds };
+      const known = { id: item.id, parts: path.split('/').reverse(), seconds: item.durationSeconds };
       if (!this.byPath.has(path)) this.byPath.set(path, item.id);
       put(this.byName, nameOf(path), known);
       put(this.byStem, stemOf(path), known);
-      const { title, artist } = fieldsOf(item);
+      const { title, artist } = item.fields;
       if (title === null) continue;
       for (const one of artist ?? []) put(this.byWords, wordsKey(one, title), known);
     }
   }
 
-  find(said: OpenSaid, at: string): { readonly item: ItemId; readonly by: FoundBy } | null {
+  /** @param at the folder that the list lay in, below the root of a source; empty for the root */
+  resolve(entries: readonly OpenSaid[], at = ''): readonly Resolved[] {
+    return entries.map((said): Resolved => {
+      const found = this.find(said, at);
+      return found ? { entry: { item: found.item }, by: found.by } : { entry: { open: said }, by: null };
+    });
+  }
+
+  private find(said: OpenSaid, at: string): { readonly item: ItemId; readonly by: FoundBy } | null {
     const paths = readingsOf(said.path);
     for (const path of paths) {
       const exact = this.byPath.get(keyOf(joined(at, path))) ?? this.byPath.get(keyOf(joined('', path)));

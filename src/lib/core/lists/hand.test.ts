@@ -131,4 +131,7 @@ test('doubles are told; an open entry is laid to an item', () => {
   const withOpen = { ...list, suites: [...list.suites, { name: null, entries: [{ open }] }] };
   expect(said(withOpen)).toBe('ab|?');
   expect(said(layTo(withOpen, 2, id('c')))).toBe('ab|c');
+  // One that is there already, and may be there but once, stays where it is.
+  expect(said(layTo({ ...withOpen, allowsDoubles: false }, 2, id('a')))).toBe('ab');
+  expect(said(layTo(withOpen, 2, id('a')))).toBe('ab|a');
 });

@@ -12,13 +12,6 @@ export interface Changed {
   readonly positions: ReadonlySet<number>;
 }
 
-/** An entry with the suite that it stands in. */
-interface Placed {
-  readonly entry: ListEntry;
-  readonly suite: number;
-  readonly name: string | null;
-}
-
 export const itemOfEntry = (entry: ListEntry): ItemId | null => ('item' in entry ? entry.item : null);
 
 /** All entries, in their order. */
@@ -28,11 +21,16 @@ export const entriesOf = ({ suites }: Pick<HandList, 'suites'>): readonly ListEn
 export const countEntries = ({ suites }: Pick<HandList, 'suites'>): number =>
   suites.reduce((sum, { entries }) => sum + entries.length, 0);
 
-/** The items in a list, each once. */
-export function itemsIn(list: Pick<HandList, 'suites'>): ReadonlySet<ItemId> {
-  const items = new Set<ItemId>();
-  for (const { entries } of list.suites)
-    for (const entry of entries) if ('item' in entry) items.add(entry.item);
+const itemsOf = new WeakMap<readonly Suite[], ReadonlySet<ItemId>>();
+
+/** The items in a list, each once. They are looked up once for a list as it is. */
+export function itemsIn({ suites }: Pick<HandList, 'suites'>): ReadonlySet<ItemId> {
+  let items = itemsOf.get(suites);
+  if (!items) {
+    const own = new Set<ItemId>();
+    for (const { entries } of suites) for (const entry of entries) if ('item' in entry) own.add(entry.item);
+    itemsOf.set(suites, (items = own));
+  }
   return items;
 }
 
@@ -48,21 +46,6 @@ const lastOf = (positions: ReadonlySet<number>): number => {
   for (const one of positions) if (one > last) last = one;
   return last;
 };
-
-const placed = ({ suites }: HandList): Placed[] =>
-  suites.flatMap(({ name, entries }, suite) => entries.map((entry) => ({ entry, suite, name })));
-
-/** Entries that stand together and are of one suite make one. Suites of a number below 0 are each of one entry. */
-function suitesOf(entries: readonly Placed[]): readonly Suite[] {
-  const suites: { name: string | null; entries: ListEntry[] }[] = [];
-  let last: number | null = null;
-  for (const { entry, suite, name } of entries) {
-    if (suite >= 0 && suite === last) (suites.at(-1) as (typeof suites)[number]).entries.push(entry);
-    else suites.push({ name, entries: [entry] });
-    last = suite >= 0 ? suite : null;
-  }
-  return suites;
-}
 
 /** What came of putting items into a list. */
 export interface PutIn extends Changed {
@@ -133,8 +116,8 @@ export function moveTo(list: HandList, positions: ReadonlySet<number>, before: n
   const isParted = inside !== null && own.some(({ from }) => from !== inside.from);
   const last = right && isParted ? { ...right, from: ALONE } : right;
   const middle = joined([...(left ? [left] : []), ...own, ...(last ? [last] : [])]);
-  const first = head.reduce((sum, { entries }) => sum + entries.length, 0);
-  const count = own.reduce((sum, { entries }) => sum + entries.length, 0);
+  const first = countEntries({ suites: head });
+  const count = countEntries({ suites: own });
   return {
     list: {
       ...list,
@@ -226,19 +209,12 @@ export function moveBy(list: HandList, positions: ReadonlySet<number>, by: 1 | -
 
 /** Makes entries one suite where the first of them stands. */
 export function joinSuite(list: HandList, positions: ReadonlySet<number>, name: string | null): Changed {
-  const all = placed(list);
-  const first = firstOf(positions);
-  const own = list.suites.length;
-  const isIn = (at: number) => positions.has(at);
-  const head = all.filter((_, at) => at < first);
-  const joined = all.filter((_, at) => isIn(at)).map(({ entry }) => ({ entry, suite: own, name }));
-  const tail = all.filter((_, at) => at > first && !isIn(at));
-  // What stands on both sides of it was one suite before, and is two now.
-  const cut = head.at(-1)?.suite;
-  const rest = tail.map((one) => (one.suite === cut ? { ...one, suite: own + 1 } : one));
+  const { head, tail, moved } = partAt(list, positions, firstOf(positions));
+  const entries = moved.flatMap((run) => run.entries);
+  const first = countEntries({ suites: head });
   return {
-    list: { ...list, suites: suitesOf([...head, ...joined, ...rest]) },
-    positions: new Set(joined.map((_, index) => head.length + index)),
+    list: { ...list, suites: [...head.map(suiteOf), { name, entries }, ...tail.map(suiteOf)] },
+    positions: new Set(entries.map((_, index) => first + index)),
   };
 }
 
@@ -292,8 +268,9 @@ export function doublesIn(list: Pick<HandList, 'suites'>): ReadonlySet<number> {
   return doubles;
 }
 
-/** Puts an item in the place of an entry that none was found for. One that is there already takes its place once. */
+/** Puts an item in the place of an entry that none was found for. Where it stands elsewhere, and may but once, that entry goes. */
 export function layTo(list: HandList, position: number, item: ItemId): HandList {
+  if (!list.allowsDoubles && itemsIn(list).has(item)) return takeOut(list, new Set([position]));
   let at = 0;
   const suites = list.suites.map((suite) => {
     const own = position - at;

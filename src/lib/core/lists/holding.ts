@@ -1,4 +1,4 @@
-import { parseQuery, sameName, type Query, type QueryProblem, type QueryWorld } from '../query';
+import { namesIn, parseQuery, sameName, type Query, type QueryProblem, type QueryWorld } from '../query';
 import type { ListId, PlayList, RuleList } from './list';
 
 /** What keeps a rule from being followed. */
@@ -28,24 +28,34 @@ export function readRules(lists: readonly PlayList[], world: QueryWorld): readon
   const rules = lists.filter((list) => list.type === 'rule');
   const fixed = lists.filter(({ type }) => type !== 'rule').map(({ id }) => id);
   const read = new Map(rules.map((list) => [list.id, readRule(list, lists, fixed, world)]));
-  const done = new Map<ListId, ReadRule>();
-  const visit = (id: ListId, above: readonly ListId[]): RuleProblem | null => {
+  const names = new Map(lists.map(({ id, name }) => [id, name]));
+  const ordered = new Map<ListId, ReadRule>();
+  const visited = new Set<ListId>();
+  const visit = (id: ListId): void => {
     const rule = read.get(id);
-    if (!rule) return null;
-    const known = done.get(id);
-    if (known) return known.problem?.type === 'holdsItself' ? known.problem : null;
-    const at = above.indexOf(id);
-    if (at >= 0) {
-      const by = above[at + 1] ?? id;
-      return { type: 'holdsItself', by: lists.find((list) => list.id === by)?.name ?? '' };
-    }
-    let { problem } = rule;
-    for (const need of rule.needs) problem ??= visit(need, [...above, id]);
-    done.set(id, problem ? { ...rule, query: NOTHING, problem } : rule);
-    return problem;
+    if (!rule || visited.has(id)) return;
+    visited.add(id);
+    for (const need of rule.needs) visit(need);
+    const by = [...rule.needs].find((need) => leadsTo(need, id, read));
+    const problem: RuleProblem | null =
+      by === undefined ? rule.problem : { type: 'holdsItself', by: names.get(by) ?? '' };
+    ordered.set(id, problem ? { ...rule, query: NOTHING, problem } : rule);
   };
-  for (const { id } of rules) visit(id, []);
-  return [...done.values()];
+  for (const { id } of rules) visit(id);
+  return [...ordered.values()];
+}
+
+/** Whether a list is another one, or needs it, at once or by way of others. */
+function leadsTo(from: ListId, to: ListId, rules: ReadonlyMap<ListId, ReadRule>): boolean {
+  const seen = new Set<ListId>();
+  const waiting = [from];
+  for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+    if (id === to) return true;
+    if (seen.has(id)) continue;
+    seen.add(id);
+    waiting.push(...(rules.get(id)?.needs ?? []));
+  }
+  return false;
 }
 
 function readRule(
@@ -69,10 +79,4 @@ function readRule(
     if (compare.type !== 'is') for (const id of fixed) needs.add(id);
   }
   return { list, query: parsed.query, problem: null, needs, asks };
-}
-
-function* namesIn(query: Query): Generator<Extract<Query, { type: 'name' }>> {
-  if (query.type === 'all' || query.type === 'either') for (const part of query.parts) yield* namesIn(part);
-  else if (query.type === 'not') yield* namesIn(query.part);
-  else if (query.type === 'name') yield query;
 }

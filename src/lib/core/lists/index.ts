@@ -14,6 +14,7 @@ export type {
   Suite,
 } from './list';
 export {
+  countEntries,
   doublesIn,
   entriesOf,
   firstOf,

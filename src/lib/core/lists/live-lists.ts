@@ -1,19 +1,21 @@
 import { ownOrderOf, type OwnOrder } from '../browse';
 import type { ArrivalId, ItemId, SourceId } from '../items';
-import { nowhere, remembering, testOf, type Asked, type Asking, type QueryWorld } from '../query';
+import { dayOf, nowhere, remembering, testOf, type Asked, type Asking, type QueryWorld } from '../query';
 import { entriesOf, itemsIn } from './hand';
 import { readRules, type ReadRule, type RuleProblem } from './holding';
 import type { HandList, ListId, ListLimit, MirrorList, PlayList } from './list';
 import { ListOrdering, type OrderKeys } from './order';
 import { mirrors } from './watched';
 
-/** What lists go by that no item says of itself. */
+/** What lists go by that no item says of itself. What is not told stays what it was. */
 export interface ListWishes {
-  readonly lists: readonly PlayList[];
+  /** Lists that are new or not what they were, and those that are no more. */
+  readonly lists?: readonly PlayList[];
+  readonly forgotten?: readonly ListId[];
   /** When arrivals came, in milliseconds since 1970. */
-  readonly arrivals: readonly (readonly [ArrivalId, number])[];
+  readonly arrivals?: readonly (readonly [ArrivalId, number])[];
   /** Players by their names, with the items that they have. */
-  readonly players: readonly (readonly [name: string, items: readonly ItemId[]])[];
+  readonly players?: readonly (readonly [name: string, items: readonly ItemId[]])[];
   /** Milliseconds since 1970. */
   readonly now: number;
 }
@@ -53,6 +55,8 @@ export type WhyListed =
   | { readonly type: 'beyond'; readonly place: number }
   | { readonly type: 'unmet' };
 
+/** Members that are looked up and moved one by one: each moves what stands behind it. */
+const FEW = 32;
 /** Items beyond a limit that are told: they show what would come next. */
 const MOST_BEYOND = 200;
 
@@ -79,9 +83,11 @@ interface Live {
 export class LiveLists<T extends Listable> {
   private readonly items = new Map<ItemId, T>();
   private readonly lists = new Map<ListId, Live>();
+  private readonly own = new Map<ListId, PlayList>();
   /** Those that others need come before them. */
   private rules: readonly LiveRule<T>[] = [];
-  private wishes: ListWishes = { lists: [], arrivals: [], players: [], now: 0 };
+  /** Rule lists that others need. */
+  private needed: ReadonlySet<ListId> = new Set();
   private world: QueryWorld = nowhere(0);
   private readonly amountOf: AmountOf = (id) => {
     const item = this.items.get(id);
@@ -97,55 +103,58 @@ export class LiveLists<T extends Listable> {
   };
   /** One for each item, whatever the number of lists that it is in. */
   private readonly amounts = new WeakMap<T, Amount>();
-
   private readonly asking: Asking<T>;
 
   constructor(asking: Asking<T>) {
     this.asking = remembering(asking);
   }
 
-  /** Takes other lists, arrivals and players. What the same objects stand for stays as it is. */
+  /** Takes what changed of lists, arrivals and players, and the time. */
   know(wishes: ListWishes): void {
-    const before = this.wishes;
-    this.wishes = wishes;
+    const { lists = [], forgotten = [], arrivals, players, now } = wishes;
+    const isSame = lists.length + forgotten.length === 0 && !arrivals && !players;
+    if (isSame && dayOf(now) === dayOf(this.world.now)) return;
+    const fresh = new Set<ListId>(forgotten);
+    for (const id of forgotten) {
+      this.lists.delete(id);
+      this.own.delete(id);
+    }
+    for (const list of lists) {
+      fresh.add(list.id);
+      this.own.set(list.id, list);
+      if (list.type !== 'rule') this.lists.set(list.id, this.fixed(list));
+    }
     this.world = this.worldOf(wishes);
     const isStale = (asks: ReadonlySet<string>): boolean =>
-      (asks.has('added') && before.arrivals !== wishes.arrivals) ||
-      (asks.has('player') && before.players !== wishes.players);
+      (asks.has('added') && arrivals !== undefined) || (asks.has('player') && players !== undefined);
     const known = new Map(this.rules.map((rule) => [rule.list.id, rule]));
-    const fresh = new Set<ListId>();
-    for (const id of this.lists.keys())
-      if (!wishes.lists.some((list) => list.id === id)) {
-        this.lists.delete(id);
-        fresh.add(id);
-      }
-    for (const list of wishes.lists) {
-      if (list.type === 'rule') continue;
-      if (this.lists.get(list.id)?.list === list) continue;
-      this.lists.set(list.id, this.fixed(list));
-      fresh.add(list.id);
-    }
     const remade: LiveRule<T>[] = [];
-    this.rules = readRules(wishes.lists, this.world).map((rule) => {
-      const old = known.get(rule.list.id);
-      const isSame =
-        old?.list === rule.list &&
+    this.rules = readRules([...this.own.values()], this.world).map((rule) => {
+      const { id } = rule.list;
+      const old = known.get(id);
+      const stands =
+        old !== undefined &&
+        !fresh.has(id) &&
         wordsOf(old.rule) === wordsOf(rule) &&
         !isStale(rule.asks) &&
-        ![...rule.needs].some((id) => fresh.has(id));
-      const live = isSame ? old : new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf);
-      this.lists.set(rule.list.id, live);
-      if (live !== old) {
-        remade.push(live);
-        fresh.add(rule.list.id);
-      }
+        ![...rule.needs].some((need) => fresh.has(need));
+      if (stands) return old;
+      const live = new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf);
+      this.lists.set(id, live);
+      fresh.add(id);
+      remade.push(live);
       return live;
     });
-    // One pass for those that need no other list; each of the others once those that it needs are there.
-    const first = remade.filter(({ rule }) => rule.needs.size === 0);
+    this.needed = new Set(this.rules.flatMap(({ rule }) => [...rule.needs]));
+    this.make(remade);
+  }
+
+  /** One pass for rules that need no other list; each of the others once those that it needs are there. */
+  private make(rules: readonly LiveRule<T>[]): void {
+    const first = rules.filter(({ rule }) => rule.needs.size === 0);
     for (const item of this.items.values()) for (const rule of first) rule.gather(item);
     for (const rule of first) rule.settle();
-    for (const rule of remade) {
+    for (const rule of rules) {
       if (rule.rule.needs.size === 0) continue;
       for (const item of this.items.values()) rule.gather(item);
       rule.settle();
@@ -168,23 +177,24 @@ export class LiveLists<T extends Listable> {
     for (const rule of this.rules) {
       const own = new Set(touched);
       for (const need of rule.rule.needs) for (const id of moved.get(need) ?? []) own.add(id);
-      const isNeeded = this.rules.some(({ rule: other }) => other.needs.has(rule.list.id));
-      const out = rule.change(own, this.items, isNeeded);
+      const out = rule.change(own, this.items, this.needed.has(rule.list.id));
       if (out.size > 0) moved.set(rule.list.id, out);
     }
   }
 
   digests(): readonly ListDigest[] {
-    return this.wishes.lists.flatMap(({ id }) => this.lists.get(id)?.digest() ?? []);
+    return Array.from(this.own.keys(), (id) => this.lists.get(id)?.digest()).filter(
+      (told) => told !== undefined,
+    );
   }
 
   listed(id: ListId): ListedItems {
     return this.lists.get(id)?.listed() ?? { items: [], beyond: [] };
   }
 
-  /** Names of the lists that an item stands in. */
+  /** The lists that an item stands in. */
   listsOf(item: ItemId): readonly ListId[] {
-    return this.wishes.lists.flatMap(({ id }) => (this.lists.get(id)?.has(item) ? [id] : []));
+    return [...this.own.keys()].filter((id) => this.lists.get(id)?.has(item));
   }
 
   why(id: ListId, item: ItemId): WhyListed | null {
@@ -209,16 +219,19 @@ export class LiveLists<T extends Listable> {
       : new LiveMirror(list, this.items, this.amountOf);
   }
 
-  private worldOf({ lists, arrivals, players, now }: ListWishes): QueryWorld {
-    const added = new Map(arrivals);
-    const sets = players.map(([name, items]) => [name, new Set(items)] as const);
+  private worldOf({ arrivals, players, now }: ListWishes): QueryWorld {
+    const { world } = this;
+    const added = arrivals && new Map(arrivals);
+    const sets = players?.map(([name, items]) => [name, new Set(items)] as const);
     return {
       now,
-      lists: lists.map(({ name }) => name),
-      players: players.map(([name]) => name),
-      addedAt: (arrival) => added.get(arrival) ?? null,
+      lists: Array.from(this.own.values(), ({ name }) => name),
+      players: players?.map(([name]) => name) ?? world.players,
+      addedAt: added ? (arrival) => added.get(arrival) ?? null : world.addedAt,
       listsOf: () => [],
-      playersOf: (item) => sets.flatMap(([name, items]) => (items.has(item) ? [name] : [])),
+      playersOf: sets
+        ? (item) => sets.flatMap(([name, items]) => (items.has(item) ? [name] : []))
+        : world.playersOf,
     };
   }
 }
@@ -394,37 +407,61 @@ class LiveRule<T extends Listable> implements Live {
     this.inside = null;
   }
 
-  /** @returns items that are within its limit now and were not, or the other way round, where somebody needs to know */
+  /** @returns items that are in the list now and were not, or the other way round, where somebody needs to know */
   change(
     touched: ReadonlySet<ItemId>,
     items: ReadonlyMap<ItemId, T>,
     isNeeded: boolean,
   ): ReadonlySet<ItemId> {
-    const was = isNeeded ? new Set(this.within()) : NONE;
-    let isTouched = false;
+    const isLimited = this.list.limit !== null;
+    // What is beyond the limit moves up: the whole list is held against what it was.
+    const was = isNeeded && isLimited ? this.within() : NONE;
+    const moved = new Set<ItemId>();
+    const gone = new Set<Member>();
+    const come: Member[] = [];
     for (const id of touched) {
       const before = this.members.get(id);
       const item = items.get(id);
       const after = item && this.memberOf(item);
-      if (!before && !after) continue;
-      isTouched = true;
       if (before) {
-        this.ordered.splice(this.placeOf(before), 1);
+        gone.add(before);
         this.members.delete(id);
         this.count(before, -1);
       }
       if (after) {
-        this.ordered.splice(this.placeOf(after), 0, after);
+        come.push(after);
         this.members.set(id, after);
         this.count(after, 1);
       }
+      if (!before !== !after) moved.add(id);
     }
-    if (!isTouched) return NONE;
+    if (gone.size + come.length === 0) return NONE;
+    this.reorder(gone, come);
     this.cut = null;
     this.inside = null;
-    if (!isNeeded) return NONE;
+    if (!isNeeded || !isLimited) return moved;
     const is = this.within();
     return new Set([...was].filter((id) => !is.has(id)).concat([...is].filter((id) => !was.has(id))));
+  }
+
+  /** Few are taken out and put in one by one; of many, all that stay and all that come are merged in one pass. */
+  private reorder(gone: ReadonlySet<Member>, come: Member[]): void {
+    const { compare } = this.ordering;
+    if (gone.size + come.length <= FEW) {
+      for (const member of gone) this.ordered.splice(this.placeOf(member), 1);
+      for (const member of come) this.ordered.splice(this.placeOf(member), 0, member);
+      return;
+    }
+    come.sort(compare);
+    const merged: Member[] = [];
+    let at = 0;
+    for (const member of this.ordered) {
+      if (gone.has(member)) continue;
+      for (let next = come[at]; next && compare(next, member) < 0; next = come[++at]) merged.push(next);
+      merged.push(member);
+    }
+    while (at < come.length) merged.push(come[at++] as Member);
+    this.ordered = merged;
   }
 
   has(id: ItemId): boolean {

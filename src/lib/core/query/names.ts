@@ -147,6 +147,8 @@ export const QUERY_NAMES: readonly QueryName[] = [
 ];
 
 const byName = new Map(QUERY_NAMES.map((own) => [own.name, own]));
+/** Names of what queries ask that no item says of itself: it may change without any item. */
+export const WORLD_NAMES: ReadonlySet<string> = new Set(['added', 'list', 'player']);
 /** Words of the longest name. */
 export const MOST_NAME_WORDS = Math.max(...QUERY_NAMES.map(({ name }) => name.split(' ').length));
 

@@ -1,5 +1,5 @@
 import { foldText, wordsOf } from '../items';
-import { MOST_NAME_WORDS, QUERY_NAMES, findName, type QueryName } from './names';
+import { MOST_NAME_WORDS, QUERY_NAMES, WORLD_NAMES, findName, type QueryName } from './names';
 import { readAmount, type Amount } from './amounts';
 import { inOwnWords, partOperators } from './phrases';
 import { sameName } from './same-name';
@@ -61,6 +61,19 @@ class QueryError extends Error {
   constructor(readonly problem: QueryProblem) {
     super(problem.code);
   }
+}
+
+/** What a query names, wherever it does. */
+export function* namesIn(query: Query): Generator<Extract<Query, { readonly type: 'name' }>> {
+  if (query.type === 'all' || query.type === 'either') for (const part of query.parts) yield* namesIn(part);
+  else if (query.type === 'not') yield* namesIn(query.part);
+  else if (query.type === 'name') yield query;
+}
+
+/** Whether what it finds may change though no item does. */
+export function asksWorld(query: Query): boolean {
+  for (const { name } of namesIn(query)) if (WORLD_NAMES.has(name.name)) return true;
+  return false;
 }
 
 /** Reads a query, or names the first problem with its place. An empty text is a query that all items meet. */

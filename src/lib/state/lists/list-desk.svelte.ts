@@ -18,11 +18,12 @@ import {
   type PutIn,
   type WhyListed,
 } from '$lib/core/lists';
-import { sameName, type QueryWorld } from '$lib/core/query';
+import { namesIn, sameName, type Query, type QueryWorld } from '$lib/core/query';
 import { newId } from '$lib/io/new-id';
 import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 import type { Players } from '../player/players.svelte';
+import { listOf, type ListRead } from './list-files';
 
 /** Milliseconds that edits settle for before lists are looked at again. */
 const SETTLE = 80;
@@ -49,11 +50,13 @@ export class ListDesk {
   readonly world: QueryWorld = $derived.by(() => this.worldNow());
 
   private isOpen = false;
-  private asksLists = false;
+  /** Rule lists that the query in force asks about. */
+  private asked: ReadonlySet<ListId> = new Set();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private looking: Promise<void> = Promise.resolve();
   /** What the worker was told last, and the start of the worker that was. */
-  private told: Partial<ListWishes> = {};
+  private told: Pick<ListWishes, 'arrivals' | 'players'> = {};
+  private toldLists = new Map<ListId, PlayList>();
   private toldBy = -1;
 
   constructor(
@@ -81,15 +84,20 @@ export class ListDesk {
 
   /** Looks at lists from now on, and keeps them current. */
   open(): void {
-    if (!this.isOpen) this.isOpen = true;
     void this.look();
   }
 
-  /** Keeps what rule lists hold at hand, for queries about lists. */
-  openForQueries(): void {
-    if (this.asksLists) return;
-    this.asksLists = true;
-    this.open();
+  /** Keeps what a query asks about at hand: what rule lists hold is known to the worker alone. */
+  hold(query: Query): void {
+    const asked = new Set<ListId>();
+    for (const { name, compare } of namesIn(query)) {
+      if (name.name !== 'list') continue;
+      for (const { id, type, name: own } of this.library.lists)
+        if (type === 'rule' && (compare.type !== 'is' || sameName(own, compare.text))) asked.add(id);
+    }
+    const isMore = [...asked].some((id) => !this.asked.has(id));
+    this.asked = asked;
+    if (isMore) void this.look();
   }
 
   lookSoon(): void {
@@ -117,7 +125,7 @@ export class ListDesk {
         const listed = await mirror.client.listed(chosen.id, generation);
         this.found = { of: chosen.id, listed };
       }
-      if (this.asksLists) await this.fetchHeld(generation);
+      await this.fetchHeld(generation);
       this.trouble = null;
     } catch (error) {
       this.toldBy = -1;
@@ -127,8 +135,8 @@ export class ListDesk {
 
   private async fetchHeld(generation: number): Promise<void> {
     const held = new Map<ListId, ReadonlySet<ItemId>>();
-    for (const { id, type } of this.library.lists)
-      if (type === 'rule') held.set(id, new Set((await this.mirror.client.listed(id, generation)).items));
+    for (const id of this.asked)
+      held.set(id, new Set((await this.mirror.client.listed(id, generation)).items));
     const before = this.held;
     const isSame = (id: ListId, items: ReadonlySet<ItemId>) => {
       const own = before.get(id);
@@ -137,21 +145,26 @@ export class ListDesk {
     if (held.size !== before.size || ![...held].every(([id, items]) => isSame(id, items))) this.held = held;
   }
 
-  /** What the worker does not know yet. */
-  private changedFor(generation: number): Partial<ListWishes> {
-    if (generation !== this.toldBy) this.told = {};
+  /** What the worker does not know yet: of the lists those that are new or others, whatever the number of them. */
+  private changedFor(generation: number): ListWishes {
+    if (generation !== this.toldBy) {
+      this.told = {};
+      this.toldLists = new Map();
+    }
     this.toldBy = generation;
-    const now: ListWishes = {
-      lists: this.library.lists,
-      arrivals: this.arrivals,
-      players: this.playerItems,
+    const { told, toldLists, arrivals, playerItems: players } = this;
+    const { lists } = this.library;
+    const changed = lists.filter((list) => toldLists.get(list.id) !== list);
+    this.toldLists = new Map(lists.map((list) => [list.id, list]));
+    const forgotten = [...toldLists.keys()].filter((id) => !this.toldLists.has(id));
+    this.told = { arrivals, players };
+    return {
       now: Date.now(),
+      ...(changed.length > 0 && { lists: changed }),
+      ...(forgotten.length > 0 && { forgotten }),
+      ...(arrivals !== told.arrivals && { arrivals }),
+      ...(players !== told.players && { players }),
     };
-    const changed = Object.fromEntries(
-      Object.entries(now).filter(([key, value]) => this.told[key as keyof ListWishes] !== value),
-    );
-    this.told = now;
-    return changed;
   }
 
   private readonly arrivals: readonly (readonly [ArrivalId, number])[] = $derived.by(() =>
@@ -170,11 +183,11 @@ export class ListDesk {
     const { library, held } = this;
     const { lists } = library;
     const added = new Map(this.arrivals);
-    const players = this.playerItems.map(([name, items]) => [name, new Set(items)] as const);
-    const sets = new Map(lists.flatMap((list) => (list.type === 'hand' ? [[list.id, itemsIn(list)]] : [])));
+    const players = this.playerItems;
+    let sets: readonly (readonly [string, ReadonlySet<ItemId>])[] | null = null;
     const holds = (list: PlayList, item: Item) => {
       if (list.type === 'mirror') return mirrors(list, item);
-      return (list.type === 'hand' ? sets.get(list.id) : held.get(list.id))?.has(item.id) ?? false;
+      return (list.type === 'hand' ? itemsIn(list) : held.get(list.id))?.has(item.id) ?? false;
     };
     return {
       now: Date.now(),
@@ -185,7 +198,10 @@ export class ListDesk {
         const item = library.find(id);
         return item ? lists.flatMap((list) => (holds(list, item) ? [list.name] : [])) : NOTHING;
       },
-      playersOf: (id) => players.flatMap(([name, items]) => (items.has(id) ? [name] : [])),
+      playersOf: (id) => {
+        sets ??= players.map(([name, items]) => [name, new Set(items)] as const);
+        return sets.flatMap(([name, items]) => (items.has(id) ? [name] : []));
+      },
     };
   }
 
@@ -218,6 +234,16 @@ export class ListDesk {
       const [one, other] = [keyOf(a), keyOf(b)];
       return one && other ? ordering.compare(one, other) : Number(!one) - Number(!other);
     };
+  }
+
+  /** Reads a list file into a list by hand, as an act. @throws {WorkerError} saying why it is none */
+  async readFile(file: File): Promise<ListRead> {
+    const bytes = await file.arrayBuffer();
+    const generation = await this.mirror.bring();
+    const { name, resolved } = await this.mirror.client.readList(file.name, bytes, generation);
+    const read = listOf(file.name, this.freeName(name), resolved);
+    this.keep(read.list, `Read list ${read.list.name}`);
+    return read;
   }
 
   /** A list by its name, whatever the letter case. */

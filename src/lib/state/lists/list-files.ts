@@ -3,13 +3,12 @@ import { newHandList, type HandList, type ListEntry, type ListId } from '$lib/co
 import {
   asAddress,
   pathOut,
-  readListFile,
-  resolveEntries,
   writeListFile,
   LIST_FILE_ENDINGS,
   type FoundBy,
   type ListFileWishes,
   type PathsOut,
+  type Resolved,
 } from '$lib/core/list-files';
 import { download } from '$lib/io/download';
 import { newId } from '$lib/io/new-id';
@@ -22,17 +21,8 @@ export interface ListRead {
   readonly open: number;
 }
 
-/**
- * Reads a list from a file, and finds the items that it means.
- * @throws {ListFileError} where it is none
- */
-export async function readList(
-  file: File,
-  items: readonly Item[],
-  freeName: (name: string) => string,
-): Promise<ListRead> {
-  const read = readListFile(new Uint8Array(await file.arrayBuffer()), file.name);
-  const resolved = resolveEntries(read.entries, items);
+/** The list by hand that a file says. @param name one that no list has */
+export function listOf(file: string, name: string, resolved: readonly Resolved[]): ListRead {
   const found = new Map<FoundBy, number>();
   const seen = new Set<ItemId>();
   let open = 0;
@@ -46,8 +36,8 @@ export async function readList(
     }
   }
   const list: HandList = {
-    ...newHandList(newId() as ListId, freeName(read.name ?? file.name)),
-    note: `from ${file.name}`,
+    ...newHandList(newId() as ListId, name),
+    note: `from ${file}`,
     suites: resolved.map(({ entry }) => ({ name: null, entries: [entry] })),
     // A file may name an item twice on purpose.
     allowsDoubles: hasDoubles,

@@ -28,6 +28,8 @@ test('suites have a head where they have a name or several entries', () => {
     ['entry', [3]],
   ]);
   expect(rows[4]).toMatchObject({ name: 'On deck', seconds: 9 });
+  expect(rows[2]).toMatchObject({ item: 'gone', open: null });
+  expect(rows[5]).toMatchObject({ item: null, open });
   // A suite of which nothing is shown has no head either; positions stay those of the list.
   const only = handRows({ suites }, find, (item) => item?.id === 'b');
   expect(only.map((row) => positionsOf(row))).toEqual([[2]]);
@@ -41,5 +43,5 @@ test('a suite of 300,000 entries is shown at once', () => {
 test('what a rule finds beyond its limit stands below a line', () => {
   const rows = foundRows({ items: ['a'] as ItemId[], beyond: ['b', 'c'] as ItemId[] }, 7, find, all);
   expect(rows.map(({ key }) => key)).toEqual(['entry 0', 'limit', 'entry 1', 'entry 2']);
-  expect(rows[1]).toMatchObject({ beyond: 7 });
+  expect(rows[1]).toMatchObject({ beyond: 7, shown: 2 });
 });

@@ -17,8 +17,8 @@ export interface EntryRow {
   readonly type: 'entry';
   readonly key: string;
   readonly position: number;
-  /** Null for an entry that no item of the library stands for. */
-  readonly item: Item | null;
+  /** Null for an open entry. The item itself is looked up when the row is drawn: an edit makes no rows anew. */
+  readonly item: ItemId | null;
   readonly open: OpenSaid | null;
   /** It belongs to a suite that has a head. */
   readonly inSuite: boolean;
@@ -31,13 +31,15 @@ export interface LimitRow {
   readonly type: 'limit';
   readonly key: string;
   readonly beyond: number;
+  /** How many of those are told: the next ones. */
+  readonly shown: number;
 }
 
 export type ListRow = SuiteRow | EntryRow | LimitRow;
 
 type Find = (id: ItemId) => Item | null;
 
-const PLACE: ListRow = { type: 'limit', key: '', beyond: 0 };
+const PLACE: ListRow = { type: 'limit', key: '', beyond: 0, shown: 0 };
 
 /** A list by hand as a ledger shows it: heads of suites, and entries. @param isShown leaves entries out */
 export function handRows(
@@ -53,14 +55,23 @@ export function handRows(
     const headAt = rows.length;
     let seconds = 0;
     for (const entry of entries) {
-      const item = 'item' in entry ? find(entry.item) : null;
+      const id = 'item' in entry ? entry.item : null;
+      const item = id && find(id);
       const open = 'open' in entry ? entry.open : null;
       const at = position++;
       seconds += item?.facts.durationSeconds ?? open?.seconds ?? 0;
       if (!isShown(item)) continue;
       // Its place is kept for the head, which is made once all of the suite is known.
       if (inSuite && rows.length === headAt) rows.push(PLACE);
-      rows.push({ type: 'entry', key: `entry ${at}`, position: at, item, open, inSuite, isBeyond: false });
+      rows.push({
+        type: 'entry',
+        key: `entry ${at}`,
+        position: at,
+        item: id,
+        open,
+        inSuite,
+        isBeyond: false,
+      });
     }
     if (!inSuite || rows.length === headAt) return;
     const positions = entries.map((_, place) => first + place);
@@ -80,13 +91,13 @@ export function foundRows(
     const item = find(id);
     if (!item || !isShown(item)) return [];
     return [
-      { type: 'entry', key: `entry ${position}`, position, item, open: null, inSuite: false, isBeyond },
+      { type: 'entry', key: `entry ${position}`, position, item: id, open: null, inSuite: false, isBeyond },
     ];
   };
   const within = found.items.flatMap((id, at) => rowOf(id, at, false));
   const beyond = found.beyond.flatMap((id, at) => rowOf(id, found.items.length + at, true));
   if (beyond.length === 0) return within;
-  return [...within, { type: 'limit', key: 'limit', beyond: count }, ...beyond];
+  return [...within, { type: 'limit', key: 'limit', beyond: count, shown: found.beyond.length }, ...beyond];
 }
 
 /** Positions that a row stands for. */

@@ -63,7 +63,7 @@ export class ListSelection {
   private tellCard(rows: readonly ListRow[]): void {
     const ids: ItemId[] = [];
     for (const row of rows)
-      if (row.type === 'entry' && row.item && this.positions.has(row.position)) ids.push(row.item.id);
+      if (row.type === 'entry' && row.item && this.positions.has(row.position)) ids.push(row.item);
     this.card.set(ids, null);
   }
 }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { fieldsOf } from '$lib/core/items';
+  import { countEntries, type HandList } from '$lib/core/lists';
   import { sameName } from '$lib/core/query';
   import { getSession } from '$lib/state/session.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -30,17 +31,17 @@
   let asSuite = $state(items.length > 1 && album !== '');
   let suiteName = $state(album);
 
-  const hands = $derived(library.lists.filter(({ type }) => type === 'hand'));
+  const hands = $derived(library.lists.filter((list): list is HandList => list.type === 'hand'));
   const matching = $derived(
     hands
       .filter(({ name }) => name.toLowerCase().includes(typed.trim().toLowerCase()))
       .slice(0, MOST)
-      .map(({ name }) => name),
+      .map((list) => ({ name: list.name, count: countEntries(list) })),
   );
   const isNew = $derived(typed.trim() !== '' && !hands.some(({ name }) => sameName(name, typed)));
   const offered = $derived([
-    ...matching.map((name) => ({ name, isNew: false })),
-    ...(isNew ? [{ name: typed.trim(), isNew: true }] : []),
+    ...matching.map((one) => ({ ...one, isNew: false })),
+    ...(isNew ? [{ name: typed.trim(), count: 0, isNew: true }] : []),
   ]);
   let trouble = $state<string | null>(null);
 
@@ -102,13 +103,7 @@
             onclick={() => add(one.name)}
           >
             {#if one.isNew}New list “{one.name}”{:else}<b>{one.name}</b>
-              <span class="quiet"
-                >{counted(
-                  lists.digests.get(lists.named(one.name)?.id as never)?.count ?? 0,
-                  'entry',
-                  'entries',
-                )}</span
-              >{/if}
+              <span class="quiet">{counted(one.count, 'entry', 'entries')}</span>{/if}
           </li>
         {/each}
       </ul>

@@ -50,10 +50,7 @@
   // What a query asks of lists, players and arrivals changes without any item.
   $effect(() => {
     void session.lists.world;
-    untrack(() => {
-      session.lists.lookSoon();
-      if (/\b(list|on|player|added)\b/i.test(session.scope.scope.text)) session.scope.askAgain();
-    });
+    untrack(() => session.followWorld());
   });
 
   // The plan and the gatherings follow every edit; they are made in workers, once edits have settled.

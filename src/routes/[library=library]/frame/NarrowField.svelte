@@ -46,6 +46,7 @@
     placeholder="Narrow by any field"
     {text}
     {problem}
+    meanwhile="; what stands before it holds."
     worldNames={lists.world}
     valuesOf={(name, typed) => values.like(name, typed, MOST)}
     onwrite={(value) => session.narrow({ ...scope.scope, text: value })}

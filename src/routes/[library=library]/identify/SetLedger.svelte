@@ -48,6 +48,11 @@
   columns="33px minmax(140px, 1fr) 72px 76px minmax(180px, 1.4fr) 64px"
   isSelected={(row) => row.key === cursor}
   onpick={pick}
+  ondrag={(row) => {
+    pick(row);
+    session.dragging = true;
+  }}
+  ondragend={() => (session.dragging = false)}
   onkey={(event, row) => {
     if (event.key === 'Enter' && row) identify.sets.open(row.key);
   }}

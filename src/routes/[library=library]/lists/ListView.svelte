@@ -1,8 +1,9 @@
 <script lang="ts">
   import Down from '@lucide/svelte/icons/arrow-down';
   import Up from '@lucide/svelte/icons/arrow-up';
+  import { untrack } from 'svelte';
   import { scopeTest } from '$lib/core/browse';
-  import { fieldText, fieldsOf, kindOf, titleOf, type Item } from '$lib/core/items';
+  import { fieldText, fieldsOf, kindOf, titleOf, type Item, type ItemId } from '$lib/core/items';
   import {
     doublesIn,
     entriesOf,
@@ -50,14 +51,19 @@
     return (item: Item | null) => item !== null && meets(item);
   });
   const rows = $derived.by((): readonly ListRow[] => {
-    // Entries show their items as they are now.
-    void library.items;
+    const own = hand;
+    const found = lists.listed;
+    const beyond = digest?.beyond ?? 0;
+    const isOf = isShown;
+    // An edit draws the rows on screen anew; only what is narrowed is another list by it.
+    if (isNarrowed) void library.items;
     const find = library.find.bind(library);
-    if (hand) return handRows(hand, find, isShown);
-    return foundRows(lists.listed ?? { items: [], beyond: [] }, digest?.beyond ?? 0, find, isShown);
+    return untrack(() =>
+      own ? handRows(own, find, isOf) : found ? foundRows(found, beyond, find, isOf) : [],
+    );
   });
   const shown = $derived(rows.reduce((sum, { type }) => sum + Number(type === 'entry'), 0));
-  const doubles = $derived(hand?.allowsDoubles ? doublesIn(hand) : new Set<number>());
+  const doubles = $derived(hand ? doublesIn(hand) : new Set<number>());
   const mayMove = $derived(hand !== null && !isNarrowed && library.mayWrite);
   const picked = $derived(own.positions.size);
   /** The open entry that is selected alone. */
@@ -126,12 +132,10 @@
     work.say(`${frozen.name} holds what ${name} holds now; you change it by hand`);
   }
 
-  async function play(from: Item | null) {
-    const items = rows.flatMap((row) =>
-      row.type === 'entry' && row.item && !row.isBeyond ? [row.item] : [],
-    );
-    playback.queue = items.filter((item, at) => items.findIndex(({ id }) => id === item.id) === at);
-    const first = from ?? items[0];
+  async function play(from: ItemId | null) {
+    const ids = rows.flatMap((row) => (row.type === 'entry' && row.item && !row.isBeyond ? [row.item] : []));
+    playback.queue = library.findAll(new Set(ids));
+    const first = (from && library.find(from)) ?? playback.queue[0];
     if (first) await playback.start(first);
   }
 
@@ -270,10 +274,13 @@
           <SuiteHead list={hand as HandList} {row} mayWrite={mayMove} />
         {:else if row.type === 'limit'}
           <div class="limit quiet" role="gridcell">
-            beyond the limit: {counted(row.beyond, 'item')}{row.beyond > 200 ? ', the first 200' : ''}
+            beyond the limit: {counted(row.beyond, 'item')}{row.shown < row.beyond
+              ? `, the first ${row.shown} shown`
+              : ''}
           </div>
         {:else}
-          {@const { item, open } = row}
+          {@const item = row.item && library.find(row.item)}
+          {@const { open } = row}
           <div class="cols" class:within={row.inSuite} class:beyond={row.isBeyond}>
             <span class="number" role="gridcell">{row.position + 1}</span>
             <span role="gridcell"

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { readList, type ListRead } from '$lib/state/lists/list-files';
+  import type { ListRead } from '$lib/state/lists/list-files';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { foundWords } from '$lib/ui/words/list-words';
@@ -17,9 +17,7 @@
     troubles = [];
     for (const file of files) {
       try {
-        const one = await readList(file, library.items, (name) => lists.freeName(name));
-        lists.keep(one.list, `Read list ${one.list.name}`);
-        read = [...read, one];
+        read = [...read, await lists.readFile(file)];
       } catch (error) {
         troubles = [
           ...troubles,

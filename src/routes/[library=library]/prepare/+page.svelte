@@ -129,6 +129,11 @@
         rowHeight={40}
         isSelected={(row) => row.items.every(({ id }) => selection.ids.has(id))}
         onpick={pick}
+        ondrag={(row) => {
+          if (!row.items.every(({ id }) => selection.ids.has(id))) pick(row, 'only');
+          session.dragging = true;
+        }}
+        ondragend={() => (session.dragging = false)}
         onkey={(event, row) => {
           if (event.key === 'Enter' && row) makeRow(row);
         }}
