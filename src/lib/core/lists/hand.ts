@@ -155,23 +155,25 @@ function joined(runs: readonly Run[]): readonly Suite[] {
 
 /** What moves, and what stays in front of the place that it goes to and behind it. Suites that nothing is taken of stay. */
 function partAt({ suites }: HandList, positions: ReadonlySet<number>, before: number) {
-  const count = countEntries({ suites });
+  const end = countEntries({ suites });
   // In front of what stays: an entry that moves itself is no place to be put in front of.
-  let target = Math.max(0, Math.min(before, count));
-  while (target < count && positions.has(target)) target++;
+  let target = Math.max(0, Math.min(before, end));
+  while (target < end && positions.has(target)) target++;
   const head: Run[] = [];
   const tail: Run[] = [];
   const moved: Run[] = [];
   let start = 0;
   suites.forEach((suite, from) => {
     const { name, entries } = suite;
-    const taken = entries.filter((_, place) => positions.has(start + place));
-    const isTouched = taken.length > 0 || (target > start && target < start + entries.length);
+    let count = 0;
+    for (let place = 0; place < entries.length; place++) if (positions.has(start + place)) count++;
+    const isTouched = count > 0 || (target > start && target < start + entries.length);
     if (!isTouched) (target <= start ? tail : head).push({ from, name, entries, suite });
     else {
-      const isAll = taken.length === entries.length;
+      const taken = entries.filter((_, place) => positions.has(start + place));
+      const isAll = count === entries.length;
       const isWhole = isAll && !isSingle(suite);
-      if (taken.length > 0) moved.push({ from, name, entries: taken, isWhole, ...(isAll && { suite }) });
+      if (count > 0) moved.push({ from, name, entries: taken, isWhole, ...(isAll && { suite }) });
       const rest = (isOf: (at: number) => boolean) =>
         entries.filter((_, place) => !positions.has(start + place) && isOf(start + place));
       const [sooner, later] = [rest((at) => at < target), rest((at) => at >= target)];

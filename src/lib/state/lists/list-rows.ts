@@ -38,6 +38,8 @@ export interface LimitRow {
 export type ListRow = SuiteRow | EntryRow | LimitRow;
 
 type Find = (id: ItemId) => Item | null;
+/** Whether an entry is in scope; null where all are: of a long list items are not looked up then. */
+type IsShown = (item: Item | null) => boolean;
 
 const PLACE: ListRow = { type: 'limit', key: '', beyond: 0, shown: 0 };
 
@@ -45,7 +47,7 @@ const PLACE: ListRow = { type: 'limit', key: '', beyond: 0, shown: 0 };
 export function handRows(
   { suites }: Pick<HandList, 'suites'>,
   find: Find,
-  isShown: (item: Item | null) => boolean,
+  isShown: IsShown | null,
 ): readonly ListRow[] {
   const rows: ListRow[] = [];
   let position = 0;
@@ -56,11 +58,11 @@ export function handRows(
     let seconds = 0;
     for (const entry of entries) {
       const id = 'item' in entry ? entry.item : null;
-      const item = id && find(id);
+      const item = id && (inSuite || isShown) ? find(id) : null;
       const open = 'open' in entry ? entry.open : null;
       const at = position++;
       seconds += item?.facts.durationSeconds ?? open?.seconds ?? 0;
-      if (!isShown(item)) continue;
+      if (isShown?.(item) === false) continue;
       // Its place is kept for the head, which is made once all of the suite is known.
       if (inSuite && rows.length === headAt) rows.push(PLACE);
       rows.push({
@@ -85,11 +87,11 @@ export function foundRows(
   found: { readonly items: readonly ItemId[]; readonly beyond: readonly ItemId[] },
   count: number,
   find: Find,
-  isShown: (item: Item | null) => boolean,
+  isShown: IsShown | null,
 ): readonly ListRow[] {
   const rowOf = (id: ItemId, position: number, isBeyond: boolean): EntryRow[] => {
     const item = find(id);
-    if (!item || !isShown(item)) return [];
+    if (!item || isShown?.(item) === false) return [];
     return [
       { type: 'entry', key: `entry ${position}`, position, item: id, open: null, inSuite: false, isBeyond },
     ];

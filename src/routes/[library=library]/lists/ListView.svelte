@@ -46,7 +46,7 @@
   const digest = $derived(lists.digests.get(list.id) ?? null);
   const isNarrowed = $derived(scope.scope.kind !== null || scope.scope.text.trim() !== '');
   const isShown = $derived.by(() => {
-    if (!isNarrowed) return () => true;
+    if (!isNarrowed) return null;
     const meets = scopeTest(scope.scope, lists.world);
     return (item: Item | null) => item !== null && meets(item);
   });

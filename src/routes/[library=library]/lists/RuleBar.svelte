@@ -63,7 +63,7 @@
       placeholder="every item, or: genre is folk and added in the last 2 months"
       text={draft}
       disabled={!library.mayWrite}
-      problem={parsed.type === 'wrong' ? parsed.problem : null}
+      problem={parsed.type === 'wrong' && draft !== rule.query ? parsed.problem : null}
       worldNames={lists.world}
       valuesOf={(name, typed) => values.like(name, typed, 8)}
       onwrite={(query) => (draft = query)}
