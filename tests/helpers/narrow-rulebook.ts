@@ -17,6 +17,20 @@ export const NARROW: Rulebook = readRulebook({
     mostBits: null,
     variable: false,
   },
+  beside: [
+    ...galley.beside,
+    {
+      type: 'list',
+      folder: '',
+      pattern: '{:group }:list',
+      format: 'm3u',
+      paths: 'absolute',
+      root: '/card',
+      lineEnd: 'crlf',
+      encoding: 'windows-1252',
+      most: 4,
+    },
+  ],
   tags: { ...galley.tags, encoding: 'latin1', picture: { pixels: 400, bytes: 8000 } },
   disk: {
     ...galley.disk,

@@ -50,7 +50,7 @@ const there = (path: string, rest: Partial<ThereFile> = {}): ThereFile => ({
 const fromPlayer = () => new FromPlayer(library, () => ({ takeIn, sourceOf: async () => SOURCE }));
 async function take(files: readonly ThereFile[], known: readonly PlacedFile[] = []) {
   const from = fromPlayer();
-  return from.take(GIVER, await from.plan(GIVER, { edits: [], files }, known), store);
+  return from.take(GIVER, await from.plan(GIVER, { edits: [], lists: [], files }, known), store);
 }
 
 beforeEach(() => {
@@ -115,7 +115,7 @@ describe('what comes from a player', () => {
     const [first, second, third] = library.items as [Item, Item, Item];
     const from = fromPlayer();
     const edits = [first, second].map(({ id }) => ({ item: id, edits: { title: 'There' } }));
-    const coming = { edits, files: [there('own.flac')] };
+    const coming = { edits, lists: [], files: [there('own.flac')] };
     const planned = await from.plan(GIVER, coming, []);
     expect(library.items.every(({ edits: own }) => Object.keys(own).length === 0)).toBe(true);
     const took = await from.take(GIVER, planned, store);

@@ -44,7 +44,7 @@ const planner = (): LibraryClient =>
 beforeEach(() => {
   kept.length = 0;
   lists = () => Promise.resolve(there);
-  shows = { nodes: [], unplaced: [] };
+  shows = { nodes: [], unplaced: [], lists: [] };
 });
 
 const songs = (count: number): Item[] =>
@@ -247,7 +247,7 @@ describe('the planner', () => {
     const client = planner();
     const items = songs(2);
     await planned(client, items);
-    shows = { nodes: anew(items).showing.nodes, unplaced: [] };
+    shows = { nodes: anew(items).showing.nodes, unplaced: [], lists: [] };
     expect(await client.prove(ATTIC, 'attic')).toMatchObject({ agreed: 2, differences: [] });
     await planned(client, [], [(items[0] as Item).id]);
     expect(await client.prove(ATTIC, 'attic')).toMatchObject({ agreed: 1, foreign: 1 });

@@ -4,7 +4,15 @@ import { describe, expect, test } from 'vitest';
 import { makeItem } from '../../../tests/helpers/items';
 import { NARROW } from '../../../tests/helpers/narrow-rulebook';
 import type { Item } from '$lib/core/items';
-import { findPlace, migrateRulebook, placesAt, readRulebook, refusalOf, roleOf } from '$lib/core/rulebooks';
+import {
+  RULEBOOK_VERSION,
+  findPlace,
+  migrateRulebook,
+  placesAt,
+  readRulebook,
+  refusalOf,
+  roleOf,
+} from '$lib/core/rulebooks';
 import { RULEBOOKS } from './index';
 import attic from './attic.json';
 import galley from './galley.json';
@@ -32,8 +40,9 @@ describe('a rulebook', () => {
       early(all).map((place) => ({ ...place, pattern: place.pattern.replace('{ [:edition]}', '') }));
     expect(read.places).toEqual(patterns(now.places));
     // What is written beside them is called as that rulebook says, and not as the one of today does.
-    expect(read.beside.map(({ type, kinds }) => [type, kinds])).toEqual(
-      early(now.beside).map(({ type, kinds }) => [type, kinds]),
+    const ofItems = (all: typeof now.beside) => all.filter((one) => one.type !== 'list');
+    expect(ofItems(read.beside).map(({ type, kinds }) => [type, kinds])).toEqual(
+      early(ofItems(now.beside)).map(({ type, kinds }) => [type, kinds]),
     );
     expect(read.disk).toEqual(now.disk);
     for (const kind of ['song', 'musicVideo'] as const)
@@ -55,7 +64,7 @@ describe('a rulebook', () => {
 
   test('of version 3 says nothing of alphabets and files, and goes on as before', () => {
     const kept = JSON.parse(page('tests/kept/rulebook-3.json')) as object;
-    expect(readRulebook(kept)).toEqual(RULEBOOKS.pocket);
+    expect(readRulebook(kept)).toEqual({ ...RULEBOOKS.pocket, beside: [] });
     expect(published(migrateRulebook(kept))).toBe(true);
     expect(RULEBOOKS.pocket.disk).toMatchObject({
       alphabet: 'any',
@@ -110,7 +119,7 @@ describe('a rulebook', () => {
 test('a rulebook of version 5 says of films what it said', () => {
   const films = { container: 'webm', codec: 'vp9', mostHeight: 720, mostBitrate: null };
   const read = readRulebook({ ...attic, version: 5, videoTwins: undefined, filmTwins: films });
-  expect(read).toMatchObject({ version: 6, videoTwins: films });
+  expect(read).toMatchObject({ version: RULEBOOK_VERSION, videoTwins: films });
   expect(read).not.toHaveProperty('filmTwins');
 });
 

@@ -1,5 +1,5 @@
 import { EntryIndex, readListFile } from '$lib/core/list-files';
-import { LiveLists } from '$lib/core/lists';
+import { LiveLists, type ListId } from '$lib/core/lists';
 import { askedOf } from '$lib/core/query';
 import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import { searchText, type Item, type ItemId } from '$lib/core/items';
@@ -18,7 +18,9 @@ import {
   withTwins,
   type Incoming,
   type Finding,
+  type ListChange,
   type Permission,
+  type PlayerList,
   pastKey,
   type PastFile,
   type PlacedFile,
@@ -60,12 +62,12 @@ export interface LibraryOutside extends ClaimsOutside {
   room(target: TargetAddress): Promise<TargetRoom | null>;
   /** What the player itself shows. */
   scan(device: string): Promise<PlayerScan>;
-  /** What a file there says, or its digest. What cannot be found out is left out. */
+  /** What a file there says, as tags or as a list, or its digest. What cannot be found out is left out. */
   examine(
     target: TargetAddress,
     path: string,
-    what: 'says' | 'digest',
-  ): Promise<Pick<ThereFile, 'says'> | Pick<ThereFile, 'digest'>>;
+    what: 'says' | 'text' | 'digest',
+  ): Promise<Pick<ThereFile, 'says'> | Pick<ThereFile, 'text'> | Pick<ThereFile, 'digest'>>;
   /** Keeps a journal that begins, with all that lies there now. */
   keepJournal(
     library: string,
@@ -115,7 +117,7 @@ const MOST_LOOKED_INTO = 5000;
 const LOOKED_INTO_AT_ONCE = 6;
 const NOTHING: readonly never[] = [];
 const NO_PAST: ReadonlyMap<string, number> = new Map();
-const NOTHING_COMES: Incoming = { edits: [], files: [] };
+const NOTHING_COMES: Incoming = { edits: [], files: [], lists: [] };
 
 /** The items, as far as gathering and planning need them, and a plan for each player that was asked for. */
 class Mirror {
@@ -327,7 +329,8 @@ class Mirror {
       for (let file = waiting.pop(); file; file = waiting.pop()) {
         const seen = file.digest === null ? await this.examine(file, target, 'digest') : file;
         const own = left(file.path);
-        looked.set(file, own && !mayBe(seen, own) ? await this.examine(seen, target, 'says') : seen);
+        const what = own?.owner?.type === 'list' ? 'text' : 'says';
+        looked.set(file, own && !mayBe(seen, own) ? await this.examine(seen, target, what) : seen);
       }
     };
     await Promise.all(Array.from({ length: LOOKED_INTO_AT_ONCE }, lookOn));
@@ -346,7 +349,11 @@ class Mirror {
     return { ...found, remedy: await provenRemedy(found.remedy, digestOf) };
   }
 
-  private async examine(file: ThereFile, target: TargetAddress, what: 'says' | 'digest'): Promise<ThereFile> {
+  private async examine(
+    file: ThereFile,
+    target: TargetAddress,
+    what: 'says' | 'text' | 'digest',
+  ): Promise<ThereFile> {
     return { ...file, ...(await this.outside.examine(target, file.path, what)) };
   }
 
@@ -375,8 +382,9 @@ class Mirror {
     // One that breaks off half way is no ground for the next: that one is made anew.
     player.live = null;
     live.see(there, agreed);
+    live.know(this.lists.forPlayer(wishes.selection?.lists ?? NOTHING));
     if (isNew) live.change([...this.items.values()], []);
-    const digest = this.withComing(live, live.digest(isBrief), isBrief);
+    const digest = this.withComing(live, live.digest(isBrief), wishes.selection?.lists ?? NOTHING, isBrief);
     player.live = live;
     return digest;
   }
@@ -385,18 +393,26 @@ class Mirror {
    * What a run does once the library has taken over what comes from the player: what follows from that, such as other
    * names, is part of the sheet. What is found stays what is found of the library as it is.
    */
-  private withComing(live: LivePlan, digest: PlanDigest, isBrief: boolean): PlanDigest {
-    if (digest.comes.edits === 0) return digest;
-    const { edits } = live.comes();
+  private withComing(
+    live: LivePlan,
+    digest: PlanDigest,
+    ids: readonly ListId[],
+    isBrief: boolean,
+  ): PlanDigest {
+    if (digest.comes.edits + digest.comes.lists === 0) return digest;
+    const { edits, lists } = live.comes();
     const before = edits.flatMap(({ item }) => this.items.get(item) ?? []);
-    const own = new Map(edits.map((one) => [one.item, one.edits]));
+    const said = new Map(edits.map((one) => [one.item, one.edits]));
     live.change(
-      before.map((item) => editedPlanItem(item, own.get(item.id) ?? {}, outgoingOf)),
+      before.map((item) => editedPlanItem(item, said.get(item.id) ?? {}, outgoingOf)),
       [],
     );
+    const own = this.lists.forPlayer(ids);
+    if (lists.length > 0) live.know(own.map((list) => withChange(list, lists)));
     const { findings, bySeverity, comes } = digest;
     const after = live.digest(isBrief);
     live.change(before, []);
+    if (lists.length > 0) live.know(own);
     return { ...after, findings, bySeverity, comes };
   }
 
@@ -470,6 +486,15 @@ class Mirror {
   }
 }
 
+/** A list as it is to become before a run. */
+function withChange(list: PlayerList, changes: readonly ListChange[]): PlayerList {
+  const change = changes.find((one) => one.list === list.id);
+  if (!change) return list;
+  if (change.type === 'entries') return { ...list, entries: change.entries };
+  const dropped = new Set(change.items);
+  return { ...list, entries: list.entries.filter((entry) => !('item' in entry && dropped.has(entry.item))) };
+}
+
 /** Bytes that a run may write: what an earlier run held aside goes before it begins. */
 function freeOf(there: readonly ThereFile[], told: TargetRoom | null, { disk }: Rulebook): number | null {
   const limit = told ? told.room - told.others : disk.room;
@@ -483,12 +508,13 @@ const asLeft = (placed: readonly PlacedFile[]): readonly ThereFile[] =>
 function isSame(one: readonly ThereFile[], other: readonly ThereFile[]): boolean {
   return (
     one.length === other.length &&
-    one.every(({ path, size, digest, says }, index) => {
+    one.every(({ path, size, digest, says, text }, index) => {
       const file = other[index];
       return (
         file?.path === path &&
         file.size === size &&
         file.digest === digest &&
+        file.text === text &&
         JSON.stringify(file.says) === JSON.stringify(says)
       );
     })

@@ -1,4 +1,5 @@
 import { cachedSource } from '$lib/core/bytes';
+import { MOST_LIST_BYTES, listTextOf } from '$lib/core/list-files';
 import { readMedia } from '$lib/formats/reading';
 import { LARGEST_RECORD, RECORD_FOLDER, readRecord } from '$lib/core/run';
 import { blobSource } from '$lib/io/blob-source';
@@ -20,6 +21,8 @@ serveLibrary(self as unknown as Port, {
   async examine(target, path, what) {
     try {
       const source = cachedSource(await storeOf(target).read(path));
+      if (what === 'text')
+        return { text: listTextOf(await source.read(0, Math.min(source.size, MOST_LIST_BYTES + 1))) };
       if (what === 'digest') return { digest: await digestOf(source) };
       return { says: (await readMedia(source, path)).file.fields };
     } catch {

@@ -12,6 +12,7 @@ import {
   type PictureId,
   type PictureRole,
 } from '$lib/core/items';
+import { encodeListText } from '$lib/core/list-files';
 import type { OwnPicture, PictureLimits, Recipe, Retagging, SmallerPictures } from '$lib/core/plan';
 import { StepError, StoreError, type WritingStep } from '$lib/core/run';
 import { FormatError, WRITABLE, type NewPicture } from '$lib/formats';
@@ -53,7 +54,7 @@ export function makeContent(step: WritingStep, storage: LibraryStorage): Promise
 async function contentOf(step: WritingStep, storage: LibraryStorage): Promise<Blob> {
   switch (step.type) {
     case 'writeText':
-      return new Blob([step.text], { type: step.mime });
+      return new Blob([encodeListText(step.text, step.encoding ?? 'utf-8')], { type: step.mime });
     case 'writePicture':
       return makePicture(step, storage);
     case 'copy':

@@ -1,6 +1,14 @@
-import { FIELDS, kindOf, valueKey, type FieldName, type FieldValue, type Item } from '../items';
+import {
+  FIELDS,
+  frontPicture,
+  kindOf,
+  valueKey,
+  type FieldName,
+  type FieldValue,
+  type FrontPicture,
+  type Item,
+} from '../items';
 import type { Kind } from '../kinds';
-import { frontPicture, type PlanPicture } from '../plan';
 
 /** One field over a selection: a shared value, or how the items differ. */
 export type SharedValue =
@@ -36,7 +44,7 @@ export interface FieldSummary {
 
 /** A picture that stands for some items of a selection. */
 export interface SharedPicture {
-  readonly picture: PlanPicture;
+  readonly picture: FrontPicture;
   readonly first: Item;
   readonly count: number;
 }
@@ -89,7 +97,7 @@ class Summing {
     { values: new Map(), edited: 0, unheld: 0 },
   ]);
   private readonly kinds = new Map<Kind | null, number>();
-  private readonly pictures = new Map<string, { picture: PlanPicture; first: Item; count: number }>();
+  private readonly pictures = new Map<string, { picture: FrontPicture; first: Item; count: number }>();
   private seconds = 0;
   private bytes = 0;
   private withoutPicture = 0;

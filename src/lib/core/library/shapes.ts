@@ -201,6 +201,7 @@ const owner = union({
   item: object({ type: oneOf('item'), item: id }),
   shelf: object({ type: oneOf('shelf'), folder: text(10_000) }),
   topFolder: object({ type: oneOf('topFolder'), folder: text(10_000) }),
+  list: object({ type: oneOf('list'), list: id }),
 });
 const placedAs = {
   path,

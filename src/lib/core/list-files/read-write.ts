@@ -17,8 +17,10 @@ export interface ListFileWishes {
   readonly type: ListFileType;
   readonly lineEnd: '\n' | '\r\n';
   /** Only M3U and plain text may be of the older one. What it cannot hold becomes a question mark. */
-  readonly encoding: 'utf-8' | 'windows-1252';
+  readonly encoding: ListEncoding;
 }
+
+export type ListEncoding = 'utf-8' | 'windows-1252';
 
 /**
  * Reads a list, whatever its file is called: what it says tells its type.
@@ -29,8 +31,20 @@ export function readListFile(
   bytes: Uint8Array,
   path: string,
 ): ListOnFile & { readonly name: string; readonly type: ListFileType } {
+  return readListText(listTextOf(bytes), path);
+}
+
+/** @throws {ListFileError} for what is too large for a list, or no text */
+export function listTextOf(bytes: Uint8Array): string {
   if (bytes.length > MOST_LIST_BYTES) throw new ListFileError('it is too large for a list');
-  const text = textOf(bytes);
+  return textOf(bytes);
+}
+
+/** The same of a text. @throws {ListFileError} where it is no list, with the line where one can be named */
+export function readListText(
+  text: string,
+  path: string,
+): ListOnFile & { readonly name: string; readonly type: ListFileType } {
   const type = typeOf(text, path);
   const read = READERS[type](text);
   if (read.entries.length === 0) throw new ListFileError('it has no entries');
@@ -38,13 +52,30 @@ export function readListFile(
   return { ...read, name: read.name ?? stemOf(path), type };
 }
 
-export function writeListFile(list: ListOnFile, { type, lineEnd, encoding }: ListFileWishes): Uint8Array {
-  const lines = WRITERS[type](list);
-  const text = lines.map((line) => `${line}${lineEnd}`).join('');
-  return encoding === 'windows-1252' && (type === 'm3u' || type === 'text')
+export function writeListFile(list: ListOnFile, wishes: ListFileWishes): Uint8Array {
+  return encodeListText(writeListText(list, wishes), encodingOf(wishes));
+}
+
+/** The text of a list's file. What its encoding cannot hold is a question mark. */
+export function writeListText(list: ListOnFile, wishes: ListFileWishes): string {
+  const text = WRITERS[wishes.type](list)
+    .map((line) => `${line}${wishes.lineEnd}`)
+    .join('');
+  return inEncoding(text, encodingOf(wishes));
+}
+
+/** A text as it is read again once an encoding has held it. */
+export const inEncoding = (text: string, encoding: ListEncoding): string =>
+  encoding === 'utf-8' ? text : fromWindows1252(encodeListText(text, encoding));
+
+export const encodeListText = (text: string, encoding: ListEncoding): Uint8Array<ArrayBuffer> =>
+  encoding === 'windows-1252'
     ? Uint8Array.from(text, (letter) => byteOf(letter))
     : new TextEncoder().encode(text);
-}
+
+/** Only M3U and plain text may be of the older encoding. */
+export const encodingOf = ({ type, encoding }: Omit<ListFileWishes, 'lineEnd'>): ListEncoding =>
+  type === 'm3u' || type === 'text' ? encoding : 'utf-8';
 
 const READERS: Readonly<Record<ListFileType, (text: string) => ListOnFile>> = {
   m3u8: readM3u,

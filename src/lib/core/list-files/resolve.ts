@@ -156,6 +156,19 @@ export type PathsOut =
   /** Below a root as the system that reads it has it; `address` makes file addresses of them. */
   | { readonly type: 'absolute' | 'address'; readonly root: string };
 
+/**
+ * What a path that was written into a list may mean below the root that it was written for, the likeliest first: the way
+ * back of `pathOut`.
+ */
+export function pathsIn(written: string, wishes: PathsOut): readonly string[] {
+  return readingsOf(written).map((path) => {
+    if (wishes.type === 'relative') return joined(wishes.at, path);
+    const root = joined('', (readingsOf(wishes.root)[0] ?? '').replaceAll('\\', '/'));
+    const below = joined('', path);
+    return root !== '' && below.startsWith(`${root}/`) ? below.slice(root.length + 1) : below;
+  });
+}
+
 export function pathOut(path: string, wishes: PathsOut): string {
   if (wishes.type === 'relative') return relativeTo(wishes.at, path);
   const root = wishes.root.replace(/[\\/]+$/, '');

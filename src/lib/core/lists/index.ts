@@ -30,6 +30,8 @@ export {
   takeOut,
 } from './hand';
 export type { Changed, PutIn } from './hand';
+export { entryKey, mergeOrders, numbered, withEntries } from './merge';
+export type { Merged } from './merge';
 export { ListOrdering } from './order';
 export type { OrderKeys } from './order';
 export { LiveLists } from './live-lists';

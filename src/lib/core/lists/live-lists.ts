@@ -3,7 +3,7 @@ import type { ArrivalId, ItemId, SourceId } from '../items';
 import { dayOf, nowhere, remembering, testOf, type Asked, type Asking, type QueryWorld } from '../query';
 import { entriesOf, itemsIn } from './hand';
 import { readRules, type ReadRule, type RuleProblem } from './holding';
-import type { HandList, ListId, ListLimit, MirrorList, PlayList } from './list';
+import type { HandList, ListEntry, ListId, ListLimit, MirrorList, PlayList } from './list';
 import { ListOrdering, type OrderKeys } from './order';
 import { mirrors } from './watched';
 
@@ -190,6 +190,23 @@ export class LiveLists<T extends Listable> {
 
   listed(id: ListId): ListedItems {
     return this.lists.get(id)?.listed() ?? { items: [], beyond: [] };
+  }
+
+  /** Some lists as a player is to have them, in the order in which they are asked for; those that are gone are left out. */
+  forPlayer(ids: readonly ListId[]): readonly (Pick<PlayList, 'id' | 'name' | 'group' | 'type'> & {
+    readonly entries: readonly ListEntry[];
+    readonly allowsDoubles: boolean;
+  })[] {
+    return ids.flatMap((id) => {
+      const list = this.own.get(id);
+      if (!list) return [];
+      const { name, group, type } = list;
+      const own = { id, name, group, type };
+      if (list.type === 'hand')
+        return { ...own, entries: entriesOf(list), allowsDoubles: list.allowsDoubles };
+      const entries = this.listed(id).items.map((item) => ({ item }));
+      return { ...own, entries, allowsDoubles: false };
+    });
   }
 
   /** The lists that an item stands in. */

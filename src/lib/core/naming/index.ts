@@ -2,6 +2,7 @@ export { ALPHABETS, isOf, toAlphabet } from './alphabet';
 export type { Alphabet } from './alphabet';
 export { ASCII, foldCase } from './fold-case';
 export {
+  LIST_NAMES,
   PATTERN_FIELDS,
   parsePattern,
   namesIn,

@@ -13,7 +13,9 @@ const DERIVED = [
   'soundLanguages',
   'subtitleLanguages',
 ] as const;
-export type PatternField = FieldName | (typeof DERIVED)[number];
+/** What the name of a list's file is made of. */
+export const LIST_NAMES = ['list', 'group'] as const;
+export type PatternField = FieldName | (typeof DERIVED)[number] | (typeof LIST_NAMES)[number];
 
 const NAMED = FIELDS.filter(({ inNames }) => inNames);
 /** Everything that a pattern may name and that this application can fill. */
@@ -52,10 +54,13 @@ class PatternError extends Error {
   }
 }
 
-/** Parses a pattern's text once into its syntax tree, or names the first problem with its column. */
-export function parsePattern(text: string): ParsedPattern {
+/**
+ * Parses a pattern's text once into its syntax tree, or names the first problem with its column.
+ * @param names that it may name: those of items unless told
+ */
+export function parsePattern(text: string, names: readonly PatternField[] = PATTERN_FIELDS): ParsedPattern {
   try {
-    return { type: 'pattern', pattern: new Parser(text).parse() };
+    return { type: 'pattern', pattern: new Parser(text, names).parse() };
   } catch (error) {
     if (error instanceof PatternError) return { type: 'wrong', problem: error.problem };
     throw error;
@@ -63,8 +68,8 @@ export function parsePattern(text: string): ParsedPattern {
 }
 
 /** @throws {RangeError} when the pattern has a problem; for patterns validated before */
-export function requirePattern(text: string): Pattern {
-  const parsed = parsePattern(text);
+export function requirePattern(text: string, names: readonly PatternField[] = PATTERN_FIELDS): Pattern {
+  const parsed = parsePattern(text, names);
   if (parsed.type === 'wrong')
     throw new RangeError(`pattern "${text}": ${parsed.problem.code} at column ${parsed.problem.column}`);
   return parsed.pattern;
@@ -73,7 +78,10 @@ export function requirePattern(text: string): Pattern {
 class Parser {
   private at = 0;
 
-  constructor(private readonly text: string) {}
+  constructor(
+    private readonly text: string,
+    private readonly allowed: readonly PatternField[],
+  ) {}
 
   parse(): Pattern {
     const nodes = this.nodes(-1);
@@ -134,7 +142,7 @@ class Parser {
     const names: PatternField[] = [];
     do {
       const word = /^[A-Za-z]*/.exec(this.text.slice(this.at))?.[0] ?? '';
-      if (!PATTERN_FIELDS.includes(word as PatternField)) this.fail('unknownField', column, word);
+      if (!this.allowed.includes(word as PatternField)) this.fail('unknownField', column, word);
       names.push(word as PatternField);
       this.at += word.length;
     } while (/^\|[A-Za-z]/.test(this.text.slice(this.at)) && ++this.at);
@@ -201,6 +209,9 @@ export function patternValues(
         break;
       case 'year':
         values.year = yearOf(fields);
+        break;
+      case 'list':
+      case 'group':
         break;
       default:
         values[name] = shortOf(fields[name]);

@@ -1,9 +1,11 @@
 import type { ItemId } from '../items';
+import type { HeldBy } from './entry';
 import type { FindingLine, Findings } from './findings/findings';
 import type { Lengths } from './names/lengths';
 import type { PlannedPath } from './plan';
 import type { ShownShelf, Shelves } from './shown/shelves';
 import type { KindRoom } from './steps/room-by-kind';
+import type { ToldList } from './lists/told-list';
 import type { ShownNode, Unplaced } from './shown/showing';
 import type { Finding, Severity } from './findings/finding';
 import type { StepCounts, World } from './steps/world';
@@ -16,9 +18,6 @@ const NONE_OF_THEM: typeof MOST = { shelves: 0, unplaced: 0, findings: 0, splits
 const MOST_NODES = 200;
 /** Findings told of some items. */
 export const MOST_ABOUT = 6;
-
-/** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
-export type HeldBy = 'finding' | 'twin' | 'room';
 
 /** The first entries of a list, and how many there are in all. */
 export interface Some<T> {
@@ -53,7 +52,9 @@ export interface PlanDigest {
   /** How many findings there are of each severity. */
   readonly bySeverity: Readonly<Record<Severity, number>>;
   /** What comes from the player into the library before a run. */
-  readonly comes: { readonly edits: number; readonly files: number };
+  readonly comes: { readonly edits: number; readonly files: number; readonly lists: number };
+  /** The lists that it gets, and what each comes to there. */
+  readonly lists: readonly ToldList[];
   /** Bytes by kind, those that a run may write, null where that is not known, and those that do not fit. */
   readonly room: {
     readonly kinds: readonly KindRoom[];
@@ -72,6 +73,8 @@ export function digestOf({
   held,
   free,
   missing,
+  comingLists,
+  lists,
   isBrief,
 }: {
   readonly world: World;
@@ -81,6 +84,8 @@ export function digestOf({
   readonly held: Iterable<HeldBy>;
   readonly free: number | null;
   readonly missing: number;
+  readonly comingLists: number;
+  readonly lists: readonly ToldList[];
   /** Only what a list of several players shows. */
   readonly isBrief: boolean;
 }): PlanDigest {
@@ -107,7 +112,8 @@ export function digestOf({
     unplaced: { count: shelves.unplacedCount, first: firstByPath(shelves.unplaced(), most.unplaced) },
     findings: { count: findings.count(), first: findings.lines(most.findings) },
     bySeverity: findings.counts(),
-    comes: { ...world.comes },
+    comes: { ...world.comes, lists: comingLists },
+    lists,
     room: { kinds: world.room.all(), free, missing },
     splits: { count: splits.count, first: splits.first(most.splits) },
   };

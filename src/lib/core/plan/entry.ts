@@ -9,6 +9,9 @@ import type { PlanItem } from './outgoing/plan-item';
 import type { PathKeys } from './path-keys';
 import type { Drift } from './there/drift';
 
+/** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
+export type HeldBy = 'finding' | 'twin' | 'room';
+
 /** Remarks on an item, by what they follow from. */
 export type EntryRemarks = Readonly<
   Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]>

@@ -15,6 +15,8 @@ import { JOURNAL_VERSION, placedAfter, type Outcome } from '../run';
 import { ItemPlan } from './outgoing/item-plan';
 import { toPlanItem, type PlanItem } from './outgoing/plan-item';
 import { bytesBy } from './outgoing/recipe';
+import type { ListId } from '../lists';
+import type { PlayerList } from './lists/player-list';
 import { LivePlan } from './live-plan';
 import type { Permission } from './there/permission';
 import type { Plan } from './plan';
@@ -153,6 +155,29 @@ const choices = fc
   })
   .map((chosen): PlayerChoices => chosen);
 
+/** Lists of these items, and of things that are not found. */
+const listsOf = (ids: readonly string[]) =>
+  fc.uniqueArray(
+    fc.record({
+      id: fc.constantFrom('x', 'y', 'z') as fc.Arbitrary<ListId>,
+      name: fc.constantFrom('For the ferry', 'for THE ferry', 'AC/DC?', 'Żywiec', 'Ebb'),
+      group: fc.constantFrom(null, 'Night'),
+      type: fc.constantFrom('hand', 'hand', 'rule', 'mirror'),
+      entries: fc.array(
+        fc.oneof(
+          { weight: 5, arbitrary: fc.constantFrom(...ids).map((item) => ({ item: item as ItemId })) },
+          fc.constantFrom('gone.mp3', '../Music/Wick/Ebb/01 Wick.mp3').map((path) => ({
+            open: { path, title: null, artist: null, seconds: null },
+          })),
+        ),
+        { maxLength: 6 },
+      ),
+      allowsDoubles: fc.constant(true),
+    }),
+    { maxLength: 3, selector: ({ id }) => id },
+  ) as fc.Arbitrary<PlayerList[]>;
+const IDS = Array.from({ length: 14 }, (_, index) => `i${index}`);
+
 /** Whose number is even has a twin for each player that does not take its file, unless told otherwise. */
 const planItem = (item: Item, hasTwins = Number(item.id.slice(1)) % 2 === 0): PlanItem =>
   toPlanItem(item, outgoingOf, hasTwins ? twinsFor(item) : []);
@@ -167,6 +192,7 @@ const planOf = (
   rulebook: Rulebook,
   { there, placed }: Player,
   choices: PlayerChoices,
+  lists: readonly PlayerList[] = [],
 ): Plan =>
   planRun({
     items: items.map((item) => planItem(item)),
@@ -175,6 +201,7 @@ const planOf = (
     placed,
     choices,
     policy: 'leads',
+    lists,
     token: 'token',
   });
 
@@ -220,7 +247,8 @@ class Files {
     for (let at = folderOf(file.path); at !== ''; at = folderOf(at)) {
       if (this.files.has(this.key(at))) throw new Error(`a file stands where ${at} is to be a folder`);
     }
-    this.files.set(key, { ...file, path: `${this.spelled(folderOf(file.path))}/${nameOf(file.path)}` });
+    const path = [this.spelled(folderOf(file.path)), nameOf(file.path)].filter(Boolean).join('/');
+    this.files.set(key, { ...file, path });
   }
 
   /** How a disk spells a folder: as the one that is there already, where it takes both for one. */
@@ -289,6 +317,8 @@ function readBack(player: Player, plan: Plan, items: readonly Item[], rulebook: 
   const tree = player.there.map(({ path }): TreeFile => {
     const role = roleOf(rulebook, path);
     const record = ours.get(path);
+    if (record?.owner?.type === 'list')
+      return { path, role, item: null, kind: null, fields: null, text: record.signature };
     const item = itemOf(record?.owner) ? byId.get(itemOf(record?.owner) as ItemId) : undefined;
     if (!record || !item) return { path, role, item: null, kind: null, fields: null, text: null };
     if (role !== 'media')
@@ -312,8 +342,9 @@ function readBack(player: Player, plan: Plan, items: readonly Item[], rulebook: 
   return rehearse(tree, rulebook);
 }
 
-const sorted = ({ nodes, unplaced }: Showing) => ({
+const sorted = ({ nodes, unplaced, lists }: Showing) => ({
   nodes,
+  lists,
   unplaced: [...unplaced].sort((a, b) => (a.path < b.path ? -1 : 1)),
 });
 
@@ -405,6 +436,21 @@ function strayed(there: readonly ThereFile[], what: string, at: number): readonl
   return there.some((one) => one.path === path) ? there : there.with(at, { ...file, path });
 }
 
+/** Another hand takes the last entry out of a list that we left there, puts its first one last, or adds to it. */
+function withOtherList({ there, placed }: Player, at: number): readonly ThereFile[] {
+  const lists = placed.filter(({ owner, gone }) => owner?.type === 'list' && !gone);
+  const left = lists[at % Math.max(1, lists.length)];
+  const index = there.findIndex(({ path }) => path === left?.path);
+  const file = there[index];
+  if (!left || !file) return there;
+  const lines = (file.text ?? left.signature).split('\n').filter((line) => line.trim() !== '');
+  const paths = lines.filter((line) => !line.startsWith('#'));
+  const [first = 'x.mp3', ...rest] = paths;
+  const now = [paths.slice(0, -1), [...rest, first], [...paths, 'Ringtones/Ebb.mp3']][at % 3] ?? [];
+  const text = `#EXTM3U\n${now.map((path) => `${path}\n`).join('')}`;
+  return there.with(index, { path: file.path, size: 1000 + text.length, digest: `list ${text}`, text });
+}
+
 /** What is decided of files that are not what they were. */
 const sidesOf = ({ there, placed }: Player, sides: readonly (readonly [number, Side])[]): SideChoice[] =>
   sides.flatMap(([at, side]): SideChoice[] => {
@@ -452,8 +498,8 @@ const RUNS = { seed: 11, numRuns: 500 };
 describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
   test('the rehearsal is what the steps make of the player', () => {
     fc.assert(
-      fc.property(library, foreign, choices, (items, there, chosen) => {
-        const plan = planOf(items, rulebook, { there, placed: [] }, chosen);
+      fc.property(library, foreign, choices, listsOf(IDS), (items, there, chosen, lists) => {
+        const plan = planOf(items, rulebook, { there, placed: [] }, chosen, lists);
         const after = apply({ there, placed: [] }, plan, rulebook);
         expect(sorted(readBack(after, plan, items, rulebook))).toEqual(sorted(plan.showing));
       }),
@@ -463,10 +509,10 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
 
   test('a plan that was carried out has nothing left to do', () => {
     fc.assert(
-      fc.property(library, foreign, (items, there) => {
-        const plan = planOf(items, rulebook, { there, placed: [] }, NO_CHOICES);
+      fc.property(library, foreign, listsOf(IDS), (items, there, lists) => {
+        const plan = planOf(items, rulebook, { there, placed: [] }, NO_CHOICES, lists);
         const after = apply({ there, placed: [] }, plan, rulebook);
-        const again = planOf(items, rulebook, after, NO_CHOICES);
+        const again = planOf(items, rulebook, after, NO_CHOICES, lists);
         expect(again.steps).toEqual([]);
         expect(sorted(again.showing)).toEqual(sorted(plan.showing));
       }),
@@ -574,9 +620,13 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
       runs: fc.boolean(),
       leftOut: fc.subarray(['c0', 'c1', 'c2'] as ItemId[]),
       policy: fc.constantFrom(...SYNC_POLICIES),
-      strays: fc.array(fc.tuple(fc.constantFrom('change', 'remove', 'move', 'say'), fc.nat(12)), {
-        maxLength: 3,
-      }),
+      lists: listsOf(IDS.slice(0, 8).map((id) => id.replace('i', 'c'))),
+      strays: fc.array(
+        fc.tuple(fc.constantFrom('change', 'remove', 'move', 'say', 'list', 'list'), fc.nat(12)),
+        {
+          maxLength: 3,
+        },
+      ),
       sides: fc.array(fc.tuple(fc.nat(12), fc.constantFrom<Side>('here', 'there')), { maxLength: 3 }),
       /** What is decided one after the other, with nothing else happening in between. */
       decisions: fc.array(
@@ -594,6 +644,7 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
         SELECT_ALL,
         { ...SELECT_ALL, kinds: ['musicVideo', 'audiobook'], with: ['c1' as ItemId] },
         { ...SELECT_ALL, text: 'ebb', order: ['audiobook', 'song'] },
+        { ...SELECT_ALL, onlyListed: true, firstList: 'x' as ListId },
       ),
     });
     fc.assert(
@@ -618,15 +669,18 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
           };
           for (const [index, own] of said.entries()) put(index, own);
           for (const round of rounds) {
-            const { changes, runs, leftOut, policy, strays, sides, decisions, free, selection } = round;
+            const { changes, runs, leftOut, policy, strays, sides, decisions, free, selection, lists } =
+              round;
             for (const [index, own] of changes) put(index, own);
             const chosen = { ...NO_CHOICES, leftOut, sides: sidesOf(player, sides) };
             const agreed = { placed: player.placed, choices: chosen, policy, free, selection };
             live.see(player.there, agreed);
+            live.know(lists);
             const digest = live.digest();
             const plan = live.whole('t');
             const anew = new LivePlan(rulebook);
             anew.see(player.there, agreed);
+            anew.know(lists);
             anew.change([...items.values()], []);
             expect(bytesOfNew(plan, player)).toBeLessThanOrEqual(free ?? Infinity);
             expect(live.comes()).toEqual(anew.comes());
@@ -648,6 +702,7 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
               live.see(player.there, { ...agreed, choices: decided });
               const again = new LivePlan(rulebook);
               again.see(player.there, { ...agreed, choices: decided });
+              again.know(lists);
               again.change([...items.values()], []);
               expect(live.digest()).toEqual(again.digest());
               expect(live.comes()).toEqual(again.comes());
@@ -658,7 +713,11 @@ describe.each([...Object.values(RULEBOOKS), NARROW])('$name', (rulebook) => {
               expect(crowded(player, after, plan, rulebook)).toEqual([]);
               player = after;
             }
-            for (const [what, at] of strays) player = { ...player, there: strayed(player.there, what, at) };
+            for (const [what, at] of strays)
+              player = {
+                ...player,
+                there: what === 'list' ? withOtherList(player, at) : strayed(player.there, what, at),
+              };
           }
         },
       ),

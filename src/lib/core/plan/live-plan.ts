@@ -3,6 +3,9 @@ import type { Rulebook } from '../rulebooks';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest, type Some } from './digest';
 import type { Entry } from './entry';
 import type { Finding, Severity } from './findings/finding';
+import type { ListChange } from './lists/list-drift';
+import type { PlayerList } from './lists/player-list';
+import { toldLists, type LeftOutWhy } from './lists/told-list';
 import type { FindingLine } from './findings/findings';
 import type { Remark } from './findings/remark';
 import type { Outgoing } from './names/outgoing';
@@ -37,6 +40,11 @@ export class LivePlan {
     this.state.see(there, agreed);
   }
 
+  /** The lists that it is to have, in their order, with what is in them now. */
+  know(lists: readonly PlayerList[]): void {
+    this.state.know(lists);
+  }
+
   /** Items as they are now, and those that left. */
   change(changed: readonly PlanItem[], removed: readonly ItemId[]): void {
     this.state.change(changed, removed);
@@ -45,7 +53,7 @@ export class LivePlan {
   /** What a screen shows of it. @param isBrief only what a list of several players shows */
   digest(isBrief = false): PlanDigest {
     this.settling.run();
-    const { world, shelves, findings, lengths, room } = this.state.parts;
+    const { world, shelves, findings, lengths, lists, room } = this.state.parts;
     const { free } = this.state;
     return digestOf({
       world,
@@ -55,6 +63,8 @@ export class LivePlan {
       held: this.state.held.values(),
       free,
       missing: room.missing,
+      comingLists: lists.comes().length,
+      lists: isBrief ? [] : toldLists(lists, (item) => this.whyOut(item)),
       isBrief,
     });
   }
@@ -137,6 +147,7 @@ export class LivePlan {
         candidate ? this.settling.placing.wantedFor(candidate) : [],
       ),
       ...this.state.parts.pictures.barred(),
+      ...this.state.parts.lists.barred(),
     ];
     return wanted.flatMap((want) => {
       const file = there.files.get(want.key);
@@ -163,18 +174,21 @@ export class LivePlan {
       const item = itemOf(placed?.owner);
       if (own && item !== null) edits.push({ item, edits: own });
     }
-    return { edits, files };
+    return { edits, files, lists: this.state.parts.lists.comes() };
   }
 
   /** Both sides of the files that a finding is about, where one of them is to be chosen. */
   sides(id: string): readonly SidesOf[] {
     this.settling.run();
-    const { world, findings } = this.state.parts;
+    const { world, findings, lists } = this.state.parts;
     const remedy = findings.find(id)?.remedy;
     if (remedy?.type !== 'decide') return [];
     return remedy.files.slice(0, MOST_SIDES).flatMap(({ path }) => {
       const drift = world.there.drifts.get(this.state.keys.of(path));
-      return drift ? [sidesOf(drift, world.allDrifts().get(drift)?.wanted ?? null)] : [];
+      if (!drift) return [];
+      const own = sidesOf(drift, world.allDrifts().get(drift)?.wanted ?? null);
+      const entries = lists.sidesAt(drift.key);
+      return [entries ? { ...own, entries } : own];
     });
   }
 
@@ -190,6 +204,16 @@ export class LivePlan {
       current: world.current,
       foreign: world.foreignCount(),
     };
+  }
+
+  /** Why an item does not go to the player; null where it does. */
+  private whyOut(id: ItemId): LeftOutWhy | null {
+    const entry = this.state.entries.get(id);
+    if (!entry) return 'open';
+    if (entry.out) return null;
+    if (this.state.leftOut.has(id)) return 'leftOut';
+    if (!this.state.isSelected(entry.item)) return 'unselected';
+    return this.state.held.get(id) ?? 'noPlace';
   }
 
   private goes(): Outgoing[] {
@@ -221,9 +245,10 @@ export interface Unclaimed {
   readonly file: ThereFile;
 }
 
-/** What comes from a player, where what was done there counts. */
+/** What comes from a player, where what was done there counts: what items say, files that others added, and lists. */
 export interface Incoming {
   readonly edits: readonly { readonly item: ItemId; readonly edits: Edits }[];
   /** Files that others put there, to be taken in. */
   readonly files: readonly ThereFile[];
+  readonly lists: readonly ListChange[];
 }

@@ -5,9 +5,10 @@ import type { Plan, PlanInput } from './plan';
  * The run sheet that brings a player up to date, and what the player would then show, all at once. Nothing is
  * written here. Linear in items and in files there.
  */
-export function planRun({ items, rulebook, there, token, ...agreed }: PlanInput): Plan {
+export function planRun({ items, rulebook, there, token, lists = [], ...agreed }: PlanInput): Plan {
   const live = new LivePlan(rulebook);
   live.see(there, agreed);
+  live.know(lists);
   live.change(items, []);
   return live.whole(token);
 }

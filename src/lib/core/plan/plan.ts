@@ -1,5 +1,6 @@
 import type { ItemId } from '../items';
 import type { Rulebook } from '../rulebooks';
+import type { PlayerList } from './lists/player-list';
 import type { PlanItem } from './outgoing/plan-item';
 import type { Showing } from './shown/showing';
 import type { Step } from './step';
@@ -10,6 +11,8 @@ import type { Agreed } from './there/there';
 export interface PlanInput extends Agreed {
   readonly items: readonly PlanItem[];
   readonly rulebook: Rulebook;
+  /** The lists that it is to have; none unless told. */
+  readonly lists?: readonly PlayerList[];
   /** What the player lists now. */
   readonly there: readonly ThereFile[];
   /** A name that no other run has: files that wait for each other's names pass through a folder of it. */

@@ -1,6 +1,7 @@
 import { searchText, type ItemId } from '../items';
 import { askedOf, queryOf, testOf, type Asking } from '../query';
 import type { Kind } from '../kinds';
+import type { ListId } from '../lists';
 import type { PlanItem } from './outgoing/plan-item';
 
 /** Which items a player is to have, of those that it takes. */
@@ -13,6 +14,12 @@ export interface Selection {
   readonly with: readonly ItemId[];
   /** It is to have these alone. */
   readonly only?: true;
+  /** Lists that it gets, in their order. */
+  readonly lists?: readonly ListId[];
+  /** Of all that it may have, it is to have what is in its lists alone. */
+  readonly onlyListed?: true;
+  /** Its list whose items come first where room runs out. */
+  readonly firstList?: ListId;
   /** Kinds that come first where room runs out, the most important one first; others come after them. */
   readonly order: readonly Kind[];
   /** What comes first within one kind where room runs out; as they came in unless told. */
@@ -44,19 +51,21 @@ const ASKING: Asking<PlanItem> = {
   text: ({ fields, path }) => searchText(fields, path),
 };
 
-/** Tells whether an item is selected, whatever form it has. */
+/** Tells whether an item is selected, whatever form it has. @param listed items of the player's lists */
 export function selectionTestBy<T extends { readonly id: ItemId }>(
-  { kinds, text, with: single, only }: Selection,
+  { kinds, text, with: single, only, onlyListed }: Selection,
   asking: Asking<T>,
   kindOf: (item: T) => Kind | null,
+  listed: ReadonlySet<ItemId>,
 ): (item: T) => boolean {
   const own = new Set(single);
   if (only) return ({ id }) => own.has(id);
   const wanted = kinds && new Set(kinds);
-  if (!wanted && text.trim() === '') return () => true;
+  if (!wanted && !onlyListed && text.trim() === '') return () => true;
   const meets = testOf(queryOf(text), asking);
   return (item) => {
     if (own.has(item.id)) return true;
+    if (onlyListed && !listed.has(item.id)) return false;
     const kind = kindOf(item);
     // A kind that is open is asked about, whatever the player is to have.
     if (wanted && kind !== null && !wanted.has(kind)) return false;
@@ -64,6 +73,9 @@ export function selectionTestBy<T extends { readonly id: ItemId }>(
   };
 }
 
-/** Tells whether an item is selected, as planning knows it. */
-export const selectionTest = (selection: Selection): ((item: PlanItem) => boolean) =>
-  selectionTestBy(selection, ASKING, ({ kind }) => kind);
+/** Tells whether an item is selected, as planning knows it. @param listed items of the player's lists */
+export const selectionTest = (
+  selection: Selection,
+  listed: ReadonlySet<ItemId> = NOTHING,
+): ((item: PlanItem) => boolean) => selectionTestBy(selection, ASKING, ({ kind }) => kind, listed);
+const NOTHING: ReadonlySet<ItemId> = new Set();

@@ -1,5 +1,4 @@
-import type { SourceId } from '../items';
-import type { PlanPicture } from './outgoing/plan-item';
+import type { FrontPicture, SourceId } from '../items';
 import type { Recipe } from './outgoing/recipe';
 import type { Owner } from './owner';
 import type { FileFacts, PlacedFile } from './there/files';
@@ -46,7 +45,7 @@ export type Step =
       readonly owner: Owner;
       /** Whose picture it is, where none was chosen. */
       readonly original: OriginalFile;
-      readonly picture: PlanPicture;
+      readonly picture: FrontPicture;
       readonly replaces: FileFacts | null;
       readonly signature: string;
     }
@@ -56,6 +55,8 @@ export type Step =
       readonly owner: Owner;
       readonly mime: string;
       readonly text: string;
+      /** UTF-8 unless told. */
+      readonly encoding?: 'windows-1252';
       readonly replaces: FileFacts | null;
       readonly signature: string;
     }

@@ -1,4 +1,4 @@
-import { isOf, parsePattern, type PatternNode } from '../naming';
+import { isOf, LIST_NAMES, parsePattern, PATTERN_FIELDS, type PatternNode } from '../naming';
 import type { Rulebook } from './schema';
 
 /** Why nothing could be named by a rulebook as it says itself; null where it agrees with itself. */
@@ -12,10 +12,12 @@ export function contradictionIn({ places, beside, disk }: Rulebook): string | nu
   const wrong = own.find((text) => !isTaken(text));
   if (wrong !== undefined)
     return `disk.allowed and disk.alphabet do not take “${wrong}”, which stands for others`;
-  for (const { folder, pattern } of places) {
+  const lists = beside.filter((one) => one.type === 'list');
+  for (const { folder, pattern } of [...places, ...lists]) {
     const texts = [...folder.split('/'), ...textsOf(pattern)];
     const strange = texts.find((text) => !isTaken(text));
-    if (strange !== undefined) return `disk.allowed and disk.alphabet do not take “${strange}” of a place`;
+    if (strange !== undefined)
+      return `disk.allowed and disk.alphabet do not take “${strange}”, which folders or names there have`;
     const levels = (folder === '' ? 0 : folder.split('/').length) + levelsOf(pattern);
     if (maxLevels !== null && levels > maxLevels)
       return `${folder}/${pattern} has ${levels} folders one in another, disk.maxLevels takes ${maxLevels}`;
@@ -29,7 +31,7 @@ export function contradictionIn({ places, beside, disk }: Rulebook): string | nu
 
 /** Nodes of a pattern, those of optional parts among them; none of what is no pattern. */
 function nodesOf(text: string): readonly PatternNode[] {
-  const parsed = parsePattern(text);
+  const parsed = parsePattern(text, [...PATTERN_FIELDS, ...LIST_NAMES]);
   if (parsed.type !== 'pattern') return [];
   return parsed.pattern.flatMap((node) => (node.type === 'optional' ? node.nodes : [node]));
 }

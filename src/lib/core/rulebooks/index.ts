@@ -3,6 +3,7 @@ export {
   asksForTopFolders,
   countGaps,
   findPlace,
+  listsFor,
   missingAsks,
   picturesFor,
   placesAt,
@@ -17,6 +18,7 @@ export type { FileRole, Playable, Refusal } from './rulebook';
 export type {
   Beside,
   GroupPart,
+  ListRules,
   PictureRules,
   Place,
   Rulebook,

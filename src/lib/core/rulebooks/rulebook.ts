@@ -12,11 +12,13 @@ import {
 } from '../items';
 import { extensionOf, isBelow, nameOf, withoutExtension } from '../paths';
 import { KINDS, type Kind } from '../kinds';
+import { LIST_FILE_ENDINGS } from '../list-files';
 import { contradictionIn } from './contradictions';
 import { migrateRulebook } from './migrations/rulebook';
 import {
   rulebookSchema,
   type PictureRules,
+  type ListRules,
   type Place,
   type Rulebook,
   type SidecarRules,
@@ -55,7 +57,7 @@ function indexOf(rulebook: Rulebook): Index {
   if (!index) {
     const { takes, places, beside } = rulebook;
     const ofKind = (kind: Kind): OfKind => {
-      const own = beside.filter(({ kinds }) => kinds.includes(kind));
+      const own = beside.filter((one) => one.type !== 'list' && one.kinds.includes(kind));
       return {
         place: places.find(({ kinds }) => kinds.includes(kind)) ?? null,
         takes: takes.filter(({ kinds }) => kinds.includes(kind)),
@@ -96,6 +98,10 @@ export const picturesFor = (rulebook: Rulebook, kind: Kind): readonly PictureRul
 /** Whether it has pictures of top folders, beside those of folders. */
 export const asksForTopFolders = ({ beside }: Rulebook): boolean =>
   beside.some((rules) => rules.type === 'picture' && rules.of === 'topFolder');
+
+/** How it reads lists; null where it knows none. */
+export const listsFor = ({ beside }: Rulebook): ListRules | null =>
+  beside.find((rules) => rules.type === 'list') ?? null;
 
 export const sidecarPath = (path: string, { extension }: SidecarRules): string =>
   `${withoutExtension(path)}.${extension}`;
@@ -160,14 +166,19 @@ export function countGaps(rulebook: Rulebook): (item: Item) => number {
 }
 const NO_ASKS: Place['asks'] = [];
 
+/** Whether a file lies where lists do, and is called as they are. */
+const isListPath = ({ folder, format }: ListRules, path: string): boolean =>
+  isBelow(path, folder) && extensionOf(path) === LIST_FILE_ENDINGS[format];
+
 /** What a file on a player is to it, by name: what the rulebook puts beside items, what it plays, or nothing it knows. */
-export type FileRole = 'media' | 'sidecar' | 'picture' | 'unknown';
+export type FileRole = 'media' | 'sidecar' | 'picture' | 'list' | 'unknown';
 
 export function roleOf(rulebook: Rulebook, path: string): FileRole {
   const name = nameOf(path).toLowerCase();
   for (const one of rulebook.beside) {
     if (one.type === 'sidecar' && name.endsWith(`.${one.extension}`)) return 'sidecar';
     if (one.type === 'picture' && name === one.name.toLowerCase()) return 'picture';
+    if (one.type === 'list' && isListPath(one, path)) return 'list';
   }
   const ending = extensionOf(path);
   const plays = rulebook.takes.some(({ formats }) =>

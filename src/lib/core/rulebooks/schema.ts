@@ -1,10 +1,11 @@
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import { FIELD_NAMES, FORMAT_IDS, type FieldName, type FormatId } from '../items';
 import { KINDS, type Kind } from '../kinds';
-import { ALPHABETS, MADE_OF, parsePattern, type Alphabet, type MadeOf } from '../naming';
+import { LIST_FILES, type ListFileType } from '../list-files';
+import { ALPHABETS, LIST_NAMES, MADE_OF, parsePattern, type Alphabet, type MadeOf } from '../naming';
 
 /** Version of the rulebook's shape. Raise it with a migration in `migrations/rulebook.ts`. */
-export const RULEBOOK_VERSION = 6;
+export const RULEBOOK_VERSION = 7;
 
 const kinds = () =>
   array(
@@ -18,14 +19,18 @@ const field = () =>
   mixed<FieldName>()
     .oneOf([...FIELD_NAMES])
     .required();
-const pattern = () =>
+const pattern = (names?: typeof LIST_NAMES) =>
   string()
     .required()
     .test(
       'pattern',
       ({ path, value }) => `${path} is no pattern: ${value}`,
-      (text) => parsePattern(text ?? '').type === 'pattern',
+      (text) => parsePattern(text ?? '', names).type === 'pattern',
     );
+const folder = () =>
+  string()
+    .defined()
+    .matches(/^([^/\\]+(\/[^/\\]+)*)?$/, 'is a path without slashes at its ends');
 const limit = () => number().integer().min(1).nullable().default(null);
 
 /** Which sound and video it plays: formats, codecs in them, and how large they may be. */
@@ -68,9 +73,7 @@ export type GroupPart = (typeof GROUP_PARTS)[number];
 const place = object({
   kinds: kinds(),
   /** The folder that is declared to hold them, empty for the root. */
-  folder: string()
-    .defined()
-    .matches(/^([^/\\]+(\/[^/\\]+)*)?$/, 'is a path without slashes at its ends'),
+  folder: folder(),
   pattern: pattern(),
   /** Folder, file and what lies beside it carry exactly the same name. */
   alike: boolean().required(),
@@ -148,7 +151,34 @@ const picture = object({
   square: boolean().required(),
 });
 
-const besideOf = { sidecar, picture };
+const list = object({
+  type: string()
+    .oneOf(['list'] as const)
+    .required(),
+  /** The folder that lists lie in, empty for the root. */
+  folder: folder(),
+  /** Names a list's file below that, without its ending: `:list`, and `:group` for the group that it stands in. */
+  pattern: pattern(LIST_NAMES),
+  format: mixed<ListFileType>()
+    .oneOf([...LIST_FILES])
+    .required(),
+  /** How paths are written: seen from the list's folder, behind `root`, or as file addresses behind it. */
+  paths: string()
+    .oneOf(['relative', 'absolute', 'address'] as const)
+    .required(),
+  /** The player's own path of the folder that is written to. */
+  root: string().default(''),
+  lineEnd: string()
+    .oneOf(['lf', 'crlf'] as const)
+    .default('lf'),
+  encoding: string()
+    .oneOf(['utf-8', 'windows-1252'] as const)
+    .default('utf-8'),
+  /** Entries of one list at the most; null without a limit. */
+  most: limit(),
+});
+
+const besideOf = { sidecar, picture, list };
 
 const disk = object({
   unsafe: string().defined(),
@@ -283,7 +313,8 @@ export type Take = InferType<typeof take>;
 export type Place = InferType<typeof place>;
 export type SidecarRules = InferType<typeof sidecar>;
 export type PictureRules = InferType<typeof picture>;
-export type Beside = SidecarRules | PictureRules;
+export type ListRules = InferType<typeof list>;
+export type Beside = SidecarRules | PictureRules | ListRules;
 /** What a player asks for, as plain JSON. `docs/rulebook.md` says what each key means. */
 export type Rulebook = Omit<InferType<typeof rulebookSchema>, 'beside'> & {
   readonly beside: readonly Beside[];

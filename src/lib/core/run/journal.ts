@@ -1,7 +1,7 @@
 import type { ItemId, Overlay } from '../items';
 import { pathKey } from '../naming';
 import {
-  itemOf,
+  groupOf,
   pastKey,
   type FileFacts,
   type PastFile,
@@ -113,10 +113,10 @@ export function totalsOf({ steps, outcomes }: Pick<Journal, 'steps' | 'outcomes'
 
 const BLIND = { caseSensitive: false, unicode: 'NFC' } as const;
 
-/** What both sides agree on: what lies there by its path, and what is to stay away by its item. */
+/** What both sides agree on: what lies there by its path, and what is to stay away by whose it is. */
 interface Records {
   readonly placed: Map<string, PlacedFile>;
-  readonly gone: Map<ItemId | null, PlacedFile>;
+  readonly gone: Map<string | null, PlacedFile>;
 }
 
 function recordsOf(files: readonly PlacedFile[]): Records {
@@ -126,7 +126,7 @@ function recordsOf(files: readonly PlacedFile[]): Records {
 }
 
 function keep({ placed, gone }: Records, file: PlacedFile): void {
-  if (file.gone) gone.set(itemOf(file.owner), file);
+  if (file.gone) gone.set(groupOf(file), file);
   else placed.set(file.path, file);
 }
 
@@ -140,7 +140,7 @@ function noteAgreed(records: Records, steps: readonly Step[], outcomes: readonly
   for (const { step, put } of agreed) {
     const { record } = step;
     if (!record) continue;
-    records.gone.delete(itemOf(record.owner));
+    records.gone.delete(groupOf(record));
     // A place that keeps no digests was read when it was agreed on.
     keep(records, { ...record, digest: record.digest ?? (record.gone ? null : (put?.digest ?? null)) });
   }
@@ -173,7 +173,7 @@ export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): r
       const { path, owner, signature } = step;
       const { size = 0, digest = null } = outcome.put ?? {};
       const kept = step.type === 'copy' && step.kept ? { kept: true as const } : {};
-      if (step.type === 'copy') gone.delete(itemOf(owner));
+      if (step.type === 'copy' || owner.type === 'list') gone.delete(groupOf(step));
       placed.set(path, { path, owner, signature, size: size ?? 0, digest, ...kept });
     }
   });

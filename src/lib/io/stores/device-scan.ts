@@ -33,6 +33,13 @@ const nodes = (level: number): Schema =>
 const scanSchema = object({
   nodes: nodes(0),
   unplaced: array(object({ path: string().required(), reason: string().required() })).required(),
+  lists: array(
+    object({
+      path: string().required(),
+      name: string().defined(),
+      entries: array(string().required()).required(),
+    }),
+  ).required(),
 }).required();
 
 /**
@@ -43,8 +50,10 @@ export function readDeviceScan(answer: unknown): PlayerScan {
   const scan = scanSchema.validateSync(answer, { strict: true }) as {
     readonly nodes: readonly ToldNode[];
     readonly unplaced: PlayerScan['unplaced'];
+    readonly lists: PlayerScan['lists'];
   };
-  return { nodes: scan.nodes.map((node, index) => toNode(node, String(index))), unplaced: scan.unplaced };
+  const { nodes: told, unplaced, lists } = scan;
+  return { nodes: told.map((node, index) => toNode(node, String(index))), unplaced, lists };
 }
 
 const toNode = ({ path, kind, facts: told, nodes: inner }: ToldNode, key: string): ShownNode => ({

@@ -12,6 +12,14 @@ export interface Shown {
 export interface DeviceScan {
   readonly nodes: Shown[];
   readonly unplaced: { readonly path: string; readonly reason: string }[];
+  readonly lists: readonly ShownPlaylist[];
+}
+
+/** A playlist with the files that a device finds by it, in their order. */
+export interface ShownPlaylist {
+  readonly path: string;
+  readonly name: string;
+  readonly entries: readonly string[];
 }
 
 /** A file with the shelves that it stands on, outermost first; or why it stands on none. */
@@ -24,7 +32,7 @@ export type Placed =
 
 /** Puts files on their shelves, in the order in which they come. */
 export class Shelving {
-  readonly scan: DeviceScan = { nodes: [], unplaced: [] };
+  readonly scan: Omit<DeviceScan, 'lists'> = { nodes: [], unplaced: [] };
   private readonly shelves = new Map<string, Shown>();
 
   put(path: string, placed: Placed): void {

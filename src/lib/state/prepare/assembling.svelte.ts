@@ -1,4 +1,5 @@
 import {
+  frontPicture,
   fieldsOf,
   kindOf,
   titleOf,
@@ -11,7 +12,6 @@ import {
 } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 import { safeName, safeValue } from '$lib/core/naming';
-import { frontPicture } from '$lib/core/plan';
 import { TWIN_CODECS, type TwinCodec } from '$lib/core/rulebooks';
 import {
   codecFacts,

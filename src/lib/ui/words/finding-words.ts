@@ -33,6 +33,15 @@ const otherHand = (by: string | undefined): string =>
 /** @param past until when it lay there by our hand, in milliseconds since 1970 */
 const cameBack = (past: string): string => `as it was until ${dayOf(past)}: a backup brings that back`;
 
+/** Why a list that was changed on a player is not merged. */
+const LIST_WAITS: Readonly<Record<string, (conflicts: string) => string>> = {
+  conflict: (count) =>
+    `${counted(Number(count), 'entry was', 'entries were')} moved or removed on both sides in different ways`,
+  byRule: () => 'entries were added there, and this list fills itself by a rule',
+  ofFolder: () => 'it lists what lies in a folder, so entries cannot be added or removed there',
+  unreadable: () => 'its file there cannot be read as a list',
+};
+
 const items = (count: number) => counted(count, 'item');
 const has = (count: number) => (count === 1 ? 'has' : 'have');
 
@@ -232,6 +241,33 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}; what is replaced is held until the run is good`,
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
     other: `Take ${player}’s`,
+  }),
+  listChanged: (_, { list = '', why = '', conflicts = '' }, player) => ({
+    what: `The list ${list} was changed on ${player}`,
+    why: LIST_WAITS[why]?.(conflicts) ?? 'it waits for you to say which version counts',
+    remedy: 'Keep ours',
+    other: `Take ${player}’s`,
+  }),
+  listRemoved: (_, { list = '' }, player) => ({
+    what: `The list ${list} was removed on ${player}`,
+    why: 'put it there again, or leave it off this player; the list itself stays in the library',
+    remedy: 'Put it there again',
+    other: 'Leave it off',
+  }),
+  listAway: (_, { list = '' }, player) => ({
+    what: `The list ${list} stays off ${player}`,
+    why: 'its file was removed there, and both sides agree on that',
+    remedy: 'Put it there again',
+  }),
+  listOccupied: (_, { list = '' }, player) => ({
+    what: `The list ${list} cannot be written on ${player}`,
+    why: 'another file stands in its place; what is replaced is held until the run is good',
+    remedy: 'Replace it',
+  }),
+  listTooLong: (_, { list = '', length = '', limit = '', unit = '' }) => ({
+    what: `The name of the list ${list} is too long`,
+    why: `its path has ${length} ${UNITS[unit] ?? unit}, and the player takes ${limit}. Rename the list.`,
+    remedy: null,
   }),
   changedBoth: (count, { by, past }, player) => ({
     what: `${counted(count, 'file')} changed here and on ${player}`,

@@ -1,6 +1,7 @@
 import { codecName, requireField } from '$lib/core/items';
 import { KIND_FACTS, type Kind } from '$lib/core/kinds';
-import type { Place, Rulebook, Take } from '$lib/core/rulebooks';
+import type { ListFileType } from '$lib/core/list-files';
+import type { ListRules, Place, Rulebook, Take } from '$lib/core/rulebooks';
 import { bytes, clock, counted } from './amounts';
 
 const many = (kinds: readonly Kind[]) => kinds.map((kind) => KIND_FACTS[kind].many).join(', ');
@@ -41,6 +42,22 @@ export function placeWords({ kinds, folder, pattern, reads, asks }: Place) {
     path: [folder, pattern].filter(Boolean).join('/'),
     how: `read by their ${from}${needs === '' ? '' : `; asks for ${needs}`}`,
   };
+}
+
+export const LIST_FILE_NAMES: Readonly<Record<ListFileType, string>> = {
+  m3u8: 'M3U8 (UTF-8)',
+  m3u: 'M3U',
+  xspf: 'XSPF',
+  pls: 'PLS',
+  text: 'plain text, one path a line',
+};
+
+/** How a player reads playlists. */
+export function listRuleWords({ folder, pattern, format, paths, root, most }: ListRules): string {
+  const how = { relative: 'relative paths', absolute: 'paths', address: 'file addresses' }[paths];
+  const limit = most === null ? '' : `, up to ${counted(most, 'entry', 'entries')} each`;
+  const below = paths === 'relative' ? '' : ` below ${root}`;
+  return `playlists as ${LIST_FILE_NAMES[format]} at ${[folder, pattern].filter(Boolean).join('/')}, with ${how}${below}${limit}`;
 }
 
 const ALPHABETS = {

@@ -6,7 +6,7 @@ export const STEP_WORDS: Readonly<Record<StepType, string>> = {
   makeFolder: 'Make folder',
   copy: 'Copy',
   writePicture: 'Write picture',
-  writeText: 'Write sidecar',
+  writeText: 'Write text',
   move: 'Move',
   remove: 'Remove',
 };
@@ -86,4 +86,5 @@ export const DIFFERENCE_WORDS: Readonly<Record<Difference['what'], string>> = {
   track: 'another track',
   disc: 'another disc',
   picture: 'another picture',
+  list: 'another playlist',
 };

@@ -1,6 +1,5 @@
 <script lang="ts">
-  import type { Item } from '$lib/core/items';
-  import type { PlanPicture } from '$lib/core/plan';
+  import type { FrontPicture, Item } from '$lib/core/items';
   import { getSession } from '$lib/state/session.svelte';
   import LoadedPicture from '$lib/ui/LoadedPicture.svelte';
 
@@ -11,7 +10,7 @@
   }: {
     /** Whose file holds it, where it was not chosen. */
     item: Item | null;
-    picture: PlanPicture;
+    picture: FrontPicture;
     alt?: string;
   } = $props();
   const session = getSession();

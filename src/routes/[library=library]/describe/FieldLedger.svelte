@@ -1,9 +1,9 @@
 <script lang="ts">
   import Check from '@lucide/svelte/icons/check';
   import type { ColumnKey, GroupRow } from '$lib/core/browse';
-  import { editsOf, fieldsOf, kindOf, type FieldName, type Item } from '$lib/core/items';
+  import { editsOf, fieldsOf, frontPicture, kindOf, type FieldName, type Item } from '$lib/core/items';
   import { nameOf } from '$lib/core/paths';
-  import { frontPicture, type Finding } from '$lib/core/plan';
+  import type { Finding } from '$lib/core/plan';
   import { findPlace, missingAsks } from '$lib/core/rulebooks';
   import { columns } from '$lib/state/columns.svelte';
   import { getSession } from '$lib/state/session.svelte';

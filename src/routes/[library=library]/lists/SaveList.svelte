@@ -4,18 +4,12 @@
   import { saveList } from '$lib/state/lists/list-files';
   import { getSession } from '$lib/state/session.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { LIST_FILE_NAMES } from '$lib/ui/words/rulebook-words';
 
   /** Saves a list as a file that other programs read. */
   let { list, onclose }: { list: PlayList; onclose: () => void } = $props();
   const { lists, library, work } = getSession();
 
-  const NAMES: Readonly<Record<ListFileType, string>> = {
-    m3u8: 'M3U8 (UTF-8)',
-    m3u: 'M3U',
-    xspf: 'XSPF',
-    pls: 'PLS',
-    text: 'plain text, one path a line',
-  };
   const LINE_ENDS = { lf: '\n', crlf: '\r\n' } as const;
   let type = $state<ListFileType>('m3u8');
   let paths = $state<PathsOut['type']>('relative');
@@ -49,7 +43,7 @@
   >
     <label
       ><span>format</span><select class="select" bind:value={type}>
-        {#each LIST_FILES as one (one)}<option value={one}>{NAMES[one]}</option>{/each}
+        {#each LIST_FILES as one (one)}<option value={one}>{LIST_FILE_NAMES[one]}</option>{/each}
       </select></label
     >
     <label

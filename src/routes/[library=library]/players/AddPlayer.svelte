@@ -6,6 +6,7 @@
   import { SELECT_ALL } from '$lib/core/plan';
   import { readRulebook, type Rulebook } from '$lib/core/rulebooks';
   import { RULEBOOKS, rulebookOf } from '$lib/rulebooks';
+  import { LIST_FILE_NAMES } from '$lib/ui/words/rulebook-words';
   import type { Players } from '$lib/state/player/players.svelte';
 
   /** A new player: its rulebook, its name, what it is to have, and where it is written. */
@@ -59,12 +60,16 @@
   }
 
   type Beside = Rulebook['beside'][number];
-  const usualName = (rules: Beside): string => (rules.type === 'picture' ? rules.name : rules.extension);
+  const usualName = (rules: Beside): string => {
+    if (rules.type === 'list') return rules.folder;
+    return rules.type === 'picture' ? rules.name : rules.extension;
+  };
   const besideName = (rules: Beside, index: number): string | null => {
     const own = beside.get(index);
     return own === undefined ? usualName(rules) : own;
   };
   const besideWords = (rules: Beside): string => {
+    if (rules.type === 'list') return `playlists as ${LIST_FILE_NAMES[rules.format]}, in the folder`;
     const kindWords = rules.kinds.map((kind) => KIND_FACTS[kind].many).join(' and ');
     if (rules.type === 'sidecar') return `a sidecar beside ${kindWords}, ending in`;
     return `a picture in each ${rules.of === 'folder' ? 'folder' : 'top folder'} of ${kindWords}, called`;
@@ -76,6 +81,7 @@
     const others = own.beside.flatMap((rules, index) => {
       const named = besideName(rules, index)?.trim();
       if (named === undefined) return [];
+      if (rules.type === 'list') return { ...rules, folder: named };
       return rules.type === 'picture' ? { ...rules, name: named } : { ...rules, extension: named };
     });
     return readRulebook({ ...own, beside: others });

@@ -6,7 +6,7 @@
   import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { wishesWords } from '$lib/ui/words/twin-words';
-  import { diskWords, placeWords, tagWords, takeWords } from '$lib/ui/words/rulebook-words';
+  import { diskWords, listRuleWords, placeWords, tagWords, takeWords } from '$lib/ui/words/rulebook-words';
   import { download } from '$lib/io/download';
 
   /** What a player asks for, in words and as the JSON that it is; changed there, and taken out as a file. */
@@ -91,6 +91,7 @@
             <li>
               {#if one.type === 'picture'}<span class="path">{one.name}</span> in each {one.of}, at least {one.minPixels}
                 pixels{one.square ? ', square' : ''}
+              {:else if one.type === 'list'}{listRuleWords(one)}
               {:else}a sidecar <span class="path">.{one.extension}</span> with {one.elements
                   .map(({ name }) => name)
                   .join(', ')}{/if}

@@ -63,7 +63,12 @@ export type FindingCode =
   | 'cannotWrite'
   | 'cannotHold'
   | 'noPicture'
-  | 'pictureShape';
+  | 'pictureShape'
+  | 'listChanged'
+  | 'listRemoved'
+  | 'listAway'
+  | 'listTooLong'
+  | 'listOccupied';
 
 /** One thing that the check found: what, where, why, and how to mend it. */
 export interface Finding {

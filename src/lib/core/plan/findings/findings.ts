@@ -29,6 +29,10 @@ const CODES: readonly FindingCode[] = [
   'removedBoth',
   'removedThere',
   'movedThere',
+  'listChanged',
+  'listRemoved',
+  'listOccupied',
+  'listTooLong',
   'splitAlbum',
   'needsTwin',
   'kindGuess',
@@ -48,6 +52,7 @@ const CODES: readonly FindingCode[] = [
   'addedThere',
   'keptThere',
   'staysAway',
+  'listAway',
 ];
 const RANKS: ReadonlyMap<FindingCode, number> = new Map(CODES.map((code, index) => [code, index]));
 

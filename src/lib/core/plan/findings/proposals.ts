@@ -5,10 +5,10 @@ import type { Planned } from '../outgoing/item-plan';
 import { isShared, type Neighbours } from './neighbours';
 
 /** Ways in which files are named, read for what a missing field may be. */
-const NUMBERED = [':disc-:track :title', ':track - :title', ':track. :title', ':track :title'].map(
-  requirePattern,
+const NUMBERED = [':disc-:track :title', ':track - :title', ':track. :title', ':track :title'].map((text) =>
+  requirePattern(text),
 );
-const NAMED = [':artist - :title'].map(requirePattern);
+const NAMED = [':artist - :title'].map((text) => requirePattern(text));
 
 /** What a missing field most likely is, from the file's name and its neighbours; null without a ground. */
 export function proposed<E extends Planned>(

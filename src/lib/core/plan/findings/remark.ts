@@ -6,6 +6,7 @@ import {
   type Edits,
   type FieldName,
   type FieldValue,
+  type FrontPicture,
   type ItemId,
 } from '../../items';
 import { KIND_FACTS, type Kind } from '../../kinds';
@@ -17,7 +18,7 @@ import { inAFewWords, rivalOf, type Rival } from '../outgoing/apart';
 import { areEditions, markingOf, type Marking } from '../outgoing/edition';
 import type { ItemPlan, Planned } from '../outgoing/item-plan';
 import { itemOf } from '../owner';
-import type { PlanPicture, Unheld } from '../outgoing/plan-item';
+import type { Unheld } from '../outgoing/plan-item';
 import { choiceOf, isConflict, type Drift } from '../there/drift';
 import type { Permission } from '../there/permission';
 import type { TooLong } from '../names/too-long';
@@ -484,7 +485,7 @@ export const noPicture = (entry: Planned, of: PictureRules['of'], folder: string
  */
 export function pictureShape(
   entry: Planned,
-  picture: PlanPicture,
+  picture: FrontPicture,
   folder: string,
   least: number | null,
 ): Remark {

@@ -4,21 +4,21 @@ import {
   editItem,
   EMPTY_FIELDS,
   fieldsOf,
+  frontPicture,
   keptStreams,
   kindOf,
   timedOf,
-  type ChosenPicture,
   type Edits,
   type ArrivalId,
   type Content,
   type FieldName,
   type Fields,
   type FormatId,
+  type FrontPicture,
   type Item,
   type ItemId,
   type Overlay,
   type PictureFact,
-  type PictureId,
   type PictureRole,
   type Saying,
   type SourceId,
@@ -35,20 +35,6 @@ import {
   type Twin,
   type TwinRecipe,
 } from '../../twins';
-
-/** The picture that stands for an item: chosen by the curator, or the file's own front picture. */
-export interface PlanPicture {
-  /** Equal for equal pictures. */
-  readonly key: string;
-  readonly chosen: PictureId | null;
-  /** Place among the file's pictures, when not chosen. */
-  readonly index: number;
-  readonly mime: string;
-  /** As it is; beside an album it goes out as JPEG, of about as many. */
-  readonly bytes: number;
-  readonly width: number | null;
-  readonly height: number | null;
-}
 
 /** What planning needs of an item, small enough to send to a worker by the hundred thousand. */
 export interface PlanItem {
@@ -81,7 +67,7 @@ export interface PlanItem {
   readonly writable: boolean;
   /** What stands against it; null when nothing does. */
   readonly locked: NonNullable<Item['facts']['locked']> | null;
-  readonly picture: PlanPicture | null;
+  readonly picture: FrontPicture | null;
   /** Roles of pictures that are written into its copy; null for all. */
   readonly pictureRoles: readonly PictureRole[] | null;
   readonly durationSeconds: number | null;
@@ -136,38 +122,6 @@ export interface PlanTwin extends Pick<
   | 'tagFormats'
 > {
   readonly by: Carried;
-}
-
-export const asPlanPicture = ({ id, mime, bytes, width, height }: ChosenPicture): PlanPicture => ({
-  key: `chosen:${id}`,
-  chosen: id,
-  index: 0,
-  mime,
-  bytes,
-  width,
-  height,
-});
-
-/** The picture that stands for an item, or null. */
-export function frontPicture(item: Item): PlanPicture | null {
-  const own = item.edits.pictures?.front;
-  if (own) return asPlanPicture(own);
-  const { pictures } = item.file;
-  const index = Math.max(
-    0,
-    pictures.findIndex(({ role }) => role === 'front'),
-  );
-  const front = pictures[index];
-  if (!front) return null;
-  return {
-    key: `own:${front.hash}:${front.bytes}`,
-    chosen: null,
-    index,
-    mime: front.mime,
-    bytes: front.bytes,
-    width: front.width,
-    height: front.height,
-  };
 }
 
 /** What a format cannot hold of what is said of an item. */

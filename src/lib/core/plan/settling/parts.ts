@@ -1,9 +1,11 @@
+import type { ItemId } from '../../items';
 import type { Rulebook } from '../../rulebooks';
 import type { Entry } from '../entry';
 import { Findings } from '../findings/findings';
 import { Neighbours } from '../findings/neighbours';
 import { Releases } from '../findings/releases';
 import { NONE, type Remark } from '../findings/remark';
+import { ListFiles } from '../lists/list-files';
 import { Claims } from '../names/claims';
 import { FolderRules } from '../names/folder-rules';
 import { Lengths } from '../names/lengths';
@@ -32,6 +34,7 @@ export interface Parts {
   readonly stems: Claims<Entry>;
   readonly releases: Releases;
   readonly pictures: FolderPictures;
+  readonly lists: ListFiles;
   readonly lengths: Lengths;
   readonly room: Room<Entry>;
   readonly folders: FolderRules<Entry>;
@@ -47,8 +50,14 @@ export type Seen = Required<Pick<Agreed, 'selection' | 'free' | 'failed'>> &
     readonly there: readonly ThereFile[];
   };
 
-/** What a plan consists of before any item is in it. */
-export function makeParts(rulebook: Rulebook, keys: PathKeys, namer: Namer, seen: Seen): Parts {
+/** What a plan consists of before any item is in it. @param isFirst whether an item is in the list that comes first */
+export function makeParts(
+  rulebook: Rulebook,
+  keys: PathKeys,
+  namer: Namer,
+  seen: Seen,
+  isFirst: (item: ItemId) => boolean,
+): Parts {
   const { placed, policy, choices, free, selection, failed } = seen;
   const { disk } = rulebook;
   const there = new There(seen.there, seen, keys, rulebook);
@@ -68,8 +77,9 @@ export function makeParts(rulebook: Rulebook, keys: PathKeys, namer: Namer, seen
     stems: new Claims(),
     releases: new Releases(findings, namer),
     pictures: new FolderPictures(rulebook, keys, world, findings, choices.pictures),
+    lists: new ListFiles(rulebook, keys, world, findings, policy, placed),
     lengths: new Lengths(disk.unit),
-    room: new Room({ bytes: free ?? Infinity, files }, selection),
+    room: new Room({ bytes: free ?? Infinity, files }, selection, ({ id }) => isFirst(id)),
     folders: new FolderRules(folderRules, (key) => others.in(key)),
     shown: new Claims(),
     failed: new Map(failed.map((step) => [keys.of(step.path), step])),

@@ -111,22 +111,23 @@ export const PHASES: readonly Phase[] = [
   {
     name: 'together',
     reads: 'what goes out, what is wanted, what is there',
-    writes: 'releases that would be torn, pictures of folders, what becomes of each file',
+    writes: 'releases that would be torn, pictures of folders, lists, what becomes of each file',
     opens: '',
     run: ({ state }) => settleTogether(state),
   },
   {
-    // Who stays out depends on what the others write: it is decided last, and concerns nobody's name.
+    // Who stays out depends on what the others write: it is decided last, and concerns nobody's name. What lists are
+    // written follows from that.
     name: 'room',
     reads: 'what is written',
     writes: 'who stays out',
     opens: 'those alone: placed and held against what is there again',
     run: ({ state, placing }) => {
-      const { room, world } = state.parts;
+      const { room, lists, world } = state.parts;
       const changed = room.settle(world.amount);
-      if (changed.length === 0) return;
       for (const entry of changed) placing.place(entry);
-      settleTogether(state);
+      if (changed.length > 0) settleTogether(state);
+      if (lists.fit(room.leftBeside(world.amount))) settleTogether(state);
     },
   },
   {
@@ -140,9 +141,10 @@ export const PHASES: readonly Phase[] = [
   },
 ];
 
-function settleTogether({ parts: { releases, pictures, world }, entries }: PlanState): void {
+function settleTogether({ parts: { releases, pictures, lists, world }, entries }: PlanState): void {
   releases.settle();
   pictures.settle();
+  lists.settle();
   world.settle((item) => entries.get(item));
 }
 

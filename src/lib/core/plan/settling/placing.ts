@@ -2,8 +2,7 @@ import { FIELDS } from '../../items';
 import type { Kind } from '../../kinds';
 import { folderOf, stemOf } from '../../paths';
 import { picturesFor, roleOf, sidecarFor, sidecarPath, type SidecarRules } from '../../rulebooks';
-import type { HeldBy } from '../digest';
-import type { Entry, EntryRemarks } from '../entry';
+import type { Entry, EntryRemarks, HeldBy } from '../entry';
 import * as say from '../findings/remark';
 import { NONE, type Remark } from '../findings/remark';
 import type { Outgoing } from '../names/outgoing';
@@ -87,11 +86,12 @@ export class Placing {
   }
 
   private put(entry: Entry, out: Outgoing | null): void {
-    const { releases, pictures, world, shelves, lengths } = this.state.parts;
+    const { releases, pictures, lists, world, shelves, lengths } = this.state.parts;
     const before = entry.out;
     if (before) {
       releases.leave(before);
       pictures.leave(before);
+      lists.leave(before);
       lengths.take(before);
       shelves.take(before.file);
       for (const want of world.wantedOf(entry.id)) world.unwant(want);
@@ -100,6 +100,7 @@ export class Placing {
     if (out) {
       releases.join(out);
       pictures.join(out);
+      lists.join(out);
       lengths.put(out);
       shelves.put(out.file);
       for (const want of this.wantedFor(out)) world.want(want);

@@ -3,11 +3,11 @@ import { firstLetters } from '../../naming';
 import { stemOf } from '../../paths';
 import type { Rulebook } from '../../rulebooks';
 import { NO_CHOICES, type PlayerChoices } from '../choices';
-import type { HeldBy } from '../digest';
-import { Entry, type EntryRemarks } from '../entry';
+import { Entry, type EntryRemarks, type HeldBy } from '../entry';
 import type { Remark } from '../findings/remark';
 import { Namer } from '../names/namer';
 import type { Outgoing } from '../names/outgoing';
+import { itemsOfLists, type PlayerList } from '../lists/player-list';
 import { ItemPlan } from '../outgoing/item-plan';
 import type { PlanItem } from '../outgoing/plan-item';
 import { itemOf } from '../owner';
@@ -49,6 +49,11 @@ export class PlanState {
   short: ReadonlySet<ItemId> = new Set();
   suffixes: ReadonlyMap<ItemId, string> = new Map();
   isSelected = selectionTest(SELECT_ALL);
+  /** Lists that the player is to have. */
+  private lists: readonly PlayerList[] = [];
+  /** The items in them, and those of the one that comes first. */
+  private listed: ReadonlySet<ItemId> = new Set();
+  private firstItems: ReadonlySet<ItemId> = new Set();
   parts: Parts;
   private seen: Seen = NOTHING_SEEN;
   private order = 0;
@@ -56,7 +61,7 @@ export class PlanState {
   constructor(readonly rulebook: Rulebook) {
     this.keys = new PathKeys(rulebook);
     this.namer = new Namer(rulebook);
-    this.parts = makeParts(rulebook, this.keys, this.namer, this.seen);
+    this.parts = this.newParts();
   }
 
   /** Bytes that may be written; null where that is not known. */
@@ -81,7 +86,7 @@ export class PlanState {
   ): void {
     const before = this.seen;
     this.seen = { there, placed, choices, policy, selection, free, failed, found, others, past };
-    this.isSelected = selectionTest(selection);
+    this.isSelected = selectionTest(selection, this.listed);
     const [leftOut, short, suffixes] = [this.leftOut, this.short, this.suffixes];
     this.leftOut = new Set(choices.leftOut);
     this.short = new Set(choices.shorten);
@@ -149,12 +154,13 @@ export class PlanState {
     const replace = addedTo(before.replace, choices.replace);
     if (!sides || !replace) return false;
     if (sides.length + replace.length === 0) return true;
-    const { world, spelling, pictures } = this.parts;
+    const { world, spelling, pictures, lists } = this.parts;
     const decided = world.there.decide({ sides, replace });
     if (!decided) return false;
     world.takeIn(decided);
     spelling?.release(decided.unfixed);
     pictures.lookAgain(decided.keys);
+    lists.lookAgain();
     for (const item of decided.items) {
       const entry = this.entries.get(item);
       if (entry) this.open.add(entry);
@@ -163,10 +169,31 @@ export class PlanState {
     return true;
   }
 
+  /** The lists that the player is to have, in their order, with what is in them now. */
+  know(lists: readonly PlayerList[]): void {
+    const { selection } = this.seen;
+    const [listed, firstItems] = [this.listed, this.firstItems];
+    this.lists = lists;
+    this.listed = itemsOfLists(lists);
+    this.firstItems = itemsOfLists(lists.filter(({ id }) => id === selection.firstList));
+    this.isSelected = selectionTest(selection, this.listed);
+    if (selection.onlyListed)
+      for (const id of new Set([...listed, ...this.listed])) this.reopen(id, listed, this.listed);
+    for (const id of new Set([...firstItems, ...this.firstItems]))
+      this.reopen(id, firstItems, this.firstItems);
+    this.parts.lists.know(lists);
+  }
+
+  private newParts(): Parts {
+    const isFirst = (item: ItemId) => this.firstItems.has(item);
+    return makeParts(this.rulebook, this.keys, this.namer, this.seen, isFirst);
+  }
+
   /** Everything anew, but for what follows from single items. */
   private begin(): void {
     this.open.clear();
-    this.parts = makeParts(this.rulebook, this.keys, this.namer, this.seen);
+    this.parts = this.newParts();
+    this.parts.lists.know(this.lists);
     this.held.clear();
     this.barredItems.clear();
     for (const [id, { order, known }] of this.entries) {

@@ -40,6 +40,7 @@ const scanOf = (items: readonly Leaf[], rest: ShownFacts = {}): PlayerScan => ({
     },
   ],
   unplaced: [],
+  lists: [],
 });
 const one = { path: 'Music/a/1.mp3', title: 'One', artist: 'X', track: 1, disc: null };
 const two = { path: 'Music/a/2.mp3', title: 'Two', artist: 'X', track: 2, disc: null };
@@ -51,7 +52,12 @@ test('a rehearsal places what has an album, and says what it would miss', () => 
 });
 
 test('agreement has no differences', () => {
-  expect(prove(showing, scanOf([one, two]), ours)).toEqual({ agreed: 2, differences: [], foreign: 0 });
+  expect(prove(showing, scanOf([one, two]), ours)).toEqual({
+    agreed: 2,
+    lists: 0,
+    differences: [],
+    foreign: 0,
+  });
 });
 
 test('each way of differing is told', () => {

@@ -1,15 +1,17 @@
+import type { ShownList } from './shown-lists';
 import { FACTS, leavesOf, type Fact, type ShownFacts, type ShownNode, type Showing } from './showing';
 
 /** What a player's own scan says that it shows, and what it could not place. */
 export interface PlayerScan {
   readonly nodes: readonly ShownNode[];
   readonly unplaced: readonly { readonly path: string; readonly reason: string }[];
+  readonly lists: readonly ShownList[];
 }
 
 export interface Difference {
   readonly path: string;
   /** `missing`: the player does not show it. `refused`: it could not place it. `extra`: not rehearsed. Else a fact. */
-  readonly what: 'missing' | 'refused' | 'extra' | 'shelf' | Fact;
+  readonly what: 'missing' | 'refused' | 'extra' | 'shelf' | 'list' | Fact;
   readonly rehearsed: string;
   readonly shown: string;
 }
@@ -17,6 +19,8 @@ export interface Difference {
 export interface Proof {
   /** Items shown just as rehearsed. */
   readonly agreed: number;
+  /** Playlists that hold just what was rehearsed. */
+  readonly lists: number;
   readonly differences: readonly Difference[];
   /** Items the player shows that no run of ours put there. */
   readonly foreign: number;
@@ -81,7 +85,28 @@ export function prove(
     if (own.has(key)) differences.push({ path, what: 'extra', rehearsed: 'not placed', shown: branch });
     else foreign++;
   }
-  return { agreed, differences, foreign };
+  const lists = new Map(scan.lists.map((list) => [keyOf(list.path), list]));
+  const otherwise = rehearsed.lists.flatMap((list) => differenceOf(list, lists.get(keyOf(list.path)), keyOf));
+  const agreedLists = rehearsed.lists.length - otherwise.length;
+  return { agreed, lists: agreedLists, differences: [...differences, ...otherwise], foreign };
+}
+
+/** How a playlist is shown otherwise than it was rehearsed: by its first entry that differs. */
+function differenceOf(
+  { path, name, entries }: ShownList,
+  shown: ShownList | undefined,
+  keyOf: (path: string) => string,
+): Difference[] {
+  if (!shown)
+    return [{ path, what: 'list', rehearsed: `${name}, ${entries.length} entries`, shown: 'not there' }];
+  const keys = (list: readonly string[]) => list.map(keyOf);
+  const [mine, theirs] = [keys(entries), keys(shown.entries)];
+  const at = mine.findIndex((key, index) => key !== theirs[index]);
+  if (at < 0 && mine.length === theirs.length && keyOf(name) === keyOf(shown.name)) return [];
+  const place = at < 0 ? mine.length : at;
+  const told = ({ name: own, entries: all }: ShownList) =>
+    `${own}, ${all.length} entries, number ${place + 1} ${all[place] ?? 'none'}`;
+  return [{ path, what: 'list', rehearsed: told({ path, name, entries }), shown: told(shown) }];
 }
 
 const lost = (path: string, { branch }: Seen, reason: string | undefined): Difference => ({

@@ -4,6 +4,7 @@ import {
   outermostKey,
   outermostOf,
   rehearseAmong,
+  rehearseWhole,
   sidecarOf,
   readOf,
   type ShownNode,
@@ -122,8 +123,8 @@ export class Shelves {
   }
 
   /** All that the player will show. @param media all media files, in order */
-  whole(media: Iterable<TreeFile>): Showing {
-    return rehearseAmong(media, this.beside, this.rulebook);
+  whole(media: readonly TreeFile[]): Showing {
+    return rehearseWhole(media, this.beside, this.rulebook);
   }
 
   /** A file that is no media came or went: whoever reads by it is read again. */

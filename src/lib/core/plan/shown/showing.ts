@@ -12,6 +12,7 @@ import {
   type Rulebook,
 } from '../../rulebooks';
 import { readSidecar } from './sidecar';
+import { shownLists, type ShownList } from './shown-lists';
 
 /** A file of a planned tree, as much as a player could read of it. */
 export interface TreeFile {
@@ -65,6 +66,8 @@ export interface Unplaced {
 export interface Showing {
   readonly nodes: readonly ShownNode[];
   readonly unplaced: readonly Unplaced[];
+  /** Playlists whose files are known here. */
+  readonly lists: readonly ShownList[];
 }
 
 /** What one part of a level is for an item at a path. */
@@ -116,19 +119,30 @@ interface Growing extends ShownNode {
 export function rehearse(files: readonly TreeFile[], rulebook: Rulebook): Showing {
   const beside = new Map<string, TreeFile>();
   for (const file of files) if (file.role !== 'media') beside.set(file.path, file);
-  return rehearseAmong(
+  return rehearseWhole(
     files.filter(({ role }) => role === 'media'),
     beside,
     rulebook,
   );
 }
 
-/** @param beside what lies beside media files and is none, by path */
+/** @param media all of the player's @param beside what lies beside media files and is none, by path */
+export function rehearseWhole(
+  media: readonly TreeFile[],
+  beside: ReadonlyMap<string, TreeFile>,
+  rulebook: Rulebook,
+): Showing {
+  const paths = new Set(media.map(({ path }) => path));
+  const lists = shownLists(beside.values(), rulebook, (path) => paths.has(path));
+  return { ...rehearseAmong(media, beside, rulebook), lists };
+}
+
+/** What a player shows of some media files. @param beside what lies beside them and is none, by path */
 export function rehearseAmong(
   files: Iterable<TreeFile>,
   beside: ReadonlyMap<string, TreeFile>,
   rulebook: Rulebook,
-): Showing {
+): Omit<Showing, 'lists'> {
   const growth = new Growth(rulebook, beside);
   const unplaced: Unplaced[] = [];
   for (const file of files) {

@@ -1,11 +1,10 @@
-import type { ItemId } from '../../items';
+import { chosenAsFront, type FrontPicture, type ItemId } from '../../items';
 import { folderOf } from '../../paths';
 import { picturesFor, type PictureRules, type Rulebook } from '../../rulebooks';
 import type { Outgoing } from '../names/outgoing';
 import type { Findings } from '../findings/findings';
 import type { Owner } from '../owner';
 import type { PathKeys } from '../path-keys';
-import { asPlanPicture, type PlanPicture } from '../outgoing/plan-item';
 import { noPicture, NONE, pictureShape, tooLong as tooLongRemark, type Remark } from '../findings/remark';
 import { topFolderOf } from '../shown/showing';
 import type { PlayerChoices } from '../choices';
@@ -15,7 +14,7 @@ import type { World } from './world';
 
 /** A picture, and who in the folder carries it. */
 interface Carried {
-  readonly picture: PlanPicture;
+  readonly picture: FrontPicture;
   readonly by: Set<Outgoing>;
   /** The first of them; null until it is looked for. */
   first: Outgoing | null;
@@ -47,7 +46,7 @@ export interface TopFolderPicture {
   readonly path: string;
   readonly items: number;
   /** Null where none of its items carries one and none was chosen. */
-  readonly picture: PlanPicture | null;
+  readonly picture: FrontPicture | null;
   /** The item whose picture it is, or the first of them for one that was chosen. */
   readonly from: ItemId | null;
 }
@@ -61,7 +60,7 @@ export class FolderPictures {
   /** Those whose picture something stands in the way of. */
   private readonly barredFrames = new Set<Frame>();
   /** Chosen by the curator, by the player's own idea of equal paths. */
-  private readonly chosen: ReadonlyMap<string, PlanPicture>;
+  private readonly chosen: ReadonlyMap<string, FrontPicture>;
 
   constructor(
     private readonly rulebook: Rulebook,
@@ -70,7 +69,7 @@ export class FolderPictures {
     private readonly findings: Findings,
     chosen: PlayerChoices['pictures'],
   ) {
-    this.chosen = new Map(chosen.map(({ path, picture }) => [keys.of(path), asPlanPicture(picture)]));
+    this.chosen = new Map(chosen.map(({ path, picture }) => [keys.of(path), chosenAsFront(picture)]));
   }
 
   join(out: Outgoing): void {
@@ -200,7 +199,7 @@ export class FolderPictures {
   }
 
   /** The same one as before, where nothing of it changed. */
-  private wanted({ want, path, owner }: Frame, out: Outgoing, picture: PlanPicture): Want {
+  private wanted({ want, path, owner }: Frame, out: Outgoing, picture: FrontPicture): Want {
     const next = pictureBeside(out, owner, path, picture, this.keys);
     const isSame = want && JSON.stringify(stepFor(want, null)) === JSON.stringify(stepFor(next, null));
     return isSame && want.order === next.order ? want : next;
@@ -247,7 +246,7 @@ function pathFor(out: Outgoing, { of, name }: PictureRules): string {
   return folder === '' ? name : `${folder}/${name}`;
 }
 
-function carry(frame: Frame, picture: PlanPicture, out: Outgoing): void {
+function carry(frame: Frame, picture: FrontPicture, out: Outgoing): void {
   const known = frame.pictures.get(picture.key);
   if (!known) {
     frame.pictures.set(picture.key, { picture, by: new Set([out]), first: out });
@@ -257,7 +256,7 @@ function carry(frame: Frame, picture: PlanPicture, out: Outgoing): void {
   if (known.first && out.order < known.first.order) known.first = out;
 }
 
-function isShaped({ width, height }: PlanPicture, rules: PictureRules): boolean {
+function isShaped({ width, height }: FrontPicture, rules: PictureRules): boolean {
   if (width === null || height === null) return false;
   return Math.min(width, height) >= rules.minPixels && (!rules.square || width === height);
 }

@@ -14,6 +14,8 @@ interface NewCopy<E extends Planned> extends RoomTaken {
   readonly kind: Kind;
   /** Its turn among those of its kind. */
   readonly turn: number;
+  /** It is in the list that comes first. */
+  readonly isFirst: boolean;
 }
 
 /**
@@ -33,14 +35,21 @@ export class Room<E extends Planned> {
   /**
    * @param free bytes that runs may still write, and files that may be ours; infinite where no limit is known
    * @param selection says what comes first
+   * @param isFirst whether an item comes before all others, whatever its kind
    */
   constructor(
     private readonly free: RoomTaken,
     private readonly selection: Selection,
+    private readonly isFirst: (entry: E) => boolean = () => false,
   ) {}
 
   get isLimited(): boolean {
     return this.free.bytes !== Infinity || this.free.files !== Infinity;
+  }
+
+  /** What is free beside items, for what is written for several of them together. */
+  leftBeside(planned: RoomTaken): RoomTaken {
+    return minus(this.free, planned);
   }
 
   /** Bytes that do not fit. */
@@ -53,12 +62,17 @@ export class Room<E extends Planned> {
     // Of its original, which those of its copy are close to.
     const bytes = entry.item.size;
     const turn = turnOf(entry.item, this.selection.first);
+    const isFirst = this.isFirst(entry);
     const before = this.coming.get(entry);
     const isSame =
-      before?.bytes === bytes && before.files === files && before.kind === kind && before.turn === turn;
+      before?.bytes === bytes &&
+      before.files === files &&
+      before.kind === kind &&
+      before.turn === turn &&
+      before.isFirst === isFirst;
     if (isSame) return;
     this.take(entry);
-    const coming = { entry, bytes, files, kind, turn };
+    const coming = { entry, bytes, files, kind, turn, isFirst };
     this.coming.set(entry, coming);
     this.sum = plus(this.sum, coming);
     this.hasChanged = true;
@@ -100,6 +114,7 @@ export class Room<E extends Planned> {
     const rank = new Map(this.selection.order.map((kind, index) => [kind, index]));
     const all = [...this.coming.values()].sort(
       (a, b) =>
+        Number(b.isFirst) - Number(a.isFirst) ||
         (rank.get(a.kind) ?? rank.size) - (rank.get(b.kind) ?? rank.size) ||
         a.turn - b.turn ||
         a.entry.order - b.entry.order,

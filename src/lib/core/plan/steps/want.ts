@@ -1,6 +1,9 @@
+import type { FrontPicture } from '../../items';
+import { encodingOf, type ListFileType } from '../../list-files';
+import type { ListId } from '../../lists';
 import { lengthIn } from '../../naming';
+import type { ListRules } from '../../rulebooks';
 import type { Outgoing } from '../names/outgoing';
-import type { PlanPicture } from '../outgoing/plan-item';
 import { bytesBy, type Recipe } from '../outgoing/recipe';
 import { ofItem, type Owner } from '../owner';
 import type { PathKeys } from '../path-keys';
@@ -21,8 +24,14 @@ export type Fate = 'stays' | 'leaves' | 'kept' | 'goes';
 /** How what is wanted comes to be. */
 export type Making =
   | { readonly type: 'copy'; readonly original: OriginalFile; readonly recipe: Recipe }
-  | { readonly type: 'writePicture'; readonly original: OriginalFile; readonly picture: PlanPicture }
-  | { readonly type: 'writeText'; readonly mime: string; readonly text: string };
+  | { readonly type: 'writePicture'; readonly original: OriginalFile; readonly picture: FrontPicture }
+  | {
+      readonly type: 'writeText';
+      readonly mime: string;
+      readonly text: string;
+      /** UTF-8 unless told. */
+      readonly encoding?: 'windows-1252';
+    };
 
 /** Something that should lie on the player after the run. */
 export interface Want {
@@ -81,7 +90,7 @@ export const pictureBeside = (
   first: Outgoing,
   owner: Owner,
   path: string,
-  picture: PlanPicture,
+  picture: FrontPicture,
   keys: PathKeys,
 ): Want => ({
   path,
@@ -92,6 +101,40 @@ export const pictureBeside = (
   signature: picture.key,
   kept: false,
   file: { path, role: 'picture', item: null, kind: null, fields: null, text: null },
+  action: null,
+});
+
+const LIST_MIMES: Readonly<Record<ListFileType, string>> = {
+  m3u8: 'audio/x-mpegurl',
+  m3u: 'audio/x-mpegurl',
+  xspf: 'application/xspf+xml',
+  pls: 'audio/x-scpls',
+  text: 'text/plain',
+};
+
+/** @param order of the first item in it */
+export const listFile = (
+  list: ListId,
+  path: string,
+  { text, rules }: { readonly text: string; readonly rules: ListRules },
+  order: number,
+  keys: PathKeys,
+): Want => ({
+  path,
+  key: keys.of(path),
+  owner: { type: 'list', list },
+  order,
+  making: {
+    type: 'writeText',
+    mime: LIST_MIMES[rules.format],
+    text,
+    ...(encodingOf({ type: rules.format, encoding: rules.encoding }) === 'windows-1252' && {
+      encoding: 'windows-1252',
+    }),
+  },
+  signature: text,
+  kept: false,
+  file: { path, role: 'list', item: null, kind: null, fields: null, text },
   action: null,
 });
 

@@ -1,9 +1,8 @@
-import { EMPTY_FIELDS, type Edits, type ItemId } from '../../items';
+import { EMPTY_FIELDS, type Edits, type FrontPicture, type ItemId } from '../../items';
 import { extensionOf, folderOf } from '../../paths';
 import { roleOf, type Rulebook } from '../../rulebooks';
 import type { Planned } from '../outgoing/item-plan';
-import type { PlanPicture } from '../outgoing/plan-item';
-import { groupOf } from '../owner';
+import { groupOf, isOfFolder } from '../owner';
 import type { Findings } from '../findings/findings';
 import type { PathKeys } from '../path-keys';
 import { differingEdits, sideOf, type Drift, type WantedOfDrift } from '../there/drift';
@@ -12,7 +11,7 @@ import type { Remark } from '../findings/remark';
 import { RoomByKind } from './room-by-kind';
 import type { Shelves } from '../shown/shelves';
 import type { TreeFile } from '../shown/showing';
-import type { ThereFile } from '../there/files';
+import type { PlacedFile, ThereFile } from '../there/files';
 import type { Side, SyncPolicy } from '../there/sides';
 import type { StepType } from '../step';
 import { agreeOn, foundThere, type Agree } from './agreements';
@@ -24,6 +23,14 @@ import { CURRENT, WRITE, bytesOf, isTagged, type Action, type Fate, type Want } 
 
 /** Steps of each type, but for those that only make way. */
 export type StepCounts = Record<StepType, number>;
+
+/** What stands where a file of ours is to come. */
+export type Obstacle =
+  | { readonly type: 'folder' }
+  /** A file of others that is to be renamed to this. */
+  | { readonly type: 'coming'; readonly path: string }
+  | { readonly type: 'changed'; readonly drift: Drift }
+  | { readonly type: 'other'; readonly file: ThereFile };
 
 /** What came of a drift, with the item as it is now. */
 interface Settled {
@@ -61,6 +68,7 @@ export class World {
   private readonly fates = new Map<string, Fate>();
   /** How many of our files stay only since something blocks their owner. */
   private keptFiles = 0;
+  private listFiles = 0;
   /** Paths at which a file of another spelling is removed before. */
   private readonly clears = new Set<string>();
   /** Paths at which a file is written over. */
@@ -97,27 +105,47 @@ export class World {
     for (const drift of there.drifts.values()) this.settleDrift(drift, null);
   }
 
-  /** What stands at a place, or above it, that is neither ours nor given free by the curator; null for nothing. */
+  /** What is said of an item where something stands in its way; null where nothing does. */
   inTheWay(path: string, entry: Planned, severity: 'blocks' | 'warns'): Remark | null {
+    const obstacle = this.obstacleAt(path, entry.id);
+    switch (obstacle?.type) {
+      case undefined:
+        return null;
+      case 'folder':
+        return say.folderThere(entry, path, severity);
+      case 'coming':
+        return say.comingThere(entry, obstacle.path, severity);
+      case 'changed':
+        return say.changedThere(entry, obstacle.drift, severity);
+      case 'other':
+        return say.occupied(entry, obstacle.file, severity, this.there.otherAt(obstacle.file.path));
+    }
+  }
+
+  /**
+   * What stands at a place, or above it, that is neither ours nor given free by the curator; null for nothing.
+   * @param item whose file is to come there; null where it is no item's
+   */
+  obstacleAt(path: string, item: ItemId | null): Obstacle | null {
     const { there } = this;
     if (!there.hasWhatStays) return null;
-    if (there.isFolder(this.keys.of(path))) return say.folderThere(entry, path, severity);
+    if (there.isFolder(this.keys.of(path))) return { type: 'folder' };
     for (let at = path; at !== ''; at = folderOf(at)) {
       const key = this.keys.of(at);
       const coming = there.renamed.get(key);
-      if (coming) return say.comingThere(entry, coming.path, severity);
+      if (coming) return { type: 'coming', path: coming.path };
       const file = there.files.get(key);
       if (!file || there.mayReplace(key)) continue;
-      if (there.ours.has(key) && !there.isTakenFrom(key, entry.id)) continue;
+      if (there.ours.has(key) && !there.isTakenFrom(key, item)) continue;
       const drift = there.changedAt(key);
-      if (drift) return say.changedThere(entry, drift, severity);
-      return say.occupied(entry, file, severity, there.otherAt(file.path));
+      return drift ? { type: 'changed', drift } : { type: 'other', file };
     }
     return null;
   }
 
   want(want: Want): void {
     this.wants.set(want.key, want);
+    if (want.owner.type === 'list') this.listFiles++;
     const group = groupOf(want) as string;
     const own = this.wantsOf.get(group);
     if (own) own.add(want);
@@ -128,6 +156,7 @@ export class World {
 
   unwant(want: Want): void {
     if (this.wants.get(want.key) === want) this.wants.delete(want.key);
+    if (want.owner.type === 'list') this.listFiles--;
     const group = groupOf(want) as string;
     const own = this.wantsOf.get(group);
     if (own?.delete(want) && own.size === 0) this.wantsOf.delete(group);
@@ -136,9 +165,9 @@ export class World {
     this.touch(want);
   }
 
-  /** Bytes that are to be written, and files that are ours once all is done. */
+  /** Bytes that are to be written, and files that are ours once all is done, those of lists aside. */
   get amount(): RoomTaken {
-    return { bytes: this.bytes, files: this.wants.size + this.keptFiles };
+    return { bytes: this.bytes, files: this.wants.size - this.listFiles + this.keptFiles };
   }
 
   /** Whether a file of an item lies there by our hand. */
@@ -169,9 +198,9 @@ export class World {
   }
 
   /** What counts of a picture that another hand changed. @param picture null where it is wanted no more */
-  settlePicture(path: string, picture: PlanPicture | null): void {
+  settlePicture(path: string, picture: FrontPicture | null): void {
     const drift = this.there.drifts.get(this.keys.of(path));
-    if (drift?.placed?.owner && drift.placed.owner.type !== 'item')
+    if (drift && isOfFolder(drift.placed?.owner))
       this.settleDrift(drift, picture && { signature: picture.key, fields: EMPTY_FIELDS });
   }
 
@@ -202,6 +231,42 @@ export class World {
       if (!this.there.ours.has(drift.key)) this.forgetFate(drift.key);
     }
     return side;
+  }
+
+  /**
+   * What counts of a list that another hand changed: what it is to become is told by what was merged.
+   * @param text what it says there, where that can be merged
+   */
+  settleListDrift(drift: Drift, side: Side | 'open', text: string | null): void {
+    const file = drift.file as ThereFile;
+    const placed = drift.placed as PlacedFile;
+    const { path, size, digest } = file;
+    const record: PlacedFile | null =
+      side !== 'there'
+        ? null
+        : text === null
+          ? { ...placed, path, size, digest, owner: null, theirs: true }
+          : { ...placed, path, size, digest, signature: text };
+    const agree: Agree | null = record && {
+      type: 'agree',
+      path,
+      from: placed.path,
+      was: { size, digest },
+      record,
+    };
+    const before = this.drifts.get(drift);
+    const after = { decided: drift.decided, side, wanted: null, agree, remark: null, edits: null };
+    if (before && JSON.stringify(before) === JSON.stringify(after)) return;
+    if (before) this.countDrift(drift, before, -1);
+    this.countDrift(drift, after, 1);
+    if (before?.remark) this.findings.remove(before.remark);
+    this.drifts.set(drift, after);
+    this.places.add(drift.key);
+    this.groups.add(groupOf(placed) as string);
+    // The library's side counts: it is ours to write over already.
+    if (side === 'here') return;
+    this.there.setOurs(drift.key, file, text === null ? null : record);
+    if (!this.there.ours.has(drift.key)) this.forgetFate(drift.key);
   }
 
   /** What other hands did, and what comes of it. */
@@ -372,7 +437,7 @@ export class World {
 
   /** Of a folder whose items' files stay, the picture stays. */
   private isHeldPicture({ file: { path }, placed: { owner } }: Ours): boolean {
-    return owner?.type !== 'item' && this.heldFolders.has(folderOf(path));
+    return isOfFolder(owner) && this.heldFolders.has(folderOf(path));
   }
 
   private settlePlace(key: string): void {

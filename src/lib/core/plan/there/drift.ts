@@ -1,5 +1,6 @@
 import { pathKey } from '../../naming';
 import { FIELDS, sameInTags, type Edits, type FieldName, type Fields, type FieldValue } from '../../items';
+import type { ListEntry } from '../../lists';
 import type { Permission } from './permission';
 import type { SideChoice } from './sides';
 import { mayBe, type FileFacts, type PlacedFile, type ThereFile } from './files';
@@ -122,6 +123,16 @@ export function leftAt(placed: readonly PlacedFile[]): (path: string) => PlacedF
   return (path) => exact.get(path) ?? folded.get(pathKey(path, BLIND));
 }
 
+/** An entry that both sides do not have at the same place, by its place on each from 0 on; null where it is not there. */
+export interface EntrySides {
+  readonly entry: ListEntry;
+  readonly left: number | null;
+  readonly here: number | null;
+  readonly there: number | null;
+  /** Both sides did something else to it. */
+  readonly isConflict: boolean;
+}
+
 /** Both sides of one file, for the curator to choose between. */
 export interface SidesOf {
   /** Where we left it, and where it lies now; null where nothing does. */
@@ -135,6 +146,8 @@ export interface SidesOf {
     readonly here: FieldValue;
     readonly there: FieldValue;
   }[];
+  /** Of a list: what was done to its entries on either side. */
+  readonly entries?: readonly EntrySides[];
 }
 
 /** What a choice about a drift is kept under, and the file that it was made on. */

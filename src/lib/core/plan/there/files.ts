@@ -27,6 +27,8 @@ export interface ThereFile {
   readonly modified?: number;
   /** What its tags say, where it was looked into because another hand had changed it. */
   readonly says?: Fields;
+  /** What a list says, where another hand had changed it. */
+  readonly text?: string;
 }
 
 /** What both sides agree on of one file: what a run left there, or what was found there and taken as good. */

@@ -1,10 +1,11 @@
 import type { ItemId } from '../../items';
+import type { ListId } from '../../lists';
 import { folderOf, nameOf } from '../../paths';
 import { placesAt, roleOf, type Rulebook } from '../../rulebooks';
 import type { Drift, DriftType } from './drift';
 import { ForeignFiles, Listing } from './listing';
 import { FixedFolders } from './fixed-folders';
-import { groupOf, isSameOwner, itemOf } from '../owner';
+import { groupOf, isOfFolder, isSameOwner, itemOf } from '../owner';
 import type { PathKeys } from '../path-keys';
 import { permits, type Permission } from './permission';
 import type { Selection } from '../selection';
@@ -73,6 +74,8 @@ export class There {
   /** What other hands did, by where we left it; and what they added. */
   readonly drifts = new Map<string, Drift>();
   readonly driftsOf = new Map<ItemId, Drift[]>();
+  /** Lists whose files were removed there, and are agreed to stay away. */
+  readonly goneLists = new Map<ListId, PlacedFile>();
   /** Items that are agreed to stay away. */
   readonly away = new Map<ItemId, PlacedFile>();
   /**
@@ -167,7 +170,7 @@ export class There {
   }
 
   /** Whether a file of ours is not an item's to write over: another hand put it there for another item. */
-  isTakenFrom(key: string, item: ItemId): boolean {
+  isTakenFrom(key: string, item: ItemId | null): boolean {
     const placed = this.ours.get(key)?.placed;
     const owner = itemOf(placed?.owner);
     if (!placed?.taken || owner === null || owner === item) return false;
@@ -299,11 +302,14 @@ export class There {
       }
     }
     for (const record of missing)
-      if (!moved.has(record) && this.isMedia(record)) this.drift('removed', record, null, isWipe);
+      if (!moved.has(record) && (this.isMedia(record) || isOfList(record)))
+        this.drift('removed', record, null, isWipe);
     for (const record of gone) {
       const item = itemOf(record.owner);
-      if (item === null) continue;
       const key = this.keys.of(record.path);
+      if (record.owner?.type === 'list' && this.decided(record.path, null) !== 'here')
+        this.goneLists.set(record.owner.list, record);
+      if (item === null) continue;
       this.goneOf.set(item, [...(this.goneOf.get(item) ?? []), record]);
       this.goneAt.set(key, (this.goneAt.get(key) ?? new Set()).add(item));
     }
@@ -314,8 +320,7 @@ export class There {
       const own = this.oursOf.get(group);
       if (own) own.push(ours);
       else this.oursOf.set(group, [ours]);
-      if (ours.placed.owner?.type === 'item') continue;
-      this.notePicture(ours.file.path, group);
+      if (isOfFolder(ours.placed.owner)) this.notePicture(ours.file.path, group);
     }
     for (const item of this.goneOf.keys()) this.settleAway(item);
     this.isClaimed = true;
@@ -388,7 +393,7 @@ export class There {
     const placed = { ...record, size, digest };
     // The curator lets it go, or the library leads: it is replaced or removed.
     if (this.sideHere(drift)) this.take(key, file, { ...placed, signature: '' });
-    else if (drift.decided === 'there' && !this.isMedia(record))
+    else if (drift.decided === 'there' && !this.isMedia(record) && !isOfList(record))
       this.take(key, file, { ...placed, theirs: true });
   }
 
@@ -473,6 +478,8 @@ export class There {
       this.settleAway(item);
       more.items.add(item);
     }
+    for (const [list, { path }] of this.goneLists)
+      if (choice.side === 'here' && this.keys.of(path) === key) this.goneLists.delete(list);
     for (const owner of [this.ours.get(key)?.placed.owner, this.drifts.get(key)?.placed?.owner]) {
       const item = itemOf(owner);
       if (item !== null) more.items.add(item);
@@ -489,7 +496,7 @@ export class There {
     more.keys.add(key);
     const { file, placed, type } = drift;
     if (type === 'changed' && placed) this.change(drift, placed);
-    const isGiven = decided === 'there' && placed !== null && !this.isMedia(placed);
+    const isGiven = decided === 'there' && placed !== null && !this.isMedia(placed) && !isOfList(placed);
     // All else of it follows from what its item is to be, and leaves its folder as it is spelled.
     if (file && type !== 'added' && (this.sideHere(drift) || isGiven))
       this.settleFile(this.keys.of(file.path), more);
@@ -522,7 +529,7 @@ export class There {
     const item = itemOf(owner);
     if (item !== null) this.settleAway(item);
     const group = groupOf(ours.placed);
-    if (owner && owner.type !== 'item' && group !== null) this.notePicture(path, group);
+    if (isOfFolder(owner) && group !== null) this.notePicture(path, group);
     more.keys.add(key);
     if (this.mayLeave(key) && !this.rulebook.disk.caseSensitive)
       for (const folder of this.fixedFolders.letGo(path, this.listing.orderOf(key))) more.unfixed.add(folder);
@@ -544,6 +551,8 @@ export class There {
     this.renamed.set(this.keys.of(to), move);
   }
 }
+
+const isOfList = ({ owner }: PlacedFile): boolean => owner?.type === 'list';
 
 /** Whether a place shows files as they were earlier, and until when: as where a backup was brought back. */
 function whenBack(

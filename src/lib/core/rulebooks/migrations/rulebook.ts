@@ -24,7 +24,7 @@ interface OldSection {
  * `MIGRATIONS[n]` turns version n into n + 1. Version 1 had one section for each kind, and years beside dates; up to
  * version 2 the first folder below a place was called otherwise; up to version 3 nothing was said of alphabets, of limits
  * of parts of names and of files, of what a folder is played by, nor of what tags are written in; up to version 4 nothing
- * was said of how files are made that it takes.
+ * was said of how files are made that it takes; up to version 6 nothing was said of lists.
  */
 const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
   1: ({ names, sections, version: _, ...rest }) => {
@@ -66,6 +66,7 @@ const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
     version: 6,
     videoTwins: videoTwins ?? filmTwins,
   }),
+  6: ({ version: _, ...rest }) => ({ ...rest, version: 7 }),
 };
 
 const dated = (field: FieldName | 'year'): FieldName => (field === 'year' ? 'date' : field);

@@ -4,6 +4,7 @@ import { readFile } from 'node:fs/promises';
 import { posix } from 'node:path';
 import type { Disk, StoredFile } from '../disk';
 import { isJpeg, nativeValue, numberIn, readTags } from '../media';
+import { isPlaylist, readPlaylists } from '../playlists';
 import { Shelving, type DeviceScan, type Placed } from '../shown';
 
 /*
@@ -14,6 +15,7 @@ import { Shelving, type DeviceScan, type Placed } from '../shown';
 const SOUND = /\.(mp3|flac|m4a|m4b|mp4|ogg|oga|opus|wav|aiff?)$/i;
 const SPEECH = /\.(mp3|m4a|m4b|mp4|flac|ogg|opus)$/i;
 const VIDEO = /\.(mp4|m4v|mkv|webm)$/i;
+const PLAYLISTS = 'Lists';
 const BESIDE = /\.(slip|jpe?g)$/i;
 
 interface Look {
@@ -40,8 +42,10 @@ export async function scanAttic(disk: Disk): Promise<DeviceScan> {
   const paths = new Set(files.map(({ path }) => path));
   const shelving = new Shelving();
   for (const file of files)
-    if (!BESIDE.test(file.path)) shelving.put(file.path, await placeOf({ disk, file, paths }));
-  return shelving.scan;
+    if (!BESIDE.test(file.path) && !isPlaylist(file.path, PLAYLISTS))
+      shelving.put(file.path, await placeOf({ disk, file, paths }));
+  const lists = await readPlaylists(disk, files, { folder: PLAYLISTS, blindToCase: false });
+  return { ...shelving.scan, lists };
 }
 
 async function placeOf(look: Look): Promise<Placed> {

@@ -23,7 +23,7 @@ export async function scanGalley(disk: Disk): Promise<DeviceScan> {
   for (const { path } of files)
     if (!PICTURE_NAMES.has(posix.basename(path).toLowerCase()))
       shelving.put(path, await place(disk, path, pictureOf));
-  return shelving.scan;
+  return { ...shelving.scan, lists: [] };
 }
 
 async function place(

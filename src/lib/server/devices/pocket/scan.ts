@@ -2,14 +2,16 @@ import { parseFile, type IAudioMetadata } from 'music-metadata';
 import { posix } from 'node:path';
 import type { Disk, StoredFile } from '../disk';
 import { nativeValue, numberIn } from '../media';
+import { isPlaylist, readPlaylists } from '../playlists';
 import { Shelving, type DeviceScan, type Placed } from '../shown';
 
 /*
  * Pocket's own scan, as of a phone: MP3 and MP4, tags no newer than ID3v2.3, albums by album artist or by the mark of
- * a compilation, ringtones of half a minute.
+ * a compilation, ringtones of half a minute, playlists in a folder of theirs.
  */
 
 const RINGTONE_SECONDS = 30;
+const PLAYLISTS = 'Playlists';
 const CODECS = /^(mpeg-4\/aac|aac|alac|mp4a)/i;
 
 const known = new WeakMap<Disk, Map<string, Placed>>();
@@ -18,13 +20,16 @@ export async function scanPocket(disk: Disk): Promise<DeviceScan> {
   const shelving = new Shelving();
   const read = known.get(disk) ?? new Map<string, Placed>();
   known.set(disk, read);
-  for (const file of await disk.list()) {
+  const files = await disk.list();
+  for (const file of files) {
+    if (isPlaylist(file.path, PLAYLISTS)) continue;
     const key = `${file.path}\n${file.digest}`;
     const placed = read.get(key) ?? (await place(disk, file));
     read.set(key, placed);
     shelving.put(file.path, placed);
   }
-  return shelving.scan;
+  const lists = await readPlaylists(disk, files, { folder: PLAYLISTS, blindToCase: true });
+  return { ...shelving.scan, lists };
 }
 
 async function place(disk: Disk, { path }: StoredFile): Promise<Placed> {

@@ -1,0 +1,124 @@
+import type { ItemId } from '../../items';
+import { mergeOrders, type ListEntry, type ListId } from '../../lists';
+import type { ListRules } from '../../rulebooks';
+import type { Drift, EntrySides } from '../there/drift';
+import { entriesThere, type EntryThere } from './list-text';
+import { keysOf, type PlayerList } from './player-list';
+
+/** What the library is to make of a list before a run, since it was changed on a player. */
+export type ListChange = { readonly list: ListId; readonly name: string } & (
+  | { readonly type: 'entries'; readonly entries: readonly ListEntry[] }
+  /** What a rule list leaves out from now on. */
+  | { readonly type: 'drop'; readonly items: readonly ItemId[] }
+);
+
+/** What a file of a list that another hand changed comes to. */
+export interface ListDrift {
+  /** What it is to become here; null where it is that already. */
+  readonly change: ListChange | null;
+  /** Why nobody but the curator can say what it is to become; null where it can be merged. */
+  readonly open: 'conflict' | 'byRule' | 'ofFolder' | 'unreadable' | null;
+  readonly sides: readonly EntrySides[];
+  /** What it says there. */
+  readonly text: string;
+}
+
+const UNREADABLE: ListDrift = { change: null, open: 'unreadable', sides: [], text: '' };
+
+/**
+ * Merges what was done to a list on the player with what was done here, both against what was left there.
+ * @param itemAt the item that lies on the player at one of these paths
+ * @param isThere whether an entry of the list goes to the player: one that does not was never taken out there
+ */
+export function mergeList(
+  list: PlayerList,
+  { placed, file, decided }: Drift,
+  rules: ListRules,
+  itemAt: (paths: readonly string[]) => ItemId | null,
+  isThere: (entry: ListEntry) => boolean,
+): ListDrift {
+  const text = file?.text;
+  if (!placed || !file || text === undefined) return UNREADABLE;
+  const entryOf = ({ said, paths }: EntryThere): ListEntry => {
+    const item = itemAt(paths);
+    return item === null ? { open: said } : { item };
+  };
+  const read = (own: string, path: string) => entriesThere(own, path, rules)?.map(entryOf) ?? null;
+  const left = read(placed.signature, placed.path) ?? [];
+  const now = read(text, file.path);
+  if (!now) return UNREADABLE;
+  const here = keysOf(list.entries);
+  const keyed = (entries: readonly ListEntry[]) => {
+    const keys = keysOf(entries);
+    return new Map(keys.map((key, index) => [key, entries[index] as ListEntry]));
+  };
+  const [before, after] = [keyed(left), keyed(now)];
+  // Where a list may have an item but once, another one that was added there is none.
+  const isNew = (key: string) => !list.allowsDoubles && key.includes('\n') && !before.has(key);
+  const there = [...after.keys()].filter((key) => !isNew(key));
+  const own = new Map(here.map((key, index) => [key, list.entries[index] as ListEntry]));
+  const all = new Map([...before, ...after, ...own]);
+  // Where the player is to count, nothing but what it does not have is this side's.
+  const written = here.filter((key) => isThere(own.get(key) as ListEntry));
+  const base = decided === 'there' ? written : [...before.keys()];
+  const merged = mergeOrders(base, here, there);
+  const sides = sidesOf([...before.keys()], here, there, all, merged.type === 'conflict' ? merged.keys : []);
+  const { id, name } = list;
+  const { open, change } = ((): Pick<ListDrift, 'open' | 'change'> => {
+    const taken = [...before.keys()].filter((key) => !after.has(key) && own.has(key));
+    const added = there.filter((key) => !before.has(key) && !own.has(key));
+    switch (list.type) {
+      case 'hand': {
+        if (merged.type === 'conflict') return { open: 'conflict', change: null };
+        const isSame = merged.keys.length === here.length && merged.keys.every((key, at) => key === here[at]);
+        const entries = merged.keys.map((key) => all.get(key) as ListEntry);
+        return { open: null, change: isSame ? null : { type: 'entries', list: id, name, entries } };
+      }
+      case 'rule': {
+        // Its query says what comes into it, and its order where that stands.
+        if (added.length > 0) return { open: 'byRule', change: null };
+        const items = taken.flatMap((key) => {
+          const entry = own.get(key);
+          return entry && 'item' in entry ? entry.item : [];
+        });
+        return { open: null, change: items.length > 0 ? { type: 'drop', list: id, name, items } : null };
+      }
+      case 'mirror':
+        return { open: added.length + taken.length > 0 ? 'ofFolder' : null, change: null };
+    }
+  })();
+  return { open, change, sides, text };
+}
+
+/** Entries that are told of both sides at once. */
+const MOST_SIDES = 100;
+
+function sidesOf(
+  left: readonly string[],
+  here: readonly string[],
+  there: readonly string[],
+  entries: ReadonlyMap<string, ListEntry>,
+  conflicts: readonly string[],
+): readonly EntrySides[] {
+  const [own, theirs, before] = [placesOf(here), placesOf(there), placesOf(left)];
+  const open = new Set(conflicts);
+  // What both have is told by where it stands among what both have.
+  const shared = here.filter((key) => theirs.has(key));
+  const [sharedHere, sharedThere] = [placesOf(shared), placesOf(there.filter((key) => own.has(key)))];
+  const differs = (key: string) =>
+    own.has(key) !== theirs.has(key) || sharedHere.get(key) !== sharedThere.get(key);
+  return [...new Set([...there, ...here])]
+    .filter((key) => open.has(key) || (differs(key) && (before.has(key) || theirs.has(key))))
+    .sort((a, b) => Number(open.has(b)) - Number(open.has(a)))
+    .slice(0, MOST_SIDES)
+    .map((key) => ({
+      entry: entries.get(key) as ListEntry,
+      left: before.get(key) ?? null,
+      here: own.get(key) ?? null,
+      there: theirs.get(key) ?? null,
+      isConflict: open.has(key),
+    }));
+}
+
+const placesOf = (keys: readonly string[]): ReadonlyMap<string, number> =>
+  new Map(keys.map((key, index) => [key, index]));

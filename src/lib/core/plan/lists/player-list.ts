@@ -1,0 +1,29 @@
+import type { ItemId } from '../../items';
+import { entryKey, numbered, type ListEntry, type PlayList } from '../../lists';
+
+/** A list that a player is to have, with what is in it now. */
+export interface PlayerList extends Pick<PlayList, 'id' | 'name' | 'group' | 'type'> {
+  readonly entries: readonly ListEntry[];
+  /** Whether an item may stand in it more than once. */
+  readonly allowsDoubles: boolean;
+}
+
+/** The items of some lists, each once. */
+export function itemsOfLists(lists: Iterable<PlayerList>): ReadonlySet<ItemId> {
+  const items = new Set<ItemId>();
+  for (const { entries } of lists) for (const entry of entries) if ('item' in entry) items.add(entry.item);
+  return items;
+}
+
+/** Whether two lists are alike, and a file of one is a file of the other. */
+export function isAlike(a: PlayerList, b: PlayerList): boolean {
+  if (a.name !== b.name || a.group !== b.group || a.type !== b.type) return false;
+  if (a.entries === b.entries) return true;
+  return (
+    a.entries.length === b.entries.length &&
+    a.entries.every((entry, index) => entryKey(entry) === entryKey(b.entries[index] as ListEntry))
+  );
+}
+
+/** What the entries of a list are told by, each of several equal ones apart. */
+export const keysOf = (entries: readonly ListEntry[]): readonly string[] => numbered(entries.map(entryKey));
