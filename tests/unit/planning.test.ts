@@ -185,10 +185,11 @@ describe('the planner', () => {
       },
     ]);
     const both = { rulebook, choices: NO_CHOICES, policy: 'both' as const, isBrief: false, token: 'u' };
-    expect((await client.plan(ATTIC, both, generation)).comes).toEqual({ edits: 1, files: 0 });
+    expect((await client.plan(ATTIC, both, generation)).comes).toEqual({ edits: 1, files: 0, lists: 0 });
     expect(await client.comes(ATTIC)).toEqual({
       edits: [{ item: items[0]?.id, edits: { title: 'Theirs' } }],
       files: [],
+      lists: [],
     });
   });
 

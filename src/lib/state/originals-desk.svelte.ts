@@ -1,4 +1,4 @@
-import { isEdited, kindOf, type Item, type SourceId } from '$lib/core/items';
+import { isEdited, kindOf, type Item, type ItemId, type SourceId } from '$lib/core/items';
 import type { Change } from '$lib/core/library';
 import {
   jobOf,
@@ -90,8 +90,10 @@ class OriginalsDesk {
   *goingSteps(
     { rulebook, player, target }: Pick<PlayerDesk, 'rulebook' | 'player' | 'target'>,
     items: readonly Item[],
+    /** Those in the player's lists. */
+    listed: ReadonlySet<ItemId>,
   ): Generator<void, readonly OriginalPlan[]> {
-    const isSelected = selectionTest(player.selection);
+    const isSelected = selectionTest(player.selection, listed);
     const leftOut = new Set(target.choices.leftOut);
     const goes: Item[] = [];
     for (const [index, item] of items.entries()) {

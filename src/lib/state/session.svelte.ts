@@ -87,7 +87,13 @@ export class Session {
     this.levels = new LevelsDesk(this.library.storage, (item) => this.openFile(item), this.work);
     this.mirror = new LibraryMirror(this.library);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
-    this.players = new Players(this.library, this.work, this.mirror, () => this.intake);
+    this.players = new Players(
+      this.library,
+      this.work,
+      this.mirror,
+      () => this.intake,
+      () => this.lists.look(),
+    );
     this.lists = new ListDesk(this.library, this.mirror, this.players);
     this.scope = new ScopeState(
       this.library,
@@ -102,6 +108,7 @@ export class Session {
       this.work,
       this.players,
       this.scope,
+      (ids) => this.lists.itemsOf(ids),
     );
     this.follow();
     this.loudness = new LoudnessDesk(this.library, this.listening, this.work);

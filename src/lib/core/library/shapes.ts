@@ -205,7 +205,8 @@ const owner = union({
 });
 const placedAs = {
   path,
-  signature: text(1_000_000),
+  // Of a list, what its file says.
+  signature: text(32_000_000),
   size: whole(),
   digest: nullable(text(200)),
   gone: optional(oneOf(true)),
@@ -263,6 +264,9 @@ const player = object({
     only: optional(oneOf(true)),
     order: list(kind, 100),
     first: optional(oneOf(...FIRST_OF_KIND)),
+    lists: optional(list(id)),
+    onlyListed: optional(oneOf(true)),
+    firstList: optional(id),
   }),
   bySelf: yesno,
   off: yesno,

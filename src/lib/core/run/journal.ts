@@ -1,4 +1,5 @@
 import type { ItemId, Overlay } from '../items';
+import type { PlayList } from '../lists';
 import { pathKey } from '../naming';
 import {
   groupOf,
@@ -11,7 +12,7 @@ import {
 } from '../plan';
 import type { StoreErrorCode } from './store';
 
-export const JOURNAL_VERSION = 6;
+export const JOURNAL_VERSION = 7;
 
 export type FailureCode =
   StoreErrorCode | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
@@ -82,6 +83,8 @@ export interface Took {
   readonly files: readonly ComingFile[];
   /** Those that came, with the items that were made of them. */
   readonly placed: readonly PlacedFile[];
+  /** Lists as they were before, and as they are with what was done to them there. */
+  readonly lists: readonly { readonly before: PlayList; readonly after: PlayList }[];
 }
 
 /** A file of a player that is taken into the library. */

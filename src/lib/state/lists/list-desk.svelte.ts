@@ -41,7 +41,7 @@ export class ListDesk {
   chosenId = $state<ListId | null>(null);
   digests = $state.raw<ReadonlyMap<ListId, ListDigest>>(new Map());
   private found = $state.raw<Found | null>(null);
-  /** Items of rule lists, where a query asks about lists. */
+  /** Items of rule lists, where a query asks about lists or a player has nothing but what is in its own. */
   private held = $state.raw<ReadonlyMap<ListId, ReadonlySet<ItemId>>>(new Map());
   /** Why lists could not be looked at; null while they could. */
   trouble = $state<string | null>(null);
@@ -133,9 +133,29 @@ export class ListDesk {
     }
   }
 
+  /** Lists that hold no entries of their own, and that decide what a player has. */
+  private listsOfPlayers(): readonly ListId[] {
+    const fixed = new Set(this.library.lists.flatMap(({ id, type }) => (type === 'hand' ? id : [])));
+    return this.players.list.flatMap(({ player: { selection } }) =>
+      selection.onlyListed ? (selection.lists ?? []).filter((id) => !fixed.has(id)) : [],
+    );
+  }
+
+  /** The items in some lists, each once. */
+  itemsOf(ids: readonly ListId[]): ReadonlySet<ItemId> {
+    const wanted = new Set(ids);
+    const items = new Set<ItemId>();
+    for (const list of this.library.lists) {
+      if (!wanted.has(list.id)) continue;
+      for (const item of list.type === 'hand' ? itemsIn(list) : (this.held.get(list.id) ?? NOTHING))
+        items.add(item);
+    }
+    return items;
+  }
+
   private async fetchHeld(generation: number): Promise<void> {
     const held = new Map<ListId, ReadonlySet<ItemId>>();
-    for (const id of this.asked)
+    for (const id of new Set([...this.asked, ...this.listsOfPlayers()]))
       held.set(id, new Set((await this.mirror.client.listed(id, generation)).items));
     const before = this.held;
     const isSame = (id: ListId, items: ReadonlySet<ItemId>) => {

@@ -62,8 +62,8 @@ export class PlayerDecisions {
   }
 
   /** Says which items it is to have. */
-  select(selection: Selection): void {
-    this.library.setPlayer({ ...this.desk.player, selection }, `Selection of ${this.desk.name}`);
+  select(selection: Selection, label = `Selection of ${this.desk.name}`): void {
+    this.library.setPlayer({ ...this.desk.player, selection }, label);
     this.desk.planSoon();
   }
 
@@ -76,6 +76,15 @@ export class PlayerDecisions {
     const player = withChoices(this.desk.player, this.desk.target.id, { ...choices, leftOut });
     const all = new Set([...selection.with, ...items]);
     this.library.setPlayer({ ...player, selection: { ...selection, with: [...all] } }, label);
+    this.desk.planSoon();
+  }
+
+  /** Lets items in again that were left out. */
+  letIn(items: readonly ItemId[], label: string): void {
+    const { choices } = this.desk.target;
+    const own = new Set(items);
+    const leftOut = choices.leftOut.filter((id) => !own.has(id));
+    this.library.setChoices(this.desk.player, this.desk.target, { ...choices, leftOut }, label);
     this.desk.planSoon();
   }
 

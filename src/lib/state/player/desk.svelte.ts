@@ -51,10 +51,11 @@ export class PlayerDesk implements OfPlayer {
     mirror: LibraryMirror,
     intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
     runner?: RunClient,
+    tellLists: () => Promise<void> = async () => {},
   ) {
     this.place = new PlayerPlace(this, library, mirror);
     this.record = new RunRecord(this, this.place, library);
-    this.rehearsal = new Rehearsal(this, this.place, this.record, library, mirror);
+    this.rehearsal = new Rehearsal(this, this.place, this.record, library, mirror, tellLists);
     this.runs = new PlayerRuns(this, this, library, work, mirror, intake, runner);
     this.decisions = new PlayerDecisions(library, this);
   }

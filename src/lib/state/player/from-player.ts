@@ -1,4 +1,5 @@
 import { editItem, type Item, type ItemId, type Overlay, type SourceId } from '$lib/core/items';
+import { withEntries, type PlayList } from '$lib/core/lists';
 import { extensionOf, nameOf, withoutExtension } from '$lib/core/paths';
 import {
   itemOf,
@@ -6,6 +7,7 @@ import {
   copySignature,
   toPlanItem,
   type Incoming,
+  type ListChange,
   type PlacedFile,
   type ThereFile,
 } from '$lib/core/plan';
@@ -29,7 +31,7 @@ export interface Giver {
 }
 
 /**
- * Takes what was done on a player into the library: what its files say, and files that others put there. It is worked out
+ * Takes what was done on a player into the library: what its files say, files that others put there, and lists. It is worked out
  * and noted before any of it is done, so that it can be gone on with, or taken back, wherever it was cut.
  */
 export class FromPlayer {
@@ -39,7 +41,11 @@ export class FromPlayer {
   ) {}
 
   /** What taking it would do; nothing is done. @param known what both sides agreed on before */
-  async plan({ name }: Giver, { edits, files }: Incoming, known: readonly PlacedFile[]): Promise<Took> {
+  async plan(
+    { name }: Giver,
+    { edits, files, lists }: Incoming,
+    known: readonly PlacedFile[],
+  ): Promise<Took> {
     const own = new Map(edits.map((one) => [one.item, one.edits]));
     return {
       edits: this.library.findAll(own.keys()).map((item) => ({
@@ -49,12 +55,18 @@ export class FromPlayer {
       })),
       files: files.length > 0 ? await this.named(name, files, known) : [],
       placed: [],
+      lists: lists.flatMap((change) => {
+        const before = this.library.lists.find(({ id }) => id === change.list);
+        return before ? { before, after: changed(before, change) } : [];
+      }),
     };
   }
 
   /** Does it, or the rest of it. @returns it with the items that were made */
   async take(player: Giver, took: Took, store: Store<Blob>): Promise<Took> {
     this.say(`Take what ${player.name} says of ${took.edits.length}`, took.edits);
+    for (const { before, after } of took.lists)
+      if (this.isStill(before)) this.library.keepList(after, `Take ${before.name} from ${player.name}`);
     const placed = took.files.length > 0 ? await this.takeFiles(player, took.files, store) : [];
     return { ...took, placed };
   }
@@ -63,7 +75,7 @@ export class FromPlayer {
    * Takes it out of the library again, as one act, however far it came. What was changed since stays.
    * @returns how many were
    */
-  async giveBack(player: string, { edits, files, placed }: Took): Promise<number> {
+  async giveBack(player: string, { edits, files, placed, lists }: Took): Promise<number> {
     const { library } = this;
     const taken = new Set(placed.map(({ owner }) => itemOf(owner)));
     if (files.length > 0) {
@@ -81,7 +93,17 @@ export class FromPlayer {
       if (!own || !isSame(item.edits, own.before)) changed++;
       return item;
     });
+    for (const { before, after } of lists)
+      if (this.isStill(after)) this.library.keepList(before, `Take ${before.name} from ${player} back`);
+      // It was not taken over yet, or is given back already.
+      else if (!this.isStill(before)) changed++;
     return changed;
+  }
+
+  /** Whether a list is just this in the library. */
+  private isStill(list: PlayList): boolean {
+    const now = this.library.lists.find(({ id }) => id === list.id);
+    return now !== undefined && JSON.stringify(now) === JSON.stringify(list);
   }
 
   /** What was edited since it was worked out says what it says. */
@@ -135,6 +157,14 @@ export class FromPlayer {
       this.library.items.flatMap((item) => (item.source === source ? [[item.path, item] as const] : [])),
     );
   }
+}
+
+/** A list with what was done to it on a player. */
+function changed(list: PlayList, change: ListChange): PlayList {
+  if (change.type === 'entries' && list.type === 'hand') return withEntries(list, change.entries);
+  if (change.type === 'drop' && list.type === 'rule')
+    return { ...list, dropped: [...new Set([...list.dropped, ...change.items])] };
+  return list;
 }
 
 const isSame = (a: Overlay, b: Overlay) => JSON.stringify(a) === JSON.stringify(b);

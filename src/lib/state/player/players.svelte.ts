@@ -46,6 +46,8 @@ export class Players {
     private readonly work: Work,
     private readonly mirror: LibraryMirror,
     private readonly intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
+    /** Has the worker know the lists as they are. */
+    private readonly tellLists: () => Promise<void>,
   ) {
     this.list = this.present();
     this.chosen.rehearsal.isChosen = true;
@@ -218,7 +220,10 @@ export class Players {
   private deskOf(id: PlayerId): PlayerDesk {
     let desk = this.desks.get(id);
     if (!desk) {
-      desk = lasting(() => new PlayerDesk(id, this.library, this.work, this.mirror, this.intake)).value;
+      const { library, work, mirror } = this;
+      desk = lasting(
+        () => new PlayerDesk(id, library, work, mirror, this.intake, undefined, this.tellLists),
+      ).value;
       this.desks.set(id, desk);
     }
     return desk;

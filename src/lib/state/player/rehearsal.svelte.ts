@@ -58,6 +58,7 @@ export class Rehearsal {
     private readonly record: RunRecord,
     private readonly library: Library,
     private readonly mirror: LibraryMirror,
+    private readonly tellLists: () => Promise<void>,
   ) {
     this.earlier = new EarlierRehearsal(library);
   }
@@ -141,6 +142,7 @@ export class Rehearsal {
       const { choices } = this.place.target;
       const madeFrom = this.madeFrom();
       const { policy, selection } = player;
+      if (selection.lists) await this.tellLists();
       this.token = newId();
       const isBrief = !this.isChosen;
       const { failed } = this.record;
@@ -210,5 +212,8 @@ export class Rehearsal {
 }
 
 /** Whether a run of a plan would do anything, there or here. */
-export const hasToDo = ({ stepCount, comes }: PlanDigest): boolean =>
-  stepCount + comes.edits + comes.files > 0;
+export const hasToDo = (plan: PlanDigest): boolean => plan.stepCount + comingOf(plan) > 0;
+
+/** How many things come from the player into the library first. */
+export const comingOf = ({ comes: { edits, files, lists } }: Pick<PlanDigest, 'comes'>): number =>
+  edits + files + lists;

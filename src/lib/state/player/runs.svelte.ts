@@ -11,7 +11,7 @@ import type { Work } from '../work.svelte';
 import { FromPlayer } from './from-player';
 import type { OfPlayer } from './owner';
 import type { PlayerPlace } from './place.svelte';
-import { hasToDo, type Rehearsal } from './rehearsal.svelte';
+import { comingOf, hasToDo, type Rehearsal } from './rehearsal.svelte';
 import type { RunRecord } from './run-record.svelte';
 import { wordsOf } from './words-of';
 
@@ -157,7 +157,7 @@ export class PlayerRuns {
     this.retryOf = isRetry ? last : null;
     const start = { id: newId(), startedAt: Date.now(), ...(isMild && { isMild: true as const }) };
     try {
-      const comes = plan.comes.edits + plan.comes.files > 0 && this.parts.place.can.lists;
+      const comes = comingOf(plan) > 0 && this.parts.place.can.lists;
       if (comes) await this.take(await this.noteComing(start));
       else await this.begin(start);
     } catch (error) {
@@ -380,7 +380,7 @@ export class PlayerRuns {
 
 /** Whether a run that removes nothing has anything to do. */
 function doesMore({ stepCount, steps, comes }: PlanDigest): boolean {
-  return stepCount - steps.remove - steps.agree - steps.makeFolder + comes.edits + comes.files > 0;
+  return stepCount - steps.remove - steps.agree - steps.makeFolder + comingOf({ comes }) > 0;
 }
 
 function inWords(player: string, journal: Journal): string {

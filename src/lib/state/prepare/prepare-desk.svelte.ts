@@ -2,6 +2,7 @@ import { ASKING, type GroupRow } from '$lib/core/browse';
 import { FORMAT_NAMES, codecName, kindOf, type Item, type ItemId } from '$lib/core/items';
 import type { Kind } from '$lib/core/kinds';
 import type { PlayerId } from '$lib/core/library';
+import type { ListId } from '$lib/core/lists';
 import { selectionTestBy, unheldBy, type Unheld } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
 import {
@@ -71,6 +72,7 @@ export class PrepareDesk {
     work: Work,
     private readonly players: Players,
     private readonly scope: ScopeState,
+    private readonly itemsOfLists: (ids: readonly ListId[]) => ReadonlySet<ItemId>,
   ) {
     this.shelf = new TwinShelf(library, mirror, () => players.planSoon());
     this.making = new TwinMaking(library, this.shelf, openFile, work);
@@ -93,7 +95,7 @@ export class PrepareDesk {
 
   private *count(): Generator<void, readonly PrepareRow[]> {
     const desks = this.players.list;
-    const tests = new Map(desks.map((desk) => [desk.id, wantsOf(desk)]));
+    const tests = new Map(desks.map((desk) => [desk.id, wantsOf(desk, this.itemsOfLists)]));
     const wanted = new Map<PlayerId, WantedTwin[]>(desks.map(({ id }) => [id, []]));
     const rows: PrepareRow[] = [];
     for (const row of this.scope.rows) {
@@ -133,7 +135,7 @@ export class PrepareDesk {
 
   /** How items play on a player, in their order; those that it should not have are absent. */
   playabilities(items: readonly Item[], desk: PlayerDesk): readonly Playability[] {
-    const wants = wantsOf(desk);
+    const wants = wantsOf(desk, this.itemsOfLists);
     return items.map((item) => (wants(item) ? this.playability(item, desk) : ABSENT));
   }
 
@@ -166,8 +168,13 @@ const needsSomething = ({ missing, stale, cannot, ready }: PlayabilityCounts): b
   missing + stale + cannot + ready > 0;
 
 /** Whether a player should have an item, by its selection and by what was left out. */
-function wantsOf({ player, target }: PlayerDesk): (item: Item) => boolean {
-  const isSelected = selectionTestBy(player.selection, ASKING, kindOf);
+function wantsOf(
+  { player, target }: PlayerDesk,
+  itemsOfLists: (ids: readonly ListId[]) => ReadonlySet<ItemId>,
+): (item: Item) => boolean {
+  const { selection } = player;
+  const listed = itemsOfLists(selection.onlyListed ? (selection.lists ?? []) : []);
+  const isSelected = selectionTestBy(selection, ASKING, kindOf, listed);
   const out = new Set<ItemId>(target.choices.leftOut);
   return (item) => !out.has(item.id) && isSelected(item);
 }

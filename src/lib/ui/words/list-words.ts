@@ -1,6 +1,7 @@
 import { FIELDS } from '../../core/items';
 import type { ListDigest, ListLimit, ListOrderKey, RuleProblem, WhyListed } from '../../core/lists';
 import type { FoundBy } from '../../core/list-files';
+import type { LeftOutWhy, ListState } from '../../core/plan';
 import { bytes, clock, counted } from './amounts';
 import { queryProblemWords } from './query-words';
 
@@ -85,3 +86,64 @@ export const ORDER_KEYS: readonly ListOrderKey[] = [
   ...(['added', 'changed', 'date', 'title', 'artist', 'album', 'genre', 'rating'] as const),
   ...(['length', 'size', 'path'] as const),
 ];
+
+/** What keeps a list from having the file on a player that it would have; null where it goes there. */
+export const LIST_STATES: Readonly<Record<ListState, string | null>> = {
+  goes: null,
+  empty: 'nothing of it goes there',
+  waits: 'changed there, waits for you',
+  occupied: 'another file is in its place',
+  away: 'removed there',
+  tooLong: 'its name is too long',
+  noRoom: 'no room for it',
+  noLists: 'no playlists there',
+};
+
+/** Why entries of a list are left out on a player. */
+export function leftOutWords(why: LeftOutWhy, count: number, player: string): string {
+  const entries = counted(count, 'entry', 'entries');
+  switch (why) {
+    case 'unselected':
+      return `${entries} not among what ${player} is to have`;
+    case 'leftOut':
+      return `${entries} left out by choice`;
+    case 'twin':
+      return `${entries} to be converted first`;
+    case 'room':
+      return `${entries} for which there is no room`;
+    case 'finding':
+      return `${entries} held back by a finding`;
+    case 'noPlace':
+      return `${entries} of a kind that ${player} does not take`;
+    case 'open':
+      return `${entries} that the library does not have`;
+    case 'tooMany':
+      return `${entries} beyond the most that ${player} takes in a list`;
+    case 'letters':
+      return `${entries} whose names its encoding cannot write`;
+  }
+}
+
+/** What a button says that lets those entries onto the player; null where no button does. */
+export function leftOutAct(why: LeftOutWhy, count: number): string | null {
+  const them = count === 1 ? 'it' : 'them';
+  switch (why) {
+    case 'unselected':
+      return `Let ${them} in`;
+    case 'leftOut':
+      return `Let ${them} in again`;
+    case 'twin':
+      return `Convert ${them}`;
+    case 'finding':
+    case 'letters':
+      return `Show ${them}`;
+    default:
+      return null;
+  }
+}
+
+/** Where an entry stands in a list on one side. @param before where it stood when both sides agreed; null where it did not */
+export function sideWords(now: number | null, before: number | null): string {
+  if (now === null) return before === null ? 'not there' : 'removed';
+  return before === null ? `added, number ${now + 1}` : `number ${now + 1}`;
+}

@@ -23,7 +23,9 @@
   let cannot = $state(0);
   $effect(() => {
     if (!wanted) return;
-    return inSlices(originals.goingSteps(desk, library.items), (plans) => {
+    const { onlyListed, lists = [] } = desk.player.selection;
+    const listed = session.lists.itemsOf(onlyListed ? lists : []);
+    return inSlices(originals.goingSteps(desk, library.items, listed), (plans) => {
       const writing = plans.filter((plan): plan is WritingPlan => plan.type === 'writes');
       ready = writing;
       cannot = plans.length - writing.length;

@@ -6,10 +6,11 @@
   import { abilitiesOf, type Target } from '$lib/core/library';
   import { asksForTopFolders } from '$lib/core/rulebooks';
   import { originalsOf, type WritingPlan } from '$lib/state/originals-desk.svelte';
-  import { hasToDo } from '$lib/state/player/rehearsal.svelte';
+  import { comingOf, hasToDo } from '$lib/state/player/rehearsal.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import { POLICY_WORDS, STEP_WORDS, failureWords } from '$lib/ui/words/run-words';
+  import ListsThere from './ListsThere.svelte';
   import OriginalsChoice from './OriginalsChoice.svelte';
   import PastRuns from './PastRuns.svelte';
   import Questions from './Questions.svelte';
@@ -174,12 +175,13 @@
         {:else}Nothing: no item can go there yet.{/if}
       </p>
     {:else}
-      {#if plan.comes.files + plan.comes.edits > 0}
+      {#if comingOf(plan) > 0}
         <p>
           First, into the library:
           {[
             plan.comes.files > 0 ? `${counted(plan.comes.files, 'file')} taken in` : '',
             plan.comes.edits > 0 ? `what ${name} says of ${counted(plan.comes.edits, 'item')}` : '',
+            plan.comes.lists > 0 ? `what was done there to ${counted(plan.comes.lists, 'list')}` : '',
           ]
             .filter(Boolean)
             .join(', ')}.
@@ -219,6 +221,7 @@
     {#each heldWords as { words, isOpen } (words)}<p class={isOpen ? 'held' : 'quiet'}>{words}</p>{/each}
   </section>
   <WhatItHas {desk} />
+  <ListsThere {desk} />
   {#if asksForTopFolders(desk.rulebook)}<TopFolderPictures {desk} />{/if}
   <section>
     <h3>Who decides where both sides differ?</h3>

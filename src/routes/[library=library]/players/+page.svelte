@@ -4,13 +4,15 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { format } from 'date-fns/format';
-  import type { FindingLine, Side, WayApart } from '$lib/core/plan';
+  import type { ItemId } from '$lib/core/items';
+  import type { FindingLine, LeftOutWhy, Side, WayApart } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player/desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { findingWords, wayWords } from '$lib/ui/words/finding-words';
   import AddPlayer from './AddPlayer.svelte';
   import FindingList from './FindingList.svelte';
+  import ListsShown from './ListsShown.svelte';
   import PathRuler from './PathRuler.svelte';
   import PlayerTable from './PlayerTable.svelte';
   import ProofPanel from './ProofPanel.svelte';
@@ -65,6 +67,26 @@
       trouble = `It could not be mended: ${error instanceof Error ? error.message : String(error)}`;
     } finally {
       mending = null;
+    }
+  }
+
+  /** Does what lets entries of a list onto the player. */
+  async function mendList(why: LeftOutWhy, items: readonly ItemId[], list: string) {
+    switch (why) {
+      case 'unselected':
+        return desk.decisions.have(
+          items,
+          `Let ${counted(items.length, 'item')} of ${list} onto ${desk.name}`,
+        );
+      case 'leftOut':
+        return desk.decisions.letIn(items, `Let ${counted(items.length, 'item')} of ${list} in again`);
+      case 'twin':
+        await session.mend({ type: 'makeTwins', items }, `Convert what ${list} needs`);
+        return;
+      default:
+        session.narrow({ kind: null, text: '' });
+        session.selection.set(items, items[0] ?? null);
+        await goto(`/${page.params.library}/describe`);
     }
   }
 </script>
@@ -127,7 +149,17 @@
     </div>
     {#if plan}
       <div class="rehearsal">
-        <ShelfList {plan} player={desk.name} {splits} onopen={(shelf) => desk.rehearsal.nodesOf(shelf)} />
+        <div class="shown">
+          <ShelfList {plan} player={desk.name} {splits} onopen={(shelf) => desk.rehearsal.nodesOf(shelf)} />
+          {#key desk}
+            <ListsShown
+              lists={plan.lists}
+              player={desk.name}
+              locked={desk.runs.isRunning || !library.mayWrite}
+              onmend={mendList}
+            />
+          {/key}
+        </div>
         <div class="findings">
           {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
           {#key desk}
@@ -225,6 +257,11 @@
     gap: 20px;
     padding: 0 16px;
     align-items: start;
+  }
+  .shown {
+    display: grid;
+    gap: 16px;
+    min-width: 0;
   }
   .findings {
     min-width: 0;

@@ -1,12 +1,23 @@
 <script lang="ts">
-  import { fieldText, requireField } from '$lib/core/items';
+  import { fieldText, requireField, titleOf } from '$lib/core/items';
+  import type { ListEntry } from '$lib/core/lists';
+  import { nameOf } from '$lib/core/paths';
   import type { FindingLine, Side, SidesOf } from '$lib/core/plan';
   import type { PlayerDesk } from '$lib/state/player/desk.svelte';
+  import { getSession } from '$lib/state/session.svelte';
+  import { sideWords } from '$lib/ui/words/list-words';
 
   /** Both sides of the files of a finding: what the library says, and what lies on the player now. Each can be decided. */
   let { finding, desk, busy }: { finding: FindingLine; desk: PlayerDesk; busy: boolean } = $props();
+  const { library } = getSession();
 
   const files = $derived(desk.rehearsal.sides(finding.id));
+
+  function entryName(entry: ListEntry): string {
+    if ('open' in entry) return entry.open.title ?? nameOf(entry.open.path);
+    const item = library.find(entry.item);
+    return item ? titleOf(item) : 'an item that is gone';
+  }
 
   const decide = ({ file }: SidesOf, side: Side) => desk.decisions.decide({ files: [file] }, side);
 </script>
@@ -16,7 +27,7 @@
 {:then all}
   <ul aria-label="Both sides">
     {#each all as one (one.left ?? one.now)}
-      {@const { left, now, fields } = one}
+      {@const { left, now, fields, entries } = one}
       <li>
         <span class="path">{left ?? now}</span>
         {#if left !== null && now === null}<span class="quiet">not on {desk.name} any more</span>
@@ -34,6 +45,23 @@
                   <th scope="row">{requireField(name).label}</th>
                   <td>{fieldText(here) || 'nothing'}</td>
                   <td>{fieldText(there) || 'nothing'}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        {/if}
+        {#if entries && entries.length > 0}
+          <table>
+            <thead
+              ><tr><th scope="col">entry</th><th scope="col">here</th><th scope="col">{desk.name}</th></tr
+              ></thead
+            >
+            <tbody>
+              {#each entries as { entry, left: before, here, there, isConflict }, index (index)}
+                <tr class:conflict={isConflict}>
+                  <th scope="row">{entryName(entry)}</th>
+                  <td>{sideWords(here, before)}</td>
+                  <td>{sideWords(there, before)}</td>
                 </tr>
               {/each}
             </tbody>
@@ -82,5 +110,10 @@
     text-align: left;
     font-weight: 400;
     color: var(--ink-3);
+  }
+  .conflict th,
+  .conflict td {
+    color: var(--attention-ink);
+    font-weight: 600;
   }
 </style>

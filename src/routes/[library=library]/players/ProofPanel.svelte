@@ -12,7 +12,11 @@
   {#if proof.differences.length === 0}
     <h2>
       <Check size={16} />
-      {player} shows {proof.agreed === 1 ? 'the one item' : `all ${proof.agreed.toLocaleString('en')}`} as rehearsed
+      {player} shows {proof.agreed === 1
+        ? 'the one item'
+        : `all ${proof.agreed.toLocaleString('en')}`}{proof.lists > 0
+        ? ` and ${counted(proof.lists, 'list')}`
+        : ''} as rehearsed
     </h2>
   {:else}
     <h2>{player} shows {counted(proof.differences.length, 'thing')} otherwise than rehearsed</h2>

@@ -16,11 +16,11 @@ type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; rea
  * noted only whether something had stood there, and knew neither the folders it made nor what it replaced. Up to
  * version 2 a copy's changes were edits of fields and a picture, up to version 3 texts were sidecars in XML alone, and up
  * to version 4 files that come from a player were noted only once they had come. Up to version 5 every file was noted under
- * an item.
+ * an item, and up to version 6 no list came from a player.
  * @throws {RangeError} when a newer version wrote it
  */
 export function migrateJournal(kept: Kept): Journal {
-  if (![1, 2, 3, 4, 5, JOURNAL_VERSION].includes(kept.version))
+  if (![1, 2, 3, 4, 5, 6, JOURNAL_VERSION].includes(kept.version))
     throw new RangeError(`version ${kept.version} of a journal is not known here`);
   return owned(kept.version >= 5 ? (kept as Journal) : fromEarlier(kept));
 }
@@ -33,7 +33,7 @@ function owned(journal: Journal): Journal {
     version: JOURNAL_VERSION,
     placedBefore: placedBefore.map(ownedFile),
     steps: steps.map(ownedStep),
-    ...(took && { took: { ...took, placed: took.placed.map(ownedFile) } }),
+    ...(took && { took: { ...took, placed: took.placed.map(ownedFile), lists: took.lists ?? [] } }),
   };
 }
 
