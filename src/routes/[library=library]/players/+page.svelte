@@ -260,6 +260,7 @@
   }
   .shown {
     display: grid;
+    grid-template-columns: minmax(0, 1fr);
     gap: 16px;
     min-width: 0;
   }

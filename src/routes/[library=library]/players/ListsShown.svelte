@@ -43,9 +43,11 @@
               {#each leftOut as { why, count: many, items } (why)}
                 {@const act = leftOutAct(why, items.length)}
                 <p>
-                  {leftOutWords(why, many, player)}{#if act && items.length > 0}
-                    <button class="act" disabled={locked} onclick={() => onmend(why, items, name)}
-                      >{act}</button
+                  {leftOutWords(why, many, player)}
+                  {#if act && items.length > 0}<button
+                      class="act"
+                      disabled={locked}
+                      onclick={() => onmend(why, items, name)}>{act}</button
                     >{/if}
                 </p>
               {:else}
