@@ -328,3 +328,142 @@ test('a list file from elsewhere comes in, open entries are matched, and it goes
   await app.undo();
   await expect(page.getByRole('button', { name: /^From the kitchen 2/ })).toHaveCount(0);
 });
+
+test('the queue is a list: suites stay whole, it survives a reload, and is kept by a name', async ({
+  app,
+  page,
+}) => {
+  await begin(app);
+  await app.describeItems();
+  for (const title of [/Sounding Line/, /Nine Fathoms/]) {
+    await app.row(title).click();
+    await addSelected(page, 'Evening');
+    await expect(page.getByText(/1 item added to Evening/).first()).toBeVisible();
+  }
+  await app.station('Lists').click();
+  await page.getByRole('button', { name: /^Evening \d/ }).click();
+  await page.getByRole('row', { name: /Sounding Line/ }).click();
+  await page.keyboard.press('Control+a');
+  await page.getByRole('button', { name: 'Make one suite' }).click();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  const strip = page.getByRole('group', { name: 'Listen' });
+  await expect(strip.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await strip.getByRole('button', { name: 'Pause' }).click();
+  // What is put next stands behind the suite that is heard.
+  await app.describeItems();
+  await app.row(/Ferry Waltz/).click();
+  await strip.getByRole('button', { name: 'What is played' }).click();
+  await page.getByRole('button', { name: 'Play selected next' }).click();
+  const queue = page.getByRole('grid', { name: 'What is played, in order' });
+  const titles = () =>
+    queue
+      .getByRole('row')
+      .evaluateAll((rows) =>
+        rows
+          .sort((a, b) => Number(a.getAttribute('aria-rowindex')) - Number(b.getAttribute('aria-rowindex')))
+          .map((row) => row.querySelector('.go, b')?.textContent ?? ''),
+      );
+  const expected = ['Suite', 'Sounding Line', 'Nine Fathoms', 'Ferry Waltz'];
+  await expect.poll(titles).toEqual(expected);
+  await expect(page.getByRole('group', { name: 'What is played' })).toContainText('3 entries, from Evening');
+  await expect
+    .poll(() => app.kept('library'))
+    .toMatch(/\}\]\},\{"name":null,"entries":\[\{"item":"[^"]+"\}\]\}\],"at":0/);
+  await page.reload();
+  await expect(strip).toContainText('Sounding Line');
+  await strip.getByRole('button', { name: 'What is played' }).click();
+  await expect.poll(titles).toEqual(expected);
+  await page.getByLabel('Name of the list').fill('Kept from the queue');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await app.station('Lists').click();
+  await page.getByRole('button', { name: /^Kept from the queue 3/ }).click();
+  await shows(page, ['', 'Sounding Line', 'Nine Fathoms', 'Ferry Waltz']);
+});
+
+test('what was played to its end is marked in its list and counted, and marks are cleared', async ({
+  app,
+  page,
+}) => {
+  await begin(app);
+  await app.describeItems();
+  for (const title of [/Sounding Line/, /Nine Fathoms/]) {
+    await app.row(title).click();
+    await addSelected(page, 'Evening');
+    await expect(page.getByText(/1 item added to Evening/).first()).toBeVisible();
+  }
+  await app.station('Lists').click();
+  await page.getByRole('button', { name: /^Evening \d/ }).click();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  const strip = page.getByRole('group', { name: 'Listen' });
+  await expect(strip).toContainText('Sounding Line');
+  const toEnd = () =>
+    page.evaluate(() => {
+      const player = document.querySelector('audio');
+      if (player) player.currentTime = player.duration - 0.2;
+    });
+  const place = strip.getByRole('slider', { name: 'Place' });
+  await expect.poll(async () => Number(await place.inputValue())).toBeGreaterThan(0);
+  await toEnd();
+  const row = page.getByRole('row', { name: /Sounding Line/ });
+  await expect(row.getByLabel('played')).toBeVisible();
+  await expect(strip).toContainText('Nine Fathoms');
+  await strip.getByRole('button', { name: 'Pause' }).click();
+  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('1 played');
+  // It goes on with what was not played.
+  await page.getByRole('button', { name: 'Shuffle', exact: true }).click();
+  await expect(strip).toContainText('Nine Fathoms');
+  await strip.getByRole('button', { name: 'Pause' }).click();
+  // Queries know it.
+  await page.getByRole('button', { name: 'New list' }).click();
+  await page.getByRole('button', { name: 'By rule' }).click();
+  const rule = page.getByRole('combobox', { name: 'Rule' });
+  await rule.fill('played');
+  await rule.press('Enter');
+  await shows(page, ['Sounding Line']);
+  await rule.fill('never played and title has fathoms');
+  await rule.press('Enter');
+  await shows(page, ['Nine Fathoms']);
+  await page.getByRole('button', { name: /^Evening \d/ }).click();
+  await page.getByRole('button', { name: 'Clear all played marks' }).click();
+  await expect(row.getByLabel('played')).toHaveCount(0);
+  await app.undo();
+  await expect(row.getByLabel('played')).toBeVisible();
+});
+
+test('a rule is built from conditions, sorted by several fields, and is the one that others write', async ({
+  app,
+  page,
+}) => {
+  await begin(app);
+  await app.station('Lists').click();
+  await page.getByRole('button', { name: 'New list by rule' }).click();
+  await page.getByLabel('Name of the list').fill('Choir');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Choose conditions' }).click();
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('combobox', { name: 'Condition 1, of what' }).selectOption('artist');
+  await page.getByRole('combobox', { name: 'Condition 1, how' }).selectOption('contains');
+  await page.getByRole('textbox', { name: 'Condition 1, value' }).fill('orla venn');
+  await page.keyboard.press('Tab');
+  await expect.poll(async () => (await entries(page)).length).toBe(3);
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('combobox', { name: 'Condition 2, of what' }).selectOption('title');
+  await page.getByRole('combobox', { name: 'Condition 2, how' }).selectOption('does not contain');
+  await page.getByRole('textbox', { name: 'Condition 2, value' }).fill('lamp');
+  await page.keyboard.press('Tab');
+  await page.getByRole('combobox', { name: 'Sorted by' }).selectOption('album');
+  await page.getByRole('combobox', { name: 'Then by' }).selectOption('title');
+  await page.getByRole('button', { name: 'Direction of title' }).click();
+  await shows(page, ['Wick', 'Who Goes There?']);
+  await page.getByRole('button', { name: 'Write the rule' }).click();
+  const rule = page.getByRole('combobox', { name: 'Rule' });
+  await expect(rule).toHaveValue('artist has orla venn and not title has lamp');
+  await rule.fill('(artist has venn or title has wick) and no lyrics');
+  await rule.press('Enter');
+  await page.getByRole('button', { name: 'Choose conditions' }).click();
+  await expect(page.getByText('This rule is more than a list of conditions.')).toBeVisible();
+  await app.undo();
+  await expect(page.getByRole('textbox', { name: 'Condition 2, value' })).toHaveValue('lamp');
+  expect(await axe(page)).toEqual([]);
+});

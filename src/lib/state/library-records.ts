@@ -21,6 +21,7 @@ import {
   type LibraryStorage,
 } from '$lib/io/storage';
 import { newId } from '$lib/io/new-id';
+import type { KeptQueue } from './playback.svelte';
 import { WriteBehind } from './write-behind';
 
 /** Where the handle of a player's folder is kept. */
@@ -32,6 +33,7 @@ type Kept =
   | `base ${string}`
   | `list ${string}`
   | `part ${HeadPart}`
+  | 'queue'
   | 'first'
   | 'head';
 
@@ -41,6 +43,8 @@ export interface Recorded {
   readonly players: HeadParts['players'];
   readonly bases: HeadParts['bases'];
   readonly lists: HeadParts['lists'];
+  /** What is played; null where nothing was. */
+  readonly queue: KeptQueue | null;
   readonly mayWrite: boolean;
   /** Set while the browser refuses to keep something. */
   keepFailure: string | null;
@@ -117,6 +121,11 @@ export class LibraryRecords {
     if (this.keptStamp !== null) this.watch();
     this.current = this.keptStamp ?? newId();
     await this.keepAsNow();
+  }
+
+  /** What is played is kept soon: the library is the same one with it. */
+  markQueue(): void {
+    this.behind.mark('queue');
   }
 
   /** Finds a record for an item that is new. */
@@ -262,6 +271,7 @@ export class LibraryRecords {
     }
     this.keptStamp = stamp;
     this.watch();
+    if (key === 'queue') return library.queue ? storage.head.saveQueue(library.queue) : undefined;
     if (key === 'head') return this.keepHead();
     if (key === 'first') return storage.items.saveSaidOfFirst(this.saidOfFirst());
     const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'list' | 'part', string];

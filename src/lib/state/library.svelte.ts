@@ -32,12 +32,22 @@ import type { ItemChange } from '$lib/core/browse';
 import type { Feed } from '$lib/core/feeds';
 import type { FolderKind, Kind } from '$lib/core/kinds';
 import type { SavedView } from '$lib/core/browse';
-import type { PlayList, WatchedTree } from '$lib/core/lists';
+import {
+  marked,
+  playedAgain,
+  unmarked,
+  type ListId,
+  type ListMarks,
+  type Play,
+  type PlayList,
+  type WatchedTree,
+} from '$lib/core/lists';
 import type { Preset } from '$lib/core/rewrite';
 import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
 import type { NamedRecipe } from '$lib/core/twins';
 import { LibraryStorage, type FirstOfLibrary, type HeadPart } from '$lib/io/storage';
 import { LibraryRecords } from './library-records';
+import type { KeptQueue } from './playback.svelte';
 
 /** Items of a library file that come in before the page gets its turn. */
 const MERGED_AT_ONCE = 250;
@@ -64,12 +74,17 @@ export class Library {
   feeds = $state.raw<readonly Feed[]>([]);
   watched = $state.raw<readonly WatchedTree[]>([]);
   lists = $state.raw<readonly PlayList[]>([]);
+  /** How often items were played to their ends, and what of each list was. */
+  plays = $state.raw<readonly Play[]>([]);
+  marks = $state.raw<readonly ListMarks[]>([]);
   /** What is looked at, kept under names. */
   views = $state.raw<readonly SavedView[]>([]);
   /** What is said again and again, kept under names. */
   presets = $state.raw<readonly Preset[]>([]);
   /** Ways to convert, by name. */
   recipes = $state.raw<readonly NamedRecipe[]>([]);
+  /** What is played one after the other, where it was played since the library was opened. */
+  queue: KeptQueue | null = null;
   history = $state.raw<History>(EMPTY_HISTORY);
   /** Set while the browser refuses to keep something. */
   keepFailure = $state.raw<string | null>(null);
@@ -272,8 +287,9 @@ export class Library {
   /** Everything that is kept beside the items, as it stands. */
   headParts(): HeadParts {
     const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views } = this;
-    const { presets, recipes } = this;
-    return { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views, presets, recipes };
+    const { plays, marks, presets, recipes } = this;
+    const lately = { lists, plays, marks, views, presets, recipes };
+    return { sources, arrivals, players, bases, folderKinds, feeds, watched, ...lately };
   }
 
   private setParts(parts: HeadParts): void {
@@ -285,6 +301,8 @@ export class Library {
     this.feeds = parts.feeds;
     this.watched = parts.watched;
     this.lists = parts.lists;
+    this.plays = parts.plays;
+    this.marks = parts.marks;
     this.views = parts.views;
     this.presets = parts.presets;
     this.recipes = parts.recipes;
@@ -372,6 +390,43 @@ export class Library {
 
   forgetList(list: PlayList): void {
     this.actOnPart({ part: 'lists', key: list.id, before: list, after: null }, `Delete list ${list.name}`);
+  }
+
+  /** Keeps what is played, as it is: a tab that only looks on keeps nothing. */
+  keepQueue(queue: KeptQueue): void {
+    if (!this.mayWrite) return;
+    this.queue = queue;
+    this.records.markQueue();
+  }
+
+  /** Notes that an item was played to its end, in a list where it was played from one: no act of the curator's. */
+  notePlayed(item: ItemId, list: ListId | null): void {
+    const play = this.plays.find((one) => one.item === item) ?? null;
+    this.actOnPart({ part: 'plays', key: item, before: play, after: playedAgain(play, item, Date.now()) });
+    if (list === null) return;
+    const marks = this.marks.find((one) => one.list === list) ?? null;
+    const after = marked(marks ?? { list, items: [] }, [item]);
+    if (after !== marks) this.actOnPart({ part: 'marks', key: list, before: marks, after });
+  }
+
+  /** Clears the marks of a list, of some items or of all. @param label names the act, which can be undone; none without */
+  clearMarks(list: ListId, items: ReadonlySet<ItemId> | null, label?: string): void {
+    const marks = this.marks.find((one) => one.list === list);
+    if (!marks) return;
+    this.actOnPart(
+      { part: 'marks', key: list, before: marks, after: items && unmarked(marks, items) },
+      label,
+    );
+  }
+
+  /** Forgets how often items were played, as an act. */
+  forgetPlays(items: ReadonlySet<ItemId>, label: string): void {
+    const parts = this.plays.flatMap((play): PartChange[] =>
+      items.has(play.item) ? [{ part: 'plays', key: play.item, before: play, after: null }] : [],
+    );
+    if (parts.length === 0 || !this.mayWrite) return;
+    this.putParts(parts);
+    this.history = record(this.history, { label, changes: [], parts });
   }
 
   forgetPreset(preset: Preset): void {

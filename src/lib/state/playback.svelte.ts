@@ -1,10 +1,49 @@
-import { chaptersOf, titleOf, type Chapter, type Item } from '$lib/core/items';
+import { chaptersOf, titleOf, type Chapter, type Item, type ItemId } from '$lib/core/items';
+import {
+  countEntries,
+  entriesOf,
+  moveTo,
+  newHandList,
+  putIn,
+  takeOut,
+  type HandList,
+  type ListEntry,
+  type ListId,
+  type Suite,
+} from '$lib/core/lists';
 import { SteadySound } from './steady-sound';
 
 /** Seconds into an item or a chapter up to which going back means the one before. */
 const AT_BEGINNING = 4;
 /** Seconds by which a beginning may miss the place that it was gone to: players round. */
 const SAME_PLACE = 0.05;
+
+/** Entries that are queued at the most where all that is in scope is played. */
+const MOST_QUEUED = 10_000;
+/** Of those, what stands in front of the one that is begun with. */
+const QUEUED_BEFORE = 100;
+
+/** What is played is a list by hand that no other is mixed up with. */
+const EMPTY_QUEUE: HandList = { ...newHandList('queue' as ListId, 'Queue'), allowsDoubles: true };
+
+/** The queue as it is kept: it survives a reload. */
+export interface KeptQueue {
+  readonly suites: readonly Suite[];
+  /** Which of its entries is heard; -1 for none. */
+  readonly at: number;
+  /** The list that it was begun from. */
+  readonly from: ListId | null;
+}
+
+/** What playback asks of the library. */
+export interface Played {
+  openFile(item: Item): Promise<Blob>;
+  find(id: ItemId): Item | null;
+  /** An item was heard to its end, in a list where it was played from one. */
+  heard(item: Item, from: ListId | null): void;
+  /** The queue is another one, or goes on. */
+  queueChanged(queue: KeptQueue): void;
+}
 
 /** The last of those that have begun at a place, in seconds. */
 export const begunAt = <T extends { readonly startSeconds: number }>(
@@ -25,9 +64,14 @@ export class Playback {
   /** Why nothing is heard. */
   trouble = $state<string | null>(null);
   /** What is played one after the other. */
-  queue = $state.raw<readonly Item[]>([]);
-
-  readonly at: number = $derived.by(() => this.queue.findIndex(({ id }) => id === this.loaded?.id));
+  queue = $state.raw<HandList>(EMPTY_QUEUE);
+  /** Which of its entries is heard; -1 for none. */
+  at = $state(-1);
+  /** The list that it was begun from. */
+  from = $state.raw<ListId | null>(null);
+  /** One item is heard by itself: the queue waits. */
+  private isAlone = false;
+  readonly entries: readonly ListEntry[] = $derived(entriesOf(this.queue));
   /** The chapter that is heard. */
   readonly chapter: Chapter | null = $derived.by(() =>
     this.loaded ? begunAt(chaptersOf(this.loaded), this.place) : null,
@@ -39,7 +83,7 @@ export class Playback {
   /** Which load is the last one asked for. */
   private turn = 0;
 
-  constructor(private readonly openFile: (item: Item) => Promise<Blob>) {}
+  constructor(private readonly of: Played) {}
 
   /** Plays through this element, until what it answers with is called. */
   attach(player: HTMLAudioElement): () => void {
@@ -64,7 +108,7 @@ export class Playback {
     if (this.url) URL.revokeObjectURL(this.url);
     this.url = null;
     try {
-      const file = await this.openFile(item);
+      const file = await this.of.openFile(item);
       // Another one was asked for meanwhile.
       if (own !== this.turn) return false;
       this.url = URL.createObjectURL(file);
@@ -86,33 +130,135 @@ export class Playback {
     this.player?.pause();
   }
 
+  /** Plays suites one after the other, from an entry on: the first that can be played where none is told. */
+  async begin(suites: readonly Suite[], position = 0, from: ListId | null = null): Promise<void> {
+    this.set({ ...EMPTY_QUEUE, suites }, position - 1, from);
+    await this.goFrom(position, 1);
+  }
+
+  /** Plays items one after the other, from one of them on. */
+  async playAll(items: readonly Item[], first: Item): Promise<void> {
+    const place = Math.max(0, items.indexOf(first));
+    const begin = items.length > MOST_QUEUED ? Math.max(0, place - QUEUED_BEFORE) : 0;
+    const queued = items.slice(begin, begin + MOST_QUEUED);
+    await this.begin(
+      queued.map(({ id }) => ({ name: null, entries: [{ item: id }] })),
+      place - begin,
+    );
+  }
+
+  /** Plays one item alone, as where its words are timed: nothing comes behind it, and the queue stays as it is. */
+  async playAlone(item: Item): Promise<void> {
+    this.isAlone = true;
+    await this.start(item);
+  }
+
+  /** Loads one item alone, and leaves it at its beginning. */
+  async loadAlone(item: Item): Promise<boolean> {
+    this.isAlone = true;
+    return this.load(item);
+  }
+
   /** Goes to the next item, or to the one before; further into one, back means its beginning. */
   async go(by: 1 | -1): Promise<void> {
     if (by < 0 && this.place > AT_BEGINNING) return this.seek(0);
-    const item = this.queue[this.at + by];
-    if (item) await this.start(item);
+    await this.goFrom(this.at + by, by);
   }
 
-  /** Puts items behind the one that is heard, so that they come next. Those that wait already come sooner. */
+  async startAt(position: number): Promise<void> {
+    await this.goFrom(position, 1);
+  }
+
+  /** The one that is heard came to its end. */
+  async ended(): Promise<void> {
+    const { loaded, isAlone } = this;
+    if (loaded) this.of.heard(loaded, isAlone ? null : this.from);
+    if (!isAlone) await this.goFrom(this.at + 1, 1);
+  }
+
+  /** To the first entry from a place on that an item of the library stands for. */
+  private async goFrom(position: number, by: 1 | -1): Promise<void> {
+    // Looked up once: outside of what is drawn they are put together anew each time.
+    const { entries } = this;
+    for (let at = position; at >= 0 && at < entries.length; at += by) {
+      const entry = entries[at] as ListEntry;
+      const item = 'item' in entry ? this.of.find(entry.item) : null;
+      if (!item) continue;
+      this.isAlone = false;
+      this.set(this.queue, at, this.from);
+      // The same item may stand there twice: it is begun again.
+      if (item.id === this.loaded?.id) this.seek(0);
+      return this.start(item);
+    }
+  }
+
+  /**
+   * Puts items behind the suite that is heard, so that they come next: several as one suite. Those that wait already come
+   * sooner.
+   */
   playNext(items: readonly Item[]): void {
+    this.put(items, true);
+  }
+
+  /** Puts items at the end, several as one suite. Those that wait already come later. */
+  playLast(items: readonly Item[]): void {
+    this.put(items, false);
+  }
+
+  private put(items: readonly Item[], isNext: boolean): void {
     const ids = new Set(items.map(({ id }) => id));
-    const isOwn = (item: Item) => item.id === this.loaded?.id;
-    const rest = this.queue.filter((item) => !ids.has(item.id) || isOwn(item));
-    const at = rest.findIndex(isOwn) + 1;
-    this.queue = [...rest.slice(0, at), ...items.filter((item) => !isOwn(item)), ...rest.slice(at)];
+    const waits = new Set<number>();
+    this.entries.forEach((entry, index) => {
+      if (index !== this.at && 'item' in entry && ids.has(entry.item)) waits.add(index);
+    });
+    const heard = this.entries[this.at];
+    const rest = takeOut(this.queue, waits);
+    const isHeard = heard !== undefined && 'item' in heard && ids.has(heard.item);
+    const fresh = items.flatMap(({ id }) => (isHeard && id === heard.item ? [] : id));
+    const { list, positions } = putIn(rest, fresh, fresh.length > 1 ? { name: null } : null);
+    this.change(isNext ? moveTo(list, positions, endOfSuite(list, heard)).list : list);
   }
 
-  /** Another place in what is played for the item at this one. */
-  moveInQueue(from: number, to: number): void {
-    const next = [...this.queue];
-    const [item] = next.splice(from, 1);
-    if (!item || to < 0 || to > next.length) return;
-    next.splice(to, 0, item);
-    this.queue = next;
+  /** Takes the queue as it was put in order. */
+  putInOrder(list: HandList): void {
+    this.change(list);
   }
 
-  takeOut(index: number): void {
-    this.queue = this.queue.filter((_, at) => at !== index);
+  takeOut(positions: ReadonlySet<number>): void {
+    this.change(takeOut(this.queue, positions));
+  }
+
+  /** Takes all out that waits; what is heard goes on. */
+  clear(): void {
+    const positions = this.entries.flatMap((_, index) => (index === this.at ? [] : index));
+    this.change(takeOut(this.queue, new Set(positions)));
+  }
+
+  /** Takes the queue up as it was left. */
+  restore({ suites, at, from }: KeptQueue): void {
+    if (this.loaded) return;
+    this.queue = { ...EMPTY_QUEUE, suites };
+    this.at = at;
+    this.from = from;
+    const entry = this.entries[at];
+    this.loaded = entry && 'item' in entry ? this.of.find(entry.item) : null;
+  }
+
+  /** The same entry is heard as before; where it was taken out, the one in front of it. */
+  private change(list: HandList): void {
+    const heard = this.entries[this.at];
+    const before = this.entries.slice(0, Math.max(0, this.at)).reverse();
+    this.queue = list;
+    const places = new Map(this.entries.map((entry, index) => [entry, index]));
+    const kept = heard && places.has(heard) ? heard : before.find((entry) => places.has(entry));
+    this.set(list, (kept && places.get(kept)) ?? -1, this.from);
+  }
+
+  private set(list: HandList, at: number, from: ListId | null): void {
+    this.queue = list;
+    this.at = at;
+    this.from = from;
+    this.of.queueChanged({ suites: list.suites, at, from });
   }
 
   /** To the chapter beside the one that is heard. */
@@ -143,4 +289,15 @@ export class Playback {
     this.sound ??= new SteadySound(this.player);
     this.sound.set(on);
   }
+}
+
+/** Where the suite ends that an entry stands in; the beginning where none does. */
+function endOfSuite(list: Pick<HandList, 'suites'>, entry: ListEntry | undefined): number {
+  if (!entry) return 0;
+  let end = 0;
+  for (const { entries } of list.suites) {
+    end += entries.length;
+    if (entries.includes(entry)) return end;
+  }
+  return countEntries(list);
 }

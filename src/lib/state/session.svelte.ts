@@ -83,7 +83,12 @@ export class Session {
     this.library = new Library(name);
     this.selection = new LedgerSelection(this.library);
     this.listening = new Listening((item) => this.openFile(item), this.work);
-    this.playback = new Playback((item) => this.listening.playable(item));
+    this.playback = new Playback({
+      openFile: (item) => this.listening.playable(item),
+      find: (id) => this.library.find(id),
+      heard: ({ id }, from) => this.library.notePlayed(id, from),
+      queueChanged: (queue) => this.library.keepQueue(queue),
+    });
     this.levels = new LevelsDesk(this.library.storage, (item) => this.openFile(item), this.work);
     this.mirror = new LibraryMirror(this.library);
     this.identify = new IdentifyDesk(this.library, this.work, this.listening, this.mirror);
@@ -185,6 +190,8 @@ export class Session {
       this.library.works = this.lock.state === 'working';
       await this.readLibrary();
       await this.folders.check();
+      const queue = await this.library.storage.head.findQueue();
+      if (queue) this.playback.restore(queue);
       this.phase = 'open';
       void this.followOriginals();
       // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.

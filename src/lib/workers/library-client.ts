@@ -1,7 +1,7 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
-import type { ListDigest, ListId, ListWishes, ListedItems, WhyListed } from '$lib/core/lists';
+import type { ListDigest, ListId, ListedItems, WhyListed } from '$lib/core/lists';
 import type {
   TopFolderPicture,
   Incoming,
@@ -21,6 +21,7 @@ import type {
   GatheredPart,
   LibraryRequest,
   ListOfFile,
+  ListsTold,
   LookResult,
   LookRequest,
   PlanStart,
@@ -76,7 +77,7 @@ export class LibraryClient {
   }
 
   /** Tells what changed of lists, and of what they go by. @returns what each of them comes to */
-  lists(wishes: ListWishes, generation: number): Promise<readonly ListDigest[]> {
+  lists(wishes: ListsTold, generation: number): Promise<readonly ListDigest[]> {
     return this.ask({ type: 'lists', wishes }, generation);
   }
 

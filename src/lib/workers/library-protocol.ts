@@ -4,6 +4,7 @@ import type { PlayerId, TargetId } from '$lib/core/library';
 import type { Resolved } from '$lib/core/list-files';
 import type { ListId, ListWishes } from '$lib/core/lists';
 import type { Permission, PlacedFile, PlanInput, Severity } from '$lib/core/plan';
+import type { Rulebook } from '$lib/core/rulebooks';
 import { type TargetRoom, type Journal } from '$lib/core/run';
 import type { Twin } from '$lib/core/twins';
 import type { TargetAddress } from '$lib/io/stores/store-of';
@@ -22,7 +23,7 @@ export type LibraryRequest = { readonly id: number } &
     /** All twins that some items have. */
     | { readonly type: 'twins'; readonly changed: readonly TwinsOf[] }
     /** What lists come to. */
-    | { readonly type: 'lists'; readonly wishes: ListWishes }
+    | { readonly type: 'lists'; readonly wishes: ListsTold }
     /** What is in one of them. */
     | { readonly type: 'listed'; readonly list: ListId }
     /** Reads a list file, and finds the items that its entries mean. */
@@ -31,6 +32,12 @@ export type LibraryRequest = { readonly id: number } &
     | { readonly type: 'whyListed'; readonly list: ListId; readonly item: ItemId }
     | ({ readonly player: PlayerId } & OfPlayer)
   );
+
+/** What lists go by, as the page tells it. */
+export type ListsTold = Omit<ListWishes, 'playsOn'> & {
+  /** Rulebooks of all players, by their names. */
+  readonly rulebooks?: readonly (readonly [name: string, rulebook: Rulebook])[];
+};
 
 /** What a list file says, entry by entry. */
 export interface ListOfFile {

@@ -1,5 +1,5 @@
 import { EntryIndex, readListFile } from '$lib/core/list-files';
-import { LiveLists, type ListId } from '$lib/core/lists';
+import { LiveLists, type ListDigest, type ListId } from '$lib/core/lists';
 import { askedOf } from '$lib/core/query';
 import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import { searchText, type Item, type ItemId } from '$lib/core/items';
@@ -30,7 +30,7 @@ import {
   type Proof,
   type ThereFile,
 } from '$lib/core/plan';
-import type { Rulebook } from '$lib/core/rulebooks';
+import { playsOnBy, type Rulebook } from '$lib/core/rulebooks';
 import { type TargetRoom, JOURNAL_VERSION, type Journal } from '$lib/core/run';
 import { outgoingOf } from '$lib/formats';
 import type { Twin } from '$lib/core/twins';
@@ -40,6 +40,7 @@ import type {
   KeptPlace,
   LibraryRequest,
   ListOfFile,
+  ListsTold,
   LookResult,
   LookRequest,
   PlanStart,
@@ -149,8 +150,7 @@ class Mirror {
       case 'twins':
         return this.changeTwins(request.changed);
       case 'lists':
-        this.lists.know(request.wishes);
-        return this.lists.digests();
+        return this.knowLists(request.wishes);
       case 'listed':
         return this.lists.listed(request.list);
       case 'readList':
@@ -219,6 +219,11 @@ class Mirror {
     this.lists.change(planned, removed);
     this.tellPlayers(planned, removed);
     return null;
+  }
+
+  private knowLists({ rulebooks, ...wishes }: ListsTold): readonly ListDigest[] {
+    this.lists.know({ ...wishes, ...(rulebooks && { playsOn: playsOnBy(rulebooks) }) });
+    return this.lists.digests();
   }
 
   private readList(path: string, bytes: Uint8Array): ListOfFile {

@@ -2,13 +2,13 @@ import type { Arrival, Source } from '../items';
 import type { SavedView } from '../browse';
 import type { Feed } from '../feeds';
 import type { FolderKind } from '../kinds';
-import type { PlayList, WatchedTree } from '../lists';
+import type { ListMarks, Play, PlayList, WatchedTree } from '../lists';
 import type { Preset } from '../rewrite';
 import type { NamedRecipe } from '../twins';
 import type { Base, Player } from './players';
 
 /** Version of what a library keeps and exports. Raise it together with a migration in `migrations/head.ts`. */
-export const LIBRARY_VERSION = 16;
+export const LIBRARY_VERSION = 17;
 
 /** Everything of a library but its items. */
 export interface LibraryHead {
@@ -25,6 +25,9 @@ export interface LibraryHead {
   readonly feeds: readonly Feed[];
   readonly watched: readonly WatchedTree[];
   readonly lists: readonly PlayList[];
+  /** How often items were played to their ends, and what of each list was since its marks were cleared. */
+  readonly plays: readonly Play[];
+  readonly marks: readonly ListMarks[];
   readonly views: readonly SavedView[];
   readonly presets: readonly Preset[];
   /** Ways to convert that the curator keeps by name. */
@@ -41,6 +44,8 @@ export const EMPTY_PARTS = {
   feeds: [],
   watched: [],
   lists: [],
+  plays: [],
+  marks: [],
   views: [],
   presets: [],
   recipes: [],

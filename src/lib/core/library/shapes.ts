@@ -339,6 +339,9 @@ const entry: Shape = (value, at) =>
     ? object({ open: openEntry })
     : object({ item: id }))(value, at);
 const orderKey = oneOf(...FIELDS.map(({ name }) => name), ...FACT_COLUMNS, 'added', 'changed');
+const limit = object({ by: oneOf(...LIMITED_BY), most: number(0) });
+const freeLimit = object({ by: oneOf('free'), player: id });
+const isFree = (value: unknown): boolean => (value as { by?: unknown } | null)?.by === 'free';
 const playList = union({
   hand: object({
     ...listFacts,
@@ -352,7 +355,7 @@ const playList = union({
       terms: object({ type: text(), terms: list(object({ by: orderKey, down: yesno }), 100) }),
       shuffled: object({ type: text(), seed: whole(0, 2 ** 32) }),
     }),
-    limit: nullable(object({ by: oneOf(...LIMITED_BY), most: number(0) })),
+    limit: nullable((value, at) => (isFree(value) ? freeLimit : limit)(value, at)),
     dropped: list(id),
   }),
   mirror: object({ ...listFacts, source: id, folder, isDeep: yesno }),
@@ -388,6 +391,8 @@ export const headShape: Shape = object({
     }),
   ),
   lists: list(playList, 10_000),
+  plays: list(object({ item: id, count: whole(1), at: time })),
+  marks: list(object({ list: id, items: list(id) }), 10_000),
   presets: list(
     object({
       id,

@@ -32,6 +32,8 @@ export {
 export type { Changed, PutIn } from './hand';
 export { entryKey, mergeOrders, numbered, withEntries } from './merge';
 export type { Merged } from './merge';
+export { marked, playedAgain, shuffled, unmarked } from './plays';
+export type { ListMarks, Play } from './plays';
 export { ListOrdering } from './order';
 export type { OrderKeys } from './order';
 export { LiveLists } from './live-lists';

@@ -39,7 +39,7 @@ export interface HandList extends Named {
 }
 
 /** What a rule list can be put in order by beside what columns can. */
-export type ListOrderKey = ColumnKey | 'added' | 'changed';
+export type ListOrderKey = ColumnKey | 'added' | 'changed' | 'played' | 'last played';
 
 /** One key of an order; what says nothing comes last in both directions. */
 export interface OrderTerm {
@@ -55,10 +55,10 @@ export type ListOrder =
 export const LIMITED_BY = ['items', 'seconds', 'bytes'] as const;
 
 /** How much a list may come to. The first item that would exceed it, and all behind that, stay out. */
-export interface ListLimit {
-  readonly by: (typeof LIMITED_BY)[number];
-  readonly most: number;
-}
+export type ListLimit =
+  | { readonly by: (typeof LIMITED_BY)[number]; readonly most: number }
+  /** As many bytes as are free on a player, where what it has already takes none of them. */
+  | { readonly by: 'free'; readonly player: string };
 
 /** A playlist that fills itself by a query. */
 export interface RuleList extends Named {

@@ -6,6 +6,7 @@ import type { ArrivalId, Item, ItemId } from '../items';
 import type { Asking } from '../query';
 import { newHandList, newRuleList, type ListId, type MirrorList, type PlayList, type RuleList } from './list';
 import { LiveLists, type ListWishes } from './live-lists';
+import { playedAgain, type Play } from './plays';
 
 type Own = Item & { readonly isGone: boolean };
 const OWN_ASKING: Asking<Own> = ASKING;
@@ -50,6 +51,7 @@ describe('a rule list', () => {
       {
         ...{ id: 'r', count: 2, seconds: 200, open: 0, beyond: 2, problem: null },
         bytes: 2 * items[0]!.size,
+        cap: { used: 2, most: 2 },
       },
     ]);
     expect(live.why('r' as ListId, id('c'))).toEqual({ type: 'beyond', place: 2 });
@@ -61,6 +63,29 @@ describe('a rule list', () => {
     expect(limit('seconds', 250)).toBe('ab');
     expect(limit('seconds', 300)).toBe('abc');
     expect(limit('bytes', items[0]!.size * 2.5)).toBe('ab');
+  });
+
+  test('is limited by what is free on a player, where what lies there already takes nothing of it', () => {
+    const bytes = items[0]!.size;
+    const own = rule('r', '', { order: byTitle, limit: { by: 'free', player: 'p' } });
+    const live = make([own], items, {
+      players: [['Pocket', [id('b')]]],
+      free: [['p', 'Pocket', bytes * 2.5]],
+    });
+    expect(idsIn(live, 'r')).toBe('abc');
+    expect(live.digests()[0]?.cap).toEqual({ used: bytes * 2, most: bytes * 2.5 });
+    live.know({ free: [['p', 'Pocket', 0]], now: NOW });
+    expect(idsIn(live, 'r')).toBe('');
+    // Of a player that tells nothing, all are let in.
+    expect(idsIn(make([own], items), 'r')).toBe('abcd');
+  });
+
+  test('goes by what was played', () => {
+    const live = make([rule('new', 'never played', { order: byTitle })], items);
+    live.know({ plays: [{ item: id('b'), count: 1, at: NOW }], now: NOW });
+    expect(idsIn(live, 'new')).toBe('acd');
+    live.know({ unplayed: [id('b')], now: NOW });
+    expect(idsIn(live, 'new')).toBe('abcd');
   });
 
   test('what is dropped stays out, and the next ones move up', () => {
@@ -145,7 +170,10 @@ describe('a list that is kept is what it would be if it were made anew', () => {
     gone: fc.constantFrom(null, null, null, 5),
   });
   const limit = fc.option(
-    fc.record({ by: fc.constantFrom('items', 'seconds', 'bytes'), most: fc.constantFrom(1, 2, 250, 5000) }),
+    fc.oneof(
+      fc.record({ by: fc.constantFrom('items', 'seconds', 'bytes'), most: fc.constantFrom(1, 2, 250, 5000) }),
+      fc.constant({ by: 'free', player: 'pocket' } as const),
+    ),
   );
   const order = fc.constantFrom(
     byTitle,
@@ -154,6 +182,7 @@ describe('a list that is kept is what it would be if it were made anew', () => {
       type: 'terms',
       terms: [
         { by: 'genre', down: true },
+        { by: 'played', down: false },
         { by: 'added', down: false },
       ],
     } as const,
@@ -168,6 +197,8 @@ describe('a list that is kept is what it would be if it were made anew', () => {
     'never on Pocket',
     'added in the last month',
     'in list M or title is kelp',
+    'never played',
+    'played under 2 times and in list R2',
     'genre is',
   );
   const anyList = fc.oneof(
@@ -191,14 +222,18 @@ describe('a list that is kept is what it would be if it were made anew', () => {
     fc.nat(3).map((n) => ({ forget: `R${n}` })),
     fc.subarray(names.map(id)).map((items) => ({ pocket: items })),
     fc.integer({ min: 0, max: 60 }).map((days) => ({ days })),
+    fc.constantFrom(...names).map((name) => ({ plays: id(name) })),
+    fc.constantFrom(...names).map((name) => ({ unplays: id(name) })),
+    fc.constantFrom(0, 2500, 1e6).map((free) => ({ free })),
   );
 
-  test('whatever is done to items, lists, players and the day', () => {
+  test('whatever is done to items, lists, players, plays and the day', () => {
     fc.assert(
       fc.property(fc.array(act, { minLength: 1, maxLength: 25 }), (acts) => {
         const live = new LiveLists<Own>(OWN_ASKING);
         const items = new Map<ItemId, Own>();
         const lists = new Map<ListId, PlayList>();
+        const plays = new Map<ItemId, Play>();
         let wishes: Omit<ListWishes, 'lists'> = {
           arrivals: [[song('a').arrival, NOW]],
           players: [['Pocket', []]],
@@ -224,13 +259,23 @@ describe('a list that is kept is what it would be if it were made anew', () => {
           } else if ('pocket' in one) {
             wishes = { ...wishes, players: [['Pocket', one.pocket]] };
             live.know({ players: [['Pocket', one.pocket]], now: wishes.now });
+          } else if ('plays' in one) {
+            const play = playedAgain(plays.get(one.plays) ?? null, one.plays, NOW);
+            plays.set(one.plays, play);
+            live.know({ plays: [play], now: wishes.now });
+          } else if ('unplays' in one) {
+            plays.delete(one.unplays);
+            live.know({ unplayed: [one.unplays], now: wishes.now });
+          } else if ('free' in one) {
+            wishes = { ...wishes, free: [['pocket', 'Pocket', one.free]] };
+            live.know({ free: wishes.free, now: wishes.now });
           } else {
             wishes = { ...wishes, now: NOW + one.days * 86_400_000 };
             live.know({ now: wishes.now });
           }
           const anew = new LiveLists<Own>(OWN_ASKING);
           anew.change([...items.values()], []);
-          anew.know({ ...wishes, lists: [...lists.values()] });
+          anew.know({ ...wishes, plays: [...plays.values()], lists: [...lists.values()] });
           const byId = (own: LiveLists<Own>) => new Map(own.digests().map((digest) => [digest.id, digest]));
           expect(byId(live)).toEqual(byId(anew));
           for (const id of lists.keys()) expect(live.listed(id)).toEqual(anew.listed(id));

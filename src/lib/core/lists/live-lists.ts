@@ -5,6 +5,7 @@ import { entriesOf, itemsIn } from './hand';
 import { readRules, type ReadRule, type RuleProblem } from './holding';
 import type { HandList, ListEntry, ListId, ListLimit, MirrorList, PlayList } from './list';
 import { ListOrdering, type OrderKeys } from './order';
+import type { Play } from './plays';
 import { mirrors } from './watched';
 
 /** What lists go by that no item says of itself. What is not told stays what it was. */
@@ -16,6 +17,14 @@ export interface ListWishes {
   readonly arrivals?: readonly (readonly [ArrivalId, number])[];
   /** Players by their names, with the items that they have. */
   readonly players?: readonly (readonly [name: string, items: readonly ItemId[]])[];
+  /** Bytes that are free on players, by their ids, with their names. What is not told is not limited. */
+  readonly free?: readonly (readonly [id: string, name: string, bytes: number])[];
+  /** Names of the players that play something as it is. */
+  readonly playsOn?: QueryWorld['playsOn'];
+  /** What was played since that was told. */
+  readonly plays?: readonly Play[];
+  /** Items whose plays are forgotten. */
+  readonly unplayed?: readonly ItemId[];
   /** Milliseconds since 1970. */
   readonly now: number;
 }
@@ -31,6 +40,8 @@ export interface ListDigest {
   readonly open: number;
   /** Items that its rule finds beyond its limit. */
   readonly beyond: number;
+  /** What of its limit is used: items, seconds or bytes. Null where it has none. */
+  readonly cap: { readonly used: number; readonly most: number } | null;
   readonly problem: RuleProblem | null;
 }
 
@@ -88,6 +99,9 @@ export class LiveLists<T extends Listable> {
   private rules: readonly LiveRule<T>[] = [];
   /** Rule lists that others need. */
   private needed: ReadonlySet<ListId> = new Set();
+  private readonly plays = new Map<ItemId, Play>();
+  /** What is free on players, by their ids. */
+  private free: FreeOn = new Map();
   private world: QueryWorld = nowhere(0);
   private readonly amountOf: AmountOf = (id) => {
     const item = this.items.get(id);
@@ -111,9 +125,15 @@ export class LiveLists<T extends Listable> {
 
   /** Takes what changed of lists, arrivals and players, and the time. */
   know(wishes: ListWishes): void {
-    const { lists = [], forgotten = [], arrivals, players, now } = wishes;
-    const isSame = lists.length + forgotten.length === 0 && !arrivals && !players;
-    if (isSame && dayOf(now) === dayOf(this.world.now)) return;
+    const { lists = [], forgotten = [], arrivals, players, playsOn, free, now } = wishes;
+    const played = this.takePlays(wishes);
+    if (free) this.free = new Map(free.map(([player, name, bytes]) => [player, { name, bytes }]));
+    const isSame = lists.length + forgotten.length === 0 && !arrivals && !players && !playsOn;
+    if (isSame && dayOf(now) === dayOf(this.world.now)) {
+      if (free) this.limitAnew();
+      this.spreadPlays(played);
+      return;
+    }
     const fresh = new Set<ListId>(forgotten);
     for (const id of forgotten) {
       this.lists.delete(id);
@@ -126,7 +146,9 @@ export class LiveLists<T extends Listable> {
     }
     this.world = this.worldOf(wishes);
     const isStale = (asks: ReadonlySet<string>): boolean =>
-      (asks.has('added') && arrivals !== undefined) || (asks.has('player') && players !== undefined);
+      (asks.has('added') && arrivals !== undefined) ||
+      (asks.has('player') && players !== undefined) ||
+      (asks.has('plays on') && playsOn !== undefined);
     const known = new Map(this.rules.map((rule) => [rule.list.id, rule]));
     const remade: LiveRule<T>[] = [];
     this.rules = readRules([...this.own.values()], this.world).map((rule) => {
@@ -137,9 +159,10 @@ export class LiveLists<T extends Listable> {
         !fresh.has(id) &&
         wordsOf(old.rule) === wordsOf(rule) &&
         !isStale(rule.asks) &&
-        ![...rule.needs].some((need) => fresh.has(need));
+        ![...rule.needs].some((need) => fresh.has(need)) &&
+        !(limitOf(rule)?.by === 'free' && (players !== undefined || free !== undefined));
       if (stands) return old;
-      const live = new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf);
+      const live = new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf, this.free);
       this.lists.set(id, live);
       fresh.add(id);
       remade.push(live);
@@ -147,6 +170,38 @@ export class LiveLists<T extends Listable> {
     });
     this.needed = new Set(this.rules.flatMap(({ rule }) => [...rule.needs]));
     this.make(remade);
+    this.spreadPlays(played);
+  }
+
+  /** What is free on players is another matter now: rules that are limited by it are made anew. */
+  private limitAnew(): void {
+    const stale = new Set<ListId>();
+    this.rules = this.rules.map((rule) => {
+      const isStale = rule.list.limit?.by === 'free' || [...rule.rule.needs].some((need) => stale.has(need));
+      if (!isStale) return rule;
+      stale.add(rule.list.id);
+      const live = new LiveRule(rule.rule, this.asking, this.worldFor(rule.rule), this.amountOf, this.free);
+      this.lists.set(rule.list.id, live);
+      return live;
+    });
+    this.make(this.rules.filter(({ list }) => stale.has(list.id)));
+  }
+
+  /** @returns items that were played more often or less than was known */
+  private takePlays({ plays = [], unplayed = [] }: ListWishes): ReadonlySet<ItemId> {
+    const touched = new Set<ItemId>(unplayed);
+    for (const item of unplayed) this.plays.delete(item);
+    for (const play of plays) {
+      this.plays.set(play.item, play);
+      touched.add(play.item);
+    }
+    return touched;
+  }
+
+  /** Of what was played, only rules that ask for that are another matter. */
+  private spreadPlays(touched: ReadonlySet<ItemId>): void {
+    if (touched.size > 0)
+      this.spread(new Map(), ({ asks }) => (asks.has('played') || asks.has('last played') ? touched : NONE));
   }
 
   /** One pass for rules that need no other list; each of the others once those that it needs are there. */
@@ -174,9 +229,22 @@ export class LiveLists<T extends Listable> {
         const own = live.change(before, this.items);
         if (own.size > 0) moved.set(live.list.id, own);
       }
+    this.spread(moved, () => touched);
+  }
+
+  /**
+   * Brings rules up to what changed, those that others need before them.
+   * @param moved items that came into lists or went out of them
+   * @param touches items that are another matter to a rule
+   */
+  private spread(
+    moved: Map<ListId, ReadonlySet<ItemId>>,
+    touches: (rule: ReadRule) => ReadonlySet<ItemId>,
+  ): void {
     for (const rule of this.rules) {
-      const own = new Set(touched);
+      const own = new Set(touches(rule.rule));
       for (const need of rule.rule.needs) for (const id of moved.get(need) ?? []) own.add(id);
+      if (own.size === 0) continue;
       const out = rule.change(own, this.items, this.needed.has(rule.list.id));
       if (out.size > 0) moved.set(rule.list.id, out);
     }
@@ -236,7 +304,7 @@ export class LiveLists<T extends Listable> {
       : new LiveMirror(list, this.items, this.amountOf);
   }
 
-  private worldOf({ arrivals, players, now }: ListWishes): QueryWorld {
+  private worldOf({ arrivals, players, playsOn, now }: ListWishes): QueryWorld {
     const { world } = this;
     const added = arrivals && new Map(arrivals);
     const sets = players?.map(([name, items]) => [name, new Set(items)] as const);
@@ -249,6 +317,8 @@ export class LiveLists<T extends Listable> {
       playersOf: sets
         ? (item) => sets.flatMap(([name, items]) => (items.has(item) ? [name] : []))
         : world.playersOf,
+      playsOn: playsOn ?? world.playsOn,
+      playsOf: (item) => this.plays.get(item) ?? null,
     };
   }
 }
@@ -311,7 +381,14 @@ class LiveHand<T extends Listable> extends Fixed<T> {
       sum.seconds += amount?.seconds ?? ('open' in entry ? (entry.open.seconds ?? 0) : 0);
       sum.bytes += amount?.bytes ?? 0;
     }
-    this.told = { id: this.list.id, ...sum, seconds: rounded(sum.seconds), beyond: 0, problem: null };
+    this.told = {
+      id: this.list.id,
+      ...sum,
+      seconds: rounded(sum.seconds),
+      beyond: 0,
+      cap: null,
+      problem: null,
+    };
     return this.told;
   }
 
@@ -369,7 +446,7 @@ class LiveMirror<T extends Listable> extends Fixed<T> {
     }
     const { seconds, bytes } = sum;
     const own = { count: this.own.size, seconds: rounded(seconds), bytes };
-    this.told = { id: this.list.id, ...own, open: 0, beyond: 0, problem: null };
+    this.told = { id: this.list.id, ...own, open: 0, beyond: 0, cap: null, problem: null };
     return this.told;
   }
 
@@ -390,9 +467,10 @@ class LiveRule<T extends Listable> implements Live {
   private readonly total = { seconds: 0, bytes: 0 };
   private readonly dropped: ReadonlySet<ItemId>;
   private readonly ordering: ListOrdering;
+  private readonly cap: Cap | null;
   private readonly meets: (item: T) => boolean;
   /** How many of them are within the limit, and what those come to; null once something changed. */
-  private cut: { readonly count: number; readonly seconds: number; readonly bytes: number } | null = null;
+  private cut: ReturnType<typeof cutAt> | null = null;
   private inside: ReadonlySet<ItemId> | null = null;
 
   constructor(
@@ -400,7 +478,9 @@ class LiveRule<T extends Listable> implements Live {
     private readonly asking: Asking<T>,
     private readonly world: QueryWorld,
     private readonly amountOf: AmountOf,
+    free: FreeOn,
   ) {
+    this.cap = capOf(rule.list.limit, free, world);
     this.dropped = new Set(rule.list.dropped);
     this.ordering = new ListOrdering(rule.list.order);
     this.meets = testOf(rule.query, asking, world);
@@ -430,7 +510,7 @@ class LiveRule<T extends Listable> implements Live {
     items: ReadonlyMap<ItemId, T>,
     isNeeded: boolean,
   ): ReadonlySet<ItemId> {
-    const isLimited = this.list.limit !== null;
+    const isLimited = this.cap !== null;
     // What is beyond the limit moves up: the whole list is held against what it was.
     const was = isNeeded && isLimited ? this.within() : NONE;
     const moved = new Set<ItemId>();
@@ -482,11 +562,11 @@ class LiveRule<T extends Listable> implements Live {
   }
 
   has(id: ItemId): boolean {
-    return this.list.limit === null ? this.members.has(id) : this.within().has(id);
+    return this.cap === null ? this.members.has(id) : this.within().has(id);
   }
 
   digest(): ListDigest {
-    const { count, seconds, bytes } = this.cutNow();
+    const { count, seconds, bytes, used } = this.cutNow();
     const beyond = this.ordered.length - count;
     return {
       id: this.list.id,
@@ -495,6 +575,7 @@ class LiveRule<T extends Listable> implements Live {
       bytes,
       open: 0,
       beyond,
+      cap: this.cap && { used: rounded(used), most: this.cap.most },
       problem: this.rule.problem,
     };
   }
@@ -542,9 +623,9 @@ class LiveRule<T extends Listable> implements Live {
   }
 
   private cutNow() {
-    this.cut ??= this.list.limit
-      ? cutAt(this.ordered, this.list.limit)
-      : { count: this.ordered.length, ...this.total };
+    this.cut ??= this.cap
+      ? cutAt(this.ordered, this.cap)
+      : { count: this.ordered.length, ...this.total, used: 0 };
     return this.cut;
   }
 
@@ -554,13 +635,43 @@ class LiveRule<T extends Listable> implements Live {
   }
 }
 
-function cutAt(ordered: readonly Member[], { by, most }: ListLimit) {
-  const sum = { count: 0, seconds: 0, bytes: 0 };
-  for (const {
-    amount: { seconds, bytes },
-  } of ordered) {
-    const next = { items: sum.count + 1, seconds: sum.seconds + seconds, bytes: sum.bytes + bytes }[by];
+/** What is free on players, by their ids. */
+type FreeOn = ReadonlyMap<string, { readonly name: string; readonly bytes: number }>;
+
+/** How much a list may come to, and what each member counts for. */
+interface Cap {
+  readonly most: number;
+  readonly counts: (member: Member) => number;
+}
+
+function capOf(limit: ListLimit | null, free: FreeOn, { playersOf }: QueryWorld): Cap | null {
+  switch (limit?.by) {
+    case undefined:
+      return null;
+    case 'items':
+      return { most: limit.most, counts: () => 1 };
+    case 'seconds':
+      return { most: limit.most, counts: ({ amount }) => amount.seconds };
+    case 'bytes':
+      return { most: limit.most, counts: ({ amount }) => amount.bytes };
+    case 'free': {
+      const own = free.get(limit.player);
+      // What lies there already takes nothing of what is free.
+      const counts = ({ id, amount }: Member) => (own && playersOf(id).includes(own.name) ? 0 : amount.bytes);
+      return own ? { most: own.bytes, counts } : null;
+    }
+  }
+}
+
+const limitOf = ({ list }: ReadRule): ListLimit | null => list.limit;
+
+function cutAt(ordered: readonly Member[], { most, counts }: Cap) {
+  const sum = { count: 0, seconds: 0, bytes: 0, used: 0 };
+  for (const member of ordered) {
+    const { seconds, bytes } = member.amount;
+    const next = sum.used + counts(member);
     if (next > most) break;
+    sum.used = next;
     sum.count++;
     sum.seconds += seconds;
     sum.bytes += bytes;

@@ -48,6 +48,8 @@ export class ListOrdering {
 
 function valueOf(asked: Asked, by: ListOrderKey, world: QueryWorld): OrderValue {
   if (by === 'added') return world.addedAt(asked.arrival);
+  if (by === 'played') return world.playsOf(asked.id)?.count ?? 0;
+  if (by === 'last played') return world.playsOf(asked.id)?.at ?? null;
   return by === 'changed' ? asked.modified : columnValueOf(asked, by);
 }
 

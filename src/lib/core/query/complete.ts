@@ -126,7 +126,7 @@ function namesOfWorld(
   lists: readonly string[],
   players: readonly string[],
 ): readonly Completion[] {
-  const found = /(?:^|[\s(])(in list|list is|never on|on)\s+("?)([^"()]*)$/i.exec(before);
+  const found = /(?:^|[\s(])(in list|list is|never on|plays on|on)\s+("?)([^"()]*)$/i.exec(before);
   if (!found) return [];
   const [, how = '', quote = '', typed = ''] = found;
   const isOfList = /list/i.test(how);

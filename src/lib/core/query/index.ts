@@ -8,6 +8,8 @@ export { askedOf } from './asked';
 export type { Asked } from './asked';
 export type { QueryName } from './names';
 export { asksWorld, namesIn, parseQuery } from './parse';
+export { partsOf, textOfParts } from './parts';
+export type { PartCompare, QueryPart, QueryParts } from './parts';
 export { folded, sameName } from './same-name';
 export { dayOf, nowhere } from './world';
 export type { QueryWorld } from './world';

@@ -124,6 +124,27 @@ const DERIVED: readonly QueryName[] = [
   { name: 'changed', type: 'date', means: 'when its file was', of: ({ modified }) => [dayOf(modified)] },
   { name: 'list', type: 'text', means: 'that it stands in', of: ({ id }, { listsOf }) => listsOf(id) },
   { name: 'player', type: 'text', means: 'that has it', of: ({ id }, { playersOf }) => playersOf(id) },
+  {
+    name: 'plays on',
+    type: 'text',
+    means: 'a player that takes it as it is',
+    of: (asked, { playsOn }) => playsOn(asked),
+  },
+  {
+    name: 'played',
+    type: 'number',
+    means: 'to its end, so many times',
+    of: ({ id }, { playsOf }) => [playsOf(id)?.count ?? 0],
+  },
+  {
+    name: 'last played',
+    type: 'date',
+    means: 'to its end',
+    of: ({ id }, { playsOf }) => {
+      const last = playsOf(id);
+      return last ? [dayOf(last.at)] : [];
+    },
+  },
   count('picture', 'in its file or chosen for it', ({ pictures }) => pictures),
   count('lossless', 'all of its sound', ({ format, streams }) => {
     const sound = streams.filter(({ type }) => type === 'sound');
@@ -148,7 +169,9 @@ export const QUERY_NAMES: readonly QueryName[] = [
 
 const byName = new Map(QUERY_NAMES.map((own) => [own.name, own]));
 /** Names of what queries ask that no item says of itself: it may change without any item. */
-export const WORLD_NAMES: ReadonlySet<string> = new Set(['added', 'list', 'player']);
+export const WORLD_NAMES: ReadonlySet<string> = new Set([
+  ...['added', 'list', 'player', 'plays on', 'played', 'last played'],
+]);
 /** Words of the longest name. */
 export const MOST_NAME_WORDS = Math.max(...QUERY_NAMES.map(({ name }) => name.split(' ').length));
 

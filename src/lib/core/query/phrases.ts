@@ -6,7 +6,7 @@ import { firstDayOf, type QueryWorld } from './world';
 
 /*
  * Other ways of saying what the language says: `genre is empty`, `without picture`, `year > 1990`, `artist: venn`, `1980s`,
- * `longer than 5 minutes`, `added in the last 2 months`, `changed since 2026-03`, `in list Long table`, `never on Attic`. They are brought to its own words before it is read; what belongs to a text that something is
+ * `longer than 5 minutes`, `added in the last 2 months`, `changed since 2026-03`, `in list Long table`, `never on Attic`, `never played`. They are brought to its own words before it is read; what belongs to a text that something is
  * compared with stays as it is.
  */
 
@@ -66,6 +66,8 @@ const COMPARES: readonly (readonly [said: string, means: readonly string[]])[] =
   [':', ['is']],
 ];
 
+const OWN_COMPARES: ReadonlySet<string> = new Set(['is', 'under', 'over', 'since', 'until', 'from', 'not']);
+
 /** Measures by what is said of them before their amount. */
 const MEASURES: Readonly<Record<string, readonly [name: string, compare: string]>> = {
   longer: ['length', 'over'],
@@ -104,6 +106,7 @@ class Phrases {
     return (
       this.measure() ||
       this.inList() ||
+      this.played() ||
       this.onPlayer() ||
       this.absence() ||
       this.decade() ||
@@ -128,10 +131,11 @@ class Phrases {
     return true;
   }
 
-  /** `on Attic`, `never on Attic`: words that no player goes by stay words to look for. */
+  /** `on Attic`, `never on Attic`, `plays on Attic`: words that no player goes by stay words to look for. */
   private onPlayer(): boolean {
     const isNever = this.word() === 'never';
-    const from = this.at + Number(isNever);
+    const plays = this.word() === 'plays';
+    const from = this.at + Number(isNever || plays);
     if (this.tokens[from]?.word !== 'on') return false;
     for (let words = MOST_PLAYER_WORDS; words > 0; words--) {
       const own = this.tokens.slice(from + 1, from + 1 + words);
@@ -140,12 +144,42 @@ class Phrases {
       const player = this.world.players.find((one) => sameName(one, said));
       if (player === undefined) continue;
       const { column, end } = this.tokens[from + 1] as Token;
-      this.put(...(isNever ? ['not'] : []), 'player', 'is');
+      this.put(...(isNever ? ['not'] : []), ...(plays ? ['plays', 'on'] : ['player']), 'is');
       this.out.push({ type: 'quoted', text: player, word: '', column, end });
       this.at = from + 1 + words;
       return true;
     }
     return false;
+  }
+
+  /** `played`, `never played`, `played under 3 times`, `played 3 times`. */
+  private played(): boolean {
+    const isNever = this.word() === 'never' && this.word(1) === 'played';
+    if (!isNever && (this.word() !== 'played' || this.isBehindNo())) return false;
+    if (isNever) {
+      this.put('played', 'is', '0');
+      this.at += 2;
+      return true;
+    }
+    const compare = this.compareAt(this.at + 1) ?? this.ownCompareAt(this.at + 1);
+    const amount = this.at + 1 + (compare?.words ?? 0);
+    const isCounted = /^\d+$/.test(this.tokens[amount]?.word ?? '');
+    if (compare && !isCounted) return false;
+    this.put('played', ...(isCounted ? (compare?.means ?? ['is']) : ['over', '0']));
+    this.at = amount;
+    if (isCounted) this.copy();
+    if (isCounted && (this.word() === 'times' || this.word() === 'time')) this.at++;
+    return true;
+  }
+
+  /** A word that compares as the language has it. */
+  private ownCompareAt(at: number): { readonly means: readonly string[]; readonly words: number } | null {
+    const word = this.tokens[at]?.word ?? '';
+    return OWN_COMPARES.has(word) ? { means: [word], words: 1 } : null;
+  }
+
+  private isBehindNo(): boolean {
+    return ['no', 'any', 'last'].includes(this.out.at(-1)?.word ?? '');
   }
 
   private word(ahead = 0): string {

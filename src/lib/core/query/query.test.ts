@@ -333,6 +333,8 @@ describe('what items do not say themselves', () => {
     addedAt: () => Date.parse('2026-02-28T09:00'),
     listsOf: () => ['Long table'],
     playersOf: () => ['Attic'],
+    playsOn: () => ['Galley Two'],
+    playsOf: () => ({ count: 2, at: Date.parse('2026-03-01T20:00') }),
   };
   const asks = (text: string): boolean | string => {
     const parsed = parseQuery(text, world);
@@ -359,6 +361,20 @@ describe('what items do not say themselves', () => {
     ['never on Attic', false],
     ['never on "galley two" and genre is folk', true],
     ['on galley two or wick', true],
+    ['plays on galley two', true],
+    ['not plays on "Galley Two"', false],
+    ['plays on Attic and played', false],
+    ['played', true],
+    ['never played', false],
+    ['never played or wick', true],
+    ['not played', false],
+    ['played under 3 times', true],
+    ['played less than 2 times', false],
+    ['played is 2', true],
+    ['played 2 times and genre is folk', true],
+    ['played since 2 times', true],
+    ['last played in the last month', true],
+    ['last played before 2026-03', false],
     ['in list Gone', 'noSuchList'],
     ['list is Gone or wick', 'noSuchList'],
   ] as const)('%s', (text, expected) => expect(asks(text)).toBe(expected));

@@ -1,5 +1,6 @@
 import { formatISO, sub } from 'date-fns';
 import type { ArrivalId, ItemId } from '../items';
+import type { Asked } from './asked';
 
 /** What queries ask that no item says of itself. */
 export interface QueryWorld {
@@ -14,6 +15,10 @@ export interface QueryWorld {
   readonly listsOf: (item: ItemId) => readonly string[];
   /** Names of the players that have it. */
   readonly playersOf: (item: ItemId) => readonly string[];
+  /** Names of the players that play it as it is. */
+  readonly playsOn: (asked: Asked) => readonly string[];
+  /** How often it was played to its end, and when last, in milliseconds since 1970; null where it never was. */
+  readonly playsOf: (item: ItemId) => { readonly count: number; readonly at: number } | null;
 }
 
 const NONE: readonly string[] = [];
@@ -26,6 +31,8 @@ export const nowhere = (now = Date.now()): QueryWorld => ({
   addedAt: () => null,
   listsOf: () => NONE,
   playersOf: () => NONE,
+  playsOn: () => NONE,
+  playsOf: () => null,
 });
 
 /** The day of a moment where the curator is, such as 2026-03-31. */

@@ -14,6 +14,7 @@ export {
   sidecarPath,
   takesOf,
 } from './rulebook';
+export { playsOnBy } from './plays-on';
 export type { FileRole, Playable, Refusal } from './rulebook';
 export type {
   Beside,

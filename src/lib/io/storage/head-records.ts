@@ -13,11 +13,23 @@ export const HEAD_PARTS = [
   'feeds',
   'watched',
   'lists',
+  'plays',
+  'marks',
   'views',
   'presets',
   'recipes',
 ] as const satisfies readonly (keyof HeadParts)[];
 export type HeadPart = (typeof HEAD_PARTS)[number];
+
+/** What is played one after the other, which entry of it is heard, and the list that it was begun from. */
+interface Queue {
+  readonly suites: readonly Suite[];
+  readonly at: number;
+  readonly from: ListId | null;
+}
+interface QueueRecord extends Queue {
+  readonly version: number;
+}
 
 interface PartRecord {
   readonly version: number;
@@ -76,6 +88,18 @@ export class HeadRecords {
         return [part, record?.entries ?? []];
       }),
     );
+  }
+
+  /** Keeps what is played one after the other. */
+  async saveQueue(queue: Queue): Promise<void> {
+    const record: QueueRecord = { version: KEPT.library.queue, ...queue };
+    await this.databases.writable('library').setItem('queue', record);
+  }
+
+  /** Null where nothing was played yet. One of another version is as good as none. */
+  async findQueue(): Promise<Queue | null> {
+    const record = await this.databases.readable('library').getItem<QueueRecord>('queue');
+    return record?.version === KEPT.library.queue ? record : null;
   }
 
   /** Keeps a name for the library as it is from now on: it goes before whatever makes it another one. */

@@ -8,8 +8,8 @@ import { JOURNAL_VERSION } from '$lib/core/run';
  */
 export const KEPT = {
   /** Items by the hundreds, a record for each part of the head, one for what is in each list by hand, and the head, with
-   * a stamp and a name beside it. */
-  library: { head: LIBRARY_VERSION, items: ITEMS_VERSION, part: 1 },
+   * a stamp, a name and the queue beside it. */
+  library: { head: LIBRARY_VERSION, items: ITEMS_VERSION, part: 1, queue: 1 },
   /** What is said of items, 25 to a record. */
   said: { said: SAID_VERSION },
   /** What both sides agreed on at each target, 500 files to a record, and files that lay there earlier. */

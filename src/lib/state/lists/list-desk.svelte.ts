@@ -1,4 +1,5 @@
 import type { ArrivalId, Item, ItemId } from '$lib/core/items';
+import type { PlayerId } from '$lib/core/library';
 import type { PlacedFile } from '$lib/core/plan';
 import { asked } from '$lib/core/browse';
 import {
@@ -11,15 +12,17 @@ import {
   type ListEntry,
   type ListId,
   type ListOrderKey,
-  type ListWishes,
   type ListedItems,
   type OrderKeys,
+  type Play,
   type PlayList,
   type PutIn,
   type WhyListed,
 } from '$lib/core/lists';
 import { namesIn, sameName, type Query, type QueryWorld } from '$lib/core/query';
+import { playsOnBy, type Rulebook } from '$lib/core/rulebooks';
 import { newId } from '$lib/io/new-id';
+import type { ListsTold } from '$lib/workers/library-protocol';
 import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 import type { Players } from '../player/players.svelte';
@@ -55,7 +58,8 @@ export class ListDesk {
   private timer: ReturnType<typeof setTimeout> | null = null;
   private looking: Promise<void> = Promise.resolve();
   /** What the worker was told last, and the start of the worker that was. */
-  private told: Pick<ListWishes, 'arrivals' | 'players'> = {};
+  private told: Pick<ListsTold, 'arrivals' | 'players' | 'free' | 'rulebooks'> = {};
+  private toldPlays: ReadonlyMap<ItemId, Play> = new Map();
   private toldLists = new Map<ListId, PlayList>();
   private toldBy = -1;
 
@@ -166,24 +170,33 @@ export class ListDesk {
   }
 
   /** What the worker does not know yet: of the lists those that are new or others, whatever the number of them. */
-  private changedFor(generation: number): ListWishes {
+  private changedFor(generation: number): ListsTold {
     if (generation !== this.toldBy) {
       this.told = {};
+      this.toldPlays = new Map();
       this.toldLists = new Map();
     }
     this.toldBy = generation;
-    const { told, toldLists, arrivals, playerItems: players } = this;
+    const { told, toldLists, toldPlays, arrivals, playerItems: players, rulebooks, free, plays } = this;
     const { lists } = this.library;
     const changed = lists.filter((list) => toldLists.get(list.id) !== list);
     this.toldLists = new Map(lists.map((list) => [list.id, list]));
     const forgotten = [...toldLists.keys()].filter((id) => !this.toldLists.has(id));
-    this.told = { arrivals, players };
+    this.told = { arrivals, players, free, rulebooks };
+    this.toldPlays = plays;
+    const played =
+      plays === toldPlays ? [] : [...plays.values()].filter((one) => toldPlays.get(one.item) !== one);
+    const unplayed = plays === toldPlays ? [] : [...toldPlays.keys()].filter((item) => !plays.has(item));
     return {
       now: Date.now(),
       ...(changed.length > 0 && { lists: changed }),
       ...(forgotten.length > 0 && { forgotten }),
       ...(arrivals !== told.arrivals && { arrivals }),
       ...(players !== told.players && { players }),
+      ...(rulebooks !== told.rulebooks && { rulebooks }),
+      ...(JSON.stringify(free) !== JSON.stringify(told.free) && { free }),
+      ...(played.length > 0 && { plays: played }),
+      ...(unplayed.length > 0 && { unplayed }),
     };
   }
 
@@ -199,11 +212,28 @@ export class ListDesk {
     );
   });
 
+  private readonly rulebooks: readonly (readonly [string, Rulebook])[] = $derived.by(() =>
+    this.players.list.map(({ name, rulebook }) => [name, rulebook] as const),
+  );
+
+  /** What is free on players, as far as it is known. */
+  readonly free: readonly (readonly [PlayerId, string, number])[] = $derived.by(() =>
+    this.players.list.flatMap(({ id, name, rehearsal }) => {
+      const bytes = rehearsal.plan?.room.free ?? null;
+      return bytes === null ? [] : [[id, name, bytes] as const];
+    }),
+  );
+
+  private readonly plays: ReadonlyMap<ItemId, Play> = $derived.by(
+    () => new Map(this.library.plays.map((play) => [play.item, play])),
+  );
+
   private worldNow(): QueryWorld {
     const { library, held } = this;
     const { lists } = library;
     const added = new Map(this.arrivals);
-    const players = this.playerItems;
+    const { playerItems: players, plays } = this;
+    const playsOn = playsOnBy(this.rulebooks);
     let sets: readonly (readonly [string, ReadonlySet<ItemId>])[] | null = null;
     const holds = (list: PlayList, item: Item) => {
       if (list.type === 'mirror') return mirrors(list, item);
@@ -222,6 +252,8 @@ export class ListDesk {
         sets ??= players.map(([name, items]) => [name, new Set(items)] as const);
         return sets.flatMap(([name, items]) => (items.has(id) ? [name] : []));
       },
+      playsOn,
+      playsOf: (id) => plays.get(id) ?? null,
     };
   }
 

@@ -42,10 +42,10 @@ export function foundWords(found: ReadonlyMap<FoundBy, number>, open: number): s
   return [...parts, ...(open > 0 ? [`${open} not found`] : [])].join(', ');
 }
 
-/** How much of a limit is used, and the limit itself. */
-export function limitWords({ by, most }: ListLimit): string {
+/** The most that a limit lets in. @param most items, seconds or bytes, by what it limits */
+export function limitWords({ by }: ListLimit, most: number): string {
   if (by === 'seconds') return clock(most);
-  return by === 'bytes' ? bytes(most) : counted(most, 'item');
+  return by === 'items' ? counted(most, 'item') : `${bytes(most)}${by === 'free' ? ' free' : ''}`;
 }
 
 /** Why an item is in a rule list, or not. */
@@ -69,6 +69,8 @@ export function whyWords(why: WhyListed, query: string): string {
 const ORDER_FACTS: Readonly<Partial<Record<ListOrderKey, string>>> = {
   added: 'date added',
   changed: 'date changed',
+  played: 'times played',
+  'last played': 'last played',
   length: 'length',
   size: 'file size',
   path: 'path',
@@ -84,6 +86,7 @@ export const orderWords = (by: ListOrderKey): string => ORDER_FACTS[by] ?? FIELD
 /** What rule lists are usually put in order by. */
 export const ORDER_KEYS: readonly ListOrderKey[] = [
   ...(['added', 'changed', 'date', 'title', 'artist', 'album', 'genre', 'rating'] as const),
+  ...(['played', 'last played'] as const),
   ...(['length', 'size', 'path'] as const),
 ];
 

@@ -239,8 +239,7 @@
       {chosen}
       onseek={async (seconds) => {
         if (playback.loaded?.id !== item.id) {
-          playback.queue = [item];
-          if (!(await playback.load(item))) return;
+          if (!(await playback.loadAlone(item))) return;
         }
         playback.seek(seconds);
       }}

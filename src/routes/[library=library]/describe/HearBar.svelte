@@ -15,8 +15,7 @@
 
   async function toggle() {
     if (isHeard) return playback.pause();
-    if (!isOwn) playback.queue = [item];
-    await playback.start(item);
+    await (isOwn ? playback.start(item) : playback.playAlone(item));
   }
 </script>
 

@@ -53,6 +53,12 @@
     untrack(() => session.followWorld());
   });
 
+  // A list may be limited by what is free on a player.
+  $effect(() => {
+    void session.lists.free;
+    untrack(() => session.lists.lookSoon());
+  });
+
   // The plan and the gatherings follow every edit; they are made in workers, once edits have settled.
   $effect(() => {
     void session.library.items;

@@ -38,10 +38,11 @@
     if (!playback.paused) return playback.pause();
     if (!shown) return;
     // The selection where it is more than one, else all in scope.
-    if (shown.id !== loaded?.id || playback.queue.length === 0)
-      playback.queue =
-        selection.ids.size > 1 ? scope.items.filter(({ id }) => selection.ids.has(id)) : scope.items;
-    await playback.start(shown);
+    if (shown.id === loaded?.id && playback.entries.length > 0) return playback.start(shown);
+    await playback.playAll(
+      selection.ids.size > 1 ? scope.items.filter(({ id }) => selection.ids.has(id)) : scope.items,
+      shown,
+    );
   }
 
   // Keys of keyboards and headsets, and what the system shows of what is played.
@@ -88,7 +89,7 @@
     bind:paused={playback.paused}
     bind:currentTime={playback.place}
     bind:duration={playback.length}
-    onended={() => void playback.go(1)}
+    onended={() => void playback.ended()}
   ></audio>
   <button class="step" disabled={at < 0} onclick={() => playback.go(-1)} aria-label="Back"
     ><Previous size={14} /></button
@@ -103,10 +104,10 @@
   </button>
   <button
     class="step"
-    disabled={at < 0 || at >= playback.queue.length - 1}
+    disabled={at < 0 || at >= playback.entries.length - 1}
     onclick={() => playback.go(1)}
     aria-label="Next"
-    title={at >= 0 ? `${at + 1} of ${playback.queue.length}` : undefined}><Next size={14} /></button
+    title={at >= 0 ? `${at + 1} of ${playback.entries.length}` : undefined}><Next size={14} /></button
   >
   <Queue />
   {#if shown}

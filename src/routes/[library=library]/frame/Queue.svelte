@@ -9,7 +9,7 @@
 
 <Flyout
   label="What is played"
-  title={playback.at >= 0 ? `${playback.at + 1} of ${playback.queue.length}` : 'What is played'}
+  title={playback.at >= 0 ? `${playback.at + 1} of ${playback.entries.length}` : 'What is played'}
   look="icon"
 >
   {#snippet button()}<List size={15} />{/snippet}

@@ -3,36 +3,76 @@
   import Up from '@lucide/svelte/icons/chevron-up';
   import X from '@lucide/svelte/icons/x';
   import { fieldText, fieldsOf, titleOf } from '$lib/core/items';
+  import { moveBy, newHandList, type ListId } from '$lib/core/lists';
+  import { newId } from '$lib/io/new-id';
+  import { handRows, positionsOf, type ListRow } from '$lib/state/lists/list-rows';
   import { getSession } from '$lib/state/session.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import { clock, counted } from '$lib/ui/words/amounts';
 
-  /** What is played one after the other: put in order, taken out, gone to. */
-  const { playback, selection } = getSession();
+  /** What is played one after the other: a list like others, put in order, taken out, gone to, and kept by a name. */
+  const { library, lists, playback, selection, scope, work } = getSession();
 
   let cursor = $state<string | null>(null);
-  const rows = $derived(playback.queue.map((item, index) => ({ key: item.id, item, index })));
+  let name = $state('');
+  const rows = $derived(handRows(playback.queue, (id) => library.find(id), null));
+  const count = $derived(playback.entries.length);
+  const from = $derived(library.lists.find(({ id }) => id === playback.from) ?? null);
 
-  function keydown(event: KeyboardEvent, row: (typeof rows)[number] | null) {
+  /** In the order of the ledger. */
+  const chosen = $derived.by(() => {
+    const { items, ids } = selection;
+    if (items.length < 2) return items;
+    const ordered = scope.items.filter(({ id }) => ids.has(id));
+    return ordered.length === items.length ? ordered : items;
+  });
+
+  const isHeard = (row: ListRow) => row.type === 'entry' && row.position === playback.at;
+
+  function move(row: ListRow, by: 1 | -1) {
+    const positions = new Set(positionsOf(row));
+    const { list } = moveBy(playback.queue, positions, by);
+    if (list !== playback.queue) playback.putInOrder(list);
+  }
+
+  function keydown(event: KeyboardEvent, row: ListRow | null) {
     if (!row) return;
-    const by = event.altKey ? { ArrowUp: -1, ArrowDown: 1 }[event.key] : undefined;
-    if (by !== undefined) playback.moveInQueue(row.index, row.index + by);
-    else if (event.key === 'Delete') playback.takeOut(row.index);
-    else if (event.key === 'Enter') void playback.start(row.item);
+    const by = event.altKey ? ({ ArrowUp: -1, ArrowDown: 1 } as const)[event.key] : undefined;
+    if (by !== undefined) move(row, by);
+    else if (event.key === 'Delete') playback.takeOut(new Set(positionsOf(row)));
+    else if (event.key === 'Enter') void playback.startAt(positionsOf(row)[0] ?? 0);
     else return;
     event.preventDefault();
     event.stopPropagation();
   }
+
+  function save(event: SubmitEvent) {
+    event.preventDefault();
+    const called = lists.freeName(name.trim() || 'Queue');
+    lists.keep(
+      { ...newHandList(newId() as ListId, called), allowsDoubles: true, suites: playback.queue.suites },
+      `List ${called}`,
+    );
+    work.say(`${called} holds what was queued: ${counted(count, 'entry', 'entries')}`);
+    name = '';
+  }
+
+  const titleIn = (row: ListRow): string => {
+    if (row.type === 'suite') return row.name ?? 'the suite';
+    const item = row.type === 'entry' && row.item ? library.find(row.item) : null;
+    return item ? titleOf(item) : 'the entry';
+  };
 </script>
 
 <div class="sheet-above" role="group" aria-label="What is played">
   <header>
     <b>What is played</b>
-    <span class="quiet">{counted(rows.length, 'item')}</span>
-    <button
-      class="btn"
-      disabled={selection.items.length === 0}
-      onclick={() => playback.playNext(selection.items)}>Play what is selected next</button
+    <span class="quiet">{counted(count, 'entry', 'entries')}{from ? `, from ${from.name}` : ''}</span>
+    <button class="btn" disabled={chosen.length === 0} onclick={() => playback.playNext(chosen)}
+      >Play selected next</button
+    >
+    <button class="btn" disabled={chosen.length === 0} onclick={() => playback.playLast(chosen)}
+      >Add at the end</button
     >
   </header>
   {#if rows.length === 0}
@@ -45,36 +85,50 @@
         {cursor}
         rowHeight={32}
         columns="minmax(0, 1fr) 56px 84px"
-        isSelected={({ key }) => key === playback.loaded?.id}
+        isSelected={isHeard}
         onpick={({ key }) => (cursor = key)}
         onkey={keydown}
       >
-        {#snippet row({ item, index })}
-          <div class="cols">
-            <span role="gridcell"
-              ><button class="go" onclick={() => playback.start(item)}>{titleOf(item)}</button>
-              <span class="quiet">{fieldText(fieldsOf(item).artist)}</span></span
-            >
-            <span role="gridcell" class="quiet">{clock(item.facts.durationSeconds)}</span>
+        {#snippet row(row)}
+          {@const title = titleIn(row)}
+          <div
+            class="cols"
+            class:head={row.type === 'suite'}
+            class:within={row.type === 'entry' && row.inSuite}
+          >
+            {#if row.type === 'suite'}
+              <span role="gridcell"
+                ><b>{row.name ?? 'Suite'}</b>
+                <span class="quiet">{counted(row.positions.length, 'entry', 'entries')}</span></span
+              >
+              <span role="gridcell" class="quiet">{clock(row.seconds)}</span>
+            {:else if row.type === 'entry'}
+              {@const item = row.item ? library.find(row.item) : null}
+              <span role="gridcell" class="cut"
+                ><button class="go" onclick={() => playback.startAt(row.position)}>{title}</button>
+                <span class="quiet">{item ? fieldText(fieldsOf(item).artist) : 'not in the library'}</span
+                ></span
+              >
+              <span role="gridcell" class="quiet">{item ? clock(item.facts.durationSeconds) : ''}</span>
+            {/if}
             <span role="gridcell" class="acts">
+              <button aria-label="{title} sooner" onclick={() => move(row, -1)}><Up size={14} /></button>
+              <button aria-label="{title} later" onclick={() => move(row, 1)}><Down size={14} /></button>
               <button
-                disabled={index === 0}
-                aria-label="{titleOf(item)} sooner"
-                onclick={() => playback.moveInQueue(index, index - 1)}><Up size={14} /></button
-              >
-              <button
-                disabled={index === rows.length - 1}
-                aria-label="{titleOf(item)} later"
-                onclick={() => playback.moveInQueue(index, index + 1)}><Down size={14} /></button
-              >
-              <button aria-label="Take {titleOf(item)} out" onclick={() => playback.takeOut(index)}
-                ><X size={14} /></button
+                aria-label="Take {title} out"
+                onclick={() => playback.takeOut(new Set(positionsOf(row)))}><X size={14} /></button
               >
             </span>
           </div>
         {/snippet}
       </Ledger>
     </div>
+    <form onsubmit={save}>
+      <input class="input" aria-label="Name of the list" placeholder="Keep it as a list" bind:value={name} />
+      <button class="btn" disabled={!library.mayWrite}>Keep as a list</button>
+      <button class="btn" type="button" disabled={count < 2} onclick={() => playback.clear()}>Empty it</button
+      >
+    </form>
     <p class="quiet">Enter plays it, Alt with ↑ ↓ moves it, Delete takes it out.</p>
   {/if}
 </div>
@@ -87,23 +141,39 @@
     z-index: 6;
     display: grid;
     gap: 8px;
-    width: 480px;
+    width: 520px;
     padding: 12px;
     background: var(--raised);
     border: 1px solid var(--rule-strong);
   }
-  header {
+  header,
+  form {
     display: flex;
     align-items: center;
     gap: 10px;
   }
-  header .btn {
-    margin-left: auto;
+  header .quiet {
+    flex: 1;
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  form .input {
+    flex: 1;
+    min-width: 0;
+    height: 28px;
   }
   .list {
     display: flex;
     height: min(322px, 45vh);
     border: 1px solid var(--rule);
+  }
+  .head {
+    background: var(--sunk);
+  }
+  .within {
+    border-left: 3px solid var(--strip);
   }
   .go {
     font-weight: 600;
@@ -119,8 +189,5 @@
     place-items: center;
     width: 24px;
     height: 24px;
-  }
-  .acts button:disabled {
-    color: var(--ink-3);
   }
 </style>

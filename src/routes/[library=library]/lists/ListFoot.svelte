@@ -4,33 +4,37 @@
   import { limitWords } from '$lib/ui/words/list-words';
 
   /** What a list comes to, against its limit where it has one. */
-  let { list, digest, count }: { list: PlayList; digest: ListDigest | null; count: number } = $props();
+  let {
+    list,
+    digest,
+    count,
+    played,
+  }: { list: PlayList; digest: ListDigest | null; count: number; played: number } = $props();
 
   const limit = $derived(list.type === 'rule' ? list.limit : null);
-  const used = $derived(
-    limit && digest ? { items: digest.count, seconds: digest.seconds, bytes: digest.bytes }[limit.by] : 0,
-  );
-  const share = $derived(limit ? Math.min(1, used / Math.max(1, limit.most)) : 0);
+  const cap = $derived(limit && digest ? digest.cap : null);
+  const share = $derived(cap ? Math.min(1, cap.used / Math.max(1, cap.most)) : 0);
 </script>
 
 <div class="foot" role="group" aria-label="What the list comes to">
   <b>{counted(count, 'entry', 'entries')}</b>
   {#if digest}
     <span>{clock(digest.seconds)}</span>
-    {#if limit}
+    {#if limit && cap}
       <span
         class="gauge"
         role="meter"
         aria-label="Limit"
         aria-valuemin="0"
-        aria-valuemax={limit.most}
-        aria-valuenow={used}
-        aria-valuetext="{Math.round(share * 100)}% of {limitWords(limit)}"
+        aria-valuemax={cap.most}
+        aria-valuenow={cap.used}
+        aria-valuetext="{Math.round(share * 100)}% of {limitWords(limit, cap.most)}"
         ><span style:width="{share * 100}%"></span></span
       >
-      <span>of {limitWords(limit)}</span>
+      <span>of {limitWords(limit, cap.most)}</span>
     {/if}
     <span class="quiet">{bytes(digest.bytes)}</span>
+    {#if played > 0}<span class="quiet">{played.toLocaleString('en')} played</span>{/if}
     {#if digest.beyond > 0}<span class="quiet">{digest.beyond.toLocaleString('en')} beyond</span>{/if}
     {#if digest.open > 0}<span class="open">{digest.open} open</span>{/if}
   {/if}

@@ -1,9 +1,10 @@
 <script lang="ts">
   import Down from '@lucide/svelte/icons/arrow-down';
   import Up from '@lucide/svelte/icons/arrow-up';
+  import Check from '@lucide/svelte/icons/check';
   import { untrack } from 'svelte';
   import { scopeTest } from '$lib/core/browse';
-  import { fieldText, fieldsOf, kindOf, titleOf, type Item, type ItemId } from '$lib/core/items';
+  import { fieldText, fieldsOf, kindOf, titleOf, type Item } from '$lib/core/items';
   import {
     doublesIn,
     entriesOf,
@@ -13,6 +14,7 @@
     moveTo,
     newHandList,
     partSuites,
+    shuffled,
     sortOnce,
     takeOut,
     type Changed,
@@ -21,6 +23,7 @@
     type ListId,
     type ListOrderKey,
     type PlayList,
+    type Suite,
   } from '$lib/core/lists';
   import { newId } from '$lib/io/new-id';
   import { ListSelection } from '$lib/state/lists/list-selection.svelte';
@@ -64,6 +67,8 @@
   });
   const shown = $derived(rows.reduce((sum, { type }) => sum + Number(type === 'entry'), 0));
   const doubles = $derived(hand ? doublesIn(hand) : new Set<number>());
+  /** What of it was played to its end since its marks were cleared. */
+  const played = $derived(new Set(library.marks.find((marks) => marks.list === list.id)?.items ?? []));
   const mayMove = $derived(hand !== null && !isNarrowed && library.mayWrite);
   const picked = $derived(own.positions.size);
   /** The open entry that is selected alone. */
@@ -132,11 +137,48 @@
     work.say(`${frozen.name} holds what ${name} holds now; you change it by hand`);
   }
 
-  async function play(from: ItemId | null) {
-    const ids = rows.flatMap((row) => (row.type === 'entry' && row.item && !row.isBeyond ? [row.item] : []));
-    playback.queue = library.findAll(new Set(ids));
-    const first = (from && library.find(from)) ?? playback.queue[0];
-    if (first) await playback.start(first);
+  /** What of it is played, and the places of that in the list: its suites as they are, of those in scope where that is narrower. */
+  function playedNow(): { readonly suites: readonly Suite[]; readonly places: readonly number[] | null } {
+    if (hand && !isNarrowed) return { suites: hand.suites, places: null };
+    const shownItems = rows.flatMap((row) =>
+      row.type === 'entry' && row.item && !row.isBeyond ? { item: row.item, at: row.position } : [],
+    );
+    return {
+      suites: shownItems.map(({ item }) => ({ name: null, entries: [{ item }] })),
+      places: shownItems.map(({ at }) => at),
+    };
+  }
+
+  /** Plays it from a place on; from the first that was not played yet where none is told. */
+  async function play(position: number | null) {
+    const { suites, places } = playedNow();
+    const unplayed = entriesOf({ suites }).findIndex((entry) => 'item' in entry && !played.has(entry.item));
+    // Once all was played it begins anew.
+    if (position === null && unplayed < 0) library.clearMarks(list.id, null);
+    const at = position === null ? unplayed : places ? places.indexOf(position) : position;
+    await playback.begin(suites, Math.max(0, at), list.id);
+  }
+
+  /** Plays suites in a chance order: none again before all were played. */
+  async function playShuffled() {
+    const isPlayed = ({ entries }: Suite) => entries.every((one) => 'item' in one && played.has(one.item));
+    const { suites: all } = playedNow();
+    let left = all.filter((suite) => !isPlayed(suite));
+    if (left.length === 0) {
+      library.clearMarks(list.id, null);
+      left = [...all];
+    }
+    await playback.begin(shuffled(left, Math.random), 0, list.id);
+  }
+
+  /** Clears the marks of what is selected, or of all. */
+  function clearMarks() {
+    const ids = new Set(selection.items.map(({ id }) => id));
+    library.clearMarks(
+      list.id,
+      picked > 0 ? ids : null,
+      `Clear played marks ${picked > 0 ? `of ${counted(picked, 'entry', 'entries')} ` : ''}in ${list.name}`,
+    );
   }
 
   function keydown(event: KeyboardEvent, row: ListRow | null) {
@@ -145,7 +187,7 @@
     else if (by !== undefined && hand && mayMove)
       change(`Move in ${hand.name}`, moveBy(hand, own.positions, by));
     else if (event.key === 'Delete') remove();
-    else if (event.key === 'Enter' && row?.type === 'entry' && row.item) void play(row.item);
+    else if (event.key === 'Enter' && row?.type === 'entry' && row.item) void play(row.position);
     else if (event.key === 'Escape') own.clear();
     else return;
     event.preventDefault();
@@ -181,6 +223,7 @@
   {/if}
   <div class="tools">
     <button class="btn" disabled={shown === 0} onclick={() => play(null)}>Play</button>
+    <button class="btn" disabled={shown === 0} onclick={playShuffled}>Shuffle</button>
     {#if hand}
       <button
         class="btn"
@@ -230,6 +273,11 @@
     {#if list.type !== 'mirror'}
       <button class="btn" disabled={picked === 0 || shown === 0 || !library.mayWrite} onclick={remove}
         >{hand ? 'Remove' : 'Drop'} {picked > 0 ? counted(picked, 'entry', 'entries') : ''}</button
+      >
+    {/if}
+    {#if played.size > 0}
+      <button class="btn" disabled={!library.mayWrite} onclick={clearMarks}
+        >Clear {picked > 0 ? 'its' : 'all'} played marks</button
       >
     {/if}
     {#if list.type === 'rule'}
@@ -282,7 +330,12 @@
           {@const item = row.item && library.find(row.item)}
           {@const { open } = row}
           <div class="cols" class:within={row.inSuite} class:beyond={row.isBeyond}>
-            <span class="number" role="gridcell">{row.position + 1}</span>
+            <span class="number" role="gridcell"
+              >{#if row.item && played.has(row.item)}<Check
+                  size={13}
+                  aria-label="played"
+                />{/if}{row.position + 1}</span
+            >
             <span role="gridcell"
               >{#if item}<SpineLabel
                   kind={kindOf(item)}
@@ -323,7 +376,12 @@
       }}
     />
   {/if}
-  <ListFoot {list} {digest} count={hand ? entriesOf(hand).length : (digest?.count ?? 0)} />
+  <ListFoot
+    {list}
+    {digest}
+    played={played.size}
+    count={hand ? entriesOf(hand).length : (digest?.count ?? 0)}
+  />
 </section>
 
 <style>

@@ -67,8 +67,7 @@
 
   async function seek(seconds: number) {
     if (playback.loaded?.id !== item.id) {
-      playback.queue = [item];
-      if (!(await playback.load(item))) return;
+      if (!(await playback.loadAlone(item))) return;
     }
     playback.seek(seconds);
   }

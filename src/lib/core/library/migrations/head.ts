@@ -61,7 +61,8 @@ const withChoices = (player: PlayerOf4, defaults: object): PlayerOf4 => ({
  * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
  * was chosen for a top folder, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets; up to version 12 no recipe was kept;
  * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names; up to
- * version 11 every file on a player was noted under an item; up to version 15 all lists were mirrors of folders.
+ * version 11 every file on a player was noted under an item; up to version 15 all lists were mirrors of folders, and up to
+ * version 16 nobody noted what was played.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -174,6 +175,7 @@ const MIGRATIONS: readonly Migration[] = [
       version: 16,
     };
   },
+  (old) => ({ ...old, version: 17, plays: [], marks: [] }),
 ];
 
 interface PlayerOf13 {
