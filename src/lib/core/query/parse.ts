@@ -20,7 +20,12 @@ import { nowhere, type QueryWorld } from './world';
 export type Compare =
   | { readonly type: 'is' | 'has' | 'begins' | 'ends'; readonly text: string }
   /** `since` and `until` take the amount itself in. */
-  | { readonly type: 'equals' | 'under' | 'over' | 'since' | 'until'; readonly amount: Amount }
+  | {
+      readonly type: 'equals' | 'under' | 'over' | 'since' | 'until';
+      readonly amount: Amount;
+      /** How far back a day lies, as it was said: tomorrow it is another day. */
+      readonly ago?: string;
+    }
   /** Both ends belong to it. */
   | { readonly type: 'between'; readonly from: Amount; readonly to: Amount }
   | { readonly type: 'filled' };
@@ -236,8 +241,10 @@ class Parser {
       if (!this.take('to')) this.fail('needsTo', this.tokens[this.at], name.name);
       return { type: 'between', from, to: this.amount(name) };
     }
+    const ago = this.tokens[this.at]?.ago;
     const amount = this.amount(name);
-    return { type: word === 'is' ? 'equals' : (word as 'under' | 'over' | 'since' | 'until'), amount };
+    const type = word === 'is' ? 'equals' : (word as 'under' | 'over' | 'since' | 'until');
+    return ago === undefined ? { type, amount } : { type, amount, ago };
   }
 
   /** A text up to what ends it; at least one word. */

@@ -20,6 +20,8 @@ test.each([
   ['longer than 5 minutes', 'length over 5 min'],
   ['size under 300 kB or size over 2 GB', 'size under 300 kB or size over 2 GB'],
   ['never played', 'played is 0'],
+  ['added in the last 2 months and genre is folk', 'added in the last 2 months and genre is folk'],
+  ['changed in the last week', 'changed in the last week'],
   ['year between 1980 and 1990', 'year from 1980 to 1990'],
   ['wick "low water"', '"wick" and "low water"'],
   ['no picture', 'no picture'],

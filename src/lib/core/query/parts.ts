@@ -5,7 +5,9 @@ import type { Compare, Query } from './parse';
 
 /** How one part of a query compares: `filled` asks whether there is anything at all. */
 export type PartCompare =
-  'is' | 'has' | 'begins' | 'ends' | 'under' | 'over' | 'since' | 'until' | 'from' | 'filled';
+  | ('is' | 'has' | 'begins' | 'ends' | 'under' | 'over' | 'since' | 'until' | 'from' | 'filled')
+  /** Within so many days, weeks, months or years up to today. */
+  | 'in the last';
 
 /** One condition of a query that is a list of such. */
 export interface QueryPart {
@@ -57,6 +59,7 @@ function comparing(compare: Compare, name: QueryName): Pick<QueryPart, 'compare'
     case 'over':
     case 'since':
     case 'until':
+      if (compare.ago !== undefined) return { compare: 'in the last', text: compare.ago };
       return { compare: compare.type, text: amountText(compare.amount, name) };
     default:
       return { compare: compare.type, text: compare.text };

@@ -271,7 +271,10 @@ class Phrases {
     const unit = this.word(hasCount ? 4 : 3);
     const day = firstDayOf(hasCount ? Number(this.word(3)) : 1, unit, this.world.now);
     if (day === null) return false;
-    this.put('since', day);
+    const ago = hasCount ? `${Number(this.word(3))} ${unit}` : unit;
+    this.put('since');
+    this.put(day);
+    this.out.push({ ...(this.out.pop() as Token), ago });
     this.at += hasCount ? 5 : 4;
     return true;
   }

@@ -6,4 +6,6 @@ export interface Token {
   readonly word: string;
   readonly column: number;
   readonly end: number;
+  /** Of a day that was reckoned: how far back it lies, as it was said, such as `2 months`. */
+  readonly ago?: string;
 }

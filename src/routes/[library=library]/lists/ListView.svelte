@@ -310,7 +310,7 @@
       {rows}
       cursor={own.cursor}
       label="Entries of {list.name}"
-      columns="38px 30px minmax(120px, 1.4fr) minmax(90px, 1fr) minmax(80px, 1fr) 58px"
+      columns="46px 30px minmax(120px, 1.4fr) minmax(90px, 1fr) minmax(80px, 1fr) 58px"
       {isSelected}
       onpick={(row, how) => own.pick(rows, row, how)}
       onkey={keydown}
@@ -411,9 +411,14 @@
     font-size: var(--t-read);
   }
   .number {
+    white-space: nowrap;
     text-align: right;
     padding-right: 10px;
     color: var(--ink-2);
+  }
+  .number :global(svg) {
+    display: inline;
+    vertical-align: -2px;
   }
   .within {
     border-left-color: var(--strip) !important;

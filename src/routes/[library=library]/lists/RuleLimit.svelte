@@ -40,17 +40,18 @@
 </script>
 
 <label
-  >at most <input
-    class="input amount"
-    type="number"
-    min="1"
-    aria-label="At most"
-    disabled={!amount || disabled}
-    value={amount ? Math.round((amount.most / UNITS[amount.by]) * 10) / 10 : ''}
-    onchange={(event) => limitTo(event.currentTarget.value)}
-  />
+  >at most {#if limit?.by !== 'free'}<input
+      class="input amount"
+      type="number"
+      min="1"
+      aria-label="At most"
+      disabled={!amount || disabled}
+      value={amount ? Math.round((amount.most / UNITS[amount.by]) * 10) / 10 : ''}
+      onchange={(event) => limitTo(event.currentTarget.value)}
+    />{/if}
   <select
     class="select"
+    class:free={limit?.by === 'free'}
     aria-label="Limited by"
     {disabled}
     value={chosen}
@@ -73,6 +74,9 @@
     width: 104px;
     height: 28px;
     font-size: inherit;
+  }
+  .free {
+    width: 190px;
   }
   .amount {
     width: 72px;

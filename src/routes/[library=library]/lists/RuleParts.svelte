@@ -35,8 +35,8 @@
       ['is', true, 'is not'],
       ['over', false, 'over'],
       ['under', false, 'under'],
-      ['since', false, 'from … on'],
-      ['until', false, 'up to'],
+      ['since', false, 'since'],
+      ['until', false, 'until'],
       ['from', false, 'between'],
     ],
     presence: [],
@@ -47,16 +47,26 @@
     ['filled', false, 'is there'],
     ['filled', true, 'is missing'],
   ] as const;
+  const LATELY = [['in the last', false, 'in the last']] as const;
   const waysOf = (name: QueryName | null) =>
     name === null
       ? WAYS.text.slice(2, 4)
-      : [...WAYS[name.type === 'text' || name.type === 'presence' ? name.type : 'counted'], ...FILLED];
+      : [
+          ...(name.type === 'date' ? LATELY : []),
+          ...WAYS[name.type === 'text' || name.type === 'presence' ? name.type : 'counted'],
+          ...FILLED,
+        ];
   const wayOf = ({ compare, isNot }: QueryPart) => `${compare} ${isNot}`;
   const NAMES = QUERY_NAMES.toSorted((a, b) => a.name.localeCompare(b.name, 'en'));
   const UNITS: Readonly<Partial<Record<QueryName['type'], string>>> = {
     bytes: 'such as 300 kB',
     seconds: 'such as 5 min',
     date: 'such as 2026-03',
+  };
+
+  const hintFor = ({ compare, name }: QueryPart): string => {
+    if (compare === 'in the last') return 'such as 2 months';
+    return compare === 'from' ? 'such as 1980 to 1990' : (UNITS[name?.type ?? 'text'] ?? '');
   };
 
   const read = (text: string): QueryParts | null => {
@@ -158,9 +168,7 @@
             <input
               class="input"
               aria-label="Condition {index + 1}, value"
-              placeholder={part.compare === 'from'
-                ? 'such as 1980 to 1990'
-                : (UNITS[part.name?.type ?? 'text'] ?? '')}
+              placeholder={hintFor(part)}
               {disabled}
               value={part.text}
               onchange={(event) => change(index, { ...part, text: event.currentTarget.value })}
