@@ -17,6 +17,11 @@ export const NARROW: Rulebook = readRulebook({
     mostBits: null,
     variable: false,
   },
+  // It plays files in the order of their names: a list puts its number in front.
+  places: galley.places.map((place) => ({
+    ...place,
+    pattern: place.pattern.replace(/([^/]*)$/, '{:place }$1'),
+  })),
   beside: [
     ...galley.beside,
     {

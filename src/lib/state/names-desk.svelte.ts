@@ -34,7 +34,7 @@ const AT_ONCE = 400;
 /** Names that are read once more without each rule of noise. */
 const MOST_TRIED = 200;
 /** Pattern fields that are no fields of an item. */
-const NO_FIELDS = new Set(['kind', 'sourceName', 'sourceFolder']);
+const NO_FIELDS = new Set(['kind', 'sourceName', 'sourceFolder', 'place']);
 const READABLE_FIELDS = PATTERN_FIELDS.filter((name) => !NO_FIELDS.has(name));
 
 /** What one file's name would say. */

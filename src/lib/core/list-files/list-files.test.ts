@@ -2,17 +2,19 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeItem } from '../../../../tests/helpers/items';
 import { fieldsOf, type Item, type ItemId } from '../items';
-import type { OpenSaid } from '../lists';
+import type { ListEntry, OpenSaid } from '../lists';
 import { LIST_FILES, ListFileError, joinTitle, type ListOnFile } from './list-file';
 import { readListFile, writeListFile, type ListFileWishes } from './read-write';
-import { EntryIndex, asAddress, pathOut, type Findable } from './resolve';
+import { EntryIndex, asAddress, pathOut, pathsIn, type Findable } from './resolve';
 
 const findable = (item: Item): Findable => ({
   ...{ id: item.id, path: item.path, fields: fieldsOf(item), isGone: item.gone !== null },
   durationSeconds: item.facts.durationSeconds,
 });
 const resolveEntries = (entries: readonly OpenSaid[], items: readonly Item[], at = '') =>
-  new EntryIndex(items.map(findable)).resolve(entries, at);
+  new EntryIndex(items.map(findable))
+    .resolve(entries, at)
+    .map(({ entries, by }) => ({ entry: entries[0] as ListEntry, by }));
 const bytes = (text: string) => new TextEncoder().encode(text);
 const said = (path: string, rest: Partial<OpenSaid> = {}): OpenSaid => ({
   path,
@@ -231,6 +233,21 @@ describe('an entry is found', () => {
     expect(find(path, rest, at)).toEqual([expected, by]),
   );
 
+  test('a line that is a folder is a suite of what lies in it', () => {
+    const index = new EntryIndex(
+      ['Music/Ebb/2.mp3', 'Music/Ebb/1.mp3', 'Music/Ebb/Live/3.mp3', 'Music/Ebb tide/4.mp3'].map((path) =>
+        findable(makeItem(path, {}, { path })),
+      ),
+    );
+    const folder = { name: 'Ebb', by: 'folder' };
+    const inside = ['Music/Ebb/1.mp3', 'Music/Ebb/2.mp3', 'Music/Ebb/Live/3.mp3'].map((item) => ({ item }));
+    expect(index.resolve([said('Music/Ebb'), said('Ebb/')], 'Music')).toEqual([
+      { ...folder, entries: inside },
+      { ...folder, entries: inside },
+    ]);
+    expect(index.resolve([said('Music/Eb')])).toMatchObject([{ by: null }]);
+  });
+
   test('one that is not found stays with all that the file said', () => {
     const own = said('http://example.org/%', { title: 'Gone', seconds: 5 });
     expect(resolveEntries([own], items)).toEqual([{ entry: { open: own }, by: null }]);
@@ -260,6 +277,13 @@ describe('paths out', () => {
       fc.property(folder, folder, fc.constantFrom('a.mp3', '50%25.mp3', 'b#?.mp3'), (from, at, name) => {
         const path = from === '' ? name : `${from}/${name}`;
         const own = [makeItem(path, {}, { id: path as ItemId, path })];
+        for (const ways of [
+          { type: 'relative', at },
+          { type: 'absolute', root: '/srv/card' },
+          { type: 'absolute', root: 'M:\\card' },
+          { type: 'address', root: '/srv/card' },
+        ] as const)
+          expect(pathsIn(pathOut(path, ways), ways)).toContain(path);
         const relative = pathOut(path, { type: 'relative', at });
         expect(resolveEntries([said(relative)], own, at)[0]?.entry).toEqual({ item: path });
         expect(resolveEntries([said(asAddress(relative))], own, at)[0]?.entry).toEqual({ item: path });

@@ -4,10 +4,13 @@ import { folded, type Asked } from '../query';
 import type { ListEntry, OpenSaid } from '../lists';
 
 /** By what an entry of a file was found. */
-export type FoundBy = 'path' | 'ending' | 'name' | 'words';
+export type FoundBy = 'path' | 'ending' | 'name' | 'words' | 'folder';
 
 export interface Resolved {
-  readonly entry: ListEntry;
+  /** One, but for a line that is a folder: what lies in it, as one suite. */
+  readonly entries: readonly ListEntry[];
+  /** Of a folder, its name. */
+  readonly name: string | null;
   /** Null where it was not found. */
   readonly by: FoundBy | null;
 }
@@ -34,6 +37,8 @@ interface Known {
  */
 export class EntryIndex {
   private readonly byPath = new Map<string, ItemId>();
+  /** By path; put in order when a folder is first asked for. */
+  private ordered: (readonly [path: string, item: ItemId])[] | null = null;
   private readonly byName = new Map<string, Known[]>();
   private readonly byStem = new Map<string, Known[]>();
   private readonly byWords = new Map<string, Known[]>();
@@ -56,8 +61,34 @@ export class EntryIndex {
   resolve(entries: readonly OpenSaid[], at = ''): readonly Resolved[] {
     return entries.map((said): Resolved => {
       const found = this.find(said, at);
-      return found ? { entry: { item: found.item }, by: found.by } : { entry: { open: said }, by: null };
+      if (found) return { entries: [{ item: found.item }], name: null, by: found.by };
+      return this.folderAt(said, at) ?? { entries: [{ open: said }], name: null, by: null };
     });
+  }
+
+  /** What lies in a folder that a line names, at once or deeper, in the order of paths; null where it is no folder. */
+  private folderAt({ path: written }: OpenSaid, at: string): Resolved | null {
+    for (const path of readingsOf(written))
+      for (const folder of [joined(at, path), joined('', path)]) {
+        const inside = folder === '' ? null : this.below(`${keyOf(folder)}/`);
+        if (inside) return { entries: inside.map((item) => ({ item })), name: nameOf(folder), by: 'folder' };
+      }
+    return null;
+  }
+
+  /** Items whose paths begin with a folder's, found by halving; null for none. */
+  private below(prefix: string): readonly ItemId[] | null {
+    this.ordered ??= [...this.byPath].sort(([a], [b]) => (a < b ? -1 : 1));
+    const { ordered } = this;
+    let [low, high] = [0, ordered.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((ordered[middle] as readonly [string, ItemId])[0] < prefix) low = middle + 1;
+      else high = middle;
+    }
+    const items: ItemId[] = [];
+    for (let next = ordered[low]; next?.[0].startsWith(prefix); next = ordered[++low]) items.push(next[1]);
+    return items.length === 0 ? null : items;
   }
 
   private find(said: OpenSaid, at: string): { readonly item: ItemId; readonly by: FoundBy } | null {

@@ -8,6 +8,8 @@ const DERIVED = [
   'kind',
   'sourceName',
   'sourceFolder',
+  // Of its first list on the player that it goes to.
+  'place',
   'resolution',
   'codec',
   'soundLanguages',
@@ -212,6 +214,7 @@ export function patternValues(
         break;
       case 'list':
       case 'group':
+      case 'place':
         break;
       default:
         values[name] = shortOf(fields[name]);

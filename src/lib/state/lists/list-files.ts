@@ -27,10 +27,11 @@ export function listOf(file: string, name: string, resolved: readonly Resolved[]
   const seen = new Set<ItemId>();
   let open = 0;
   let hasDoubles = false;
-  for (const { entry, by } of resolved) {
+  for (const { entries, by } of resolved) {
     if (by) found.set(by, (found.get(by) ?? 0) + 1);
     else open++;
-    if ('item' in entry) {
+    for (const entry of entries) {
+      if (!('item' in entry)) continue;
       hasDoubles ||= seen.has(entry.item);
       seen.add(entry.item);
     }
@@ -38,7 +39,7 @@ export function listOf(file: string, name: string, resolved: readonly Resolved[]
   const list: HandList = {
     ...newHandList(newId() as ListId, name),
     note: `from ${file}`,
-    suites: resolved.map(({ entry }) => ({ name: null, entries: [entry] })),
+    suites: resolved.map(({ name: folder, entries }) => ({ name: folder, entries })),
     // A file may name an item twice on purpose.
     allowsDoubles: hasDoubles,
   };

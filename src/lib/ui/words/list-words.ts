@@ -32,11 +32,12 @@ const FOUND_BY: Readonly<Record<FoundBy, string>> = {
   ending: 'by the end of the path',
   name: 'by file name',
   words: 'by artist and title',
+  folder: 'as folders',
 };
 
 /** How entries of a list file were found. */
 export function foundWords(found: ReadonlyMap<FoundBy, number>, open: number): string {
-  const parts = (['path', 'ending', 'name', 'words'] as const).flatMap((by) =>
+  const parts = (['path', 'ending', 'name', 'words', 'folder'] as const).flatMap((by) =>
     found.has(by) ? [`${found.get(by)} found ${FOUND_BY[by]}`] : [],
   );
   return [...parts, ...(open > 0 ? [`${open} not found`] : [])].join(', ');

@@ -27,3 +27,16 @@ export function isAlike(a: PlayerList, b: PlayerList): boolean {
 
 /** What the entries of a list are told by, each of several equal ones apart. */
 export const keysOf = (entries: readonly ListEntry[]): readonly string[] => numbered(entries.map(entryKey));
+
+/** Where items stand in the first of some lists that has them, from 1 on, in as many digits as its last place has. */
+export function ranksIn(lists: readonly PlayerList[], leastDigits: number): ReadonlyMap<ItemId, string> {
+  const ranks = new Map<ItemId, string>();
+  for (const { entries } of lists) {
+    const digits = Math.max(leastDigits, String(entries.length).length);
+    entries.forEach((entry, index) => {
+      if ('item' in entry && !ranks.has(entry.item))
+        ranks.set(entry.item, String(index + 1).padStart(digits, '0'));
+    });
+  }
+  return ranks;
+}

@@ -1,4 +1,4 @@
-import type { Fields } from '../../items';
+import type { Fields, ItemId } from '../../items';
 import type { Kind } from '../../kinds';
 import {
   lengthIn,
@@ -48,6 +48,7 @@ interface Made {
   readonly named: Named;
   readonly short: boolean;
   readonly ending: string;
+  readonly rank: string | null;
 }
 
 /** Names items for one rulebook. Patterns are parsed once, and folder names of albums are made safe once. */
@@ -58,14 +59,19 @@ export class Namer {
   private readonly folders = new Map<string, string>();
   private readonly made = new WeakMap<ItemPlan, Made>();
 
-  constructor(private readonly rulebook: Rulebook) {}
+  /** @param rankOf where an item stands in the lists of the player, as its name says it; null where it is in none */
+  constructor(
+    private readonly rulebook: Rulebook,
+    private readonly rankOf: (item: ItemId) => string | null = () => null,
+  ) {}
 
   /** The name of an item as it is known, before other items and the player have their say: made once. */
   of(known: ItemPlan, kind: Kind, place: Place, short: boolean, ending: string): Named {
     const before = this.made.get(known);
-    if (before?.short === short && before.ending === ending) return before.named;
+    const rank = this.rankOf(known.item.id);
+    if (before?.short === short && before.ending === ending && before.rank === rank) return before.named;
     const named = this.path(known, kind, place, short, ending);
-    this.made.set(known, { named, short, ending });
+    this.made.set(known, { named, short, ending, rank });
     return named;
   }
 
@@ -75,7 +81,10 @@ export class Namer {
     let mended = false;
     const { pattern, asks } = this.pattern(place);
     const fields = asOneMaker(item.fields, place);
-    const values = patternValues(fields, item.kind, sourceNames(item.path), item, asks);
+    const values = {
+      ...patternValues(fields, item.kind, sourceNames(item.path), item, asks),
+      place: this.rankOf(item.id),
+    };
     const { parts } = writePattern(pattern, values, {
       numberWidth: names.numberWidth,
       safeValue: (text) => {

@@ -1,5 +1,5 @@
 import type { ItemId } from '../../items';
-import { firstLetters } from '../../naming';
+import { firstLetters, namesIn, requirePattern } from '../../naming';
 import { stemOf } from '../../paths';
 import type { Rulebook } from '../../rulebooks';
 import { NO_CHOICES, type PlayerChoices } from '../choices';
@@ -7,7 +7,7 @@ import { Entry, type EntryRemarks, type HeldBy } from '../entry';
 import type { Remark } from '../findings/remark';
 import { Namer } from '../names/namer';
 import type { Outgoing } from '../names/outgoing';
-import { itemsOfLists, type PlayerList } from '../lists/player-list';
+import { itemsOfLists, ranksIn, type PlayerList } from '../lists/player-list';
 import { ItemPlan } from '../outgoing/item-plan';
 import type { PlanItem } from '../outgoing/plan-item';
 import { itemOf } from '../owner';
@@ -53,6 +53,9 @@ export class PlanState {
   private lists: readonly PlayerList[] = [];
   /** The items in them, and those of the one that comes first. */
   private listed: ReadonlySet<ItemId> = new Set();
+  /** Where items stand in the first list that has them, as names say it. */
+  private ranks: ReadonlyMap<ItemId, string> = new Map();
+  private readonly isRanked: boolean;
   private firstItems: ReadonlySet<ItemId> = new Set();
   parts: Parts;
   private seen: Seen = NOTHING_SEEN;
@@ -60,7 +63,8 @@ export class PlanState {
 
   constructor(readonly rulebook: Rulebook) {
     this.keys = new PathKeys(rulebook);
-    this.namer = new Namer(rulebook);
+    this.namer = new Namer(rulebook, (item) => this.ranks.get(item) ?? null);
+    this.isRanked = rulebook.places.some(({ pattern }) => namesIn(requirePattern(pattern)).includes('place'));
     this.parts = this.newParts();
   }
 
@@ -179,9 +183,19 @@ export class PlanState {
     this.isSelected = selectionTest(selection, this.listed);
     if (selection.onlyListed)
       for (const id of new Set([...listed, ...this.listed])) this.reopen(id, listed, this.listed);
+    if (this.isRanked) this.rank(lists);
     for (const id of new Set([...firstItems, ...this.firstItems]))
       this.reopen(id, firstItems, this.firstItems);
     this.parts.lists.know(lists);
+  }
+
+  private rank(lists: readonly PlayerList[]): void {
+    const before = this.ranks;
+    this.ranks = ranksIn(lists, this.rulebook.disk.numberWidth);
+    for (const id of new Set([...before.keys(), ...this.ranks.keys()])) {
+      const entry = this.entries.get(id);
+      if (entry && before.get(id) !== this.ranks.get(id)) this.open.add(entry);
+    }
   }
 
   private newParts(): Parts {
