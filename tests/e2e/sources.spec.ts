@@ -339,6 +339,32 @@ test.describe('watched folder', () => {
     await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('2');
   });
 
+  test('a list of a watched folder says what it gives and what came last; watching stops and begins there', async ({
+    app,
+    page,
+  }) => {
+    await app.open();
+    await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
+    await openSource(page, 'a watched folder');
+    await page.getByRole('button', { name: 'Watch a folder' }).click();
+    await app.finished(/1 file taken in/);
+    await app.station('Lists').click();
+    await page.getByRole('button', { name: /^Choral from folders/ }).click();
+    const shown = page.getByRole('region', { name: 'List Choral' });
+    await expect(shown).toContainText('lectorum-watched/Choral');
+    await expect(shown).toContainText('genre Choral');
+    await expect(shown).toContainText(/1 file on \d+ \w+ \d{4}/);
+    await shown.getByRole('button', { name: 'Stop watching lectorum-watched' }).click();
+    await expect(shown).toContainText('what comes into the folder is not taken in');
+    await change(page, 'add', 'Choral/landed.mp3', 'Drop/from the old laptop/audio_1.mp3');
+    await shown.getByRole('button', { name: 'Watch lectorum-watched again' }).click();
+    await expect(shown.getByRole('group', { name: 'What the list comes to' })).toContainText('2 entries');
+    // Left and come back to, it is the same list.
+    await app.station('Intake').click();
+    await app.station('Lists').click();
+    await expect(shown).toContainText('lectorum-watched/Choral');
+  });
+
   test('a file that goes from one watched tree to another stays one item and changes its list', async ({
     app,
     page,

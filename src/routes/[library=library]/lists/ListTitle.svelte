@@ -112,13 +112,6 @@
     >
   {/if}
 </div>
-{#if list.type === 'mirror'}
-  <p class="quiet from">
-    everything in <span class="path">{list.folder || 'the top folder'}</span> of {library.watched.find(
-      ({ source }) => source === list.source,
-    )?.label ?? 'a folder that is no longer watched'}
-  </p>
-{/if}
 {#if saving}<SaveList {list} onclose={() => (saving = false)} />{/if}
 {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
 
@@ -160,8 +153,5 @@
   .facts .note .input {
     flex: 1;
     min-width: 60px;
-  }
-  .from {
-    padding: 0 16px 8px;
   }
 </style>

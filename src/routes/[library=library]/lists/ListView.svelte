@@ -34,6 +34,7 @@
   import { clock, counted } from '$lib/ui/words/amounts';
   import { ORDER_KEYS, orderWords, ruleProblemWords } from '$lib/ui/words/list-words';
   import ListFoot from './ListFoot.svelte';
+  import MirrorBar from './MirrorBar.svelte';
   import MatchSheet from './MatchSheet.svelte';
   import ListTitle from './ListTitle.svelte';
   import RuleBar from './RuleBar.svelte';
@@ -218,6 +219,7 @@
 <section class="list" aria-label="List {list.name}">
   <ListTitle {list} {isNew} />
   {#if list.type === 'rule'}<RuleBar rule={list} />{/if}
+  {#if list.type === 'mirror'}<MirrorBar {list} />{/if}
   {#if digest?.problem}
     <p class="trouble" role="alert">{ruleProblemWords(digest.problem, list.name)}</p>
   {/if}
