@@ -86,7 +86,7 @@ describe.each([
           expect.not.arrayContaining([expect.objectContaining({ severity: 'blocks' })]),
         );
         const { plan } = second.desk.rehearsal;
-        expect(plan?.comes).toEqual({ edits: 0, files: 0 });
+        expect(plan?.comes).toEqual({ edits: 0, files: 0, lists: 0 });
         expect(plan?.stepCount).toBe(plan?.steps.agree);
         await second.runAll();
         expect(isDone(second.desk)).toBe(true);
@@ -206,7 +206,7 @@ test(
       await page.library.flush();
       await page.desk.look();
       const { plan } = page.desk.rehearsal;
-      expect(plan?.comes).toEqual({ edits: 3, files: 0 });
+      expect(plan?.comes).toEqual({ edits: 3, files: 0, lists: 0 });
       expect(plan?.steps.move).toBeGreaterThanOrEqual(3);
       await page.desk.runs.start();
       expect(page.desk.record.journal?.steps).toHaveLength(plan?.stepCount ?? 0);
@@ -239,7 +239,7 @@ describe.each([
       for (const [path, text] of backup) place().put(path, Buffer.from(text));
       const there = openFiles();
       await page.desk.look();
-      expect(page.desk.rehearsal.plan?.comes).toEqual({ edits: 0, files: 0 });
+      expect(page.desk.rehearsal.plan?.comes).toEqual({ edits: 0, files: 0, lists: 0 });
       const told = await page.desk.rehearsal.findings(null, 0, 100);
       expect(told.filter(({ words }) => words.past !== undefined)).not.toEqual([]);
       await page.runAll();

@@ -80,7 +80,7 @@ test(
     await restore(start);
     let page = await open();
     const before = page.state;
-    expect(page.desk.rehearsal.plan?.comes).toEqual({ edits: 1, files: 1 });
+    expect(page.desk.rehearsal.plan?.comes).toEqual({ edits: 1, files: 1, lists: 0 });
     const count = await countWrites(() => page.runAll());
     const after = page.state;
     expect(after.titles.flat()).toEqual(expect.arrayContaining(['Said there', 'Said here', 'Their own']));

@@ -174,7 +174,7 @@ function expectMerged(house: House, did: Did): void {
 }
 
 /** Cut anywhere and resumed, a sync ends as an uncut one; cut and taken back, the player is as it was. */
-async function expectCuts(
+export async function expectCuts(
   house: House,
   kind: StoreKind,
   journal: Journal,
@@ -201,10 +201,10 @@ async function expectCuts(
   expect(snapshot(broken)).toEqual(snapshot(uncut));
 }
 
-async function expectNothingLeft(house: House): Promise<void> {
+export async function expectNothingLeft(house: House): Promise<void> {
   const { plan, comes } = await house.plan();
   expect(plan.steps).toEqual([]);
-  expect(comes).toEqual({ edits: [], files: [] });
+  expect(comes).toEqual({ edits: [], files: [], lists: [] });
 }
 
 async function round(house: House, kind: StoreKind, hands: Hands, random: () => number): Promise<void> {

@@ -6,7 +6,9 @@ import {
   type Item,
   type ItemId,
 } from '../../src/lib/core/items';
+import { entriesOf, withEntries, type HandList } from '../../src/lib/core/lists';
 import {
+  isSameOwner,
   itemOf,
   ofItem,
   LivePlan,
@@ -77,6 +79,8 @@ export class House {
   placed: readonly PlacedFile[] = [];
   choices: PlayerChoices = NO_CHOICES;
   policy: SyncPolicy = 'both';
+  /** Lists by hand that the player gets. */
+  lists: readonly HandList[] = [];
   /** The sound of each item's file. */
   readonly sounds = new Map<ItemId, string>();
   private runs = 0;
@@ -94,6 +98,7 @@ export class House {
     house.placed = this.placed;
     house.choices = this.choices;
     house.policy = this.policy;
+    house.lists = this.lists;
     house.runs = this.runs;
     return house;
   }
@@ -120,6 +125,7 @@ export class House {
       const bytes = files.get(file.path) as Uint8Array;
       const seen = { ...file, digest: file.digest ?? cheapDigest(bytes) };
       const own = left(file.path);
+      if (own?.owner?.type === 'list' && !mayBe(seen, own)) return { ...seen, text: decoder.decode(bytes) };
       const says = own && !mayBe(seen, own) && readSong(bytes)?.fields;
       return says ? { ...seen, says } : seen;
     });
@@ -129,12 +135,20 @@ export class House {
     const live = new LivePlan(this.rulebook);
     const { placed, choices, policy } = this;
     live.see(await this.look(), { placed, choices, policy });
+    live.know(this.lists.map((list) => ({ ...list, entries: entriesOf(list) })));
     live.change([...this.items.values()].map(planItem), []);
     return { plan: live.whole(`run-${this.runs}`), comes: live.comes() };
   }
 
   /** Takes what comes from the player into the library. */
-  takeIn({ edits, files }: Incoming): void {
+  takeIn({ edits, files, lists }: Incoming): void {
+    this.lists = this.lists.map((list) => {
+      const change = lists.find((one) => one.list === list.id);
+      return change?.type === 'entries' ? withEntries(list, change.entries) : list;
+    });
+    this.placed = this.placed.map(
+      (file) => lists.find(({ left }) => isSameOwner(left.owner, file.owner))?.now ?? file,
+    );
     for (const { item, edits: own } of edits) this.edit(item, own);
     for (const file of files) {
       const bytes = this.store.files.get(file.path) as Uint8Array;

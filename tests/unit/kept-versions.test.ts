@@ -50,7 +50,7 @@ describe('a library file', () => {
       { id: 'b', own: null },
     ];
     expect(migrateHead({ version: 13, recipes: [], players }).players).toEqual([
-      { id: 'a', own: { takes: [], twins: null, version: 6, videoTwins: films }, videoRecipe: 'r1' },
+      { id: 'a', own: { takes: [], twins: null, version: 7, videoTwins: films }, videoRecipe: 'r1' },
       { id: 'b', own: null },
     ]);
   });
@@ -70,7 +70,7 @@ describe('a library file', () => {
         id: 'a',
         own: {
           name: 'Own',
-          version: 6,
+          version: 7,
           takes: [{ kinds: ['song'], most: { bits: null, bytes: 5 } }],
           twins: { ...sound, mostBits: null, variable: false },
         },
@@ -87,6 +87,21 @@ describe('a library file', () => {
       { ...list, note: '', group: 'Wave', isDeep: false },
       { ...list, id: 'm', source: 'other', note: '', group: null, isDeep: false },
     ]);
+  });
+
+  test('of version 16 opens, with nothing played, and with rulebooks that say nothing of lists', () => {
+    const players = [
+      { id: 'a', own: { version: 6, beside: [] } },
+      { id: 'b', own: null },
+    ];
+    expect(migrateHead({ version: 16, players })).toMatchObject({
+      plays: [],
+      marks: [],
+      players: [
+        { id: 'a', own: { version: 7, beside: [] } },
+        { id: 'b', own: null },
+      ],
+    });
   });
 
   test('of version 2 opens, with pictures and chapters in their places', () => {
@@ -159,6 +174,8 @@ describe('a library file', () => {
         views: [],
         presets: [],
         recipes: [],
+        plays: [],
+        marks: [],
         ...parts,
         bases: parts.bases.map(({ target, placed }) => ({
           target,

@@ -5,6 +5,7 @@ import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import { searchText, type Item, type ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import {
+  isSameOwner,
   itemOf,
   LivePlan,
   driftingOf,
@@ -413,7 +414,11 @@ class Mirror {
       [],
     );
     const own = this.lists.forPlayer(ids);
-    if (lists.length > 0) live.know(own.map((list) => withChange(list, lists)));
+    if (lists.length > 0)
+      live.know(
+        own.map((list) => withChange(list, lists)),
+        new Set(lists.map(({ list }) => list)),
+      );
     const { findings, bySeverity, comes } = digest;
     const after = live.digest(isBrief);
     live.change(before, []);
@@ -476,7 +481,12 @@ class Mirror {
       reason: null,
       steps,
       outcomes: [],
-      placedBefore: placed.filter(({ owner }) => itemOf(owner) === null || !taken.has(itemOf(owner))),
+      // What a run brought is no part of what was before it.
+      placedBefore: placed.flatMap((file) => {
+        const { owner } = file;
+        if (itemOf(owner) !== null && taken.has(itemOf(owner))) return [];
+        return journal.took?.lists.find(({ left }) => isSameOwner(left.owner, owner))?.left ?? file;
+      }),
     };
     await this.outside.keepJournal(library, target, begun, there ?? NOTHING);
     return steps.length;

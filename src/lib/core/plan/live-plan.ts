@@ -1,9 +1,10 @@
 import type { Edits, ItemId } from '../items';
+import type { ListId } from '../lists';
 import type { Rulebook } from '../rulebooks';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest, type Some } from './digest';
 import type { Entry } from './entry';
 import type { Finding, Severity } from './findings/finding';
-import type { ListChange } from './lists/list-drift';
+import type { ComingList } from './lists/list-drift';
 import type { PlayerList } from './lists/player-list';
 import { toldLists, type LeftOutWhy } from './lists/told-list';
 import type { FindingLine } from './findings/findings';
@@ -40,9 +41,12 @@ export class LivePlan {
     this.state.see(there, agreed);
   }
 
-  /** The lists that it is to have, in their order, with what is in them now. */
-  know(lists: readonly PlayerList[]): void {
-    this.state.know(lists);
+  /**
+   * The lists that it is to have, in their order, with what is in them now.
+   * @param taken lists in which all is that was done to them there
+   */
+  know(lists: readonly PlayerList[], taken?: ReadonlySet<ListId>): void {
+    this.state.know(lists, taken);
   }
 
   /** Items as they are now, and those that left. */
@@ -250,5 +254,5 @@ export interface Incoming {
   readonly edits: readonly { readonly item: ItemId; readonly edits: Edits }[];
   /** Files that others put there, to be taken in. */
   readonly files: readonly ThereFile[];
-  readonly lists: readonly ListChange[];
+  readonly lists: readonly ComingList[];
 }

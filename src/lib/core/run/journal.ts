@@ -83,8 +83,17 @@ export interface Took {
   readonly files: readonly ComingFile[];
   /** Those that came, with the items that were made of them. */
   readonly placed: readonly PlacedFile[];
-  /** Lists as they were before, and as they are with what was done to them there. */
-  readonly lists: readonly { readonly before: PlayList; readonly after: PlayList }[];
+  readonly lists: readonly TookList[];
+}
+
+/** A list that was changed on a player. */
+export interface TookList {
+  /** As it was before, and as it is with what was done to it there. */
+  readonly before: PlayList;
+  readonly after: PlayList;
+  /** What was agreed on of its file before, and what is from then on. */
+  readonly left: PlacedFile;
+  readonly now: PlacedFile;
 }
 
 /** A file of a player that is taken into the library. */
@@ -151,7 +160,9 @@ function noteAgreed(records: Records, steps: readonly Step[], outcomes: readonly
 
 /** What both sides agree lies on the player, as far as a run has come or has been taken back. */
 export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): readonly PlacedFile[] {
-  const records = recordsOf(took ? [...placedBefore, ...took.placed] : placedBefore);
+  const records = recordsOf(
+    took ? [...placedBefore, ...took.placed, ...took.lists.map(({ now }) => now)] : placedBefore,
+  );
   noteAgreed(records, steps, outcomes);
   const { placed, gone } = records;
   // A player may spell names in its own letter case: steps go by its spelling, the record by ours.

@@ -57,7 +57,8 @@ export class FromPlayer {
       placed: [],
       lists: lists.flatMap((change) => {
         const before = this.library.lists.find(({ id }) => id === change.list);
-        return before ? { before, after: changed(before, change) } : [];
+        const { left, now } = change;
+        return before ? { before, after: changed(before, change), left, now } : [];
       }),
     };
   }

@@ -1,6 +1,6 @@
 import { newId } from '$lib/io/new-id';
 import { storeOf } from '$lib/io/stores/store-of';
-import { JOURNAL_VERSION, totalsOf, type Journal } from '$lib/core/run';
+import { JOURNAL_VERSION, placedAfter, totalsOf, type Journal } from '$lib/core/run';
 import type { PlanDigest, Proof } from '$lib/core/plan';
 import { RunClient } from '$lib/workers/run-client';
 import type { RunResult } from '$lib/workers/run-protocol';
@@ -194,8 +194,8 @@ export class PlayerRuns {
     await this.during({ type: 'running', progress: null }, async () => {
       const took = await this.fromPlayer.take(this.of, noted, storeOf(at));
       const taken: Journal = { ...journal, took };
-      if (took.placed.length > 0)
-        this.library.setBase(place.target.id, [...journal.placedBefore, ...took.placed]);
+      if (took.placed.length + took.lists.length > 0)
+        this.library.setBase(place.target.id, placedAfter(taken));
       await this.library.flush();
       await this.library.storage.runs.saveHead(place.target.id, taken);
       record.journal = taken;

@@ -175,7 +175,15 @@ const MIGRATIONS: readonly Migration[] = [
       version: 16,
     };
   },
-  (old) => ({ ...old, version: 17, plays: [], marks: [] }),
+  (old) => ({
+    ...old,
+    version: 17,
+    plays: [],
+    marks: [],
+    players: ((old.players ?? []) as readonly { readonly own?: object | null }[]).map((player) =>
+      player.own ? { ...player, own: { ...player.own, version: 7 } } : player,
+    ),
+  }),
 ];
 
 interface PlayerOf13 {

@@ -2,15 +2,22 @@ import type { ItemId } from '../../items';
 import { mergeOrders, type ListEntry, type ListId } from '../../lists';
 import type { ListRules } from '../../rulebooks';
 import type { Drift, EntrySides } from '../there/drift';
+import type { PlacedFile } from '../there/files';
 import { entriesThere, type EntryThere } from './list-text';
 import { keysOf, type PlayerList } from './player-list';
 
-/** What the library is to make of a list before a run, since it was changed on a player. */
+/** What the library is to make of a list, since it was changed on a player. */
 export type ListChange = { readonly list: ListId; readonly name: string } & (
   | { readonly type: 'entries'; readonly entries: readonly ListEntry[] }
   /** What a rule list leaves out from now on. */
   | { readonly type: 'drop'; readonly items: readonly ItemId[] }
 );
+
+/** The same before a run, with what is agreed on of its file from then on: merging twice would tell other moves. */
+export type ComingList = ListChange & {
+  readonly left: PlacedFile;
+  readonly now: PlacedFile;
+};
 
 /** What a file of a list that another hand changed comes to. */
 export interface ListDrift {

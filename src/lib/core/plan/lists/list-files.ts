@@ -14,7 +14,7 @@ import type { Side, SyncPolicy } from '../there/sides';
 import type { RoomTaken } from '../steps/room';
 import { bytesOf, listFile, type Want } from '../steps/want';
 import type { World } from '../steps/world';
-import { mergeList, type ListChange, type ListDrift } from './list-drift';
+import { mergeList, type ComingList, type ListDrift } from './list-drift';
 import { listPath, listText, namedIn, pathsThere } from './list-text';
 import { isAlike, itemsOfLists, type PlayerList } from './player-list';
 
@@ -50,6 +50,7 @@ export class ListFiles {
   private readonly driftsOf = new Map<ListId, Drift>();
   /** Items by where they were left, and lie no longer. */
   private leftAt: ReadonlyMap<string, ItemId> | null = null;
+  private taken: ReadonlySet<ListId> = NONE_TAKEN;
   /** Lists that there is no room for. */
   private out: ReadonlySet<ListId> = new Set();
 
@@ -68,8 +69,14 @@ export class ListFiles {
     }
   }
 
-  /** Takes the lists that it is to have, those that come first before the others. */
-  know(lists: readonly PlayerList[]): void {
+  /**
+   * Takes the lists that it is to have, those that come first before the others.
+   * @param taken lists in which all is that was done to them there: nothing of them is merged again
+   */
+  know(lists: readonly PlayerList[], taken: ReadonlySet<ListId> = NONE_TAKEN): void {
+    for (const id of new Set([...this.taken, ...taken]))
+      if (this.taken.has(id) !== taken.has(id)) this.touched.add(id);
+    this.taken = taken;
     const coming = new Set(lists.map(({ id }) => id));
     for (const [id, kept] of this.lists) if (!coming.has(id)) this.forget(id, kept);
     this.order = lists.map(({ id }) => id);
@@ -134,11 +141,13 @@ export class ListFiles {
   }
 
   /** What the library is to make of lists before a run. */
-  comes(): readonly ListChange[] {
+  comes(): readonly ComingList[] {
     return this.inOrder().flatMap(({ list, drift }) => {
       const own = this.driftsOf.get(list.id);
-      const isTaken = own && drift?.change && this.sideOf(own, drift) === 'there';
-      return isTaken ? drift.change : [];
+      const { placed, file } = own ?? {};
+      if (!own || !placed || !file || !drift?.change || this.sideOf(own, drift) !== 'there') return [];
+      const { path, size, digest } = file;
+      return { ...drift.change, left: placed, now: { ...placed, path, size, digest, signature: drift.text } };
     });
   }
 
@@ -277,7 +286,8 @@ export class ListFiles {
       }
       return null;
     };
-    return mergeList(list, drift, rules, itemAt, (entry) => this.outOf(entry) !== null);
+    const merged = mergeList(list, drift, rules, itemAt, (entry) => this.outOf(entry) !== null);
+    return this.taken.has(list.id) ? { ...merged, change: null, open: null } : merged;
   }
 
   /** The item whose copy lies at a path, or lay there when both sides agreed. */
@@ -345,6 +355,7 @@ export class ListFiles {
 }
 
 const NOBODY: ReadonlySet<number> = new Set();
+const NONE_TAKEN: ReadonlySet<ListId> = new Set();
 
 const newKept = (list: PlayerList): Kept => ({
   list,

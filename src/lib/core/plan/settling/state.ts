@@ -1,4 +1,5 @@
 import type { ItemId } from '../../items';
+import type { ListId } from '../../lists';
 import { firstLetters, namesIn, requirePattern } from '../../naming';
 import { stemOf } from '../../paths';
 import type { Rulebook } from '../../rulebooks';
@@ -173,8 +174,8 @@ export class PlanState {
     return true;
   }
 
-  /** The lists that the player is to have, in their order, with what is in them now. */
-  know(lists: readonly PlayerList[]): void {
+  /** The lists that the player is to have, in their order. @param taken as of `ListFiles.know` */
+  know(lists: readonly PlayerList[], taken?: ReadonlySet<ListId>): void {
     const { selection } = this.seen;
     const [listed, firstItems] = [this.listed, this.firstItems];
     this.lists = lists;
@@ -186,7 +187,7 @@ export class PlanState {
     if (this.isRanked) this.rank(lists);
     for (const id of new Set([...firstItems, ...this.firstItems]))
       this.reopen(id, firstItems, this.firstItems);
-    this.parts.lists.know(lists);
+    this.parts.lists.know(lists, taken);
   }
 
   private rank(lists: readonly PlayerList[]): void {
