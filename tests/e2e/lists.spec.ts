@@ -425,6 +425,9 @@ test('what was played to its end is marked in its list and counted, and marks ar
   await rule.press('Enter');
   await shows(page, ['Nine Fathoms']);
   await page.getByRole('button', { name: /^Evening \d/ }).click();
+  await row.click();
+  await expect(page.getByText(/Played to its end 1 time, last on \d+/)).toBeVisible();
+  await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Clear all played marks' }).click();
   await expect(row.getByLabel('played')).toHaveCount(0);
   await app.undo();

@@ -137,6 +137,37 @@ test.describe('remote shelf', () => {
     await expect(page.getByText(/the shelf sent 62689 of 104483 bytes and no more/).first()).toBeVisible();
   });
 
+  test('tracks are put into a list before they are fetched, and become items in their places', async ({
+    app,
+    page,
+  }) => {
+    await app.open();
+    await openSource(page, 'a remote shelf');
+    await page.getByLabel(/Gangplank/).check();
+    await page.getByLabel('List for 1 track').fill('Crossing');
+    await page.getByRole('button', { name: 'Add 1 track to a list, unfetched' }).click();
+    await expect(page.getByText('1 item added to Crossing').first()).toBeVisible();
+    // Once more it is there already.
+    await page.getByLabel('List for 1 track').fill('crossing');
+    await page.getByRole('button', { name: 'Add 1 track to a list, unfetched' }).click();
+    await expect(page.getByText(/Nothing added: Crossing/).first()).toBeVisible();
+    await app.station('Lists').click();
+    await page.getByRole('button', { name: /^Crossing/ }).click();
+    const shown = page.getByRole('region', { name: 'List Crossing' });
+    await expect(shown.getByRole('row', { name: /Gangplank/ })).toContainText('not fetched yet');
+    await shown.getByRole('button', { name: 'Fetch 1 entry' }).click();
+    await app.finished(/1 of 1 entry of Crossing fetched/);
+    await expect(shown.getByRole('row', { name: /Gangplank/ })).not.toContainText('not fetched yet');
+    await expect(shown.getByRole('button', { name: /^Fetch/ })).toHaveCount(0);
+    await page.reload();
+    await app.station('Lists').click();
+    await page.getByRole('button', { name: /^Crossing 1/ }).click();
+    await shown.getByRole('row', { name: /Gangplank/ }).click();
+    await expect(app.field('title')).toHaveValue('Gangplank');
+    await app.undo();
+    await expect(shown.getByRole('row', { name: /Gangplank/ })).toContainText('not fetched yet');
+  });
+
   test('a wrong address says so', async ({ app, page }) => {
     await app.open();
     await openSource(page, 'a remote shelf');

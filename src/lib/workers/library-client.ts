@@ -1,7 +1,7 @@
 import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
-import type { ListDigest, ListId, ListedItems, WhyListed } from '$lib/core/lists';
+import type { ListId, ListedItems, WhyListed } from '$lib/core/lists';
 import type {
   TopFolderPicture,
   Incoming,
@@ -22,6 +22,7 @@ import type {
   LibraryRequest,
   ListOfFile,
   ListsTold,
+  ToldLists,
   LookResult,
   LookRequest,
   PlanStart,
@@ -77,7 +78,7 @@ export class LibraryClient {
   }
 
   /** Tells what changed of lists, and of what they go by. @returns what each of them comes to */
-  lists(wishes: ListsTold, generation: number): Promise<readonly ListDigest[]> {
+  lists(wishes: ListsTold, generation: number): Promise<ToldLists> {
     return this.ask({ type: 'lists', wishes }, generation);
   }
 

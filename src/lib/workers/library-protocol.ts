@@ -2,7 +2,7 @@ import type { Gathering } from '$lib/core/identify';
 import type { Item, ItemId } from '$lib/core/items';
 import type { PlayerId, TargetId } from '$lib/core/library';
 import type { Resolved } from '$lib/core/list-files';
-import type { ListId, ListWishes } from '$lib/core/lists';
+import type { ListDigest, ListId, ListWishes } from '$lib/core/lists';
 import type { Permission, PlacedFile, PlanInput, Severity } from '$lib/core/plan';
 import type { Rulebook } from '$lib/core/rulebooks';
 import { type TargetRoom, type Journal } from '$lib/core/run';
@@ -38,6 +38,13 @@ export type ListsTold = Omit<ListWishes, 'playsOn'> & {
   /** Rulebooks of all players, by their names. */
   readonly rulebooks?: readonly (readonly [name: string, rulebook: Rulebook])[];
 };
+
+/** What lists come to. */
+export interface ToldLists {
+  readonly digests: readonly ListDigest[];
+  /** False where some are still to be made: they are told when lists are asked for again. */
+  readonly isWhole: boolean;
+}
 
 /** What a list file says, entry by entry. */
 export interface ListOfFile {

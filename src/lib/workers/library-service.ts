@@ -1,5 +1,5 @@
 import { EntryIndex, readListFile } from '$lib/core/list-files';
-import { LiveLists, type ListDigest, type ListId } from '$lib/core/lists';
+import { LiveLists, type ListId } from '$lib/core/lists';
 import { askedOf } from '$lib/core/query';
 import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import { searchText, type Item, type ItemId } from '$lib/core/items';
@@ -42,6 +42,7 @@ import type {
   LibraryRequest,
   ListOfFile,
   ListsTold,
+  ToldLists,
   LookResult,
   LookRequest,
   PlanStart,
@@ -114,6 +115,8 @@ interface Planned {
   token: string | null;
 }
 
+/** Milliseconds in which rule lists are made before others are answered. */
+const LISTS_AT_ONCE = 150;
 /** Files that one look goes into: what others have changed beyond that waits for the curator, unread. */
 const MOST_LOOKED_INTO = 5000;
 const LOOKED_INTO_AT_ONCE = 6;
@@ -222,9 +225,10 @@ class Mirror {
     return null;
   }
 
-  private knowLists({ rulebooks, ...wishes }: ListsTold): readonly ListDigest[] {
-    this.lists.know({ ...wishes, ...(rulebooks && { playsOn: playsOnBy(rulebooks) }) });
-    return this.lists.digests();
+  private knowLists({ rulebooks, ...wishes }: ListsTold): ToldLists {
+    const more = { ...wishes, ...(rulebooks && { playsOn: playsOnBy(rulebooks) }) };
+    const isWhole = this.lists.know(more, LISTS_AT_ONCE);
+    return { digests: this.lists.digests(), isWhole };
   }
 
   private readList(path: string, bytes: Uint8Array): ListOfFile {

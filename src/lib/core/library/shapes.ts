@@ -13,7 +13,7 @@ import {
 import { FACT_COLUMNS, LEVELS, MOST_LEVELS } from '../browse';
 import { TRACK_FLAGS } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
-import { LIMITED_BY } from '../lists';
+import { LIMITED_BY, WORLD_ORDERS } from '../lists';
 import { FIRST_OF_KIND, SYNC_POLICIES } from '../plan';
 import { VIDEO_CONTAINERS, PICTURE_CODECS, TWIN_CODECS, readRulebook } from '../rulebooks';
 import { LIBRARY_VERSION } from './head';
@@ -333,12 +333,18 @@ const openEntry = object({
   title: nullable(text(10_000)),
   artist: nullable(text(10_000)),
   seconds: nullable(number(0)),
+  from: optional(
+    union({
+      shelf: object({ type: text(), address: text(10_000), track: text(1000) }),
+      feed: object({ type: text(), feed: id, episode: text(10_000) }),
+    }),
+  ),
 });
 const entry: Shape = (value, at) =>
   (typeof value === 'object' && value !== null && 'open' in value
     ? object({ open: openEntry })
     : object({ item: id }))(value, at);
-const orderKey = oneOf(...FIELDS.map(({ name }) => name), ...FACT_COLUMNS, 'added', 'changed');
+const orderKey = oneOf(...FIELDS.map(({ name }) => name), ...FACT_COLUMNS, ...WORLD_ORDERS);
 const limit = object({ by: oneOf(...LIMITED_BY), most: number(0) });
 const freeLimit = object({ by: oneOf('free'), player: id });
 const isFree = (value: unknown): boolean => (value as { by?: unknown } | null)?.by === 'free';

@@ -12,6 +12,7 @@ import {
   moveTo,
   partSuites,
   putIn,
+  putOpen,
   sortOnce,
   takeOut,
 } from './hand';
@@ -134,4 +135,18 @@ test('doubles are told; an open entry is laid to an item', () => {
   // One that is there already, and may be there but once, stays where it is.
   expect(said(layTo({ ...withOpen, allowsDoubles: false }, 2, id('a')))).toBe('ab');
   expect(said(layTo(withOpen, 2, id('a')))).toBe('ab|a');
+});
+
+test('what is not fetched yet is put in once, and becomes an item in its place', () => {
+  const track = (number: string) => ({
+    ...{ path: `${number}.mp3`, title: number, artist: null, seconds: null },
+    from: { type: 'shelf', address: '/shelf', track: number } as const,
+  });
+  const { list, added, known } = putOpen(newHandList('l' as ListId, 'L'), [track('1'), track('2')]);
+  expect([added, known]).toEqual([2, 0]);
+  // The same track under another name is the same track.
+  const again = putOpen(list, [{ ...track('2'), path: 'other.mp3' }, track('3')]);
+  expect([again.added, again.known, [...again.positions]]).toEqual([1, 1, [2]]);
+  const laid = layTo(again.list, 1, 'a' as ItemId);
+  expect(entriesOf(laid)).toEqual([{ open: track('1') }, { item: 'a' }, { open: track('3') }]);
 });

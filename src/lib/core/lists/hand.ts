@@ -1,5 +1,5 @@
 import type { ItemId } from '../items';
-import type { HandList, ListEntry, Suite } from './list';
+import type { HandList, ListEntry, OpenSaid, Suite } from './list';
 
 /*
  * Changes of a list by hand. Entries are told by their positions: the first entry of the first suite is 0, and they are
@@ -83,6 +83,21 @@ export function putIn(
     positions: new Set(entries.map((_, index) => before + index)),
     added: entries.length,
     known: items.length - entries.length,
+  };
+}
+
+/** Puts in at the end what is not fetched yet, one by one; what waits in the list already stays where it is. */
+export function putOpen(list: HandList, opens: readonly OpenSaid[]): PutIn {
+  const keyOf = ({ path, from }: OpenSaid) => JSON.stringify(from ?? path);
+  const known = new Set(entriesOf(list).flatMap((entry) => ('open' in entry ? keyOf(entry.open) : [])));
+  const fresh = opens.filter((open) => !known.has(keyOf(open)));
+  const before = countEntries(list);
+  const suites = fresh.map((open): Suite => ({ name: null, entries: [{ open }] }));
+  return {
+    list: fresh.length === 0 ? list : { ...list, suites: [...list.suites, ...suites] },
+    positions: new Set(fresh.map((_, index) => before + index)),
+    added: fresh.length,
+    known: opens.length - fresh.length,
   };
 }
 

@@ -1,5 +1,6 @@
-export { NO_ORDER, LIMITED_BY, newHandList, newRuleList } from './list';
+export { NO_ORDER, LIMITED_BY, WORLD_ORDERS, newHandList, newRuleList } from './list';
 export type {
+  FetchFrom,
   HandList,
   ListEntry,
   ListId,
@@ -26,6 +27,7 @@ export {
   nameSuite,
   partSuites,
   putIn,
+  putOpen,
   sortOnce,
   takeOut,
 } from './hand';

@@ -12,6 +12,11 @@ interface Named {
   readonly group: string | null;
 }
 
+/** Where an entry can be fetched from, to become an item in its place. */
+export type FetchFrom =
+  | { readonly type: 'shelf'; readonly address: string; readonly track: string }
+  | { readonly type: 'feed'; readonly feed: string; readonly episode: string };
+
 /** What a list file says of an entry that was not found in the library, or what waits elsewhere to be fetched. */
 export interface OpenSaid {
   /** As the file has it: a path, an address. */
@@ -19,6 +24,8 @@ export interface OpenSaid {
   readonly title: string | null;
   readonly artist: string | null;
   readonly seconds: number | null;
+  /** Absent for what nobody knows where to fetch. */
+  readonly from?: FetchFrom;
 }
 
 /** An item of the library, or an entry that none was found for. */
@@ -39,7 +46,8 @@ export interface HandList extends Named {
 }
 
 /** What a rule list can be put in order by beside what columns can. */
-export type ListOrderKey = ColumnKey | 'added' | 'changed' | 'played' | 'last played';
+export const WORLD_ORDERS = ['added', 'changed', 'played', 'last played'] as const;
+export type ListOrderKey = ColumnKey | (typeof WORLD_ORDERS)[number];
 
 /** One key of an order; what says nothing comes last in both directions. */
 export interface OrderTerm {

@@ -88,6 +88,21 @@ describe('a rule list', () => {
     expect(idsIn(live, 'new')).toBe('abcd');
   });
 
+  test('that takes long to make is told once it is made, of the items as they are then', () => {
+    const live = new LiveLists<Own>(OWN_ASKING);
+    live.change(items, []);
+    const lists = [rule('r', 'in list s', { order: byTitle }), rule('s', '', { order: byTitle })];
+    const wishes = { arrivals: [], players: [], now: NOW };
+    expect(live.know({ ...wishes, lists }, -1)).toBe(false);
+    expect([live.digests(), live.why('r' as ListId, id('a'))]).toEqual([[], null]);
+    live.change([], [id('b')]);
+    // One that is taken out before it was made is no more.
+    live.know({ lists: [rule('t', '')], now: NOW }, -1);
+    live.know({ forgotten: ['t' as ListId], now: NOW }, -1);
+    expect(live.know({ now: NOW })).toBe(true);
+    expect([idsIn(live, 'r'), live.digests().map((one) => one.id)]).toEqual(['acd', ['r', 's']]);
+  });
+
   test('what is dropped stays out, and the next ones move up', () => {
     const own = rule('r', '', { order: byTitle, limit: { by: 'items', most: 2 }, dropped: [id('a')] });
     const live = make([own], items);

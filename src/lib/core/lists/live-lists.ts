@@ -97,6 +97,8 @@ export class LiveLists<T extends Listable> {
   private readonly own = new Map<ListId, PlayList>();
   /** Those that others need come before them. */
   private rules: readonly LiveRule<T>[] = [];
+  /** Those that are still to be made. */
+  private readonly waiting = new Set<LiveRule<T>>();
   /** Rule lists that others need. */
   private needed: ReadonlySet<ListId> = new Set();
   private readonly plays = new Map<ItemId, Play>();
@@ -123,8 +125,12 @@ export class LiveLists<T extends Listable> {
     this.asking = remembering(asking);
   }
 
-  /** Takes what changed of lists, arrivals and players, and the time. */
-  know(wishes: ListWishes): void {
+  /**
+   * Takes what changed of lists, arrivals and players, and the time.
+   * @param budget milliseconds in which rules are made anew; what is not made by then is told once it is
+   * @returns whether all of them are
+   */
+  know(wishes: ListWishes, budget = Infinity): boolean {
     const { lists = [], forgotten = [], arrivals, players, playsOn, free, now } = wishes;
     const played = this.takePlays(wishes);
     if (free) this.free = new Map(free.map(([player, name, bytes]) => [player, { name, bytes }]));
@@ -132,7 +138,7 @@ export class LiveLists<T extends Listable> {
     if (isSame && dayOf(now) === dayOf(this.world.now)) {
       if (free) this.limitAnew();
       this.spreadPlays(played);
-      return;
+      return this.work(budget);
     }
     const fresh = new Set<ListId>(forgotten);
     for (const id of forgotten) {
@@ -150,7 +156,6 @@ export class LiveLists<T extends Listable> {
       (asks.has('player') && players !== undefined) ||
       (asks.has('plays on') && playsOn !== undefined);
     const known = new Map(this.rules.map((rule) => [rule.list.id, rule]));
-    const remade: LiveRule<T>[] = [];
     this.rules = readRules([...this.own.values()], this.world).map((rule) => {
       const { id } = rule.list;
       const old = known.get(id);
@@ -162,15 +167,20 @@ export class LiveLists<T extends Listable> {
         ![...rule.needs].some((need) => fresh.has(need)) &&
         !(limitOf(rule)?.by === 'free' && (players !== undefined || free !== undefined));
       if (stands) return old;
-      const live = new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf, this.free);
-      this.lists.set(id, live);
       fresh.add(id);
-      remade.push(live);
-      return live;
+      return this.anew(rule);
     });
     this.needed = new Set(this.rules.flatMap(({ rule }) => [...rule.needs]));
-    this.make(remade);
     this.spreadPlays(played);
+    return this.work(budget);
+  }
+
+  /** A rule that is to be made: until it is, nothing is told of its list. */
+  private anew(rule: ReadRule): LiveRule<T> {
+    const live = new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf, this.free);
+    this.lists.delete(rule.list.id);
+    this.waiting.add(live);
+    return live;
   }
 
   /** What is free on players is another matter now: rules that are limited by it are made anew. */
@@ -180,11 +190,8 @@ export class LiveLists<T extends Listable> {
       const isStale = rule.list.limit?.by === 'free' || [...rule.rule.needs].some((need) => stale.has(need));
       if (!isStale) return rule;
       stale.add(rule.list.id);
-      const live = new LiveRule(rule.rule, this.asking, this.worldFor(rule.rule), this.amountOf, this.free);
-      this.lists.set(rule.list.id, live);
-      return live;
+      return this.anew(rule.rule);
     });
-    this.make(this.rules.filter(({ list }) => stale.has(list.id)));
   }
 
   /** @returns items that were played more often or less than was known */
@@ -204,16 +211,20 @@ export class LiveLists<T extends Listable> {
       this.spread(new Map(), ({ asks }) => (asks.has('played') || asks.has('last played') ? touched : NONE));
   }
 
-  /** One pass for rules that need no other list; each of the others once those that it needs are there. */
-  private make(rules: readonly LiveRule<T>[]): void {
-    const first = rules.filter(({ rule }) => rule.needs.size === 0);
-    for (const item of this.items.values()) for (const rule of first) rule.gather(item);
-    for (const rule of first) rule.settle();
-    for (const rule of rules) {
-      if (rule.rule.needs.size === 0) continue;
+  /** Makes rules that wait for it, those that others need before them. @returns whether none is left */
+  private work(budget: number): boolean {
+    const end = Date.now() + budget;
+    for (const rule of this.rules) {
+      if (!this.waiting.has(rule)) continue;
+      if (Date.now() > end) return false;
       for (const item of this.items.values()) rule.gather(item);
       rule.settle();
+      this.lists.set(rule.list.id, rule);
+      this.waiting.delete(rule);
     }
+    // What is left was taken out or replaced before it was made.
+    this.waiting.clear();
+    return true;
   }
 
   /** Items that came or are others now, and items that went. */
@@ -242,6 +253,8 @@ export class LiveLists<T extends Listable> {
     touches: (rule: ReadRule) => ReadonlySet<ItemId>,
   ): void {
     for (const rule of this.rules) {
+      // It is made of the items as they are then.
+      if (this.waiting.has(rule)) continue;
       const own = new Set(touches(rule.rule));
       for (const need of rule.rule.needs) for (const id of moved.get(need) ?? []) own.add(id);
       if (own.size === 0) continue;
@@ -283,7 +296,7 @@ export class LiveLists<T extends Listable> {
   }
 
   why(id: ListId, item: ItemId): WhyListed | null {
-    const rule = this.rules.find(({ list }) => list.id === id);
+    const rule = this.rules.find((one) => one.list.id === id && !this.waiting.has(one));
     const own = this.items.get(item);
     return rule && own ? rule.why(own) : null;
   }

@@ -8,11 +8,13 @@ import {
   mirrors,
   newHandList,
   putIn,
+  putOpen,
   type ListDigest,
   type ListEntry,
   type ListId,
   type ListOrderKey,
   type ListedItems,
+  type OpenSaid,
   type OrderKeys,
   type Play,
   type PlayList,
@@ -122,8 +124,12 @@ export class ListDesk {
     const { chosenId, mirror } = this;
     try {
       const generation = await mirror.bring();
-      const digests = await mirror.client.lists(this.changedFor(generation), generation);
-      this.digests = new Map(digests.map((digest) => [digest.id, digest]));
+      // Rule lists are made by and by: those that are there are told, and others are answered in between.
+      for (let isWhole = false; !isWhole;) {
+        const told = await mirror.client.lists(this.changedFor(generation), generation);
+        this.digests = new Map(told.digests.map((digest) => [digest.id, digest]));
+        ({ isWhole } = told);
+      }
       const chosen = this.library.lists.find(({ id }) => id === chosenId);
       if (chosen && chosen.type !== 'hand') {
         const listed = await mirror.client.listed(chosen.id, generation);
@@ -337,6 +343,16 @@ export class ListDesk {
     if (known && known.type !== 'hand') return { list: known, put: null };
     const list = known ?? newHandList(newId() as ListId, name.trim());
     const put = putIn(list, items, suite);
+    if (put.list !== known) this.keep(put.list, `Add ${put.added} to ${list.name}`);
+    return { list: put.list, put };
+  }
+
+  /** Adds what is not fetched yet to the list by hand of a name; to a new one where there is none. */
+  addOpen(name: string, opens: readonly OpenSaid[]): { readonly list: PlayList; readonly put: PutIn | null } {
+    const known = this.named(name);
+    if (known && known.type !== 'hand') return { list: known, put: null };
+    const list = known ?? newHandList(newId() as ListId, name.trim());
+    const put = putOpen(list, opens);
     if (put.list !== known) this.keep(put.list, `Add ${put.added} to ${list.name}`);
     return { list: put.list, put };
   }

@@ -120,7 +120,7 @@ export class FeedDesk {
     if (episodes.length === 0) return;
     const stop = new AbortController();
     const come: string[] = [];
-    const guids = new Map(episodes.map((episode) => [pathOf(feed, episode), episode.guid]));
+    const guids = new Map(episodes.map((episode) => [pathOfEpisode(feed, episode), episode.guid]));
     await this.session.intake.takeIn([
       {
         label: feed.title,
@@ -152,7 +152,7 @@ export class FeedDesk {
     come: string[],
   ): AsyncGenerator<WalkedFile | LostFile> {
     for (const episode of episodes) {
-      const path = pathOf(feed, episode);
+      const path = pathOfEpisode(feed, episode);
       try {
         const bytes = await fetchBounded(
           episode.url,
@@ -255,7 +255,8 @@ function why(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
 
-function pathOf({ title }: Feed, episode: Episode): string {
+/** The path that an episode gets below its show's source. */
+export function pathOfEpisode({ title }: Feed, episode: Episode): string {
   const number = episode.number === null ? (episode.date ?? '') : String(episode.number).padStart(3, '0');
   const part = (text: string) => safeName(safeValue(text, SOURCE_NAMES), SOURCE_NAMES);
   return `${part(title)}/${part(`${number} ${episode.title}`)}.${episode.extension}`;

@@ -73,6 +73,11 @@ export class ShelfDesk {
     return new Set(own ? items.filter(({ source }) => source === own).map(({ path }) => path) : []);
   });
 
+  /** Of the whole shelf, whatever of it is looked at. */
+  get shelfAddress(): string {
+    return this.client.base;
+  }
+
   private readonly client = new ShelfClient();
 
   constructor(private readonly session: Pick<Session, 'intake' | 'library'>) {}

@@ -1,9 +1,11 @@
 <script lang="ts">
+  import { format } from 'date-fns/format';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import type { Item } from '$lib/core/items';
   import type { PlayList, WhyListed } from '$lib/core/lists';
   import { getSession } from '$lib/state/session.svelte';
+  import { counted } from '$lib/ui/words/amounts';
   import { LIST_TYPES, addedWords, whyWords } from '$lib/ui/words/list-words';
 
   /** Which lists an item is in and why; a field that adds the selected items to a list. */
@@ -68,6 +70,15 @@
     await goto(`/${page.params.library}/lists`);
   }
 
+  const plays = $derived(items.flatMap(({ id }) => lists.world.playsOf(id) ?? []));
+  const played = $derived(plays.reduce((sum, { count }) => sum + count, 0));
+  const last = $derived(plays.reduce<number | null>((latest, { at }) => Math.max(latest ?? 0, at), null));
+
+  function forget() {
+    const ids = new Set(items.map(({ id }) => id));
+    library.forgetPlays(ids, `Forget how often ${counted(ids.size, 'item was', 'items were')} played`);
+  }
+
   const uid = $props.id();
   const hands = $derived(library.lists.filter(({ type }) => type === 'hand'));
 </script>
@@ -82,6 +93,14 @@
       </p>
     {:else}<p class="quiet">In no list.</p>{/each}
   {:else if one && library.lists.length === 0}<p class="quiet">There are no lists yet.</p>{/if}
+  {#if played > 0}
+    <p>
+      Played to {one ? 'its' : 'their'} end {counted(played, 'time')}{last === null
+        ? ''
+        : `, last on ${format(last, 'd MMMM yyyy')}`}.
+      <button class="act" disabled={!library.mayWrite} onclick={forget}>Forget that</button>
+    </p>
+  {/if}
   <form
     onsubmit={(event) => {
       event.preventDefault();

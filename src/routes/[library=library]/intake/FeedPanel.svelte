@@ -4,6 +4,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
+  import IntoList from './IntoList.svelte';
   import { feedWarningWords } from '$lib/ui/words/feed-words';
 
   /** Podcast feeds: what is followed, what is new, and fetching it. */
@@ -23,6 +24,13 @@
     hour: '2-digit',
     minute: '2-digit',
   });
+
+  /** Episodes as a list has them until they are fetched. */
+  const opensOf = (feed: Feed, episodes: readonly Episode[]) =>
+    episodes.map(({ guid, title, url }) => ({
+      ...{ path: url, title, artist: feed.title, seconds: null },
+      from: { type: 'feed' as const, feed: feed.id, episode: guid },
+    }));
 
   const stateOf = ({ fetched, passed }: Feed, { guid }: Episode) =>
     fetched.includes(guid) ? 'fetched' : passed.includes(guid) ? 'passed over' : 'new';
@@ -105,6 +113,10 @@
             >
             <button class="btn" onclick={() => desk.unsubscribe(feed)}>Follow no longer</button>
           </div>
+          {#if fresh.length > 0}<IntoList
+              opens={opensOf(feed, fresh)}
+              label={counted(fresh.length, 'new episode')}
+            />{/if}
           <table>
             <thead
               ><tr

@@ -6,6 +6,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
+  import IntoList from './IntoList.svelte';
   import { problemWords } from '$lib/ui/words/pattern-words';
 
   /** A remote shelf: what it has, what would come and under which names, and fetching it. */
@@ -22,6 +23,13 @@
     }
     return [...byFolder];
   });
+  /** What was chosen and is not here, as a list has it until it is fetched. */
+  const opens = $derived(
+    desk.missing.map(({ track: { id, title, artist }, path }) => ({
+      ...{ path, title, artist, seconds: null },
+      from: { type: 'shelf' as const, address: desk.shelfAddress, track: id },
+    })),
+  );
   const idsOf = (tracks: readonly ShelfTrack[]) =>
     tracks.filter(({ offered }) => offered).map(({ id }) => id);
   const hasAll = (tracks: readonly ShelfTrack[]) => {
@@ -132,6 +140,7 @@
         >
           Fetch {counted(desk.missing.length, 'track')}, {bytes(desk.bytes)}
         </button>
+        <IntoList {opens} label={counted(opens.length, 'track')} />
       </section>
     </div>
   {/if}

@@ -18,6 +18,7 @@
     sortOnce,
     takeOut,
     type Changed,
+    type FetchFrom,
     type HandList,
     type ListEntry,
     type ListId,
@@ -79,6 +80,32 @@
     return entry && 'open' in entry && position !== undefined ? { position, said: entry.open } : null;
   });
   let matching = $state.raw<typeof openAt>(null);
+  /** Selected entries that wait elsewhere to be fetched; all of them where nothing is selected. */
+  const fetchable = $derived.by((): readonly FetchFrom[] => {
+    if (!hand) return [];
+    return entriesOf(hand).flatMap((entry, position) =>
+      'open' in entry && entry.open.from && (picked === 0 || own.positions.has(position))
+        ? entry.open.from
+        : [],
+    );
+  });
+  let fetching = $state(false);
+
+  /** Each becomes an item where it stands. */
+  async function fetch() {
+    fetching = true;
+    const { name, id } = list;
+    const count = fetchable.length;
+    try {
+      const { fetchEntries } = await import('$lib/state/lists/fetch-entries');
+      const { come, trouble } = await fetchEntries(session, id, fetchable);
+      const left = count - come;
+      const words = `${come} of ${counted(count, 'entry', 'entries')} of ${name} fetched`;
+      work.say(left === 0 ? words : `${words}; ${trouble ?? 'see Intake for what did not come'}`, left > 0);
+    } finally {
+      fetching = false;
+    }
+  }
 
   function change(label: string, next: Changed) {
     if (!hand || next.list === hand) return;
@@ -260,6 +287,11 @@
         <option value="">Sort by</option>
         {#each ORDER_KEYS as by (by)}<option value={by}>{orderWords(by)}</option>{/each}
       </select>
+      {#if fetchable.length > 0}
+        <button class="btn" disabled={!library.mayWrite || fetching || session.intake.busy} onclick={fetch}
+          >{fetching ? 'Fetching' : `Fetch ${counted(fetchable.length, 'entry', 'entries')}`}</button
+        >
+      {/if}
       {#if openAt !== null}
         <button class="btn" disabled={!mayMove} onclick={() => (matching = openAt)}>Match to an item</button>
       {/if}
@@ -358,7 +390,9 @@
               <span class="cut open" role="gridcell"
                 >{open ? openText({ open }) : 'an item that is no longer in the library'}</span
               >
-              <span class="cut" role="gridcell">{open?.artist ?? 'not found'}</span>
+              <span class="cut" role="gridcell"
+                >{open?.artist ?? ''} {open?.from ? 'not fetched yet' : open?.artist ? '' : 'not found'}</span
+              >
               <span class="cut quiet" role="gridcell">{open?.path ?? ''}</span>
               <span class="number" role="gridcell">{open?.seconds ? clock(open.seconds) : ''}</span>
             {/if}
