@@ -82,6 +82,14 @@ test('two lists go to Pocket, are shown by it, and one that was changed there co
 }) => {
   await listsOnPocket(app, page);
   await expect(rule(page).getByRole('button', { name: /For the ferry 3 entries/ })).toBeVisible();
+  // A list that changes is rehearsed anew by itself.
+  await app.describeItems();
+  await app.row(/Wick/).click();
+  await addTo(page, 'For the ferry');
+  await app.station('Players').click();
+  await expect(rule(page).getByRole('button', { name: /For the ferry 4 entries/ })).toBeVisible();
+  await app.undo();
+  await expect(rule(page).getByRole('button', { name: /For the ferry 3 entries/ })).toBeVisible();
   await app.run();
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
   await expect(page.getByRole('region', { name: 'Proof' })).toContainText('and 2 lists as rehearsed');

@@ -53,6 +53,15 @@
     untrack(() => session.followWorld());
   });
 
+  // A list that changes changes what its players get, though no item does.
+  $effect(() => {
+    void session.library.lists;
+    untrack(() => {
+      const isOnPlayers = session.players.list.some(({ player }) => player.selection.lists !== undefined);
+      if (session.phase === 'open' && isOnPlayers) session.players.planSoon();
+    });
+  });
+
   // A list may be limited by what is free on a player.
   $effect(() => {
     void session.lists.free;
