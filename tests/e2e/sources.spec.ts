@@ -159,13 +159,17 @@ test.describe('remote shelf', () => {
     await app.finished(/1 of 1 entry of Crossing fetched/);
     await expect(shown.getByRole('row', { name: /Gangplank/ })).not.toContainText('not fetched yet');
     await expect(shown.getByRole('button', { name: /^Fetch/ })).toHaveCount(0);
+    // Undone, it waits again; fetched again, what is here already does not come twice.
+    await app.undo();
+    await expect(shown.getByRole('row', { name: /Gangplank/ })).toContainText('not fetched yet');
+    await shown.getByRole('button', { name: 'Fetch 1 entry' }).click();
+    await expect(shown.getByRole('button', { name: /^Fetch/ })).toHaveCount(0);
+    await expect.poll(() => app.kept('library')).not.toContain('"track":"gangplank"');
     await page.reload();
     await app.station('Lists').click();
     await page.getByRole('button', { name: /^Crossing 1/ }).click();
     await shown.getByRole('row', { name: /Gangplank/ }).click();
     await expect(app.field('title')).toHaveValue('Gangplank');
-    await app.undo();
-    await expect(shown.getByRole('row', { name: /Gangplank/ })).toContainText('not fetched yet');
   });
 
   test('a wrong address says so', async ({ app, page }) => {

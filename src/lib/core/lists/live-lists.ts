@@ -66,6 +66,8 @@ export type WhyListed =
   | { readonly type: 'beyond'; readonly place: number }
   | { readonly type: 'unmet' };
 
+/** Items that are gone through between two looks at the time. */
+const PASSED_AT_ONCE = 100;
 /** Members that are looked up and moved one by one: each moves what stands behind it. */
 const FEW = 32;
 /** Items beyond a limit that are told: they show what would come next. */
@@ -99,6 +101,7 @@ export class LiveLists<T extends Listable> {
   private rules: readonly LiveRule<T>[] = [];
   /** Those that are still to be made. */
   private readonly waiting = new Set<LiveRule<T>>();
+  private pass: Pass<T> | null = null;
   /** Rule lists that others need. */
   private needed: ReadonlySet<ListId> = new Set();
   private readonly plays = new Map<ItemId, Play>();
@@ -133,6 +136,7 @@ export class LiveLists<T extends Listable> {
   know(wishes: ListWishes, budget = Infinity): boolean {
     const { lists = [], forgotten = [], arrivals, players, playsOn, free, now } = wishes;
     const played = this.takePlays(wishes);
+    if (played.size > 0 || free) this.breakOff();
     if (free) this.free = new Map(free.map(([player, name, bytes]) => [player, { name, bytes }]));
     const isSame = lists.length + forgotten.length === 0 && !arrivals && !players && !playsOn;
     if (isSame && dayOf(now) === dayOf(this.world.now)) {
@@ -140,6 +144,7 @@ export class LiveLists<T extends Listable> {
       this.spreadPlays(played);
       return this.work(budget);
     }
+    this.breakOff();
     const fresh = new Set<ListId>(forgotten);
     for (const id of forgotten) {
       this.lists.delete(id);
@@ -211,24 +216,54 @@ export class LiveLists<T extends Listable> {
       this.spread(new Map(), ({ asks }) => (asks.has('played') || asks.has('last played') ? touched : NONE));
   }
 
-  /** Makes rules that wait for it, those that others need before them. @returns whether none is left */
+  /**
+   * Makes rules that wait for it: all at once that need none of the others, in passes over the items, since what is asked of
+   * an item is looked up once for all of them.
+   * @returns whether none is left
+   */
   private work(budget: number): boolean {
     const end = Date.now() + budget;
-    for (const rule of this.rules) {
-      if (!this.waiting.has(rule)) continue;
-      if (Date.now() > end) return false;
-      for (const item of this.items.values()) rule.gather(item);
-      rule.settle();
-      this.lists.set(rule.list.id, rule);
-      this.waiting.delete(rule);
+    for (;;) {
+      this.pass ??= this.nextPass();
+      if (this.pass === null) break;
+      const { rules, items } = this.pass;
+      for (let count = 0; ; count++) {
+        if (count % PASSED_AT_ONCE === 0 && Date.now() > end) return false;
+        const next = items.next();
+        if (next.done) break;
+        for (const rule of rules) rule.gather(next.value);
+      }
+      for (const rule of rules) {
+        rule.settle();
+        this.lists.set(rule.list.id, rule);
+        this.waiting.delete(rule);
+      }
+      this.pass = null;
     }
     // What is left was taken out or replaced before it was made.
     this.waiting.clear();
     return true;
   }
 
+  private nextPass(): Pass<T> | null {
+    const waiting = this.rules.filter((rule) => this.waiting.has(rule));
+    const open = new Set(waiting.map(({ list }) => list.id));
+    // One that cannot be followed waits for nobody: it may need itself.
+    const rules = waiting.filter(
+      ({ rule }) => rule.problem !== null || ![...rule.needs].some((need) => open.has(need)),
+    );
+    return rules.length === 0 ? null : { rules, items: this.items.values() };
+  }
+
+  /** What rules go by is another matter now: those that are being made begin anew. */
+  private breakOff(): void {
+    for (const rule of this.pass?.rules ?? []) rule.empty();
+    this.pass = null;
+  }
+
   /** Items that came or are others now, and items that went. */
   change(changed: readonly T[], removed: readonly ItemId[]): void {
+    this.breakOff();
     const touched = new Set<ItemId>(removed);
     for (const item of changed) touched.add(item.id);
     const before = new Map([...touched].map((id) => [id, this.items.get(id)]));
@@ -474,6 +509,12 @@ interface Member extends OrderKeys {
   readonly amount: Amount;
 }
 
+/** Rules that are being made, and the items that are left. */
+interface Pass<T extends Listable> {
+  readonly rules: readonly LiveRule<T>[];
+  readonly items: Iterator<T>;
+}
+
 class LiveRule<T extends Listable> implements Live {
   private readonly members = new Map<ItemId, Member>();
   private ordered: Member[] = [];
@@ -509,6 +550,12 @@ class LiveRule<T extends Listable> implements Live {
     if (!member) return;
     this.members.set(item.id, member);
     this.count(member, 1);
+  }
+
+  /** Lets go of what was gathered: it begins anew. */
+  empty(): void {
+    this.members.clear();
+    this.total.seconds = this.total.bytes = 0;
   }
 
   settle(): void {
