@@ -24,7 +24,7 @@ export interface OpenSaid {
   readonly title: string | null;
   readonly artist: string | null;
   readonly seconds: number | null;
-  /** Absent for what nobody knows where to fetch. */
+  /** Absent where nobody knows a way to have it. */
   readonly from?: FetchFrom;
 }
 
