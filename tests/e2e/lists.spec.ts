@@ -470,3 +470,28 @@ test('a rule is built from conditions, sorted by several fields, and is the one 
   await expect(page.getByRole('textbox', { name: 'Condition 2, value' })).toHaveValue('lamp');
   expect(await axe(page)).toEqual([]);
 });
+
+test('a folder of lists is read, whatever else lies in it', async ({ app, page }) => {
+  await begin(app);
+  await page.evaluate(async () => {
+    const root = await (
+      await navigator.storage.getDirectory()
+    ).getDirectoryHandle('lectorum-lists', { create: true });
+    const inside = await root.getDirectoryHandle('old', { create: true });
+    const put = async (folder: FileSystemDirectoryHandle, name: string, text: string) => {
+      const file = await (await folder.getFileHandle(name, { create: true })).createWritable();
+      await file.write(text);
+      await file.close();
+    };
+    await put(root, 'Kitchen.m3u8', 'Fathom Songs/1 - Sounding Line.mp3\n');
+    await put(inside, 'Whole album.m3u', 'Music/The Tidewrack Choir/Fathom Songs\n');
+    await put(inside, 'notes.txt', 'Music/nothing.mp3\n');
+  });
+  await app.station('Lists').click();
+  await page.getByRole('button', { name: 'Read a folder of lists' }).click();
+  await app.finished(/2 list files read/);
+  await page.getByRole('button', { name: /^Whole album 3/ }).click();
+  await shows(page, ['Fathom Songs', 'Sounding Line', 'Undertow, Understood', 'Nine Fathoms']);
+  await page.getByRole('button', { name: /^Kitchen 1/ }).click();
+  await shows(page, ['Sounding Line']);
+});

@@ -1,16 +1,48 @@
 <script lang="ts">
+  import { LIST_FILE_ENDINGS } from '$lib/core/list-files';
+  import { extensionOf } from '$lib/core/paths';
+  import { givenByDrop, walkHandle } from '$lib/io/take-in/walk';
   import type { ListRead } from '$lib/state/lists/list-files';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { foundWords } from '$lib/ui/words/list-words';
 
-  /** Reads list files, by the dialog or dropped here, and says how their entries were found. */
+  /** Reads list files, by the dialog, dropped here or from a folder, and says how their entries were found. */
   const { lists, library, work } = getSession();
 
   const ACCEPT = '.m3u,.m3u8,.xspf,.pls,.txt';
   let read = $state.raw<readonly ListRead[]>([]);
   let troubles = $state.raw<readonly string[]>([]);
   let isOver = $state(false);
+
+  const ENDINGS: ReadonlySet<string> = new Set(Object.values(LIST_FILE_ENDINGS));
+  /** Of a folder, plain texts are more likely something else. */
+  const isList = (path: string, inFolder: boolean) => {
+    const ending = extensionOf(path);
+    return ENDINGS.has(ending) && !(inFolder && ending === LIST_FILE_ENDINGS.text);
+  };
+
+  /** The list files among what was dropped, and in folders that were. */
+  async function takeDropped(transfer: DataTransfer) {
+    const files: File[] = [];
+    for (const { handle, files: own } of await givenByDrop(transfer))
+      for await (const one of own)
+        if ('file' in one && isList(one.path, handle !== null)) files.push(one.file);
+    await take(files);
+  }
+
+  async function takeFolder() {
+    try {
+      const folder = await window.showDirectoryPicker?.({ id: 'lectorum-lists', mode: 'read' });
+      const files: File[] = [];
+      if (folder)
+        for await (const { path, file } of walkHandle(folder)) if (isList(path, true)) files.push(file);
+      if (folder) await take(files);
+    } catch (error) {
+      // Closing the dialog is no error.
+      if (!(error instanceof DOMException && error.name === 'AbortError')) throw error;
+    }
+  }
 
   async function take(files: readonly File[]) {
     read = [];
@@ -48,11 +80,11 @@
   ondragleave={() => (isOver = false)}
   ondrop={(event) => {
     isOver = false;
-    const files = [...(event.dataTransfer?.files ?? [])];
-    if (files.length === 0) return;
+    const { dataTransfer } = event;
+    if (!dataTransfer?.types.includes('Files')) return;
     event.preventDefault();
     event.stopPropagation();
-    void take(files);
+    void takeDropped(dataTransfer);
   }}
 >
   {#each read as { list, found, open } (list.id)}
@@ -72,6 +104,9 @@
       }}
     /></label
   >
+  {#if 'showDirectoryPicker' in window}
+    <button class="act" disabled={!library.mayWrite} onclick={takeFolder}>Read a folder of lists</button>
+  {/if}
 </div>
 
 <style>
