@@ -390,10 +390,10 @@
               <span class="cut open" role="gridcell"
                 >{open ? openText({ open }) : 'an item that is no longer in the library'}</span
               >
-              <span class="cut" role="gridcell"
-                >{open?.artist ?? ''} {open?.from ? 'not fetched yet' : open?.artist ? '' : 'not found'}</span
+              <span class="cut" role="gridcell">{open?.artist ?? (open?.from ? '' : 'not found')}</span>
+              <span class="cut quiet" role="gridcell"
+                >{open?.from ? 'not fetched yet' : (open?.path ?? '')}</span
               >
-              <span class="cut quiet" role="gridcell">{open?.path ?? ''}</span>
               <span class="number" role="gridcell">{open?.seconds ? clock(open.seconds) : ''}</span>
             {/if}
           </div>

@@ -123,9 +123,14 @@
   .over {
     background: var(--primary-tint);
   }
+  label,
+  button {
+    display: block;
+    font-size: var(--t-body);
+  }
   label {
     position: relative;
-    font-size: var(--t-body);
+    width: fit-content;
   }
   input {
     position: absolute;
