@@ -29,7 +29,7 @@ interface Kept {
   want: Want | null;
   /** What would be wanted, were nothing in its way. */
   barred: Want | null;
-  /** Bytes of its file, whether there is room for it or not; null where none is wanted. */
+  /** Bytes that its file takes beyond what lies there of it, whether there is room or not; null where none is wanted. */
   bytes: number | null;
   said: readonly Remark[];
   drift: ListDrift | null;
@@ -51,8 +51,8 @@ export class ListFiles {
   /** Items by where they were left, and lie no longer. */
   private leftAt: ReadonlyMap<string, ItemId> | null = null;
   private taken: ReadonlySet<ListId> = NONE_TAKEN;
-  /** Lists that there is no room for. */
-  private out: ReadonlySet<ListId> = new Set();
+  /** Lists that there is no room for, by what runs out. */
+  private out: ReadonlyMap<ListId, keyof RoomTaken> = new Map();
 
   constructor(
     private readonly rulebook: Rulebook,
@@ -115,21 +115,25 @@ export class ListFiles {
    */
   fit(left: RoomTaken): boolean {
     const before = this.out;
-    const out = new Set<ListId>();
+    const out = new Map<ListId, keyof RoomTaken>();
     let { bytes, files } = left;
     for (const kept of this.inOrder()) {
       if (kept.bytes === null) continue;
-      if (files < 1 || kept.bytes > bytes) out.add(kept.list.id);
+      if (files < 1) out.set(kept.list.id, 'files');
+      else if (kept.bytes > Math.max(0, bytes)) out.set(kept.list.id, 'bytes');
       else {
         files--;
         bytes -= kept.bytes;
       }
     }
     this.out = out;
-    const changed = [...out].filter((id) => !before.has(id));
-    for (const id of before) if (!out.has(id)) changed.push(id);
-    for (const id of changed) this.touched.add(id);
-    return changed.length > 0;
+    let isOther = false;
+    for (const id of new Set([...before.keys(), ...out.keys()])) {
+      if (before.get(id) === out.get(id)) continue;
+      this.touched.add(id);
+      isOther = true;
+    }
+    return isOther;
   }
 
   settle(): void {
@@ -193,6 +197,7 @@ export class ListFiles {
   private forget(id: ListId, kept: Kept): void {
     this.unlink(kept.list);
     if (kept.want) this.world.unwant(kept.want);
+    this.world.holdList(id, false);
     this.findings.exchange(kept.said, NONE);
     this.lists.delete(id);
     const drift = this.driftsOf.get(id);
@@ -232,8 +237,11 @@ export class ListFiles {
     const { state, said } = this.standing(kept, wanted, rules);
     kept.state = state;
     kept.said = this.findings.exchange(kept.said, said);
-    kept.bytes = state === 'goes' && wanted ? bytesOf(wanted) : null;
+    kept.bytes = state === 'goes' && wanted ? bytesOf(wanted) - this.world.bytesOfList(list.id) : null;
     if (kept.bytes !== null && this.out.has(list.id)) kept.state = 'noRoom';
+    // What lies there stays as it is until it can be another one; where files run out, it makes way for items.
+    const isBlocked = state === 'occupied' || state === 'tooLong' || this.out.get(list.id) === 'bytes';
+    this.world.holdList(list.id, isBlocked);
     const want = kept.state === 'goes' ? wanted : null;
     kept.barred = state === 'occupied' ? wanted : null;
     const isSame = want?.path === kept.want?.path && want?.signature === kept.want?.signature;

@@ -1,4 +1,5 @@
 import { EMPTY_FIELDS, type Edits, type FrontPicture, type ItemId } from '../../items';
+import type { ListId } from '../../lists';
 import { extensionOf, folderOf } from '../../paths';
 import { roleOf, type Rulebook } from '../../rulebooks';
 import type { Planned } from '../outgoing/item-plan';
@@ -80,6 +81,8 @@ export class World {
   private readonly groups = new Set<string>();
   private readonly wantsOf = new Map<string, Set<Want>>();
   private readonly heldFolders: HeldFolders;
+  /** Lists whose files stay as they are, since something blocks what would take their places. */
+  private readonly heldLists = new Set<string>();
   private readonly places = new Set<string>();
   private readonly renamedTo: ReadonlyMap<string, string>;
   private readonly drifts = new Map<Drift, Settled>();
@@ -190,6 +193,21 @@ export class World {
     if (there.oursOf.has(item)) this.groups.add(item);
     for (const folder of this.heldFolders.change(item, held))
       for (const group of there.picturesIn.get(folder) ?? []) this.groups.add(group);
+  }
+
+  /** Something blocks the file of a list now, or does no longer: what lies there of it stays. */
+  holdList(list: ListId, held: boolean): void {
+    const group = groupOf({ owner: { type: 'list', list }, signature: '' }) as string;
+    if (held === this.heldLists.has(group)) return;
+    if (held) this.heldLists.add(group);
+    else this.heldLists.delete(group);
+    if (this.there.oursOf.has(group)) this.groups.add(group);
+  }
+
+  /** Bytes that lie there of a list by our hand: what takes its place takes theirs. */
+  bytesOfList(list: ListId): number {
+    const group = groupOf({ owner: { type: 'list', list }, signature: '' }) as string;
+    return (this.there.oursOf.get(group) ?? []).reduce((sum, { file }) => sum + file.size, 0);
   }
 
   /** What lies there of an item, or is to: its copy and its sidecar. */
@@ -312,7 +330,8 @@ export class World {
   /** @param entryOf what is planned of an item, nothing where it left the library */
   settle(entryOf: (item: ItemId) => { readonly held: boolean } | undefined): void {
     // Whether a picture stays may follow from items: those groups come behind.
-    for (const group of this.groups) this.settleGroup(group, entryOf(group as ItemId)?.held ?? false);
+    for (const group of this.groups)
+      this.settleGroup(group, this.heldLists.has(group) || (entryOf(group as ItemId)?.held ?? false));
     this.groups.clear();
     for (const key of this.places) this.settlePlace(key);
     this.places.clear();
