@@ -1,5 +1,5 @@
 import { EntryIndex, readListFile } from '$lib/core/list-files';
-import { LiveLists, type ListId } from '$lib/core/lists';
+import { LiveLists, type ListId, type PlayerList } from '$lib/core/lists';
 import { askedOf } from '$lib/core/query';
 import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import { searchText, type Item, type ItemId } from '$lib/core/items';
@@ -21,7 +21,6 @@ import {
   type Finding,
   type ListChange,
   type Permission,
-  type PlayerList,
   pastKey,
   type PastFile,
   type PlacedFile,

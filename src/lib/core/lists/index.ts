@@ -11,6 +11,7 @@ export type {
   OpenSaid,
   OrderTerm,
   PlayList,
+  PlayerList,
   RuleList,
   Suite,
 } from './list';
@@ -39,7 +40,9 @@ export type { ListMarks, Play } from './plays';
 export { ListOrdering } from './order';
 export type { OrderKeys } from './order';
 export { LiveLists } from './live-lists';
-export type { ListDigest, ListWishes, ListedItems, WhyListed } from './live-lists';
+export type { ListWishes } from './live-lists';
+export type { ListDigest, ListedItems } from './live-list';
+export type { WhyListed } from './live-rule';
 export type { RuleProblem } from './holding';
 export { defaultsFor, findMoves, itemsOfMirror, mirrors, missingDefaults, tieTree } from './watched';
 export type { FolderRule, Moved, TieChoice, WatchedTree } from './watched';

@@ -90,6 +90,14 @@ export interface MirrorList extends Named {
 
 export type PlayList = HandList | RuleList | MirrorList;
 
+/** A list that a player is to have, with what is in it now. */
+export interface PlayerList extends Pick<Named, 'id' | 'name' | 'group'> {
+  readonly type: PlayList['type'];
+  readonly entries: readonly ListEntry[];
+  /** Whether an item may stand in it more than once. */
+  readonly allowsDoubles: boolean;
+}
+
 export const NO_ORDER: ListOrder = { type: 'terms', terms: [] };
 
 /** A list that nothing was put into yet. */

@@ -12,7 +12,6 @@ export type { Finding, FindingCode, Remedy, Severity } from './findings/finding'
 export type { FindingLine } from './findings/findings';
 export type { ListChange } from './lists/list-drift';
 export type { ListState } from './lists/list-files';
-export type { PlayerList } from './lists/player-list';
 export type { LeftOutWhy, ToldList } from './lists/told-list';
 export { LivePlan } from './live-plan';
 export type { Incoming, ItemOfFinding, Unclaimed } from './live-plan';

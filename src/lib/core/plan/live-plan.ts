@@ -1,11 +1,10 @@
 import type { Edits, ItemId } from '../items';
-import type { ListId } from '../lists';
+import type { ListId, PlayerList } from '../lists';
 import type { Rulebook } from '../rulebooks';
 import { MOST_ABOUT, cutNodes, digestOf, type PlanAbout, type PlanDigest, type Some } from './digest';
 import type { Entry } from './entry';
 import type { Finding, Severity } from './findings/finding';
 import type { ComingList } from './lists/list-drift';
-import type { PlayerList } from './lists/player-list';
 import { toldLists, type LeftOutWhy } from './lists/told-list';
 import type { FindingLine } from './findings/findings';
 import type { Remark } from './findings/remark';

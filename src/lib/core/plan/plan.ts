@@ -1,6 +1,6 @@
 import type { ItemId } from '../items';
 import type { Rulebook } from '../rulebooks';
-import type { PlayerList } from './lists/player-list';
+import type { PlayerList } from '../lists';
 import type { PlanItem } from './outgoing/plan-item';
 import type { Showing } from './shown/showing';
 import type { Step } from './step';

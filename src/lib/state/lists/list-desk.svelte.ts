@@ -124,7 +124,7 @@ export class ListDesk {
     const { chosenId, mirror } = this;
     try {
       const generation = await mirror.bring();
-      // Rule lists are made by and by: those that are there are told, and others are answered in between.
+      // Rule lists are made in slices: what is ready is announced, and other questions are answered in between.
       for (let isWhole = false; !isWhole;) {
         const told = await mirror.client.lists(this.changedFor(generation), generation);
         this.digests = new Map(told.digests.map((digest) => [digest.id, digest]));

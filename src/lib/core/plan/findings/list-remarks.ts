@@ -1,5 +1,5 @@
 import type { ListDrift } from '../lists/list-drift';
-import type { PlayerList } from '../lists/player-list';
+import type { PlayerList } from '../../lists';
 import type { TooLong } from '../names/too-long';
 import type { Obstacle } from '../steps/world';
 import { choiceOf, type Drift } from '../there/drift';

@@ -1,10 +1,10 @@
 import type { ItemId } from '../../items';
-import { mergeOrders, type ListEntry, type ListId } from '../../lists';
+import { mergeOrders, type ListEntry, type ListId, type PlayerList } from '../../lists';
 import type { ListRules } from '../../rulebooks';
 import type { Drift, EntrySides } from '../there/drift';
 import type { PlacedFile } from '../there/files';
 import { entriesThere, type EntryThere } from './list-text';
-import { keysOf, type PlayerList } from './player-list';
+import { keysOf } from './player-list';
 
 /** What the library is to make of a list, since it was changed on a player. */
 export type ListChange = { readonly list: ListId; readonly name: string } & (

@@ -2,11 +2,10 @@ import { expect, test } from 'vitest';
 import { RULEBOOKS } from '$lib/rulebooks';
 import { makeItem, planItem } from '../../../../../tests/helpers/items';
 import type { ItemId } from '../../items';
-import type { ListId } from '../../lists';
+import type { ListId, PlayerList } from '../../lists';
 import { NO_CHOICES } from '../choices';
 import { LivePlan } from '../live-plan';
 import type { PlacedFile } from '../there/files';
-import type { PlayerList } from './player-list';
 
 const song = (id: string) =>
   planItem(

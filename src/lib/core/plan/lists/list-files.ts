@@ -1,5 +1,5 @@
 import { EMPTY_FIELDS, fieldText, type ItemId } from '../../items';
-import type { ListEntry, ListId, OpenSaid } from '../../lists';
+import type { ListEntry, ListId, OpenSaid, PlayerList } from '../../lists';
 import { listsFor, type ListRules, type Rulebook } from '../../rulebooks';
 import type { Findings } from '../findings/findings';
 import * as say from '../findings/list-remarks';
@@ -16,7 +16,7 @@ import { bytesOf, listFile, type Want } from '../steps/want';
 import type { World } from '../steps/world';
 import { mergeList, type ComingList, type ListDrift } from './list-drift';
 import { listPath, listText, namedIn, pathsThere } from './list-text';
-import { isAlike, itemsOfLists, type PlayerList } from './player-list';
+import { isAlike, itemsOfLists } from './player-list';
 
 /** Why a list has no file on the player, or not the one that it would have. */
 export type ListState = 'goes' | 'empty' | 'waits' | 'occupied' | 'away' | 'tooLong' | 'noRoom' | 'noLists';

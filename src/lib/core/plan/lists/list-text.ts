@@ -9,11 +9,10 @@ import {
   writeListText,
   type PathsOut,
 } from '../../list-files';
-import type { OpenSaid } from '../../lists';
+import type { OpenSaid, PlayerList } from '../../lists';
 import { LIST_NAMES, requirePattern, safeName, safeValue, writePattern, type NameRules } from '../../naming';
 import { folderOf } from '../../paths';
 import type { ListRules, Rulebook } from '../../rulebooks';
-import type { PlayerList } from './player-list';
 
 /** Where the file of a list lies, below the player's root. @param number tells it from others of its name, from 2 on */
 export function listPath(

@@ -1,12 +1,5 @@
 import type { ItemId } from '../../items';
-import { entryKey, numbered, type ListEntry, type PlayList } from '../../lists';
-
-/** A list that a player is to have, with what is in it now. */
-export interface PlayerList extends Pick<PlayList, 'id' | 'name' | 'group' | 'type'> {
-  readonly entries: readonly ListEntry[];
-  /** Whether an item may stand in it more than once. */
-  readonly allowsDoubles: boolean;
-}
+import { entryKey, numbered, type ListEntry, type PlayerList } from '../../lists';
 
 /** The items of some lists, each once. */
 export function itemsOfLists(lists: Iterable<PlayerList>): ReadonlySet<ItemId> {

@@ -1,5 +1,5 @@
 import type { ItemId } from '../../items';
-import type { ListId } from '../../lists';
+import type { ListId, PlayerList } from '../../lists';
 import { firstLetters, namesIn, requirePattern } from '../../naming';
 import { stemOf } from '../../paths';
 import type { Rulebook } from '../../rulebooks';
@@ -8,7 +8,7 @@ import { Entry, type EntryRemarks, type HeldBy } from '../entry';
 import type { Remark } from '../findings/remark';
 import { Namer } from '../names/namer';
 import type { Outgoing } from '../names/outgoing';
-import { itemsOfLists, ranksIn, type PlayerList } from '../lists/player-list';
+import { itemsOfLists, ranksIn } from '../lists/player-list';
 import { ItemPlan } from '../outgoing/item-plan';
 import type { PlanItem } from '../outgoing/plan-item';
 import { itemOf } from '../owner';
