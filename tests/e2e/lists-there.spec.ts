@@ -155,7 +155,7 @@ test('a list alone decides what Pocket has; what falls out of it is told, and le
   await page.getByRole('checkbox', { name: 'only items in these lists go there' }).check();
   await expect(page.getByRole('radio', { name: /^Pocket, ready 3 to add/ })).toBeVisible();
   await page.getByRole('checkbox', { name: 'songs' }).uncheck();
-  const list = rule(page).getByRole('button', { name: /For the ferry nothing of it goes there/ });
+  const list = rule(page).getByRole('button', { name: /For the ferry none of it goes there/ });
   await list.click();
   await expect(rule(page)).toContainText('3 entries not among what Pocket is to have');
   await rule(page).getByRole('button', { name: 'Let them in' }).click();

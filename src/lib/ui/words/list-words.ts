@@ -91,10 +91,14 @@ export const ORDER_KEYS: readonly ListOrderKey[] = [
   ...(['length', 'size', 'path'] as const),
 ];
 
+/** How often: once, twice, 5 times. */
+export const timesWords = (count: number): string =>
+  count === 1 ? 'once' : count === 2 ? 'twice' : `${count.toLocaleString('en')} times`;
+
 /** What keeps a list from having the file on a player that it would have; null where it goes there. */
 export const LIST_STATES: Readonly<Record<ListState, string | null>> = {
   goes: null,
-  empty: 'nothing of it goes there',
+  empty: 'none of it goes there',
   waits: 'changed there, waits for you',
   occupied: 'another file is in its place',
   away: 'removed there',

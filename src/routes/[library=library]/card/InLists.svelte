@@ -6,7 +6,7 @@
   import type { PlayList, WhyListed } from '$lib/core/lists';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
-  import { LIST_TYPES, addedWords, whyWords } from '$lib/ui/words/list-words';
+  import { LIST_TYPES, addedWords, timesWords, whyWords } from '$lib/ui/words/list-words';
 
   /** Which lists an item is in and why; a field that adds the selected items to a list. */
   let { items }: { items: readonly Item[] } = $props();
@@ -70,9 +70,18 @@
     await goto(`/${page.params.library}/lists`);
   }
 
-  const plays = $derived(items.flatMap(({ id }) => lists.world.playsOf(id) ?? []));
-  const played = $derived(plays.reduce((sum, { count }) => sum + count, 0));
-  const last = $derived(plays.reduce<number | null>((latest, { at }) => Math.max(latest ?? 0, at), null));
+  /** How often they were played to the end, and when last. */
+  const played = $derived.by(() => {
+    const { playsOf } = lists.world;
+    const sum = { count: 0, at: 0 };
+    for (const { id } of items) {
+      const play = playsOf(id);
+      if (!play) continue;
+      sum.count += play.count;
+      sum.at = Math.max(sum.at, play.at);
+    }
+    return sum;
+  });
 
   function forget() {
     const ids = new Set(items.map(({ id }) => id));
@@ -93,12 +102,10 @@
       </p>
     {:else}<p class="quiet">In no list.</p>{/each}
   {:else if one && library.lists.length === 0}<p class="quiet">There are no lists yet.</p>{/if}
-  {#if played > 0}
+  {#if played.count > 0}
     <p>
-      Played to {one ? 'its' : 'their'} end {counted(played, 'time')}{last === null
-        ? ''
-        : `, last on ${format(last, 'd MMMM yyyy')}`}.
-      <button class="act" disabled={!library.mayWrite} onclick={forget}>Forget that</button>
+      Played to the end {timesWords(played.count)}, last on {format(played.at, 'd MMMM yyyy')}.
+      <button class="act" disabled={!library.mayWrite} onclick={forget}>Forget this</button>
     </p>
   {/if}
   <form

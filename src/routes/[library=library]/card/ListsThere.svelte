@@ -110,7 +110,10 @@
   {:else if chosen.length === 0}
     <p class="quiet">No lists yet. Make one at the station Lists.</p>
   {/if}
-  {#if chosen.length > 0}
+  {#if selection.onlyListed && chosen.length === 0}
+    <p class="none">Its lists were deleted, so nothing goes there.</p>
+  {/if}
+  {#if chosen.length > 0 || selection.onlyListed}
     <label
       ><input
         type="checkbox"
@@ -120,8 +123,10 @@
       />
       only items in these lists go there</label
     >
+  {/if}
+  {#if chosen.length > 0}
     <label
-      >where room runs out, first
+      >comes first where room runs out
       <select
         class="select"
         disabled={locked}
@@ -161,6 +166,10 @@
     align-items: center;
     gap: 5px;
     margin-top: 4px;
+  }
+  .none {
+    color: var(--attention-ink);
+    font-weight: 600;
   }
   .select {
     max-width: 100%;

@@ -12,13 +12,7 @@
   const session = getSession();
   const { lists, library, scope, selection, work } = session;
 
-  /** In the order of the ledger, which is the order that they are seen in. */
-  const items = (() => {
-    const chosen = selection.items;
-    if (chosen.length < 2) return chosen;
-    const ordered = scope.items.filter(({ id }) => selection.ids.has(id));
-    return ordered.length === chosen.length ? ordered : chosen;
-  })();
+  const items = scope.inRowOrder(selection.items);
   const album = (() => {
     const albums = new Set(items.map((item) => fieldsOf(item).album));
     const [only] = albums;

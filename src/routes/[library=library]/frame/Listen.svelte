@@ -39,10 +39,7 @@
     if (!shown) return;
     // The selection where it is more than one, else all in scope.
     if (shown.id === loaded?.id && playback.entries.length > 0) return playback.start(shown);
-    await playback.playAll(
-      selection.ids.size > 1 ? scope.items.filter(({ id }) => selection.ids.has(id)) : scope.items,
-      shown,
-    );
+    await playback.playAll(selection.ids.size > 1 ? scope.inRowOrder(selection.items) : scope.items, shown);
   }
 
   // Keys of keyboards and headsets, and what the system shows of what is played.

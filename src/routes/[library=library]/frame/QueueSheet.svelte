@@ -19,13 +19,8 @@
   const count = $derived(playback.entries.length);
   const from = $derived(library.lists.find(({ id }) => id === playback.from) ?? null);
 
-  /** In the order of the ledger. */
-  const chosen = $derived.by(() => {
-    const { items, ids } = selection;
-    if (items.length < 2) return items;
-    const ordered = scope.items.filter(({ id }) => ids.has(id));
-    return ordered.length === items.length ? ordered : items;
-  });
+  const isNoneChosen = $derived(selection.items.length === 0);
+  const chosen = () => scope.inRowOrder(selection.items);
 
   const isHeard = (row: ListRow) => row.type === 'entry' && row.position === playback.at;
 
@@ -68,10 +63,10 @@
   <header>
     <b>What is played</b>
     <span class="quiet">{counted(count, 'entry', 'entries')}{from ? `, from ${from.name}` : ''}</span>
-    <button class="btn" disabled={chosen.length === 0} onclick={() => playback.playNext(chosen)}
+    <button class="btn" disabled={isNoneChosen} onclick={() => playback.playNext(chosen())}
       >Play selected next</button
     >
-    <button class="btn" disabled={chosen.length === 0} onclick={() => playback.playLast(chosen)}
+    <button class="btn" disabled={isNoneChosen} onclick={() => playback.playLast(chosen())}
       >Add at the end</button
     >
   </header>
