@@ -1,11 +1,19 @@
 import type { Page } from '@playwright/test';
-import { ALBUM, expect, test } from './app';
+import { ALBUM, expect, test, type App } from './app';
 
 const source = (page: Page, name: RegExp) =>
   page.getByRole('toolbar', { name: 'Take in from' }).getByRole('button', { name });
 /** Opens a source's work surface on an empty library. */
 async function openSource(page: Page, name: string): Promise<void> {
   await page.getByRole('button', { name, exact: true }).click();
+}
+/** Ties a watched folder with one file, in the list Choral. */
+async function watchChoral(app: App, page: Page): Promise<void> {
+  await app.open();
+  await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
+  await openSource(page, 'a watched folder');
+  await page.getByRole('button', { name: 'Watch a folder' }).click();
+  await app.finished(/1 file taken in/);
 }
 const back = (page: Page) => page.getByRole('button', { name: 'Back to the arrivals' }).click();
 
@@ -343,11 +351,7 @@ test.describe('watched folder', () => {
     app,
     page,
   }) => {
-    await app.open();
-    await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
-    await openSource(page, 'a watched folder');
-    await page.getByRole('button', { name: 'Watch a folder' }).click();
-    await app.finished(/1 file taken in/);
+    await watchChoral(app, page);
     await page.goto('/favicon.svg');
     await change(page, 'add', 'Choral/later.mp3', 'Drop/from the old laptop/audio_1.mp3');
     await app.open();
@@ -365,11 +369,7 @@ test.describe('watched folder', () => {
   });
 
   test('a file that lands while Lectorum is open comes by itself', async ({ app, page }) => {
-    await app.open();
-    await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
-    await openSource(page, 'a watched folder');
-    await page.getByRole('button', { name: 'Watch a folder' }).click();
-    await app.finished(/1 file taken in/);
+    await watchChoral(app, page);
     await change(page, 'add', 'Choral/landed.mp3', 'Drop/from the old laptop/audio_1.mp3');
     await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('2');
   });
@@ -378,11 +378,7 @@ test.describe('watched folder', () => {
     app,
     page,
   }) => {
-    await app.open();
-    await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
-    await openSource(page, 'a watched folder');
-    await page.getByRole('button', { name: 'Watch a folder' }).click();
-    await app.finished(/1 file taken in/);
+    await watchChoral(app, page);
     await app.station('Lists').click();
     await page.getByRole('button', { name: /^Choral from folders/ }).click();
     const shown = page.getByRole('region', { name: 'List Choral' });
@@ -404,11 +400,7 @@ test.describe('watched folder', () => {
     app,
     page,
   }) => {
-    await app.open();
-    await app.fillFolder([{ path: 'Choral/one.flac', from: ALBUM[0] as string }], 'lectorum-watched');
-    await openSource(page, 'a watched folder');
-    await page.getByRole('button', { name: 'Watch a folder' }).click();
-    await app.finished(/1 file taken in/);
+    await watchChoral(app, page);
     await page.evaluate(async () => {
       const root = await navigator.storage.getDirectory();
       const second = await root.getDirectoryHandle('second', { create: true });

@@ -479,6 +479,19 @@ describe('storage that fails under an open library', () => {
   });
 });
 
+test('of what is played, going on writes which entry is heard, and not all that is queued', async () => {
+  const library = new Library('home');
+  const suites = ['a', 'b'].map((item) => ({ name: null, entries: [{ item: item as ItemId }] }));
+  const from = 'evening' as ListId;
+  library.keepQueue({ suites, at: 0, from });
+  await library.flush();
+  writes.length = 0;
+  library.keepQueue({ suites, at: 1, from });
+  await library.flush();
+  expect(writes.filter((key) => key.includes('queue'))).toEqual([expect.stringContaining('queue:place')]);
+  expect(await (await reopened('home')).storage.head.findQueue()).toEqual({ suites, at: 1, from });
+});
+
 describe('lists', () => {
   const hand = (name: string, items: readonly string[] = []): HandList => ({
     ...newHandList(name as ListId, name),

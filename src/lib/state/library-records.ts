@@ -34,6 +34,7 @@ type Kept =
   | `list ${string}`
   | `part ${HeadPart}`
   | 'queue'
+  | 'queue place'
   | 'first'
   | 'head';
 
@@ -123,9 +124,10 @@ export class LibraryRecords {
     await this.keepAsNow();
   }
 
-  /** What is played is kept soon: the library is the same one with it. */
-  markQueue(): void {
-    this.behind.mark('queue');
+  /** What is played is kept soon: the library is the same one with it. @param place only which entry of it is heard */
+  markQueue(place: boolean): void {
+    if (!place) this.behind.mark('queue');
+    this.behind.mark('queue place');
   }
 
   /** Finds a record for an item that is new. */
@@ -272,6 +274,7 @@ export class LibraryRecords {
     this.keptStamp = stamp;
     this.watch();
     if (key === 'queue') return library.queue ? storage.head.saveQueue(library.queue) : undefined;
+    if (key === 'queue place') return library.queue ? storage.head.saveQueuePlace(library.queue) : undefined;
     if (key === 'head') return this.keepHead();
     if (key === 'first') return storage.items.saveSaidOfFirst(this.saidOfFirst());
     const [what, index] = key.split(' ') as ['items' | 'said' | 'base' | 'list' | 'part', string];

@@ -395,8 +395,9 @@ export class Library {
   /** Keeps what is played, as it is: a tab that only looks on keeps nothing. */
   keepQueue(queue: KeptQueue): void {
     if (!this.mayWrite) return;
+    const isSame = queue.suites === this.queue?.suites;
     this.queue = queue;
-    this.records.markQueue();
+    this.records.markQueue(isSame);
   }
 
   /** Notes that an item was played to its end, in a list where it was played from one: no act of the curator's. */

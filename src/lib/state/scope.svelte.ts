@@ -73,6 +73,14 @@ export class ScopeState {
 
   counts = $state.raw<Counts>(NONE);
 
+  /** Chosen items in the order of the rows; as they come where some of them are out of scope. */
+  inRowOrder(chosen: readonly Item[]): readonly Item[] {
+    if (chosen.length < 2) return chosen;
+    const ids = new Set(chosen.map(({ id }) => id));
+    const ordered = this.items.filter(({ id }) => ids.has(id));
+    return ordered.length === chosen.length ? ordered : chosen;
+  }
+
   private readonly live: LiveRows;
   private readonly following = new Following(
     (changes) => this.take(changes),

@@ -22,13 +22,16 @@ export const HEAD_PARTS = [
 export type HeadPart = (typeof HEAD_PARTS)[number];
 
 /** What is played one after the other, which entry of it is heard, and the list that it was begun from. */
-interface Queue {
+interface Queue extends QueuePlace {
   readonly suites: readonly Suite[];
+}
+interface QueuePlace {
   readonly at: number;
   readonly from: ListId | null;
 }
-interface QueueRecord extends Queue {
+interface QueueRecord {
   readonly version: number;
+  readonly suites: readonly Suite[];
 }
 
 interface PartRecord {
@@ -91,15 +94,26 @@ export class HeadRecords {
   }
 
   /** Keeps what is played one after the other. */
-  async saveQueue(queue: Queue): Promise<void> {
-    const record: QueueRecord = { version: KEPT.library.queue, ...queue };
+  async saveQueue({ suites }: Queue): Promise<void> {
+    const record: QueueRecord = { version: KEPT.library.queue, suites };
     await this.databases.writable('library').setItem('queue', record);
+  }
+
+  /** Keeps which entry of it is heard: a record of its own, since it is another one with every track. */
+  async saveQueuePlace({ at, from }: Queue): Promise<void> {
+    const place: QueuePlace = { at, from };
+    await this.databases.writable('library').setItem('queue:place', place);
   }
 
   /** Null where nothing was played yet. One of another version is as good as none. */
   async findQueue(): Promise<Queue | null> {
-    const record = await this.databases.readable('library').getItem<QueueRecord>('queue');
-    return record?.version === KEPT.library.queue ? record : null;
+    const store = this.databases.readable('library');
+    const [record, place] = await Promise.all([
+      store.getItem<QueueRecord>('queue'),
+      store.getItem<QueuePlace>('queue:place'),
+    ]);
+    if (record?.version !== KEPT.library.queue) return null;
+    return { suites: record.suites, at: place?.at ?? -1, from: place?.from ?? null };
   }
 
   /** Keeps a name for the library as it is from now on: it goes before whatever makes it another one. */
