@@ -1,4 +1,5 @@
 import { afterPaint } from './after-paint';
+import { soon } from './soon';
 
 /** Milliseconds that steps take of the page at once. */
 const AT_ONCE = 10;
@@ -14,10 +15,7 @@ export function inSlices<T>(
   begins: 'now' | 'later' = 'now',
 ): () => void {
   let stop = () => {};
-  const next = (call: () => void) => {
-    const timer = setTimeout(call);
-    stop = () => clearTimeout(timer);
-  };
+  const next = (call: () => void) => (stop = soon(call));
   const goOn = (isFirst: boolean) => {
     const until = performance.now() + AT_ONCE;
     do {

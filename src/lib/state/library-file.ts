@@ -62,7 +62,7 @@ export async function importLibrary(
     });
     const items: Item[] = [];
     const pictures: { id: PictureId; blob: Blob }[] = [];
-    await client.read(file, (part) => {
+    await client.read((part) => {
       if (part.type === 'items') items.push(...(unpackItems(part.record) as Item[]));
       else if (part.type === 'picture') pictures.push({ id: part.picture, blob: part.blob });
     });

@@ -47,6 +47,7 @@ import type { PlacedFile, PlayerChoices } from '$lib/core/plan';
 import type { NamedRecipe } from '$lib/core/twins';
 import { LibraryStorage, type FirstOfLibrary, type HeadPart } from '$lib/io/storage';
 import { LibraryRecords } from './library-records';
+import { soon } from './soon';
 import type { KeptQueue } from './playback.svelte';
 
 /** Items of a library file that come in before the page gets its turn. */
@@ -55,7 +56,7 @@ const MERGED_AT_ONCE = 250;
 const CHUNKS_AT_ONCE = 20;
 /** Changes at once beyond which those who follow do better to look at all items anew. */
 const MANY = 10_000;
-const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
+const nextTurn = () => new Promise<void>((resolve) => soon(resolve));
 
 type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 

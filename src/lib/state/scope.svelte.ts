@@ -27,6 +27,7 @@ import {
   type QueryWorld,
 } from '$lib/core/query';
 import { Following } from './following';
+import { inSpareTime } from './spare-time';
 import type { Library } from './library.svelte';
 
 export type Board = 'intake' | 'identify' | 'describe' | 'prepare' | 'lists' | 'players';
@@ -82,6 +83,7 @@ export class ScopeState {
   }
 
   private readonly live: LiveRows;
+  private endPreparing = () => {};
   private readonly following = new Following(
     (changes) => this.take(changes),
     () => this.showRows(),
@@ -92,6 +94,8 @@ export class ScopeState {
     gapsOf: GapsOf = () => 0,
     /** What queries may ask beside items. */
     private readonly world: () => QueryWorld = () => nowhere(),
+    /** What items are likely put in order by. */
+    private readonly columns: () => readonly ColumnKey[] = () => [],
   ) {
     this.live = new LiveRows(gapsOf);
     library.onChange((changes) => {
@@ -177,7 +181,8 @@ export class ScopeState {
   }
 
   /** Counts anew what groups hold, since what counts as a gap is another matter. */
-  rebuild(): void {
+  recount(): void {
+    this.live.recount();
     this.build();
   }
 
@@ -185,11 +190,23 @@ export class ScopeState {
   private build(others = false): void {
     const { scope, levels, board, sorting, library, onReleases: strips, groupSorting } = this;
     const world = this.world();
+    this.endPreparing();
     const query = { scope, levels: levels[board], arrivals: library.arrivals, sorting, world };
     const steps = this.live.build(library.items, strips ? { ...query, strips, groupSorting } : query);
     if (others) this.following.rebuild(steps, library.items.length);
     else this.following.build(steps);
     this.building = this.following.isBuilding;
+  }
+
+  /** What comes next is prepared for while nobody waits for anything. */
+  private prepareSoon(): void {
+    const { withoutArticles } = this.sorting;
+    const columns: readonly (ColumnKey | null)[] = [null, ...this.columns()];
+    this.endPreparing = inSpareTime(this.live.prepare(columns.map((by) => ({ by, withoutArticles }))));
+  }
+
+  end(): void {
+    this.endPreparing();
   }
 
   private take(changes: readonly ItemChange[]): void {
@@ -203,6 +220,8 @@ export class ScopeState {
     this.building = false;
     this.rows = this.rowsNow();
     this.counts = this.live.counts();
+    this.endPreparing();
+    this.prepareSoon();
   }
 }
 

@@ -1,10 +1,11 @@
+import { columns } from './columns.svelte';
 import { getContext, setContext } from 'svelte';
 import { Tally, inScope, type Counts, type Scope } from '$lib/core/browse';
 import type { Arrival, Item, ItemId } from '$lib/core/items';
 import type { PlayerId } from '$lib/core/library';
 import type { Remedy } from '$lib/core/plan';
 import { asksWorld } from '$lib/core/query';
-import { countGaps } from '$lib/core/rulebooks';
+import { countGaps, type Rulebook } from '$lib/core/rulebooks';
 import { openItem } from '$lib/io/take-in/open-item';
 import { createParsePool, type ParsePool } from '$lib/workers/parse-pool';
 import { noteDoubles } from './find-doubles';
@@ -70,6 +71,11 @@ export class Session {
   private pool: ParsePool | null = null;
   private readonly mirror: LibraryMirror;
   private recount: () => void = () => {};
+  private countedBy = '';
+  private gaps: { readonly of: Rulebook | null; readonly count: (item: Item) => number } = {
+    of: null,
+    count: () => 0,
+  };
 
   /** Counts over the whole library. */
   counts = $state.raw<Counts>(NONE);
@@ -104,6 +110,7 @@ export class Session {
       this.library,
       (item) => this.gapsOf(item),
       () => this.lists.world,
+      () => columns.list.map(({ key }) => key),
     );
     this.values = new KnownValues(this.library);
     this.prepare = new PrepareDesk(
@@ -175,12 +182,23 @@ export class Session {
   choosePlayer(id: PlayerId): void {
     if (id === this.desk.id) return;
     this.players.choose(id);
+    this.followRulebook();
+  }
+
+  /** Counts what is asked for and empty anew where the player that is looked at, or its rulebook, is another one. */
+  followRulebook(): void {
+    // A decision makes a new rulebook of it that asks for the same.
+    const asked = JSON.stringify(this.desk.rulebook.places);
+    if (asked === this.countedBy) return;
+    this.countedBy = asked;
     this.recount();
-    this.scope.rebuild();
+    this.scope.recount();
   }
 
   private gapsOf(item: Item): number {
-    return countGaps(this.desk.rulebook)(item);
+    const { rulebook } = this.desk;
+    if (rulebook !== this.gaps.of) this.gaps = { of: rulebook, count: countGaps(rulebook) };
+    return this.gaps.count(item);
   }
 
   /** Opens the library from the browser's storage. */
@@ -252,6 +270,7 @@ export class Session {
     this.prepare.end();
     this.identify.end();
     this.lists.end();
+    this.scope.end();
     this.listening.end();
     this.levels.end();
     this.pictures.end();

@@ -20,9 +20,9 @@ export class LibraryFileClient {
     return this.client.ask({ type: 'check', file }, { limit: LIMIT, onPart });
   }
 
-  /** Hands over what is in a file that was looked through. */
-  read(file: Blob, onPart: (part: LibraryFilePart) => void): Promise<null> {
-    return this.client.ask({ type: 'read', file }, { limit: LIMIT, onPart });
+  /** Hands over what is in the file that was looked through. */
+  read(onPart: (part: LibraryFilePart) => void): Promise<null> {
+    return this.client.ask({ type: 'read' }, { limit: LIMIT, onPart });
   }
 
   end(): void {

@@ -1,10 +1,10 @@
 import type { PictureId } from '$lib/core/items';
 import type { LibraryHead } from '$lib/core/library';
 
-/** Looks through a library file, or hands over what is in it; the file is the same for both. */
+/** Looks through a library file; then hands over what is in the file that was looked through last. */
 export type LibraryFileRequest =
   | { readonly type: 'check'; readonly id: number; readonly file: Blob }
-  | { readonly type: 'read'; readonly id: number; readonly file: Blob };
+  | { readonly type: 'read'; readonly id: number };
 
 /** What a file holds, once all of it has been looked through. */
 export interface CheckedFile {

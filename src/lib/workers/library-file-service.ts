@@ -26,9 +26,20 @@ type TellPart = (part: LibraryFilePart) => void;
 
 /** Reads library files for whoever asks through a port. Nothing of a file is handed over before all of it is sound. */
 export function serveLibraryFiles(port: Port): void {
-  serveAnswers<LibraryFileRequest, LibraryFilePart>(port, (request, tellPart) =>
-    request.type === 'check' ? check(request.file, tellPart) : read(request.file, tellPart),
-  );
+  let looked: Looked | null = null;
+  serveAnswers<LibraryFileRequest, LibraryFilePart>(port, async (request, tellPart) => {
+    if (request.type === 'read') return handOver(looked, tellPart);
+    looked = await look(request.file, tellPart);
+    return { head: looked.head, items: looked.count, pictures: looked.pictures.length };
+  });
+}
+
+/** A file that was looked through: its items as they are handed over, so that nothing is read twice. */
+interface Looked {
+  readonly head: LibraryHead;
+  readonly records: readonly string[];
+  readonly count: number;
+  readonly pictures: readonly FileEntry[];
 }
 
 interface Opened {
@@ -37,13 +48,16 @@ interface Opened {
   readonly pictures: readonly FileEntry[];
 }
 
-async function check(file: Blob, tellPart: TellPart): Promise<CheckedFile> {
+async function look(file: Blob, tellPart: TellPart): Promise<Looked> {
   const { head, items, pictures } = await open(file);
   const total = items.length + pictures.length;
+  const records: string[] = [];
   let count = 0;
   let done = 0;
   for (const [index, entry] of items.entries()) {
-    count += readItems(await textOf(entry, LIMITS.items), itemsFile(index)).length;
+    const all = readItems(await textOf(entry, LIMITS.items), itemsFile(index));
+    for (let at = 0; at < all.length; at += AT_ONCE) records.push(packItems(all.slice(at, at + AT_ONCE)));
+    count += all.length;
     tellPart({ type: 'progress', done: ++done, total });
   }
   for (const entry of pictures) {
@@ -51,20 +65,17 @@ async function check(file: Blob, tellPart: TellPart): Promise<CheckedFile> {
     if (!isPicture(bytes)) throw new LibraryFileError(`${entry.filename} is no picture`);
     tellPart({ type: 'progress', done: ++done, total });
   }
-  return { head, items: count, pictures: pictures.length };
+  return { head, records, count, pictures };
 }
 
-async function read(file: Blob, tellPart: TellPart): Promise<null> {
-  const { items, pictures } = await open(file);
-  for (const entry of pictures) {
+/** @throws {LibraryFileError} where no file was looked through before */
+async function handOver(looked: Looked | null, tellPart: TellPart): Promise<null> {
+  if (!looked) throw new LibraryFileError('it was not looked through');
+  for (const entry of looked.pictures) {
     const blob = new Blob([await bytesOf(entry, LIMITS.picture)], { type: 'image/jpeg' });
     tellPart({ type: 'picture', picture: entry.filename.slice(pictureFile('').length) as PictureId, blob });
   }
-  for (const [index, entry] of items.entries()) {
-    const all = readItems(await textOf(entry, LIMITS.items), itemsFile(index));
-    for (let at = 0; at < all.length; at += AT_ONCE)
-      tellPart({ type: 'items', record: packItems(all.slice(at, at + AT_ONCE)) });
-  }
+  for (const record of looked.records) tellPart({ type: 'items', record });
   return null;
 }
 

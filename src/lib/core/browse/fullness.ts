@@ -61,7 +61,6 @@ export interface Fullness {
   readonly filled: number;
 }
 
-/** Worked out whenever it is asked for: keeping it for each of many items costs more, in room and in collecting it. */
 export function fullnessOf(item: Item): Fullness {
   const kind = kindOf(item);
   const fields = fieldsOf(item);
@@ -89,8 +88,7 @@ export class FullnessTally {
   readonly asked = new Array<number>(ASPECTS.length).fill(0);
   readonly filled = new Array<number>(ASPECTS.length).fill(0);
 
-  add(item: Item, by: 1 | -1): void {
-    const { asked, filled } = fullnessOf(item);
+  count({ asked, filled }: Fullness, by: 1 | -1): void {
     for (let index = 0; index < ASPECTS.length; index++) {
       this.asked[index] = (this.asked[index] ?? 0) + by * ((asked >> index) & 1);
       this.filled[index] = (this.filled[index] ?? 0) + by * ((filled >> index) & 1);

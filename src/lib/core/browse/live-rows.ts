@@ -1,19 +1,19 @@
-import type { Arrival, Item, ItemId } from '../items';
-import { nowhere, type QueryWorld } from '../query';
-import { FullnessTally } from './fullness';
-import { BY_NAME, ItemOrdering, OWN_ORDER, type GroupSorting, type Sorting } from './order';
+import { nowhere, testOf, queryOf, type Asking, type QueryWorld } from '../query';
+import { kindOf, type Arrival, type Item, type ItemId } from '../items';
+import { ItemEntry } from './entries';
+import { GroupNames } from './group-names';
+import { Group, byName, comparingGroups, type Grouping, type LaidItem, type LaidRow } from './groups';
 import {
-  groupOf,
-  releaseWords,
-  scopeTest,
-  type GroupRow,
-  type ItemRow,
-  type Level,
-  type Row,
-  type Scope,
-} from './rows';
-import { sortSteps } from './sort-steps';
-import { Tally, type Counts, type GapsOf, type ItemChange } from './tally';
+  BY_NAME,
+  OWN_ORDER,
+  type ColumnSorting,
+  type GroupSorting,
+  type Ordering,
+  type Sorting,
+} from './order';
+import { Orders, exchanged } from './orders';
+import { ASKING, LEVELS, SEVERAL_LEVELS, type Level, type Row, type Scope } from './rows';
+import type { Counts, GapsOf, ItemChange } from './tally';
 
 /** What is looked at, and how it is grouped. */
 export interface RowsQuery {
@@ -32,130 +32,43 @@ export interface RowsQuery {
 
 /** Items looked at before others get their turn. */
 const AT_ONCE = 1500;
-/** Items put in order before: each is looked at several times. */
-const SORTED_AT_ONCE = 300;
 
-/** A group of one level, with groups of the next one or, on the last, its items in order. */
-class Group implements GroupRow {
-  readonly type = 'group';
-  readonly groups = new Map<string, Group>();
-  /** Those of its groups that go by the same words. */
-  private readonly namesakes = new Map<string, Set<Group>>();
-  closed = false;
-  own: ItemRow[] = [];
-  private ordered: Group[] | null = null;
-  private all: readonly Item[] | null = null;
-  private shown: Group | null = null;
+/** What queries ask of an entry: that of its item, with what was worked out of it before. */
+const ENTRY_ASKING: Asking<LaidItem> = {
+  asked: ({ item }) => ASKING.asked(item),
+  text: ({ haystack }) => haystack,
+};
 
-  constructor(
-    readonly key: string,
-    readonly level: Level,
-    readonly depth: number,
-    readonly sort: string,
-    readonly label: string,
-    readonly note: string,
-    readonly above: Group | null,
-    /** Counts over all items in it. */
-    readonly counts: Tally,
-    readonly fullness: FullnessTally | null,
-    private readonly byGroup: ByGroup,
-  ) {}
-
-  /** Counts an item that comes or goes. */
-  count(item: Item, by: 1 | -1): void {
-    this.counts.add(item, by);
-    this.fullness?.add(item, by);
-  }
-
-  /** All items in it, those of its groups included. */
-  get items(): readonly Item[] {
-    this.all ??=
-      this.groups.size === 0
-        ? this.own.map(({ item }) => item)
-        : this.inOrder().flatMap(({ items }) => items);
-    return this.all;
-  }
-
-  get apart(): string {
-    if (this.level !== 'release' || this.above?.hasNamesake(this) !== true) return '';
-    const first = this.items[0];
-    return first ? releaseWords(first) : '';
-  }
-
-  add(group: Group): void {
-    this.groups.set(group.sort, group);
-    this.touchGroups();
-    const key = wordsOf(group);
-    const alike = this.namesakes.get(key) ?? new Set();
-    this.namesakes.set(key, alike.add(group));
-    touchNamesakes(alike);
-  }
-
-  delete(group: Group): void {
-    this.groups.delete(group.sort);
-    this.touchGroups();
-    const alike = this.namesakes.get(wordsOf(group));
-    alike?.delete(group);
-    if (alike?.size === 0) this.namesakes.delete(wordsOf(group));
-    else if (alike) touchNamesakes(alike);
-  }
-
-  private hasNamesake(group: Group): boolean {
-    return (this.namesakes.get(wordsOf(group))?.size ?? 0) > 1;
-  }
-
-  inOrder(): readonly Group[] {
-    this.ordered ??= [...this.groups.values()].sort(this.byGroup);
-    return this.ordered;
-  }
-
-  /** Something in it came or went, or is another one. */
-  touch(): void {
-    // By name groups stay where they are, whatever is in them.
-    if (this.byGroup !== byName) this.ordered = null;
-    this.all = null;
-    this.shown = null;
-  }
-
-  /** A group in it came or went. */
-  touchGroups(): void {
-    this.ordered = null;
-    this.touch();
-  }
-
-  /** It as a row: another one once something in it has changed, so that what is shown of it is drawn anew. */
-  row(closed: boolean): Group {
-    if (this.shown?.closed !== closed) {
-      this.shown = Object.assign(Object.create(Group.prototype) as Group, this);
-      this.shown.closed = closed;
-    }
-    return this.shown;
-  }
-}
-
-const wordsOf = ({ label, note }: GroupRow): string => `${label}\n${note}`;
-
-/** The first of them has to tell itself apart only once a second one is there, and no more once that goes. */
-function touchNamesakes(alike: ReadonlySet<Group>): void {
-  if (alike.size <= 2) for (const group of alike) group.touch();
+/** Whether an entry is in scope; the query is read once. */
+function entryTest({ kind, text }: Scope, world: QueryWorld): (entry: LaidItem) => boolean {
+  const meets = testOf(queryOf(text, world), ENTRY_ASKING, world);
+  return (entry) => (kind === null || (kindOf(entry.item) ?? 'open') === kind) && meets(entry);
 }
 
 /**
- * The rows of a ledger, kept as items change: what one edit touches is found without looking at the others. Building
- * them goes in steps, so that whoever waits for them can do something else in between.
+ * The rows of a ledger, kept as items change: what one edit touches is found without looking at the others. Of each item
+ * it keeps what laying out asks for, and of all of them each order that was asked for, so that narrowing, grouping and
+ * sorting are one pass over a sorted list. They go in steps, so that whoever waits for them can do something else in
+ * between.
  */
 export class LiveRows {
+  private entries: Map<ItemId, LaidItem> = new Map();
+  /** In the order of the library, as it was when rows were last made. */
+  private all: readonly LaidItem[] = [];
+  /** Those that nothing was worked out of beforehand. */
+  private fresh: LaidItem[] = [];
   private root: Group;
-  private homes = new Map<ItemId, { readonly row: ItemRow; readonly path: readonly Group[] }>();
-  private test: (item: Item) => boolean = () => true;
-  private levels: readonly Level[] = [];
-  private ordering = new ItemOrdering(OWN_ORDER);
-  private byGroup: ByGroup = byName;
-  private strips = false;
-  private arrivals: ReadonlyMap<string, Arrival> = new Map();
+  private test: (entry: LaidItem) => boolean = () => true;
+  private grouping: Grouping;
+  private readonly orders = new Orders();
+  private ordering: Ordering;
+  private isDown = false;
+  private readonly names = new GroupNames();
 
   constructor(private readonly gapsOf: GapsOf = () => 0) {
-    this.root = this.emptyRoot();
+    this.ordering = this.orders.orderingOf(OWN_ORDER);
+    this.grouping = { gapsOf, levels: [], several: SEVERAL_LEVELS, strips: false, byGroup: byName };
+    this.root = new Group(this.grouping, null, null);
   }
 
   /** Counts over the items that are shown, as they stand. */
@@ -163,7 +76,12 @@ export class LiveRows {
     return this.root.counts.counts();
   }
 
-  /** Begins anew with these items. Each step is short; the rows are there after the last one. */
+  /** What counts as a gap is another matter: rows that are made from now on count anew. */
+  recount(): void {
+    for (const entry of this.entries.values()) entry.uncount();
+  }
+
+  /** Lays these items out. Each step is short; the rows are there after the last one. */
   *build(
     items: readonly Item[],
     {
@@ -176,65 +94,115 @@ export class LiveRows {
       groupSorting = BY_NAME,
     }: RowsQuery,
   ): Generator<void> {
-    this.strips = strips;
-    this.byGroup = comparingGroups(groupSorting);
-    this.levels = levels.filter((level) => level !== 'none');
-    this.root = this.emptyRoot();
-    this.homes = new Map();
-    this.test = scopeTest(scope, world);
-    this.ordering = new ItemOrdering(sorting);
-    const byItem = this.ordering.compare;
-    this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
-    for (let at = 0; at < items.length; at++) {
-      const item = items[at] as Item;
-      if (this.test(item)) {
-        const path = this.pathOf(item);
-        const row = this.rowOf(item);
-        (path.at(-1) as Group).own.push(row);
-        this.homes.set(item.id, { row, path });
-        for (const group of path) group.count(item, 1);
-      }
+    yield* this.takeOver(items);
+    this.know(arrivals);
+    const sorted = yield* this.orders.sorted(this.all, sorting);
+    this.ordering = this.orders.orderingOf(sorting);
+    this.isDown = sorting.by !== null && sorting.down;
+    this.test = entryTest(scope, world);
+    this.grouping = {
+      gapsOf: this.gapsOf,
+      levels: levels.filter((level) => level !== 'none'),
+      several: SEVERAL_LEVELS,
+      strips,
+      byGroup: comparingGroups(groupSorting),
+    };
+    this.root = new Group(this.grouping, null, null);
+    for (let at = 0; at < sorted.length; at++) {
+      const entry = sorted[at] as LaidItem;
+      if (this.test(entry)) {
+        entry.standIn(this.leavesOf(entry));
+        for (let place = 0; place < entry.leaves.length; place++)
+          (entry.leaves[place] as Group).own.push(entry.rowAt(place));
+        this.count(entry, 1);
+      } else if (entry.leaves.length > 0) entry.leave();
       if (at % AT_ONCE === AT_ONCE - 1) yield;
     }
-    let sorted = 0;
-    for (const group of this.leaves(this.root)) {
-      if (group.own.length > SORTED_AT_ONCE) yield* sortSteps(group.own, byItem, SORTED_AT_ONCE);
-      else group.own.sort(byItem);
-      sorted += group.own.length;
-      if (sorted > SORTED_AT_ONCE) {
-        sorted = 0;
-        yield;
+  }
+
+  /** Has an entry for each of these items: those that it knows stay. */
+  private *takeOver(items: readonly Item[]): Generator<void> {
+    const next: LaidItem[] = [];
+    const fresh: LaidItem[] = [];
+    for (let at = 0; at < items.length; at++) {
+      const item = items[at] as Item;
+      let entry = this.all[at];
+      if (entry?.item !== item) entry = this.entries.get(item.id);
+      if (entry?.item !== item) {
+        entry = new ItemEntry<Group>(item);
+        fresh.push(entry);
       }
+      next.push(entry);
+      if (at % AT_ONCE === AT_ONCE - 1) yield;
     }
+    const before = this.entries;
+    const isSame = fresh.length === 0 && next.length === before.size;
+    this.all = next;
+    if (isSame) return;
+    this.entries = new Map(next.map((entry) => [entry.key, entry]));
+    this.fresh = fresh;
+    if (2 * fresh.length > before.size) return this.orders.forget();
+    for (const entry of before.values())
+      if (this.entries.get(entry.key) !== entry) this.orders.note(entry, null);
+    for (const entry of next) if (before.get(entry.key) !== entry) this.orders.note(null, entry);
+  }
+
+  /**
+   * Works out what laying these items out may ask for: their texts, the names of their groups, and some orders. Each step
+   * is short; what was worked out before is not gone through again.
+   */
+  *prepare(sortings: readonly ColumnSorting[]): Generator<void> {
+    for (let entry = this.fresh.pop(); entry; entry = this.fresh.pop()) {
+      void entry.haystack;
+      for (const level of LEVELS) if (level !== 'none') this.names.of(entry, level);
+      if (this.fresh.length % PREPARED_AT_ONCE === 0) yield;
+    }
+    for (const sorting of sortings)
+      if (!this.orders.has(sorting)) {
+        // As they are by now: changes were taken up since rows were made.
+        yield* this.orders.sorted([...this.entries.values()], { ...sorting, down: false });
+      }
   }
 
   /** Takes changes up, in time that does not grow with the library but for copying the lists that they touch. */
   change(changes: readonly ItemChange[]): void {
-    const byItem = this.ordering.compare;
-    const leaving = new Map<Group, Set<ItemRow>>();
-    const coming = new Map<Group, ItemRow[]>();
+    const { compare, compareDown } = this.ordering;
+    const byEntry = this.isDown ? compareDown : compare;
+    const byRow = (a: LaidRow, b: LaidRow) => byEntry(a.entry, b.entry);
+    const leaving = new Map<Group, Set<LaidRow>>();
+    const coming = new Map<Group, LaidRow[]>();
+    const come: LaidItem[] = [];
     for (const { before, after } of changes) {
-      const home = before && this.homes.get(before.id);
-      if (home) {
-        this.homes.delete(home.row.key);
-        listFor(leaving, home.path.at(-1) as Group, () => new Set<ItemRow>()).add(home.row);
-        this.touch(home.path, home.row.item, -1);
-      }
-      if (!after || !this.test(after)) continue;
-      const path = this.pathOf(after);
-      const row = this.rowOf(after);
-      listFor(coming, path.at(-1) as Group, () => []).push(row);
-      this.homes.set(after.id, { row, path });
-      this.touch(path, after, 1);
+      const known = before && this.entries.get(before.id);
+      if (known) this.takeOut(known, leaving);
+      const entry = after && new ItemEntry<Group>(after);
+      if (entry) this.entries.set(entry.key, entry);
+      if (known || entry) this.orders.note(known ?? null, entry);
+      if (entry && this.test(entry)) come.push(entry);
     }
-    for (const leaf of new Set([...leaving.keys(), ...coming.keys()]))
-      leaf.own = exchanged(leaf.own, leaving.get(leaf), coming.get(leaf)?.sort(byItem) ?? [], byItem);
-    for (const leaf of leaving.keys()) this.prune(leaf);
+    // A group that everything leaves goes first: what comes in its place may spell its name otherwise.
+    for (const [leaf, rows] of leaving) leaf.own = exchanged(leaf.own, rows, [], byRow);
+    for (const leaf of leaving.keys()) leaf.prune();
+    for (const entry of come) {
+      entry.standIn(this.leavesOf(entry));
+      for (const [place, leaf] of entry.leaves.entries())
+        listFor(coming, leaf, () => []).push(entry.rowAt(place));
+      this.touch(entry, 1);
+    }
+    for (const [leaf, rows] of coming) leaf.own = exchanged(leaf.own, NO_ROWS, rows.sort(byRow), byRow);
+  }
+
+  private takeOut(entry: LaidItem, leaving: Map<Group, Set<LaidRow>>): void {
+    this.entries.delete(entry.key);
+    for (const [place, leaf] of entry.leaves.entries())
+      listFor(leaving, leaf, () => new Set<LaidRow>()).add(entry.rowAt(place));
+    this.touch(entry, -1);
+    entry.leave();
   }
 
   /** Arrivals as they are now, for items that come by new ones. */
   know(arrivals: readonly Arrival[]): void {
-    this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
+    this.names.know(arrivals);
   }
 
   /** Everything that is shown, in the order of the rows. */
@@ -248,7 +216,7 @@ export class LiveRows {
    */
   rows(closed: ReadonlySet<string>, opened: ReadonlySet<string> | null = null): readonly Row[] {
     const rows: Row[] = [];
-    const last = this.levels.length - 1;
+    const last = this.grouping.levels.length - 1;
     const isClosed = ({ key, depth }: Group) =>
       opened !== null && depth === last ? !opened.has(key) : closed.has(key);
     this.addRows(this.root, isClosed, rows);
@@ -265,69 +233,48 @@ export class LiveRows {
     if (group.groups.size === 0) for (const row of group.own) rows.push(row);
   }
 
-  private *leaves(group: Group): Generator<Group> {
-    if (group.depth === this.levels.length - 1) yield group;
-    else for (const inner of group.groups.values()) yield* this.leaves(inner);
-  }
-
-  /** The groups that an item belongs to, outermost first; they are made where they are not there yet. */
-  private pathOf(item: Item): readonly Group[] {
-    const path: Group[] = [this.root];
-    for (const [depth, level] of this.levels.entries()) {
-      const above = path[depth] as Group;
-      const { sort, label, note } = groupOf(item, level, this.arrivals);
-      let group = above.groups.get(sort);
-      if (!group) {
-        const key = `${depth === 0 ? '' : `${above.key}\n`}${level}:${sort}`;
-        group = this.newGroup(key, level, depth, sort, label, note, above);
-        above.add(group);
-      }
-      path.push(group);
+  /** The innermost groups that an item belongs to; they are made where they are not there yet. */
+  private leavesOf(entry: LaidItem): readonly Group[] {
+    let leaves = this.root.alone;
+    for (const level of this.grouping.levels) {
+      const names = this.names.of(entry, level);
+      leaves =
+        leaves.length === 1 && names.length === 1
+          ? (leaves[0] as Group).inside(names[0] as (typeof names)[number]).alone
+          : leaves.flatMap((leaf) => names.map((name) => leaf.inside(name)));
     }
-    return path;
+    return leaves;
   }
 
-  private rowOf(item: Item): ItemRow {
-    return { type: 'item', key: item.id, item, order: this.ordering.of(item) };
+  /** Counts an entry in every group that it stands in, once in each. */
+  private count(entry: LaidItem, by: 1 | -1): void {
+    const [leaf, second] = entry.leaves;
+    if (second) for (const group of groupsOf(entry)) group.count(entry, by);
+    else for (let group = leaf ?? null; group; group = group.above) group.count(entry, by);
   }
 
-  private touch(path: readonly Group[], item: Item, by: 1 | -1): void {
-    for (const group of path) {
+  private touch(entry: LaidItem, by: 1 | -1): void {
+    for (const group of groupsOf(entry)) {
       group.touch();
-      group.count(item, by);
+      group.count(entry, by);
     }
   }
+}
 
-  private emptyRoot(): Group {
-    return this.newGroup('', 'none', -1, '', '', '', null);
-  }
+const NO_ROWS: ReadonlySet<LaidRow> = new Set();
 
-  private newGroup(
-    key: string,
-    level: Level,
-    depth: number,
-    sort: string,
-    label: string,
-    note: string,
-    above: Group | null,
-  ): Group {
-    const fullness = this.strips && depth >= 0 ? new FullnessTally() : null;
-    // Only the last level is put in order by what is wanted: those above it stay where they are looked for.
-    const byGroup = depth === this.levels.length - 2 ? this.byGroup : byName;
-    const counts = new Tally(this.gapsOf);
-    return new Group(key, level, depth, sort, label, note, above, counts, fullness, byGroup);
-  }
+/** Levels are many: fewer items go by at once than where one thing is asked of each. */
+const PREPARED_AT_ONCE = 100;
 
-  /** Takes a group out that nothing is left in, and those above it that only held it. */
-  private prune(leaf: Group): void {
-    for (
-      let group = leaf;
-      group.above && group.own.length === 0 && group.groups.size === 0;
-      group = group.above
-    ) {
-      group.above.delete(group);
+/** All groups that an entry stands in, up to the root. */
+function groupsOf({ leaves }: LaidItem): Iterable<Group> {
+  const groups: Group[] = [];
+  for (const leaf of leaves)
+    for (let group: Group | null = leaf; group; group = group.above) {
+      if (leaves.length > 1 && groups.includes(group)) break;
+      groups.push(group);
     }
-  }
+  return groups;
 }
 
 function listFor<V>(map: Map<Group, V>, group: Group, make: () => V): V {
@@ -335,63 +282,3 @@ function listFor<V>(map: Map<Group, V>, group: Group, make: () => V): V {
   if (!list) map.set(group, (list = make()));
   return list;
 }
-
-/** How few entries are put in and taken out one by one: beyond, one pass over the list costs less. */
-const FEW = 8;
-
-/** An ordered list without some entries and with others, which come in order. */
-function exchanged(
-  list: readonly ItemRow[],
-  leaving: ReadonlySet<ItemRow> | undefined,
-  coming: readonly ItemRow[],
-  byItem: ByItem,
-): ItemRow[] {
-  if ((leaving?.size ?? 0) + coming.length <= FEW) {
-    const next = list.slice();
-    for (const row of leaving ?? []) {
-      const at = placeIn(next, row, byItem);
-      if (next[at] === row) next.splice(at, 1);
-    }
-    for (const row of coming) next.splice(placeIn(next, row, byItem), 0, row);
-    return next;
-  }
-  const next: ItemRow[] = [];
-  let at = 0;
-  for (const row of list) {
-    if (leaving?.has(row)) continue;
-    while (at < coming.length && byItem(coming[at] as ItemRow, row) < 0) next.push(coming[at++] as ItemRow);
-    next.push(row);
-  }
-  return next.concat(coming.slice(at));
-}
-
-/** Where a row stands among others in order, or would stand. */
-function placeIn(rows: readonly ItemRow[], row: ItemRow, byItem: ByItem): number {
-  let [low, high] = [0, rows.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (byItem(rows[middle] as ItemRow, row) < 0) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-type ByGroup = (a: Group, b: Group) => number;
-const byName: ByGroup = (a, b) => (a.sort < b.sort ? -1 : 1);
-
-function comparingGroups({ by, down }: GroupSorting): ByGroup {
-  const turn = down ? -1 : 1;
-  if (by === 'name') return (a, b) => byName(a, b) * turn;
-  const keyOf = ({ counts, fullness }: Group): number | null => {
-    if (by === 'items') return counts.items;
-    return by === 'full' ? (fullness?.share() ?? null) : (fullness?.shareOf(by) ?? null);
-  };
-  return (a, b) => {
-    const [one, other] = [keyOf(a), keyOf(b)];
-    // Who is not asked comes last in both directions.
-    if (one === null || other === null) return Number(one === null) - Number(other === null) || byName(a, b);
-    return (one - other) * turn || byName(a, b);
-  };
-}
-
-type ByItem = (a: ItemRow, b: ItemRow) => number;

@@ -3,16 +3,15 @@ import { describe, expect, test } from 'vitest';
 import { makeItem } from '../../../../tests/helpers/items';
 import { editItem, fieldsOf, type Fields, type Item } from '../items';
 import { LiveRows } from './live-rows';
-import { ItemOrdering, OWN_ORDER, withoutArticle, type Sorting } from './order';
+import { OWN_ORDER, withoutArticle, type Sorting } from './order';
 
 const some = (all: readonly Partial<Fields>[]) =>
   all.map((fields, index) => makeItem(`i${index}`, fields, { path: `a/${index}.flac` }));
 function sorted(items: readonly Item[], sorting: Partial<Sorting>): Item[] {
-  const ordering = new ItemOrdering({ ...OWN_ORDER, ...sorting });
-  return items
-    .map((item) => ({ item, order: ordering.of(item) }))
-    .sort(ordering.compare)
-    .map(({ item }) => item);
+  const live = new LiveRows();
+  const query = { scope: { kind: null, text: '' }, levels: [], arrivals: [] };
+  for (const _ of live.build(items, { ...query, sorting: { ...OWN_ORDER, ...sorting } })) void _;
+  return [...live.items()];
 }
 
 describe('the order of items', () => {

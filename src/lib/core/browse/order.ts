@@ -1,7 +1,8 @@
-import { fieldsOf, homeOf, type Item } from '../items';
+import { homeOf, type Item } from '../items';
 import { folderOf } from '../paths';
 import { columnValue, type ColumnKey } from './columns';
 import type { Asked } from '../query';
+import { collated, compareCollated, compareTexts, type Collated } from './collation';
 import type { Aspect } from './fullness';
 
 /** What items are put in order by, within their groups. */
@@ -12,6 +13,9 @@ export interface Sorting {
   /** Whether “The” and the like count for nothing at the front of a text. */
   readonly withoutArticles: boolean;
 }
+
+/** A sorting whichever way round: the other one is read off it. */
+export type ColumnSorting = Omit<Sorting, 'down'>;
 
 export const OWN_ORDER: Sorting = { by: null, down: false, withoutArticles: false };
 
@@ -25,8 +29,6 @@ export interface GroupSorting {
 /** By name, upwards: groups are told apart by that, so it decides between equals of anything else. */
 export const BY_NAME: GroupSorting = { by: 'name', down: false };
 
-/** Numbers in texts count as numbers; letter case and accents decide last. */
-const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'variant' });
 /** Articles of the languages that most names of music are in, with what follows them. */
 const ARTICLE =
   /^(?:the|an?|der|die|das|ein|eine|les?|la|un|une|el|los|las|il|lo|gli|de|het|den|det)\s+(?=\S)|^l['\u2019](?=\S)/i;
@@ -45,59 +47,71 @@ export interface OwnOrder {
   readonly track: number;
 }
 
-/** What an item stands by within its group. */
-export interface ItemOrder extends OwnOrder {
-  /** What it is put in order by; null where that says nothing, or where nothing is asked but its own order. */
-  readonly key: OrderValue;
-}
-
 export const ownOrderOf = ({ fields, path }: Pick<Asked, 'fields' | 'path'>): OwnOrder => ({
   home: fields.album === null ? folderOf(path) : `${homeOf(path)}\n${fields.album}`,
   disc: fields.disc ?? 1,
   track: fields.track ?? 9999,
 });
 
+/** A value that is compared often: texts with their keys. Null where an item says nothing. */
+export type OrderKey = number | Collated | null;
+
+/** What is put in order: an item, with what was worked out of it before. */
 interface Ordered {
+  readonly key: string;
   readonly item: Item;
-  readonly order: ItemOrder;
+  readonly ownOrder: OwnOrder;
+  keyIn(ordering: Ordering): OrderKey;
 }
 
-/** How items are put in order. What says nothing comes last in both directions; their own order decides between equals. */
-export class ItemOrdering {
-  private readonly turn: 1 | -1;
+/** How items are put in order, upwards. What says nothing comes last; their own order decides between equals. */
+export class Ordering {
+  constructor(private readonly sorting: ColumnSorting) {}
 
-  constructor(private readonly sorting: Sorting) {
-    this.turn = sorting.down ? -1 : 1;
-  }
-
-  of(item: Item): ItemOrder {
-    return { key: this.keyOf(item), ...ownOrderOf({ fields: fieldsOf(item), path: item.path }) };
-  }
-
-  private keyOf(item: Item): OrderValue {
+  keyOf(item: Item): OrderKey {
     const { by, withoutArticles } = this.sorting;
     if (by === null) return null;
     const value = columnValue(item, by);
-    return withoutArticles && typeof value === 'string' ? withoutArticle(value) : value;
+    if (typeof value !== 'string') return value;
+    return collated(withoutArticles ? withoutArticle(value) : value);
   }
 
   readonly compare = (a: Ordered, b: Ordered): number =>
-    compareKeys(a.order.key, b.order.key, this.turn) || inOrder(a, b);
+    compareOrderKeys(a.keyIn(this), b.keyIn(this)) || inOwnOrder(a, b);
+
+  /** Whether nothing but their own order tells two items apart. */
+  alike(a: Ordered, b: Ordered): boolean {
+    return compareOrderKeys(a.keyIn(this), b.keyIn(this)) === 0;
+  }
+
+  /** The same downwards: what says nothing comes last here too, and equals keep their own order. */
+  readonly compareDown = (a: Ordered, b: Ordered): number => {
+    const [one, other] = [a.keyIn(this), b.keyIn(this)];
+    const order = compareOrderKeys(one, other);
+    return (one === null || other === null ? order : -order) || inOwnOrder(a, b);
+  };
+}
+
+function compareOrderKeys(one: OrderKey, other: OrderKey): number {
+  if (one === null || other === null) return Number(one === null) - Number(other === null);
+  return typeof one === 'number' ? one - Number(other) : compareCollated(one, other as Collated);
 }
 
 /** @param turn -1 goes downwards; what says nothing comes last all the same */
 export function compareKeys(one: OrderValue, other: OrderValue, turn: 1 | -1): number {
   if (one === null || other === null) return Number(one === null) - Number(other === null);
-  const order = typeof one === 'number' ? one - Number(other) : collator.compare(one, String(other));
+  const order = typeof one === 'number' ? one - Number(other) : compareTexts(one, String(other));
   return order * turn;
 }
 
 /** By disc and track where they are known, else by path. */
-function inOrder({ item: a, order: first }: Ordered, { item: b, order: second }: Ordered): number {
-  return compareOwn(first, second) || compareTexts(a.path, b.path) || compareTexts(a.id, b.id);
+function inOwnOrder(a: Ordered, b: Ordered): number {
+  return (
+    compareOwn(a.ownOrder, b.ownOrder) || compareCodes(a.item.path, b.item.path) || compareCodes(a.key, b.key)
+  );
 }
 
 export const compareOwn = (a: OwnOrder, b: OwnOrder): number =>
-  compareTexts(a.home, b.home) || a.disc - b.disc || a.track - b.track;
+  compareCodes(a.home, b.home) || a.disc - b.disc || a.track - b.track;
 
-const compareTexts = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
+const compareCodes = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);

@@ -1,24 +1,7 @@
 import { askedOf, nowhere, queryOf, testOf, type Asked, type Asking, type QueryWorld } from '../query';
-import {
-  fieldText,
-  FORMAT_NAMES,
-  fieldsOf,
-  homeOf,
-  kindOf,
-  makerOf,
-  releaseKey,
-  searchText,
-  titleOf,
-  yearDate,
-  yearOf,
-  type Arrival,
-  type Item,
-  type ItemId,
-} from '../items';
-import { folderOf } from '../paths';
-import { KINDS, KIND_FACTS, type Kind } from '../kinds';
+import { fieldsOf, kindOf, searchText, type Item } from '../items';
+import type { Kind } from '../kinds';
 import type { FullnessTally } from './fullness';
-import type { ItemOrder } from './order';
 import type { Counts } from './tally';
 
 /** What items can be laid out by. `none` ends the levels. */
@@ -36,6 +19,12 @@ export const LEVELS = [
   'format',
   'none',
 ] as const;
+/** Levels of which an item may stand in several groups. */
+export const SEVERAL_LEVELS: ReadonlySet<(typeof LEVELS)[number]> = new Set([
+  'artist',
+  'genre',
+  'composer',
+] as const);
 /** Levels that items are laid out by at the most: by everything once. */
 export const MOST_LEVELS = LEVELS.length - 1;
 export type Level = (typeof LEVELS)[number];
@@ -68,17 +57,17 @@ export interface GroupRow {
 
 export interface ItemRow {
   readonly type: 'item';
-  readonly key: ItemId;
+  /** The item's id; another one in each further group where it stands in several. */
+  readonly key: string;
   readonly item: Item;
-  /** Worked out when the row is made: comparing asks for it again and again. */
-  readonly order: ItemOrder;
 }
 
 export type Row = GroupRow | ItemRow;
 
 const haystacks = new WeakMap<Item, string>();
 
-function haystack(item: Item): string {
+/** All that is searched of an item, in lower case. */
+export function haystack(item: Item): string {
   let text = haystacks.get(item);
   if (text === undefined) haystacks.set(item, (text = searchText(fieldsOf(item), item.path)));
   return text;
@@ -135,85 +124,4 @@ export function* countSteps(
     yield;
   }
   return count;
-}
-
-const LAST = '\uffff';
-
-/** What tells a release from others of its name: its edition, and where it lies. */
-export function releaseWords(item: Item): string {
-  return [fieldsOf(item).edition, homeOf(item.path) || 'no folder'].filter(Boolean).join(', ');
-}
-
-/** The group that an item belongs to on a level: what it is ordered by, and its words. */
-export function groupOf(
-  item: Item,
-  level: Level,
-  arrivals: ReadonlyMap<string, Arrival>,
-): { readonly sort: string; readonly label: string; readonly note: string } {
-  const fields = fieldsOf(item);
-  const texts = (value: readonly string[] | null, empty: string) => ({
-    sort: (value?.join('\n') ?? LAST).toLowerCase(),
-    label: fieldText(value) || empty,
-    note: '',
-  });
-  switch (level) {
-    case 'arrival': {
-      const arrival = arrivals.get(item.arrival);
-      // Newest first.
-      return {
-        sort: String(1e15 - (arrival?.at ?? 0)) + item.arrival,
-        label: arrival?.label ?? '',
-        note: '',
-      };
-    }
-    case 'release': {
-      const key = releaseKey(item.path, fields);
-      const album = fields.album?.trim() ?? '';
-      const maker = makerOf(fields, 'various') ?? '';
-      return {
-        sort: key === null ? LAST : `${album.toLowerCase()}\n${key}`,
-        label: key === null ? 'No album' : album,
-        note: key === null ? '' : maker,
-      };
-    }
-    case 'kind': {
-      const kind = kindOf(item);
-      return {
-        sort: String(kind ? KINDS.indexOf(kind) : 99),
-        label: kind ? KIND_FACTS[kind].many : 'open',
-        note: '',
-      };
-    }
-    case 'folder':
-      return { sort: folderOf(item.path), label: folderOf(item.path) || 'no folder', note: '' };
-    case 'artist':
-      return texts(fields.artist, 'Unknown artist');
-    case 'albumArtist':
-      return texts(fields.albumArtist === null ? null : [fields.albumArtist], 'Unknown album artist');
-    case 'genre':
-      return texts(fields.genre, 'Unknown genre');
-    case 'composer':
-      return texts(fields.composer, 'Unknown composer');
-    case 'year': {
-      const year = yearOf(fields);
-      return {
-        sort: year === null ? LAST : yearDate(year),
-        label: String(year ?? 'Unknown year'),
-        note: '',
-      };
-    }
-    case 'format':
-      return { sort: FORMAT_NAMES[item.format], label: FORMAT_NAMES[item.format], note: '' };
-    case 'decade': {
-      const year = yearOf(fields);
-      const first = year === null ? null : year - (year % 10);
-      return {
-        sort: first === null ? LAST : yearDate(first),
-        label: first === null ? 'Unknown decade' : `${first}s`,
-        note: '',
-      };
-    }
-    case 'none':
-      return { sort: '', label: titleOf(item), note: '' };
-  }
 }

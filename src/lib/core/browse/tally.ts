@@ -27,6 +27,29 @@ export interface Counts {
 /** What an item lacks of what its player asks for. */
 export type GapsOf = (item: Item) => number;
 
+/** What one item counts for. */
+export interface Counted {
+  readonly kind: Kind | 'open';
+  readonly bytes: number;
+  readonly gaps: number;
+  readonly isDouble: boolean;
+  readonly waits: boolean;
+  readonly isOpen: boolean;
+  readonly certainty: Certainty;
+}
+
+export function countedOf(item: Item, gapsOf: GapsOf): Counted {
+  return {
+    kind: kindOf(item) ?? 'open',
+    bytes: item.size,
+    gaps: gapsOf(item),
+    isDouble: item.facts.sameAs !== undefined,
+    waits: waits(item),
+    isOpen: item.guess.kind === null,
+    certainty: item.guess.certainty,
+  };
+}
+
 const NAMES: Readonly<Partial<Record<Certainty, 'likely' | 'guesses'>>> = {
   likely: 'likely',
   guess: 'guesses',
@@ -67,18 +90,21 @@ export class Tally implements Counts {
   }
 
   add(item: Item, by: 1 | -1): void {
-    const kind = kindOf(item) ?? 'open';
+    this.count(countedOf(item, this.gapsOf), by);
+  }
+
+  count({ kind, bytes, gaps, isDouble, waits, isOpen, certainty }: Counted, by: 1 | -1): void {
     const count = (this.kinds.get(kind) ?? 0) + by;
     if (count === 0) this.kinds.delete(kind);
     else this.kinds.set(kind, count);
     this.items += by;
-    this.bytes += by * item.size;
-    this.gaps += by * this.gapsOf(item);
-    if (item.facts.sameAs) this.doubles += by;
-    if (!waits(item)) return;
+    this.bytes += by * bytes;
+    this.gaps += by * gaps;
+    if (isDouble) this.doubles += by;
+    if (!waits) return;
     this.waiting += by;
-    const name = NAMES[item.guess.certainty];
+    const name = NAMES[certainty];
     if (name) this[name] += by;
-    if (item.guess.kind === null) this.open += by;
+    if (isOpen) this.open += by;
   }
 }

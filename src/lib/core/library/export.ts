@@ -3,7 +3,7 @@ import type { Item } from '../items';
 import type { LibraryHead } from './head';
 import { migrateHead } from './migrations/head';
 import { migrateItem } from './migrations/item';
-import type { Shape } from './shape';
+import { firstWrong, list, type Shape } from './shape';
 import { headShape, itemShape } from './shapes';
 
 /** Items in one file of an exported library. */
@@ -30,8 +30,10 @@ export class LibraryFileError extends Error {
   override readonly name = 'LibraryFileError';
 }
 
+const itemsShape = list(itemShape, EXPORT_CHUNK);
+
 function checked(value: unknown, shape: Shape, name: string): void {
-  const found = shape(value, '');
+  const found = firstWrong(shape, value);
   if (found) throw new LibraryFileError(`${name}: ${found}`);
 }
 
@@ -86,16 +88,6 @@ export function readItems(text: string, name: string = itemsFile(0)): readonly I
   if (!kept.every((item) => isObject(item) && (isObject(item.file) || isOld(item))))
     throw new LibraryFileError(`${name} holds something that is no item`);
   const items = (kept as unknown as Item[]).map(migrateItem);
-  checked(
-    items,
-    (value, path) => {
-      for (const [index, item] of (value as Item[]).entries()) {
-        const found = itemShape(item, `${path}[${index}]`);
-        if (found) return found;
-      }
-      return null;
-    },
-    name,
-  );
+  checked(items, itemsShape, name);
   return items;
 }

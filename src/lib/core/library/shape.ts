@@ -8,6 +8,25 @@ export type Shape = (value: unknown, path: string) => string | null;
 
 const wrong = (path: string, what: string) => `${path || 'it'} is ${what}`;
 
+/** Whether paths are put together on the way: that costs more than all else, and few files need one. */
+let tells = true;
+const below = (path: string, key: string): string => {
+  if (!tells) return '';
+  return path === '' ? key : `${path}.${key}`;
+};
+const at = (path: string, index: number): string => (tells ? `${path}[${index}]` : '');
+
+/** The first place that is wrong, looked for without its path first; null when all is as it should be. */
+export function firstWrong(shape: Shape, value: unknown): string | null {
+  tells = false;
+  try {
+    if (shape(value, '') === null) return null;
+  } finally {
+    tells = true;
+  }
+  return shape(value, '');
+}
+
 /** Letters that a text takes at the most, unless told. */
 const MOST_LETTERS = 1_000_000;
 
@@ -18,9 +37,11 @@ export const text =
     return value.length > most ? wrong(path, `longer than ${most} letters`) : null;
   };
 
+/* Some shapes are made of others, which are made once and not for each value. */
+
 /** A name that others refer to: some text, not a whole book. */
-export const id: Shape = (value, path) =>
-  text(300)(value, path) ?? (value === '' ? wrong(path, 'empty') : null);
+const name = text(300);
+export const id: Shape = (value, path) => name(value, path) ?? (value === '' ? wrong(path, 'empty') : null);
 
 export const number =
   (least = -Number.MAX_VALUE, most = Number.MAX_VALUE): Shape =>
@@ -29,10 +50,11 @@ export const number =
       ? null
       : wrong(path, 'no number that may stand there');
 
-export const whole =
-  (least = 0, most = Number.MAX_SAFE_INTEGER): Shape =>
-  (value, path) =>
-    number(least, most)(value, path) ?? (Number.isInteger(value) ? null : wrong(path, 'no whole number'));
+export const whole = (least = 0, most = Number.MAX_SAFE_INTEGER): Shape => {
+  const within = number(least, most);
+  return (value, path) =>
+    within(value, path) ?? (Number.isInteger(value) ? null : wrong(path, 'no whole number'));
+};
 
 export const yesno: Shape = (value, path) =>
   typeof value === 'boolean' ? null : wrong(path, 'neither true nor false');
@@ -58,7 +80,7 @@ export const list =
     if (!Array.isArray(value)) return wrong(path, 'no list');
     if (value.length > most) return wrong(path, `longer than ${most}`);
     for (let index = 0; index < value.length; index++) {
-      const found = shape(value[index], `${path}[${index}]`);
+      const found = shape(value[index], at(path, index));
       if (found) return found;
     }
     return null;
@@ -76,15 +98,12 @@ export const object = (
   return (value, path) => {
     if (!isObject(value)) return wrong(path, 'no object');
     for (const [key, shape] of entries) {
-      const found = shape(
-        Object.hasOwn(value, key) ? value[key] : undefined,
-        path === '' ? key : `${path}.${key}`,
-      );
+      const found = shape(Object.hasOwn(value, key) ? value[key] : undefined, below(path, key));
       if (found) return found;
     }
     if (more === 'nomore')
       for (const key of Object.keys(value))
-        if (!Object.hasOwn(shapes, key)) return wrong(path === '' ? key : `${path}.${key}`, 'not known here');
+        if (!Object.hasOwn(shapes, key)) return wrong(below(path, key), 'not known here');
     return null;
   };
 };
@@ -99,13 +118,10 @@ export const union =
   };
 
 /** A path below a root: no empty part, none that leads upwards. */
-export const path: Shape = (value, at) =>
-  text(5000)(value, at) ??
-  (String(value)
-    .split('/')
-    .some((part) => part === '' || part === '.' || part === '..')
-    ? wrong(at, 'no path below a root')
-    : null);
+export const path: Shape = (value, own) =>
+  longText(value, own) ?? (NO_PATH.test(String(value)) ? wrong(own, 'no path below a root') : null);
+const longText = text(5000);
+const NO_PATH = /^(|\.\.?)(\/|$)|\/(|\.\.?)(\/|$)/;
 
 /** The same for a folder, where the root itself is empty. */
-export const folder: Shape = (value, at) => (value === '' ? null : path(value, at));
+export const folder: Shape = (value, own) => (value === '' ? null : path(value, own));

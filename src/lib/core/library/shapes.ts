@@ -40,18 +40,21 @@ import {
 const kind = oneOf(...KINDS);
 const time = number(0, 1e15);
 
+const texts = list(text(), 500);
+const dateText = text(10);
+
 /** Within what a field of its type can hold at all: what may be typed into it is narrower. */
 const FIELD_SHAPES: Readonly<Record<FieldType, Shape>> = {
   text: text(),
   lines: text(),
   texts: (value, at) =>
-    list(text(), 500)(value, at) ?? ((value as unknown[]).length === 0 ? `${at} is an empty list` : null),
+    texts(value, at) ?? ((value as unknown[]).length === 0 ? `${at} is an empty list` : null),
   number: whole(0, 1e9),
   yesno,
   gain: number(-1000),
   language: text(60),
   date: (value, at) =>
-    text(10)(value, at) ?? (DATE.test(String(value)) ? null : `${at} is no date such as 2024-05-31`),
+    dateText(value, at) ?? (DATE.test(String(value)) ? null : `${at} is no date such as 2024-05-31`),
 };
 const fieldShape = ({ type }: FieldFacts): Shape => FIELD_SHAPES[type];
 /** What a file itself says may be odd. */
@@ -74,8 +77,9 @@ const ownPicture = {
   height: nullable(number(0)),
   hash: number(),
 };
+const embedded = object(ownPicture);
 const chapterPicture: Shape = (value, at) =>
-  (typeof value === 'object' && value !== null && 'id' in value ? picture : object(ownPicture))(value, at);
+  (typeof value === 'object' && value !== null && 'id' in value ? picture : embedded)(value, at);
 const chapters = list(
   object({
     startSeconds: number(0),

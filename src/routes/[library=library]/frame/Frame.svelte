@@ -53,6 +53,12 @@
     untrack(() => session.followWorld());
   });
 
+  // What a player asks for changes what counts as a gap.
+  $effect(() => {
+    void session.desk.rulebook;
+    untrack(() => session.followRulebook());
+  });
+
   // A list that changes changes what its players get, though no item does.
   $effect(() => {
     void session.library.lists;

@@ -1,0 +1,134 @@
+import type { LaidItem } from './groups';
+import { Ordering, type ColumnSorting, type Sorting } from './order';
+import { sortSteps } from './sort-steps';
+
+/** Entries put in order before others get their turn: each is compared several times. */
+const AT_ONCE = 1000;
+
+/** All entries in one order, upwards. What changed since it was last asked for is put in its place then. */
+class Order {
+  entries: LaidItem[] | null = null;
+  private leaving = new Set<LaidItem>();
+  private coming = new Set<LaidItem>();
+
+  constructor(readonly ordering: Ordering) {}
+
+  note(leaving: LaidItem | null, coming: LaidItem | null): void {
+    if (this.entries === null) return;
+    // What came since and goes again was never put in.
+    if (leaving && !this.coming.delete(leaving)) this.leaving.add(leaving);
+    if (coming) this.coming.add(coming);
+  }
+
+  *bring(all: readonly LaidItem[]): Generator<void, readonly LaidItem[]> {
+    if (this.entries === null) {
+      const entries = [...all];
+      yield* sortSteps(entries, this.ordering.compare, AT_ONCE);
+      this.entries = entries;
+      this.leaving.clear();
+      this.coming.clear();
+    } else if (this.leaving.size + this.coming.size > 0) {
+      const coming = [...this.coming].sort(this.ordering.compare);
+      this.entries = exchanged(this.entries, this.leaving, coming, this.ordering.compare);
+      this.leaving = new Set();
+      this.coming = new Set();
+    }
+    return this.entries;
+  }
+}
+
+/** The orders that were asked for, kept as entries come and go: laying items out anew then sorts nothing. */
+export class Orders {
+  private readonly orders = new Map<string, Order>();
+
+  /** The ordering by which items are sorted, whichever way round. */
+  orderingOf(sorting: ColumnSorting): Ordering {
+    return this.orderOf(sorting).ordering;
+  }
+
+  /** Whether items were put in this order before. */
+  has(sorting: ColumnSorting): boolean {
+    return this.orderOf(sorting).entries !== null;
+  }
+
+  /** @param all every entry, in whatever order */
+  *sorted(all: readonly LaidItem[], sorting: Sorting): Generator<void, readonly LaidItem[]> {
+    const order = this.orderOf(sorting);
+    const upwards = yield* order.bring(all);
+    return sorting.by === null || !sorting.down ? upwards : yield* downwards(upwards, order.ordering);
+  }
+
+  note(leaving: LaidItem | null, coming: LaidItem | null): void {
+    for (const order of this.orders.values()) order.note(leaving, coming);
+  }
+
+  /** Nearly all entries are others: each order is made anew when it is next asked for. */
+  forget(): void {
+    for (const order of this.orders.values()) order.entries = null;
+  }
+
+  private orderOf({ by, withoutArticles }: ColumnSorting): Order {
+    const key = `${by ?? ''} ${withoutArticles}`;
+    let order = this.orders.get(key);
+    if (!order) this.orders.set(key, (order = new Order(new Ordering({ by, withoutArticles }))));
+    return order;
+  }
+}
+
+/** The other way round: runs of equals keep their own order, and what says nothing stays last. */
+function* downwards(upwards: readonly LaidItem[], ordering: Ordering): Generator<void, readonly LaidItem[]> {
+  let end = upwards.length;
+  while (end > 0 && (upwards[end - 1] as LaidItem).keyIn(ordering) === null) end--;
+  const next: LaidItem[] = [];
+  for (let to = end; to > 0;) {
+    let from = to - 1;
+    while (from > 0 && ordering.alike(upwards[from - 1] as LaidItem, upwards[from] as LaidItem)) from--;
+    for (let at = from; at < to; at++) next.push(upwards[at] as LaidItem);
+    if (next.length % AT_ONCE < to - from) yield;
+    to = from;
+  }
+  for (let at = end; at < upwards.length; at++) next.push(upwards[at] as LaidItem);
+  return next;
+}
+
+/** How few entries are put in and taken out one by one: beyond, one pass over the list costs less. */
+const FEW = 8;
+
+/** An ordered list without some of its rows and with others, which come in order. */
+export function exchanged<R>(
+  list: readonly R[],
+  leaving: ReadonlySet<R>,
+  coming: readonly R[],
+  compare: (a: R, b: R) => number,
+): R[] {
+  if (leaving.size + coming.length <= FEW) {
+    const next = list.slice();
+    for (const row of leaving) {
+      const at = placeIn(next, row, 0, compare);
+      if (next[at] === row) next.splice(at, 1);
+    }
+    for (const row of coming) next.splice(placeIn(next, row, 0, compare), 0, row);
+    return next;
+  }
+  const rest = leaving.size === 0 ? list : list.filter((row) => !leaving.has(row));
+  const next: R[] = [];
+  let at = 0;
+  for (const row of coming) {
+    const place = placeIn(rest, row, at, compare);
+    while (at < place) next.push(rest[at++] as R);
+    next.push(row);
+  }
+  while (at < rest.length) next.push(rest[at++] as R);
+  return next;
+}
+
+/** Where a row stands among others in order from a place on, or would stand. */
+function placeIn<R>(rows: readonly R[], row: R, from: number, compare: (a: R, b: R) => number): number {
+  let [low, high] = [from, rows.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (compare(rows[middle] as R, row) < 0) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}

@@ -1,0 +1,32 @@
+/** Milliseconds of each turn where the browser does not say how much it can spare. */
+const AT_ONCE = 5;
+/** Milliseconds that nothing else should have happened before the first turn. */
+const PAUSE = 400;
+
+/**
+ * Goes through steps while the page has nothing else to do.
+ * @returns ends it
+ */
+export function inSpareTime(steps: Iterator<unknown>): () => void {
+  let cancel = () => {};
+  const goOn = (hasTime: () => boolean) => {
+    do if (steps.next().done) return;
+    while (hasTime());
+    wait();
+  };
+  const wait = () => {
+    if (typeof requestIdleCallback === 'undefined') {
+      const timer = setTimeout(() => {
+        const until = performance.now() + AT_ONCE;
+        goOn(() => performance.now() < until);
+      }, 2 * AT_ONCE);
+      cancel = () => clearTimeout(timer);
+    } else {
+      const id = requestIdleCallback((deadline) => goOn(() => deadline.timeRemaining() > 1));
+      cancel = () => cancelIdleCallback(id);
+    }
+  };
+  const timer = setTimeout(wait, PAUSE);
+  cancel = () => clearTimeout(timer);
+  return () => cancel();
+}
