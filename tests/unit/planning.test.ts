@@ -375,8 +375,13 @@ describe('what was rehearsed before', () => {
   }
 
   /** A library that was left at rest, some time after its rehearsal. */
-  async function left(name: string, meanwhile = (_library: Library) => {}) {
+  async function left(
+    name: string,
+    meanwhile = (_library: Library) => {},
+    before = (_library: Library) => {},
+  ) {
     const { library, desk, planned: made } = await opened(name);
+    before(library);
     library.put(songs(3).map((item) => ({ id: item.id, before: null, after: item })));
     await library.flush();
     await made();
@@ -403,6 +408,28 @@ describe('what was rehearsed before', () => {
     await making;
     expect((await asked)?.goes).toBe(3);
     expect(desk.rehearsal.plan).toEqual(plan);
+  });
+
+  test('may not be run once something was changed: another one is on its way', async () => {
+    await left('rest-6');
+    const { library, desk, planned: made } = await opened('rest-6');
+    library.edit('Title', library.items.slice(0, 1), { title: 'Other' });
+    const making = made();
+    expect(desk.rehearsal.isPlanning).toBe(true);
+    await making;
+    expect(desk.rehearsal.isPlanning).toBe(false);
+  });
+
+  test('holds on its day alone, where what the player is to have goes by the day', async () => {
+    const lately = (library: Library) => {
+      const player = library.playerOf(ATTIC, 'attic');
+      library.setPlayer({ ...player, selection: { ...player.selection, text: 'added in the last month' } });
+    };
+    await left('rest-7', undefined, lately);
+    expect((await opened('rest-7')).desk.rehearsal.plan).not.toBeNull();
+    const day = vi.spyOn(Date.prototype, 'toDateString').mockReturnValue('another day');
+    expect((await opened('rest-7')).desk.rehearsal.plan).toBeNull();
+    day.mockRestore();
   });
 
   test('is not, where anything is another one since', async () => {

@@ -3,4 +3,4 @@ export type { FormatErrorCode, NativeRead, NewPicture, Rewrite, TagChanges } fro
 export { WRITABLE } from './writable';
 export { holdsValue } from './tag-map';
 export type { TagMap, TagRow } from './tag-map';
-export { hasPlace, outgoingOf, pictureBytes, tagMapOf } from './outgoing';
+export { hasPlace, outgoingOf, pictureBytes, placesOf, tagMapOf } from './outgoing';

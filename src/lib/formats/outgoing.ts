@@ -26,14 +26,20 @@ export function tagMapOf({ format, facts }: Pick<Item, 'format' | 'facts'>): Tag
 
 const places = new WeakMap<TagMap, ReadonlySet<FieldName>>();
 
+const NO_PLACES: ReadonlySet<FieldName> = new Set();
+
 /** Whether a field has a place in the tags of an item's copy, whatever its value. */
-export function hasPlace(item: Pick<Item, 'format' | 'facts'>, field: FieldName): boolean {
+export const hasPlace = (item: Pick<Item, 'format' | 'facts'>, field: FieldName): boolean =>
+  placesOf(item).has(field);
+
+/** The fields that have a place in the tags of an item's copy. */
+export function placesOf(item: Pick<Item, 'format' | 'facts'>): ReadonlySet<FieldName> {
   const map = tagMapOf(item);
-  if (!map) return false;
+  if (!map) return NO_PLACES;
   let fields = places.get(map);
   if (!fields)
     places.set(map, (fields = new Set(map.rows.flatMap((row) => [row.field, row.of ?? []].flat()))));
-  return fields.has(field);
+  return fields;
 }
 
 /**

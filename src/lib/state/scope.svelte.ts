@@ -32,6 +32,9 @@ import type { Library } from './library.svelte';
 
 export type Board = 'intake' | 'identify' | 'describe' | 'prepare' | 'lists' | 'players';
 
+/** Boards that show items in rows of a ledger, each by its own levels. */
+const LAID_OUT: ReadonlySet<Board> = new Set(['intake', 'describe', 'prepare']);
+
 export type LedgerShape = 'releases' | 'items';
 
 /** Counts over nothing. */
@@ -83,6 +86,9 @@ export class ScopeState {
   }
 
   private readonly live: LiveRows;
+  /** The board that they are laid out for, and how. */
+  private ledgerOf = $state<Board>('intake');
+  private laidOut = '';
   private endPreparing = () => {};
   private readonly following = new Following(
     (changes) => this.take(changes),
@@ -114,12 +120,19 @@ export class ScopeState {
     this.build();
   }
 
-  /** The board that is seen. Those without a ledger of items are grouped by nothing. */
+  /** The board that is seen. One without a ledger of items leaves them laid out as they are. */
   show(board: Board): void {
     if (board === this.board) return;
-    const { levels, board: before, onReleases } = this;
     this.board = board;
-    if (String(levels[board]) !== String(levels[before]) || onReleases !== this.onReleases) this.build();
+    if (!LAID_OUT.has(board)) return;
+    this.ledgerOf = board;
+    if (this.layout() !== this.laidOut) this.build();
+  }
+
+  /** What rows are made by beside the scope and the order, as one word for it. */
+  private layout(): string {
+    const { levels, ledgerOf, onReleases } = this;
+    return `${onReleases} ${levels[ledgerOf].join()}`;
   }
 
   /** Groups by something else on one level; `none` ends the levels there. */
@@ -149,8 +162,8 @@ export class ScopeState {
 
   /** Whether releases are rows that tell how full they are: there have to be groups for that. */
   get onReleases(): boolean {
-    const { board, shape, levels } = this;
-    return board === 'describe' && shape === 'releases' && levels[board].length > 0;
+    const { ledgerOf, shape, levels } = this;
+    return ledgerOf === 'describe' && shape === 'releases' && levels[ledgerOf].length > 0;
   }
 
   setShape(shape: LedgerShape): void {
@@ -168,7 +181,7 @@ export class ScopeState {
 
   /** Opens a group that is closed, or closes it. */
   toggle({ key, depth }: Pick<GroupRow, 'key' | 'depth'>): void {
-    const isRelease = this.onReleases && depth === this.levels[this.board].length - 1;
+    const isRelease = this.onReleases && depth === this.levels[this.ledgerOf].length - 1;
     const next = new Set(isRelease ? this.opened : this.closed);
     if (!next.delete(key)) next.add(key);
     if (isRelease) this.opened = next;
@@ -188,10 +201,11 @@ export class ScopeState {
 
   /** @param others all items may be others: the page is drawn with those that are on show first */
   private build(others = false): void {
-    const { scope, levels, board, sorting, library, onReleases: strips, groupSorting } = this;
+    const { scope, levels, ledgerOf, sorting, library, onReleases: strips, groupSorting } = this;
     const world = this.world();
     this.endPreparing();
-    const query = { scope, levels: levels[board], arrivals: library.arrivals, sorting, world };
+    this.laidOut = this.layout();
+    const query = { scope, levels: levels[ledgerOf], arrivals: library.arrivals, sorting, world };
     const steps = this.live.build(library.items, strips ? { ...query, strips, groupSorting } : query);
     if (others) this.following.rebuild(steps, library.items.length);
     else this.following.build(steps);

@@ -1,4 +1,13 @@
-import { fieldText, fieldsOf, kindOf, isNumeric, requireField, type FieldName, type Item } from '../items';
+import {
+  fieldText,
+  fieldsOf,
+  kindOf,
+  isNumeric,
+  requireField,
+  type FieldName,
+  type FieldValue,
+  type Item,
+} from '../items';
 import { KINDS } from '../kinds';
 import { stemOf } from '../paths';
 import type { Asked } from '../query';
@@ -18,6 +27,8 @@ export type ColumnFacts = Pick<
 
 /** What stands for an item in the order of a column; null where it says nothing. Numbers compare as numbers. */
 export function columnValue(item: Item, key: ColumnKey): string | number | null {
+  // Sorting asks it of every item: nothing is made for what needs one field.
+  if (isField(key)) return fieldValue(fieldsOf(item)[key], item.path, key);
   const { path, format, size } = item;
   const { durationSeconds } = item.facts;
   const pictures = key === 'picture' && hasPicture(item) ? 1 : 0;
@@ -42,12 +53,14 @@ export function columnValueOf(facts: ColumnFacts, key: ColumnKey): string | numb
     case 'picture':
       return facts.pictures > 0 ? 0 : null;
     default:
-      return fieldValue(facts, key);
+      return fieldValue(facts.fields[key], facts.path, key);
   }
 }
 
-function fieldValue({ fields, path }: ColumnFacts, name: FieldName): string | number | null {
-  const value = fields[name];
+const FACTS: ReadonlySet<string> = new Set(FACT_COLUMNS);
+const isField = (key: ColumnKey): key is FieldName => !FACTS.has(key);
+
+function fieldValue(value: FieldValue, path: string, name: FieldName): string | number | null {
   if (isNumeric(requireField(name).type)) return value as number | null;
   const text = value === null && name === 'title' ? stemOf(path) : fieldText(value);
   return text === '' ? null : text;

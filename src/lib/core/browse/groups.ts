@@ -41,8 +41,7 @@ export interface Grouping {
 }
 
 /** A group of one level, with groups of the next one or, on the last, its items in order. The root is of no level. */
-export class Group implements GroupRow {
-  readonly type = 'group';
+export class Group {
   readonly key: string;
   readonly sort: string;
   readonly label: string;
@@ -50,26 +49,24 @@ export class Group implements GroupRow {
   readonly level: Level;
   readonly depth: number;
   readonly groups = new Map<string, Group>();
-  closed = false;
   own: LaidRow[] = [];
   /** It alone, as most items stand in one group. */
   readonly alone: readonly Group[] = [this];
-  /** Counts over all items in it. */
-  readonly counts: Tally;
-  readonly fullness: FullnessTally | null;
+  private tally: Tally | null = null;
+  private full: FullnessTally | null = null;
   /** Those of its groups that go by the same words. */
   private readonly namesakes = new Map<string, Set<Group>>();
   private readonly byGroup: ByGroup;
   private ordered: Group[] | null = null;
   private all: readonly Item[] | null = null;
-  private shown: Group | null = null;
+  private shown: ShownGroup | null = null;
 
   constructor(
     private readonly grouping: Grouping,
     name: GroupName | null,
     readonly above: Group | null,
   ) {
-    const { levels, gapsOf, strips, byGroup } = grouping;
+    const { levels, byGroup } = grouping;
     this.depth = above ? above.depth + 1 : -1;
     this.level = levels[this.depth] ?? 'none';
     this.sort = name?.sort ?? '';
@@ -77,31 +74,52 @@ export class Group implements GroupRow {
     this.note = name?.note ?? '';
     const inside = above && above.depth >= 0 ? `${above.key}\n` : '';
     this.key = above ? `${inside}${this.level}:${this.sort}` : '';
-    this.counts = new Tally(gapsOf);
-    this.fullness = strips && above ? new FullnessTally() : null;
     // Only the last level is put in order by what is wanted: those above it stay where they are looked for.
     this.byGroup = this.depth === levels.length - 2 ? byGroup : byName;
   }
 
-  /** Counts an item that comes or goes. */
-  count(entry: LaidItem, by: 1 | -1): void {
-    this.counts.count(entry.counted(this.grouping.gapsOf), by);
-    this.fullness?.count(entry.fullness, by);
+  /** Counts over all items in it: counted when they are first asked for, since most groups are never in sight. */
+  get counts(): Tally {
+    if (this.tally === null) {
+      const { gapsOf } = this.grouping;
+      this.tally = new Tally(gapsOf);
+      for (const one of this.each()) this.tally.count(one.counted(gapsOf), 1);
+    }
+    return this.tally;
+  }
+
+  get fullness(): FullnessTally | null {
+    if (this.full === null && this.grouping.strips && this.above) {
+      this.full = new FullnessTally();
+      for (const one of this.each()) this.full.count(one.fullness, 1);
+    }
+    return this.full;
+  }
+
+  /** Something in it came, went, or is another one. */
+  took(item: LaidItem, by: 1 | -1): void {
+    this.tally?.count(item.counted(this.grouping.gapsOf), by);
+    this.full?.count(item.fullness, by);
+    this.touch();
   }
 
   /** All items in it, those of its groups included, each once. */
   get items(): readonly Item[] {
-    this.all ??= this.itemsNow();
+    this.all ??= [...this.each()].map(({ item }) => item);
     return this.all;
   }
 
-  private itemsNow(): readonly Item[] {
-    if (this.groups.size === 0) return this.own.map(({ item }) => item);
-    const items: Item[] = [];
-    for (const group of this.inOrder()) for (const item of group.items) items.push(item);
+  private each(): Iterable<LaidItem> {
+    const all: LaidItem[] = [];
+    this.addTo(all);
     const { levels, several } = this.grouping;
     const isOnce = levels.every((level, depth) => depth <= this.depth || !several.has(level));
-    return isOnce ? items : [...new Set(items)];
+    return isOnce ? all : new Set(all);
+  }
+
+  private addTo(all: LaidItem[]): void {
+    if (this.groups.size === 0) for (const { entry } of this.own) all.push(entry);
+    else for (const group of this.inOrder()) group.addTo(all);
   }
 
   get apart(): string {
@@ -120,7 +138,7 @@ export class Group implements GroupRow {
       const key = wordsOf(group);
       const alike = this.namesakes.get(key) ?? new Set();
       this.namesakes.set(key, alike.add(group));
-      touchNamesakes(alike);
+      Group.touchNamesakes(alike);
     }
     return group;
   }
@@ -131,7 +149,7 @@ export class Group implements GroupRow {
     const alike = this.namesakes.get(wordsOf(group));
     alike?.delete(group);
     if (alike?.size === 0) this.namesakes.delete(wordsOf(group));
-    else if (alike) touchNamesakes(alike);
+    else if (alike) Group.touchNamesakes(alike);
   }
 
   /** Goes where nothing is left in it, and so do those above it that only held it. */
@@ -139,6 +157,11 @@ export class Group implements GroupRow {
     if (!this.above || this.own.length > 0 || this.groups.size > 0) return;
     this.above.delete(this);
     this.above.prune();
+  }
+
+  /** The first of them has to tell itself apart only once a second one is there, and no more once that goes. */
+  private static touchNamesakes(alike: ReadonlySet<Group>): void {
+    if (alike.size <= 2) for (const group of alike) group.touch();
   }
 
   private hasNamesake(group: Group): boolean {
@@ -150,8 +173,8 @@ export class Group implements GroupRow {
     return this.ordered;
   }
 
-  /** Something in it came or went, or is another one. */
-  touch(): void {
+  /** What is shown of it is another matter. */
+  private touch(): void {
     // By name groups stay where they are, whatever is in them.
     if (this.byGroup !== byName) this.ordered = null;
     this.all = null;
@@ -165,18 +188,48 @@ export class Group implements GroupRow {
   }
 
   /** It as a row: another one once something in it has changed, so that what is shown of it is drawn anew. */
-  row(closed: boolean): Group {
-    if (this.shown?.closed !== closed) {
-      this.shown = Object.assign(Object.create(Group.prototype) as Group, this);
-      this.shown.closed = closed;
-    }
+  row(closed: boolean): GroupRow {
+    if (this.shown?.closed !== closed) this.shown = new ShownGroup(this, closed);
     return this.shown;
   }
 }
 
-const wordsOf = ({ label, note }: GroupRow): string => `${label}\n${note}`;
+/** A group as it was shown once. */
+class ShownGroup implements GroupRow {
+  readonly type = 'group';
 
-/** The first of them has to tell itself apart only once a second one is there, and no more once that goes. */
-function touchNamesakes(alike: ReadonlySet<Group>): void {
-  if (alike.size <= 2) for (const group of alike) group.touch();
+  constructor(
+    private readonly group: Group,
+    readonly closed: boolean,
+  ) {}
+
+  get key() {
+    return this.group.key;
+  }
+  get depth() {
+    return this.group.depth;
+  }
+  get level() {
+    return this.group.level;
+  }
+  get label() {
+    return this.group.label;
+  }
+  get note() {
+    return this.group.note;
+  }
+  get apart() {
+    return this.group.apart;
+  }
+  get items() {
+    return this.group.items;
+  }
+  get counts() {
+    return this.group.counts;
+  }
+  get fullness() {
+    return this.group.fullness;
+  }
 }
+
+const wordsOf = ({ label, note }: Pick<GroupRow, 'label' | 'note'>): string => `${label}\n${note}`;

@@ -114,7 +114,6 @@ export class LiveRows {
         entry.standIn(this.leavesOf(entry));
         for (let place = 0; place < entry.leaves.length; place++)
           (entry.leaves[place] as Group).own.push(entry.rowAt(place));
-        this.count(entry, 1);
       } else if (entry.leaves.length > 0) entry.leave();
       if (at % AT_ONCE === AT_ONCE - 1) yield;
     }
@@ -157,11 +156,12 @@ export class LiveRows {
       for (const level of LEVELS) if (level !== 'none') this.names.of(entry, level);
       if (this.fresh.length % PREPARED_AT_ONCE === 0) yield;
     }
-    for (const sorting of sortings)
-      if (!this.orders.has(sorting)) {
-        // As they are by now: changes were taken up since rows were made.
-        yield* this.orders.sorted([...this.entries.values()], { ...sorting, down: false });
-      }
+    for (const sorting of sortings) {
+      if (this.orders.has(sorting)) continue;
+      // As they are by now: changes were taken up since rows were made.
+      const all = [...this.entries.values()];
+      for (const down of [false, true]) yield* this.orders.sorted(all, { ...sorting, down });
+    }
   }
 
   /** Takes changes up, in time that does not grow with the library but for copying the lists that they touch. */
@@ -187,7 +187,7 @@ export class LiveRows {
       entry.standIn(this.leavesOf(entry));
       for (const [place, leaf] of entry.leaves.entries())
         listFor(coming, leaf, () => []).push(entry.rowAt(place));
-      this.touch(entry, 1);
+      this.tell(entry, 1);
     }
     for (const [leaf, rows] of coming) leaf.own = exchanged(leaf.own, NO_ROWS, rows.sort(byRow), byRow);
   }
@@ -196,7 +196,7 @@ export class LiveRows {
     this.entries.delete(entry.key);
     for (const [place, leaf] of entry.leaves.entries())
       listFor(leaving, leaf, () => new Set<LaidRow>()).add(entry.rowAt(place));
-    this.touch(entry, -1);
+    this.tell(entry, -1);
     entry.leave();
   }
 
@@ -225,9 +225,9 @@ export class LiveRows {
 
   private addRows(group: Group, isClosed: (group: Group) => boolean, rows: Row[]): void {
     if (group.depth >= 0) {
-      const row = group.row(isClosed(group));
-      rows.push(row);
-      if (row.closed) return;
+      const closed = isClosed(group);
+      rows.push(group.row(closed));
+      if (closed) return;
     }
     for (const inner of group.inOrder()) this.addRows(inner, isClosed, rows);
     if (group.groups.size === 0) for (const row of group.own) rows.push(row);
@@ -246,18 +246,9 @@ export class LiveRows {
     return leaves;
   }
 
-  /** Counts an entry in every group that it stands in, once in each. */
-  private count(entry: LaidItem, by: 1 | -1): void {
-    const [leaf, second] = entry.leaves;
-    if (second) for (const group of groupsOf(entry)) group.count(entry, by);
-    else for (let group = leaf ?? null; group; group = group.above) group.count(entry, by);
-  }
-
-  private touch(entry: LaidItem, by: 1 | -1): void {
-    for (const group of groupsOf(entry)) {
-      group.touch();
-      group.count(entry, by);
-    }
+  /** Every group that it stands in, up to the root, takes it up or lets it go, once. */
+  private tell(entry: LaidItem, by: 1 | -1): void {
+    for (const group of groupsOf(entry)) group.took(entry, by);
   }
 }
 

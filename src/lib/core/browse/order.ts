@@ -69,19 +69,19 @@ export class Ordering {
   constructor(private readonly sorting: ColumnSorting) {}
 
   keyOf(item: Item): OrderKey {
-    const { by, withoutArticles } = this.sorting;
-    if (by === null) return null;
-    const value = columnValue(item, by);
-    if (typeof value !== 'string') return value;
-    return collated(withoutArticles ? withoutArticle(value) : value);
+    const value = this.valueOf(item);
+    return typeof value === 'string' ? collated(value) : value;
   }
 
   readonly compare = (a: Ordered, b: Ordered): number =>
     compareOrderKeys(a.keyIn(this), b.keyIn(this)) || inOwnOrder(a, b);
 
-  /** Whether nothing but their own order tells two items apart. */
-  alike(a: Ordered, b: Ordered): boolean {
-    return compareOrderKeys(a.keyIn(this), b.keyIn(this)) === 0;
+  /** What an item is sorted by, as it says it; equals say the same. */
+  valueOf(item: Item): OrderValue {
+    const { by, withoutArticles } = this.sorting;
+    if (by === null) return null;
+    const value = columnValue(item, by);
+    return withoutArticles && typeof value === 'string' ? withoutArticle(value) : value;
   }
 
   /** The same downwards: what says nothing comes last here too, and equals keep their own order. */
@@ -94,7 +94,10 @@ export class Ordering {
 
 function compareOrderKeys(one: OrderKey, other: OrderKey): number {
   if (one === null || other === null) return Number(one === null) - Number(other === null);
-  return typeof one === 'number' ? one - Number(other) : compareCollated(one, other as Collated);
+  if (typeof one === 'number') return one - Number(other);
+  const { text } = other as Collated;
+  // Of texts that the collator takes for the same each stands together.
+  return compareCollated(one, other as Collated) || compareCodes(one.text, text);
 }
 
 /** @param turn -1 goes downwards; what says nothing comes last all the same */

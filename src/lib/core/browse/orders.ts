@@ -1,5 +1,5 @@
 import type { LaidItem } from './groups';
-import { Ordering, type ColumnSorting, type Sorting } from './order';
+import { Ordering, type ColumnSorting, type OrderValue, type Sorting } from './order';
 import { sortSteps } from './sort-steps';
 
 /** Entries put in order before others get their turn: each is compared several times. */
@@ -8,6 +8,8 @@ const AT_ONCE = 1000;
 /** All entries in one order, upwards. What changed since it was last asked for is put in its place then. */
 class Order {
   entries: LaidItem[] | null = null;
+  /** The same downwards, and what it was made of. */
+  turned: { readonly of: readonly LaidItem[]; readonly entries: readonly LaidItem[] } | null = null;
   private leaving = new Set<LaidItem>();
   private coming = new Set<LaidItem>();
 
@@ -55,7 +57,10 @@ export class Orders {
   *sorted(all: readonly LaidItem[], sorting: Sorting): Generator<void, readonly LaidItem[]> {
     const order = this.orderOf(sorting);
     const upwards = yield* order.bring(all);
-    return sorting.by === null || !sorting.down ? upwards : yield* downwards(upwards, order.ordering);
+    if (sorting.by === null || !sorting.down) return upwards;
+    if (order.turned?.of !== upwards)
+      order.turned = { of: upwards, entries: yield* downwards(upwards, order.ordering) };
+    return order.turned.entries;
   }
 
   note(leaving: LaidItem | null, coming: LaidItem | null): void {
@@ -77,17 +82,24 @@ export class Orders {
 
 /** The other way round: runs of equals keep their own order, and what says nothing stays last. */
 function* downwards(upwards: readonly LaidItem[], ordering: Ordering): Generator<void, readonly LaidItem[]> {
-  let end = upwards.length;
-  while (end > 0 && (upwards[end - 1] as LaidItem).keyIn(ordering) === null) end--;
-  const next: LaidItem[] = [];
-  for (let to = end; to > 0;) {
-    let from = to - 1;
-    while (from > 0 && ordering.alike(upwards[from - 1] as LaidItem, upwards[from] as LaidItem)) from--;
-    for (let at = from; at < to; at++) next.push(upwards[at] as LaidItem);
-    if (next.length % AT_ONCE < to - from) yield;
-    to = from;
+  const runs: number[] = [];
+  let before: OrderValue | undefined;
+  for (let at = 0; at < upwards.length; at++) {
+    const value = ordering.valueOf((upwards[at] as LaidItem).item);
+    if (value !== before) runs.push(at);
+    before = value;
+    if (at % AT_ONCE === 0) yield;
   }
-  for (let at = end; at < upwards.length; at++) next.push(upwards[at] as LaidItem);
+  // Only the last run may say nothing.
+  const last = before === null ? runs.pop() : undefined;
+  let end = last ?? upwards.length;
+  const next: LaidItem[] = [];
+  for (let run = runs.length - 1; run >= 0; run--) {
+    const from = runs[run] as number;
+    for (let at = from; at < end; at++) next.push(upwards[at] as LaidItem);
+    end = from;
+  }
+  for (let at = last ?? upwards.length; at < upwards.length; at++) next.push(upwards[at] as LaidItem);
   return next;
 }
 

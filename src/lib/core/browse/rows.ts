@@ -1,5 +1,5 @@
-import { askedOf, nowhere, queryOf, testOf, type Asked, type Asking, type QueryWorld } from '../query';
-import { fieldsOf, kindOf, searchText, type Item } from '../items';
+import { nowhere, picturesIn, queryOf, testOf, type Asked, type Asking, type QueryWorld } from '../query';
+import { chaptersOf, fieldsOf, isEdited, kindOf, searchText, timedOf, type Item } from '../items';
 import type { Kind } from '../kinds';
 import type { FullnessTally } from './fullness';
 import type { Counts } from './tally';
@@ -73,27 +73,61 @@ export function haystack(item: Item): string {
   return text;
 }
 
-/** An item as queries ask it. */
-export const asked = (item: Item): Asked => {
-  const { id, arrival, modified, path, format, size, facts, file, edits } = item;
-  const { soundBytes, durationSeconds, streams } = facts;
-  const kind = kindOf(item);
-  const fields = fieldsOf(item);
-  const own = {
-    id,
-    arrival,
-    modified,
-    fields,
-    path,
-    kind,
-    format,
-    size,
-    soundBytes,
-    durationSeconds,
-    streams,
-  };
-  return askedOf(Object.assign(own, { file, edits }));
-};
+/**
+ * An item as queries ask it: looked up where it is asked, since most queries ask for one thing of each of a hundred
+ * thousand.
+ */
+class AskedItem implements Asked {
+  constructor(private readonly item: Item) {}
+
+  get id() {
+    return this.item.id;
+  }
+  get arrival() {
+    return this.item.arrival;
+  }
+  get modified() {
+    return this.item.modified;
+  }
+  get fields() {
+    return fieldsOf(this.item);
+  }
+  get path() {
+    return this.item.path;
+  }
+  get kind() {
+    return kindOf(this.item);
+  }
+  get format() {
+    return this.item.format;
+  }
+  get size() {
+    return this.item.size;
+  }
+  get soundBytes() {
+    return this.item.facts.soundBytes;
+  }
+  get durationSeconds() {
+    return this.item.facts.durationSeconds;
+  }
+  get streams() {
+    return this.item.facts.streams;
+  }
+  get pictures() {
+    return picturesIn(this.item);
+  }
+  get chapters() {
+    return chaptersOf(this.item).length;
+  }
+  get timedLines() {
+    return timedOf(this.item).length;
+  }
+  get isEdited() {
+    return isEdited(this.item);
+  }
+}
+
+export const asked = (item: Item): Asked => new AskedItem(item);
 /** What queries ask of items. */
 export const ASKING: Asking<Item> = { asked, text: haystack };
 

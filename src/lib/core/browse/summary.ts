@@ -32,7 +32,8 @@ export interface ValueCount {
   readonly count: number;
 }
 
-type HasPlace = (item: Item, field: FieldName) => boolean;
+/** The fields that the tags of an item's copy have a place for: the same object for items of which that is the same. */
+type PlacesOf = (item: Item) => ReadonlySet<FieldName>;
 
 export interface FieldSummary {
   readonly shared: SharedValue;
@@ -65,11 +66,11 @@ export interface Summary {
 /** Values of a field that are told one by one. */
 const MOST_VALUES = 4;
 /** Items looked at before others get their turn. */
-const AT_ONCE = 250;
+const AT_ONCE = 500;
 
-/** Sums a selection up in steps, each of them short. @param hasPlace whether the tags of a copy have a place for a field */
-export function* summarySteps(items: readonly Item[], hasPlace: HasPlace): Generator<void, Summary> {
-  const summing = new Summing(hasPlace);
+/** Sums a selection up in steps, each of them short. */
+export function* summarySteps(items: readonly Item[], placesOf: PlacesOf): Generator<void, Summary> {
+  const summing = new Summing(placesOf);
   for (let at = 0; at < items.length; at++) {
     summing.add(items[at] as Item);
     if (at % AT_ONCE === AT_ONCE - 1) yield;
@@ -78,8 +79,8 @@ export function* summarySteps(items: readonly Item[], hasPlace: HasPlace): Gener
 }
 
 /** The same at once, for a selection that is soon looked through. */
-export function summarize(items: readonly Item[], hasPlace: HasPlace): Summary {
-  const summing = new Summing(hasPlace);
+export function summarize(items: readonly Item[], placesOf: PlacesOf): Summary {
+  const summing = new Summing(placesOf);
   for (const item of items) summing.add(item);
   return summing.summary();
 }
@@ -87,32 +88,40 @@ export function summarize(items: readonly Item[], hasPlace: HasPlace): Summary {
 interface Sum {
   /** By the key of each value: the value, and how many have it. */
   readonly values: Map<string, { readonly value: FieldValue; count: number }>;
+  empty: number;
   edited: number;
-  unheld: number;
 }
 
 class Summing {
   private readonly sums: readonly (readonly [FieldName, Sum])[] = FIELDS.map(({ name }) => [
     name,
-    { values: new Map(), edited: 0, unheld: 0 },
+    { values: new Map(), empty: 0, edited: 0 },
   ]);
   private readonly kinds = new Map<Kind | null, number>();
   private readonly pictures = new Map<string, { picture: FrontPicture; first: Item; count: number }>();
+  /** How many items have each set of places. */
+  private readonly places = new Map<ReadonlySet<FieldName>, number>();
   private seconds = 0;
   private bytes = 0;
   private withoutPicture = 0;
   private chosenPicture = 0;
 
-  constructor(private readonly hasPlace: HasPlace) {}
+  constructor(private readonly placesOf: PlacesOf) {}
 
   add(item: Item): void {
     const { fields } = item.file;
     const edits = item.edits.fields;
+    const places = this.placesOf(item);
+    this.places.set(places, (this.places.get(places) ?? 0) + 1);
     for (const [name, sum] of this.sums) {
       const own = edits?.[name];
       if (own !== undefined) sum.edited++;
-      if (!this.hasPlace(item, name)) sum.unheld++;
       const value: FieldValue = own === undefined ? fields[name] : own;
+      // Most fields of most items say nothing.
+      if (value === null) {
+        sum.empty++;
+        continue;
+      }
       const key = valueKey(value);
       const known = sum.values.get(key);
       if (known) known.count++;
@@ -129,9 +138,9 @@ class Summing {
     const { kinds, seconds, bytes, withoutPicture, chosenPicture } = this;
     return {
       fields: new Map(
-        this.sums.map(([name, { values, edited, unheld }]) => [
+        this.sums.map(([name, { values, empty, edited }]) => [
           name,
-          { shared: sharedOf([...values.values()]), edited, unheld },
+          { shared: sharedOf([...values.values()], empty), edited, unheld: this.unheld(name) },
         ]),
       ),
       kinds,
@@ -141,6 +150,12 @@ class Summing {
       withoutPicture,
       chosenPicture,
     };
+  }
+
+  private unheld(name: FieldName): number {
+    let count = 0;
+    for (const [places, items] of this.places) if (!places.has(name)) count += items;
+    return count;
   }
 
   private addPicture(item: Item): void {
@@ -156,21 +171,32 @@ class Summing {
   }
 }
 
-function sharedOf(values: readonly ValueCount[]): SharedValue {
+/** @param empty how many say nothing: an empty value never stands for filled ones */
+function sharedOf(values: readonly ValueCount[], empty: number): SharedValue {
   const [first] = values;
-  if (!first || values.length === 1) return { type: 'same', value: first?.value ?? null };
-  // An empty value never stands for filled ones.
-  const filled = values.filter(({ value }) => value !== null).sort((a, b) => b.count - a.count);
-  const total = values.reduce((sum, { count }) => sum + count, 0);
-  const told = filled.reduce((sum, { count }) => sum + count, 0);
-  const usual = filled[0] as ValueCount;
+  if (!first || (values.length === 1 && empty === 0)) return { type: 'same', value: first?.value ?? null };
+  const told = values.reduce((sum, { count }) => sum + count, 0);
+  const most = mostCounted(values);
+  const usual = most[0] as ValueCount;
   return {
     type: 'differs',
     usual: usual.value,
     usualCount: usual.count,
     others: told - usual.count,
-    empty: total - told,
-    isOwn: filled.length === total,
-    values: filled.slice(0, MOST_VALUES),
+    empty,
+    isOwn: empty === 0 && values.length === told,
+    values: most,
   };
+}
+
+/** The few that most have, the first of equals first: sorting all of a hundred thousand titles takes its time. */
+function mostCounted(values: readonly ValueCount[]): readonly ValueCount[] {
+  const most: ValueCount[] = [];
+  for (const value of values) {
+    if (most.length === MOST_VALUES && value.count <= (most.at(-1) as ValueCount).count) continue;
+    const place = most.findIndex(({ count }) => count < value.count);
+    most.splice(place < 0 ? most.length : place, 0, value);
+    if (most.length > MOST_VALUES) most.pop();
+  }
+  return most;
 }

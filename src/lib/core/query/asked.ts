@@ -4,8 +4,6 @@ import {
   timedOf,
   type Fields,
   type FormatId,
-  type Overlay,
-  type Content,
   type Saying,
   type ArrivalId,
   type ItemId,
@@ -40,10 +38,10 @@ export interface Asked {
 type Counted = 'pictures' | 'chapters' | 'timedLines' | 'isEdited';
 
 /** An item, or what stands for one, as queries see it. */
-export const askedOf = (one: Omit<Asked, Counted> & Saying): Asked => new AskedItem(one);
+export const askedOf = (one: Omit<Asked, Counted> & Saying): Asked => new AskedSaying(one);
 
 /** Counts are looked up where a query asks for them: most ask for none. */
-class AskedItem implements Asked {
+class AskedSaying implements Asked {
   readonly id: ItemId;
   readonly arrival: ArrivalId;
   readonly modified: number;
@@ -71,7 +69,7 @@ class AskedItem implements Asked {
   }
 
   get pictures(): number {
-    return picturesIn(this.one.file, this.one.edits);
+    return picturesIn(this.one);
   }
 
   get chapters(): number {
@@ -88,7 +86,9 @@ class AskedItem implements Asked {
 }
 
 /** How many pictures go out: chosen ones take the places of the file's own of their roles. */
-function picturesIn({ pictures }: Content, { pictures: chosen }: Overlay): number {
+export function picturesIn({ file, edits }: Saying): number {
+  const { pictures } = file;
+  const { pictures: chosen } = edits;
   if (!chosen) return pictures.length;
   return Object.keys(chosen).length + pictures.filter(({ role }) => !chosen[role]).length;
 }

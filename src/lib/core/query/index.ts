@@ -4,7 +4,7 @@ export { PLAIN, queryOf, remembering, testOf } from './meets';
 export type { Asking } from './meets';
 export { QUERY_NAMES } from './names';
 export { nearestQuerySteps, wordsAsText } from './nearest';
-export { askedOf } from './asked';
+export { askedOf, picturesIn } from './asked';
 export type { Asked } from './asked';
 export type { QueryName } from './names';
 export { asksWorld, namesIn, parseQuery } from './parse';

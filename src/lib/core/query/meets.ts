@@ -72,6 +72,22 @@ export function testOf<T>(
   }
 }
 
+/** Values of which an answer is kept: those of a field that many share. */
+const MOST_REMEMBERED = 5000;
+
+/** A test whose answers are kept: many items have the same value, and folding it costs more than all else. */
+function remembered(test: (value: string | number) => boolean): (value: string | number) => boolean {
+  const known = new Map<string | number, boolean>();
+  return (value) => {
+    let answer = known.get(value);
+    if (answer === undefined) {
+      answer = test(value);
+      if (known.size < MOST_REMEMBERED) known.set(value, answer);
+    }
+    return answer;
+  };
+}
+
 function holdsFor(compare: Compare): (value: string | number) => boolean {
   switch (compare.type) {
     case 'filled':
@@ -82,12 +98,12 @@ function holdsFor(compare: Compare): (value: string | number) => boolean {
     case 'ends': {
       const wanted = folded(compare.text);
       const { type } = compare;
-      return (value) => {
+      return remembered((value) => {
         const text = folded(String(value));
         if (type === 'is') return text === wanted;
         if (type === 'has') return text.includes(wanted);
         return type === 'begins' ? text.startsWith(wanted) : text.endsWith(wanted);
-      };
+      });
     }
     case 'equals': {
       const { amount } = compare;

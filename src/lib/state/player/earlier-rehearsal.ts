@@ -14,6 +14,8 @@ export interface MadeFrom {
   readonly since: number | null;
   /** The last run there, and what came of it. */
   readonly run: string | null;
+  /** The day, where what the player is to have goes by it. */
+  readonly day: string | null;
 }
 
 /**
@@ -52,5 +54,5 @@ export class EarlierRehearsal {
   }
 }
 
-const nameOf = ({ since, run }: MadeFrom, stamp: string | null): string =>
-  JSON.stringify([version, stamp, since, run]);
+const nameOf = ({ since, run, day }: MadeFrom, stamp: string | null): string =>
+  JSON.stringify([version, stamp, since, run, day]);

@@ -31,7 +31,9 @@ const SETTLE_OTHERS = 250;
 type Shown =
   | { readonly type: 'none' }
   | { readonly type: 'failed'; readonly why: string }
-  | { readonly type: 'earlier' | 'made'; readonly plan: PlanDigest };
+  | { readonly type: 'made'; readonly plan: PlanDigest }
+  /** @property of names what it was made of, as that is known then */
+  | { readonly type: 'earlier'; readonly plan: PlanDigest; readonly of: string };
 
 /** The plan for a player, and what it would show after a run. The plan itself stays in its worker. */
 export class Rehearsal {
@@ -94,7 +96,7 @@ export class Rehearsal {
       await this.place.tell(this.mirror.client.generation, this.record.base);
       const plan = await this.earlier.find(this.madeFrom(), this.isChosen);
       if (!isLatest()) return;
-      this.shown = plan ? { type: 'earlier', plan } : { type: 'none' };
+      this.shown = plan ? { type: 'earlier', plan, of: this.grounds() } : { type: 'none' };
       this.at = Date.now();
       if (plan) this.arriving = new Promise((resolve) => (this.arrive = resolve));
     } catch {
@@ -104,7 +106,20 @@ export class Rehearsal {
 
   private madeFrom(): MadeFrom {
     const { target, since } = this.place;
-    return { target: target.id, since, run: this.record.stamp };
+    const { selection } = this.of.player;
+    // What was added "in the last month", and what rule lists hold, is another matter tomorrow.
+    const isOfDay = selection.text !== '' || selection.lists !== undefined;
+    return {
+      target: target.id,
+      since,
+      run: this.record.stamp,
+      day: isOfDay ? new Date().toDateString() : null,
+    };
+  }
+
+  /** Names the library and the place as they are. */
+  private grounds(): string {
+    return JSON.stringify([this.library.stamp, this.madeFrom()]);
   }
 
   /** Plans soon, once edits have settled. Others wait until the one that is looked at is through. */
@@ -120,7 +135,7 @@ export class Rehearsal {
     this.timer = null;
     const turn = ++this.turn;
     const { id } = this.place.target;
-    this.isPlanning = this.shown.type !== 'earlier';
+    this.isPlanning = this.shown.type !== 'earlier' || this.shown.of !== this.grounds();
     // One after the other: a plan must not be made while the place is still being listed for the one before.
     const making = this.making.then(() => (turn === this.turn ? this.makePlan() : null));
     this.making = making;

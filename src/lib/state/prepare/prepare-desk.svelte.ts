@@ -40,6 +40,8 @@ export interface PrepareRow {
 
 /** Items of a group that are looked at before the page has its turn. */
 const AT_ONCE = 200;
+/** Rows that are shown before all are counted. */
+const FIRST = 60;
 const NOTHING: ToMake = { wanted: [], seconds: 0, bytes: 0 };
 const ABSENT: Playability = { type: 'absent' };
 
@@ -63,6 +65,7 @@ export class PrepareDesk {
   /** What is worked on in place of the board; null for the board itself. */
   panel = $state<'recipes' | 'tracks' | 'cut' | null>(null);
   private readonly known = new WeakMap<Item, Map<PlayerId, Known>>();
+  private counted: readonly unknown[] = [];
   private stop: () => void = () => {};
 
   constructor(
@@ -83,8 +86,15 @@ export class PrepareDesk {
     await this.making.open();
   }
 
-  /** Counts the rows anew, in slices: of items that are what they were, what is known stands. */
+  /**
+   * Counts the rows anew where something that they go by is another one, in slices: of items that are what they were, what
+   * is known stands.
+   */
   build(): void {
+    const grounds = this.grounds();
+    if (grounds.length === this.counted.length && grounds.every((one, at) => one === this.counted[at]))
+      return;
+    this.counted = grounds;
     this.stop();
     this.building = true;
     this.stop = inSlices(this.count(), (rows) => {
@@ -93,11 +103,21 @@ export class PrepareDesk {
     });
   }
 
+  /** Everything that rows are counted by. */
+  private grounds(): readonly unknown[] {
+    const ofDesk = ({ rulebook, player, target }: PlayerDesk) => {
+      const { lists = [], onlyListed } = player.selection;
+      return [rulebook, player, target, onlyListed ? [...this.itemsOfLists(lists)].join() : ''];
+    };
+    return [this.scope.rows, this.shelf.version, this.showsAll, ...this.players.list.flatMap(ofDesk)];
+  }
+
   private *count(): Generator<void, readonly PrepareRow[]> {
     const desks = this.players.list;
     const tests = new Map(desks.map((desk) => [desk.id, wantsOf(desk, this.itemsOfLists)]));
     const wanted = new Map<PlayerId, WantedTwin[]>(desks.map(({ id }) => [id, []]));
     const rows: PrepareRow[] = [];
+    let drawn = false;
     for (const row of this.scope.rows) {
       if (row.type !== 'group') continue;
       const { items } = row;
@@ -116,6 +136,11 @@ export class PrepareDesk {
         for (const one of cell.wanted) wanted.get(desk.id)!.push(one);
       }
       if (this.showsAll || [...cells.values()].some(needsSomething)) rows.push(rowOf(row, items, cells));
+      // What is in sight is shown before the rest is counted.
+      if (rows.length === FIRST && !drawn) {
+        drawn = true;
+        this.rows = [...rows];
+      }
     }
     this.totals = new Map([...wanted].map(([id, all]) => [id, toMakeOf(all)]));
     return rows;

@@ -13,7 +13,7 @@
     type ItemId,
   } from '$lib/core/items';
   import { KINDS, KIND_FACTS, kindOfFolder, type Kind } from '$lib/core/kinds';
-  import { hasPlace } from '$lib/formats';
+  import { placesOf } from '$lib/formats';
   import { inSlices } from '$lib/state/in-slices';
   import { getSession } from '$lib/state/session.svelte';
   import { fieldsOnCard, type CardSection } from '$lib/ui/card-fields';
@@ -39,12 +39,12 @@
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
   /** Items that are summed up at once; more of them in slices, while the card says what it said before. */
   const FEW = 1500;
-  const soon = $derived(items.length <= FEW ? summarize(items, hasPlace) : null);
+  const soon = $derived(items.length <= FEW ? summarize(items, placesOf) : null);
   let late = $state.raw<{ readonly of: ReadonlySet<ItemId>; readonly summary: Summary } | null>(null);
   $effect(() => {
     if (soon) return;
     const of = session.selection.ids;
-    return inSlices(summarySteps(items, hasPlace), (made) => (late = { of, summary: made }), 'later');
+    return inSlices(summarySteps(items, placesOf), (made) => (late = { of, summary: made }), 'later');
   });
   const summary = $derived(soon ?? (late?.of === session.selection.ids ? late.summary : null));
   const kinds = $derived([...(summary?.kinds.keys() ?? [])]);
