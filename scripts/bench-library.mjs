@@ -91,7 +91,7 @@ async function readIn() {
 
 console.log(`\nA library of ${ITEMS.toLocaleString('en')} items in the browser\n`);
 await page.goto(`${address}/home/intake`);
-if (!isKept) await page.getByRole('heading', { name: 'What has come in?' }).waitFor();
+if (!isKept) await page.getByRole('heading', { name: 'Take in your files' }).waitFor();
 if (isKept) await all.waitFor({ timeout: 300_000 });
 else await readIn();
 await page.waitForTimeout(30_000);
@@ -144,7 +144,7 @@ for (const name of [/^title/i, /^artist/i, /^album/i]) {
       { turns: 1 },
     );
 }
-const group = page.getByLabel('Laid out by', { exact: true }).first();
+const group = page.getByLabel('Grouped by', { exact: true }).first();
 for (const level of ['genre', 'artist', 'year', 'folder', 'decade', 'release'])
   await line(`group by ${level}`, '100 / 300', () => group.selectOption(level), { turns: 1 });
 await line('the same again, one after the other', '100 / 300', (turn) =>
@@ -328,6 +328,19 @@ await title.press('Enter');
 await page.waitForTimeout(2000);
 row('reload after an edit: to all three, s', await rehearsedAgain(), '');
 
+/** The same folder taken in twice: beside a large library, and into an empty one. */
+async function again() {
+  const [seconds, tasks] = await sameFolder(page);
+  row(`the same folder of ${FOLDER} again, s`, seconds, 'as in an empty library');
+  row('longest task meanwhile, ms', tasks, '');
+  const empty = await open('empty');
+  const [emptySeconds, emptyTasks] = await sameFolder(empty.page);
+  row('the same in an empty library, s', emptySeconds, '');
+  row('longest task meanwhile, ms', emptyTasks, '');
+
+  await empty.context.close();
+}
+
 /** Takes a folder of made files in, and again: how long the second time takes, in seconds, and what it holds up. */
 async function sameFolder(of) {
   await of.goto(`${address}/home/intake`);
@@ -357,15 +370,8 @@ async function sameFolder(of) {
   return takeIn();
 }
 const FOLDER = Number(process.env.BENCH_FOLDER ?? 2000);
-const [seconds, tasks] = await sameFolder(page);
-row(`the same folder of ${FOLDER} again, s`, seconds, 'as in an empty library');
-row('longest task meanwhile, ms', tasks, '');
-const empty = await open('empty');
-const [emptySeconds, emptyTasks] = await sameFolder(empty.page);
-row('the same in an empty library, s', emptySeconds, '');
-row('longest task meanwhile, ms', emptyTasks, '');
-
-await empty.context.close();
+// A library that is kept for later runs takes no more in.
+if (kept === undefined) await again();
 await context.close();
 if (kept === undefined) await rm(work, { recursive: true, force: true });
 process.exit(0);

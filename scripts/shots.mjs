@@ -37,7 +37,7 @@ const finished = (text) =>
 const row = (name) => page.getByRole('grid').getByRole('row', { name }).first().click();
 
 await page.goto(`${address}/home/intake`);
-await page.getByRole('heading', { name: 'What has come in?' }).waitFor();
+await page.getByRole('heading', { name: 'Take in your files' }).waitFor();
 await shoot('first-visit');
 
 await page.goto(`${address}/demo/intake`);
@@ -57,7 +57,7 @@ const source = (name) =>
   page.getByRole('toolbar', { name: 'Take in from' }).getByRole('button', { name }).click();
 await source(/^Disc/);
 await page.getByLabel('Put a disc in').selectOption('Tin Chapel');
-await page.getByText('2 releases fit').waitFor();
+await page.getByText('2 releases match').waitFor();
 await page.getByRole('radio', { name: /Mono/ }).check();
 await shoot('disc');
 await page.request.delete(`${address}/disc`);
@@ -75,7 +75,7 @@ await shoot('feeds');
 await page.getByRole('button', { name: 'Back to the arrivals' }).click();
 
 await page.getByLabel('Narrow by any field').fill('Wreckmasters');
-await page.getByRole('button', { name: 'Facts from names' }).click();
+await page.getByRole('button', { name: 'Fields from names' }).click();
 await page.getByLabel('pattern', { exact: true }).fill(':album/:track');
 await page.getByRole('row', { name: /09\.mp3/ }).waitFor();
 await shoot('names');
@@ -91,7 +91,7 @@ await page.getByRole('button', { name: /^All/ }).click();
 await page.getByRole('button', { name: 'Back to the arrivals' }).click();
 
 await station('Identify');
-await page.getByRole('button', { name: 'Lay out FERRY_INSP_S1_D2' }).click();
+await page.getByRole('button', { name: 'Compare FERRY_INSP_S1_D2' }).click();
 await page.getByRole('radio', { name: /as aired, season 1, 7 to 14/ }).click();
 await page.getByText('2 cross').waitFor();
 await page.getByRole('option', { name: /^title_03/ }).click();
@@ -107,7 +107,7 @@ await page.getByRole('checkbox', { name: 'folk', exact: true }).check();
 await page.getByRole('combobox', { name: 'Narrow by any field' }).focus();
 await page.keyboard.type('year under 2022 and ');
 await page.keyboard.type('alb');
-await page.getByRole('listbox', { name: 'What may come next' }).getByRole('option').first().waitFor();
+await page.getByRole('listbox', { name: 'Suggestions' }).getByRole('option').first().waitFor();
 await shoot('values');
 await page.getByRole('combobox', { name: 'Narrow by any field' }).fill('');
 await page.getByRole('button', { name: 'Back to the items' }).click();
@@ -116,7 +116,7 @@ await page.getByRole('button', { name: 'Presets' }).click();
 await page.getByRole('button', { name: 'New, from what the first one says' }).click();
 await page.getByLabel('Another field').selectOption('title');
 await page.getByLabel('What title becomes').fill('Song :track of :album');
-await page.getByRole('grid', { name: 'What becomes of each' }).waitFor();
+await page.getByRole('grid', { name: 'Preview' }).waitFor();
 await shoot('many');
 await page.getByRole('button', { name: 'Back to the items' }).click();
 
@@ -206,7 +206,7 @@ await page.getByRole('radio', { name: /^Pocket/ }).check();
 await page.getByRole('button', { name: '1 file changed here and on Pocket' }).click();
 await page.getByRole('row', { name: /title/ }).waitFor();
 await shoot('sync');
-await page.getByRole('button', { name: 'Its rulebook' }).click();
+await page.getByRole('button', { name: 'Rulebook' }).click();
 await page.getByRole('dialog').waitFor();
 await shoot('rulebook');
 await page.keyboard.press('Escape');

@@ -38,7 +38,7 @@ test('an audiobook of single files is joined into one M4B with chapters, and spl
   await sheet.getByRole('button', { name: 'Join them' }).click();
   await app.finished(/Made here: 1 file taken in/);
   await expect(make(app, 'Split at 3 chapters')).toBeVisible();
-  await expect(page.getByText('Made here from 3 items.')).toBeVisible();
+  await expect(page.getByText('Made from 3 items.')).toBeVisible();
 
   await app.describeItems();
   await app.row(/Wreckmaster’s Daughters/).click();
@@ -103,7 +103,7 @@ test('a ringtone is cut from a song, fades, and is tied to it', async ({ app, pa
   expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
   await page.getByRole('button', { name: 'Cut the part' }).click();
   await app.finished(/Made here: 1 file taken in/);
-  await expect(page.getByText(/Made here from Inventory of Gulls\./)).toBeVisible();
+  await expect(page.getByText(/Made from Inventory of Gulls\./)).toBeVisible();
   const card = page.getByRole('complementary', { name: 'Card' });
   await expect(card.getByRole('heading', { name: 'Gulls, for the phone' })).toBeVisible();
   await expect(card.getByText(/^0:06, /)).toBeVisible();
@@ -126,7 +126,7 @@ test('a ringtone is cut from a song, fades, and is tied to it', async ({ app, pa
   await page.getByLabel('Narrow by any field').fill('title contains phone');
   await page.getByRole('grid', { name: 'What plays where' }).getByRole('row').nth(1).click();
   await expect(card.getByText(/, which changed since\./)).toBeVisible();
-  await make(app, 'Make it again').click();
+  await make(app, 'Make again').click();
   await app.finished(/Made here: .*1 changed/);
   await expect(card.getByText(/, which changed since\./)).toHaveCount(0);
   await expect(card.getByRole('heading', { name: 'Gulls, for the phone' })).toBeVisible();

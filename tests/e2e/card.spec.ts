@@ -48,6 +48,6 @@ test('media that is not taken in is listed with what it is and what it needs', a
   await page.getByRole('button', { name: /1 file not read/ }).click();
   const listed = page.getByRole('list', { name: 'Files that were not read' });
   await expect(listed).toContainText('Old/ferry.avi');
-  await expect(listed).toContainText('AVI, which is not taken in');
+  await expect(listed).toContainText('AVI, which is not supported');
   await expect(listed).toContainText('needs a converted copy');
 });

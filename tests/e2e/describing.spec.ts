@@ -16,7 +16,7 @@ async function onItems(app: App): Promise<void> {
   await app.takeInFolder();
   await app.finished(/5 files taken in/);
   await app.describeItems();
-  await expect(app.page.getByLabel('Laid out by', { exact: true })).toHaveValue('release');
+  await expect(app.page.getByLabel('Grouped by', { exact: true })).toHaveValue('release');
 }
 
 test('a field offers what the library and the standards have, with counts, and Enter goes on to the next', async ({
@@ -69,7 +69,7 @@ test('what several say is told by how far it agrees, and a value says what it wo
   await onItems(app);
   const card = page.getByRole('complementary', { name: 'Card' });
   await app.row(/^.*Fathom Songs.*3 items/).click();
-  await expect(card.getByText('own to each').first()).toBeVisible();
+  await expect(card.getByText('all different').first()).toBeVisible();
   await page.getByRole('grid', { name: 'Items by release' }).focus();
   await page.keyboard.press('Control+a');
   await app.field('genre').fill('sea choir');
@@ -83,10 +83,10 @@ test('what several say is told by how far it agrees, and a value says what it wo
     .last()
     .press('Enter');
   await app.field('language').fill('de-AT');
-  await expect(card.getByText('Its format would not give this value back')).toBeVisible();
+  await expect(card.getByText('Its format cannot store this value')).toBeVisible();
 });
 
-test('a preset is made from what one says, names fields in its values, is kept, and puts all of it back', async ({
+test('a preset is made from what one says, names fields in its values, is kept, replace withs all of it back', async ({
   app,
   page,
 }) => {
@@ -100,9 +100,9 @@ test('a preset is made from what one says, names fields in its values, is kept, 
   await page.getByLabel('What title becomes').fill('Song :track of :album');
   await page.getByLabel('What genre becomes').fill(':nothing');
   await expect(page.getByRole('alert').filter({ hasText: 'nothing' })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Keep the preset' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Save preset' })).toBeDisabled();
   await page.getByLabel('What genre becomes').fill('shanty');
-  await page.getByRole('button', { name: 'Keep the preset' }).press('Enter');
+  await page.getByRole('button', { name: 'Save preset' }).press('Enter');
   const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
   expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
   await page.getByRole('button', { name: 'Change 3 items' }).press('Enter');
@@ -114,9 +114,7 @@ test('a preset is made from what one says, names fields in its values, is kept, 
   await page.reload();
   await app.describeItems();
   await app.row(/^.*Fathom Songs.*3 items/).click();
-  await page
-    .getByRole('button', { name: 'Put all of 3 edited items back to what the files hold' })
-    .press('Enter');
+  await page.getByRole('button', { name: 'Restore 3 edited items from the files' }).press('Enter');
   await expect(app.row(/Nine Fathoms.*choral/)).toBeVisible();
   await page.getByRole('button', { name: 'Change many' }).press('Enter');
   await page.getByRole('button', { name: 'Presets' }).press('Enter');
@@ -131,8 +129,8 @@ test('many are changed by one rule, each seen before it is, and it is undone by 
   await onItems(app);
   await app.row(/^.*Fathom Songs.*3 items/).click();
   await page.getByRole('button', { name: 'Change many' }).press('Enter');
-  const becomes = page.getByRole('grid', { name: 'What becomes of each' });
-  await page.getByRole('radio', { name: 'ALL CAPITAL' }).check();
+  const becomes = page.getByRole('grid', { name: 'Preview' });
+  await page.getByRole('radio', { name: 'UPPER CASE' }).check();
   await expect(becomes.getByRole('row', { name: /NINE FATHOMS/ })).toBeVisible();
   await becomes.getByRole('checkbox', { name: 'Change Sounding Line' }).uncheck();
   const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
@@ -142,18 +140,18 @@ test('many are changed by one rule, each seen before it is, and it is undone by 
 
   await page.getByRole('button', { name: 'Find and replace' }).press('Enter');
   await page.getByLabel('find', { exact: true }).fill('FATHOM');
-  await page.getByLabel('and put').fill('League');
+  await page.getByLabel('replace with').fill('League');
   await expect(becomes.getByRole('row', { name: /NINE LeagueS/ })).toBeVisible();
-  await page.getByLabel('mind letter case').check();
+  await page.getByLabel('match case').check();
   await page.getByLabel('whole words only').check();
-  await expect(page.getByText('Nothing would be another one by this.')).toBeVisible();
+  await expect(page.getByText('Nothing would change.')).toBeVisible();
 
-  await page.getByRole('button', { name: 'Number them' }).press('Enter');
+  await page.getByRole('button', { name: 'Number items' }).press('Enter');
   await page.getByLabel('from', { exact: true }).fill('7');
   await expect(becomes.getByRole('row')).toHaveCount(3);
   await page.getByRole('button', { name: 'Change 3 items' }).press('Enter');
 
-  await page.getByRole('button', { name: 'Say what one says' }).press('Enter');
+  await page.getByRole('button', { name: 'Copy fields from one item' }).press('Enter');
   // A title is not said of all unasked.
   await expect(page.getByRole('checkbox', { name: /^title/ })).not.toBeChecked();
   await page.getByRole('checkbox', { name: /^track/ }).check();

@@ -24,8 +24,8 @@ test('two editions of one album are noticed in one finding, and both go once one
   await twice(app);
   await app.station('Players').click();
   const finding = app.finding(/Two editions of Salt Ledger/);
-  await expect(finding).toContainText('3 titles would be there twice');
-  await finding.getByRole('button', { name: 'Mark the latter [Vinyl]' }).click();
+  await expect(finding).toContainText('3 titles would be listed twice');
+  await finding.getByRole('button', { name: 'Mark the second [Vinyl]' }).click();
   await expect(app.finding(/Two editions/)).toHaveCount(0);
   await app.run();
   await app.finished(/none failed/);

@@ -25,17 +25,19 @@ test('files that cannot be read are listed with reason and remedy; the rest goes
   await app.finished(/1 file taken in, 4 could not be read/);
   await page.getByRole('button', { name: /4 files not read/ }).click();
   const list = page.getByRole('list', { name: 'Files that were not read' });
-  await expect(list.getByText('the file holds no bytes')).toBeVisible();
-  await expect(list.getByText('no known sound or video begins like this')).toBeVisible();
-  await expect(list.getByText('inside it is FLAC')).toBeVisible();
+  await expect(list.getByText('the file is empty')).toBeVisible();
+  await expect(list.getByText('not a known audio or video file')).toBeVisible();
+  await expect(list.getByText('it contains FLAC')).toBeVisible();
   await expect(list.getByText(/cut short/)).toBeVisible();
-  await expect(list.getByText('give it the right ending and take it in again')).toBeVisible();
-  await list.getByRole('button', { name: 'Take what is there of Drop/kelp_road_half.flac' }).click();
-  await app.finished(/kelp_road_half.flac: what is there of it was taken in/);
+  await expect(list.getByText('rename it with the right extension and take it in again')).toBeVisible();
+  await list.getByRole('button', { name: 'Take the readable part of Drop/kelp_road_half.flac' }).click();
+  await app.finished(/kelp_road_half.flac: the readable part was taken in/);
   await expect(list.getByRole('listitem')).toHaveCount(3);
   await page.getByRole('button', { name: /3 files not read/ }).click();
   await app.row(/kelp_road_half/).click();
-  await expect(page.getByText('Its end is missing; what is there was taken in.')).toBeVisible();
+  await expect(
+    page.getByText('The end of the file is missing; the readable part was taken in.'),
+  ).toBeVisible();
 });
 
 test('a player that stops answering in the middle: the run stops, says so, and is resumed', async ({
@@ -52,7 +54,7 @@ test('a player that stops answering in the middle: the run stops, says so, and i
   await app.run();
   await app.finished(/Attic run stopped, it can be resumed/);
   await expect(
-    page.getByText('the player does not answer; see that it is on, then resume').first(),
+    page.getByText('the player does not answer; check that it is on, then resume').first(),
   ).toBeVisible();
   await page.context().unroute('**/devices/attic/files/**');
   await page.getByRole('button', { name: 'Resume the run' }).click();
@@ -86,7 +88,7 @@ test('a reload in the middle of a run loses nothing: it is resumed, and can be t
   await expect(page.getByText(/\d+ done, 0 failed, \d+ left/)).toBeVisible();
   await page.getByRole('button', { name: 'Resume the run' }).click();
   await app.finished(/Attic run finished/);
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   expect(await filesOn(request, 'attic')).toEqual([]);
 });
@@ -110,8 +112,10 @@ test('a run whose worker is ended by the browser says so at once, and is resumed
   });
   await app.run();
   await reached;
-  const worker = page.workers().find((one) => one.url().includes('run-worker'));
-  await worker?.evaluate(() => self.close());
+  for (const worker of page.workers())
+    await worker.evaluate(() => {
+      if (performance.getEntriesByName('run').length > 0) self.close();
+    });
   await app.finished(/Attic: the run stopped, the worker ended; it can be resumed/);
   release();
   await page.context().unrouteAll({ behavior: 'ignoreErrors' });
@@ -182,7 +186,7 @@ test('a file that the player always refuses is told with its reason, and trying 
   // Trying again does nothing: the run before is still the last.
   await app.run();
   await app.finished(/0 steps, 1 failed/);
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   expect(await filesOn(request, 'attic')).toEqual([]);
   await page.context().unrouteAll({ behavior: 'ignoreErrors' });
@@ -222,7 +226,7 @@ test('what a run replaces comes back when it is taken back', async ({ app, page,
   await app.run();
   await app.finished(/none failed/);
   expect((await (await request.get(url)).body()).length).toBeGreaterThan(100_000);
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   expect(await (await request.get(url)).text()).toBe('what stood there before');
 });
@@ -241,7 +245,7 @@ test('while a run that ended is still being proved, nothing can be begun that wo
   });
   await app.run();
   await app.finished(/none failed/);
-  const back = page.getByRole('button', { name: 'Take the run back' });
+  const back = page.getByRole('button', { name: 'Take back the run' });
   await expect(back).toBeDisabled();
   letGo();
   await back.click();
@@ -269,7 +273,7 @@ test('hostile tags stay text, and go through to Attic', async ({ app, page }) =>
     .getByRole('button', { name: 'Shorten it' })
     .click();
   await expect(app.finding(/longer than/)).toHaveCount(0);
-  await page.getByRole('button', { name: 'Decide anew' }).click();
+  await page.getByRole('button', { name: 'Reset decisions' }).click();
   await app
     .finding(/longer than 200 bytes/)
     .getByRole('button', { name: 'Shorten it' })

@@ -45,7 +45,7 @@ async function goBy(app: App, takes: Taken): Promise<void> {
   const { page } = app;
   await app.station('Players').click();
   await page.getByRole('radio', { name: /^Attic, / }).check();
-  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  await page.getByRole('button', { name: 'Rulebook' }).click();
   const book = page.getByRole('dialog');
   await book.getByRole('button', { name: 'as JSON' }).click();
   const text = book.getByLabel('Rulebook as JSON');
@@ -55,7 +55,7 @@ async function goBy(app: App, takes: Taken): Promise<void> {
     take.kinds.includes('film') ? { ...take, formats, codecs, most: { ...take.most, width } } : take,
   );
   await text.fill(JSON.stringify({ ...rulebook, takes: changed }));
-  await book.getByRole('button', { name: 'Go by this' }).click();
+  await book.getByRole('button', { name: 'Use this rulebook' }).click();
   await expect(book).toHaveCount(0);
 }
 

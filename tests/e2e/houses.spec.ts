@@ -48,7 +48,7 @@ test('a second browser knows its files on a player, and tells those of the first
   await app.run();
   await expect(app.page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
   const after = await everyFile(request);
-  await other.page.getByRole('button', { name: 'Dry run again' }).click();
+  await other.page.getByRole('button', { name: 'Rehearse again' }).click();
   const told = other.finding('1 file changed on Attic since our run');
   await expect(told).toContainText('the run of another library');
   expect(await everyFile(request)).toEqual(after);

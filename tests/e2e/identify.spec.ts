@@ -4,8 +4,7 @@ import type { Page } from '@playwright/test';
 const FERRY = Array.from({ length: 9 }, (_, index) => `Discs/FERRY_INSP_S1_D2/title_0${index}.mkv`);
 const THROWN = [1, 2, 3, 4, 5, 6].map((index) => `Drop/from the old laptop/audio_${index}.mp3`);
 
-const files = (page: Page) =>
-  page.getByRole('listbox', { name: 'Files and the entries they are laid against' });
+const files = (page: Page) => page.getByRole('listbox', { name: 'Files and the entries they match' });
 const file = (page: Page, name: string) => files(page).getByRole('option', { name: new RegExp(`^${name},`) });
 
 async function layOut(app: App, paths: readonly string[], set: RegExp): Promise<void> {
@@ -32,11 +31,9 @@ test('a disc of a series: nothing is re-ordered without being seen, and a line-u
 
   await test.step('the crossing is told, and both ways are offered', async () => {
     await expect(page.getByText('2 cross')).toBeVisible();
-    await expect(file(page, 'title_03')).toHaveAccessibleName(
-      /laid against 10 A Question of Ballast.*crosses/,
-    );
+    await expect(file(page, 'title_03')).toHaveAccessibleName(/matched to 10 A Question of Ballast.*crosses/);
     await expect(file(page, 'title_00')).toHaveAccessibleName(/left out/);
-    const ways = page.getByRole('group', { name: 'Two ways to lay it' });
+    const ways = page.getByRole('group', { name: 'Two ways to match' });
     await ways.getByRole('radio', { name: /straight/ }).check();
     await expect(page.getByText('2 cross')).toHaveCount(0);
     await ways.getByRole('radio', { name: /crossed/ }).check();
@@ -45,15 +42,15 @@ test('a disc of a series: nothing is re-ordered without being seen, and a line-u
   await test.step('a pair is moved by keyboard, held, let go, left open and left out', async () => {
     await file(page, 'title_07').click();
     await files(page).press('Alt+ArrowDown');
-    await expect(file(page, 'title_07')).toHaveAccessibleName(/laid against 14 .*held by hand/);
+    await expect(file(page, 'title_07')).toHaveAccessibleName(/matched to 14 .*fixed by you/);
     await files(page).press('l');
-    await expect(file(page, 'title_07')).toHaveAccessibleName(/laid against 13 How We Built the Ferry/);
+    await expect(file(page, 'title_07')).toHaveAccessibleName(/matched to 13 How We Built the Ferry/);
     await files(page).press('o');
     await expect(file(page, 'title_07')).toHaveAccessibleName(/open, no entry/);
     await files(page).press('x');
     await expect(file(page, 'title_07')).toHaveAccessibleName(/left out/);
-    await page.getByRole('button', { name: 'Put it back in' }).click();
-    await expect(file(page, 'title_07')).toHaveAccessibleName(/laid against 13/);
+    await page.getByRole('button', { name: 'Include it again' }).click();
+    await expect(file(page, 'title_07')).toHaveAccessibleName(/matched to 13/);
   });
 
   await test.step('a ribbon’s end is dragged to another entry', async () => {
@@ -66,14 +63,14 @@ test('a disc of a series: nothing is re-ordered without being seen, and a line-u
     await page.mouse.move(from.x + 6, from.y + 6 + 35 * 4, { steps: 4 });
     await page.mouse.up();
     await expect(file(page, 'title_02')).toHaveAccessibleName(
-      /laid against 12 The Last Manifest, held by hand/,
+      /matched to 12 The Last Manifest, fixed by you/,
     );
-    await page.getByRole('button', { name: 'Let go of it' }).click();
-    await expect(file(page, 'title_02')).toHaveAccessibleName(/laid against 8 The Unclaimed Trunk/);
+    await page.getByRole('button', { name: 'Release it' }).click();
+    await expect(file(page, 'title_02')).toHaveAccessibleName(/matched to 8 The Unclaimed Trunk/);
   });
 
   await test.step('taking it describes the files in one act', async () => {
-    await page.getByRole('button', { name: /Take this line-up/ }).click();
+    await page.getByRole('button', { name: /Accept this line-up/ }).click();
     await app.finished(/The Ferry Inspector: 6 files described, 2 left open/);
     await app.describeItems();
     await app.row(/A Question of Ballast/).click();
@@ -91,15 +88,15 @@ test('tracks in no order are found by their lengths and told by their sound; pic
 }) => {
   await layOut(app, THROWN, /laptop/);
   await expect(page.getByRole('radio', { name: /Ebb Tables/ })).toBeChecked();
-  await expect(file(page, 'audio_1')).toHaveAccessibleName(/laid against 4 Springs/);
+  await expect(file(page, 'audio_1')).toHaveAccessibleName(/matched to 4 Springs/);
   await page.getByLabel('Look up by').selectOption('sound');
   await page.getByRole('button', { name: 'Ask' }).click();
-  await expect(file(page, 'audio_1')).toHaveAccessibleName(/laid against 4 Springs, sure/);
-  await expect(file(page, 'audio_6')).toHaveAccessibleName(/laid against 3 The Long Ebb, sure/);
-  await page.getByRole('button', { name: 'What is written' }).click();
+  await expect(file(page, 'audio_1')).toHaveAccessibleName(/matched to 4 Springs, sure/);
+  await expect(file(page, 'audio_6')).toHaveAccessibleName(/matched to 3 The Long Ebb, sure/);
+  await page.getByRole('button', { name: 'What will be written' }).click();
   await page.getByLabel('genre', { exact: true }).first().uncheck();
   await page.getByLabel('picture').selectOption('500 px');
-  await page.getByRole('button', { name: /Take this line-up/ }).click();
+  await page.getByRole('button', { name: /Accept this line-up/ }).click();
   await app.finished(/Ebb Tables: 6 files described/);
   await app.describeItems();
   await app.row(/Neap/).click();
@@ -165,7 +162,7 @@ test('a reference that fails, floods, is slow or knows nothing: a clear word, an
 test('sets are split and joined by hand', async ({ app, page }) => {
   await layOut(app, [...THROWN.slice(0, 3), 'Drop/07 Slack Before Storm (take 2).mp3'], /laptop/);
   await file(page, 'audio_2').click();
-  await page.getByRole('button', { name: 'Split it off' }).click();
+  await page.getByRole('button', { name: 'Split off' }).click();
   await expect(file(page, 'audio_2')).toHaveCount(0);
   await file(page, 'audio_1').click();
   await page

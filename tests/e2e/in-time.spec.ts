@@ -62,7 +62,7 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
   await expect(
     main.getByRole('row', { name: /Before the storm/ }).getByAltText('has a picture'),
   ).toBeVisible();
-  await shows.getByRole('button', { name: 'Take it away' }).press('Enter');
+  await shows.getByRole('button', { name: 'Remove picture' }).press('Enter');
   await expect(shows.getByLabel('Picture of this chapter')).toBeVisible();
   await app.undo();
   await expect(shows.getByText('64×48')).toBeVisible();
@@ -189,7 +189,7 @@ test('words get their times one key a line while they are heard, are moved as a 
   }
   await main.getByRole('button', { name: 'Pause' }).press('Enter');
   await expect(main.getByRole('button', { name: /“Home by the lamp” begins now/ })).toBeVisible();
-  const third = main.getByRole('textbox', { name: 'When line 3 is heard' });
+  const third = main.getByRole('textbox', { name: 'Time of line 3' });
   await third.fill('0:12.5');
   await third.press('Enter');
   await main.getByRole('spinbutton', { name: 'Seconds' }).fill('0.25');

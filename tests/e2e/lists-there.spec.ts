@@ -102,8 +102,8 @@ test('two lists go to Pocket, are shown by it, and one that was changed there co
   await app.row(/Wick/).click();
   await addTo(page, 'For the ferry');
   await app.station('Players').click();
-  await page.getByRole('radio', { name: 'both count' }).check();
-  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await page.getByRole('radio', { name: 'merge' }).check();
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
   await expect(page.getByText('what was done there to 1 list')).toBeVisible();
   await app.run();
   await app.finished(/Pocket run finished/);
@@ -113,7 +113,7 @@ test('two lists go to Pocket, are shown by it, and one that was changed there co
 
   // What the run brought goes with it.
   await app.station('Players').click();
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   expect(await namesIn(request)).toEqual(['Nine Fathoms', 'Undertow, Understood']);
   expect(await entries(app, page)).toEqual(['Sounding Line', 'Undertow, Understood', 'Nine Fathoms', 'Wick']);
@@ -121,7 +121,7 @@ test('two lists go to Pocket, are shown by it, and one that was changed there co
 
 test('what both sides did to the same entry waits, with both in sight', async ({ app, page, request }) => {
   await listsOnPocket(app, page);
-  await page.getByRole('radio', { name: 'both count' }).check();
+  await page.getByRole('radio', { name: 'merge' }).check();
   await app.run();
   await app.finished(/Pocket run finished/);
   await rewrite(request, ([first = '', second = '', third = '']) => [second, third, first]);
@@ -131,7 +131,7 @@ test('what both sides did to the same entry waits, with both in sight', async ({
   await page.getByRole('row', { name: /Sounding Line/ }).click();
   await page.keyboard.press('Delete');
   await app.station('Players').click();
-  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
   const finding = app.finding('The list For the ferry was changed on Pocket');
   await expect(finding).toContainText('1 entry was moved or removed on both sides in different ways');
   await finding.getByRole('button', { name: /The list For the ferry/ }).click();
@@ -155,9 +155,9 @@ test('a list alone decides what Pocket has; what falls out of it is told, and le
   await page.getByRole('checkbox', { name: 'only items in these lists go there' }).check();
   await expect(page.getByRole('radio', { name: /^Pocket, ready 3 to add/ })).toBeVisible();
   await page.getByRole('checkbox', { name: 'songs' }).uncheck();
-  const list = rule(page).getByRole('button', { name: /For the ferry none of it goes there/ });
+  const list = rule(page).getByRole('button', { name: /For the ferry none of its items go there/ });
   await list.click();
-  await expect(rule(page)).toContainText('3 entries not among what Pocket is to have');
+  await expect(rule(page)).toContainText('3 entries not in Pocket’s selection');
   await rule(page).getByRole('button', { name: 'Let them in' }).click();
   await expect(rule(page).getByRole('button', { name: /For the ferry 3 entries/ })).toBeVisible();
   await app.undo();

@@ -69,7 +69,7 @@ async function beginWithEvening(app: App, page: Page) {
   await page.getByRole('button', { name: /^Evening \d/ }).click();
 }
 
-test('an evening is gathered on two boards, as suites and one by one, and put in order', async ({
+test('an evening is gathered on two boards, as suites and one by one, replace with in order', async ({
   app,
   page,
 }) => {
@@ -172,11 +172,11 @@ test('an evening is gathered on two boards, as suites and one by one, and put in
   await page.keyboard.press('Delete');
   await app.finished(/1 entry removed from For the ferry/);
 
-  // What is written behind is there once the browser’s storage has it.
+  // What will be written behind is there once the browser’s storage has it.
   await expect.poll(async () => (await app.kept('library')).split('{"item":').length - 1).toBe(5);
   await page.reload();
   await expect.poll(async () => (await entries(page)).length).toBe(6);
-  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('5 entries');
+  await expect(page.getByRole('group', { name: 'Totals' })).toContainText('5 entries');
   await page.getByLabel('Name of the list').fill('Crossing');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: /^Crossing/ })).toBeVisible();
@@ -197,7 +197,7 @@ test('a list by rule fills itself up to its limit, says why, and follows every e
   await page.keyboard.press('Enter');
   const rule = page.getByRole('combobox', { name: 'Rule' });
   await rule.fill('title has wick');
-  await expect(page.getByText('1 item would meet this.')).toBeVisible();
+  await expect(page.getByText('1 item would match.')).toBeVisible();
   await rule.fill('added in the last 2 months and never on Pocket');
   await rule.press('Enter');
   await expect.poll(async () => (await entries(page)).length).toBe(7);
@@ -305,7 +305,7 @@ test('a list file from elsewhere comes in, open entries are matched, and it goes
   await expect(reading).toContainText('3 not found');
   await expect(reading.getByRole('alert')).toContainText('broken.m3u was not read: this is not a text file');
   await expect.poll(() => entries(page)).toHaveLength(6);
-  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('3 open');
+  await expect(page.getByRole('group', { name: 'Totals' })).toContainText('3 open');
   await expect(page.getByRole('link', { name: /Lists 1 list, 3 open/ })).toBeVisible();
   expect(await axe(page)).toEqual([]);
 
@@ -317,7 +317,7 @@ test('a list file from elsewhere comes in, open entries are matched, and it goes
     .getByRole('dialog')
     .getByRole('button', { name: /Lamp Song/ })
     .click();
-  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('2 open');
+  await expect(page.getByRole('group', { name: 'Totals' })).toContainText('2 open');
 
   const save = async () => {
     await page.getByRole('button', { name: 'Save as a file' }).click();
@@ -406,7 +406,7 @@ test('what was played to its end is marked in its list and counted, and marks ar
   await expect(row.getByLabel('played')).toBeVisible();
   await expect(strip).toContainText('Nine Fathoms');
   await strip.getByRole('button', { name: 'Pause' }).click();
-  await expect(page.getByRole('group', { name: 'What the list comes to' })).toContainText('1 played');
+  await expect(page.getByRole('group', { name: 'Totals' })).toContainText('1 played');
   // It goes on with what was not played.
   await page.getByRole('button', { name: 'Shuffle', exact: true }).click();
   await expect(strip).toContainText('Nine Fathoms');

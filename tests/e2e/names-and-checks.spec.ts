@@ -14,7 +14,7 @@ test('facts are read out of names: proposed, seen for every file, taken for all 
   ]);
   await app.takeInFolder();
   await app.finished(/4 files taken in/);
-  await page.getByRole('button', { name: 'Facts from names' }).click();
+  await page.getByRole('button', { name: 'Fields from names' }).click();
   const pattern = page.getByLabel('pattern', { exact: true });
   await expect(pattern).toHaveValue(':artist/:album{ (:year)}/:track :title');
   const row = (name: RegExp) =>
@@ -38,7 +38,7 @@ test('facts are read out of names: proposed, seen for every file, taken for all 
       .click();
     await expect(row(/07 - Neap/)).toContainText(/title\s+Neap/);
     await pattern.fill(':artist/{:album');
-    await expect(page.getByText('the part opened at letter 9 is not closed with }')).toBeVisible();
+    await expect(page.getByText('the { at letter 9 has no matching }')).toBeVisible();
     await pattern.fill(':artist/:album{ (:year)}/:track{ -} :title');
   });
 
@@ -70,7 +70,7 @@ test('a name that can be read in several ways is set apart until one is chosen',
   ]);
   await app.takeInFolder();
   await app.finished(/2 files taken in/);
-  await page.getByRole('button', { name: 'Facts from names' }).click();
+  await page.getByRole('button', { name: 'Fields from names' }).click();
   await page.getByLabel('pattern', { exact: true }).fill(':artist - :title');
   await page.getByRole('button', { name: '1 can be read in several ways' }).click();
   await page
@@ -107,7 +107,7 @@ test('a check finds what does not play, what is here twice, and what sounds alik
   await page.getByRole('button', { name: 'Check', exact: true }).click();
   await page.getByRole('button', { name: 'Check 6 items' }).click();
   await app.finished(/6 of 6 checked, 3 to look at/);
-  const found = page.getByRole('list', { name: 'What the check found' }).getByRole('listitem');
+  const found = page.getByRole('list', { name: 'Results' }).getByRole('listitem');
   await expect(found.filter({ hasText: 'does not play here' })).toContainText('Harbour Bell');
   await expect(found.filter({ hasText: 'the same sound 2 times' })).toContainText('Copies/storm.mp3');
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
@@ -115,7 +115,7 @@ test('a check finds what does not play, what is here twice, and what sounds alik
   await page.getByRole('button', { name: 'Check', exact: true }).click();
   const alike = found.filter({ hasText: 'sounds alike 2 times' });
   await expect(alike).toContainText('What differs: format, path, size, title');
-  await alike.getByRole('button', { name: /Keep .*\.mp3, forget the others/ }).click();
+  await alike.getByRole('button', { name: /Keep .*\.mp3, remove the others/ }).click();
   await expect(alike).toHaveCount(0);
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   await expect(app.row(/track_05\(1\)\.opus/)).toHaveCount(0);
@@ -123,10 +123,10 @@ test('a check finds what does not play, what is here twice, and what sounds alik
   await expect(app.row(/track_05\(1\)\.opus/)).toBeVisible();
   await page.reload();
   await app.row(/storm\.mp3/).click();
-  await expect(page.getByText('decodes to its end')).toBeVisible();
+  await expect(page.getByText('plays to the end')).toBeVisible();
   // No browser decodes AIFF; we do.
   await app.row(/Cold Iron/).click();
-  await expect(page.getByText('decodes to its end')).toBeVisible();
+  await expect(page.getByText('plays to the end')).toBeVisible();
 });
 
 test('what is spoken is told by listening, where all other evidence leaves the kind open', async ({

@@ -17,7 +17,7 @@ async function onDescribe(app: App, paths: readonly string[]): Promise<void> {
   await app.finished(new RegExp(`${paths.length} files taken in`));
   await app.describeItems();
   // Grouping is each board's own: this is that board's.
-  await expect(app.page.getByLabel('Laid out by', { exact: true })).toHaveValue('release');
+  await expect(app.page.getByLabel('Grouped by', { exact: true })).toHaveValue('release');
 }
 
 test('a query that nothing meets says how it was read, and offers what is near to it', async ({
@@ -27,7 +27,7 @@ test('a query that nothing meets says how it was read, and offers what is near t
   await onDescribe(app, FILES);
   const field = page.getByRole('combobox', { name: 'Narrow by any field' });
   await field.fill('artist venn');
-  const told = page.getByRole('status').filter({ hasText: 'Nothing meets this' });
+  const told = page.getByRole('status').filter({ hasText: 'No items match' });
   await expect(told).toContainText('searched as text, “artist” and “venn”');
   await told.getByRole('button', { name: 'Search artist has venn' }).click();
   await expect(field).toHaveValue('artist has venn');
@@ -46,7 +46,7 @@ test('a query is written with what it may go on with, by keyboard, and its probl
 }) => {
   await onDescribe(app, FILES);
   const field = page.getByRole('combobox', { name: 'Narrow by any field' });
-  const next = page.getByRole('listbox', { name: 'What may come next' });
+  const next = page.getByRole('listbox', { name: 'Suggestions' });
   await field.focus();
   await page.keyboard.type('gen');
   await expect(next.getByRole('option', { name: /^genre/ })).toBeVisible();
@@ -78,7 +78,7 @@ test('a query is written with what it may go on with, by keyboard, and its probl
   await expect(page.getByText('2 in scope')).toBeVisible();
 });
 
-test('what is narrowed to and laid out by is kept under a name, shown again after a reload, and forgotten', async ({
+test('what is narrowed to and grouped by is kept under a name, shown again after a reload, and forgotten', async ({
   app,
   page,
 }) => {
@@ -87,10 +87,10 @@ test('what is narrowed to and laid out by is kept under a name, shown again afte
   await field.fill('genre is choral');
   await field.blur();
   for (const [slot, level] of [
-    ['Laid out by', 'decade'],
-    ['Laid out by, level 2', 'albumArtist'],
-    ['Laid out by, level 3', 'genre'],
-    ['Laid out by, level 4', 'year'],
+    ['Grouped by', 'decade'],
+    ['Grouped by, level 2', 'albumArtist'],
+    ['Grouped by, level 3', 'genre'],
+    ['Grouped by, level 4', 'year'],
   ] as const)
     await page.getByLabel(slot, { exact: true }).selectOption(level);
   for (const group of ['2020s', 'The Tidewrack Choir', 'choral'])
@@ -103,16 +103,16 @@ test('what is narrowed to and laid out by is kept under a name, shown again afte
   await page.reload();
   await expect(page.getByText('4 in scope')).toBeVisible();
   await page.getByRole('button', { name: 'Views' }).press('Enter');
-  const views = page.getByRole('list', { name: 'Kept views' });
+  const views = page.getByRole('list', { name: 'Saved views' });
   const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
   expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
   await views.getByRole('button', { name: /^Choral by decade/ }).press('Enter');
   await expect(field).toHaveValue('genre is choral');
-  await expect(page.getByLabel('Laid out by, level 3', { exact: true })).toHaveValue('genre');
-  await expect(page.getByLabel('Laid out by, level 4', { exact: true })).toHaveValue('year');
+  await expect(page.getByLabel('Grouped by, level 3', { exact: true })).toHaveValue('genre');
+  await expect(page.getByLabel('Grouped by, level 4', { exact: true })).toHaveValue('year');
   await expect(page.getByText('2 in scope')).toBeVisible();
   await page.getByRole('button', { name: 'Views: Choral by decade' }).press('Enter');
-  await views.getByRole('button', { name: 'Forget the view Choral by decade' }).press('Enter');
+  await views.getByRole('button', { name: 'Delete the view Choral by decade' }).press('Enter');
   await expect(views).toHaveCount(0);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Undo Forget view Choral by decade' }).press('Enter');
@@ -124,7 +124,7 @@ test('items are put in order by a column, the other way round, and back as they 
   page,
 }) => {
   await onDescribe(app, FILES);
-  await page.getByLabel('Laid out by', { exact: true }).selectOption('none');
+  await page.getByLabel('Grouped by', { exact: true }).selectOption('none');
   const titles = () =>
     page.getByRole('grid').getByRole('row').locator('[role=gridcell]:nth-child(3)').allInnerTexts();
   const head = page.getByRole('columnheader', { name: 'artist', exact: true });
@@ -141,7 +141,7 @@ test('items are put in order by a column, the other way round, and back as they 
   await album.press('Enter');
   await page.getByRole('columnheader', { name: 'album', exact: true }).getByRole('button').press('Enter');
   await expect.poll(titles).toEqual(['Sounding Line', 'Nine Fathoms', 'Ferry Waltz', 'Wick']);
-  await page.getByLabel('in order without “The” and the like').check();
+  await page.getByLabel('sort without “The”, “Der”, “La” …').check();
   await expect.poll(titles).toEqual(['Wick', 'Sounding Line', 'Nine Fathoms', 'Ferry Waltz']);
 });
 
@@ -185,7 +185,7 @@ test('a long list that flies past shows what tells its rows apart, and all of th
   await page.keyboard.press('Enter');
   const buffer = Buffer.from(bigLibrary(2400));
   await (await choosing).setFiles({ name: 'library.zip', mimeType: 'application/zip', buffer });
-  await app.finished(/2400 items read in/);
+  await app.finished(/2400 items read/);
   await app.describeItems();
   const list = page.getByRole('grid', { name: /items/i }).first();
   await expect(list.getByRole('row').nth(5)).toBeVisible();

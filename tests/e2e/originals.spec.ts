@@ -85,7 +85,7 @@ test('what is said goes into the files themselves where that is asked for, and t
   await page.getByRole('button', { name: 'Change 2 originals' }).click();
   await app.finished(/ 2 originals written/);
   await expect(main).toContainText('there is nothing to write');
-  await runs.getByRole('button', { name: 'Take it as good' }).first().click();
+  await runs.getByRole('button', { name: 'Keep the changes' }).first().click();
   await expect(runs.getByRole('listitem').first()).toContainText('taken as good');
   await expect(runs.getByRole('button', { name: 'Take it back' })).toHaveCount(0);
 });
@@ -101,7 +101,7 @@ test('a file that another hand changed is left alone, and the others are written
 
   // Which and why is there to be read, with what helps.
   const runs = page.getByRole('list', { name: 'Runs into originals' });
-  await runs.getByText('which, and why').click();
+  await runs.getByText('Show details').click();
   await expect(runs).toContainText(LINE);
 
   // Neither is what another hand changed behind the run taken back.
@@ -172,9 +172,9 @@ test('what another program wrote after a run stays when the run is taken back, a
   await runs.getByRole('button', { name: 'Take it back' }).click();
   await app.finished(/1 left, changed since/);
   expect((await app.readFolder(FOLDER)).get(FLAC)?.includes('The Water')).toBe(true);
-  await runs.getByText('which, and why').click();
+  await runs.getByText('Show details').click();
   await expect(runs).toContainText(
-    'title: The Water, changed since; it stays (the run wrote Our Water over Low Water)',
+    'title: The Water, changed since, so kept (the run wrote Our Water over Low Water)',
   );
   await expect(runs).toContainText('genre: ours, as the run wrote it; choral can be put back');
   await runs.getByRole('button', { name: 'Put 1 value back' }).click();

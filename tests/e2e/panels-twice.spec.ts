@@ -20,7 +20,7 @@ test('facts from names are of the items that are selected now', async ({ app, pa
   const open = async (first: RegExp, last: RegExp) => {
     await app.row(first).click();
     await app.row(last).click({ modifiers: ['Shift'] });
-    await page.getByRole('button', { name: 'Facts from names' }).click();
+    await page.getByRole('button', { name: 'Fields from names' }).click();
   };
   await open(/07 Neap/, /09 Slack/);
   await expect(rows).toHaveCount(3);
@@ -58,7 +58,7 @@ test('a disc that is put in after the panel was closed is the one that is taken'
   };
   await open();
   await page.getByLabel('Put a disc in').selectOption('Tin Chapel');
-  await expect(page.getByText('2 releases fit: which is it?')).toBeVisible();
+  await expect(page.getByText('2 releases match: which one is it?')).toBeVisible();
   await page.getByRole('button', { name: 'Eject' }).click();
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   await app.station('Describe').click();
@@ -95,7 +95,7 @@ test('values, and changes of many, are those of what is in scope now', async ({ 
   await openValues();
   await expect(values).toHaveCount(1);
   // What was chosen at the first opening is chosen no more.
-  await expect(page.getByText('Choose values to make them one.')).toBeVisible();
+  await expect(page.getByText('Choose values to merge or change.')).toBeVisible();
   await app.station('Players').click();
   await expect(page.getByRole('heading', { name: 'Players', exact: true })).toBeVisible();
   await app.station('Describe').click();
@@ -103,10 +103,10 @@ test('values, and changes of many, are those of what is in scope now', async ({ 
   await expect(values).toHaveCount(1);
   await values.getByRole('checkbox').check();
   await page.getByLabel('What they become').fill('The Wick');
-  await page.getByRole('button', { name: 'Change it' }).click();
+  await page.getByRole('button', { name: 'Change value' }).click();
   await page.getByRole('button', { name: 'Back to the items' }).click();
 
-  const many = page.getByRole('grid', { name: 'What becomes of each' }).getByRole('row');
+  const many = page.getByRole('grid', { name: 'Preview' }).getByRole('row');
   await page.getByRole('button', { name: 'Change many' }).click();
   await expect(page.getByText('1 item in scope')).toBeVisible();
   await page.getByRole('button', { name: 'Back to the items' }).click();
@@ -149,7 +149,7 @@ test('undo in a field is the application’s once its value is taken', async ({ 
   await page.keyboard.press('Escape');
   await expect(genre).toHaveValue('');
   await page.keyboard.press('Control+Shift+z');
-  await app.finished(/Done again: genre of 3/i);
+  await app.finished(/Redone: genre of 3/i);
   await app.row(/07 Neap/).click();
   await expect(genre).toHaveValue('Choral');
   await expect.poll(() => app.kept('said')).not.toContain('"Cho"');
@@ -196,7 +196,7 @@ test.describe('ways in', () => {
     await open();
     await followed.getByRole('button', { name: /Slack Water/ }).click();
     await expect(page.getByRole('row', { name: /The Second Drawer/ })).toContainText('fetched');
-    await page.getByRole('button', { name: 'Pass the new ones over' }).click();
+    await page.getByRole('button', { name: 'Skip the new ones' }).click();
     await expect(page.getByRole('button', { name: 'Nothing new' })).toBeDisabled();
     await followed.getByRole('button', { name: /Tide Tables/ }).click();
     await expect(page.getByRole('button', { name: 'Nothing new' })).toHaveCount(0);
@@ -220,7 +220,7 @@ test.describe('ways in', () => {
     await page.getByLabel(/address of a track/).fill('/shelf/artists/cato-lund');
     await page.getByRole('button', { name: 'Look', exact: true }).click();
     await expect(page.getByLabel(/Gangplank/)).toHaveCount(0);
-    const coming = page.getByRole('region', { name: 'What will come' });
+    const coming = page.getByRole('region', { name: 'What will be fetched' });
     await expect(page.getByRole('button', { name: /Fetch 6 tracks/ })).toBeEnabled();
     await back(page);
     await open();
@@ -297,7 +297,7 @@ test.describe('ways in', () => {
     );
     await open();
     await expect(page.getByLabel('Genre of Reels')).toHaveValue('reel');
-    await page.getByRole('button', { name: 'Look now' }).click();
+    await page.getByRole('button', { name: 'Check now' }).click();
     await expect(list('Reels').getByRole('cell').nth(1)).toHaveText('2');
     await back(page);
     await app.row(/three\.mp3/).click();

@@ -40,7 +40,10 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
     await app.station('Players').click();
     const shelves = page.getByRole('region', { name: 'What Attic will show' });
     await expect(shelves.getByText('Salt Ledger')).toHaveCount(3);
-    await app.finding('Salt Ledger would stand on 3 shelves').getByRole('button', { name: 'Join 2' }).click();
+    await app
+      .finding('Salt Ledger would be split over 3 shelves')
+      .getByRole('button', { name: 'Join 2' })
+      .click();
     await expect(shelves.getByText('Salt Ledger')).toHaveCount(1);
     await expect(shelves.getByRole('button', { name: /Salt Ledger/ })).toContainText('5');
   });
@@ -71,12 +74,12 @@ test('from a folder to Attic and back: kinds, fields, rehearsal, mending, run, p
   expect(nodes.flatMap((node) => node.nodes)).toHaveLength(7);
 
   await test.step('a second dry run has nothing to do', async () => {
-    await page.getByRole('button', { name: 'Dry run again' }).click();
-    await expect(page.getByText('Nothing: all of it is there as planned.')).toBeVisible();
+    await page.getByRole('button', { name: 'Rehearse again' }).click();
+    await expect(page.getByText('Nothing: everything is up to date.')).toBeVisible();
   });
 
   await test.step('take the run back', async () => {
-    await page.getByRole('button', { name: 'Take the run back' }).click();
+    await page.getByRole('button', { name: 'Take back the run' }).click();
     await app.finished(/Run taken back/);
     expect(await filesOn(request, 'attic')).toEqual([]);
   });
@@ -96,7 +99,7 @@ test('into a folder: files, sidecars and cover are real, and go again', async ({
   await app.takeInFolder();
   await app.finished(/6 files taken in/);
   await app.station('Players').click();
-  await app.mend(/would stand on 3 shelves/).click();
+  await app.mend(/would be split over 3 shelves/).click();
   await page.getByRole('radio', { name: 'a folder' }).check();
   await page.getByRole('button', { name: 'Choose a folder' }).click();
   await expect(page.getByText('1 file there that it does not play by itself, left alone')).toBeVisible();
@@ -125,7 +128,7 @@ test('into a folder: files, sidecars and cover are real, and go again', async ({
   expect(files.get(`${SHELF}/sleeve.jpg`)?.subarray(0, 3)).toEqual(Buffer.from([0xff, 0xd8, 0xff]));
   expect(files.get(`${video}.mp4`)?.equals(await readFile(`demo/${VIDEOS[0]}`))).toBe(true);
 
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   expect([...(await app.readFolder('lectorum-player')).keys()]).toEqual(['Music/own.txt']);
 });
@@ -158,7 +161,7 @@ test('as a ZIP: it downloads, opens, and holds the same tree', async ({ app, pag
       await readFile(`demo/${ALBUM[1]}`),
     ),
   ).toBe(true);
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   await expect(page.getByRole('button', { name: /^Save the ZIP/ })).toHaveCount(0);
 });

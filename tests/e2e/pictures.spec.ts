@@ -16,7 +16,7 @@ test('a picture is cut by hand and in numbers, scaled, its size seen before, and
   await app.describeItems();
   await app.row(/Sounding Line/).click();
   const card = page.getByRole('complementary', { name: 'Card' });
-  await card.getByRole('button', { name: 'Cut, scale, other sources' }).press('Enter');
+  await card.getByRole('button', { name: 'Crop, scale, other sources' }).press('Enter');
   const main = page.getByRole('main');
   await main.getByLabel('A file').setInputFiles({
     name: 'wide.png',
@@ -39,16 +39,16 @@ test('a picture is cut by hand and in numbers, scaled, its size seen before, and
   await main.getByLabel('Longer side').selectOption('at most 500');
   await expect(main.getByRole('status')).toContainText('500×500, JPEG of');
   await expect(main).toContainText('Attic takes it');
-  await main.getByRole('button', { name: 'any part' }).press('Enter');
+  await main.getByRole('button', { name: 'free crop' }).press('Enter');
   await main.getByLabel('width').fill('300');
   await main.getByLabel('width').press('Enter');
   await expect(main.getByRole('status')).toContainText('250×500, JPEG of');
-  await expect(main).toContainText('Attic asks for a square of 500 pixels at least');
+  await expect(main).toContainText('Attic needs at least 500 pixels, square');
   expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
 
   await main.getByRole('button', { name: 'a square' }).press('Enter');
   await expect(main.getByRole('status')).toContainText('500×500, JPEG of');
-  await main.getByRole('button', { name: 'Set it for all 2 of the release' }).press('Enter');
+  await main.getByRole('button', { name: 'Set for all 2 items of the release' }).press('Enter');
   await app.finished(/Picture set for 2 items/);
   await main.getByRole('button', { name: 'Done' }).press('Enter');
   await app.row(/Undertow/).click();
@@ -65,7 +65,7 @@ test('a frame of a video is found step by step, and is its own picture alone', a
   await app.describeItems();
   await app.row(/Low Water/).click();
   const card = page.getByRole('complementary', { name: 'Card' });
-  await card.getByRole('button', { name: 'Cut, scale, other sources' }).press('Enter');
+  await card.getByRole('button', { name: 'Crop, scale, other sources' }).press('Enter');
   const main = page.getByRole('main');
   const frame = main.getByRole('group', { name: 'A frame of the video' });
   const at = frame.getByLabel('a frame at');
@@ -77,11 +77,11 @@ test('a frame of a video is found step by step, and is its own picture alone', a
   await expect(at).not.toHaveValue(shown);
   await frame.getByRole('button', { name: 'The frame before' }).press('Enter');
   await expect(at).toHaveValue(shown);
-  await main.getByLabel('What it shows').selectOption('frame of a video');
+  await main.getByLabel('Picture type').selectOption('frame of a video');
   await main.getByRole('button', { name: 'Set it for this one' }).press('Enter');
   await app.finished(/Picture \(frame of a video\) set for 1 item/);
-  await main.getByRole('button', { name: 'Put back what the file has' }).press('Enter');
-  await expect(main.getByRole('button', { name: 'Put back what the file has' })).toHaveCount(0);
+  await main.getByRole('button', { name: 'Restore the picture in the file' }).press('Enter');
+  await expect(main.getByRole('button', { name: 'Restore the picture in the file' })).toHaveCount(0);
 
   // What is no picture is told, and what was worked on stays.
   await main.getByLabel('A file').setInputFiles({

@@ -58,8 +58,8 @@ test('what a player is to have is chosen by kind and words, undone by name, and 
   await onPlayers(app, SONGS);
   await page.getByRole('radio', { name: /^Pocket/ }).check();
   const card = page.getByRole('complementary', { name: 'Card' });
-  await card.getByLabel('only where these words are found').fill('fathoms nine');
-  await card.getByLabel('only where these words are found').press('Enter');
+  await card.getByLabel('only items that match').fill('fathoms nine');
+  await card.getByLabel('only items that match').press('Enter');
   await expect(page.getByRole('radio', { name: /^Pocket, ready 1 to add/ })).toBeVisible();
   await app.run();
   await app.finished(/Pocket run finished/);
@@ -98,18 +98,18 @@ test('a player is added with a rulebook from a file, that is changed, and taken 
   // It is kept, and its rulebook can be changed.
   await page.reload();
   await page.getByRole('radio', { name: /^Cove of Dag/ }).check();
-  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  await page.getByRole('button', { name: 'Rulebook' }).click();
   const book = page.getByRole('dialog', { name: 'The rulebook of Cove of Dag' });
   await expect(book).toContainText('songs, audiobooks as MP3');
   await book.getByRole('button', { name: 'as JSON' }).click();
   const text = book.getByLabel('Rulebook as JSON');
   const before = await text.inputValue();
   await text.fill(before.replace('"id": "cove",', '"id" "cove",'));
-  await book.getByRole('button', { name: 'Go by this' }).click();
+  await book.getByRole('button', { name: 'Use this rulebook' }).click();
   await expect(book.getByRole('alert')).toContainText(/line \d+, column \d+/);
   await text.fill(before.replace('Books/', 'Read/').replace(':genre|kind/', 'Sound/'));
-  await book.getByRole('button', { name: 'Go by this' }).click();
-  await expect(page.getByRole('region', { name: 'Where the files go' })).toContainText('Sound/');
+  await book.getByRole('button', { name: 'Use this rulebook' }).click();
+  await expect(page.getByRole('region', { name: 'Paths' })).toContainText('Sound/');
   await page.getByRole('button', { name: 'Take Cove of Dag off' }).click();
   await expect(page.getByRole('radio', { name: /^Cove of Dag/ })).toHaveCount(0);
 });
@@ -131,7 +131,7 @@ test('what goes beside the files of a new player is called as the curator says',
   await expect(page.getByRole('radio', { name: /^Galley two, ready/ })).toBeChecked();
   const card = page.getByRole('complementary', { name: 'Card' });
   await expect(card.getByRole('row', { name: /^Write picture 1$/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  await page.getByRole('button', { name: 'Rulebook' }).click();
   await expect(page.getByRole('dialog')).toContainText('album.jpg');
 });
 
@@ -142,7 +142,7 @@ test('a player that reads old tags and small pictures, and takes three files a f
 }) => {
   await onPlayers(app, SONGS);
   await page.getByRole('radio', { name: /^Pocket/ }).check();
-  await page.getByRole('button', { name: 'Its rulebook' }).click();
+  await page.getByRole('button', { name: 'Rulebook' }).click();
   const book = page.getByRole('dialog', { name: 'The rulebook of Pocket' });
   await book.getByRole('button', { name: 'as JSON' }).click();
   const text = book.getByLabel('Rulebook as JSON');
@@ -150,11 +150,11 @@ test('a player that reads old tags and small pictures, and takes three files a f
   const disk = { ...rulebook.disk, filesInFolder: 3, alphabet: 'ascii' };
   const asked = { encoding: 'latin1', picture: { pixels: 100, bytes: 20_000 } };
   await text.fill(JSON.stringify({ ...rulebook, tags: { ...rulebook.tags, ...asked }, disk }));
-  await book.getByRole('button', { name: 'Go by this' }).click();
+  await book.getByRole('button', { name: 'Use this rulebook' }).click();
   await expect(app.finding('1 item does not fit in its folder')).toContainText('3 files in one folder');
-  await page.getByRole('button', { name: 'Its rulebook' }).click();
-  await expect(book).toContainText('names in letters of ASCII');
-  await expect(book).toContainText('texts in ISO 8859-1 alone; pictures up to 100 pixels and 20 kB');
+  await page.getByRole('button', { name: 'Rulebook' }).click();
+  await expect(book).toContainText('names only in ASCII');
+  await expect(book).toContainText('text in ISO 8859-1 only; pictures up to 100 pixels and 20 kB');
   await book.getByRole('button', { name: 'Close' }).click();
   await app.run();
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
@@ -219,7 +219,7 @@ test('a player that was away is planned for as it was seen, and is synced by its
     'as it was when it was last seen',
   );
   await expect(page.getByRole('radio', { name: /^Pocket, away 1 to add, 2 to remove/ })).toBeVisible();
-  await page.getByLabel('bring it up to date by itself when it comes').check();
+  await page.getByLabel('update automatically when it is connected').check();
   await request.put('/devices/pocket/manner', { data: {} });
   const at = (name: string) => `Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`;
   await expect
@@ -234,7 +234,7 @@ test('a player that was away is planned for as it was seen, and is synced by its
   // What only removes waits, also when it is opened again, and the last run can still be taken back.
   await page.reload();
   await page.getByRole('radio', { name: /^Pocket, ready .*to remove/ }).check();
-  await expect(page.getByRole('button', { name: 'Take the run back' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Take back the run' })).toBeEnabled();
   expect(await pathsOn(request, 'pocket')).toHaveLength(4);
 });
 
@@ -251,7 +251,7 @@ test('the demo’s phone went its own way: both sides arrive, the conflict is de
   await app.finished(/taken in/);
   await app.station('Players').click();
   await page.getByRole('radio', { name: /^Pocket/ }).check();
-  await page.getByRole('radio', { name: 'both count' }).check();
+  await page.getByRole('radio', { name: 'merge' }).check();
   const conflict = app.finding('1 file changed here and on Pocket');
   await conflict.getByRole('button', { name: '1 file changed here' }).click();
   await expect(conflict.getByRole('row', { name: /title/ }).getByRole('cell').nth(1)).toHaveText(
@@ -272,7 +272,7 @@ test('the demo’s phone went its own way: both sides arrive, the conflict is de
   expect(after).toContain('Music/gangplank.mp3');
   expect(after.some((path) => path.includes('Lamp Song'))).toBe(false);
   await app.station('Players').click();
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   expect(await pathsOn(request, 'pocket')).toEqual(before);
   await app.describeItems();
@@ -305,11 +305,9 @@ test('files that would get one name are told apart by what they are, and it can 
   await expect(collision).toContainText('one/Sounding Line.mp3');
   await expect(collision).toContainText('two/Sounding Line again.mp3');
   await expect(collision).toContainText('kbit/s');
-  await collision.getByRole('button', { name: 'Number them' }).click();
+  await collision.getByRole('button', { name: 'Number items' }).click();
   await expect(collision).toHaveCount(0);
-  await expect(page.getByRole('region', { name: 'Where the files go' })).toContainText(
-    '01 Sounding Line (2).mp3',
-  );
+  await expect(page.getByRole('region', { name: 'Paths' })).toContainText('01 Sounding Line (2).mp3');
   await page.getByRole('button', { name: 'Undo number them' }).click();
   await expect(collision).toBeVisible();
 });
@@ -322,7 +320,7 @@ test('both sides are decided file by file', async ({ app, page, request }) => {
   const at = (name: string) =>
     `/devices/pocket/files/${`Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`.split('/').map(encodeURIComponent).join('/')}`;
   for (const name of ['01 Sounding Line', '03 Nine Fathoms']) await request.delete(at(name));
-  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
   const removed = app.finding('2 items removed on Pocket since our run');
   await removed.getByRole('button', { name: '2 items removed' }).click();
   const one = removed.getByRole('listitem').filter({ hasText: '03 Nine Fathoms' });
@@ -347,7 +345,7 @@ test('axe finds nothing in the dialogs of players, and they are worked by keyboa
   await page.getByRole('radio', { name: /^Attic, / }).focus();
   await page.keyboard.press('ArrowDown');
   await expect(page.getByRole('heading', { name: 'Rehearsal for Galley' })).toBeVisible();
-  await page.getByRole('button', { name: 'Its rulebook' }).press('Enter');
+  await page.getByRole('button', { name: 'Rulebook' }).press('Enter');
   await expect(page.getByRole('dialog')).toBeVisible();
   await check();
   await page.getByRole('button', { name: 'as JSON' }).press('Enter');
@@ -369,8 +367,8 @@ test('one player is rehearsed and changed while a run goes to another', async ({
   await expect(running).toBeVisible();
   await page.getByRole('radio', { name: /^Pocket/ }).check();
   await expect(page.getByRole('heading', { name: 'Rehearsal for Pocket' })).toBeVisible();
-  await page.getByRole('button', { name: 'Dry run again' }).click();
-  const words = page.getByLabel('only where these words are found');
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
+  const words = page.getByLabel('only items that match');
   await words.fill('fathoms nine');
   await words.press('Enter');
   await expect(page.getByRole('radio', { name: /^Pocket, ready 1 to add/ })).toBeVisible();
@@ -396,7 +394,7 @@ test('by keyboard alone: from an empty library to the demo, its phone synced and
   await app.reach(page.getByRole('radio', { name: /^Pocket, / }), 'ArrowDown', 3);
   await expect(page.getByRole('heading', { name: 'Rehearsal for Pocket' })).toBeVisible();
   await app.reach(page.getByRole('radio', { name: 'ask me' }));
-  await app.reach(page.getByRole('radio', { name: 'both count' }), 'ArrowUp', 3);
+  await app.reach(page.getByRole('radio', { name: 'merge' }), 'ArrowUp', 3);
   const conflict = app.finding('1 file changed here and on Pocket');
   await app.press(conflict.getByRole('button', { name: '1 file changed here' }));
   await expect(conflict.getByRole('row', { name: /title/ })).toContainText('Undertow, Overlooked');
@@ -405,7 +403,7 @@ test('by keyboard alone: from an empty library to the demo, its phone synced and
   await app.press(page.getByRole('button', { name: /^Run \d+ steps?$/ }));
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
   expect(await pathsOn(request, 'pocket')).not.toEqual(before);
-  await app.press(page.getByRole('button', { name: 'Take the run back' }));
+  await app.press(page.getByRole('button', { name: 'Take back the run' }));
   await app.finished(/Run taken back/);
   expect(await pathsOn(request, 'pocket')).toEqual(before);
 });
@@ -438,7 +436,7 @@ test('a top folder gets the picture that the curator chose, until it is made fro
   };
   expect(await widthOf('choral/top.jpg')).toBe(300);
   expect(await widthOf('choral/The%20Tidewrack%20Choir%20-%20Fathom%20Songs/front.jpg')).toBe(800);
-  await topFolder.getByRole('button', { name: 'Take the picture of choral from its albums' }).click();
+  await topFolder.getByRole('button', { name: 'Use an album picture for choral' }).click();
   await expect(topFolder).toContainText('from Fathom Songs');
   await app.run();
   await app.finished(/Galley run finished: 1 step, none failed/);

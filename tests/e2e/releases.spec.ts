@@ -25,7 +25,7 @@ test('what releases lack is seen, one key from the card, and gone once it is fil
   const grid = page.getByRole('grid', { name: 'Releases by what they lack' });
   const release = grid.getByRole('row', { name: /Fathom Songs/ });
   await expect(release.getByRole('img', { name: 'title: all of them' })).toBeVisible();
-  await expect(release.getByLabel('chapters: not asked of them')).toBeVisible();
+  await expect(release.getByLabel('chapters: not needed')).toBeVisible();
   await expect(release).toContainText('87%');
   const { violations } = await new AxeBuilder({ page }).setLegacyMode().analyze();
   expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 90)}`)).toEqual([]);
@@ -77,7 +77,7 @@ test('releases are put in order by what they lack', async ({ page }) => {
   const pictures = grid.getByRole('columnheader', { name: 'picture' });
   await pictures.getByRole('button').press('Enter');
   await expect.poll(async () => named(await names())[0]).toBe('Nine Lamps Burning');
-  await page.getByLabel('Laid out by', { exact: true }).selectOption('none');
+  await page.getByLabel('Grouped by', { exact: true }).selectOption('none');
   // Without groups there are no releases to be rows.
   await expect(page.getByRole('grid', { name: 'Items by release' })).toBeVisible();
 });
@@ -131,7 +131,7 @@ test('columns are chosen, ordered and sized by keyboard, and are there again aft
   await expect.poll(heads).toEqual(wanted);
   await expect(edge).toHaveAttribute('aria-valuenow', now ?? '');
   await page.getByRole('button', { name: 'Columns' }).press('Enter');
-  await page.getByRole('button', { name: 'As they were at first' }).press('Enter');
+  await page.getByRole('button', { name: 'Reset columns' }).press('Enter');
   await expect.poll(async () => (await heads())[2]).toBe('artist');
 });
 
@@ -146,9 +146,9 @@ test('why a release splits is seen cell by cell, differences that cannot be seen
   await album.fill('Fathom\u00a0Songs');
   await album.press('Enter');
   const why = page.getByRole('region', { name: /^Why Fathom.Songs splits/ });
-  await expect(why).toContainText('other blanks');
+  await expect(why).toContainText('other spaces');
   await expect(why.locator('mark')).toHaveText('␣');
-  await expect(why).toContainText('its rulebook says so');
+  await expect(why).toContainText('according to its rulebook');
   await why.getByRole('button', { name: '→ Fathom Songs' }).click();
   await expect(why).toHaveCount(0);
   await app.undo();

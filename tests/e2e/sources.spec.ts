@@ -27,7 +27,7 @@ test.describe('disc', () => {
     await app.open();
     await openSource(page, 'a disc');
     await page.getByLabel('Put a disc in').selectOption('Lights Along the Sound');
-    await expect(page.getByText('The reference knows it by its lengths')).toBeVisible();
+    await expect(page.getByText('One release matches its track lengths')).toBeVisible();
     await expect(page.getByRole('cell', { name: 'The Sector Between' })).toBeVisible();
     await page.getByLabel('Track 2').uncheck();
     await page.getByLabel('Track 4').uncheck();
@@ -52,7 +52,7 @@ test.describe('disc', () => {
     await app.open();
     await openSource(page, 'a disc');
     await page.getByLabel('Put a disc in').selectOption('Tin Chapel');
-    await expect(page.getByText('2 releases fit: which is it?')).toBeVisible();
+    await expect(page.getByText('2 releases match: which one is it?')).toBeVisible();
     await expect(page.getByText('no name yet')).toHaveCount(4);
     await page.getByRole('radio', { name: /Mono/ }).check();
     await expect(page.getByRole('cell', { name: 'Rain on It' })).toBeVisible();
@@ -104,10 +104,10 @@ test.describe('remote shelf', () => {
     await page.getByLabel(/address of a track/).fill('/shelf/artists/cato-lund');
     await page.getByRole('button', { name: 'Look', exact: true }).click();
     await expect(page.getByLabel(/Owner’s Copy/)).toBeDisabled();
-    const coming = page.getByRole('region', { name: 'What will come' });
+    const coming = page.getByRole('region', { name: 'What will be fetched' });
     await expect(coming.getByText('Cato Lund/Second Tide (2018)/')).toBeVisible();
     await page.getByLabel('names by the pattern').fill(':artist/:albm');
-    await expect(coming.getByText('there is no field called albm, at letter 9')).toBeVisible();
+    await expect(coming.getByText('unknown field albm at letter 9')).toBeVisible();
     await page.getByLabel('names by the pattern').fill(':artist/:album/:track. :title');
     await expect(coming.getByText('03. The Cleat - The Bollard.mp3')).toBeVisible();
     await page.getByRole('button', { name: /Fetch 6 tracks/ }).click();
@@ -232,12 +232,12 @@ test.describe('feeds', () => {
     await app.open();
     await openSource(page, 'a podcast feed');
     await follow(page, '/feeds/torn');
-    await expect(page.getByText('It is not well-formed; what could be read of it is shown.')).toBeVisible();
+    await expect(page.getByText('It is not well-formed XML; what could be read is shown.')).toBeVisible();
     await expect(page.getByRole('cell', { name: /^Every Ship but One/ })).toBeVisible();
     await follow(page, '/feeds/entities');
     await expect(page.getByText(/It declares 4 entities of its own. They are not expanded/)).toBeVisible();
     await follow(page, '/feeds/huge');
-    await expect(page.getByText('It is larger than 8 MB and was cut there')).toBeVisible();
+    await expect(page.getByText('It is larger than 8 MB and was cut off there')).toBeVisible();
     await follow(page, '/feeds/none');
     await expect(page.getByRole('alert')).toContainText('/feeds/none: status 404');
     await follow(page, '/home/intake');
@@ -312,14 +312,14 @@ test.describe('watched folder', () => {
       await page.getByLabel('Genre of Choral').press('Enter');
       await change(page, 'add', 'Choral/thrown.mp3', 'Drop/from the old laptop/audio_1.mp3');
       await change(page, 'add', 'Reels/reel.mp3', 'Drop/from the old laptop/audio_2.mp3');
-      await page.getByRole('button', { name: 'Look now' }).click();
+      await page.getByRole('button', { name: 'Check now' }).click();
       await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('3');
       await expect(list(page, 'Reels').getByRole('cell').nth(1)).toHaveText('1');
     });
 
     await test.step('a moved file changes its list and stays one item', async () => {
       await change(page, 'move', 'Choral/one.flac', 'Reels/one.flac');
-      await page.getByRole('button', { name: 'Look now' }).click();
+      await page.getByRole('button', { name: 'Check now' }).click();
       await expect(list(page, 'Reels').getByRole('cell').nth(1)).toHaveText('2');
       await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('2');
       await page.getByRole('button', { name: /Open the list Reels/ }).click();
@@ -329,8 +329,8 @@ test.describe('watched folder', () => {
 
     await test.step('a vanished file is told, and nothing is lost', async () => {
       await change(page, 'remove', 'Choral/two.flac');
-      await page.getByRole('button', { name: 'Look now' }).click();
-      await app.finished(/1 gone from their folder/);
+      await page.getByRole('button', { name: 'Check now' }).click();
+      await app.finished(/1 missing from their folder/);
       await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('1');
     });
 
@@ -338,13 +338,13 @@ test.describe('watched folder', () => {
     await app.row(/thrown\.mp3/).click();
     await expect(app.field('genre')).toHaveValue('sea choir');
     await expect(
-      page.getByRole('complementary', { name: 'Card' }).getByText('this folder holds songs'),
+      page.getByRole('complementary', { name: 'Card' }).getByText('folder rule: songs'),
     ).toBeVisible();
     await expect(
       page.getByRole('complementary', { name: 'Card' }).getByRole('button', { name: 'Choral', exact: true }),
     ).toBeVisible();
     await app.row(/two\.flac/).click();
-    await expect(page.getByText(/gone from its folder since/)).toBeVisible();
+    await expect(page.getByText(/missing from its folder since/)).toBeVisible();
   });
 
   test('what changed while Lectorum was closed is noticed at its next start; a folder that vanishes takes nothing along', async ({
@@ -361,7 +361,7 @@ test.describe('watched folder', () => {
       (await navigator.storage.getDirectory()).removeEntry('lectorum-watched', { recursive: true }),
     );
     await source(page, /Watched folder/).click();
-    await page.getByRole('button', { name: 'Look now' }).click();
+    await page.getByRole('button', { name: 'Check now' }).click();
     await expect(page.getByRole('alert')).toContainText(
       'is not there any more. Its items and lists stay as they are',
     );
@@ -386,10 +386,10 @@ test.describe('watched folder', () => {
     await expect(shown).toContainText('genre Choral');
     await expect(shown).toContainText(/1 file on \d+ \w+ \d{4}/);
     await shown.getByRole('button', { name: 'Stop watching lectorum-watched' }).click();
-    await expect(shown).toContainText('what comes into the folder is not taken in');
+    await expect(shown).toContainText('new files in the folder are not taken in');
     await change(page, 'add', 'Choral/landed.mp3', 'Drop/from the old laptop/audio_1.mp3');
     await shown.getByRole('button', { name: 'Watch lectorum-watched again' }).click();
-    await expect(shown.getByRole('group', { name: 'What the list comes to' })).toContainText('2 entries');
+    await expect(shown.getByRole('group', { name: 'Totals' })).toContainText('2 entries');
     // Left and come back to, it is the same list.
     await app.station('Intake').click();
     await app.station('Lists').click();
@@ -418,7 +418,7 @@ test.describe('watched folder', () => {
       };
       await file.move(to, 'one.flac');
     });
-    await page.getByRole('region', { name: 'second' }).getByRole('button', { name: 'Look now' }).click();
+    await page.getByRole('region', { name: 'second' }).getByRole('button', { name: 'Check now' }).click();
     await expect(list(page, 'Reels').getByRole('cell').nth(1)).toHaveText('1');
     await expect(list(page, 'Choral').getByRole('cell').nth(1)).toHaveText('0');
     await expect(page.getByRole('button', { name: 'All 1', exact: true })).toBeVisible();
@@ -438,9 +438,9 @@ test('a folder’s kind is set by rule, learnt from a correction, and let go aga
   await app.row(/one\.mp3/).click();
   await page.getByLabel('Another kind').selectOption('podcast episode');
   await app.row(/two\.mp3/).click();
-  await expect(card.getByText('you called others here podcast episodes')).toBeVisible();
+  await expect(card.getByText('you set others here to podcast episodes')).toBeVisible();
   await app.row(/one\.mp3/).click();
-  await page.getByRole('button', { name: 'its folder holds podcast episodes' }).click();
+  await page.getByRole('button', { name: 'Treat this folder as podcast episodes' }).click();
   await app.row(/two\.mp3/).click();
   await expect(card.getByText('this folder holds podcast episodes')).toBeVisible();
   await page.getByRole('button', { name: 'no longer podcast episodes by rule' }).click();

@@ -54,7 +54,7 @@ async function bothSidesGoOn(app: App, request: APIRequestContext): Promise<void
   await title.fill('High Water');
   await title.press('Enter');
   await app.station('Players').click();
-  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
 }
 
 test('what others did on a player is told, and waits until a side is chosen', async ({
@@ -75,7 +75,7 @@ test('what others did on a player is told, and waits until a side is chosen', as
   await expect(row.getByRole('cell').nth(1)).toHaveText('Low Weter');
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
   // Each is decided by itself, and the list falls.
-  await app.finding('1 item removed on Attic').getByRole('button', { name: 'Put it there again' }).click();
+  await app.finding('1 item removed on Attic').getByRole('button', { name: 'Copy it back' }).click();
   await expect(app.finding('1 item removed on Attic')).toHaveCount(0);
   await app.finding('1 item moved').getByRole('button', { name: 'Move it back' }).click();
   await expect(app.finding('1 item moved')).toHaveCount(0);
@@ -100,7 +100,7 @@ test('where both sides count, what each did arrives on the other, and all of it 
   await albumOnAttic(app);
   await bothSidesGoOn(app, request);
   const before = await everyFile(request);
-  await page.getByRole('radio', { name: 'both count' }).check();
+  await page.getByRole('radio', { name: 'merge' }).check();
   const conflict = app.finding('1 file changed here and on Attic');
   await expect(app.finding(/Attic since our run/)).toHaveCount(0);
   await conflict.getByRole('button', { name: 'Keep ours' }).click();
@@ -123,7 +123,7 @@ test('where both sides count, what each did arrives on the other, and all of it 
     await expect(app.row(name)).toBeVisible();
 
   await app.station('Players').click();
-  await page.getByRole('button', { name: 'Take the run back' }).click();
+  await page.getByRole('button', { name: 'Take back the run' }).click();
   await app.finished(/Run taken back/);
   expect(await everyFile(request)).toEqual(before);
   await app.describeItems();
@@ -134,7 +134,7 @@ test('where both sides count, what each did arrives on the other, and all of it 
 test('a player that is away is planned for as it was left', async ({ app, page }) => {
   await albumOnAttic(app);
   await page.context().route('**/devices/attic/files', (route) => route.abort());
-  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
   await expect(page.getByText(/Attic does not answer/)).toContainText('as it was when it was last seen');
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
   await page.context().unrouteAll({ behavior: 'ignoreErrors' });
@@ -167,7 +167,7 @@ test('a song that is re-titled in a folder is noticed, though its size is what i
     await file.write(bytes);
     await file.close();
   }, `${FOLDER}/02 Kelp Road.flac`.split('/'));
-  await page.getByRole('button', { name: 'Dry run again' }).click();
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
   const changed = app.finding('1 file changed on Attic since our run');
   await changed.getByRole('button', { name: '1 file changed on' }).click();
   await expect(changed.getByRole('row', { name: /title/ }).getByRole('cell').nth(1)).toHaveText('Kelp Rood');

@@ -83,7 +83,7 @@ export class MemoryFile {
     readonly modified: number,
   ) {}
 
-  /** What is written takes its place when the stream is closed, and not before. */
+  /** What will be written takes its place when the stream is closed, and not before. */
   async createWritable(): Promise<WritableStream<Uint8Array<ArrayBuffer>>> {
     const pieces: Uint8Array<ArrayBuffer>[] = [];
     return new WritableStream({

@@ -84,7 +84,7 @@ beforeEach(async () => {
   made = await new Desk(thrown(EBB, ORDER), [EBB, release('salt-ledger')]).open('from the old laptop');
 });
 
-test('a set that waits is looked up when it is opened, by words and lengths, and laid against the best', () => {
+test('a set that waits is looked up when it is opened, by words and lengths, and matched to the best', () => {
   expect(made.asked).toMatchObject([
     { type: 'album', words: 'from the old laptop', lengths: [67, 74, 70, 61, 79, 88] },
   ]);

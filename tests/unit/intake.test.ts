@@ -172,7 +172,7 @@ describe('taking in', () => {
     })();
     await intake.takeIn([{ label: 'drop', handle: null, files }]);
     expect(library.items).toHaveLength(10);
-    expect(work.finished?.text).toContain('before it was cancelled');
+    expect(work.finished?.text).toContain('before you cancelled');
     expect(intake.busy).toBe(false);
   });
 });

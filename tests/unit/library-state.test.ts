@@ -71,7 +71,7 @@ test('what is decided of items holds for each target of a player, what is decide
   const [device, folder] = ATTIC.targets as readonly [Target, Target];
   const suffixes = [{ item: 'a' as ItemId, text: ' (2)' }];
   const replace = [{ path: 'x.mp3', was: { size: 1, digest: 'd' } }];
-  library.setChoices(ATTIC, device, { ...NO_CHOICES, suffixes, replace }, 'Number them');
+  library.setChoices(ATTIC, device, { ...NO_CHOICES, suffixes, replace }, 'Number items');
   const choicesOf = (target: Target) =>
     library.playerOf(ATTIC.id, 'attic').targets.find(({ id }) => id === target.id)?.choices;
   expect(choicesOf(device)).toEqual({ ...NO_CHOICES, suffixes, replace });

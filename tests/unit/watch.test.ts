@@ -164,8 +164,8 @@ describe('what changes in the folder', () => {
 
 describe('a folder that cannot be looked at', () => {
   test.each([
-    ['NotFoundError', 'gone', 'is not there any more'],
-    ['NotAllowedError', 'shut', 'waits to be opened again'],
+    ['NotFoundError', 'gone', 'is missing'],
+    ['NotAllowedError', 'shut', 'needs to be opened again'],
   ])('%s: nothing is lost, and it is told', async (name, phase, words) => {
     const before = tools.library.items;
     folder.failure = new DOMException('no', name);

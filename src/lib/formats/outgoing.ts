@@ -57,7 +57,7 @@ export function outgoingOf(item: OutgoingItem, kind: Kind | null): OutgoingEdits
 type HeldEdits = Pick<OutgoingEdits, 'edits' | 'unheld'>;
 
 /**
- * What is written says what kind it is, too. Programs look for a podcast's show under its album, so that it goes there
+ * What will be written says what kind it is, too. Programs look for a podcast's show under its album, so that it goes there
  * where nothing else stands. A file that is not written for something else is left as it is.
  */
 function withKind(

@@ -39,7 +39,7 @@ describe('a rulebook', () => {
     const patterns = (all: typeof now.places) =>
       early(all).map((place) => ({ ...place, pattern: place.pattern.replace('{ [:edition]}', '') }));
     expect(read.places).toEqual(patterns(now.places));
-    // What is written beside them is called as that rulebook says, and not as the one of today does.
+    // What will be written beside them is called as that rulebook says, and not as the one of today does.
     const ofItems = (all: typeof now.beside) => all.filter((one) => one.type !== 'list');
     expect(ofItems(read.beside).map(({ type, kinds }) => [type, kinds])).toEqual(
       early(ofItems(now.beside)).map(({ type, kinds }) => [type, kinds]),

@@ -65,7 +65,7 @@ export class CheckDesk {
     }
     const trouble = this.findings.length;
     job.finish(
-      `${done} of ${todo.length} checked${cancelled ? ' before it was cancelled' : ''}, ${trouble} to look at`,
+      `${done} of ${todo.length} checked${cancelled ? ' before you cancelled' : ''}, ${trouble} to review`,
       trouble > 0,
     );
   }

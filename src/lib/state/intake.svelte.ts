@@ -98,7 +98,7 @@ export class Intake {
     library.addArrival({ ...now, unread: now.unread.filter((one) => one.path !== path) });
     library.put(await guessAround(library, batch.taken));
     await library.flush();
-    this.work.say(`${nameOf(path)}: what is there of it was taken in`);
+    this.work.say(`${nameOf(path)}: the readable part was taken in`);
     return null;
   }
 
@@ -345,11 +345,11 @@ function inWords(label: string, result: TakeInResult): string {
   const parts = [
     added > 0 || (changed === 0 && known === 0) ? `${files(added)} taken in` : 'nothing new',
     ...(changed > 0 ? [`${changed} changed`] : []),
-    ...(known > 0 ? [`${known} known already`] : []),
-    ...(doubles > 0 ? [`${doubles} there twice`] : []),
+    ...(known > 0 ? [`${known} already in the library`] : []),
+    ...(doubles > 0 ? [`${doubles} duplicates`] : []),
     ...(unread > 0 ? [`${unread} could not be read`] : []),
   ];
-  return `${label}: ${parts.join(', ')}${cancelled ? ' before it was cancelled' : ''}`;
+  return `${label}: ${parts.join(', ')}${cancelled ? ' before you cancelled' : ''}`;
 }
 
 /** Whether some player puts sidecars of this ending beside its items. */

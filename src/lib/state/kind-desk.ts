@@ -56,8 +56,8 @@ export class KindDesk {
     );
     this.work.say(
       kind === null
-        ? `No rule for ${folder || 'the root'} any more`
-        : `By rule, ${folder || 'the root'} holds ${KIND_FACTS[kind].many}`,
+        ? `Folder rule of ${folder || 'the root'} removed`
+        : `Folder rule: ${folder || 'the root'} holds ${KIND_FACTS[kind].many}`,
     );
   }
 

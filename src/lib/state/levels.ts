@@ -51,7 +51,7 @@ export class LevelsDesk {
     let cancelled = false;
     const { durationSeconds } = item.facts;
     const job = this.work.start(
-      `Hear ${titleOf(item)}`,
+      `Analyse ${titleOf(item)}`,
       durationSeconds && Math.round(durationSeconds),
       () => {
         cancelled = true;
@@ -63,7 +63,7 @@ export class LevelsDesk {
       const { brokeOff, ...levels } = await client.levels(file, item.format, (seconds) =>
         job.progress(Math.round(seconds)),
       );
-      job.finish(`Heard ${titleOf(item)}`);
+      job.finish(`Analysed ${titleOf(item)}`);
       if (brokeOff === null)
         await this.storage.levels
           .keep(item.id, { ...levels, size: item.size, modified: item.modified })
@@ -73,7 +73,7 @@ export class LevelsDesk {
     } catch (error) {
       job.end();
       const reason = error instanceof Error ? error.message : String(error);
-      return { type: 'deaf', reason: cancelled ? 'hearing it was cancelled' : reason };
+      return { type: 'deaf', reason: cancelled ? 'listening was cancelled' : reason };
     } finally {
       client.end();
       this.clients.delete(client);

@@ -341,7 +341,7 @@ export class Library {
 
   /** Takes a player off, with what is known of what lies there; one that comes with the application is only hidden. */
   removePlayer(player: Player, comesAlong: boolean): void {
-    const label = `Take off ${player.name ?? player.id}`;
+    const label = `Remove player ${player.name ?? player.id}`;
     if (comesAlong) this.setPlayer({ ...player, off: true }, label);
     else this.actOnPart({ part: 'players', key: player.id, before: player, after: null }, label);
   }

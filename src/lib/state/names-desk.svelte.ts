@@ -46,7 +46,7 @@ export interface NameRow {
   readonly edits: Edits;
 }
 
-/** Facts from names: a pattern, what every file of the selection would become by it, and taking that. */
+/** Fields from names: a pattern, what every file of the selection would become by it, and taking that. */
 export class NamesDesk {
   pattern = $state('');
   proposed = $state.raw<readonly ProposedPattern[]>([]);

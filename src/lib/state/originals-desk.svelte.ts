@@ -28,7 +28,7 @@ const AT_ONCE = 500;
 /** Files read again before the library gets them. */
 const HAND_OVER = 100;
 
-const NOT_ALLOWED = 'The browser was not allowed to change files there; nothing was written.';
+const NOT_ALLOWED = 'The browser has no permission to change files there. Nothing was written.';
 
 /** A file of a run that is not as the run was to have it. */
 export interface OriginalTrouble {
@@ -237,7 +237,7 @@ class OriginalsDesk {
 
   private async go(run: OriginalsRun, type: 'write' | 'takeBack'): Promise<void> {
     const { work, library } = this.session;
-    const label = type === 'write' ? 'Write into originals' : 'Take originals back';
+    const label = type === 'write' ? 'Write into originals' : 'Restore originals';
     const job = work.start(label, run.count, type === 'write' ? () => this.client.cancel() : null);
     try {
       const result = await this.client.do({ type, library: library.name, run: run.id }, (ended) =>
@@ -316,16 +316,16 @@ function inWords(result: OriginalsResult, { done, failed, undone, count }: Origi
   switch (result.type) {
     case 'failed':
       return result.code === 'elsewhere'
-        ? 'Originals: another tab is writing them'
-        : `Originals: it broke off: ${result.detail}`;
+        ? 'Originals: another tab is writing to them'
+        : `Originals: the run stopped: ${result.detail}`;
     case 'takenBack':
       return result.left.length === 0
-        ? `${files(undone)} as before, byte for byte`
-        : `${files(undone)} as before; ${result.left.length} left, changed since: ${result.left[0]?.path}`;
+        ? `${files(undone)} restored, byte for byte`
+        : `${files(undone)} restored; ${result.left.length} skipped, changed since: ${result.left[0]?.path}`;
     case 'written': {
       const said = `${files(done)} written${failed > 0 ? `, ${failed} could not be` : ''}`;
       if (result.state === 'finished') return said;
-      return `${said} of ${count} before ${result.state === 'cancelled' ? 'it was cancelled' : 'there was no room left'}`;
+      return `${said} of ${count} before ${result.state === 'cancelled' ? 'you cancelled' : 'the disk was full'}`;
     }
   }
 }

@@ -115,7 +115,7 @@ export class Playback {
       if (this.player) this.player.src = this.url;
       return true;
     } catch {
-      if (own === this.turn) this.trouble = `${titleOf(item)} cannot be opened now`;
+      if (own === this.turn) this.trouble = `${titleOf(item)} cannot be opened`;
       return false;
     }
   }

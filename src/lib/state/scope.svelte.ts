@@ -48,7 +48,7 @@ export class ScopeState {
   /** What its query asks, as far as it can be read. */
   query = $state.raw<Query>(queryOf(''));
   board = $state<Board>('intake');
-  /** What items are laid out by on each board, outermost first. */
+  /** What items are grouped by on each board, outermost first. */
   levels = $state.raw<Readonly<Record<Board, readonly Level[]>>>({
     intake: ['arrival'],
     identify: [],

@@ -72,6 +72,8 @@ export class Session {
   private readonly mirror: LibraryMirror;
   private recount: () => void = () => {};
   private countedBy = '';
+  /** Players were looked at since the library was opened. */
+  private hasPlayers = false;
   private gaps: { readonly of: Rulebook | null; readonly count: (item: Item) => number } = {
     of: null,
     count: () => 0,
@@ -216,11 +218,31 @@ export class Session {
       void navigator.storage?.persist?.();
       // Looking for the twins’ files takes its time; who plans goes by what is noted of them.
       this.openTwins();
-      await this.players.open();
+      await this.openPlayers();
     } catch (error) {
       this.trouble = error instanceof Error ? error.message : String(error);
       this.phase = 'failed';
     }
+  }
+
+  /**
+   * Looks at the players once there is something to plan for them, or somebody looks at them: the worker that plans is the
+   * largest, and an empty library needs none.
+   */
+  async openPlayers(): Promise<void> {
+    const { library, scope } = this;
+    const isNeeded = library.items.length > 0 || library.bases.length > 0 || scope.board === 'players';
+    if (this.hasPlayers || !isNeeded) return;
+    this.hasPlayers = true;
+    await this.players.open();
+  }
+
+  /** Plans and gathers anew soon, where something changed. */
+  followEdits(): void {
+    if (!this.hasPlayers) void this.openPlayers();
+    else this.players.planSoon();
+    const { sets } = this.identify;
+    if (this.library.items.length > 0 || sets.gatherings.length > 0) sets.gatherSoon();
   }
 
   /** What was written into originals before the page was closed on it is taken up. */
@@ -253,6 +275,7 @@ export class Session {
     this.library.works = this.lock.state === 'working';
     await this.library.keepAsNow();
     this.openTwins();
+    this.hasPlayers = true;
     await this.players.open();
   }
 
@@ -339,7 +362,7 @@ export class Session {
 
   redo(): void {
     const act = this.library.redo();
-    if (act) this.work.say(`Done again: ${act.label}`);
+    if (act) this.work.say(`Redone: ${act.label}`);
   }
 
   /** Applies what a finding offers. Answers with items to be described by hand, where it comes to that. */

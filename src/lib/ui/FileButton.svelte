@@ -15,7 +15,7 @@
 
   function choose(event: Event & { currentTarget: HTMLInputElement }) {
     const [file] = event.currentTarget.files ?? [];
-    // The same file can be chosen again.
+    // The same file you can choose the folder again.
     event.currentTarget.value = '';
     if (file) onfile(file);
   }

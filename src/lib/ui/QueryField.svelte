@@ -139,7 +139,7 @@
       {/if}
       {@render below?.(write)}
       {#if offered.length > 0}
-        <ul id="{uid}-offered" role="listbox" aria-label="What may come next">
+        <ul id="{uid}-offered" role="listbox" aria-label="Suggestions">
           {#each offered as one, index (one.text)}
             <!-- A list box is worked by keyboard from its field. -->
             <!-- svelte-ignore a11y_click_events_have_key_events -->

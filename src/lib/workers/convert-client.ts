@@ -6,13 +6,13 @@ import type {
   ConvertRequest,
   ConvertResult,
 } from './convert-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, WorkerError, type Port } from './worker-client';
 
 /** What is to be made. */
 export type ConvertJob = Omit<ConvertRequest, 'type' | 'id'>;
 
-const makeWorker = (): Port =>
-  new Worker(new URL('./convert-worker.ts', import.meta.url), { type: 'module' });
+const makeWorker = (): Port => newWorker('convert');
 
 /** Parts that are to be joined. */
 export type AssembleJob = Omit<AssembleRequest, 'type' | 'id'>;

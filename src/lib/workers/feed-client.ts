@@ -1,5 +1,6 @@
 import { FeedError } from '$lib/core/feeds';
 import type { FeedAnswer, FeedRequest, ReadFeed, ReadSubscriptions } from './feed-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
 
 /** Milliseconds for the largest feed on a slow machine. */
@@ -9,9 +10,7 @@ const LIMIT = 60_000;
 export class FeedClient {
   private readonly client: WorkerClient<FeedRequest>;
 
-  constructor(
-    makePort: () => Port = () => new Worker(new URL('./feed-worker.ts', import.meta.url), { type: 'module' }),
-  ) {
+  constructor(makePort: () => Port = () => newWorker('feed')) {
     this.client = new WorkerClient(makePort);
   }
 

@@ -7,6 +7,7 @@ import type {
   ReferenceRelease,
 } from '$lib/core/identify';
 import type { IdentifyRequest } from './identify-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, type Port } from './worker-client';
 
 /** Milliseconds for an answer, on a slow machine with a large library. */
@@ -16,10 +17,7 @@ const LIMIT = 120_000;
 export class IdentifyClient {
   private readonly client: WorkerClient<IdentifyRequest>;
 
-  constructor(
-    makePort: () => Port = () =>
-      new Worker(new URL('./identify-worker.ts', import.meta.url), { type: 'module' }),
-  ) {
+  constructor(makePort: () => Port = () => newWorker('identify')) {
     this.client = new WorkerClient(makePort);
   }
 

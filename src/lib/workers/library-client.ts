@@ -29,6 +29,7 @@ import type {
   PlanWishes,
   TwinsOf,
 } from './library-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, type Port, type Unnumbered } from './worker-client';
 
 /** Items sent in one message, so that handing them over never holds the page up. */
@@ -43,10 +44,7 @@ export class LibraryClient {
   private told = new Map<string, Gathering>();
   private toldBy = 0;
 
-  constructor(
-    makePort: () => Port = () =>
-      new Worker(new URL('./library-worker.ts', import.meta.url), { type: 'module' }),
-  ) {
+  constructor(makePort: () => Port = () => newWorker('library')) {
     this.client = new WorkerClient(makePort);
   }
 

@@ -1,4 +1,5 @@
 import type { CheckedFile, LibraryFilePart, LibraryFileRequest } from './library-file-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, type Port } from './worker-client';
 
 /** Milliseconds for a whole library on a slow machine. */
@@ -8,10 +9,7 @@ const LIMIT = 1_800_000;
 export class LibraryFileClient {
   private readonly client: WorkerClient<LibraryFileRequest>;
 
-  constructor(
-    makePort: () => Port = () =>
-      new Worker(new URL('./library-file-worker.ts', import.meta.url), { type: 'module' }),
-  ) {
+  constructor(makePort: () => Port = () => newWorker('libraryFile')) {
     this.client = new WorkerClient(makePort);
   }
 

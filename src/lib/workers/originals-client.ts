@@ -1,11 +1,10 @@
 import type { CancelOriginals, OriginalsPart, OriginalsRequest, OriginalsResult } from './originals-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, WorkerError, type Unnumbered } from './worker-client';
 
 /** The worker in which originals are written and taken back, one run at a time. */
 export class OriginalsClient {
-  private readonly client = new WorkerClient<OriginalsRequest>(
-    () => new Worker(new URL('./originals-worker.ts', import.meta.url), { type: 'module' }),
-  );
+  private readonly client = new WorkerClient<OriginalsRequest>(() => newWorker('originals'));
 
   /** Never rejects: a worker that fell over has left its journal, by which the run goes on. */
   async do(work: Unnumbered<OriginalsRequest>, progress: (ended: number) => void): Promise<OriginalsResult> {

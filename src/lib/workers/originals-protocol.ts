@@ -1,7 +1,7 @@
 import type { OriginalsTakenBack } from '$lib/core/originals';
 import type { FailureCode, RunEnd } from '$lib/core/run';
 
-/** What is to be done of a run that the library's storage has. */
+/** Action of a run that the library's storage has. */
 export interface OriginalsRequest {
   readonly type: 'write' | 'takeBack';
   readonly id: number;

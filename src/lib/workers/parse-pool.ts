@@ -1,4 +1,5 @@
 import type { ParseRequest, PictureOf, PictureOutcome, ReadOutcome } from './parse-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, WorkerError, type Port, type Unnumbered } from './worker-client';
 
 /** Files that one worker has at once: reading waits far more than it computes. Few enough that cancelling is felt. */
@@ -131,8 +132,5 @@ export class ParsePool {
 /** The pool of this page. */
 export function createParsePool(): ParsePool {
   const size = Math.max(2, Math.min(navigator.hardwareConcurrency || 2, 6));
-  return new ParsePool(
-    () => new Worker(new URL('./parse-worker.ts', import.meta.url), { type: 'module' }),
-    size,
-  );
+  return new ParsePool(() => newWorker('parse'), size);
 }

@@ -1,5 +1,6 @@
 import type { PictureOrder, ReadyPicture } from '$lib/io/pictures';
 import type { Frame, PictureRequest } from './picture-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient } from './worker-client';
 
 /** Milliseconds for a picture of the largest size on the slowest machine, or a frame of the longest film. */
@@ -7,9 +8,7 @@ const LIMIT = 60_000;
 
 /** The drawing worker of this page; it starts with the first picture. */
 export class PictureClient {
-  private readonly client = new WorkerClient<PictureRequest>(
-    () => new Worker(new URL('./picture-worker.ts', import.meta.url), { type: 'module' }),
-  );
+  private readonly client = new WorkerClient<PictureRequest>(() => newWorker('picture'));
 
   end(): void {
     this.client.end();

@@ -1,13 +1,12 @@
 import type { CancelRun, RunPart, RunRequest, RunResult } from './run-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient, WorkerError, type Port, type Unnumbered } from './worker-client';
-
-const newWorker = (): Port => new Worker(new URL('./run-worker.ts', import.meta.url), { type: 'module' });
 
 /** The worker in which runs are applied and taken back, one at a time. */
 export class RunClient {
   private readonly client: WorkerClient<RunRequest>;
 
-  constructor(makePort: () => Port = newWorker) {
+  constructor(makePort: () => Port = () => newWorker('run')) {
     this.client = new WorkerClient(makePort);
   }
 

@@ -1,6 +1,7 @@
 import type { Cue, FormatId } from '$lib/core/items';
 import type { LoudnessBlocks } from '$lib/core/sound';
 import type { HeardLevels, Listened, SoundRequest } from './sound-protocol';
+import { newWorker } from './new-worker';
 import { WorkerClient } from './worker-client';
 
 /** Milliseconds for a file: the longest audiobook on the slowest machine. */
@@ -8,9 +9,7 @@ const LIMIT = 1_800_000;
 
 /** The listening worker of this page; it starts with the first file. */
 export class SoundClient {
-  private readonly client = new WorkerClient<SoundRequest>(
-    () => new Worker(new URL('./sound-worker.ts', import.meta.url), { type: 'module' }),
-  );
+  private readonly client = new WorkerClient<SoundRequest>(() => newWorker('sound'));
 
   end(): void {
     this.client.end();

@@ -4,7 +4,7 @@ import type { Kind } from '../kinds';
 import type { FullnessTally } from './fullness';
 import type { Counts } from './tally';
 
-/** What items can be laid out by. `none` ends the levels. */
+/** What items can be grouped by. `none` ends the levels. */
 export const LEVELS = [
   'arrival',
   'release',
@@ -25,7 +25,7 @@ export const SEVERAL_LEVELS: ReadonlySet<(typeof LEVELS)[number]> = new Set([
   'genre',
   'composer',
 ] as const);
-/** Levels that items are laid out by at the most: by everything once. */
+/** Levels that items are grouped by at the most: by everything once. */
 export const MOST_LEVELS = LEVELS.length - 1;
 export type Level = (typeof LEVELS)[number];
 

@@ -38,7 +38,7 @@ export interface TrackEdit extends TrackFlags {
   readonly isLeftOut?: boolean;
   /** Its place among the tracks, from 0. Either all have one or none has. */
   readonly place?: number;
-  /** What it shows: a track of subtitles that the file does not hold. */
+  /** Picture type: a track of subtitles that the file does not hold. */
   readonly added?: readonly Cue[];
 }
 

@@ -252,7 +252,7 @@ const rulebook: Shape = (value, at) => {
     readRulebook(value);
     return null;
   } catch (error) {
-    return `${at} is no rulebook: ${error instanceof Error ? error.message : String(error)}`;
+    return `${at} is not a rulebook: ${error instanceof Error ? error.message : String(error)}`;
   }
 };
 const player = object({

@@ -285,7 +285,7 @@ export function doublesIn(list: Pick<HandList, 'suites'>): ReadonlySet<number> {
   return doubles;
 }
 
-/** Puts an item in the place of an entry that none was found for. Where it stands elsewhere, and may but once, that entry goes. */
+/** Puts an item in the place of an entry that none was found for. Status elsewhere, and may but once, that entry goes. */
 export function layTo(list: HandList, position: number, item: ItemId): HandList {
   if (!list.allowsDoubles && itemsIn(list).has(item)) return takeOut(list, new Set([position]));
   let at = 0;

@@ -14,7 +14,7 @@ export interface OriginalJob {
   readonly size: number;
   readonly modified: number;
   readonly format: FormatId;
-  /** What is written into it. */
+  /** What will be written into it. */
   readonly changes: Overlay;
   /** What it is told to be, for programs that go by that. */
   readonly kind?: Kind;

@@ -27,7 +27,7 @@ export interface Some<T> {
 
 /** What a screen shows of a plan: its size does not grow with the library. */
 export interface PlanDigest {
-  /** What is to be done, by type. Moves that only make way for others are not among it. */
+  /** Action, by type. Moves that only make way for others are not among it. */
   readonly steps: Readonly<StepCounts>;
   readonly stepCount: number;
   /** Bytes of the originals that are to be copied. */

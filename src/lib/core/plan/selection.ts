@@ -22,11 +22,11 @@ export interface Selection {
   readonly firstList?: ListId;
   /** Kinds that come first where room runs out, the most important one first; others come after them. */
   readonly order: readonly Kind[];
-  /** What comes first within one kind where room runs out; as they came in unless told. */
+  /** What comes first within one kind where room runs out; in order of arrival unless told. */
   readonly first?: FirstOfKind;
 }
 
-/** What comes first of one kind: the highest rated, the latest by its date, or the smallest, so that more of them fit. */
+/** What comes first within a kind: the highest rated, the latest by its date, or the smallest, so that more of them fit. */
 export const FIRST_OF_KIND = ['rated', 'latest', 'smallest'] as const;
 export type FirstOfKind = (typeof FIRST_OF_KIND)[number];
 

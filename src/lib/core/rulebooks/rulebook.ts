@@ -89,7 +89,7 @@ export function placesAt(rulebook: Rulebook, path: string): readonly Place[] {
 /** What it takes of a kind, rule by rule. */
 export const takesOf = (rulebook: Rulebook, kind: Kind): readonly Take[] => rulesFor(rulebook, kind).takes;
 
-/** What goes beside each item of a kind. */
+/** Files beside media each item of a kind. */
 export const sidecarFor = (rulebook: Rulebook, kind: Kind): SidecarRules | null =>
   rulesFor(rulebook, kind).sidecar;
 export const picturesFor = (rulebook: Rulebook, kind: Kind): readonly PictureRules[] =>

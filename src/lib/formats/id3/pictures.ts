@@ -7,7 +7,7 @@ import { PICTURE_FRAME } from './tag-map';
 
 /** A picture frame taken apart (ID3v2.3.0, section 4.15; ID3v2.2.0, section 4.15). */
 export interface FramedPicture {
-  /** What it shows, as the standard counts it; null where the code is none of its own. */
+  /** Picture type, as the standard counts it; null where the code is none of its own. */
   readonly code: number | null;
   readonly mime: string;
   readonly bytes: Uint8Array;

@@ -6,7 +6,7 @@ export const MOST_LETTERS = 400;
 /** Native tags kept of one file. A file with more is hostile or broken. */
 export const MOST_TAGS = 300;
 
-/** Texts of a tag as the file writes them. @param format the sort of tag, as facts name it */
+/** Texts of a tag as stored in the file. @param format the sort of tag, as facts name it */
 export const textTags = (
   format: string,
   texts: readonly (readonly [name: string, text: string])[],

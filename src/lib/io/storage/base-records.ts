@@ -43,7 +43,7 @@ export class BaseRecords {
     });
   }
 
-  /** Notes what a run of ours put aside at a target, the latest first: the oldest go where there are too many. */
+  /** Notes what a run of ours put aside at a target, latest first: the oldest go where there are too many. */
   async notePast(target: TargetId, past: readonly PastFile[]): Promise<void> {
     if (past.length === 0) return;
     const all = new Map([...past, ...(await this.findPast(target))].map((file) => [pastKey(file), file]));

@@ -81,7 +81,7 @@ export class OriginalsHistory {
     await this.databases.writable('originals').setItem(`${run}:outcome:${index}`, outcome);
   }
 
-  /** All runs, the latest first. One that broke off noted no counts: its outcomes are counted. */
+  /** All runs, latest first. One that broke off noted no counts: its outcomes are counted. */
   async list(): Promise<readonly OriginalsRun[]> {
     return Promise.all(
       (await this.kept()).map(async (run) =>

@@ -1,7 +1,7 @@
 import { KEPT, type DatabaseName } from './kept';
 import type { Databases } from './databases';
 
-/** Records of one kind, each as it is, by keys of its own. */
+/** Records within a kind, each as it is, by keys of its own. */
 export class PlainRecords<K extends string, V> {
   constructor(
     private readonly databases: Databases,

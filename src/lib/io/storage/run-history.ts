@@ -84,7 +84,7 @@ export class RunHistory {
     );
   }
 
-  /** All runs that are remembered of a target, the latest first. */
+  /** All runs that are remembered of a target, latest first. */
   async list(target: TargetId): Promise<readonly PastRun[]> {
     const list = await this.databases.readable('journals').getItem<RunList>(`${target}:runs`);
     if (list) checkVersion(list.version, KEPT.journals.list, 'a list of runs');

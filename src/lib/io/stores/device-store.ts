@@ -59,7 +59,7 @@ export class DeviceStore implements Store<Blob> {
     return listSchema.validateSync(await answer.json(), { strict: true }).files;
   }
 
-  /** What it shows, by its own scan. */
+  /** Picture type, by its own scan. */
   async scan(): Promise<PlayerScan> {
     const answer = await this.ask(`${this.base}/shelves`, '', {});
     return readDeviceScan(await answer.json());

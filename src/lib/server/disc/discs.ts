@@ -1,7 +1,7 @@
 /** Discs that lie beside the drive. Lengths are in whole seconds, as the sound is made. */
 export interface Disc {
   readonly id: string;
-  /** What is written on it by hand or in print; a drive does not know it. */
+  /** What will be written on it by hand or in print; a drive does not know it. */
   readonly written: string;
   readonly tracks: readonly { readonly seconds: number; readonly seed: number; readonly damaged?: boolean }[];
 }

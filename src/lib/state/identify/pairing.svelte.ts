@@ -148,7 +148,7 @@ export class Pairing {
       await this.sets.gatherNow();
     } catch (error) {
       this.work.say(
-        `${release.title} was not taken: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
+        `${release.title} could not be applied: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
         true,
       );
     }

@@ -57,7 +57,7 @@ export class Sets {
       if (!(error instanceof WorkerError)) throw error;
       // One that fell over is started anew and told everything, once.
       if (error.code === 'died' && !again) return this.gatherNow(true);
-      if (error.code !== 'ended') this.work.say(`Sets could not be gathered: ${error.message}`, true);
+      if (error.code !== 'ended') this.work.say(`Files could not be grouped: ${error.message}`, true);
     }
   }
 
@@ -91,7 +91,7 @@ export class Sets {
 
   /** Lets matched or left items wait again. */
   reopen(gathering: Gathering): void {
-    this.library.act(`Open ${gathering.label} again`, this.library.findAll(gathering.items), (item) =>
+    this.library.act(`Reopen ${gathering.label}`, this.library.findAll(gathering.items), (item) =>
       item.identity === null ? item : { ...item, identity: null },
     );
   }

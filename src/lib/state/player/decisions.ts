@@ -57,7 +57,7 @@ export class PlayerDecisions {
 
   /** Says who decides where both sides differ. */
   setPolicy(policy: SyncPolicy): void {
-    this.library.setPlayer({ ...this.desk.player, policy }, `Who decides on ${this.desk.name}`);
+    this.library.setPlayer({ ...this.desk.player, policy }, `Sync policy of ${this.desk.name}`);
     this.desk.planSoon();
   }
 

@@ -24,7 +24,7 @@ import { PlayerRuns } from './runs.svelte';
  */
 export class PlayerDesk implements OfPlayer {
   readonly player: Player = $derived.by(() => this.library.playerOf(this.id, this.id));
-  /** Its rulebook as it was written. */
+  /** Rulebook as it was written. */
   readonly ownRulebook: Rulebook = $derived.by(() => rulebookOf(this.player));
   /** The recipe that was chosen for it; null where its rulebook decides. */
   readonly recipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.recipe));

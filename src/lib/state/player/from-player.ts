@@ -65,9 +65,9 @@ export class FromPlayer {
 
   /** Does it, or the rest of it. @returns it with the items that were made */
   async take(player: Giver, took: Took, store: Store<Blob>): Promise<Took> {
-    this.say(`Take what ${player.name} says of ${took.edits.length}`, took.edits);
+    this.say(`Changes from ${player.name}, ${took.edits.length}`, took.edits);
     for (const { before, after } of took.lists)
-      if (this.isStill(before)) this.library.keepList(after, `Take ${before.name} from ${player.name}`);
+      if (this.isStill(before)) this.library.keepList(after, `Changes to ${before.name} from ${player.name}`);
     const placed = took.files.length > 0 ? await this.takeFiles(player, took.files, store) : [];
     return { ...took, placed };
   }
@@ -86,7 +86,7 @@ export class FromPlayer {
     const before = new Map(edits.map((one) => [one.item, one]));
     let changed = 0;
     const items = library.findAll([...before.keys(), ...[...taken].flatMap((item) => item ?? [])]);
-    library.act(`Take the run to ${player} back`, items, (item) => {
+    library.act(`Take back the run to ${player}`, items, (item) => {
       if (taken.has(item.id)) return null;
       const own = before.get(item.id);
       if (own && isSame(item.edits, own.after)) return { ...item, edits: own.before };

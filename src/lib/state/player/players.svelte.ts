@@ -121,7 +121,7 @@ export class Players {
     );
     if (!answers) return;
     await desk.look();
-    this.work.say(`${desk.name} is there again`);
+    this.work.say(`${desk.name} is connected again`);
     await this.cameBy(desk);
   }
 
@@ -160,11 +160,11 @@ export class Players {
     return chosen;
   }
 
-  /** Takes a player off. What lies on it stays as it is. */
+  /** Takes a player off. Its files stay as they are. */
   remove(desk: PlayerDesk): void {
     if (desk.runs.isRunning) return;
     this.library.removePlayer(desk.player, isShipped(desk.id));
-    this.work.say(`${desk.name} taken off; what lies on it stays as it is`);
+    this.work.say(`${desk.name} removed; its files stay as they are`);
     if (!isShipped(desk.id)) {
       desk.end();
       this.desks.delete(desk.id);

@@ -9,7 +9,7 @@ import type { AgreedBase, PlayerPlace } from './place.svelte';
 export class RunRecord {
   /** Of the last run. */
   journal = $state.raw<Journal | null>(null);
-  /** Runs before the last one, the latest first. */
+  /** Runs before the last one, latest first. */
   past = $state.raw<readonly PastRun[]>([]);
 
   constructor(

@@ -121,10 +121,7 @@ export class PlayerRuns {
       return null;
     }
     if (JSON.stringify(rehearsal.plan) === JSON.stringify(seen)) return rehearsal.plan;
-    this.work.say(
-      `${this.of.name} is not as it was any more: this is a new rehearsal, look at it first`,
-      true,
-    );
+    this.work.say(`${this.of.name} has changed: check the new rehearsal, then run it`, true);
     return null;
   }
 
@@ -161,7 +158,7 @@ export class PlayerRuns {
       if (comes) await this.take(await this.noteComing(start));
       else await this.begin(start);
     } catch (error) {
-      this.work.say(`${this.of.name}: the run did not begin, ${wordsOf(error)}`, true);
+      this.work.say(`${this.of.name}: the run could not start: ${wordsOf(error)}`, true);
     }
   }
 
@@ -247,7 +244,7 @@ export class PlayerRuns {
       try {
         await this.take(journal);
       } catch (error) {
-        this.work.say(`${this.of.name}: the run did not go on, ${wordsOf(error)}`, true);
+        this.work.say(`${this.of.name}: the run could not continue: ${wordsOf(error)}`, true);
       }
     });
   }
@@ -273,7 +270,7 @@ export class PlayerRuns {
     if (isHalf) await runs.saveHead(id, { ...journal, state: 'takenBack', endedAt: Date.now() });
     const result: RunResult = isHalf
       ? { type: 'takenBack', undone: 0, left: [] }
-      : await this.inWorker('Take the run back', journal.outcomes.length, 'takeBack');
+      : await this.inWorker('Take back the run', journal.outcomes.length, 'takeBack');
     record.journal = await runs.latest(id);
     record.keepPlaced();
     this.proof = null;
@@ -281,7 +278,7 @@ export class PlayerRuns {
     this.work.say(
       result.left.length === 0
         ? `Run taken back: ${result.undone} ${result.undone === 1 ? 'step' : 'steps'} undone`
-        : `Run taken back but for ${result.left.length} files that were changed since: ${result.left[0]?.path}`,
+        : `Run taken back, except ${result.left.length} files that changed since: ${result.left[0]?.path}`,
       result.left.length > 0,
     );
     await this.refresh();
@@ -304,7 +301,7 @@ export class PlayerRuns {
         (outcome.type === 'failed' && outcome.hold !== null),
     );
     if (!holds) return true;
-    const result = await this.inWorker('Clear what the last run held', null, 'takeAsGood', journal.id);
+    const result = await this.inWorker('Delete what the last run kept aside', null, 'takeAsGood', journal.id);
     if (result.type === 'good') return true;
     this.failed(result);
     return false;

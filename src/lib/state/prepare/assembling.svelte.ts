@@ -138,7 +138,7 @@ export class Assembling {
       return own ? [{ part, item: own }] : [];
     });
     if (parts.length < made.parts.length) {
-      this.work.say(`${titleOf(item)} cannot be made again: what it was made from is gone`, true);
+      this.work.say(`${titleOf(item)} cannot be made again: its sources are gone`, true);
       return;
     }
     const { fadeInSeconds, fadeOutSeconds } = made;
@@ -173,7 +173,7 @@ export class Assembling {
   ): Promise<readonly ItemId[]> {
     if (this.busy || !this.library.mayWrite || wanted.length === 0) return [];
     if (this.intake.busy) {
-      this.work.say(`${label}: wait until the take-in under way is done`, true);
+      this.work.say(`${label}: wait until the current take-in is done`, true);
       return [];
     }
     this.busy = true;
@@ -200,7 +200,7 @@ export class Assembling {
       ]);
       // Another take-in began meanwhile.
       if (!result) {
-        this.work.say(`${label}: made, but not taken in; try again once the take-in under way is done`, true);
+        this.work.say(`${label}: made, but not taken in; try again once the current take-in is done`, true);
         return [];
       }
       const made = this.library.items.filter(({ path, made: from }) => from && paths.has(path));

@@ -197,7 +197,7 @@ export class TwinMaking {
   private async convert(job: TwinJob, id: TwinId, client: ConvertClient): Promise<TwinJob['failure']> {
     const { recipe, seconds } = job;
     const item = this.library.find(job.item);
-    if (!item) return { code: 'unreadable', detail: 'it is no item of the library any more' };
+    if (!item) return { code: 'unreadable', detail: 'it is no longer in the library' };
     const file = await this.openFile(item).catch((error: unknown) => String(error));
     if (typeof file === 'string') return { code: 'unreadable', detail: file };
     const { library } = this.library.storage;

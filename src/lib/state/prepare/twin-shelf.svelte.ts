@@ -77,7 +77,7 @@ export class TwinShelf {
 
   /** Keeps twins in a folder from now on, those that there are among them; must follow a click. @returns what went wrong */
   async useFolder(handle: FileSystemDirectoryHandle, tell: (moved: number) => void): Promise<string | null> {
-    if (!(await askToWrite(handle))) return 'the browser was not allowed to write there';
+    if (!(await askToWrite(handle))) return 'the browser has no permission to write there';
     const before = this.folder?.handle ?? null;
     const failed = before ? await this.copyAll(before, handle, tell) : null;
     if (failed !== null) return failed;
@@ -118,9 +118,9 @@ export class TwinShelf {
   async allow(tell: (moved: number) => void): Promise<string | null> {
     const { folder } = this;
     if (!folder) return null;
-    if (!(await askToWrite(folder.handle))) return 'the browser was not allowed to write there';
+    if (!(await askToWrite(folder.handle))) return 'the browser has no permission to write there';
     this.folder = await this.look(folder.handle);
-    if (this.folder.isShut) return 'the folder is not there; connect its disk';
+    if (this.folder.isShut) return 'the folder is missing; connect its disk';
     await this.leaveOutLost(new Map(this.all));
     return this.move(true, tell);
   }

@@ -96,7 +96,7 @@ export class DiscDesk {
       this.chosen = first && (!second || first.score > second.score + 5) ? first.key : null;
     } catch (error) {
       this.known = 'no';
-      this.trouble = `The reference was not reached: ${said(error)}. The disc can be named by hand.`;
+      this.trouble = `The reference could not be reached: ${said(error)}. You can name the disc by hand.`;
     }
   }
 

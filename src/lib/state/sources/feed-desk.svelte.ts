@@ -245,9 +245,9 @@ export class FeedDesk {
 }
 
 const FEED_WORDS: Readonly<Record<FeedError['code'], string>> = {
-  notXml: 'this is no feed: it holds no markup at all',
+  notXml: 'this is not a feed: it has no markup',
   noFeed: 'this is a page, not a feed: look for the address of the feed itself',
-  noEpisodes: 'the feed holds neither a title nor episodes',
+  noEpisodes: 'the feed has neither a title nor episodes',
 };
 
 function why(error: unknown): string {

@@ -17,7 +17,7 @@ import { SOURCE_NAMES } from './source-names';
 /** Works without an album too, since a single has none. */
 const DEFAULT_PATTERN = ':artist/:album{ (:year)}/{:track }:title';
 
-/** What will come: a track with the path that it gets. */
+/** What will be fetched: a track with the path that it gets. */
 export interface Fetchable {
   readonly track: ShelfTrack;
   readonly path: string;

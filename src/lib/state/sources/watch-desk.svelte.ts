@@ -125,8 +125,8 @@ export class WatchDesk {
       const isShut = error instanceof DOMException && error.name === 'NotAllowedError';
       this.setState(source, isShut ? 'shut' : 'gone');
       this.trouble = isShut
-        ? `${tree.label} waits to be opened again.`
-        : `${tree.label} ${isGone ? 'is not there any more' : `could not be looked at (${String(error)})`}. Its items and lists stay as they are; put the folder back, or watch it again where it is now.`;
+        ? `${tree.label} needs to be opened again.`
+        : `${tree.label} ${isGone ? 'is missing' : `could not be looked at (${String(error)})`}. Its items and lists stay as they are; put the folder back, or watch it at its new place.`;
     } finally {
       this.looking.delete(source);
     }
@@ -165,7 +165,7 @@ export class WatchDesk {
     const lost = changes.filter(({ after }) => after?.gone === now).length;
     if (moves.size > 0 || lost > 0)
       this.session.work.say(
-        [moves.size > 0 ? `${moves.size} moved` : '', lost > 0 ? `${lost} gone from their folder` : '']
+        [moves.size > 0 ? `${moves.size} moved` : '', lost > 0 ? `${lost} missing from their folder` : '']
           .filter(Boolean)
           .join(', '),
       );

@@ -4,8 +4,8 @@ type Sentence = (detail: string) => string;
 
 /** A sentence for each code of evidence; the rules' table in the core has one line for each. */
 const SENTENCES: Readonly<Record<string, Sentence>> = {
-  moving: (size) => (size ? `moving picture ${size}` : 'moving picture'),
-  soundOnly: () => 'sound, no moving picture',
+  moving: (size) => (size ? `video ${size}` : 'video'),
+  soundOnly: () => 'sound only, no video',
   veryShort: () => 'under 40 seconds',
   songLength: () => 'the length of a song',
   episodeLength: () => 'the length of an episode',
@@ -21,7 +21,7 @@ const SENTENCES: Readonly<Record<string, Sentence>> = {
   namedEpisode: (mark) => `named as an episode, ${mark}`,
   namedYear: (year) => `a year in its name, ${year}`,
   namedByDate: () => 'named by a camera',
-  phoneMake: () => 'a camera wrote its make',
+  phoneMake: () => 'recorded by a camera',
   speechGenre: (genre) => `genre says ${genre}`,
   podcastGenre: (genre) => `genre says ${genre}`,
   podcastTag: () => 'a podcast tag',
@@ -44,8 +44,8 @@ const SENTENCES: Readonly<Record<string, Sentence>> = {
   spoken: (share) => `${share} % of it is spoken`,
   sung: () => 'music throughout',
   neighbours: (kinds) => `among ${kinds}`,
-  correctedHere: (kinds) => `you called others here ${kinds}`,
-  folderRule: (kinds) => `this folder holds ${kinds}`,
+  correctedHere: (kinds) => `you set others here to ${kinds}`,
+  folderRule: (kinds) => `folder rule: ${kinds}`,
   namedLoop: (word) => `named a ${word.toLowerCase()}`,
 };
 

@@ -5,12 +5,12 @@ import { counted } from './amounts';
 export function feedWarningWords({ code, count }: FeedWarning): string {
   switch (code) {
     case 'entities':
-      return `It declares ${counted(count, 'entity', 'entities')} of its own. They are not expanded, since they may grow without end.`;
+      return `It declares ${counted(count, 'entity', 'entities')} of its own. They are not expanded, because they could grow without limit.`;
     case 'malformed':
-      return 'It is not well-formed; what could be read of it is shown. Tell its host.';
+      return 'It is not well-formed XML; what could be read is shown. Tell its publisher.';
     case 'brokenEpisodes':
       return `${counted(count, 'episode')} could not be read and ${count === 1 ? 'is' : 'are'} left out.`;
     case 'cutOff':
-      return 'It is larger than 8 MB and was cut there; its newest episodes are shown.';
+      return 'It is larger than 8 MB and was cut off there; its newest episodes are shown.';
   }
 }

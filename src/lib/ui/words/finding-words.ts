@@ -28,17 +28,18 @@ const dayOf = (time: string): string => DAY.format(Number(time));
 
 /** @param by when another library that wrote there last ran, in milliseconds since 1970 */
 const otherHand = (by: string | undefined): string =>
-  by ? `the run of another library on ${dayOf(by)}` : 'another hand';
+  by ? `the run of another library on ${dayOf(by)}` : 'another program';
 
 /** @param past until when it lay there by our hand, in milliseconds since 1970 */
-const cameBack = (past: string): string => `as it was until ${dayOf(past)}: a backup brings that back`;
+const cameBack = (past: string): string =>
+  `the same as until ${dayOf(past)}, so probably restored from a backup`;
 
 /** Why a list that was changed on a player is not merged. */
 const LIST_WAITS: Readonly<Record<string, (conflicts: string) => string>> = {
   conflict: (count) =>
     `${counted(Number(count), 'entry was', 'entries were')} moved or removed on both sides in different ways`,
-  byRule: () => 'entries were added there, and this list fills itself by a rule',
-  ofFolder: () => 'it lists what lies in a folder, so entries cannot be added or removed there',
+  byRule: () => 'entries were added there, but a rule fills this list',
+  ofFolder: () => 'it mirrors a folder, so entries cannot be added or removed on a player',
   unreadable: () => 'its file there cannot be read as a list',
 };
 
@@ -86,29 +87,29 @@ export const unheldWords = (part: string): string => UNHELD[part] ?? `The ${labe
 const labelOf = (part: string | undefined) => requireField(part ?? 'title').label;
 
 const WRITE_REASONS: Readonly<Record<string, string>> = {
-  fragmented: 'in fragments, with no room for new tags before them',
-  foreignTags: 'its tags are kept in another manner, which is not written',
+  fragmented: 'the file is fragmented, with no room for new tags',
+  foreignTags: 'its tags use a scheme that cannot be written',
 };
 
 const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   unknownItem: (count, { kind, kinds, fields }) => ({
     what: `${counted(count, kind ?? 'item', kinds)} ${count === 1 ? 'is' : 'are'} unknown`,
-    why: `nothing says what ${count === 1 ? 'it is' : 'they are'}: no ${fields}`,
+    why: `not identified: no ${fields}`,
     remedy: count === 1 ? 'Identify it' : `Identify ${count}`,
   }),
   missingField: (count, { fields, value, kind, kinds }) => ({
     what: `${counted(count, kind ?? 'item', kinds)} ${has(count)} no ${fields}`,
     why: value
       ? count === 1
-        ? `the file name or its neighbours say: ${value}`
-        : 'file names or their neighbours say it; open it to see what would be written'
-      : 'nothing nearby says it',
+        ? `the file name or its neighbours suggest: ${value}`
+        : 'file names or neighbours suggest values; open the finding to see them'
+      : 'nothing nearby suggests a value',
     remedy: value
       ? count === 1
         ? `Fill in ${fields}`
         : `Fill in ${count}`
       : (fields ?? '').includes(',')
-        ? `Describe ${count === 1 ? 'it' : count}`
+        ? `Describe ${counted(count, 'item')}`
         : `Write the ${fields}`,
   }),
   needsTwin: (count, { kind, kinds, formats, seconds, bytes: size, to = '', why = '' }, player) => {
@@ -131,79 +132,79 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     };
   },
   noRoom: (count, _words, player) => ({
-    what: `${items(count)} ${count === 1 ? 'has' : 'have'} no room`,
-    why: `what is more important fills ${player}; the order is on its card`,
+    what: `No room for ${items(count)}`,
+    why: `items with higher priority fill ${player}; set the order on its card`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   oddValue: (count, { field, value }) => ({
     what: `${items(count)} with an odd ${field}`,
     why: count === 1 ? `it is ${value}` : `the last of them is ${value}`,
-    remedy: `Look at the ${field}`,
+    remedy: `Check the ${field}`,
   }),
   kindOpen: (count) => ({
     what: `${items(count)} without a kind`,
-    why: 'the evidence is even; held back until one is chosen',
+    why: 'the evidence is balanced; not copied until you choose a kind',
     remedy: `Choose the kind`,
   }),
   kindGuess: (count, { kind }) => ({
     what: `${items(count)} only guessed to be ${kind}`,
-    why: 'the plan goes by the guess',
+    why: 'the plan uses the guess',
     remedy: count === 1 ? 'Confirm it' : `Confirm ${count}`,
   }),
   noSection: (count, { kind, instead }, player) => ({
-    what: `${player} has no place for ${kind}`,
+    what: `${player} has no folder for ${kind}`,
     why: instead
-      ? `${items(count)} held back; the next best guess is ${instead}`
+      ? `${items(count)} will not be copied; the next best guess is ${instead}`
       : `${items(count)} stay${count === 1 ? 's' : ''} here`,
     remedy: instead ? `Make ${count === 1 ? 'it' : 'them'} ${instead}` : null,
   }),
   formatRefused: (count, { format, kind, refusal }, player) => ({
-    what: `${player} does not take ${count === 1 ? 'this' : 'these'} ${formatName(format)} as ${kind}`,
-    why: `${REFUSALS[refusal ?? ''] ?? ''}; ${items(count)} held back`,
+    what: `${player} does not accept ${count === 1 ? 'this' : 'these'} ${formatName(format)} as ${kind}`,
+    why: `${REFUSALS[refusal ?? ''] ?? ''}; ${items(count)} will not be copied`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   nameMended: (count) => ({
-    what: `${counted(count, 'name')} mended by rule`,
-    why: 'letters that the player’s disk does not take are replaced',
+    what: `${counted(count, 'name')} adjusted by rule`,
+    why: 'characters that the player’s disk does not allow are replaced',
     remedy: null,
   }),
   nameTooLong: (count, { limit, length, unit }, player) => ({
     what: `${counted(count, 'name')} longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
-    why: `the longest has ${length}; ${player} would not open ${count === 1 ? 'it' : 'them'}`,
+    why: `the longest has ${length}; ${player} could not open ${count === 1 ? 'it' : 'them'}`,
     remedy: count === 1 ? 'Shorten it' : `Shorten ${count} names`,
   }),
   pathTooLong: (count, { limit, length, unit }) => ({
     what: `${counted(count, 'path')} longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
     why: `the longest has ${length}; shorten album or artist`,
-    remedy: 'Show what to shorten',
+    remedy: 'Show the longest paths',
   }),
   endingTooLong: (count, { limit, unit }, player) => ({
     what: `${counted(count, 'name')} with an ending longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
-    why: `${player} would not open ${count === 1 ? 'it' : 'them'}`,
+    why: `${player} could not open ${count === 1 ? 'it' : 'them'}`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   folderFull: (count, { limit }, player) => ({
     what: `${items(count)} ${count === 1 ? 'does not fit in its folder' : 'do not fit in their folders'}`,
-    why: `${player} takes ${limit} files in one folder; those that came first go there`,
+    why: `${player} allows ${limit} files in a folder; the first ones are copied`,
     remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
   }),
   writtenLate: (count, { folder }, player) => ({
     what: `${items(count)} will play last in ${folder}`,
-    why: `${player} plays files in the order they were written; leave the items of this folder out for one run, and the next writes all of it anew`,
+    why: `${player} plays files in the order they were written. To rewrite the folder in order, leave its items out for one run, then include them again`,
     remedy: null,
   }),
   shownAlike: (count, { letters }, player) => ({
     what: `${counted(count, 'name')} ${count === 1 ? 'looks like another one' : 'look like others'} on ${player}`,
-    why: `it shows only the first ${letters} letters of a name, and others in the folder begin with the same`,
+    why: `it shows only the first ${letters} letters of a name, and other names in the folder begin the same way`,
     remedy: null,
   }),
   twoEditions: (count, { album, mark, own, other, is, otherIs }) => ({
-    what: `Two editions of ${album}: ${counted(count, 'title')} would be there twice`,
+    what: `Two editions of ${album}: ${counted(count, 'title')} would be listed twice`,
     why:
       is === otherIs
         ? `from ${other} and from ${own}, both ${is}`
         : `from ${other}, ${otherIs}, and from ${own}, ${is}`,
-    remedy: `Mark the latter [${mark}]`,
+    remedy: `Mark the second [${mark}]`,
   }),
   collision: (count, { path, own, other, is, otherIs }) => ({
     what: `${count + 1} files would all be called ${path}`,
@@ -214,16 +215,16 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     remedy: null,
   }),
   occupied: (count, { by }, player) => ({
-    what: `${counted(count, 'place')} taken by files of ${by ? 'another library' : `${player}’s own`}`,
-    why: `${by ? `its run of ${dayOf(by)} put` : 'no run of ours put'} them there; what is replaced is held until the run is good`,
+    what: `${counted(count, 'place')} occupied by files of ${by ? 'another library' : `${player}’s own`}`,
+    why: `${by ? `its run of ${dayOf(by)} put` : 'no run of ours put'} them there; the replaced file is kept until you accept the run`,
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
   }),
   folderThere: (count, { path }, player) => ({
-    what: `${counted(count, 'folder')} of ${player}’s own ${count === 1 ? 'stands' : 'stand'} where a file would go`,
+    what: `${counted(count, 'folder')} of ${player}’s own ${count === 1 ? 'is' : 'are'} in the way of a file`,
     why:
       count === 1
-        ? `something lies in ${path}; move or rename that folder, or leave the item out`
-        : 'something lies in each; move or rename these folders, or leave the items out',
+        ? `${path} is not empty; move or rename it, or leave the item out`
+        : 'they are not empty; move or rename them, or leave the items out',
     remedy: count === 1 ? 'Leave the item out' : `Leave ${count} items out`,
   }),
   failedBefore: (count, { code, detail, path }, player) => {
@@ -238,30 +239,30 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     what: past
       ? `${counted(count, 'file')} on ${player} ${count === 1 ? 'is' : 'are'} what our runs left earlier`
       : `${counted(count, 'file')} changed on ${player} since our run`,
-    why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}; what is replaced is held until the run is good`,
+    why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}; the replaced file is kept until you accept the run`,
     remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
     other: `Take ${player}’s`,
   }),
   listChanged: (_, { list = '', why = '', conflicts = '' }, player) => ({
     what: `The list ${list} was changed on ${player}`,
-    why: LIST_WAITS[why]?.(conflicts) ?? 'it waits for you to say which version counts',
+    why: LIST_WAITS[why]?.(conflicts) ?? 'you decide which version is kept',
     remedy: 'Keep ours',
     other: `Take ${player}’s`,
   }),
   listRemoved: (_, { list = '' }, player) => ({
     what: `The list ${list} was removed on ${player}`,
-    why: 'put it there again, or leave it off this player; the list itself stays in the library',
-    remedy: 'Put it there again',
+    why: 'Copy it back, or leave it off this player. The list itself stays in the library.',
+    remedy: 'Copy it back',
     other: 'Leave it off',
   }),
   listAway: (_, { list = '' }, player) => ({
     what: `The list ${list} stays off ${player}`,
-    why: 'its file was removed there, and both sides agree on that',
-    remedy: 'Put it there again',
+    why: 'its file was removed there, and you accepted that',
+    remedy: 'Copy it back',
   }),
   listOccupied: (_, { list = '' }, player) => ({
     what: `The list ${list} cannot be written on ${player}`,
-    why: 'another file stands in its place; what is replaced is held until the run is good',
+    why: 'another file stands in its place; the replaced file is kept until you accept the run',
     remedy: 'Replace it',
   }),
   listTooLong: (_, { list = '', length = '', limit = '', unit = '' }) => ({
@@ -271,62 +272,62 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   }),
   changedBoth: (count, { by, past }, player) => ({
     what: `${counted(count, 'file')} changed here and on ${player}`,
-    why: `${past ? `${cameBack(past)}; ` : by ? `${otherHand(by)} wrote there; ` : ''}only one of both can stand; what is replaced is held until the run is good`,
+    why: `${past ? `${cameBack(past)}; ` : by ? `${otherHand(by)} wrote there; ` : ''}only one version can be kept; the replaced file is kept until you accept the run`,
     remedy: count === 1 ? 'Keep ours' : `Keep ours, all ${count}`,
     other: `Keep ${player}’s`,
   }),
   removedThere: (count, { past }, player) => ({
     what: `${items(count)} removed on ${player} since our run`,
-    why: `${past ? `other files are ${cameBack(past)}; ` : ''}${count === 1 ? 'it waits' : 'they wait'} until you say which side counts`,
-    remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
-    other: 'Leave it so',
+    why: `${past ? `other files are ${cameBack(past)}; ` : ''}${count === 1 ? 'it waits' : 'they wait'} for your decision`,
+    remedy: count === 1 ? 'Copy it back' : `Copy ${count} back`,
+    other: 'Leave as it is',
   }),
   removedBoth: (count, _words, player) => ({
     what: `${items(count)} changed here and removed on ${player}`,
-    why: `${count === 1 ? 'it waits' : 'they wait'} until you say which side counts`,
-    remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
-    other: 'Leave it so',
+    why: `${count === 1 ? 'it waits' : 'they wait'} for your decision`,
+    remedy: count === 1 ? 'Copy it back' : `Copy ${count} back`,
+    other: 'Leave as it is',
   }),
   movedThere: (count, _words, player) => ({
     what: `${items(count)} moved or renamed on ${player}`,
-    why: 'told by content: the bytes are those that a run of ours left',
+    why: 'recognised by content: the bytes are those of our last run',
     remedy: count === 1 ? 'Move it back' : `Move ${count} back`,
-    other: count === 1 ? 'It stays there' : 'They stay there',
+    other: count === 1 ? 'Leave it there' : 'Leave them there',
   }),
   changedUnwanted: (count, { by, past }, player) => ({
-    what: `${counted(count, 'file')} of ours changed on ${player} and wanted no more`,
+    what: `${counted(count, 'file')} of ours changed on ${player}, and no longer wanted there`,
     why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}, so it stays`,
     remedy: count === 1 ? 'Remove it' : `Remove ${count}`,
-    other: `It is ${player}’s`,
+    other: `Let ${player} keep it`,
   }),
   addedThere: (count, { by, past }, player) => ({
     what: past
-      ? `${counted(count, 'file')} on ${player} that our runs did away with`
+      ? `${counted(count, 'file')} on ${player} that earlier runs replaced or removed`
       : `${counted(count, 'file')} of ${by ? 'another library' : `${player}’s own`}`,
     why: `${
       past ? cameBack(past) : `${by ? `its run of ${dayOf(by)}` : 'no run of ours'} put them there`
-    }; they stay as they are, and can come into the library`,
+    }; they stay as they are, or can be added to the library`,
     remedy: count === 1 ? 'Leave it there' : 'Leave them there',
-    other: count === 1 ? 'Take it in' : `Take ${count} in`,
+    other: count === 1 ? 'Add it to the library' : `Add ${count} to the library`,
   }),
   keptThere: (count, _words, player) => ({
     what: `${items(count)} ${count === 1 ? 'lies' : 'lie'} where ${player} has ${count === 1 ? 'it' : 'them'}`,
-    why: 'moved or added there, and agreed on; its rulebook would name it otherwise',
-    remedy: 'Name by the rulebook',
+    why: 'moved or added there, and accepted; its rulebook would use another name',
+    remedy: 'Rename by the rulebook',
   }),
   staysAway: (count, _words, player) => ({
-    what: `${items(count)} ${count === 1 ? 'stays' : 'stay'} away from ${player}`,
-    why: 'removed there, and agreed on',
-    remedy: count === 1 ? 'Put it there again' : `Put ${count} there again`,
+    what: `${items(count)} ${count === 1 ? 'stays' : 'stay'} off ${player}`,
+    why: 'removed there, and accepted',
+    remedy: count === 1 ? 'Copy it back' : `Copy ${count} back`,
   }),
   splitAlbum: (count, { album, groups, fields, found, usual, stuck, open, kind, kinds }) => {
     const toDescribe = Number(open ?? 0);
     const mendable = count - Number(stuck ?? 0) - toDescribe;
     const bound = stuck
-      ? `; tags of ${stuck} cannot be written, so ${stuck === '1' ? 'it stays' : 'they stay'} apart`
+      ? `; tags of ${stuck} cannot be written, so ${stuck === '1' ? 'it stays' : 'they stay'} on another shelf`
       : '';
     return {
-      what: `${album} would stand on ${groups} shelves`,
+      what: `${album} would be split over ${groups} shelves`,
       why: `${counted(count, kind ?? 'item', kinds)} with another ${fields} (${found}); the rest: ${usual}${bound}`,
       remedy:
         mendable > 0
@@ -342,16 +343,16 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     what: `${player} does not read ${name}`,
     why: sidecar
       ? `folder ${folder}, video and sidecar ${sidecar} differ in name`
-      : `folder ${folder} holds no sidecar of its name`,
+      : `folder ${folder} has no sidecar named after the video`,
     remedy: sidecar ? 'Name them alike' : null,
   }),
   besideMismatch: (_count, { sidecar, name }) => ({
-    what: `The sidecar ${sidecar} fits no video`,
-    why: `a new one goes out, named like ${name}`,
+    what: `The sidecar ${sidecar} matches no video`,
+    why: `a new one is written, named after ${name}`,
     remedy: null,
   }),
   cannotWrite: (count, { format, edited, locked }) => ({
-    what: `${counted(count, `${formatName(format)} file`)} ${count === 1 ? 'goes' : 'go'} out unchanged`,
+    what: `${counted(count, `${formatName(format)} file`)} copied without new tags`,
     why: `${WRITE_REASONS[locked ?? ''] ?? 'tags of this format cannot be written yet'}${
       edited ? ': the player will show the old ones' : '; nothing was changed'
     }`,
@@ -359,27 +360,27 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   }),
   cannotHold: (count, { format, part }) => ({
     what: `${unheldWords(part ?? '')} of ${items(count)} will not be written`,
-    why: `${formatName(format)} cannot hold ${part === 'chapters' ? 'so many or such long ones' : 'it as it was meant'}; ${count === 1 ? 'its copy says' : 'copies say'} what the file says`,
+    why: `${formatName(format)} cannot store ${part === 'chapters' ? 'that many, or such long ones' : 'this value'}; ${count === 1 ? 'its copy keeps' : 'copies keep'} what the file has`,
     remedy: null,
   }),
   tagVersion: (count, { version }, player) => ({
     what: `${player} does not read ${version ?? ''}`,
-    why: `tags of ${items(count)} stay in that version; it may show file names instead`,
+    why: `tags of ${items(count)} stay in that version; the player may show file names instead`,
     remedy: null,
   }),
   noPicture: (count, { of }) => ({
     what: `${items(count)} without a picture${of === 'topFolder' ? ' for their top folder' : ''}`,
     why:
       of === 'topFolder'
-        ? 'no file of the top folder holds one; choose one on the card'
-        : 'no file of the folder holds one',
+        ? 'none of its files has one; choose one on the card'
+        : 'no file in the folder has one',
     remedy: of === 'topFolder' ? null : 'Set a picture',
   }),
   pictureShape: (count, { shape, least, folder, kind, kinds }) => ({
-    what: `A picture of ${shape} in ${folder}, for ${counted(count, kind ?? 'song', kinds)}`,
+    what: `Picture of ${shape} pixels in ${folder}, for ${counted(count, kind ?? 'song', kinds)}`,
     why: least
       ? `the player wants it square, ${least} pixels or more`
-      : 'podcasts are shown by square pictures',
+      : 'podcasts are shown with square pictures',
     remedy: 'Make it square',
   }),
 };
@@ -393,7 +394,7 @@ export function findingWords(finding: Pick<Finding, 'code' | 'words'>, player: s
 export function wayWords(way: WayApart, { mark, better }: Words): string {
   switch (way) {
     case 'mark':
-      return `Call it … [${mark}]`;
+      return `Add [${mark}] to the name`;
     case 'number':
       return 'Number them';
     case 'better':

@@ -24,7 +24,7 @@ export function reasonWords({ code, detail }: ScoreReason): string {
     case 'lengths':
       return second === 0 ? 'no lengths' : `${first || 'none'} of ${second} within ${third} s`;
     case 'order':
-      if (second === 0) return 'nothing paired';
+      if (second === 0) return 'nothing matched';
       return first === 0 ? 'in order' : `${first} out of order`;
     case 'name':
       return first >= 90
@@ -33,7 +33,7 @@ export function reasonWords({ code, detail }: ScoreReason): string {
           ? 'nearly the name'
           : first >= 50
             ? 'half the name'
-            : 'another name';
+            : 'a different name';
     case 'count':
       if (first === second) return `${first} and ${second}`;
       return first < second ? `${first} of ${second}` : `${second}, and ${first - second} extra`;
@@ -80,33 +80,33 @@ export const EVIDENCE_ROWS: Readonly<Record<PairEvidence['code'], string>> = {
 };
 
 const STATES: Readonly<Record<GatheringState, string>> = {
-  waits: 'waits',
-  said: 'settled by itself',
+  waits: 'to identify',
+  said: 'complete',
   matched: 'matched',
   left: 'left as it is',
 };
 export const stateName = (state: GatheringState): string => STATES[state];
 
 const HELD_BY: Readonly<Record<Gathering['by'], string>> = {
-  album: 'one album in their tags',
-  folder: 'one folder',
-  name: 'names that begin alike',
-  hand: 'put together by hand',
+  album: 'album tag',
+  folder: 'folder',
+  name: 'file name',
+  hand: 'hand',
 };
 
 /** Why a gathering stands where it does. */
 export function stateWords(gathering: Gathering): string {
   switch (gathering.state) {
     case 'said':
-      return 'names and tags say everything that places it';
+      return 'complete: tags and names suffice';
     case 'matched':
-      return gathering.waiting === 0 ? 'laid against a reference' : '';
+      return gathering.waiting === 0 ? 'matched to a reference' : '';
     case 'left':
-      return 'no reference knows it, or none was asked';
+      return 'left as it is, without a match';
     case 'waits':
       return gathering.waiting < gathering.items.length
         ? `${counted(gathering.waiting, 'file')} still open`
-        : `held by ${HELD_BY[gathering.by]}`;
+        : `to identify, grouped by ${HELD_BY[gathering.by]}`;
   }
 }
 
@@ -117,26 +117,26 @@ export function pairWords(
   leftOut: boolean,
 ): string {
   if (leftOut) return 'left out';
-  if (!pair || !entry) return 'open, no entry';
+  if (!pair || !entry) return 'no entry';
   const firmness = pair.locked
-    ? 'held by hand'
+    ? 'fixed by you'
     : { sure: 'sure', likely: 'likely', guess: 'a guess' }[pair.certainty];
-  return `laid against ${entry.number} ${entry.title}, ${firmness}${pair.crosses ? ', crosses another' : ''}`;
+  return `matched to ${entry.number} ${entry.title}, ${firmness}${pair.crosses ? ', crosses another' : ''}`;
 }
 
 /** Why a look-up failed and what to do. */
 export function lookUpTrouble({ code, detail }: { code: string; detail: string }): string {
   switch (code) {
     case 'unreachable':
-      return 'The reference cannot be reached. Nothing was changed; ask again when the line is back.';
+      return 'The reference cannot be reached. Nothing was changed. Try again when the connection is back.';
     case 'refused':
-      return `The reference refused (${detail}). Nothing was changed; ask again in a while.`;
+      return `The reference refused (${detail}). Nothing was changed. Try again later.`;
     case 'tooSlow':
-      return `The reference gave ${detail}. Nothing was changed; ask again.`;
+      return `The reference took too long (${detail}). Nothing was changed. Try again.`;
     case 'tooLarge':
-      return `The reference sent far too much: ${detail}. Ask with more words.`;
+      return `The reference sent too much: ${detail}. Use more words.`;
     case 'malformed':
-      return `The reference sent what cannot be read: ${detail}. Ask another way.`;
+      return `The reference sent an answer that cannot be read: ${detail}. Try another way of looking up.`;
     default:
       return `The look-up failed: ${detail}. Nothing was changed.`;
   }

@@ -63,7 +63,7 @@ export function whyWords(why: WhyListed, query: string): string {
     case 'gone':
       return 'its file has gone from its folder';
     case 'wrong':
-      return 'the rule cannot be followed';
+      return 'the rule is not valid';
   }
 }
 
@@ -98,8 +98,8 @@ export const timesWords = (count: number): string =>
 /** What keeps a list from having the file on a player that it would have; null where it goes there. */
 export const LIST_STATES: Readonly<Record<ListState, string | null>> = {
   goes: null,
-  empty: 'none of it goes there',
-  waits: 'changed there, waits for you',
+  empty: 'none of its items go there',
+  waits: 'changed there, needs your decision',
   occupied: 'another file is in its place',
   away: 'removed there',
   tooLong: 'its name is too long',
@@ -112,23 +112,23 @@ export function leftOutWords(why: LeftOutWhy, count: number, player: string): st
   const entries = counted(count, 'entry', 'entries');
   switch (why) {
     case 'unselected':
-      return `${entries} not among what ${player} is to have`;
+      return `${entries} not in ${player}’s selection`;
     case 'leftOut':
-      return `${entries} left out by choice`;
+      return `${entries} left out by you`;
     case 'twin':
       return `${entries} to be converted first`;
     case 'room':
-      return `${entries} for which there is no room`;
+      return `${entries} without room`;
     case 'finding':
-      return `${entries} held back by a finding`;
+      return `${entries} blocked by a finding`;
     case 'noPlace':
-      return `${entries} of a kind that ${player} does not take`;
+      return `${entries} of a kind that ${player} does not play`;
     case 'open':
-      return `${entries} that the library does not have`;
+      return `${entries} not in the library`;
     case 'tooMany':
-      return `${entries} beyond the most that ${player} takes in a list`;
+      return `${entries} beyond the ${player} limit for a list`;
     case 'letters':
-      return `${entries} whose names its encoding cannot write`;
+      return `${entries} whose names its encoding cannot store`;
   }
 }
 

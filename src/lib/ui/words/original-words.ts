@@ -20,18 +20,18 @@ import { drawn } from './value-words';
 
 /** Why nothing is written into an original, and what would help. */
 export const WHY_NOT: Readonly<Record<WhyNot, string>> = {
-  browser: 'Lectorum has a copy of it alone: take its folder in by “Choose a folder”',
-  gone: 'it is not in its folder any more',
+  browser: 'Lectorum only has a copy: take its folder in with “Choose a folder”',
+  gone: 'it is no longer in its folder',
   locked: 'its tags are locked',
-  format: 'tags of its format are not written',
-  unheld: 'its format has no place for what is said',
+  format: 'tags of this format cannot be written',
+  unheld: 'this format cannot store the change',
 };
 
 /** What helps where it is another thing for an original than for a copy on a player. */
 const REMEDIES: Readonly<Partial<Record<FailureCode, string>>> = {
   gone: 'take its folder in again',
-  notAllowed: 'see whether the file is protected, and allow it',
-  readBackDiffers: 'the file is as it was; leave its fields as they were',
+  notAllowed: 'check whether the file is write-protected',
+  readBackDiffers: 'the file is unchanged; undo the changes to its fields',
   unreachable: 'choose its folder again',
 };
 
@@ -51,15 +51,15 @@ export function partWords(one: PartToPutBack): string {
   if (one.type === 'part') {
     const { label } = PARTS[one.part];
     return one.isOurs
-      ? `${label}: as the run wrote them; they can be put back`
-      : `${label}: changed since; they stay`;
+      ? `${label}: as the run wrote them; can be put back`
+      : `${label}: changed since, so kept`;
   }
   const { wrote, before, now, isOurs } = one;
   const name = requireField(one.field).label;
   if (!isOurs && text(now) === text(before)) return `${name}: ${text(now)}, as before the run`;
   return isOurs
     ? `${name}: ${text(now)}, as the run wrote it; ${text(before)} can be put back`
-    : `${name}: ${text(now)}, changed since; it stays (the run wrote ${text(wrote)} over ${text(before)})`;
+    : `${name}: ${text(now)}, changed since, so kept (the run wrote ${text(wrote)} over ${text(before)})`;
 }
 
 interface PartLine {
@@ -68,7 +68,7 @@ interface PartLine {
   readonly was: string;
 }
 
-/** What is written of each part, a line for each thing, and what stood there. */
+/** What will be written of each part, a line for each thing, and what stood there. */
 const LINES: {
   readonly [P in PartName]: (edit: PartEdits[P], file: Content) => readonly PartLine[];
 } = {
@@ -81,7 +81,7 @@ const LINES: {
   pictures: (pictures, file) =>
     Object.keys(pictures).map((role) => ({
       name: role === 'front' ? 'picture' : `picture, ${role}`,
-      now: 'the chosen one',
+      now: 'the chosen picture',
       was: file.pictures.some((picture) => picture.role === role) ? 'its own' : 'none',
     })),
   chapters: (chapters, file) => [
@@ -102,7 +102,7 @@ const LINES: {
     }),
 };
 
-/** What is written into a file, part by part, and what stood there. */
+/** What will be written into a file, part by part, and what stood there. */
 export function partsOf({ file }: Item, overlay: Overlay): readonly PartLine[] {
   const linesOf = <P extends PartName>(name: P): readonly PartLine[] => {
     const edit: PartEdits[P] | undefined = overlay[name];

@@ -5,17 +5,17 @@ export function problemWords({ code, column, text }: PatternProblem): string {
   const at = `at letter ${column + 1}`;
   switch (code) {
     case 'unknownField':
-      return text === '' ? `a field's name is missing ${at}` : `there is no field called ${text}, ${at}`;
+      return text === '' ? `the field name is missing ${at}` : `unknown field ${text} ${at}`;
     case 'unclosed':
-      return `the part opened ${at} is not closed with }`;
+      return `the { ${at} has no matching }`;
     case 'unopened':
-      return `a } stands ${at} that closes nothing`;
+      return `the } ${at} has no matching {`;
     case 'nothingEscaped':
       return `nothing follows the \\ ${at}`;
     case 'nested':
-      return `a part inside a part ${at}: close the first one before`;
+      return `optional parts cannot be nested: close the first one before the { ${at}`;
     case 'folderInOptional':
-      return `a / cannot stand inside { }, ${at}`;
+      return `a / is not allowed inside { }, ${at}`;
     case 'noField':
       return 'it is empty: a pattern needs at least one field';
   }

@@ -4,27 +4,27 @@ import type { QueryProblem } from '$lib/core/query';
 export function queryProblemWords({ code, text }: QueryProblem): string {
   switch (code) {
     case 'begunName':
-      return `“${text}” begins a field; a blank behind it makes it a word to look for`;
+      return `“${text}” begins a field; add a space to search for it as a word`;
     case 'needsCompare':
-      return `what ${text} is to be has to follow: is, has, under, over …`;
+      return `${text} needs a comparison: is, has, under, over …`;
     case 'needsText':
-      return `a text has to follow “${text}”`;
+      return `a text must follow “${text}”`;
     case 'needsAmount':
-      return `${text} is compared with a number or a date, which has to follow`;
+      return `a number or a date must follow ${text}`;
     case 'noAmount':
-      return `${text} is compared with a number or a date; this is none`;
+      return `${text} needs a number or a date`;
     case 'needsTo':
-      return 'from … goes with to …';
+      return 'from … needs to …';
     case 'needsName':
-      return `“${text}” goes before a field, such as “${text} picture”`;
+      return `“${text}” needs a field, such as “${text} picture”`;
     case 'needsTerm':
-      return 'something to look for has to stand here';
+      return 'a search term is missing here';
     case 'unclosedQuote':
       return 'this quote is not closed';
     case 'unclosedBracket':
       return 'this bracket is not closed';
     case 'unopenedBracket':
-      return 'no bracket was opened for this one';
+      return 'this bracket has no opening bracket';
     case 'noSuchList':
       return `there is no list “${text}”`;
     case 'wrongCompare':

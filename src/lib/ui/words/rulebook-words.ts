@@ -35,12 +35,12 @@ export function takeWords(
 
 /** Where a player looks for what, and how it reads it. */
 export function placeWords({ kinds, folder, pattern, reads, asks }: Place) {
-  const from = { tags: 'tags', sidecar: 'sidecars', path: 'names' }[reads.from];
+  const from = { tags: 'tags', sidecar: 'sidecars', path: 'file names' }[reads.from];
   const needs = asks.map(({ field }) => requireField(field).label).join(', ');
   return {
     what: many(kinds),
     path: [folder, pattern].filter(Boolean).join('/'),
-    how: `read by their ${from}${needs === '' ? '' : `; asks for ${needs}`}`,
+    how: `identified by ${from}${needs === '' ? '' : `; asks for ${needs}`}`,
   };
 }
 
@@ -62,8 +62,8 @@ export function listRuleWords({ folder, pattern, format, paths, root, most }: Li
 
 const ALPHABETS = {
   any: null,
-  latin1: 'in letters of Western Europe (ISO 8859-1)',
-  ascii: 'in letters of ASCII',
+  latin1: 'in Western European letters (ISO 8859-1)',
+  ascii: 'in ASCII',
 } as const;
 
 /** What a disk takes of names and files, each as a part of a sentence. */
@@ -75,11 +75,11 @@ export function diskWords({ disk }: Pick<Rulebook, 'disk'>): readonly string[] {
     `names up to ${disk.maxName} and paths up to ${disk.maxPath} ${unit}`,
     ...limit(disk.maxStem, (most) => `names without their endings up to ${most}`),
     ...limit(disk.maxEnding, (most) => `endings up to ${most}`),
-    ...(ALPHABETS[disk.alphabet] === null ? [] : [`names ${ALPHABETS[disk.alphabet]}`]),
-    ...(disk.allowed === null ? [] : [`no other letters than ${disk.allowed}`]),
-    ...(disk.unsafe === '' ? [] : [`not ${disk.unsafe}`]),
-    disk.caseSensitive ? 'letter case counts' : 'letter case does not count',
-    ...limit(disk.shownLetters, (count) => `the first ${counted(count, 'letter')} of a name shown`),
+    ...(ALPHABETS[disk.alphabet] === null ? [] : [`names only ${ALPHABETS[disk.alphabet]}`]),
+    ...(disk.allowed === null ? [] : [`only these characters: ${disk.allowed}`]),
+    ...(disk.unsafe === '' ? [] : [`none of ${disk.unsafe}`]),
+    disk.caseSensitive ? 'letter case matters' : 'letter case is ignored',
+    ...limit(disk.shownLetters, (count) => `shows the first ${counted(count, 'letter')} of a name`),
     ...limit(disk.maxLevels, (most) => `folders up to ${most} deep`),
     ...limit(disk.filesInFolder, (most) => `up to ${counted(most, 'file')} in a folder`),
     ...limit(disk.files, (most) => `up to ${counted(most, 'file')} in all`),
@@ -87,13 +87,13 @@ export function diskWords({ disk }: Pick<Rulebook, 'disk'>): readonly string[] {
   ];
 }
 
-/** What it reads of tags, each as a part of a sentence. */
+/** Tags, each as a part of a sentence. */
 export function tagWords({ tags }: Pick<Rulebook, 'tags'>): readonly string[] {
   const { pixels, bytes: most } = tags.picture;
   const limits = [pixels && `${pixels} pixels`, most && bytes(most)].filter(Boolean).join(' and ');
   return [
     `ID3v2.${tags.id3.join(', 2.')}`,
-    ...(tags.encoding === 'latin1' ? ['texts in ISO 8859-1 alone'] : []),
+    ...(tags.encoding === 'latin1' ? ['text in ISO 8859-1 only'] : []),
     ...(limits === '' ? [] : [`pictures up to ${limits}`]),
   ];
 }

@@ -2,7 +2,7 @@ import type { Difference, StepType, SyncPolicy, UnplacedCode } from '$lib/core/p
 import type { FailureCode } from '$lib/core/run';
 
 export const STEP_WORDS: Readonly<Record<StepType, string>> = {
-  agree: 'Agree',
+  agree: 'Note as is',
   makeFolder: 'Make folder',
   copy: 'Copy',
   writePicture: 'Write picture',
@@ -15,18 +15,18 @@ export const POLICY_WORDS: Readonly<
   Record<SyncPolicy, { readonly name: string; readonly means: (player: string) => string }>
 > = {
   leads: {
-    name: 'the library leads',
+    name: 'library wins',
     means: (player) =>
-      `What we put on ${player} is kept as it is here; what others put there stays and is left alone.`,
+      `Files from this library are kept as they are here. Other files on ${player} are left alone.`,
   },
   both: {
-    name: 'both count',
+    name: 'merge',
     means: (player) =>
-      `What was done on ${player} alone is taken over here; where both changed the same, you are asked.`,
+      `Changes made only on ${player} are taken over here. Where both sides changed the same thing, you decide.`,
   },
   ask: {
     name: 'ask me',
-    means: (player) => `What was done on ${player} waits until you say which side counts.`,
+    means: (player) => `Every change made on ${player} waits for your decision.`,
   },
 };
 
@@ -36,20 +36,20 @@ export function failureWords(
   detail: string,
 ): { readonly why: string; readonly remedy: string } {
   const told: Readonly<Record<FailureCode, readonly [string, string]>> = {
-    unreachable: ['the player does not answer', 'see that it is on, then resume'],
-    full: ['no room is left there', 'make room, then resume'],
+    unreachable: ['the player does not answer', 'check that it is on, then resume'],
+    full: ['the player is full', 'free some space, then resume'],
     refused: [`refused: ${detail}`, 'change the name or leave it out'],
-    exists: ['a file of that name came there in the meantime', 'rehearse again'],
-    gone: ['it is not there any more', 'rehearse again'],
+    exists: ['a file of that name appeared there in the meantime', 'rehearse again'],
+    gone: ['it is no longer there', 'rehearse again'],
     notAllowed: ['writing there is not allowed', 'choose the folder again, then resume'],
-    unreadable: [`the original could not be read: ${detail}`, 'open its folder again or take it in anew'],
+    unreadable: [`the original could not be read: ${detail}`, 'open its folder again, or take it in again'],
     cannotRewrite: [
       `its tags could not be written: ${detail}`,
-      'put its fields back to the file’s, or leave it out',
+      'undo the changes to its fields, or leave it out',
     ],
-    readBackDiffers: [`what was written ${detail}`, 'the copy was removed; leave its fields as they were'],
-    itemFailed: ['the file it goes with failed', 'mend that, then run again'],
-    changedSince: ['another hand changed it in the meantime', 'look at it yourself: it was left alone'],
+    readBackDiffers: [`what was written ${detail}`, 'the copy was removed; undo the changes to its fields'],
+    itemFailed: ['the file it goes with failed', 'fix that, then run again'],
+    changedSince: ['another program changed it in the meantime', 'it was left alone: check it yourself'],
   };
   const [why, remedy] = told[code];
   return { why, remedy };
@@ -58,24 +58,24 @@ export function failureWords(
 export function unplacedWords(code: UnplacedCode, detail: string): string {
   switch (code) {
     case 'noSuchFolder':
-      return 'in no folder that it looks into';
+      return 'not in a folder that it reads';
     case 'missing':
       return `no ${detail}`;
     case 'depth':
-      return `it lies ${detail} folders deep, no higher and no deeper`;
+      return `it must be ${detail} folders deep`;
     case 'namesDiffer':
       return `its folder is named ${detail}`;
     case 'noSidecar':
       return `no sidecar ${detail}`;
     case 'badSidecar':
-      return `${detail} is not of its dialect`;
+      return `it does not read the format of ${detail}`;
   }
 }
 
 export const DIFFERENCE_WORDS: Readonly<Record<Difference['what'], string>> = {
   missing: 'not shown',
   refused: 'could not be placed',
-  extra: 'shown all the same',
+  extra: 'shown unexpectedly',
   shelf: 'on another shelf',
   title: 'another title',
   maker: 'another maker',

@@ -5,47 +5,47 @@ import { nameOf } from '$lib/core/paths';
 export function unreadWords({ code, detail }: UnreadFile): { readonly why: string; readonly remedy: string } {
   switch (code) {
     case 'empty':
-      return { why: 'the file holds no bytes', remedy: 'fetch it again from where it came' };
+      return { why: 'the file is empty', remedy: 'get it again from its source' };
     case 'cutShort':
-      return { why: `cut short: ${detail}`, remedy: 'fetch it again from where it came' };
+      return { why: `cut short: ${detail}`, remedy: 'get it again from its source' };
     case 'tooMuch':
       return {
-        why: `asks for more work than a file is given: ${detail}`,
-        remedy: 'it is damaged, or made to do harm; fetch it again from where it came',
+        why: `too complex to read: ${detail}`,
+        remedy: 'it is damaged or malicious; get it again from its source',
       };
     case 'notMedia':
       return {
-        why: 'not what its name says: no known sound or video begins like this',
+        why: 'not a known audio or video file, whatever its name says',
         remedy: 'open it in a text editor, or rename it',
       };
     case 'otherMedia':
       return {
-        why: `${detail}, which is not taken in`,
-        remedy: 'it needs a converted copy first: FLAC for sound, MP4 for video',
+        why: `${detail}, which is not supported`,
+        remedy: 'convert it first: audio to FLAC, video to MP4',
       };
     case 'double':
       return {
-        why: `the same as ${nameOf(detail)} beside it, byte for byte`,
-        remedy: 'nothing: it comes in by itself once that one is gone',
+        why: `identical to ${nameOf(detail)} in the same folder`,
+        remedy: 'nothing to do: it is taken in if that file goes',
       };
     case 'otherwise':
       return {
-        why: `not what its name says: inside it is ${detail}`,
-        remedy: 'give it the right ending and take it in again',
+        why: `not what its name says: it contains ${detail}`,
+        remedy: 'rename it with the right extension and take it in again',
       };
     case 'unreachable':
       return {
         why: `could not be opened: ${detail}`,
-        remedy: 'see whether it is still there and may be read',
+        remedy: 'check that it is still there and can be read',
       };
     case 'brokenOff':
-      return { why: `did not come through: ${detail}`, remedy: 'take it in again: what came is kept' };
+      return { why: `download broke off: ${detail}`, remedy: 'take it in again; what has arrived is kept' };
     case 'digestDiffers':
       return {
-        why: 'its bytes are not those that were promised',
-        remedy: 'take it in again; if it stays so, tell its owner',
+        why: 'its content does not match its checksum',
+        remedy: 'take it in again; if it fails again, tell its owner',
       };
     case 'unknownFormat':
-      return { why: `cannot be made sense of: ${detail}`, remedy: 'see whether another program plays it' };
+      return { why: `cannot be read: ${detail}`, remedy: 'check whether another program plays it' };
   }
 }

@@ -3,9 +3,9 @@ import { requireField } from '$lib/core/items';
 
 /** What odd values are called where they are counted. */
 export const ODDITY_WORDS: Readonly<Record<Oddity, string>> = {
-  alike: 'spelled otherwise',
-  letters: 'letters that look alike',
-  otherField: 'of another field',
+  alike: 'other spellings',
+  letters: 'look-alike letters',
+  otherField: 'same as another field',
   outOfRange: 'out of range',
   rare: 'rare',
 };
@@ -16,13 +16,13 @@ export function oddityWords(odd: Oddity, { like, text, alsoIn }: FieldValueRow):
     case 'alike':
       return `the same as ${like ?? ''} but for ${difference(text, like ?? '')}`;
     case 'letters':
-      return 'one of its words has letters of two alphabets';
+      return 'mixes two alphabets in one word';
     case 'otherField':
-      return `also the ${alsoIn ? requireField(alsoIn).label : 'name'} of its item`;
+      return `same as the ${alsoIn ? requireField(alsoIn).label : 'name'}`;
     case 'outOfRange':
-      return 'cannot be';
+      return 'out of range';
     case 'rare':
-      return 'nobody else has it';
+      return 'only one item has it';
   }
 }
 

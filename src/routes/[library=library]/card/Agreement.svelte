@@ -6,7 +6,7 @@
 
   const words = $derived.by(() => {
     if (shared.type === 'same') return shared.value === null ? '' : `all ${total}`;
-    if (shared.isOwn && shared.usualCount === 1) return 'own to each';
+    if (shared.isOwn && shared.usualCount === 1) return 'all different';
     return [
       shared.others > 0 ? `${shared.others} differ` : null,
       shared.empty > 0 ? `${shared.empty} empty` : null,
@@ -18,14 +18,14 @@
   const part = (count: number) => `${count} 1 ${count > 0 ? 3 : 0}px`;
 </script>
 
-{#if shared.type === 'differs' && words !== 'own to each'}
+{#if shared.type === 'differs' && words !== 'all different'}
   <span class="bar" aria-hidden="true">
     <i class="usual" style:flex={part(shared.usualCount)}></i>
     {#if shared.others > 0}<i class="others" style:flex={part(shared.others)}></i>{/if}
     {#if shared.empty > 0}<i class="empty" style:flex={part(shared.empty)}></i>{/if}
   </span>
 {/if}
-<span class={['words', shared.type === 'differs' && words !== 'own to each' && 'apart']}>{words}</span>
+<span class={['words', shared.type === 'differs' && words !== 'all different' && 'apart']}>{words}</span>
 
 <style>
   .bar {

@@ -30,7 +30,9 @@
           items={session.selection.items}
         />{/await}
     {:else}
-      <p class="none quiet">Select items to see what they are, where they belong and what is inside them.</p>
+      <p class="none quiet">
+        Select items to see and edit what they are, where they belong and what is inside them.
+      </p>
     {/if}
   {/if}
 </aside>

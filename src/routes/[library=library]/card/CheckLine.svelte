@@ -33,8 +33,8 @@
 
 {#if checked}
   <p class:bad={checked.decodes !== 'whole'}>
-    {#if checked.decodes === 'whole'}decodes to its end, {clock(checked.decodedSeconds)}
-    {:else if checked.decodes === 'part'}breaks off at {clock(checked.decodedSeconds)}: {checked.reason}
+    {#if checked.decodes === 'whole'}plays to the end, {clock(checked.decodedSeconds)}
+    {:else if checked.decodes === 'part'}stops at {clock(checked.decodedSeconds)}: {checked.reason}
     {:else}does not play here: {checked.reason}{/if}
   </p>
 {/if}

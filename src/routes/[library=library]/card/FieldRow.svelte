@@ -78,7 +78,7 @@
             ? 'Its format has'
             : 'Their formats have'
           : `${unheld} of them have`;
-      return `${whose} no place for it: it stays in Lectorum`;
+      return `${whose} no field for it: it stays in Lectorum`;
     }
     const parsed = isDirty ? parseFieldText(name, typed ?? '') : null;
     if (parsed?.type !== 'value') return '';
@@ -87,7 +87,7 @@
       return map !== null && !holdsValue(map, name, parsed.value);
     }).length;
     if (count === 0) return '';
-    return `${items.length === 1 ? 'Its format' : 'The format of ' + count} would not give this value back`;
+    return `${items.length === 1 ? 'Its format' : 'The format of ' + count} cannot store this value`;
   });
 
   function take() {
@@ -177,13 +177,13 @@
     shared.type === 'same'
       ? ''
       : shared.isOwn
-        ? 'each its own'
+        ? 'all different'
         : `${fieldText(shared.usual)} (${shared.usualCount})`,
   );
 
   function restore() {
     const own = items.filter((item) => name in editsOf(item));
-    session.library.act(`Put back ${facts.label} of ${own.length}`, own, (item) =>
+    session.library.act(`Restore ${facts.label} of ${own.length}`, own, (item) =>
       putBack(item, { fields: [name] }),
     );
   }
@@ -213,7 +213,7 @@
     <div class="excerpt">
       <p>{standing.slice(0, EXCERPT)} …</p>
       <button class="act" id={uid} data-field={name} onclick={() => (whole = standing)}
-        >Open all {standing.length.toLocaleString('en')} letters</button
+        >Show all {standing.length.toLocaleString('en')} characters</button
       >
     </div>
   {:else if facts.type === 'lines'}
@@ -274,10 +274,8 @@
   <span class="note">
     {#if items.length > 1}<Agreement {shared} total={items.length} />{/if}
     {#if edited > 0}
-      <button
-        onclick={restore}
-        aria-label="Put {facts.label} back to what the file holds"
-        title="Put back to what the file holds"><Undo size={13} /></button
+      <button onclick={restore} aria-label="Restore {facts.label} from the file" title="Restore from the file"
+        ><Undo size={13} /></button
       >
     {/if}
   </span>

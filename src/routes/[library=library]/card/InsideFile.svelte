@@ -42,7 +42,9 @@
         .map(streamWords)
         .join('; ')}
     </p>
-    {#if one.facts.isCut}<p class="cut">Its end is missing; what is there was taken in.</p>{/if}
+    {#if one.facts.isCut}<p class="cut">
+        The end of the file is missing; the readable part was taken in.
+      </p>{/if}
     <p class="quiet">
       {one.facts.tagFormats.map((format) => TAG_NAMES[format] ?? format).join(', ') ||
         'no tags'}{#if one.file.pictures.length > 0}; {counted(one.file.pictures.length, 'picture')}{/if}
@@ -55,7 +57,7 @@
     {#await import('./CheckLine.svelte') then { default: CheckLine }}<CheckLine item={one} />{/await}
     {#if one.native.length > 0}
       <details>
-        <summary>{counted(one.native.length, 'tag')} as the file writes them</summary>
+        <summary>{counted(one.native.length, 'tag')} as stored in the file</summary>
         <dl>
           {#each one.native as tag, index (index)}
             <dt class="path">{tag.id}</dt>

@@ -60,7 +60,7 @@
     settled: 'Settled:',
     sure: 'Surely',
     likely: 'Likely',
-    guess: 'At a guess',
+    guess: 'Perhaps',
     open: 'Open',
   };
   const chapters = $derived(one ? chaptersOf(one) : []);
@@ -89,7 +89,7 @@
 
   function putAllBack() {
     const own = items.filter(isEdited);
-    session.library.act(`Put back all of ${own.length}`, own, (item) => ({ ...item, edits: {} }));
+    session.library.act(`Restore ${own.length} from their files`, own, (item) => ({ ...item, edits: {} }));
   }
 
   /** Words and chapters are worked on where there is room for them. */
@@ -139,13 +139,13 @@
   <div>
     <h2>{one ? titleOf(one) : counted(items.length, 'item')}</h2>
     <p class="path quiet">
-      {one ? one.path : summary ? `${clock(summary.seconds)}, ${bytes(summary.bytes)}` : 'summing up'}
+      {one ? one.path : summary ? `${clock(summary.seconds)}, ${bytes(summary.bytes)}` : 'counting'}
     </p>
     {#if edited > 0}
       <button class="act" onclick={putAllBack}
-        >Put all of {one ? 'it' : counted(edited, 'edited item')} back to what the {one
-          ? 'file holds'
-          : 'files hold'}</button
+        >Restore {one ? 'all fields' : counted(edited, 'edited item')} from the {one
+          ? 'file'
+          : 'files'}</button
       >
     {/if}
   </div>
@@ -198,11 +198,11 @@
       </select>
       {#if folderRule !== null}
         <button class="act" onclick={() => session.kinds.setFolderRule(items[0] as Item, null)}
-          >no longer {KIND_FACTS[folderRule].many} by rule</button
+          >Remove the folder rule: {KIND_FACTS[folderRule].many}</button
         >
       {:else if one?.settled}
         <button class="act" onclick={() => session.kinds.setFolderRule(one, one.settled)}
-          >its folder holds {KIND_FACTS[one.settled].many}</button
+          >Treat this folder as {KIND_FACTS[one.settled].many}</button
         >
       {/if}
     </div>
@@ -210,16 +210,16 @@
   {#if laidOut}<LaidAgainst item={laidOut} />{/if}
   <section>
     <h3>
-      {#if laidOut}What does it say of itself?{:else}Where {one ? 'does it' : 'do they'} belong?{/if}{#if !one}<small
-          >an untouched field stays as it is</small
+      {#if laidOut}What do its tags say?{:else}Where {one ? 'does it' : 'do they'} belong?{/if}{#if !one}<small
+          >fields that you do not touch stay as they are</small
         >{/if}
     </h3>
     {#if one?.gone}<p class="gone">
-        gone from its folder since {new Date(one.gone).toLocaleString('en-GB')}
+        missing from its folder since {new Date(one.gone).toLocaleString('en-GB')}
       </p>{/if}
     {#if matched}<p class="quiet">
         matched to {matched.title} by {matched.source}
-      </p>{:else if one?.identity?.type === 'left'}<p class="quiet">left as it is, by choice</p>{/if}
+      </p>{:else if one?.identity?.type === 'left'}<p class="quiet">left as it is</p>{/if}
     {@render fields('belong')}
   </section>
   <section>

@@ -47,9 +47,9 @@
   <p>
     {#if own && pair}
       <span class="guess {pair.certainty}">{release?.release.title}, number {own.number}</span>
-      <small class="quiet">{pair.locked ? 'held by hand' : ''}</small>
-    {:else if isOut}Left out of this line-up.
-    {:else}Open: no entry fits it.{/if}
+      <small class="quiet">{pair.locked ? 'fixed by you' : ''}</small>
+    {:else if isOut}Left out of this comparison.
+    {:else}No entry matches it.{/if}
   </p>
   {#if columns.length > 0}
     <table>
@@ -66,7 +66,7 @@
               <th scope="row">{EVIDENCE_ROWS[code]}</th>
               {#each columns as { entry, evidence } (entry.id)}
                 {@const piece = cell(evidence, code)}
-                <td class:for={piece && piece.points > 0}>{piece ? evidenceCell(piece) : 'says nothing'}</td>
+                <td class:for={piece && piece.points > 0}>{piece ? evidenceCell(piece) : 'no value'}</td>
               {/each}
             </tr>
           {/if}
@@ -84,22 +84,22 @@
       value={pair?.entry ?? ''}
       onchange={(event) => identify.pairing.lock(item.id, event.currentTarget.value || null)}
     >
-      <option value="">open: no entry</option>
+      <option value="">no entry</option>
       {#each identify.pairing.entries as entry (entry.id)}<option value={entry.id}>{named(entry)}</option
         >{/each}
     </select>
     {#if pair && !pair.locked}
-      <button class="btn" onclick={() => identify.pairing.lock(item.id, pair.entry)}>Hold this pair</button>
+      <button class="btn" onclick={() => identify.pairing.lock(item.id, pair.entry)}>Fix this pair</button>
     {:else if item.id in identify.pairing.choice.decisions.locked}
-      <button class="btn" onclick={() => identify.pairing.free(item.id)}>Let go of it</button>
+      <button class="btn" onclick={() => identify.pairing.free(item.id)}>Release it</button>
     {/if}
     {#if isOut}
-      <button class="btn" onclick={() => identify.pairing.free(item.id)}>Put it back in</button>
+      <button class="btn" onclick={() => identify.pairing.free(item.id)}>Include it again</button>
     {:else}
       <button class="btn" onclick={() => identify.pairing.leaveOut(item.id)}>Leave it out</button>
     {/if}
     <button class="btn" onclick={() => identify.sets.split(session.selection.items.map(({ id }) => id))}
-      >Split it off</button
+      >Split off</button
     >
     {#if others.length > 0}
       <select

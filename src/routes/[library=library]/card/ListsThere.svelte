@@ -47,7 +47,7 @@
   function remove(id: ListId, name: string) {
     take(
       ids.filter((one) => one !== id),
-      `Take the list ${name} off ${desk.name}`,
+      `Remove the list ${name} from ${desk.name}`,
     );
   }
 
@@ -85,7 +85,7 @@
             >{/if}
           <button
             disabled={locked}
-            aria-label="Take {list.name} off {desk.name}"
+            aria-label="Remove {list.name} from {desk.name}"
             onclick={() => remove(list.id, list.name)}><X size={14} /></button
           >
         </li>
@@ -108,7 +108,7 @@
       {#each others as list (list.id)}<option value={list.id}>{list.name}</option>{/each}
     </select>
   {:else if chosen.length === 0}
-    <p class="quiet">No lists yet. Make one at the station Lists.</p>
+    <p class="quiet">No lists yet. Make one in Lists.</p>
   {/if}
   {#if selection.onlyListed && chosen.length === 0}
     <p class="none">Its lists were deleted, so nothing goes there.</p>
@@ -126,7 +126,7 @@
   {/if}
   {#if chosen.length > 0}
     <label
-      >comes first where room runs out
+      >first when space runs out
       <select
         class="select"
         disabled={locked}

@@ -30,13 +30,13 @@
     {#if made}
       {@const source = library.find(sources[0]!)}
       <p class:odd={!isFresh}>
-        Made here from {sources.length === 1 && source
-          ? titleOf(source)
-          : counted(sources.length, 'item')}{isFresh ? '.' : ', which changed since.'}
+        Made from {sources.length === 1 && source ? titleOf(source) : counted(sources.length, 'item')}{isFresh
+          ? '.'
+          : ', which changed since.'}
         {#if one && !isFresh}<button
             class="act"
             disabled={!library.mayWrite || assembling.busy}
-            onclick={() => void assembling.again(one)}>Make it again</button
+            onclick={() => void assembling.again(one)}>Make again</button
           >{/if}
       </p>
     {/if}

@@ -11,7 +11,7 @@
     first = $bindable(),
   }: {
     desk: PlayerDesk;
-    /** What is written into originals before the run; null where they are left alone. */
+    /** What will be written into originals before the run; null where they are left alone. */
     first: readonly WritingPlan[] | null;
   } = $props();
   const session = getSession();
@@ -60,7 +60,7 @@
           ? 'stays as it is'
           : 'stay as they are'}.{/if}
       {#if waits}<span class="odd"
-          >An earlier run into originals broke off: see Originals in Describe first.</span
+          >An earlier run into originals was interrupted: open Originals in Describe first.</span
         >{/if}
     </td>
   </tr>

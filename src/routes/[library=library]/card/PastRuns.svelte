@@ -39,7 +39,7 @@
         {/if}
         {#if open === run.id}
           {#await load(run.id)}
-            <p class="quiet">Looking it up</p>
+            <p class="quiet">Loading</p>
           {:then journal}
             {#if journal}
               <ol aria-label="What the run did">

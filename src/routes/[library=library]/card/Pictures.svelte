@@ -24,7 +24,7 @@
 
   function useOwn() {
     const chosen = items.filter(({ edits }) => edits.pictures?.front);
-    session.library.act(`Put back picture of ${chosen.length}`, chosen, (item) =>
+    session.library.act(`Restore picture of ${chosen.length}`, chosen, (item) =>
       putBack(item, { pictures: ['front'] }),
     );
   }
@@ -63,7 +63,7 @@
   {#if pictures.length > MOST}<span class="quiet">{counted(pictures.length - MOST, 'picture')} more</span
     >{/if}
   {#if pictures.length === 0}<span class="quiet">no picture</span>{:else if withoutPicture > 0}<span
-      class="quiet">{withoutPicture} without one</span
+      class="quiet">{withoutPicture} without a picture</span
     >{/if}
 </div>
 <div class="acts">
@@ -78,10 +78,10 @@
       event.currentTarget.value = '';
     }}
   />
-  <button class="btn" onclick={() => picker?.click()}>Set from a file</button>
-  <button class="btn" onclick={onwork}>Cut, scale, other sources</button>
+  <button class="btn" onclick={() => picker?.click()}>Choose a file</button>
+  <button class="btn" onclick={onwork}>Crop, scale, other sources</button>
   {#if summary.chosenPicture > 0}
-    <button class="btn" onclick={useOwn}> Use the file’s own </button>
+    <button class="btn" onclick={useOwn}> Use the picture in the file </button>
   {/if}
 </div>
 {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}

@@ -38,9 +38,9 @@
   const heldWords = $derived.by(() => {
     const { finding = 0, twin = 0, room = 0 } = plan?.heldBy ?? {};
     const all = [
-      { count: finding, words: `held back by what blocks ${finding === 1 ? 'it' : 'them'}`, isOpen: true },
+      { count: finding, words: `blocked by ${counted(finding, 'finding')}`, isOpen: true },
       { count: twin, words: 'to be converted first', isOpen: false },
-      { count: room, words: 'for which there is no room', isOpen: false },
+      { count: room, words: 'without room', isOpen: false },
     ];
     return all.flatMap(({ count, words, isOpen }) =>
       count > 0 ? [{ words: `${counted(count, 'item')} ${words}`, isOpen }] : [],
@@ -53,7 +53,7 @@
     const words = [
       leftOut.length > 0 ? `${leftOut.length} left out` : '',
       shorten.length > 0 ? `${counted(shorten.length, 'name')} shortened` : '',
-      suffixes.length > 0 ? `${counted(suffixes.length, 'name')} told apart` : '',
+      suffixes.length > 0 ? `${counted(suffixes.length, 'name')} made distinct` : '',
       replace.length > 0 ? `${counted(replace.length, 'file')} may be replaced` : '',
       renames.length > 0 ? `${counted(renames.length, 'file')} there renamed` : '',
       sides.length > 0 ? `a side chosen for ${counted(sides.length, 'file')}` : '',
@@ -84,7 +84,7 @@
       !desk.trouble,
   );
 
-  /** What is written into originals before this run, where that was asked for. */
+  /** What will be written into originals before this run, where that was asked for. */
   let first = $state.raw<readonly WritingPlan[] | null>(null);
 
   /** Asked for one run, it is not asked for the next. */
@@ -132,7 +132,7 @@
 <Questions>
   <RoomTable {desk} />
   <section>
-    <h3>Where is it written?</h3>
+    <h3>Where are files written?</h3>
     <fieldset disabled={desk.runs.isRunning}>
       <legend class="sr-only">Where the run writes</legend>
       {#each desk.player.targets as target (target.id)}
@@ -171,7 +171,7 @@
       <p>
         {#if !plan}Rehearsing.
         {:else if held > 0}Nothing: what is held back waits for you.
-        {:else if plan.current > 0}Nothing: all of it is there as planned.
+        {:else if plan.current > 0}Nothing: everything is up to date.
         {:else}Nothing: no item can go there yet.{/if}
       </p>
     {:else}
@@ -197,7 +197,7 @@
                 >{type === 'copy'
                   ? `${bytes(plan.bytes)}${tagged > 0 ? `, ${tagged.toLocaleString('en')} with new tags` : ''}`
                   : type === 'agree'
-                    ? 'noted as it lies there'
+                    ? 'noted as it is there'
                     : ''}</td
               >
               <td>{count.toLocaleString('en')}</td>
@@ -214,7 +214,7 @@
       <p>
         Decided here: {decided}.
         <button class="act" disabled={desk.runs.isRunning} onclick={() => desk.decisions.forgetChoices()}
-          >Decide anew</button
+          >Reset decisions</button
         >
       </p>
     {/if}
@@ -224,7 +224,7 @@
   <ListsThere {desk} />
   {#if asksForTopFolders(desk.rulebook)}<TopFolderPictures {desk} />{/if}
   <section>
-    <h3>Who decides where both sides differ?</h3>
+    <h3>When both sides changed</h3>
     <fieldset disabled={desk.runs.isRunning || !session.library.mayWrite}>
       <legend class="sr-only">Who decides where both sides differ</legend>
       {#each SYNC_POLICIES as policy (policy)}
@@ -249,11 +249,11 @@
           disabled={!session.library.mayWrite}
           onchange={() => desk.decisions.setBySelf(!desk.player.bySelf)}
         />
-        bring it up to date by itself when it comes
+        update automatically when it is connected
       </label>
       {#if desk.player.bySelf}<p class="quiet">
-          Only what nobody has to decide, and nothing is removed there. As every run does, it ends the taking
-          back of the one before.
+          Only changes that need no decision; nothing is removed. Like every run, it means that the run before
+          can no longer be taken back.
         </p>{/if}
     {/if}
   </section>
@@ -261,8 +261,8 @@
     <h3>Can it be taken back?</h3>
     <p>
       {!desk.place.can.holds
-        ? 'The ZIP is thrown away here; one that was saved is yours.'
-        : 'All of it, until the next run begins. What it replaces is held aside.'}
+        ? 'The ZIP is discarded here; one you saved stays with you.'
+        : 'Yes, all of it, until the next run begins. Replaced files are kept aside.'}
     </p>
     {#if journal && totals}
       <p class="run">
@@ -302,7 +302,7 @@
             class="btn"
             disabled={desk.runs.isBusy || !session.library.mayWrite}
             onclick={() => desk.runs.takeBack()}
-            >{takingBack ? 'Go on taking it back' : 'Take the run back'}</button
+            >{takingBack ? 'Continue taking it back' : 'Take back the run'}</button
           >{/if}
         {#if desk.place.can.isSaved && desk.place.zip && journal.state === 'finished'}
           <button
@@ -315,7 +315,7 @@
     {/if}
     {#if journal && journal.state !== 'takenBack'}
       <p>
-        <button class="act" onclick={saveThere}>Save the list of what lay there before</button>
+        <button class="act" onclick={saveThere}>Save a list of what was there before</button>
       </p>
     {/if}
     {#if desk.record.past.length > 0}
@@ -324,28 +324,29 @@
   </section>
   {#if session.players.list.length > 1}
     <section>
-      <h3>Is it in the house no more?</h3>
-      <p>What lies on it stays as it is.</p>
+      <h3>Is it no longer in use?</h3>
+      <p>Its files stay as they are.</p>
       <button
         class="act"
         disabled={desk.runs.isBusy || !session.library.mayWrite}
-        onclick={() => session.players.remove(desk)}>Take {name} off</button
+        onclick={() => session.players.remove(desk)}>Remove {name}</button
       >
     </section>
   {/if}
 </Questions>
 <footer>
   {#if unfinished && !desk.runs.isRunning && steps > 0}
-    <p class="first">The last run comes first: resume it or take it back.</p>
+    <p class="first">Resume the last run or take it back first.</p>
   {/if}
   <button class="btn btn-primary run-it" disabled={!ready} onclick={run}>
     <Play size={16} />{!plan || !hasToDo(plan)
       ? 'Nothing to run'
       : steps === 0
-        ? `Take in from ${name}`
+        ? `Take changes from ${name}`
         : `${first?.length ? `Change ${counted(first.length, 'original')}, run` : 'Run'} ${counted(steps, 'step')}`}
   </button>
-  <button class="btn run-it" disabled={desk.runs.isRunning} onclick={() => desk.look()}>Dry run again</button>
+  <button class="btn run-it" disabled={desk.runs.isRunning} onclick={() => desk.look()}>Rehearse again</button
+  >
 </footer>
 
 <style>

@@ -31,14 +31,14 @@
 
 <section>
   <h3>
-    How much room has it?<small
+    How much space has it?<small
       >{desk.place.limit === null
         ? ''
         : `${bytes(desk.place.limit)}${desk.place.room && desk.place.room.others > 0 ? ' beside others' : ''}`}</small
     >
   </h3>
   {#if rows.length === 0}
-    <p class="quiet">Nothing lies there, and nothing is to come.</p>
+    <p class="quiet">Nothing is there, and nothing is planned.</p>
   {:else}
     <table>
       <thead>
@@ -51,7 +51,7 @@
       <tbody>
         {#each rows as { kind, now, adds, removes, then } (kind)}
           <tr>
-            <th scope="row"><SpineLabel {kind} /> {kind ? KIND_FACTS[kind].many : 'of its own'}</th>
+            <th scope="row"><SpineLabel {kind} /> {kind ? KIND_FACTS[kind].many : 'other files'}</th>
             <td>{amount(now)}</td><td>{amount(adds)}</td><td>{amount(removes)}</td><td class="then"
               >{inUnits(then)}</td
             >
@@ -66,7 +66,7 @@
     </table>
     {#if desk.rehearsal.plan && desk.rehearsal.plan.room.missing > 0}
       <p class="over">
-        {bytes(desk.rehearsal.plan.room.missing)} more than fits: what is least important stays out.
+        {bytes(desk.rehearsal.plan.room.missing)} do not fit: the items with the lowest priority stay out.
       </p>
     {/if}
   {/if}

@@ -53,7 +53,7 @@
         onkeydown={(event) => keydown(event, index)}>{token.id}</span
       >
       <button
-        aria-label="Take {token.id} away"
+        aria-label="Remove {token.id}"
         onclick={() => onchange(values.filter((value) => value !== token.id))}><X size={12} /></button
       >
     </li>

@@ -88,7 +88,7 @@
               <button
                 class="act"
                 disabled={locked}
-                aria-label="Take the picture of {name} from its albums"
+                aria-label="Use an album picture for {name}"
                 onclick={() => desk.decisions.setPicture(topFolder.path, null, `Picture of ${name}`)}
                 >From albums</button
               >

@@ -22,7 +22,7 @@
     const typed = input.value.trim();
     const language = typed === '' ? null : languageTag(typed);
     if (typed !== '' && language === null) {
-      trouble = `“${typed}” is no language such as en, gd or pt-BR.`;
+      trouble = `“${typed}” is not a language code such as en, gd or pt-BR.`;
       input.value = before ?? '';
     } else say({ id, language }, 'Language');
   }
@@ -58,7 +58,7 @@
 </div>
 {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
 {#if item.edits.tracks}
-  {#if !isHeld}<p class="limit">Its copies have no place for these: they stay in the library.</p>{/if}
+  {#if !isHeld}<p class="limit">Its copies cannot store these: they stay in the library.</p>{/if}
   <button
     class="act"
     disabled={!library.mayWrite}

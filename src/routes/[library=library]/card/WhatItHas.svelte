@@ -37,9 +37,9 @@
   }
 
   const FIRST_WORDS: Readonly<Record<FirstOfKind, string>> = {
-    rated: 'the highest rated first',
-    latest: 'the latest first',
-    smallest: 'the smallest first, so that more fit',
+    rated: 'highest rating first',
+    latest: 'latest first',
+    smallest: 'smallest first, so that more fit',
   };
 
   function first(value: string) {
@@ -57,14 +57,14 @@
 </script>
 
 <section>
-  <h3>What is it to have?</h3>
+  <h3>What should it hold?</h3>
   {#if selection.only}
     <p>
       Only the {counted(selection.with.length, 'item')} chosen for this conversion.
     </p>
   {:else}
     <fieldset disabled={locked}>
-      <legend class="sr-only">Kinds that {desk.name} is to have</legend>
+      <legend class="sr-only">Kinds for {desk.name}</legend>
       {#each taken as kind (kind)}
         <label
           ><input type="checkbox" checked={chosen.includes(kind)} onchange={() => toggle(kind)} />
@@ -73,7 +73,7 @@
       {/each}
     </fieldset>
     <label class="field"
-      >only where these words are found
+      >only items that match
       <input
         class="input"
         value={selection.text}
@@ -87,7 +87,7 @@
       <button
         class="act"
         disabled={locked}
-        onclick={() => desk.decisions.select({ ...selection, text: scope })}>Take the scope: {scope}</button
+        onclick={() => desk.decisions.select({ ...selection, text: scope })}>Use the scope: {scope}</button
       >
     {/if}
     {#if selection.with.length > 0}
@@ -96,39 +96,39 @@
         <button
           class="act"
           disabled={locked}
-          onclick={() => desk.decisions.select({ ...selection, with: [] })}>Let them go</button
+          onclick={() => desk.decisions.select({ ...selection, with: [] })}>Remove them</button
         >
       </p>
     {/if}
   {/if}
   {#if ordered.length > 0}
     <details>
-      <summary>Which come first where room runs out</summary>
+      <summary>Priority when space runs out</summary>
       <ol>
         {#each ordered as kind, index (kind)}
           <li>
             {KIND_FACTS[kind].many}
             {#if index > 0}<button
                 disabled={locked}
-                aria-label="{KIND_FACTS[kind].many} are more important"
+                aria-label="Move {KIND_FACTS[kind].many} up"
                 onclick={() => raise(kind)}><ArrowUp size={14} /></button
               >{/if}
           </li>
         {/each}
       </ol>
       <label class="field"
-        >of one kind
+        >within a kind
         <select
           class="select"
           disabled={locked}
           value={selection.first ?? ''}
           onchange={(event) => first(event.currentTarget.value)}
         >
-          <option value="">as they came in</option>
+          <option value="">in order of arrival</option>
           {#each FIRST_OF_KIND as one (one)}<option value={one}>{FIRST_WORDS[one]}</option>{/each}
         </select></label
       >
-      <p class="quiet">What lies there already stays; what comes anew is let in from the top.</p>
+      <p class="quiet">Files that are already there stay; new ones are added from the top of this order.</p>
     </details>
   {/if}
 </section>

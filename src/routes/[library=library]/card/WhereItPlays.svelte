@@ -64,7 +64,7 @@
             class="act"
             onclick={() =>
               desk.decisions.have([...told.unselected, ...told.leftOut], `${what} on ${desk.name}`)}
-            >Have {items.length === 1 ? 'it' : 'them'} there</button
+            >Include {items.length === 1 ? 'it' : 'them'}</button
           >
         {:else if session.library.mayWrite && told.goes > 0}
           <button

@@ -38,7 +38,7 @@ export function offersFor(field: FieldName, typed: string, known: KnownValues): 
   if (field !== 'genre' || part === '') return offers;
   const has = new Set(offers.map(({ text }) => text.toLowerCase()));
   const standard = STANDARD_GENRES.filter((genre) => is(genre) && !has.has(genre.toLowerCase()));
-  return [...offers, ...standard.map((text): FieldOffer => ({ text, means: 'of the ID3 list' }))].slice(
+  return [...offers, ...standard.map((text): FieldOffer => ({ text, means: 'in the ID3 list' }))].slice(
     0,
     MOST,
   );

@@ -68,7 +68,7 @@
   <section class="empty">
     <h1>Nothing to describe yet</h1>
     <p>
-      Here the fields that players read are filled in: title, artist, album, year, picture. Take something in
+      This is where you fill in what players read: title, artist, album, year, artwork. Take some files in
       first.
     </p>
     <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
@@ -117,7 +117,7 @@
     {#if scope.onReleases}
       <span class="legend quiet" aria-hidden="true">
         <i class="filled"></i> filled <i class="partly"></i> partly <i class="missing"></i> empty
-        <span>– not asked</span>
+        <span>– not needed</span>
       </span>
     {:else if scope.sorting.by !== null && isText(scope.sorting.by)}
       <label
@@ -125,7 +125,7 @@
           type="checkbox"
           checked={scope.sorting.withoutArticles}
           onchange={(event) => scope.sort({ ...scope.sorting, withoutArticles: event.currentTarget.checked })}
-        /> in order without “The” and the like</label
+        /> sort without “The”, “Der”, “La” …</label
       >
     {/if}
     <span class="tools">

@@ -35,17 +35,17 @@
     { name: 'Title' },
     { name: 'Link' },
     { name: 'Ends' },
-    { name: 'To look at', isShown: false },
+    { name: 'To review', isShown: false },
     { name: 'What to do', isShown: false },
   ];
   const ODDITY_WORDS: Readonly<Record<ChapterOddity, string>> = {
-    sameStart: 'begins with the one above',
-    overlaps: 'ends behind the next start',
-    gap: 'ends before the next start',
+    sameStart: 'starts with the one above',
+    overlaps: 'ends after the next one starts',
+    gap: 'ends before the next one starts',
     pastEnd: 'past the end',
     short: 'under 2 s',
     untitled: 'no title',
-    lateStart: 'nothing marks the beginning',
+    lateStart: 'no chapter at the start',
   };
 
   const rows = $derived(chapters.map((chapter, index) => ({ key: String(index), chapter, index })));

@@ -133,7 +133,7 @@
     let next = chapters;
     for (const silence of all) next = withMark(next, startBehind(silence));
     if (next.length > 0 && (next[0]?.startSeconds ?? 0) > 1) next = withMark(next, 0);
-    keep(`Begin ${counted(all.length, 'chapter')} at silences`, next);
+    keep(`${counted(all.length, 'chapter')} at silences`, next);
   }
 
   async function read(file: File) {
@@ -145,7 +145,7 @@
     } catch (error) {
       if (!(error instanceof ChapterFileError)) throw error;
       const where = error.line === null ? '' : `, line ${error.line}`;
-      trouble = `${file.name}${where}: ${error.message}. A cue sheet, WebVTT, JSON chapters or a table of time and title can be read.`;
+      trouble = `${file.name}${where}: ${error.message}. Choose a cue sheet, WebVTT, JSON chapters or a table of times and titles.`;
     }
   }
 
@@ -177,7 +177,7 @@
 <Panel title="Chapters of {titleOf(item)}" fits>
   {#snippet tools()}
     <span class="quiet"
-      >{counted(chapters.length, 'chapter')}{#if oddCount > 0}, {oddCount} to look at{/if}</span
+      >{counted(chapters.length, 'chapter')}{#if oddCount > 0}, {oddCount} to review{/if}</span
     >
     <span class="end">
       <FileButton
@@ -204,13 +204,13 @@
   <div class="top">
     {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
     {#if !limits}<p class="limit">
-        The tags of its copies have no place for chapters: they stay in the library.
+        Its copies cannot store chapters: they stay in the library.
       </p>{:else if chapters.length > limits.most}<p class="limit">
-        Its copies hold at most {limits.most} chapters.
+        Its copies can store at most {limits.most} chapters.
       </p>{:else if shown > limits.pictureBytes}<p class="limit">
         {limits.pictureBytes === 0
-          ? 'Its copies have no place for pictures of chapters: they stay in the library.'
-          : `Its copies have room for ${bytes(limits.pictureBytes)} of pictures of chapters. These are ${bytes(shown)}, and stay in the library.`}
+          ? 'Its copies cannot store chapter pictures: they stay in the library.'
+          : `Its copies can store ${bytes(limits.pictureBytes)} of chapter pictures. These are ${bytes(shown)}, and stay in the library.`}
       </p>{/if}
     <div class="line">
       <HearBar {item} />
@@ -250,12 +250,12 @@
     <div class="line">
       {#if !levels}
         <button class="btn" disabled={hearing} onclick={hear}
-          >{hearing ? 'Hearing it' : 'Show how loud it is'}</button
+          >{hearing ? 'Analysing' : 'Show loudness'}</button
         >
-        {#if what?.type === 'deaf'}<span class="trouble" role="alert">Not heard: {what.reason}</span>{/if}
+        {#if what?.type === 'deaf'}<span class="trouble" role="alert">Not analysed: {what.reason}</span>{/if}
       {:else}
         <label
-          ><input type="checkbox" bind:checked={proposing} /> propose chapters at silences of at least</label
+          ><input type="checkbox" bind:checked={proposing} /> suggest chapters at silences of at least</label
         >
         <input
           type="number"
@@ -274,7 +274,7 @@
           >
         {/if}
         {#if what?.type === 'heard' && what.brokeOff !== null}<span class="trouble"
-            >It was heard up to {timeText((what.levels.peaks.length ?? 0) / what.levels.perSecond, 0)}: {what.brokeOff}</span
+            >It was analysed up to {timeText((what.levels.peaks.length ?? 0) / what.levels.perSecond, 0)}: {what.brokeOff}</span
           >{/if}
       {/if}
       {#if current}
@@ -298,7 +298,7 @@
               class="btn"
               disabled={!library.mayWrite}
               onclick={() => chosen !== null && change(chosen, { picture: null }, 'No picture of a chapter')}
-              >Take it away</button
+              >Remove picture</button
             >{/if}
         </span>
       {/if}
@@ -319,8 +319,7 @@
   </div>
   {#if chapters.length === 0}
     <p class="none">
-      It has no chapters yet. Hear it and press <b>M</b> where one begins, read a file, or let silences propose
-      them.
+      No chapters yet. Play it and press <b>M</b> where one begins, read a file, or use its silences.
     </p>
   {:else}
     <ChapterLedger

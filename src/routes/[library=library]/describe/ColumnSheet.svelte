@@ -60,7 +60,7 @@
         </li>
       {/each}
     </ul>
-    <button class="act" onclick={() => columns.reset()}>As they were at first</button>
+    <button class="act" onclick={() => columns.reset()}>Reset columns</button>
   </div>
 </Flyout>
 

@@ -62,8 +62,8 @@
   }
 
   function soundWords(distance: number): string {
-    if (!soundsAlike(distance)) return 'sounds otherwise: another recording';
-    return distance < 0.02 ? 'sounds the same' : 'one recording, another mastering or codec';
+    if (!soundsAlike(distance)) return 'sounds different: another recording';
+    return distance < 0.02 ? 'sounds the same' : 'same recording, other mastering or codec';
   }
 </script>
 
@@ -72,29 +72,29 @@
     <span class="quiet">
       {#if found === null}looking for them
       {:else}{counted(found.length, 'release')} in several versions{open > 0
-          ? `, ${open} not told apart`
+          ? `, ${open} not distinguished`
           : ''}{/if}
     </span>
     <span class="end"><button class="btn" onclick={onclose}>Back to the items</button></span>
   {/snippet}
   <p class="about">
-    Two versions of one release, a remaster or another format, become one on players that tell releases by
-    their names. A mark keeps them apart: it has a field of its own, stands in brackets in names, and behind
-    the album’s name in the copies of players that need it there.
+    Players that go by album names merge two versions of one release, such as a remaster or another format. A
+    mark keeps them separate: it has a field of its own, stands in brackets in names, and behind the album’s
+    name in the copies of players that need it there.
   </p>
   {#if found?.length === 0}
-    <p class="about quiet">Nothing in scope is there in more than one version.</p>
+    <p class="about quiet">No release in scope has more than one version.</p>
   {/if}
   <ul class="releases" aria-label="Releases in several versions">
     {#each shown as editions, at (editions.key)}
       <li>
         <h2>{editions.album} <span class="quiet">{editions.maker}</span></h2>
         <table>
-          <thead class="sr-only"><tr><th>lies in</th><th>what it is</th><th>edition</th></tr></thead>
+          <thead class="sr-only"><tr><th>folder</th><th>format</th><th>edition</th></tr></thead>
           <tbody>
             {#each editions.versions as version, index (index)}
               <tr>
-                <td class="path">{version.home || 'the folder itself'}</td>
+                <td class="path">{version.home || 'the top folder'}</td>
                 <td>
                   {counted(version.items.length, 'title')}, {version.is}{version.year
                     ? `, ${version.year}`

@@ -19,7 +19,7 @@
   }
 </script>
 
-<div class="hear" role="group" aria-label="Hear it">
+<div class="hear" role="group" aria-label="Play">
   <button class="btn" onclick={toggle}>
     {#if isHeard}<Pause size={14} /> Pause{:else}<Play size={14} /> Hear it{/if}
   </button>
@@ -36,7 +36,7 @@
   <label
     >speed
     <select
-      aria-label="Speed of hearing"
+      aria-label="Playback speed"
       value={playback.speed}
       onchange={(event) => playback.setSpeed(Number(event.currentTarget.value))}
     >

@@ -36,15 +36,15 @@
   const HOW = [
     { how: 'case', name: 'Letter case' },
     { how: 'replace', name: 'Find and replace' },
-    { how: 'number', name: 'Number them' },
-    { how: 'copy', name: 'Say what one says' },
+    { how: 'number', name: 'Number items' },
+    { how: 'copy', name: 'Copy fields from one item' },
     { how: 'preset', name: 'Presets' },
   ] as const;
   const CASE_WORDS: Readonly<Record<LetterCase, string>> = {
-    sentence: 'As a sentence',
-    title: 'As a Title of the Work',
-    small: 'all small',
-    capital: 'ALL CAPITAL',
+    sentence: 'Sentence case',
+    title: 'Title Case for Names',
+    small: 'lower case',
+    capital: 'UPPER CASE',
   };
   const NUMBERED = ['track', 'episode', 'disc', 'part'] as const;
 
@@ -145,7 +145,7 @@
   {#snippet tools()}
     <span class="quiet"
       >{counted(items.length, 'item')}
-      {selection.ids.size > 0 ? 'selected' : 'in scope'}; nothing is changed before you say so</span
+      {selection.ids.size > 0 ? 'selected' : 'in scope'}; nothing changes until you confirm</span
     >
     <span class="end">
       <button class="btn btn-primary" disabled={ready.length === 0 || !library.mayWrite} onclick={take}
@@ -154,7 +154,7 @@
       <button class="btn" onclick={onclose}>Back to the items</button>
     </span>
   {/snippet}
-  <div class="how" role="group" aria-label="What is to be done">
+  <div class="how" role="group" aria-label="Action">
     {#each HOW as { how: one, name } (one)}
       <button aria-pressed={how === one} onclick={() => (how = one)}>{name}</button>
     {/each}
@@ -170,8 +170,8 @@
     {:else if how === 'replace'}
       <div class="words">
         <label>find <input type="text" class="path" bind:value={find} /></label>
-        <label>and put <input type="text" class="path" bind:value={by} /></label>
-        <label><input type="checkbox" bind:checked={mindsCase} /> mind letter case</label>
+        <label>replace with <input type="text" class="path" bind:value={by} /></label>
+        <label><input type="checkbox" bind:checked={mindsCase} /> match case</label>
         <label><input type="checkbox" bind:checked={wholeWords} /> whole words only</label>
       </div>
     {:else if how === 'number'}
@@ -191,7 +191,7 @@
     {:else if how === 'copy'}
       <div class="words">
         <label
-          >say what this one says
+          >copy the fields of this item
           <select value={from?.id} onchange={(event) => (fromId = event.currentTarget.value as ItemId)}>
             {#each items.slice(0, 200) as item (item.id)}<option value={item.id}>{titleOf(item)}</option
               >{/each}
@@ -216,12 +216,12 @@
     {/if}
   </div>
   {#if rows.length === 0}
-    <p class="none quiet">Nothing would be another one by this.</p>
+    <p class="none quiet">Nothing would change.</p>
   {:else}
     <Ledger
       {rows}
       {cursor}
-      label="What becomes of each"
+      label="Preview"
       rowHeight={46}
       isSelected={(row) => !out.has(row.key) && isChanged(row)}
       onpick={(row, picked) => {

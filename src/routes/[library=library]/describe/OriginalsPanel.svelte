@@ -55,11 +55,11 @@
   }
 
   const STATES: Readonly<Record<OriginalsRun['state'], string>> = {
-    running: 'broke off',
+    running: 'interrupted',
     cancelled: 'cancelled',
-    stopped: 'stopped: there was no room left',
+    stopped: 'stopped: the disk was full',
     finished: 'written',
-    takingBack: 'broke off while it was taken back',
+    takingBack: 'interrupted while being taken back',
     takenBack: 'taken back',
   };
   const stateOf = (run: OriginalsRun) =>
@@ -73,7 +73,7 @@
   {#snippet tools()}
     <span class="quiet"
       >{counted(items.length, 'item')}
-      {selection.ids.size > 0 ? 'selected' : 'in scope'}, {plans.length} said otherwise than the file does</span
+      {selection.ids.size > 0 ? 'selected' : 'in scope'}, {plans.length} differ from their files</span
     >
     <span class="end">
       <button
@@ -91,7 +91,8 @@
       stood in every changed place is kept until the run is taken as good; until then each file can be made
       what it was, byte for byte. The browser gives a changed file the time of its change and cannot keep the
       old one; copies of it on players are made anew by their next run.
-      {#if cannot > 0}{counted(cannot, 'original')} cannot be written: why stands beside {cannot === 1
+      {#if cannot > 0}{counted(cannot, 'original')} cannot be written; the reason is shown beside {cannot ===
+        1
           ? 'it'
           : 'each'}.{/if}
     </p>
@@ -99,7 +100,7 @@
     {#if desk.unfinished && !desk.busy}
       <p class="odd">
         The last run {STATES[desk.unfinished.state]} after {desk.unfinished.done} of {desk.unfinished.count}.
-        It goes on, or is taken back, before another begins.
+        Resume it or take it back before you start another.
       </p>
     {/if}
   </div>
@@ -112,8 +113,8 @@
             >{counted(run.state === 'takenBack' ? run.undone : run.done, 'original')}
             {stateOf(run)}{run.state === 'takenBack' && run.done > 0 ? `, ${run.done} left` : ''}{run.failed >
             0
-              ? `, ${run.failed} could not be`
-              : ''}{run.isKept ? '' : ', taken as good'}</span
+              ? `, ${run.failed} failed`
+              : ''}{run.isKept ? '' : ', changes kept'}</span
           >
           {#if run.isKept && library.mayWrite}
             {#if isOpen(run)}
@@ -125,14 +126,14 @@
             {/if}
             {#if run.state === 'finished' || run.state === 'cancelled'}
               <button class="act" disabled={desk.busy} onclick={() => desk.takeAsGood(run)}
-                >Take it as good</button
+                >Keep the changes</button
               >
             {/if}
           {/if}
           {#if run.isKept && (run.failed > 0 || (run.state === 'takenBack' && run.done > 0))}
             {#await desk.troubles(run) then troubles}
               <details>
-                <summary>which, and why</summary>
+                <summary>Show details</summary>
                 <ul>
                   {#each troubles.slice(0, 100) as { path, code, detail, parts } (path)}
                     {@const words = troubleWords(code, detail)}
@@ -150,7 +151,7 @@
                   <button
                     class="act"
                     disabled={desk.busy || desk.unfinished !== null}
-                    onclick={() => desk.putBack(run)}>Put {counted(oursIn(troubles), 'value')} back</button
+                    onclick={() => desk.putBack(run)}>Restore {counted(oursIn(troubles), 'value')}</button
                   >
                 {/if}
               </details>
@@ -161,12 +162,12 @@
     </ul>
   {/if}
   {#if rows.length === 0}
-    <p class="none quiet">All of these files say what is said of them here: there is nothing to write.</p>
+    <p class="none quiet">All of these files already have these values: there is nothing to write.</p>
   {:else}
     <Ledger
       {rows}
       {cursor}
-      label="What is written into each"
+      label="What will be written into each"
       rowHeight={46}
       isSelected={({ plan }) => plan.type === 'writes' && !out.has(plan.item.id)}
       onpick={({ key, plan }, picked) => {
@@ -198,7 +199,7 @@
                   .slice(1)
                   .map(({ name }) => name)
                   .join(', ')}{plan.unheld.length > 0
-                  ? ` (${plan.unheld.length} more stay here alone: its format has no place for them)`
+                  ? ` (${plan.unheld.length} more kept in Lectorum only: the format cannot store them)`
                   : ''}</span
               >
             {:else}<span class="quiet">{WHY_NOT[plan.why]}</span>{/if}

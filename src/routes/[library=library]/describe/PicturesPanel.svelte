@@ -35,9 +35,9 @@
 
   const SIDES = [500, 600, 800, 1000, 1200, 1500, 2000, 3000];
   const SHAPES = [
-    { value: 'whole', name: 'all of it' },
+    { value: 'whole', name: 'whole picture' },
     { value: 'square', name: 'a square' },
-    { value: 'free', name: 'any part' },
+    { value: 'free', name: 'free crop' },
   ] as const;
   type Shape = (typeof SHAPES)[number]['value'];
 
@@ -207,7 +207,7 @@
       );
       session.work.say(`${word} set for ${counted(all.length, 'item')}`);
     } catch (error) {
-      trouble = `It could not be kept: ${error instanceof Error ? error.message : String(error)}`;
+      trouble = `It could not be saved: ${error instanceof Error ? error.message : String(error)}`;
     }
   }
 
@@ -228,7 +228,7 @@
   });
 
   onMount(() => {
-    const begun = from('what it has', ownPicture);
+    const begun = from('its own pictures', ownPicture);
     // That it has none yet is no trouble.
     void begun.then(() => {
       if (!base && turn === 1) trouble = null;
@@ -258,10 +258,10 @@
   {#snippet tools()}
     <span class="end"><button class="btn" onclick={onclose}>Done</button></span>
   {/snippet}
-  <div class="ways" role="group" aria-label="Where it comes from">
+  <div class="ways" role="group" aria-label="Source">
     <FileButton label="A file" accept="image/*" onfile={(file) => void use(file, file.name)} />
     <button class="btn" onclick={paste}>The clipboard</button>
-    <button class="btn" onclick={() => from('what it has', ownPicture)}>What it has</button>
+    <button class="btn" onclick={() => from('its own pictures', ownPicture)}>What it has</button>
     {#if matched && sizes.length > 0}
       <select
         aria-label="From {matched.source}"
@@ -301,7 +301,7 @@
           aria-label="The next frame">›</button
         >
         <button class="btn" disabled={busy} onclick={() => takeFrame(session.playback.place)}
-          >Where it is heard</button
+          >At the playback position</button
         >
       </span>
     {/if}
@@ -328,7 +328,7 @@
       />
     {:else}
       <p class="none">
-        {busy ? 'Looking at it' : 'There is no picture yet: choose a file, paste one, or drop it here.'}
+        {busy ? 'Loading' : 'No picture yet: choose a file, paste a picture, or drop one here.'}
       </p>
     {/if}
     <div class="side">
@@ -336,8 +336,8 @@
         <p>
           <b>{base.from}</b> <span class="quiet">{base.width}×{base.height}, {bytes(base.blob.size)}</span>
         </p>
-        <Choice label="How much of it" options={SHAPES} value={shape} onchoose={setShape} />
-        <div class="numbers" role="group" aria-label="The part that is taken, in pixels">
+        <Choice label="Crop" options={SHAPES} value={shape} onchoose={setShape} />
+        <div class="numbers" role="group" aria-label="Crop, in pixels">
           {#each ['left', 'top', 'width', 'height'] as const as edge (edge)}
             <label
               >{edge}
@@ -372,26 +372,27 @@
           <span>{quality}</span></label
         >
         <p role="status" class="made">
-          {#if made}<b>{made.width}×{made.height}</b>, JPEG of <b>{bytes(made.blob.size)}</b>{:else}making it{/if}
+          {#if made}<b>{made.width}×{made.height}</b>, JPEG of
+            <b>{bytes(made.blob.size)}</b>{:else}preparing{/if}
         </p>
         {#each asked as { name, minPixels, square, isFine }, index (index)}
           <p class:odd={!isFine} class:quiet={isFine}>
             {name}
-            {isFine ? 'takes it' : `asks for ${square ? 'a square of ' : ''}${minPixels} pixels at least`}
+            {isFine ? 'accepts it' : `needs at least ${minPixels} pixels${square ? ', square' : ''}`}
           </p>
         {/each}
         <label class="row"
           >as
-          <select bind:value={role} aria-label="What it shows">
+          <select bind:value={role} aria-label="Picture type">
             {#each PICTURE_ROLES as one (one)}<option value={one}>{ROLE_WORDS[one]}</option>{/each}
           </select></label
         >
         <button class="btn btn-primary" disabled={!library.mayWrite} onclick={() => set(items)}
-          >Set it for {items.length === 1 ? 'this one' : `these ${items.length}`}</button
+          >Set for {items.length === 1 ? 'this item' : `these ${items.length} items`}</button
         >
         {#if ofRelease.length > items.length}
           <button class="btn" disabled={!library.mayWrite} onclick={() => set(ofRelease)}
-            >Set it for all {ofRelease.length} of the release</button
+            >Set for all {ofRelease.length} items of the release</button
           >
         {/if}
       {/if}
@@ -400,9 +401,9 @@
           class="btn"
           disabled={!library.mayWrite}
           onclick={() =>
-            library.act(`Put back picture of ${chosen.length}`, chosen, (item) =>
+            library.act(`Restore picture of ${chosen.length}`, chosen, (item) =>
               putBack(item, { pictures: [role] }),
-            )}>Put back what {chosen.length === 1 ? 'the file has' : 'the files have'}</button
+            )}>Restore the picture in the {chosen.length === 1 ? 'file' : 'files'}</button
         >
       {/if}
     </div>

@@ -71,7 +71,7 @@
       {#each kept as { id, name } (id)}<option value={id}>{name}</option>{/each}
     </select></label
   >
-  <button class="btn" onclick={begin}>New{example ? ', from what the first one says' : ''}</button>
+  <button class="btn" onclick={begin}>New{example ? ', from the first item' : ''}</button>
   {#if draft}
     {@const now = draft}
     <label
@@ -85,7 +85,7 @@
     <button
       class="btn btn-primary"
       disabled={now.name.trim() === '' || isKept || !library.mayWrite || [...problems.values()].some(Boolean)}
-      onclick={() => library.keepPreset(now)}>Keep the preset</button
+      onclick={() => library.keepPreset(now)}>Save preset</button
     >
     {#if own}
       <button
@@ -94,7 +94,7 @@
         onclick={() => {
           library.forgetPreset(own);
           use(null);
-        }}>Forget it</button
+        }}>Delete preset</button
       >
     {/if}
   {/if}
@@ -116,7 +116,7 @@
           oninput={(event) => setField(name, event.currentTarget.value)}
         />
         <button class="act" onclick={() => setField(name, null)}
-          >leave {requireField(name).label} alone</button
+          >Leave {requireField(name).label} unchanged</button
         >
         {#if problem}<span role="alert" class="wrong">{problemWords(problem)}</span>{/if}
       </div>
@@ -144,11 +144,11 @@
           onchange={(event) => use({ ...now, picture: event.currentTarget.checked ? chosenPicture : null })}
         />
         the picture {now.picture === null && chosenPicture === null
-          ? '(the first one has none that was chosen here)'
-          : 'that was chosen for the first one'}</label
+          ? '(the first item has no picture that was chosen here)'
+          : 'chosen for the first item'}</label
       >
       <span class="quiet"
-        >a value may name fields, such as <span class="path">Episode :episode of :show</span></span
+        >values can use fields, such as <span class="path">Episode :episode of :show</span></span
       >
     </div>
   </div>

@@ -93,7 +93,7 @@
         {@const asked = row.fullness?.asked[index] ?? 0}
         {@const filled = row.fullness?.filled[index] ?? 0}
         <span class="cell" role="gridcell">
-          {#if asked === 0}<span class="none" aria-label="{ASPECT_WORDS[aspect]}: not asked of them">–</span>
+          {#if asked === 0}<span class="none" aria-label="{ASPECT_WORDS[aspect]}: not needed">–</span>
           {:else if filled === asked}<span
               class="bar filled"
               role="img"

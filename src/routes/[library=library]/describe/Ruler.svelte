@@ -124,16 +124,18 @@
     <span class="quiet">click to go there; drag a mark, or move it with ← → by 0.1 s, with Shift by 1 s</span>
     <span class="zooms">
       <Choice
-        label="How close"
-        options={ZOOMS.map((factor) => ({ value: factor, name: factor === 1 ? 'all of it' : `${factor}×` }))}
+        label="Zoom"
+        options={ZOOMS.map((factor) => ({
+          value: factor,
+          name: factor === 1 ? 'whole picture' : `${factor}×`,
+        }))}
         value={zoom}
         onchoose={zoomTo}
       />
-      <button aria-label="Further left" disabled={from <= 0} onclick={() => (left = from - span / 2)}
-        >‹</button
+      <button aria-label="Scroll left" disabled={from <= 0} onclick={() => (left = from - span / 2)}>‹</button
       >
       <button
-        aria-label="Further right"
+        aria-label="Scroll right"
         disabled={from + span >= durationSeconds}
         onclick={() => (left = from + span / 2)}>›</button
       >
@@ -154,7 +156,7 @@
           class="proposal"
           style:left="{x(startBehind(silence))}px"
           title="silence of {(silence.endSeconds - silence.startSeconds).toFixed(1)} s"
-          aria-label="Begin a chapter at {timeText(startBehind(silence), 1)}"
+          aria-label="Start a chapter at {timeText(startBehind(silence), 1)}"
           onclick={() => onpropose(silence)}
         ></button>
       {/if}

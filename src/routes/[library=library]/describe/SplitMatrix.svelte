@@ -61,9 +61,9 @@
     folder2: 'the folder in it',
   };
   const UNSEEN_WORDS: Readonly<Record<Unseen, string>> = {
-    blanks: 'other blanks',
+    blanks: 'other spaces',
     form: 'another Unicode form',
-    alike: 'letters that only look alike',
+    alike: 'look-alike letters',
     case: 'other letter case',
   };
   /** What the player keeps on one shelf, as its rulebook says. */
@@ -92,17 +92,17 @@
 <section aria-label="Why {finding.words.album} splits">
   <header>
     <h2>Why {finding.words.album} splits on {player}</h2>
-    <span class="quiet">{player} keeps items on one shelf when {rule} agree; its rulebook says so</span>
+    <span class="quiet">{player} keeps items on one shelf if {rule} match, according to its rulebook</span>
   </header>
   <table>
     <thead>
       <tr>
-        <th scope="col">what stands apart</th>
+        <th scope="col">items that differ</th>
         {#each columns as column (column)}
           <th scope="col"
             >{requireField(column).label}
             {#if countIn(column) > 1}<button class="act" onclick={() => mendColumn(column)}
-                >mend all {countIn(column)}</button
+                >fix all {countIn(column)}</button
               >{/if}</th
           >
         {/each}
@@ -166,7 +166,7 @@
           ? `, ${counted(onShelf + edits.size, 'item')}`
           : ''}</span
       >
-    </footer>{:else}<p class="quiet">Say on the card which of them is right.</p>{/if}
+    </footer>{:else}<p class="quiet">Choose the right one on the card.</p>{/if}
 </section>
 
 <style>

@@ -178,7 +178,9 @@
     </div>
     <!-- svelte-ignore a11y_no_noninteractive_tabindex (a scrolled list is moved through by keys) -->
     <div class="body" bind:this={body} tabindex="0" role="region" aria-label="Values of {label}">
-      {#if values && rows.length === 0}<p class="none quiet">No item in scope says anything of it.</p>{/if}
+      {#if values && rows.length === 0}<p class="none quiet">
+          No item in scope has a value for this field.
+        </p>{/if}
       <ul style:height="{total}px">
         {#each shown as { index, start } (kept[index]?.text ?? index)}
           {@const row = kept[index]}
@@ -218,7 +220,7 @@
     >
       <span
         >{chosen.size === 0
-          ? 'Choose values to make them one.'
+          ? 'Choose values to merge or change.'
           : chosen.size === 1
             ? '1 value becomes'
             : `${chosen.size} values become`}</span
@@ -226,12 +228,12 @@
       {#if chosen.size > 0}
         <input type="text" aria-label="What they become" bind:value={into} oninput={() => (wrong = null)} />
         <button class="btn btn-primary" disabled={locked}
-          >{into.trim() === '' ? 'Take away' : chosen.size === 1 ? 'Change it' : 'Make them one'}</button
+          >{into.trim() === '' ? 'Remove value' : chosen.size === 1 ? 'Change value' : 'Merge values'}</button
         >
         {#if requireField(field).inNames}
           <button type="button" class="btn" disabled={locked} onclick={readPaths}>From the path</button>
         {/if}
-        <button type="button" class="btn" onclick={() => choose([])}>Choose none</button>
+        <button type="button" class="btn" onclick={() => choose([])}>Clear selection</button>
       {/if}
       {#if wrong}<span role="alert" class="wrong">{wrong}</span>{/if}
     </form>

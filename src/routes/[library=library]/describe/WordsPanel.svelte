@@ -48,9 +48,9 @@
   type Shown = (typeof TABS)[number];
   const HEADS = [
     { name: 'Number', isShown: false },
-    { name: 'Heard at' },
+    { name: 'Time' },
     { name: 'Line' },
-    { name: 'To look at', isShown: false },
+    { name: 'To review', isShown: false },
     { name: 'What to do', isShown: false },
   ];
   const ODDITY_WORDS: Readonly<Record<LineOddity, string>> = {
@@ -77,7 +77,7 @@
   const counts = $derived(textCounts(text));
 
   const markWords = $derived.by(() => {
-    if (lines.length === 0) return 'No line to time';
+    if (lines.length === 0) return 'No line left';
     return next < 0 ? 'All lines have a time' : `“${(lines[next]?.text ?? '').slice(0, 32)}” begins now`;
   });
 
@@ -114,7 +114,7 @@
     trouble = null;
     try {
       const found = readLrc(await file.text());
-      if (!found) throw new Error('no line of it has a time such as [01:23.45]');
+      if (!found) throw new Error('no line has a time such as [01:23.45]');
       keepLines(`Lines from ${file.name}`, found);
       session.work.say(`${counted(found.length, 'line')} read from ${file.name}`);
     } catch (error) {
@@ -156,7 +156,7 @@
       }}
     />
   </div>
-  {#if !held}<p class="limit">The tags of its copies have no place for this: it stays in the library.</p>{/if}
+  {#if !held}<p class="limit">Its copies cannot store this: it stays in the library.</p>{/if}
   {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
   {#if shown === 'timed'}
     <div class="top">
@@ -203,20 +203,20 @@
             disabled={timed.length === 0 || !library.mayWrite}
             onclick={() =>
               keepLines('Plain words from the lines', lines, lines.map((line) => line.text).join('\n'))}
-            >Make them the lyrics</button
+            >Copy to lyrics</button
           >
           <button
             class="btn"
             disabled={timed.length === 0 || !library.mayWrite}
-            onclick={() => keepLines('No times', [])}>Drop all times</button
+            onclick={() => keepLines('No times', [])}>Remove all times</button
           >
         </span>
       </div>
     </div>
     {#if lines.length === 0}
       <p class="none">
-        There are no words yet. Write them under <b>lyrics</b>, then hear it and press <b>M</b> as each line begins;
-        or read an LRC file.
+        No lines yet. Write them under <b>lyrics</b>, then play it and press <b>M</b> as each line begins; or read
+        an LRC file.
       </p>
     {:else}
       <Ledger
@@ -241,7 +241,7 @@
                 class="path"
                 value={line.startSeconds === null ? '' : timeText(line.startSeconds)}
                 placeholder="no time yet"
-                aria-label="When line {index + 1} is heard"
+                aria-label="Time of line {index + 1}"
                 disabled={!library.mayWrite}
                 onchange={(event) => {
                   const value = event.currentTarget.value.trim();
@@ -276,7 +276,7 @@
               {#if line.startSeconds !== null && place !== null}
                 <button
                   class="act"
-                  aria-label="Hear line {index + 1}"
+                  aria-label="Play from line {index + 1}"
                   onclick={() => playback.seek(line.startSeconds ?? 0)}>hear</button
                 >
               {/if}

@@ -43,7 +43,7 @@
     const ids = items.map(({ id }) => id);
     const { list, put } = lists.add(name, ids, asSuite ? { name: suiteName.trim() || null } : null);
     if (!put) {
-      trouble = `${list.name} ${list.type === 'rule' ? 'fills itself by its rule' : 'holds what lies in its folder'}: nothing can be added to it by hand. Choose another name.`;
+      trouble = `${list.name} ${list.type === 'rule' ? 'is filled by its rule' : 'mirrors its folder'}: items cannot be added by hand. Choose another name.`;
       return;
     }
     work.say(addedWords(put, list.name));
@@ -114,8 +114,8 @@
         />
       </div>{/if}
     <p class="quiet hint">
-      {items.length > 1 ? 'A suite is moved and played as one. ' : ''}<span class="key">Enter</span> adds to the
-      list that is marked.
+      {items.length > 1 ? 'Items in a suite stay together. ' : ''}<span class="key">Enter</span> adds to the selected
+      list.
     </p>
   {/if}
 </Sheet>

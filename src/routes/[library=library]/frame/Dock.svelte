@@ -29,7 +29,7 @@
           >{/if}
       </div>
     {:else}
-      <span class="quiet">no work in hand</span>
+      <span class="quiet">Idle</span>
     {/each}
   </div>
   <div class="last" class:failed={finished?.failed} role="status">

@@ -27,7 +27,7 @@
     })),
     { name: 'Add the selection to a list', act: onadd },
     { name: 'Undo', act: () => session.undo() },
-    { name: 'Do again', act: () => session.redo() },
+    { name: 'Redo', act: () => session.redo() },
     {
       name: 'Confirm all likely kinds',
       act: () => session.kinds.confirmLikely(session.library.items),
@@ -35,7 +35,7 @@
     { name: 'Rehearse again', act: () => void session.desk.look() },
     { name: theme.dark ? 'Use the light theme' : 'Use the dark theme', act: () => theme.toggle() },
     { name: 'Export this library as a file', act: () => void acts.exportFile() },
-    { name: 'Read a library in from a file', act: () => acts.importFile() },
+    { name: 'Read a library from a file', act: () => acts.importFile() },
     page.params.library === 'demo'
       ? { name: 'Go to your own library', act: () => void goto('/home/intake') }
       : { name: 'Go to the demo of Skerry House', act: () => void goto('/demo/intake') },
@@ -87,7 +87,7 @@
           {#each matching as { name, act } (name)}
             <Command.Item value={name} onSelect={() => doIt(act)} class="finder-item">{name}</Command.Item>
           {/each}
-          {#if items.length + matching.length === 0}<p class="none quiet">Nothing by these words.</p>{/if}
+          {#if items.length + matching.length === 0}<p class="none quiet">Nothing found.</p>{/if}
         </Command.List>
       </Command.Root>
     </Dialog.Content>

@@ -79,8 +79,13 @@
     void session.library.items;
     void session.library.players;
     if (session.phase !== 'open' || session.intake.busy) return;
-    session.players.planSoon();
-    session.identify.sets.gatherSoon();
+    untrack(() => session.followEdits());
+  });
+
+  // Somebody may look at players before there is anything to plan for them.
+  $effect(() => {
+    void session.scope.board;
+    if (session.phase === 'open') untrack(() => void session.openPlayers());
   });
 </script>
 

@@ -7,8 +7,8 @@
 
   const KEYS: readonly (readonly [string, string])[] = [
     ...STATIONS.map(({ name }, index) => [String(index + 1), `go to ${name}`] as const),
-    ['Ctrl K', 'find items, do things by name'],
-    ['Ctrl Z', 'undo; with Shift, do again'],
+    ['Ctrl K', 'find items and commands'],
+    ['Ctrl Z', 'undo; with Shift, redo'],
     ['↑ ↓', 'move in a ledger; Page, Home and End too'],
     ['Shift ↑ ↓', 'extend the selection'],
     ['Space', 'add a row to the selection, or take it out'],
@@ -18,12 +18,12 @@
       'Enter',
       'confirm the kind of the selection (Intake); take the line-up (Identify); make the twins of a row (Prepare)',
     ],
-    ['Shift Enter', 'confirm all that are likely (Intake)'],
-    ['Alt ↑ ↓', 'move to the entry before or behind (Identify, Lists)'],
-    ['L, O, X', 'hold the pair, keep the file open, leave it out (Identify)'],
+    ['Shift Enter', 'confirm all likely kinds (Intake)'],
+    ['Alt ↑ ↓', 'move to the entry before or after (Identify, Lists)'],
+    ['L, O, X', 'fix the pair, leave the file unmatched, leave it out (Identify)'],
     ['← →', 'close and open a group'],
-    ['Delete', 'forget the selection; files stay where they are. In a list: remove entries'],
-    ['Narrow', 'any words, or: genre is folk and year under 1990 and no picture'],
+    ['Delete', 'remove the selection from the library; files stay. In a list: remove entries'],
+    ['Narrow', 'words, or a query: genre is folk and year under 1990 and no picture'],
     ['?', 'this list'],
   ];
 </script>

@@ -141,12 +141,12 @@
         class="step"
         aria-pressed={playback.steady}
         onclick={() => playback.setSteady(!playback.steady)}
-        aria-label="Steady loudness"
-        title="Steady loudness"><Equal size={14} /></button
+        aria-label="Even loudness"
+        title="Even loudness"><Equal size={14} /></button
       >
     {/if}
   {:else}
-    <span class="quiet">select something to listen to it</span>
+    <span class="quiet">select something to play it</span>
   {/if}
 </div>
 

@@ -30,7 +30,7 @@
   let shown = $state<'all' | 'ambiguous' | 'failed'>('all');
 
   const NOISE: Readonly<Record<NoiseRule, string>> = {
-    underscores: '_ is a blank',
+    underscores: '_ is a space',
     leadingCounters: 'leading counters',
     bracketedNumbers: 'numbers in brackets',
     sourceMarks: 'marks of source and quality',
@@ -57,9 +57,9 @@
     reading.type === 'failed'
       ? 'does not fit'
       : Object.keys(edits).length === 0 && reading.type === 'read'
-        ? 'says nothing new'
+        ? 'no new value'
         : replacesTyped({ reading, edits, ...rest })
-          ? 'would replace what was typed'
+          ? 'would replace your edit'
           : '';
   const valuesWords = (values: object) =>
     Object.entries(values)
@@ -67,9 +67,9 @@
       .join(', ');
 </script>
 
-<Panel title={only ? `${requireField(only).label} from the path` : 'Facts from names'} fits>
+<Panel title={only ? `${requireField(only).label} from the path` : 'Fields from names'} fits>
   {#snippet tools()}
-    <span class="quiet">{counted(desk.rows.length, 'file')}, nothing is taken before you say so</span>
+    <span class="quiet">{counted(desk.rows.length, 'file')}, nothing changes until you confirm</span>
     <span class="end">
       <button class="btn btn-primary" disabled={desk.ready.length === 0} onclick={() => desk.take()}
         >Take {only ? requireField(only).label : 'the facts'} of {desk.ready.length}</button
@@ -109,10 +109,10 @@
           />
           <span class="path">{text}</span> <span class="quiet">{fits} of {of}</span>
         </label>
-      {:else}<p class="quiet">none of the common ones; type one</p>{/each}
+      {:else}<p class="quiet">no common pattern fits; type one</p>{/each}
     </fieldset>
     <fieldset>
-      <legend>dropped as noise</legend>
+      <legend>ignored as noise</legend>
       {#each Object.entries(NOISE) as [rule, name] (rule)}
         <label
           ><input
@@ -124,7 +124,7 @@
         >
         {#if desk.clashes.get(rule as NoiseRule)}
           <p class="clash" role="status">
-            takes away what the pattern asks for: {desk.clashes.get(rule as NoiseRule)} more fit without it
+            removes what the pattern needs: {desk.clashes.get(rule as NoiseRule)} more fit without it
           </p>
         {/if}
       {/each}

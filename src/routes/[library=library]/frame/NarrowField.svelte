@@ -46,7 +46,7 @@
     placeholder="Narrow by any field"
     {text}
     {problem}
-    meanwhile="; what stands before it holds."
+    meanwhile="; the part before it is used."
     worldNames={lists.world}
     valuesOf={(name, typed) => values.like(name, typed, MOST)}
     onwrite={(value) => session.narrow({ ...scope.scope, text: value })}
@@ -55,7 +55,7 @@
     {#snippet below(write)}
       {#if nothing}
         <p role="status">
-          Nothing meets this{nothing.words.length > 0
+          No items match{nothing.words.length > 0
             ? `: searched as text, “${nothing.words.join('” and “')}”`
             : ''}.
           {#if nearest}

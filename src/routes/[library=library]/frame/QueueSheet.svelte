@@ -48,7 +48,7 @@
       { ...newHandList(newId() as ListId, called), allowsDoubles: true, suites: playback.queue.suites },
       `List ${called}`,
     );
-    work.say(`${called} holds what was queued: ${counted(count, 'entry', 'entries')}`);
+    work.say(`${called} holds the queue: ${counted(count, 'entry', 'entries')}`);
     name = '';
   }
 
@@ -71,7 +71,7 @@
     >
   </header>
   {#if rows.length === 0}
-    <p class="quiet">Nothing yet: play something, or put what is selected here.</p>
+    <p class="quiet">Nothing yet: play something, or add the selection.</p>
   {:else}
     <div class="list">
       <Ledger
@@ -107,11 +107,10 @@
               <span role="gridcell" class="quiet">{item ? clock(item.facts.durationSeconds) : ''}</span>
             {/if}
             <span role="gridcell" class="acts">
-              <button aria-label="{title} sooner" onclick={() => move(row, -1)}><Up size={14} /></button>
-              <button aria-label="{title} later" onclick={() => move(row, 1)}><Down size={14} /></button>
-              <button
-                aria-label="Take {title} out"
-                onclick={() => playback.takeOut(new Set(positionsOf(row)))}><X size={14} /></button
+              <button aria-label="Move {title} up" onclick={() => move(row, -1)}><Up size={14} /></button>
+              <button aria-label="Move {title} down" onclick={() => move(row, 1)}><Down size={14} /></button>
+              <button aria-label="Remove {title}" onclick={() => playback.takeOut(new Set(positionsOf(row)))}
+                ><X size={14} /></button
               >
             </span>
           </div>
@@ -119,12 +118,11 @@
       </Ledger>
     </div>
     <form onsubmit={save}>
-      <input class="input" aria-label="Name of the list" placeholder="Keep it as a list" bind:value={name} />
-      <button class="btn" disabled={!library.mayWrite}>Keep as a list</button>
-      <button class="btn" type="button" disabled={count < 2} onclick={() => playback.clear()}>Empty it</button
-      >
+      <input class="input" aria-label="Name of the list" placeholder="Save as a list" bind:value={name} />
+      <button class="btn" disabled={!library.mayWrite}>Save as a list</button>
+      <button class="btn" type="button" disabled={count < 2} onclick={() => playback.clear()}>Clear</button>
     </form>
-    <p class="quiet">Enter plays it, Alt with ↑ ↓ moves it, Delete takes it out.</p>
+    <p class="quiet">Enter plays, Alt with ↑ ↓ moves, Delete removes.</p>
   {/if}
 </div>
 

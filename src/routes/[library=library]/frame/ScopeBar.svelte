@@ -61,11 +61,11 @@
   <SavedViews />
   {#if grouped}
     <span class="group">
-      <span>laid out by</span>
+      <span>grouped by</span>
       {#each slots as index (index)}
         {#if index > 0}<span aria-hidden="true">›</span>{/if}
         <select
-          aria-label={index === 0 ? 'Laid out by' : `Laid out by, level ${index + 1}`}
+          aria-label={index === 0 ? 'Grouped by' : `Grouped by, level ${index + 1}`}
           value={levels[index] ?? 'none'}
           onchange={(event) => scope.setLevel(index, event.currentTarget.value as Level)}
         >

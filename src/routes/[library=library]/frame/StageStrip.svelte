@@ -25,25 +25,25 @@
     intake: {
       count: session.counts.waiting,
       word: 'to confirm',
-      none: 'all settled',
+      none: 'all confirmed',
     },
     identify: {
       count: session.identify.sets.unmatched,
       word: 'unmatched',
-      none: 'all placed',
+      none: 'all identified',
     },
     describe: {
       count: session.counts.gaps + session.splits,
       word: `${session.counts.gaps === 1 ? 'gap' : 'gaps'}${session.splits > 0 ? `, ${counted(session.splits, 'split')}` : ''}`,
       none: 'no gaps',
     },
-    prepare: { count: session.toMake, word: 'to make', none: 'all plays' },
+    prepare: { count: session.toMake, word: 'to make', none: 'all playable' },
     lists: {
       count: session.library.lists.length,
       word: `${session.library.lists.length === 1 ? 'list' : 'lists'}${openEntries > 0 ? `, ${openEntries} open` : ''}`,
       none: 'no lists',
     },
-    players: { count: session.players.behind, word: 'out of date', none: 'all current' },
+    players: { count: session.players.behind, word: 'out of date', none: 'up to date' },
   });
   const last = $derived(session.library.history.done.at(-1));
 </script>

@@ -30,9 +30,9 @@
 
 <div class="sheet-below">
   {#if sorted.length === 0}
-    <p class="quiet">What is narrowed to, and how it is laid out, can be kept under a name.</p>
+    <p class="quiet">Save the current query and grouping under a name.</p>
   {:else}
-    <ul aria-label="Kept views">
+    <ul aria-label="Saved views">
       {#each sorted as view (view.id)}
         <li>
           <button class="show" aria-current={view === current} onclick={() => show(view)}
@@ -41,7 +41,7 @@
           >
           <button
             class="forget"
-            aria-label="Forget the view {view.name}"
+            aria-label="Delete the view {view.name}"
             disabled={!library.mayWrite}
             onclick={() => library.forgetView(view)}><Trash size={14} /></button
           >
@@ -64,7 +64,7 @@
       bind:value={name}
     />
     <button class="btn" disabled={name.trim() === '' || !library.mayWrite || scope.problem !== null}
-      >Keep this view</button
+      >Save this view</button
     >
   </form>
 </div>

@@ -31,10 +31,12 @@ async function readIn(session: Session, file: File): Promise<void> {
   try {
     const count = await importLibrary(session.library, file, (done, total) => job.progress(done, total));
     await session.players.open();
-    job.finish(`${file.name}: ${count} items read in. Choose their folders again to reach the files.`);
+    job.finish(
+      `${file.name}: ${count} items read. Choose their folders again so that the files can be opened.`,
+    );
   } catch (error) {
     job.finish(
-      `${file.name} was not read in: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
+      `${file.name} could not be read: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
       true,
     );
   }

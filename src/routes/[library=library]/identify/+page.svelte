@@ -13,10 +13,10 @@
   <section class="empty">
     <h1>What are they?</h1>
     <p>
-      Loose files are gathered into likely releases here and laid against a reference, pair by pair. Nothing
-      is re-ordered without being seen, and nothing changes until a line-up is taken.
+      Loose files are grouped into likely releases and compared with a reference, entry by entry. You see
+      every change of order, and nothing changes until you accept a line-up.
     </p>
-    <p class="quiet">Take something in first: at Intake, or with the demo.</p>
+    <p class="quiet">Take some files in first, at Intake or with the demo.</p>
   </section>
 {:else if identify.sets.gathering}
   <SetView />

@@ -32,11 +32,11 @@
 </script>
 
 <div class="head cols" aria-hidden="true">
-  <span>Score</span><span>It could be</span>
+  <span>Score</span><span>Candidates</span>
   {#each heads as { code, most } (code)}<span>{reasonName(code)} of {most}</span>{/each}
   <span></span>
 </div>
-<div class="list" role="radiogroup" aria-label="It could be">
+<div class="list" role="radiogroup" aria-label="Candidates">
   {#each candidates as candidate, index (candidate.key)}
     {@const isFirst = candidate.key === first}
     {@const second = chosen.has(candidate.key) && !isFirst}
@@ -74,9 +74,9 @@
         <button
           class="act"
           aria-pressed={second}
-          aria-label="{second ? 'Take away' : 'Lay some files against'} {candidate.release
+          aria-label="{second ? 'Remove' : 'Compare some files with'} {candidate.release
             .title}, {releaseWords(candidate.release, candidate.order)}"
-          title="Some of the files may belong to this one"
+          title="Some of the files may belong to this release"
           onclick={() => identify.pairing.toggleSecond(candidate.key)}>{second ? 'take away' : 'also'}</button
         >
       {/if}

@@ -98,7 +98,7 @@
     class="chart"
     role="listbox"
     tabindex="0"
-    aria-label="Files and the entries they are laid against"
+    aria-label="Files and the entries they match"
     aria-activedescendant={cursor >= 0 ? `${uid}-${cursor}` : undefined}
     bind:clientWidth={width}
     style:height="{layout.height}px"
@@ -214,7 +214,7 @@
           <text class="note" x={layout.x.leftEnd + 34} y={y + 4}>open</text>
         {:else if out}
           <text class="note quiet" x={layout.x.leftEnd + 12} y={y + 4}
-            >left out{file.id === layout.whole ? ': as long as the others end to end' : ''}</text
+            >left out{file.id === layout.whole ? '; as long as the others together' : ''}</text
           >
         {/if}
         {#if layout.pairOf.get(file.id)?.locked}
@@ -236,7 +236,7 @@
         />
         <text class="length" class:quiet={!pair} x={layout.x.rightStart + layout.textAt(bar)} y={y + 4}
           >{clock(entry.lengthSeconds)}
-          <tspan class="off" class:far={isFarOff(pair)} dx="3">{pair ? offWords(pair) : 'no file yet'}</tspan
+          <tspan class="off" class:far={isFarOff(pair)} dx="3">{pair ? offWords(pair) : 'no file'}</tspan
           ></text
         >
       {/each}

@@ -9,7 +9,7 @@
   const { identify } = session;
 
   const WAYS: readonly (readonly [LookUpWay, string])[] = [
-    ['all', 'words and lengths'],
+    ['all', 'text and lengths'],
     ['words', 'words'],
     ['lengths', 'lengths'],
     ['sound', 'sound'],

@@ -36,9 +36,9 @@
 
 <div class="title">
   <h1>Sets</h1>
-  <span class="quiet">files that are likely one release</span>
+  <span class="quiet">files that probably belong to one release</span>
   <button class="btn btn-primary" disabled={waiting === 0} onclick={() => identify.sets.step(1)}>
-    {waiting === 0 ? 'No set waits' : `Lay out the first of ${waiting}`}
+    {waiting === 0 ? 'Nothing to identify' : `Compare the first of ${waiting}`}
   </button>
 </div>
 <Ledger
@@ -61,7 +61,7 @@
     <div class="cols">
       <span></span><span role="columnheader">Set</span><span role="columnheader">Files</span><span
         role="columnheader">Length</span
-      ><span role="columnheader">Where it stands</span><span></span>
+      ><span role="columnheader">Status</span><span></span>
     </div>
   {/snippet}
   {#snippet row({ gathering })}
@@ -77,8 +77,8 @@
       <span role="gridcell" class="end">
         <button
           class="act"
-          aria-label="Lay out {gathering.label}"
-          onclick={() => identify.sets.open(gathering.key)}>Lay out</button
+          aria-label="Compare {gathering.label}"
+          onclick={() => identify.sets.open(gathering.key)}>Compare</button
         >
       </span>
     </div>

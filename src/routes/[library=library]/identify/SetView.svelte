@@ -60,7 +60,7 @@
       {:else}{counted(set.items.length, 'file')}{/if}
     </span>
     <span class="steps">
-      {#if at >= 0}<span class="quiet">set {at + 1} of {identify.sets.waiting.length} that wait</span>{/if}
+      {#if at >= 0}<span class="quiet">set {at + 1} of {identify.sets.waiting.length} to identify</span>{/if}
       <button class="btn" aria-label="Set before" onclick={() => identify.sets.step(-1)}
         ><ArrowLeft size={15} /></button
       >
@@ -70,8 +70,8 @@
     </span>
   </header>
   {#if offered}
-    <div class="offer" role="group" aria-label="Two ways to lay it">
-      <b>The best pairing changes the order.</b>
+    <div class="offer" role="group" aria-label="Two ways to match">
+      <b>The best match changes the order.</b>
       <label
         ><input
           type="radio"
@@ -79,7 +79,7 @@
           checked={!identify.pairing.choice.straight}
           onchange={() => identify.pairing.setStraight(false)}
         />
-        crossed: {list(offered.crossed)} speak for it</label
+        crossed: {list(offered.crossed)} support it</label
       >
       <label
         ><input
@@ -89,7 +89,7 @@
           onchange={() => identify.pairing.setStraight(true)}
         />
         straight: {list(offered.straight)}
-        {offered.straight.length === 1 ? 'speaks' : 'speak'} for it</label
+        {offered.straight.length === 1 ? 'supports' : 'support'} it</label
       >
     </div>
   {/if}

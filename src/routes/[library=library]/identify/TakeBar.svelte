@@ -38,15 +38,15 @@
     disabled={!lineUp || lineUp.pairs.length === 0}
     onclick={() => void identify.pairing.take()}
   >
-    Take this line-up <span class="key">Enter</span>
+    Accept this line-up <span class="key">Enter</span>
   </button>
   <button class="btn" aria-expanded={choosing} disabled={!set} onclick={() => (choosing = !choosing)}>
-    What is written
+    What will be written
   </button>
   {#if set?.state === 'waits'}
     <button class="btn" onclick={() => set && identify.sets.leaveAsTheyAre(set)}>Leave as they are</button>
   {:else if set && set.state !== 'said'}
-    <button class="btn" onclick={() => set && identify.sets.reopen(set)}>Open it again</button>
+    <button class="btn" onclick={() => set && identify.sets.reopen(set)}>Reopen</button>
   {/if}
   <span class="legend">
     <span><i class="sure"></i> {counts.sure} sure</span>
@@ -59,7 +59,7 @@
 </div>
 {#if choosing}
   <fieldset class="fields">
-    <legend>Taking it writes</legend>
+    <legend>Accepting it writes</legend>
     {#each offered as field (field)}
       <label>
         <input type="checkbox" checked={identify.pairing.fields.has(field)} onchange={() => toggle(field)} />

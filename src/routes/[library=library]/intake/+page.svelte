@@ -41,14 +41,14 @@
 
   onMount(() => {
     if (isDemo && library.items.length === 0 && library.mayWrite) void loadDemo();
-    // The parsers come once the board is there and idle, so that the first take-in need not wait for them.
-    const warming = setTimeout(() => session.parsePool().warm(), 600);
-    return () => clearTimeout(warming);
   });
+
+  /** Parsers load once somebody is about to take something in, so that the first take-in need not wait for them. */
+  const warm = () => session.parsePool().warm();
 
   async function takeEvenCut(file: UnreadFile): Promise<string | null> {
     const arrival = library.arrivals.find((one) => one.unread.includes(file));
-    return arrival ? intake.takeEvenCut(arrival, file.path) : 'its arrival is gone';
+    return arrival ? intake.takeEvenCut(arrival, file.path) : 'its arrival was removed';
   }
 
   async function loadDemo() {
@@ -62,6 +62,8 @@
 
 <svelte:head><title>Intake · Lectorum</title></svelte:head>
 <svelte:window
+  onpointerdown={warm}
+  onkeydown={warm}
   ondragover={(event) => {
     event.preventDefault();
     hovering = true;
@@ -113,14 +115,14 @@
   {:else}
     <div class="title">
       <h1>Arrivals</h1>
-      <span class="quiet">nothing moves until its kind is settled</span>
+      <span class="quiet">confirm what each file is before it goes anywhere</span>
       <span class="titleacts">
-        <button class="btn" onclick={() => toggle('names')}>Facts from names</button>
+        <button class="btn" onclick={() => toggle('names')}>Fields from names</button>
         <button class="btn" onclick={() => toggle('check')}>Check</button>
       </span>
       <button class="btn" disabled={likely === 0} onclick={() => session.kinds.confirmLikely(scope.items)}>
         {likely === 0
-          ? 'Nothing likely waits'
+          ? 'Nothing likely to confirm'
           : `Confirm ${likely === 1 ? 'the one' : `all ${likely}`} likely`}
         <span class="key">Shift Enter</span>
       </button>
@@ -132,7 +134,7 @@
     {/if}
   {/if}
 {/if}
-{#if hovering}<div class="drop" aria-hidden="true">Drop to take it in</div>{/if}
+{#if hovering}<div class="drop" aria-hidden="true">Drop files to take them in</div>{/if}
 
 <style>
   .back {

@@ -54,7 +54,7 @@
   function selectDoubles(row: GroupRow) {
     const doubles = row.items.filter((item) => item.facts.sameAs && double(item));
     selection.set(doubles.map(({ id }) => id));
-    if (doubles.length === 0) session.work.say('None of them is a double any more');
+    if (doubles.length === 0) session.work.say('None of them is a duplicate any more');
   }
 
   const when = new Intl.DateTimeFormat('en-GB', {
@@ -92,13 +92,13 @@
     </span>
     <span class="end">
       {#if rest > 0}
-        <span class="waits">{rest} {rest === 1 ? 'waits' : 'wait'}</span>
+        <span class="waits">{rest} to confirm</span>
         <button class="act" onclick={() => session.kinds.confirm(row.items.filter(waits))}
           >Confirm {rest === 1 ? 'it' : 'them'}</button
         >
-      {:else}<span class="quiet">all settled</span>{/if}
+      {:else}<span class="quiet">all confirmed</span>{/if}
       {#if row.counts.doubles > 0}
-        <button class="act" onclick={() => selectDoubles(row)}>Select its doubles</button>
+        <button class="act" onclick={() => selectDoubles(row)}>Select its duplicates</button>
       {/if}
       {#if arrival}
         <button class="act" aria-label="Take back {row.label}" onclick={() => session.takeBack(arrival)}
@@ -166,7 +166,7 @@
       />{/each} plays it as it is</span
   >
   <span class="end"
-    >{scope.counts.waiting} wait: {scope.counts.likely} likely, {scope.counts.guesses}
+    >{scope.counts.waiting} to confirm: {scope.counts.likely} likely, {scope.counts.guesses}
     {scope.counts.guesses === 1 ? 'guess' : 'guesses'}, {scope.counts.open} open</span
   >
 </div>

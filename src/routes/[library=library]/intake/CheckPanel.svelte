@@ -33,12 +33,12 @@
       case 'cannotPlay':
         return 'does not play here';
       case 'breaksOff':
-        return `breaks off at ${clock(finding.decodedSeconds)} of ${clock(finding.saidSeconds)}`;
+        return `stops at ${clock(finding.decodedSeconds)} of ${clock(finding.saidSeconds)}`;
       case 'lengthDiffers':
         return `says ${clock(finding.saidSeconds)}, decodes to ${clock(finding.decodedSeconds)}`;
       case 'doubles':
         return finding.how === 'identical'
-          ? `the same sound ${finding.items.length} times`
+          ? `the same audio ${finding.items.length} times`
           : `sounds alike ${finding.items.length} times, ${(100 * finding.distance).toFixed(1)} % of the bits differ`;
     }
   }
@@ -48,9 +48,9 @@
       case 'cannotPlay':
         return `${finding.reason}. A player may still take it; where it cannot, it needs a converted copy.`;
       case 'breaksOff':
-        return 'Its end is damaged. Fetch it again from where it came.';
+        return 'Its end is damaged. Get it again from its source.';
       case 'lengthDiffers':
-        return 'Its header counts wrong, as with files that were cut or joined. Players may stop early or show the wrong time.';
+        return 'Its header has the wrong length, as in files that were cut or joined. Players may stop early or show the wrong time.';
       case 'doubles':
         return finding.differing.length === 0
           ? 'Nothing else differs.'
@@ -86,9 +86,9 @@
   {/snippet}
   {#if shown.length === 0}
     <p class="about quiet">
-      {#if desk.checks.size === 0}Each file is decoded to its end, its length is held against what it says,
-        and the same sound under other names or formats is found.
-      {:else}Nothing to look at: what was checked plays to its end, and nothing is here twice.{/if}
+      {#if desk.checks.size === 0}Each file is decoded to its end and its length compared with its tags; the
+        same audio under other names or formats is found.
+      {:else}Nothing to review: what was checked plays to its end, and nothing is here twice.{/if}
     </p>
   {/if}
   <ul aria-label="What the check found">
@@ -118,8 +118,8 @@
                   {#if finding.type === 'doubles'}
                     <button
                       class="act"
-                      aria-label="Keep {item.path}, forget the others"
-                      onclick={() => keepFirst(item, own)}>keep this one</button
+                      aria-label="Keep {item.path}, remove the others"
+                      onclick={() => keepFirst(item, own)}>Keep this one</button
                     >
                   {/if}
                 </td>

@@ -56,7 +56,7 @@
                 onchange={() => (desk.tracks = new Set(all ? [] : tracks.map(({ number }) => number)))}
               /></th
             >
-            <th scope="col">no.</th><th scope="col">length</th><th scope="col">will be called</th>
+            <th scope="col">no.</th><th scope="col">length</th><th scope="col">file name</th>
           </tr>
         </thead>
         <tbody>
@@ -86,10 +86,10 @@
           <fieldset>
             <legend>
               {desk.candidates.length === 1
-                ? 'The reference knows it by its lengths'
+                ? 'One release matches its track lengths'
                 : desk.chosen === null
-                  ? `${desk.candidates.length} releases fit: which is it?`
-                  : `${desk.candidates.length} releases fit`}
+                  ? `${desk.candidates.length} releases match: which one is it?`
+                  : `${desk.candidates.length} releases match`}
             </legend>
             {#each desk.candidates as candidate (candidate.key)}
               <label>
@@ -110,11 +110,11 @@
                 checked={desk.chosen === null}
                 onchange={() => (desk.chosen = null)}
               />
-              none of them: name it by hand</label
+              none of these: name it yourself</label
             >
           </fieldset>
         {:else if desk.known === 'nobody'}
-          <p>No reference knows this disc. Name it once here, and all tracks carry it.</p>
+          <p>No reference knows this disc. Name it here once for all tracks.</p>
         {/if}
         {#if desk.chosen === null}
           <label class="field"
@@ -133,7 +133,7 @@
           <label class="field top"
             >titles <textarea
               rows={tracks.length}
-              placeholder="a line for each track: Artist - Title, or a title"
+              placeholder="one line per track: Artist - Title, or a title"
               value={desk.mix.lines}
               oninput={(event) => (desk.mix = { ...desk.mix, lines: event.currentTarget.value })}
             ></textarea></label
@@ -152,7 +152,7 @@
             <progress
               max={progress.bytesTotal}
               value={progress.bytesDone}
-              aria-label="Read of the chosen tracks"
+              aria-label="Progress of the chosen tracks"
             ></progress>
             {Math.round((100 * progress.bytesDone) / progress.bytesTotal)} %{#if progress.secondsLeft !== null},
               {timeLeft(progress.secondsLeft)}{/if}
@@ -166,8 +166,8 @@
     </div>
   {:else if desk.drive}
     <p class="quiet about">
-      A disc shows its tracks with their lengths; the reference is asked by them. A home-made mix that nobody
-      knows is named in one go.
+      A disc shows its tracks and their lengths, which are used to look it up. You can name a home-made mix
+      yourself in one step.
     </p>
   {/if}
 </Panel>

@@ -33,7 +33,7 @@
     }));
 
   const stateOf = ({ fetched, passed }: Feed, { guid }: Episode) =>
-    fetched.includes(guid) ? 'fetched' : passed.includes(guid) ? 'passed over' : 'new';
+    fetched.includes(guid) ? 'fetched' : passed.includes(guid) ? 'skipped' : 'new';
   const numbered = ({ season, number }: Episode) =>
     [season === null ? '' : `${season}:`, number ?? ''].join('');
 </script>
@@ -65,7 +65,7 @@
     </form>
     <button class="btn" onclick={() => picker?.click()}>From a file</button>
     <button class="btn" disabled={desk.asking || desk.feeds.length === 0} onclick={() => void desk.renew()}
-      >Look for new ones</button
+      >Check for new episodes</button
     >
   {/snippet}
   {#if desk.trouble}<p class="trouble" role="alert">{desk.trouble}</p>{/if}
@@ -109,9 +109,9 @@
                 : `Fetch ${fresh.length === 1 ? 'the new one' : `all ${fresh.length} new`}`}
             </button>
             <button class="btn" disabled={fresh.length === 0} onclick={() => desk.passOver(feed, fresh)}
-              >Pass the new ones over</button
+              >Skip the new ones</button
             >
-            <button class="btn" onclick={() => desk.unsubscribe(feed)}>Follow no longer</button>
+            <button class="btn" onclick={() => desk.unsubscribe(feed)}>Unfollow</button>
           </div>
           {#if fresh.length > 0}<IntoList
               opens={opensOf(feed, fresh)}

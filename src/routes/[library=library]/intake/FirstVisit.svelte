@@ -21,38 +21,38 @@
 
   const DOES: Readonly<Record<(typeof STATIONS)[number]['board'], { does: string; shows: string }>> = {
     intake: {
-      does: 'Take files in, and settle what kind each one is.',
-      shows: 'Every guess with the evidence it rests on; broken files with the reason.',
+      does: 'Take files in and confirm what kind each one is.',
+      shows: 'Every guess comes with its evidence, every broken file with the reason.',
     },
     identify: {
-      does: 'Lay files against a reference, pair by pair.',
-      shows: 'Lengths to one scale, swaps as crossings; songs without a name known by their sound.',
+      does: 'Compare files with a reference, entry by entry.',
+      shows: 'Lengths to scale, swapped tracks as crossings; untitled songs recognised by sound.',
     },
     describe: {
-      does: 'Say what players read: titles, makers, dates, pictures.',
-      shows: 'Which items would not join their release, and the cells that keep them out.',
+      does: 'Fill in what players read: titles, artists, dates, artwork.',
+      shows: 'See which items would split off from their release, and the values that cause it.',
     },
     prepare: {
       does: 'Convert what a player cannot play.',
       shows: 'What plays where, and why not; twins are made and checked here, originals stay unchanged.',
     },
     lists: {
-      does: 'Put playlists together by hand or by rule.',
-      shows: 'What each list comes to, and why an item is in it or not.',
+      does: 'Make playlists by hand or by rule.',
+      shows: 'See what each list contains, and why an item is in it or not.',
     },
     players: {
-      does: 'Bring every player of the house up to date, and keep it so.',
-      shows: 'What each would show before a byte moves; what comes from there; every run can be taken back.',
+      does: 'Bring every player up to date and keep it that way.',
+      shows: 'See what each would show before anything is written. Every run can be taken back.',
     },
   };
 </script>
 
 <section class="empty">
   <div class="begin">
-    <h1>What has come in?</h1>
+    <h1>Take in your files</h1>
     <p>
-      Drop a folder here, or choose one. Lectorum reads what is in each file, says what kind it takes it for
-      and why, and leaves the files themselves alone.
+      Drop a folder here, or choose one. Lectorum reads every file, suggests what kind it is and says why.
+      Your files stay as they are.
     </p>
     <div class="starts">
       <button class="btn btn-primary" onclick={onfolder}><Folder size={16} /> Choose a folder</button>
@@ -67,8 +67,8 @@
       <button class="act" onclick={() => onpanel('watched')}>a watched folder</button>.
     </p>
     <p class="quiet">
-      The demo is the household of Skerry House: a library of its own, apart from yours, with a playback
-      server, a kitchen jukebox and a phone that has gone its own way.
+      The demo is the household of Skerry House, in a library of its own: a playback server, a kitchen
+      jukebox, and a phone whose files have since been changed by hand.
     </p>
   </div>
   <ol aria-label="The stations">

@@ -65,7 +65,7 @@
       />
       {track.number ?? ''}
       {track.title}
-      {#if !track.offered}<span class="quiet">not offered by its owner</span>
+      {#if !track.offered}<span class="quiet">not offered by the owner</span>
       {:else}<span class="quiet">{bytes(track.bytes ?? 0)}</span>{/if}
     </label>
   </li>
@@ -105,8 +105,8 @@
           </ul>
         {/each}
       </section>
-      <section aria-label="What will come">
-        <h2>What will come</h2>
+      <section aria-label="What will be fetched">
+        <h2>What will be fetched</h2>
         <label class="pattern" for="{uid}-pattern">names by the pattern</label>
         <input
           id="{uid}-pattern"
@@ -130,7 +130,7 @@
           </ul>
         {:else}
           {#if !desk.problem}<p class="quiet">
-              Choose tracks, albums or an artist, and see here what they will be called.
+              Choose tracks, albums or an artist, and see here what they file name.
             </p>{/if}
         {/each}
         <button

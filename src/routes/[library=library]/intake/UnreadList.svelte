@@ -37,12 +37,12 @@
             <button
               class="act"
               disabled={busy !== null}
-              aria-label="Take what is there of {file.path}"
-              onclick={() => take(file)}>Take what is there</button
+              aria-label="Take the readable part of {file.path}"
+              onclick={() => take(file)}>Take the readable part</button
             >
           {/if}
           {#if trouble[file.path]}<span class="why" role="alert"
-              >nothing could be had: {trouble[file.path]}</span
+              >nothing could be read: {trouble[file.path]}</span
             >{/if}
         </li>
       {/each}
@@ -50,7 +50,7 @@
   {#each aside as { label, count, paths }, index (index)}
     <section>
       <h3>{counted(count, 'file')} set aside from {label}</h3>
-      <p class="quiet">No media: pictures, sidecars and texts stay where they are.</p>
+      <p class="quiet">Not media: pictures, sidecars and text files stay where they are.</p>
       <ul aria-label="Files set aside from {label}">
         {#each paths as path (path)}<li class="path">{path}</li>{/each}
         {#if count > paths.length}<li class="quiet">

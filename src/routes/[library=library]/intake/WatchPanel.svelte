@@ -23,8 +23,7 @@
 
   async function choose() {
     if (!window.showDirectoryPicker) {
-      desk.trouble =
-        'This browser cannot open folders for watching. Take the folder in instead, now and then.';
+      desk.trouble = 'This browser cannot watch folders. Take the folder in again from time to time instead.';
       return;
     }
     try {
@@ -55,11 +54,11 @@
       case 'watching':
         return `watched, last looked at ${state.at ? when.format(state.at) : ''}`;
       case 'looking':
-        return 'being looked at';
+        return 'checking';
       case 'shut':
-        return 'waits to be opened again';
+        return 'needs to be opened again';
       case 'gone':
-        return 'not there any more';
+        return 'missing';
       default:
         return '';
     }
@@ -87,9 +86,9 @@
       <h2>
         {tree.label} <small>{stateWords(tree)}</small>
         <button class="btn" disabled={session.intake.busy} onclick={() => void desk.look(tree.source)}
-          >Look now</button
+          >Check now</button
         >
-        <button class="btn" onclick={() => desk.untie(tree)}>Watch no longer</button>
+        <button class="btn" onclick={() => desk.untie(tree)}>Stop watching</button>
       </h2>
       <table>
         <thead>
@@ -139,7 +138,7 @@
                 {#each GIVEN.filter(({ name }) => name !== 'genre' && name in rule.defaults) as { name, label } (name)}
                   <button
                     class="act"
-                    aria-label="Take {label} off {named}"
+                    aria-label="Remove {label} from {named}"
                     onclick={() => setDefault(tree, rule, name, '')}
                     >{label}: {fieldText(rule.defaults[name] ?? null)} ×</button
                   >
@@ -171,7 +170,7 @@
                   <ol aria-label="List {list?.name ?? named}">
                     {#each items.slice(0, 200) as item (item.id)}
                       <li>{titleOf(item)} <span class="quiet">{clock(item.facts.durationSeconds)}</span></li>
-                    {:else}<li class="quiet">nothing has landed here yet</li>{/each}
+                    {:else}<li class="quiet">no files here yet</li>{/each}
                   </ol>
                   {#if items.length > 200}<p class="quiet">
                       and {counted(items.length - 200, 'item')} more
@@ -185,9 +184,9 @@
     </section>
   {:else}
     <p class="about quiet">
-      Tie a tree of folders in one act: each folder gets a list that mirrors it, a kind and values for the
-      files that land there. New, changed, moved and vanished files are noticed while Lectorum is open and at
-      its next start.
+      Watch a folder with all its subfolders: each folder gets a list that mirrors it, and a kind and values
+      for new files. New, changed, moved and missing files are noticed while Lectorum is open, and at its next
+      start.
     </p>
   {/each}
 </Panel>

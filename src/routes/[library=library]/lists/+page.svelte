@@ -79,11 +79,12 @@
     <section class="empty">
       <h2>No lists yet</h2>
       <p>
-        A list holds items in an order of your own: songs for an evening, the episodes still to hear. Begin
-        one here, or select items on any board and press <span class="key">P</span>.
+        A list holds items in your own order: songs for an evening, episodes still to hear. Make one here, or
+        select items on any board and press <span class="key">P</span>.
       </p>
       <p>
-        A list by rule fills itself: <i>added in the last 2 months and never on Pocket</i>, at most two hours.
+        A rule fills a list automatically: <i>added in the last 2 months and never on Pocket</i>, at most two
+        hours.
       </p>
       <p>
         <button class="btn btn-primary" disabled={!library.mayWrite} onclick={() => begin('hand')}

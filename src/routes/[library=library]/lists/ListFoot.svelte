@@ -16,7 +16,7 @@
   const share = $derived(cap ? Math.min(1, cap.used / Math.max(1, cap.most)) : 0);
 </script>
 
-<div class="foot" role="group" aria-label="What the list comes to">
+<div class="foot" role="group" aria-label="Totals">
   <b>{counted(count, 'entry', 'entries')}</b>
   {#if digest}
     <span>{clock(digest.seconds)}</span>

@@ -53,7 +53,7 @@
     const handle = await library.storage.handles.find(list.source);
     if (handle && !(await mayRead(handle))) await handle.requestPermission?.({ mode: 'read' });
     if (!handle || !(await mayRead(handle))) {
-      trouble = `${label} cannot be read now. Watch it from Intake, where the folder can be chosen again.`;
+      trouble = `${label} cannot be read now. Watch it from Intake, where the folder you can choose the folder again.`;
       return;
     }
     await desk.tie(handle, { kind: null, genreFromFolder: false });
@@ -64,22 +64,23 @@
   <dt>Folder</dt>
   <dd class="path">{[label, list.folder].filter(Boolean).join('/')}</dd>
   <dt>Gives</dt>
-  <dd>{given.length === 0 ? 'nothing but what its files say' : given.join(', ')}</dd>
-  <dt>Came last</dt>
+  <dd>{given.length === 0 ? 'no values' : given.join(', ')}</dd>
+  <dt>Last added</dt>
   <dd>
     {last ? `${counted(last.count, 'file')} on ${format(last.at, 'd MMMM yyyy, HH:mm')}` : 'nothing yet'}
   </dd>
   <dt>Watched</dt>
   <dd>
     {#if tree}
-      {phase === 'shut' ? 'waits to be opened again' : phase === 'gone' ? 'not there now' : 'yes'}
-      <button class="act" disabled={!library.mayWrite} onclick={() => desk.look(tree.source)}>Look now</button
+      {phase === 'shut' ? 'needs to be opened again' : phase === 'gone' ? 'not there now' : 'yes'}
+      <button class="act" disabled={!library.mayWrite} onclick={() => desk.look(tree.source)}
+        >Check now</button
       >
       <button class="act" disabled={!library.mayWrite} onclick={() => desk.untie(tree)}
         >Stop watching {tree.label}</button
       >
     {:else}
-      no: what comes into the folder is not taken in
+      no: new files in the folder are not taken in
       <button class="act" disabled={!library.mayWrite} onclick={start}>Watch {label} again</button>
     {/if}
   </dd>

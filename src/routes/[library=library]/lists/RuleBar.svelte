@@ -55,7 +55,7 @@
         oncommit={() => draft !== rule.query && keep({ query: draft }, 'Rule')}
       />
       {#if meeting !== null}<p class="count" role="status">
-          {counted(meeting, 'item')} would meet this. Enter keeps the rule.
+          {counted(meeting, 'item')} would match. Enter saves the rule.
         </p>{/if}
     {/if}
   </div>

@@ -44,7 +44,7 @@
     Record<string, readonly (readonly [QueryPart['compare'], boolean, string])[]>
   >;
   const FILLED = [
-    ['filled', false, 'is there'],
+    ['filled', false, 'is set'],
     ['filled', true, 'is missing'],
   ] as const;
   const LATELY = [['in the last', false, 'in the last']] as const;

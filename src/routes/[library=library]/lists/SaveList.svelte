@@ -79,7 +79,7 @@
         </select></label
       >
     {/if}
-    <p class="quiet">Entries that were not found in the library are written as they came.</p>
+    <p class="quiet">Entries that are not in the library are written unchanged.</p>
     <div class="acts">
       <button class="btn btn-primary">Save file</button>
       <button class="btn" type="button" onclick={onclose}>Cancel</button>

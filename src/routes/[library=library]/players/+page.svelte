@@ -64,7 +64,7 @@
         await goto(`/${page.params.library}/${stationOf(finding)}`);
       }
     } catch (error) {
-      trouble = `It could not be mended: ${error instanceof Error ? error.message : String(error)}`;
+      trouble = `It could not be fixed: ${error instanceof Error ? error.message : String(error)}`;
     } finally {
       mending = null;
     }
@@ -111,8 +111,8 @@
   <section class="empty">
     <h2>Nothing to rehearse yet</h2>
     <p>
-      Here each player’s own rules are run over what you plan for it, with nothing written: what it would
-      show, what it would miss, and why.
+      A rehearsal applies each player’s own rules to your plan without writing anything: what it would show,
+      what it would miss, and why.
     </p>
     <p><a class="btn btn-primary" href="/{page.params.library}/intake">Go to Intake</a></p>
   </section>
@@ -121,7 +121,8 @@
   <div class="scroll" bind:this={scroller} role="region" aria-label="Rehearsal" tabindex="0">
     {#if desk.trouble}
       <p class="away" role="alert">
-        {desk.name} does not answer: {desk.trouble}. See that it is on; the rehearsal below takes it to be
+        {desk.name} does not answer: {desk.trouble}. Check that it is on. The rehearsal below assumes that it
+        is
         {desk.place.seenAt === null
           ? 'as the last run left it'
           : `as it was when it was last seen, ${format(desk.place.seenAt, 'd MMMM HH:mm')}`}, and it is looked
@@ -133,18 +134,18 @@
     <div class="subtitle">
       <h2>Rehearsal for {desk.name}</h2>
       <span class="quiet">
-        {#if plan}its own rules run over {counted(plan.paths.count, 'planned file')} at {format(
+        {#if plan}its rules applied to {counted(plan.paths.count, 'planned file')} at {format(
             desk.rehearsal.at ?? 0,
             'HH:mm',
-          )}; nothing written{:else}under way{/if}
+          )}; nothing written{:else}in progress{/if}
       </span>
       <span class="links">
         {#if desk.place.can.scansItself && plan && plan.current > 0 && !desk.runs.proof}
           <button class="act" onclick={() => desk.runs.readProof()}
-            >Hold it against {desk.name}’s own scan</button
+            >Compare with {desk.name}’s own scan</button
           >
         {/if}
-        <button class="act" onclick={() => (reading = true)}>Its rulebook</button>
+        <button class="act" onclick={() => (reading = true)}>Rulebook</button>
       </span>
     </div>
     {#if plan}

@@ -28,7 +28,7 @@
     KINDS.filter((kind) => rulebook?.places.some((place) => place.kinds.includes(kind))),
   );
   const chosenKinds = $derived(kinds?.filter((kind) => taken.includes(kind)) ?? taken);
-  /** What goes beside its files, by its place in the rulebook, where it is not as that says: another name, or none. */
+  /** Files beside media its files, by its place in the rulebook, where it is not as that says: another name, or none. */
   let beside = $state.raw<ReadonlyMap<number, string | null>>(new Map());
   // Names that were typed are those of one rulebook.
   $effect(() => {
@@ -48,7 +48,7 @@
       brought = readRulebook(parseJson(await file.text()));
     } catch (error) {
       brought = null;
-      trouble = `${file.name} is no rulebook: ${error instanceof Error ? error.message : String(error)}`;
+      trouble = `${file.name} is not a rulebook: ${error instanceof Error ? error.message : String(error)}`;
     }
   }
 
@@ -95,7 +95,7 @@
     try {
       named = withNames(rulebook);
     } catch (error) {
-      trouble = `A name beside cannot be: ${error instanceof Error ? error.message : String(error)}`;
+      trouble = `This file name is not allowed: ${error instanceof Error ? error.message : String(error)}`;
       return;
     }
     const plan = {
@@ -113,19 +113,19 @@
 <Sheet title="Add a player" {onclose}>
   {#each players.off() as player (player.id)}
     <p class="back">
-      {player.name ?? rulebookOf(player).name} was taken off.
+      {player.name ?? rulebookOf(player).name} was removed.
       <button
         class="act"
         onclick={() => {
           onclose();
           void players.bringBack(player);
-        }}>Bring it back</button
+        }}>Add it again</button
       >
     </p>
   {/each}
   <form onsubmit={add}>
     <fieldset>
-      <legend>Which rulebook does it go by?</legend>
+      <legend>Which rulebook does it use?</legend>
       {#each Object.values(RULEBOOKS) as one (one.id)}
         <label
           ><input type="radio" name="source" value={one.id} bind:group={source} /> as {one.name}
@@ -149,7 +149,7 @@
       <input class="input" maxlength="60" bind:value={name} placeholder={suggested} /></label
     >
     <fieldset>
-      <legend>What is it to have?</legend>
+      <legend>What should it hold?</legend>
       <div class="kinds">
         {#each taken as kind (kind)}
           <label
@@ -159,13 +159,13 @@
         {/each}
       </div>
       <label class="field"
-        >only where these words are found
+        >only items that match
         <input class="input" bind:value={text} placeholder="all of them" /></label
       >
     </fieldset>
     {#if namesBeside.length > 0}
       <fieldset>
-        <legend>What goes beside its files?</legend>
+        <legend>What is written beside its files?</legend>
         {#each namesBeside as { rules, name: called }, index (index)}
           <div class="beside">
             <label
@@ -192,13 +192,13 @@
     {#if free.length > 0}<label class="field"
         >Where is it?
         <select class="select" bind:value={device}>
-          <option value="">only a folder or a ZIP is made for it</option>
+          <option value="">no device; write to a folder or a ZIP</option>
           {#each free as id (id)}
             <option value={id}>the device {RULEBOOKS[id as keyof typeof RULEBOOKS].name}</option>
           {/each}
         </select></label
       >{:else}
-      <p class="quiet">Every device of the house has its player: a folder or a ZIP is made for this one.</p>
+      <p class="quiet">Every device already has a player: this one writes to a folder or a ZIP.</p>
     {/if}
     <div class="acts">
       <button class="btn btn-primary" disabled={!rulebook || chosenKinds.length === 0}>Add it</button>

@@ -16,7 +16,7 @@
   function entryName(entry: ListEntry): string {
     if ('open' in entry) return entry.open.title ?? nameOf(entry.open.path);
     const item = library.find(entry.item);
-    return item ? titleOf(item) : 'an item that is gone';
+    return item ? titleOf(item) : 'an item that was removed';
   }
 
   const decide = ({ file }: SidesOf, side: Side) => desk.decisions.decide({ files: [file] }, side);
@@ -30,7 +30,7 @@
       {@const { left, now, fields, entries } = one}
       <li>
         <span class="path">{left ?? now}</span>
-        {#if left !== null && now === null}<span class="quiet">not on {desk.name} any more</span>
+        {#if left !== null && now === null}<span class="quiet">no longer on {desk.name}</span>
         {:else if left !== null && now !== left}<span class="quiet">now at</span>
           <span class="path">{now}</span>{/if}
         {#if fields.length > 0}
@@ -79,7 +79,7 @@
     {/each}
   </ul>
 {:catch error}
-  <p role="alert">It could not be looked at: {error.message}</p>
+  <p role="alert">It could not be loaded: {error.message}</p>
 {/await}
 
 <style>

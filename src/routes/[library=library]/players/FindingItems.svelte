@@ -60,7 +60,7 @@
       {/each}
       {#if found.count > most}<li>
           <button class="act" onclick={() => (most += 1000)}
-            >Show more; {counted(found.count - most, 'item')} left</button
+            >Show more ({counted(found.count - most, 'item')} left)</button
           >
         </li>{/if}
     </ul>

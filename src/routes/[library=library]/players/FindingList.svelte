@@ -152,7 +152,7 @@
   {/if}
   <div bind:this={body}>
     {#if count === 0}
-      <p class="fine">Nothing was found: {desk.name} would show all of it as it was meant.</p>
+      <p class="fine">No findings: {desk.name} would show everything as planned.</p>
     {:else}
       <ul aria-label="Findings" style:height="{total}px">
         {#each shown as { index, start } (lines[index]?.id ?? index)}

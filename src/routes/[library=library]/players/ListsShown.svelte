@@ -51,7 +51,7 @@
                     >{/if}
                 </p>
               {:else}
-                <p class="quiet">nothing is left out</p>
+                <p class="quiet">nothing left out</p>
               {/each}
             </div>
           {/if}

@@ -33,14 +33,14 @@
   }
 </script>
 
-<section aria-label="Where the files go">
+<section aria-label="Paths">
   <header>
-    <h2>Where the files go</h2>
+    <h2>Paths</h2>
     <span class="quiet">
-      one bar for each path length, in {unit === 'bytes' ? 'bytes' : 'UTF-16 units'}; the longest has {longest}
+      one bar per path length, in {unit === 'bytes' ? 'bytes' : 'UTF-16 units'}; the longest has {longest}
       of {player}’s {limit}
     </span>
-    <span class="quiet end">before, then after; changes underlined</span>
+    <span class="quiet end">before and after, changes underlined</span>
   </header>
   <div class="chart" bind:clientWidth={width}>
     <svg

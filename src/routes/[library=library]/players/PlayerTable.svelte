@@ -34,10 +34,11 @@
 </script>
 
 <fieldset>
-  <legend class="sr-only">Players of the house</legend>
+  <legend class="sr-only">Players</legend>
   <div class="head" aria-hidden="true">
-    <span>Player</span><span>Room by kind, each to its own limit</span><span class="end">After the run</span
-    ><span>State</span>
+    <span>Player</span><span>Space by kind, up to its limit</span><span class="end">After the run</span><span
+      >State</span
+    >
   </div>
   {#each players as desk (desk.id)}
     {@const { word, detail } = standingOf(desk)}

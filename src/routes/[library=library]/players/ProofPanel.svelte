@@ -19,7 +19,7 @@
         : ''} as rehearsed
     </h2>
   {:else}
-    <h2>{player} shows {counted(proof.differences.length, 'thing')} otherwise than rehearsed</h2>
+    <h2>{player} shows {counted(proof.differences.length, 'thing')} differently than rehearsed</h2>
     <ul>
       {#each proof.differences.slice(0, 100) as { path, what, rehearsed, shown }, index (index)}
         <li>
@@ -31,7 +31,7 @@
   {/if}
   <p class="quiet">
     read from {player}’s own scan of its disk{#if proof.foreign > 0}; {counted(proof.foreign, 'item')} of its own
-      beside them{/if}
+      as well{/if}
   </p>
 </section>
 

@@ -37,7 +37,7 @@
       onclose();
     } catch (error) {
       trouble =
-        error instanceof SyntaxError ? `This is no JSON: ${whereIn(error)}` : (error as Error).message;
+        error instanceof SyntaxError ? `This is not valid JSON: ${whereIn(error)}` : (error as Error).message;
     }
   }
 
@@ -62,17 +62,17 @@
     <button class="act" aria-pressed={view === 'words'} onclick={() => (view = 'words')}>in words</button>
     <button class="act" aria-pressed={view === 'json'} onclick={() => (view = 'json')}>as JSON</button>
     <button class="act end" onclick={save}>Save it as a file</button>
-    {#if isOwn}<button class="act" onclick={putBack}>Put back as it came</button>{/if}
+    {#if isOwn}<button class="act" onclick={putBack}>Reset to the original</button>{/if}
   </div>
   {#if view === 'words'}
     <dl>
-      <dt>It plays</dt>
+      <dt>Plays</dt>
       <dd>
         <ul>
           {#each rulebook.takes as take, index (index)}<li>{takeWords(take, FORMAT_NAMES)}</li>{/each}
         </ul>
       </dd>
-      <dt>Where it looks</dt>
+      <dt>Folders</dt>
       <dd>
         <ul>
           {#each rulebook.places as place (place.folder + place.pattern)}
@@ -83,7 +83,7 @@
           {/each}
         </ul>
       </dd>
-      <dt>What goes beside</dt>
+      <dt>Files beside media</dt>
       <dd>
         {#if rulebook.beside.length === 0}nothing{/if}
         <ul>
@@ -99,12 +99,12 @@
           {/each}
         </ul>
       </dd>
-      <dt>What its disk takes</dt>
+      <dt>Disk limits</dt>
       <dd>{diskWords(rulebook).join('; ')}</dd>
-      <dt>What it reads of tags</dt>
+      <dt>Tags</dt>
       <dd>{tagWords(rulebook).join('; ')}</dd>
       {#if converts.length > 0}
-        <dt>What files are converted to</dt>
+        <dt>Converts to</dt>
         <dd>{converts.map(wishesWords).join('; ')}</dd>
       {/if}
     </dl>
@@ -114,7 +114,7 @@
     {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}
   {/if}
   <div class="acts">
-    {#if view === 'json'}<button class="btn btn-primary" onclick={apply}>Go by this</button>{/if}
+    {#if view === 'json'}<button class="btn btn-primary" onclick={apply}>Use this rulebook</button>{/if}
     <Dialog.Close class="btn">Close</Dialog.Close>
   </div>
 </Sheet>

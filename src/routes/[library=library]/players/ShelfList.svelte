@@ -78,12 +78,12 @@
       </li>
     {/each}
     {#if plan.shelves.count > plan.shelves.first.length}<li class="quiet more">
-        {plan.shelves.count - plan.shelves.first.length} more shelves
+        {counted(plan.shelves.count - plan.shelves.first.length, 'more shelf', 'more shelves')}
       </li>{/if}
     {#if plan.shelves.count === 0}<li class="quiet more">nothing yet</li>{/if}
   </ul>
   {#if plan.unplaced.count > 0}
-    <h3>It would miss {plan.unplaced.count}</h3>
+    <h3>It would not show {plan.unplaced.count}</h3>
     <ul>
       {#each plan.unplaced.first as { path, code, detail } (path)}
         <li class="missed">

@@ -23,11 +23,10 @@ export function standingOf(desk: PlayerDesk): Standing {
   if (desk.record.isUnfinished) return { word: 'behind', detail: 'a run is unfinished' };
   if (hasToDo(plan)) return { word: 'ready', detail: toDo(desk) };
   const open = plan.held - plan.heldBy.room;
-  if (open > 0) return { word: 'behind', detail: `${counted(open, 'item')} held back` };
+  if (open > 0) return { word: 'behind', detail: `${counted(open, 'item')} not copied` };
   // Whoever chose what comes first has a player that is full by design.
-  if (plan.room.missing > 0)
-    return { word: 'full', detail: `${bytes(plan.room.missing)} more would not fit` };
-  return { word: 'current', detail: plan.current > 0 ? 'as planned' : 'nothing planned' };
+  if (plan.room.missing > 0) return { word: 'full', detail: `${bytes(plan.room.missing)} do not fit` };
+  return { word: 'current', detail: plan.current > 0 ? 'up to date' : 'nothing planned' };
 }
 
 /** What a run adds and removes, and what comes from there. */

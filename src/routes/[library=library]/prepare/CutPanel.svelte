@@ -111,9 +111,10 @@
     {#if !shown}
       <div class="line">
         <button class="btn" disabled={hearing} onclick={hear}
-          >{hearing ? 'Hearing it' : 'Show how loud it is'}</button
+          >{hearing ? 'Analysing' : 'Show loudness'}</button
         >
-        {#if heard?.type === 'deaf'}<span class="trouble" role="alert">Not heard: {heard.reason}</span>{/if}
+        {#if heard?.type === 'deaf'}<span class="trouble" role="alert">Not analysed: {heard.reason}</span
+          >{/if}
       </div>
     {/if}
     <div class="fields">

@@ -9,7 +9,7 @@ export const isShared = (field: string): field is Shared => (SHARED as readonly 
 
 type Usual = Readonly<Partial<Record<Shared, string>>>;
 
-/** Items of one kind in one folder of one source. */
+/** Items within a kind in one folder of one source. */
 interface SourceFolder<E extends Planned> {
   readonly key: string;
   readonly members: Set<E>;

@@ -90,7 +90,7 @@ const NAMING = ['title', 'album', 'artist', 'show'] as const;
 const MAKERS: ReadonlySet<FieldName> = new Set(['album', 'artist', 'show']);
 
 /**
- * What is to be done about an item's empty fields: it is identified where nothing of it is known; else what its name
+ * Action about an item's empty fields: it is identified where nothing of it is known; else what its name
  * and its neighbours tell is filled in, all at once, and the rest is written by hand.
  */
 export function missingFields(entry: Planned, lacks: readonly Lack[]): readonly Remark[] {

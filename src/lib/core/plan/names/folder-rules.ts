@@ -23,7 +23,7 @@ interface Member<E extends Planned> {
 
 /**
  * What follows from several items in one folder: who has no place where the player takes so many files of a folder (what
- * lies there already stays, the others come in as they came into the library), and who plays too late where it goes by
+ * lies there already stays, the others come in in order of arrivalto the library), and who plays too late where it goes by
  * the order in which files were written.
  */
 export class FolderRules<E extends Planned> {

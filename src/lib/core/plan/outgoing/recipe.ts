@@ -24,7 +24,7 @@ export type Recipe =
 /** What is to be written into a file, and all that it is to say then. */
 export interface Retagging {
   readonly format: FormatId;
-  /** What is written into it. */
+  /** What will be written into it. */
   readonly changes: Overlay;
   /** All that it must say when it is read back. */
   readonly expect: Fields;

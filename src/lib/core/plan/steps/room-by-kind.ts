@@ -2,7 +2,7 @@ import { KINDS, type Kind } from '../../kinds';
 import { placesAt, type Rulebook } from '../../rulebooks';
 import type { ThereFile } from '../there/files';
 
-/** Bytes of one kind on a player: what lies there, and what a run adds and removes. */
+/** Bytes within a kind on a player: what lies there, and what a run adds and removes. */
 export interface KindRoom {
   /** Null for what lies where the player looks for no kind. */
   readonly kind: Kind | null;

@@ -41,7 +41,7 @@ test.each([
   ['rated', ['rated', 'small']],
   ['latest', ['latest', 'small']],
   ['smallest', ['rated', 'small']],
-] as const)('where room runs out, what comes first of one kind: %s', (first, goes) => {
+] as const)('where room runs out, what comes first within a kind: %s', (first, goes) => {
   expect(lettingIn(first, 1000).goes.toSorted()).toEqual(goes.toSorted());
 });
 

@@ -21,24 +21,26 @@ import { serveAnswers, type Port } from './worker-client';
 const PLACE = 'originals' as TargetId;
 let cancelled = false;
 
-serveAnswers<OriginalsRequest, OriginalsPart>(self as unknown as Port, async (request, tellPart) => {
-  cancelled = false;
-  try {
-    return await withRunLock(request.library, PLACE, (storage) => handle(request, storage, tellPart));
-  } catch (error) {
-    const detail = error instanceof Error ? error.message : String(error);
-    if (error instanceof RunElsewhereError)
-      return { type: 'failed', code: 'elsewhere', detail } satisfies OriginalsResult;
-    return {
-      type: 'failed',
-      code: error instanceof StoreError ? error.code : 'fault',
-      detail,
-    } satisfies OriginalsResult;
-  }
-});
-self.addEventListener('message', ({ data }: MessageEvent<OriginalsRequest | CancelOriginals>) => {
-  if (data.type === 'cancel') cancelled = true;
-});
+export function serve(port: Port): void {
+  serveAnswers<OriginalsRequest, OriginalsPart>(port, async (request, tellPart) => {
+    cancelled = false;
+    try {
+      return await withRunLock(request.library, PLACE, (storage) => handle(request, storage, tellPart));
+    } catch (error) {
+      const detail = error instanceof Error ? error.message : String(error);
+      if (error instanceof RunElsewhereError)
+        return { type: 'failed', code: 'elsewhere', detail } satisfies OriginalsResult;
+      return {
+        type: 'failed',
+        code: error instanceof StoreError ? error.code : 'fault',
+        detail,
+      } satisfies OriginalsResult;
+    }
+  });
+  self.addEventListener('message', ({ data }: MessageEvent<OriginalsRequest | CancelOriginals>) => {
+    if (data.type === 'cancel') cancelled = true;
+  });
+}
 
 async function handle(
   request: OriginalsRequest,

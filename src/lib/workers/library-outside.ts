@@ -7,13 +7,13 @@ import { digestOf } from '$lib/io/digest';
 import { DeviceStore } from '$lib/io/stores/device-store';
 import { storeOf } from '$lib/io/stores/store-of';
 import { LibraryStorage } from '$lib/io/storage';
-import { serveLibrary } from './library-service';
+import { serveLibrary, type LibraryOutside } from './library-service';
 import { makeContent } from './run-effects';
 import { withRunLock } from './run-lock';
 import type { Port } from './worker-client';
 
-// The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
-serveLibrary(self as unknown as Port, {
+/** What the library worker reaches outside of itself: the browser's storage, and places. */
+const OUTSIDE: LibraryOutside = {
   readItems: (library) => new LibraryStorage(library, () => false).readItems(),
   readTwins: (library) => new LibraryStorage(library, () => false).twins.all(),
   list: (at) => storeOf(at).list(),
@@ -59,4 +59,6 @@ serveLibrary(self as unknown as Port, {
   findSeen: ({ library, target }) => new LibraryStorage(library, () => false).seen.find(target),
   keepSeen: ({ library, target, mayWrite }, seen) =>
     new LibraryStorage(library, () => mayWrite).seen.keep(target, seen),
-});
+};
+
+export const serve = (port: Port): void => serveLibrary(port, OUTSIDE);

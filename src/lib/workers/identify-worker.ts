@@ -1,5 +1,0 @@
-import { serveIdentifying } from './identify-service';
-import type { Port } from './worker-client';
-
-// The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
-serveIdentifying(self as unknown as Port);
