@@ -113,7 +113,7 @@ await page.getByRole('combobox', { name: 'Narrow by any field' }).fill('');
 await page.getByRole('button', { name: 'Back to the items' }).click();
 await page.getByRole('button', { name: 'Change many' }).click();
 await page.getByRole('button', { name: 'Presets' }).click();
-await page.getByRole('button', { name: 'New, from what the first one says' }).click();
+await page.getByRole('button', { name: 'New, from the first item' }).click();
 await page.getByLabel('Another field').selectOption('title');
 await page.getByLabel('What title becomes').fill('Song :track of :album');
 await page.getByRole('grid', { name: 'Preview' }).waitFor();
@@ -130,8 +130,8 @@ async function openOf(item, surface) {
 }
 const main = page.getByRole('main');
 await openOf('Lamp Keeper', 'Chapters');
-await main.getByRole('button', { name: 'Show how loud it is' }).click();
-await main.getByLabel(/propose chapters/).check();
+await main.getByRole('button', { name: 'Show loudness' }).click();
+await main.getByLabel(/suggest chapters/).check();
 await main.getByLabel('Seconds of silence, at least').fill('0.4');
 await main.getByRole('button', { name: /^Take all \d/ }).waitFor();
 await main.getByRole('textbox', { name: 'Title of chapter 2' }).click();

@@ -60,7 +60,7 @@ test('three chapters are marked while it is heard', async ({ app, page }) => {
   const card = page.getByRole('complementary', { name: 'Card' });
   await app.press(card.getByRole('button', { name: 'Chapters', exact: true }));
   const main = page.getByRole('main');
-  await app.press(main.getByRole('button', { name: 'Hear it' }));
+  await app.press(main.getByRole('button', { name: 'Play', exact: true }));
   const place = page.getByRole('slider', { name: 'Place' });
   for (const seconds of [0.2, 1.2, 2.2]) {
     await expect.poll(async () => Number(await place.inputValue())).toBeGreaterThan(seconds);

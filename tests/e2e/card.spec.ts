@@ -49,5 +49,5 @@ test('media that is not taken in is listed with what it is and what it needs', a
   const listed = page.getByRole('list', { name: 'Files that were not read' });
   await expect(listed).toContainText('Old/ferry.avi');
   await expect(listed).toContainText('AVI, which is not supported');
-  await expect(listed).toContainText('needs a converted copy');
+  await expect(listed).toContainText('convert it first');
 });

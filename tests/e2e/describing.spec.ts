@@ -48,7 +48,7 @@ test('a field offers what the library and the standards have, with counts, and E
   await expect(tokens.getByRole('listitem')).toHaveText(['choral', 'Electronic']);
   await tokens.getByLabel('Drag Electronic').press('Alt+ArrowLeft');
   await expect(genre).toHaveValue('Electronic; choral');
-  await tokens.getByLabel('Take Electronic away').press('Enter');
+  await tokens.getByLabel('Remove Electronic').press('Enter');
   await expect(genre).toHaveValue('choral');
 
   // Languages by their tags, whichever way they are typed; the others are behind one click.
@@ -86,7 +86,7 @@ test('what several say is told by how far it agrees, and a value says what it wo
   await expect(card.getByText('Its format cannot store this value')).toBeVisible();
 });
 
-test('a preset is made from what one says, names fields in its values, is kept, replace withs all of it back', async ({
+test('a preset is made from what one says, names fields in its values, is kept, and puts all of it back', async ({
   app,
   page,
 }) => {
@@ -94,7 +94,7 @@ test('a preset is made from what one says, names fields in its values, is kept, 
   await app.row(/^.*Fathom Songs.*3 items/).click();
   await page.getByRole('button', { name: 'Change many' }).press('Enter');
   await page.getByRole('button', { name: 'Presets' }).press('Enter');
-  await page.getByRole('button', { name: 'New, from what the first one says' }).press('Enter');
+  await page.getByRole('button', { name: 'New, from the first item' }).press('Enter');
   await page.getByLabel('name', { exact: true }).fill('Songs of the sea');
   await page.getByLabel('Another field').selectOption('title');
   await page.getByLabel('What title becomes').fill('Song :track of :album');

@@ -202,7 +202,7 @@ test('a folder where a file of ours would go is told, with a way out', async ({ 
     },
   );
   await albumOnPlayers(app);
-  const finding = app.finding('1 folder of Attic’s own stands where a file would go');
+  const finding = app.finding('1 folder of Attic’s own is in the way of a file');
   await expect(finding).toContainText(path);
   await finding.getByRole('button', { name: 'Leave the item out' }).click();
   await expect(finding).toHaveCount(0);
@@ -220,7 +220,7 @@ test('what a run replaces comes back when it is taken back', async ({ app, page,
   });
   await albumOnPlayers(app, ALBUM.slice(0, 1));
   await app
-    .finding('1 place taken by files of Attic’s own')
+    .finding('1 place occupied by files of Attic’s own')
     .getByRole('button', { name: 'Replace it' })
     .click();
   await app.run();

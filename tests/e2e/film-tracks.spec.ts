@@ -149,9 +149,9 @@ test('a film loses a track in the original itself where that is asked for, and g
   }
   await page
     .getByRole('list', { name: 'Runs into originals' })
-    .getByRole('button', { name: 'Take it back' })
+    .getByRole('button', { name: 'Take back' })
     .click();
-  await app.finished(/2 originals as before, byte for byte/);
+  await app.finished(/2 originals restored, byte for byte/);
   const again = await app.readFolder('lectorum-intake');
   for (const [path, bytes] of before) expect(again.get(path)?.equals(bytes)).toBe(true);
 });

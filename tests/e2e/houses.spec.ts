@@ -32,7 +32,7 @@ test('a second browser knows its files on a player, and tells those of the first
   await albumAtPlayers(other);
   // Byte for byte what it would write: no place is taken, and a run only notes that.
   await expect(other.page.getByRole('button', { name: /^Run \d+ steps?/ })).toBeEnabled();
-  await expect(other.finding(/taken by files/)).toHaveCount(0);
+  await expect(other.finding(/occupied by files/)).toHaveCount(0);
   await expect(other.finding(/another library/)).toHaveCount(0);
   await other.run();
   await other.finished(/none failed/);

@@ -42,7 +42,7 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
 }) => {
   await open(app, page, 'Chapters');
   const main = page.getByRole('main');
-  await main.getByRole('button', { name: 'Hear it' }).press('Enter');
+  await main.getByRole('button', { name: 'Play', exact: true }).press('Enter');
   for (const at of [0.2, 1.2, 2.2]) {
     await heardTo(page, at);
     await page.keyboard.press('m');
@@ -83,8 +83,8 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
     'Part 3: Before the storm',
   );
 
-  await main.getByRole('button', { name: 'Show how loud it is' }).press('Enter');
-  await main.getByLabel(/propose chapters at silences/).check();
+  await main.getByRole('button', { name: 'Show loudness' }).press('Enter');
+  await main.getByLabel(/suggest chapters at silences/).check();
   // A song is never silent.
   await expect(main.getByRole('button', { name: 'Take all 0' })).toBeDisabled();
   expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
@@ -115,7 +115,7 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
   await expect(main.getByRole('textbox', { name: 'Title of chapter 3' })).toHaveValue(
     'Part 3: Before the storm',
   );
-  await expect(main.getByLabel(/propose chapters at silences/)).toBeVisible();
+  await expect(main.getByLabel(/suggest chapters at silences/)).toBeVisible();
 });
 
 test('silences of a book propose where chapters begin, one by one or all at once', async ({ app, page }) => {
@@ -123,11 +123,11 @@ test('silences of a book propose where chapters begin, one by one or all at once
   const main = page.getByRole('main');
   const titles = main.getByRole('textbox', { name: /^Title of chapter/ });
   await expect(titles).toHaveCount(4);
-  await main.getByRole('button', { name: 'Show how loud it is' }).press('Enter');
-  await main.getByLabel(/propose chapters at silences/).check();
+  await main.getByRole('button', { name: 'Show loudness' }).press('Enter');
+  await main.getByLabel(/suggest chapters at silences/).check();
   await main.getByLabel('Seconds of silence, at least').fill('0.4');
   await main
-    .getByRole('button', { name: /^Begin a chapter at/ })
+    .getByRole('button', { name: /^Start a chapter at/ })
     .first()
     .press('Enter');
   await expect(titles).toHaveCount(5);
@@ -153,7 +153,7 @@ test("pictures of a book's chapters go to the player with it, and are read from 
     buffer: Buffer.from(makePng(64, 48)),
   });
   await expect(shows.getByText('64×48')).toBeVisible();
-  await expect(main.getByText(/no place for pictures/)).toHaveCount(0);
+  await expect(main.getByText(/cannot store chapter pictures/)).toHaveCount(0);
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Players' }).click();
   await app.run();
   await app.finished(/run finished: \d+ steps, none failed/);
@@ -182,7 +182,7 @@ test('words get their times one key a line while they are heard, are moved as a 
   await expect(main.getByRole('status')).toHaveText('34 letters, 8 words, 4 lines');
   await lyrics.blur();
   await main.getByRole('button', { name: /^line by line/ }).press('Enter');
-  await main.getByRole('button', { name: 'Hear it' }).press('Enter');
+  await main.getByRole('button', { name: 'Play', exact: true }).press('Enter');
   for (const at of [0.2, 0.9]) {
     await heardTo(page, at);
     await page.keyboard.press('m');
@@ -206,7 +206,7 @@ test('words get their times one key a line while they are heard, are moved as a 
   );
   const chooser = main.getByLabel('Read an LRC file');
   await chooser.setInputFiles(file('none.lrc', 'no times here'));
-  await expect(main.getByRole('alert')).toContainText('none.lrc: no line of it has a time');
+  await expect(main.getByRole('alert')).toContainText('none.lrc: no line has a time');
   await chooser.setInputFiles(
     file('timed.lrc', '[00:01.00]Haul away\n[00:02.00]<00:02.00>Low <00:02.50>water\n'),
   );

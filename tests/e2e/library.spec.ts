@@ -29,10 +29,10 @@ test('the same folder again adds only what is new or changed', async ({ app, pag
   await app.takeInFolder();
   await app.finished(/2 files taken in/);
   await app.takeInFolder();
-  await app.finished(/nothing new, 2 known already/);
+  await app.finished(/nothing new, 2 already in the library/);
   await app.fillFolder([ALBUM[2] as string, { path: ALBUM[0] as string, from: ALBUM[3] }]);
   await app.takeInFolder();
-  await app.finished(/1 file taken in, 1 changed, 1 known already/);
+  await app.finished(/1 file taken in, 1 changed, 1 already in the library/);
   await expect(page.getByRole('button', { name: 'All 3' })).toBeVisible();
 });
 
@@ -224,7 +224,7 @@ test('the demo lies in a library of its own, and its faults are found', async ({
   await app.station('Players').click();
   for (const text of [
     'Salt Ledger would be split over 3 shelves',
-    'Skerry House Evenings would stand on 2 shelves',
+    'Skerry House Evenings would be split over 2 shelves',
     'A picture of 800×520 in',
     'The sidecar Kelp Road (film).slip matches no video',
     /names? adjusted by rule/,
@@ -302,7 +302,7 @@ test.describe('for everyone', () => {
       await expect(page.getByRole('button', { name: 'Join 2' })).toBeVisible();
       await check('describe');
       await app.station('Players').click();
-      await expect(app.finding(/would stand on/)).toBeVisible();
+      await expect(app.finding(/would be split over/)).toBeVisible();
       await check('players');
       await page.keyboard.press('?');
       await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();

@@ -30,7 +30,7 @@ test('what is selected plays one after the other while boards change, with its c
   const titles = async () => (await queue.getByRole('row').allTextContents()).map((text) => text.trim());
   await expect(queue.getByRole('row')).toHaveCount(3);
   const before = await titles();
-  await queue.getByRole('button', { name: /Sounding Line later/ }).press('Enter');
+  await queue.getByRole('button', { name: /Move Sounding Line down/ }).press('Enter');
   await expect.poll(titles).not.toEqual(before);
   await queue.getByRole('button', { name: /Take Undertow, Understood out/ }).press('Enter');
   await expect(queue.getByRole('row')).toHaveCount(2);

@@ -138,7 +138,7 @@ test('what both sides did to the same entry waits, with both in sight', async ({
   const row = finding.getByRole('row', { name: /Sounding Line/ });
   await expect(row.getByRole('cell').nth(0)).toHaveText('removed');
   await expect(row.getByRole('cell').nth(1)).toHaveText('number 3');
-  await expect(rule(page).getByRole('button', { name: /changed there, waits for you/ })).toBeVisible();
+  await expect(rule(page).getByRole('button', { name: /changed there, needs your decision/ })).toBeVisible();
   await finding.getByRole('button', { name: 'Take Pocket’s' }).click();
   await expect(page.getByText('what was done there to 1 list')).toBeVisible();
   await app.run();
@@ -151,7 +151,7 @@ test('a list alone decides what Pocket has; what falls out of it is told, and le
   page,
 }) => {
   await listsOnPocket(app, page);
-  await page.getByRole('button', { name: 'Take All there is off Pocket' }).click();
+  await page.getByRole('button', { name: 'Remove All there is from Pocket' }).click();
   await page.getByRole('checkbox', { name: 'only items in these lists go there' }).check();
   await expect(page.getByRole('radio', { name: /^Pocket, ready 3 to add/ })).toBeVisible();
   await page.getByRole('checkbox', { name: 'songs' }).uncheck();

@@ -49,7 +49,7 @@ test('facts are read out of names: proposed, seen for every file, taken for all 
   });
 
   await page.getByLabel('Take 02 Lamp Song.mp3').uncheck();
-  await page.getByRole('button', { name: 'Take the facts of 2' }).click();
+  await page.getByRole('button', { name: 'Use the fields of 2 files' }).click();
   await app.finished(/Facts taken from 2 names/);
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   await app.row(/Harbour_Bell/).click();
@@ -76,7 +76,7 @@ test('a name that can be read in several ways is set apart until one is chosen',
   await page
     .getByLabel('How One - Two - Three.mp3 is read')
     .selectOption({ label: 'artist One - Two, title Three' });
-  await page.getByRole('button', { name: 'Take the facts of 2' }).click();
+  await page.getByRole('button', { name: 'Use the fields of 2 files' }).click();
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   await app.row(/One - Two - Three/).click();
   await expect(app.field('artist')).toHaveValue('One - Two');
@@ -106,7 +106,7 @@ test('a check finds what does not play, what is here twice, and what sounds alik
   await app.finished(/6 files taken in/);
   await page.getByRole('button', { name: 'Check', exact: true }).click();
   await page.getByRole('button', { name: 'Check 6 items' }).click();
-  await app.finished(/6 of 6 checked, 3 to look at/);
+  await app.finished(/6 of 6 checked, 3 to review/);
   const found = page.getByRole('list', { name: 'Results' }).getByRole('listitem');
   await expect(found.filter({ hasText: 'does not play here' })).toContainText('Harbour Bell');
   await expect(found.filter({ hasText: 'the same sound 2 times' })).toContainText('Copies/storm.mp3');

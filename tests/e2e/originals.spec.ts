@@ -57,7 +57,7 @@ test('what is said goes into the files themselves where that is asked for, and t
   await page.reload();
   await app.station('Intake').click();
   await app.takeInFolder();
-  await app.finished(/nothing new, 3 known already/);
+  await app.finished(/nothing new, 3 already in the library/);
   await app.describeItems();
   await app.row(/Sounding Line/).click();
   await expect(app.field('genre')).toHaveValue('sea song');
@@ -71,12 +71,12 @@ test('what is said goes into the files themselves where that is asked for, and t
       FileSystemDirectoryHandle.prototype.requestPermission = async () => state;
     }, answer);
   await allow('denied');
-  await runs.getByRole('button', { name: 'Take it back' }).click();
-  await expect(main.getByRole('alert')).toContainText('not allowed to change files there');
+  await runs.getByRole('button', { name: 'Take back' }).click();
+  await expect(main.getByRole('alert')).toContainText('no permission to change files there');
   expect((await app.readFolder(FOLDER)).get(LINE)?.includes('sea song')).toBe(true);
   await allow('granted');
-  await runs.getByRole('button', { name: 'Take it back' }).click();
-  await app.finished(/1 original as before, byte for byte/);
+  await runs.getByRole('button', { name: 'Take back' }).click();
+  await app.finished(/1 original restored, byte for byte/);
   for (const [path, bytes] of await app.readFolder(FOLDER))
     expect(bytes.equals(was.get(path) as Buffer)).toBe(true);
   // What had been written is said again, of the item alone.
@@ -87,7 +87,7 @@ test('what is said goes into the files themselves where that is asked for, and t
   await expect(main).toContainText('there is nothing to write');
   await runs.getByRole('button', { name: 'Keep the changes' }).first().click();
   await expect(runs.getByRole('listitem').first()).toContainText('taken as good');
-  await expect(runs.getByRole('button', { name: 'Take it back' })).toHaveCount(0);
+  await expect(runs.getByRole('button', { name: 'Take back' })).toHaveCount(0);
 });
 
 test('a file that another hand changed is left alone, and the others are written', async ({ app, page }) => {
@@ -106,7 +106,7 @@ test('a file that another hand changed is left alone, and the others are written
 
   // Neither is what another hand changed behind the run taken back.
   await app.fillFolder([{ path: WICK, bytes: [4, 5] }]);
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Take back' }).click();
   await app.finished(/1 left, changed since: .*Wick/);
   expect([...((await app.readFolder(FOLDER)).get(WICK) ?? [])]).toEqual([4, 5]);
   await expect(runs).toContainText('0 originals taken back, 1 left, 1 could not be');
@@ -134,8 +134,8 @@ test('a run to a player writes into the originals first where it was told to, fo
   await expect(card.getByLabel('Write into the originals first')).toHaveCount(0);
 
   await app.station('Describe').click();
-  await page.getByRole('button', { name: 'Take it back' }).click();
-  await app.finished(/2 originals as before, byte for byte/);
+  await page.getByRole('button', { name: 'Take back' }).click();
+  await app.finished(/2 originals restored, byte for byte/);
   for (const [path, bytes] of await app.readFolder(FOLDER))
     expect(bytes.equals(was.get(path) as Buffer)).toBe(true);
 });
@@ -169,7 +169,7 @@ test('what another program wrote after a run stays when the run is taken back, a
   await retag(app, FLAC, 'Our Water', 'The Water');
 
   const runs = page.getByRole('list', { name: 'Runs into originals' });
-  await runs.getByRole('button', { name: 'Take it back' }).click();
+  await runs.getByRole('button', { name: 'Take back' }).click();
   await app.finished(/1 left, changed since/);
   expect((await app.readFolder(FOLDER)).get(FLAC)?.includes('The Water')).toBe(true);
   await runs.getByText('Show details').click();
@@ -177,7 +177,7 @@ test('what another program wrote after a run stays when the run is taken back, a
     'title: The Water, changed since, so kept (the run wrote Our Water over Low Water)',
   );
   await expect(runs).toContainText('genre: ours, as the run wrote it; choral can be put back');
-  await runs.getByRole('button', { name: 'Put 1 value back' }).click();
+  await runs.getByRole('button', { name: 'Restore 1 value' }).click();
   await app.finished(/ 1 original written/);
   const now = (await app.readFolder(FOLDER)).get(FLAC) as Buffer;
   expect(now.includes('The Water')).toBe(true);

@@ -37,7 +37,7 @@ test('facts from names are of the items that are selected now', async ({ app, pa
   await open(/01 Harbour/, /02 Lamp/);
   await expect(rows).toHaveCount(2);
   await page.getByLabel('Take 02 Lamp Song.mp3').uncheck();
-  await page.getByRole('button', { name: 'Take the facts of 1' }).click();
+  await page.getByRole('button', { name: 'Use the fields of 1 file' }).click();
   await app.finished(/Facts taken from 1 names?/);
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   for (const [row, title] of [
@@ -276,7 +276,7 @@ test.describe('ways in', () => {
     );
     await page.getByRole('button', { name: 'a watched folder', exact: true }).click();
     await page.getByRole('button', { name: 'Watch a folder' }).click();
-    await app.finished(/2 files taken in, 1 there twice/);
+    await app.finished(/2 files taken in, 1 duplicate/);
     await back(page);
     // The one that was left out is told, and is no trouble.
     await page.getByRole('button', { name: /1 file set aside/ }).click();

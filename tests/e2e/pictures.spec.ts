@@ -78,7 +78,7 @@ test('a frame of a video is found step by step, and is its own picture alone', a
   await frame.getByRole('button', { name: 'The frame before' }).press('Enter');
   await expect(at).toHaveValue(shown);
   await main.getByLabel('Picture type').selectOption('frame of a video');
-  await main.getByRole('button', { name: 'Set it for this one' }).press('Enter');
+  await main.getByRole('button', { name: 'Set for this item' }).press('Enter');
   await app.finished(/Picture \(frame of a video\) set for 1 item/);
   await main.getByRole('button', { name: 'Restore the picture in the file' }).press('Enter');
   await expect(main.getByRole('button', { name: 'Restore the picture in the file' })).toHaveCount(0);

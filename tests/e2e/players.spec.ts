@@ -110,7 +110,7 @@ test('a player is added with a rulebook from a file, that is changed, and taken 
   await text.fill(before.replace('Books/', 'Read/').replace(':genre|kind/', 'Sound/'));
   await book.getByRole('button', { name: 'Use this rulebook' }).click();
   await expect(page.getByRole('region', { name: 'Paths' })).toContainText('Sound/');
-  await page.getByRole('button', { name: 'Take Cove of Dag off' }).click();
+  await page.getByRole('button', { name: 'Remove Cove of Dag' }).click();
   await expect(page.getByRole('radio', { name: /^Cove of Dag/ })).toHaveCount(0);
 });
 
@@ -185,7 +185,7 @@ test('what has no room stays out by its importance, and says so', async ({ app, 
   await app.run();
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
   await expect(app.finding('2 items have no room')).toBeVisible();
-  await expect(page.getByRole('radio', { name: /^Pocket, full .* would not fit/ })).toBeChecked();
+  await expect(page.getByRole('radio', { name: /^Pocket, full .* do not fit/ })).toBeChecked();
   expect((await pathsOn(request, 'pocket')).filter((path) => path.endsWith('.mp3'))).toHaveLength(2);
 });
 

@@ -442,7 +442,7 @@ test('a folder’s kind is set by rule, learnt from a correction, and let go aga
   await app.row(/one\.mp3/).click();
   await page.getByRole('button', { name: 'Treat this folder as podcast episodes' }).click();
   await app.row(/two\.mp3/).click();
-  await expect(card.getByText('this folder holds podcast episodes')).toBeVisible();
+  await expect(card.getByText('folder rule: podcast episodes')).toBeVisible();
   await page.getByRole('button', { name: 'no longer podcast episodes by rule' }).click();
-  await expect(card.getByText('this folder holds podcast episodes')).toHaveCount(0);
+  await expect(card.getByText('folder rule: podcast episodes')).toHaveCount(0);
 });

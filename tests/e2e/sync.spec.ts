@@ -105,9 +105,7 @@ test('where both sides count, what each did arrives on the other, and all of it 
   await expect(app.finding(/Attic since our run/)).toHaveCount(0);
   await conflict.getByRole('button', { name: 'Keep ours' }).click();
   await expect(conflict).toHaveCount(0);
-  await expect(
-    page.getByText('First, into the library: 1 file taken in, what Attic says of 1 item.'),
-  ).toBeVisible();
+  await expect(page.getByText('First, into the library: 1 file taken in, changes to 1 item.')).toBeVisible();
   await app.run();
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Proof' })).toContainText('Attic shows all 5 as rehearsed');

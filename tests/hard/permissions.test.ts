@@ -6,7 +6,7 @@ import { House, bytesOfSong, newSong } from './sync-world';
 
 /*
  * Others' files lie where ours would go. The curator gives some of them free; a run replaces them, and may be taken
- * back. Then another hreplace withs another song of the same length at such a name: the permission was not for that one.
+ * back. Then another hand puts another song of the same length at such a name: the permission was not for that one.
  */
 
 const SONGS = 4;

@@ -238,7 +238,7 @@ export function tryRuns(kind: StoreKind): void {
     );
 
     test(
-      'another hreplace withs a file in the way at any call: it stays, and nothing is lost',
+      'another hand puts a file in the way at any call: it stays, and nothing is lost',
       { timeout: TRIAL_TIME },
       async () => {
         const made = await ground();

@@ -23,7 +23,7 @@ interface Did {
   readonly saysThere: Fields;
   /** Where the player has it. */
   readonly path: string;
-  /** Another hreplace with it there, and it was never written anew. */
+  /** Another hand put it there, and it was never written anew. */
   readonly taken: boolean;
 }
 
@@ -101,7 +101,7 @@ class Hands {
     return { id, sound, here, there, saysHere, saysThere, path: at, taken };
   }
 
-  /** Songs that both sides agreed to be gone, and that another hreplace withs there again. */
+  /** Songs that both sides agreed to be gone, and that another hand puts there again. */
   putBack(): readonly ItemId[] {
     const { items, placed, store, sounds } = this.house;
     const there = new Set([...this.house.songs().values()].map(({ sound }) => sound));

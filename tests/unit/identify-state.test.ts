@@ -281,7 +281,7 @@ describe('sets by hand', () => {
   });
 });
 
-test('of gatherings that are known already only those that changed are sent again', async () => {
+test('of gatherings that are already in the library only those that changed are sent again', async () => {
   const sent: unknown[] = [];
   const client = libraryClient({}, (port) => {
     const post = port.postMessage;

@@ -100,7 +100,7 @@ describe('taking in', () => {
     expect(library.items).toHaveLength(2);
     expect(library.arrivals).toHaveLength(1);
     expect(library.sources).toHaveLength(1);
-    expect(work.finished?.text).toBe('drop: nothing new, 2 known already');
+    expect(work.finished?.text).toBe('drop: nothing new, 2 already in the library');
   });
 
   test('a changed file keeps its edits and what was settled', async () => {

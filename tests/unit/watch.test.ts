@@ -135,7 +135,7 @@ describe('what changes in the folder', () => {
       { path: 'Choral/one (copy).mp3', code: 'double', detail: 'Choral/one.mp3' },
       { path: 'Choral/other (1).mp3', code: 'double', detail: 'Choral/other.mp3' },
     ]);
-    expect(tools.work.finished?.text).toBe('Wave: 1 file taken in, 2 there twice');
+    expect(tools.work.finished?.text).toBe('Wave: 1 file taken in, 2 duplicates');
     folder.take('Choral/one.mp3');
     await look();
     expect(lists().Choral).toEqual(['Choral/one (copy).mp3', 'Choral/other.mp3']);

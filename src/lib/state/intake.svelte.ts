@@ -346,7 +346,7 @@ function inWords(label: string, result: TakeInResult): string {
     added > 0 || (changed === 0 && known === 0) ? `${files(added)} taken in` : 'nothing new',
     ...(changed > 0 ? [`${changed} changed`] : []),
     ...(known > 0 ? [`${known} already in the library`] : []),
-    ...(doubles > 0 ? [`${doubles} duplicates`] : []),
+    ...(doubles > 0 ? [`${doubles} ${doubles === 1 ? 'duplicate' : 'duplicates'}`] : []),
     ...(unread > 0 ? [`${unread} could not be read`] : []),
   ];
   return `${label}: ${parts.join(', ')}${cancelled ? ' before you cancelled' : ''}`;

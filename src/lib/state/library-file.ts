@@ -59,6 +59,7 @@ export async function importLibrary(
   try {
     const { head } = await client.check(file, (part) => {
       if (part.type === 'progress') progress(part.done, part.total);
+      else if (part.type === 'first') library.preview(part.head, unpackItems(part.record) as Item[]);
     });
     const items: Item[] = [];
     const pictures: { id: PictureId; blob: Blob }[] = [];
@@ -69,6 +70,7 @@ export async function importLibrary(
     await keepAll(library, pictures, () => library.merge(`Read in ${file.name}`, head, items));
     return items.length;
   } finally {
+    library.endPreview();
     client.end();
   }
 }

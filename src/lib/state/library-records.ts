@@ -57,28 +57,28 @@ export interface Recorded {
   baseOf(target: TargetId): readonly PlacedFile[];
 }
 
-/** Which record of the browser's storage has what of a library, and which of them are to be written. */
+/** Which stored record holds which part of a library, and which records have to be written. */
 export class LibraryRecords {
   private chunkOf = new Map<ItemId, number>();
-  /** Items of each record in the browser's storage, those forgotten since included. */
+  /** The items of each stored record, including items that were removed since. */
   private chunks: ItemId[][] = [];
   private saidIn = new Map<ItemId, number>();
-  /** Items of each record of edits, those that nothing is said of any more included. */
+  /** The items of each stored record of edits, including items that have no edits any more. */
   private saidRecords: ItemId[][] = [];
-  /** Which of them are those of the first items of a large library is not kept yet as it is. */
+  /** The hint of which edit records belong to the first rows is out of date and has to be rewritten. */
   private firstAreOthers = false;
-  /** What is said of items is kept apart from them; not yet where an earlier version kept it with them. */
+  /** Edits are stored in records of their own. An earlier version stored them with the items. */
   private apart = true;
-  /** So are the parts beside the items from each other. */
+  /** The parts beside the items are stored separately, too. */
   private partsApart = true;
   private headIsOld = false;
-  /** The browser tells when what is kept is deleted. */
+  /** The browser reports when the stored data is deleted. */
   private isWatched = false;
-  /** Records of items, and of what is said, that changes are to be kept in and that are not marked yet. */
+  /** Records of items and of edits that changed and are not marked for writing yet. */
   private readonly touched = new Set<number>();
   private readonly touchedSaid = new Set<number>();
   private readonly behind: WriteBehind<Kept>;
-  /** Names the library as it is: another one with every change. */
+  /** Changes with every change of the library. */
   private current = newId();
   private keptStamp: string | null = null;
 
@@ -92,22 +92,23 @@ export class LibraryRecords {
       () => {
         library.keepFailure = null;
       },
+      (key) => key.startsWith('items ') || key.startsWith('said '),
     );
   }
 
-  /** Forgets which records there are, before those of the browser are taken over. */
+  /** Forgets all records, before those of the browser are read. */
   clear(): void {
     this.chunkOf = new Map();
     this.chunks = [];
   }
 
-  /** Takes the next record of items over, with those that stand in it. */
+  /** Adds the next record of items. */
   add(ids: ItemId[]): void {
     for (const id of ids) this.chunkOf.set(id, this.chunks.length);
     this.chunks.push(ids);
   }
 
-  /** Takes over how all else was kept, once the items are there, and brings it to this version. */
+  /** Reads how everything else was stored, once the items are there, and migrates it. */
   async takeOver({ said, saidOfFirst, isOld, headIsOld, partsApart }: KeptLibrary): Promise<void> {
     this.saidRecords = said.map((record) => [...record]);
     this.saidIn = new Map(said.flatMap((record, index) => record.map((id) => [id, index] as const)));
@@ -124,15 +125,15 @@ export class LibraryRecords {
     await this.keepAsNow();
   }
 
-  /** What is played is kept soon: the library is the same one with it. @param place only which entry of it is heard */
+  /** Stores the queue soon; the library does not count as changed. @param place only which entry is playing */
   markQueue(place: boolean): void {
     if (!place) this.behind.mark('queue');
     this.behind.mark('queue place');
   }
 
-  /** Finds a record for an item that is new. */
+  /** Assigns a record to a new item. */
   assign(id: ItemId): void {
-    // What was forgotten and comes back has its record still.
+    // An item that was removed and comes back still has its record.
     if (this.chunkOf.has(id)) return;
     let last = this.chunks.at(-1);
     if (!last || last.length >= CHUNK_ITEMS) {
@@ -143,7 +144,7 @@ export class LibraryRecords {
     this.chunkOf.set(id, this.chunks.length - 1);
   }
 
-  /** Notes what is to be kept of a change, and nothing else: an edit leaves what its file says alone. */
+  /** Notes which records a change touches: an edit does not touch the record of what the file contains. */
   note(id: ItemId, before: Item | null, after: Item | null): void {
     if (!(before && after && sameOriginal(before, after))) {
       const chunk = this.chunkOf.get(id);
@@ -154,7 +155,7 @@ export class LibraryRecords {
     if (record !== null) this.touchedSaid.add(record);
   }
 
-  /** Marks what was noted: changes of one act are one. */
+  /** Marks the noted records for writing, all changes of one act together. */
   markNoted(): void {
     const { touched, touchedSaid } = this;
     this.mark(
@@ -170,7 +171,7 @@ export class LibraryRecords {
     for (const key of keys) this.behind.mark(key);
   }
 
-  /** Told while a take-in runs, so that records are not written over and over. */
+  /** Set during a take-in, so that records are not written again and again. */
   set busy(busy: boolean) {
     this.behind.busy = busy;
   }
@@ -179,19 +180,19 @@ export class LibraryRecords {
     return this.current;
   }
 
-  /** The stamp of the library as the browser has it too; null while that is another one. */
+  /** The stamp, if the browser has stored exactly this state; else null. */
   get restingAs(): string | null {
     const { stamp, keptStamp, behind } = this;
     return behind.isIdle && stamp === keptStamp ? stamp : null;
   }
 
-  /** Waits until the browser has kept everything. What it refused is told in `keepFailure`. */
+  /** Waits until everything is stored. If the browser refuses, `keepFailure` says why. */
   async flush(): Promise<void> {
     this.behind.mark('head');
     await this.behind.flush();
   }
 
-  /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
+  /** Migrates what an earlier version stored, in the working tab. A tab that takes over calls it then. */
   async keepAsNow(): Promise<void> {
     const { library } = this;
     if (!library.mayWrite) return;
@@ -200,7 +201,7 @@ export class LibraryRecords {
     if (this.headIsOld) await this.keepJournalsAnew();
     const wasApart = this.apart;
     if (!wasApart) await this.keepAnew();
-    // The head says which version all else is of: it is the last to be written.
+    // The head names the version of everything else, so it is written last.
     if (!this.headIsOld || library.keepFailure !== null) return;
     if (wasApart) {
       for (let index = 0; index < this.saidRecords.length; index++) this.mark(`said ${index}`);
@@ -221,12 +222,12 @@ export class LibraryRecords {
   }
 
   /**
-   * Writes all of a library that an earlier version kept. What is said lies with the items until then: it is kept apart
-   * first, and where the browser refuses that, the items stay as they are.
+   * Stores a whole library of an earlier version again. Edits are still in the records of items: they are stored separately
+   * first, and if the browser refuses that, the items stay as they are.
    */
   private async keepAnew(): Promise<void> {
     const { library } = this;
-    // Before anything else: the next head that is written has no bases in it any more.
+    // First of all, because the next head will no longer contain the bases.
     for (const { target } of library.bases) this.mark(`base ${target}`);
     for (const item of library.items) {
       const record = this.saidRecordOf(item.id, saysAnything(item));
@@ -242,7 +243,7 @@ export class LibraryRecords {
     this.library.keepFailure = error instanceof Error ? error.message : String(error);
   }
 
-  /** The record of what is said of an item; one is found for it where something is, for the first time. */
+  /** The record of an item's edits. One is assigned when the item is edited for the first time. */
   private saidRecordOf(id: ItemId, says: boolean): number | null {
     let record = this.saidIn.get(id);
     if (record === undefined) {
@@ -257,7 +258,7 @@ export class LibraryRecords {
     return record;
   }
 
-  /** Records of edits that say something of the first items: those that a large library shows before all are read. */
+  /** The records with edits of the first items, which a large library shows before everything is read. */
   private saidOfFirst(): number[] {
     const ids = this.chunks.slice(0, FIRST_CHUNKS).flat();
     return [...new Set(ids.flatMap((id) => this.saidIn.get(id) ?? []))];
@@ -265,7 +266,7 @@ export class LibraryRecords {
 
   private async keep(key: Kept): Promise<void> {
     const { storage, library } = this;
-    // Before what it names: what was rehearsed of the library as it was is found no more from here on.
+    // The stamp goes first: from here on, no rehearsal of the earlier state is found.
     const { stamp } = this;
     if (stamp !== this.keptStamp) {
       await this.findLoss();
@@ -294,7 +295,7 @@ export class LibraryRecords {
     this.storage.whenDeleted(look).catch(() => (this.isWatched = false));
   }
 
-  /** Looks whether what was kept is still there: where somebody deleted it, all of the library is written anew. */
+  /** Checks that the stored data is still there. If somebody deleted it, the whole library is stored again. */
   async findLoss(): Promise<void> {
     const { library, keptStamp } = this;
     if (keptStamp === null || !library.mayWrite || (await this.storage.head.findStamp()) !== null) return;
@@ -327,7 +328,7 @@ export class LibraryRecords {
   }
 
   private async keepHead(): Promise<void> {
-    // The head of an earlier version has the parts in it: each has its record before that is written over.
+    // The head of an earlier version contains the parts: each gets its own record before the head is overwritten.
     if (!this.partsApart) {
       const parts = this.library.headParts();
       for (const part of HEAD_PARTS) await this.storage.head.savePart(part, parts[part]);
@@ -337,7 +338,7 @@ export class LibraryRecords {
   }
 
   private keepPart(part: HeadPart): Promise<void> {
-    // Beside a head of an earlier version nobody would look for it.
+    // With a head of an earlier version nobody would look for it.
     return this.partsApart
       ? this.storage.head.savePart(part, this.library.headParts()[part])
       : this.keepHead();

@@ -100,6 +100,8 @@ export class Library {
 
   readonly storage: LibraryStorage;
   private places = new Map<ItemId, number>();
+  /** What is shown is of a file that is being read, and not kept. */
+  private isPreview = false;
   private readonly listeners = new Set<ChangeListener>();
   private readonly records: LibraryRecords;
 
@@ -137,11 +139,32 @@ export class Library {
     this.tell(null);
   }
 
+  /** Shows the first items of a library file while it is looked through, where there is nothing else to look at. */
+  preview(head: HeadParts, items: readonly Item[]): void {
+    if (this.items.length > 0 || !this.mayWrite) return;
+    this.isPreview = true;
+    this.reading = true;
+    this.arrivals = head.arrivals;
+    this.setItems(items);
+    this.tell(null);
+  }
+
+  /** Only what is kept is there again. Who follows the items is told, unless others come in their place at once. */
+  endPreview(isToldSoon = false): void {
+    if (!this.isPreview) return;
+    this.isPreview = false;
+    this.reading = false;
+    this.arrivals = [];
+    this.setItems([]);
+    if (!isToldSoon) this.tell(null);
+  }
+
   /**
    * Adds what an exported library holds, as one act that can be undone whole. What is there under the same id is
    * replaced.
    */
   async merge(label: string, head: HeadParts, items: readonly Item[]): Promise<void> {
+    this.endPreview(true);
     if (!this.mayWrite) return;
     const changes: Change[] = [];
     for (const [index, item] of items.entries()) {

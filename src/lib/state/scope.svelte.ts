@@ -32,7 +32,7 @@ import type { Library } from './library.svelte';
 
 export type Board = 'intake' | 'identify' | 'describe' | 'prepare' | 'lists' | 'players';
 
-/** Boards that show items in rows of a ledger, each by its own levels. */
+/** Boards with a ledger of items, each with its own grouping. */
 const LAID_OUT: ReadonlySet<Board> = new Set(['intake', 'describe', 'prepare']);
 
 export type LedgerShape = 'releases' | 'items';
@@ -86,7 +86,7 @@ export class ScopeState {
   }
 
   private readonly live: LiveRows;
-  /** The board that they are laid out for, and how. */
+  /** The board whose grouping the rows have, and that grouping. */
   private ledgerOf = $state<Board>('intake');
   private laidOut = '';
   private endPreparing = () => {};
@@ -100,7 +100,7 @@ export class ScopeState {
     gapsOf: GapsOf = () => 0,
     /** What queries may ask beside items. */
     private readonly world: () => QueryWorld = () => nowhere(),
-    /** What items are likely put in order by. */
+    /** The columns that items are likely to be sorted by. */
     private readonly columns: () => readonly ColumnKey[] = () => [],
   ) {
     this.live = new LiveRows(gapsOf);
@@ -120,7 +120,7 @@ export class ScopeState {
     this.build();
   }
 
-  /** The board that is seen. One without a ledger of items leaves them laid out as they are. */
+  /** Sets the board. A board without a ledger of items leaves the rows as they are. */
   show(board: Board): void {
     if (board === this.board) return;
     this.board = board;
@@ -129,7 +129,7 @@ export class ScopeState {
     if (this.layout() !== this.laidOut) this.build();
   }
 
-  /** What rows are made by beside the scope and the order, as one word for it. */
+  /** The grouping of the current board, as a string that can be compared. */
   private layout(): string {
     const { levels, ledgerOf, onReleases } = this;
     return `${onReleases} ${levels[ledgerOf].join()}`;
@@ -212,7 +212,7 @@ export class ScopeState {
     this.building = this.following.isBuilding;
   }
 
-  /** What comes next is prepared for while nobody waits for anything. */
+  /** Prepares the next build while the page is idle. */
   private prepareSoon(): void {
     const { withoutArticles } = this.sorting;
     const columns: readonly (ColumnKey | null)[] = [null, ...this.columns()];

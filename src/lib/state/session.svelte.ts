@@ -34,7 +34,7 @@ import { Work, type Job } from './work.svelte';
 
 export type Surface = 'values' | 'many' | 'words' | 'chapters' | 'pictures' | 'originals' | 'editions';
 
-/** Everything one open library needs on screen. */
+/** Everything that the screens of one open library share. */
 export class Session {
   readonly library: Library;
   readonly work = new Work();
@@ -59,13 +59,13 @@ export class Session {
   /** `failed` says why in `trouble`. */
   phase = $state<'opening' | 'open' | 'failed'>('opening');
   trouble = $state('');
-  /** What takes the place of the ledger of Describe for a while. */
+  /** The panel that replaces the ledger of Describe for a while. */
   surface = $state<Surface | null>(null);
-  /** Set while the board shows what is no item of the library yet: there is nothing for the card to be about. */
+  /** Set while the board shows something that is not in the library yet, such as a disc. The card is empty then. */
   aside = $state(false);
-  /** What is selected is being dragged: the station of lists takes it. */
+  /** The selection is being dragged: Lists accepts it. */
   dragging = $state(false);
-  /** What other items sound like, by item, once a check has told. */
+  /** For each item that sounds like another one: the name of that one, after a check. */
   doubles = $state.raw<ReadonlyMap<ItemId, string>>(new Map());
   private readonly parts = new Map<string, Lasting<unknown>>();
   private pool: ParsePool | null = null;
@@ -159,7 +159,7 @@ export class Session {
     this.lock = new TabLock(name, () => this.look());
   }
 
-  /** Counts on from what changed; a library that was opened is counted anew. */
+  /** Keeps the counts up to date by changes; counts everything when a library is opened. */
   private follow(): void {
     const gapsOf = (item: Item) => this.gapsOf(item);
     let tally = new Tally(gapsOf);
@@ -175,21 +175,21 @@ export class Session {
     this.library.onChange((changes) => (changes ? following.change(changes) : this.recount()));
   }
 
-  /** The player that is looked at: gaps and splits are those that it would show. */
+  /** The chosen player. Gaps and splits are counted for it. */
   get desk(): PlayerDesk {
     return this.players.chosen;
   }
 
-  /** Looks at another player: what items lack is another matter then. */
+  /** Chooses another player, and counts gaps for it. */
   choosePlayer(id: PlayerId): void {
     if (id === this.desk.id) return;
     this.players.choose(id);
     this.followRulebook();
   }
 
-  /** Counts what is asked for and empty anew where the player that is looked at, or its rulebook, is another one. */
+  /** Counts gaps again if the chosen player or what its rulebook asks for has changed. */
   followRulebook(): void {
-    // A decision makes a new rulebook of it that asks for the same.
+    // Every decision makes a new rulebook object, which usually asks for the same fields.
     const asked = JSON.stringify(this.desk.rulebook.places);
     if (asked === this.countedBy) return;
     this.countedBy = asked;
@@ -214,9 +214,9 @@ export class Session {
       if (queue) this.playback.restore(queue);
       this.phase = 'open';
       void this.followOriginals();
-      // Kept data must not be thrown away when the disk runs low; a refusal changes nothing else.
+      // Asks the browser not to delete the data when the disk runs low. A refusal changes nothing else.
       void navigator.storage?.persist?.();
-      // Looking for the twins’ files takes its time; who plans goes by what is noted of them.
+      // Looking for the files of twins takes a while. Plans go by the records of twins.
       this.openTwins();
       await this.openPlayers();
     } catch (error) {
@@ -226,8 +226,8 @@ export class Session {
   }
 
   /**
-   * Looks at the players once there is something to plan for them, or somebody looks at them: the worker that plans is the
-   * largest, and an empty library needs none.
+   * Opens the players once there is something to plan, or once the Players board is open. The worker that plans is the
+   * largest one, and an empty library does not need it.
    */
   async openPlayers(): Promise<void> {
     const { library, scope } = this;
@@ -237,7 +237,7 @@ export class Session {
     await this.players.open();
   }
 
-  /** Plans and gathers anew soon, where something changed. */
+  /** Plans again and groups files again, soon after an edit. */
   followEdits(): void {
     if (!this.hasPlayers) void this.openPlayers();
     else this.players.planSoon();
@@ -245,7 +245,7 @@ export class Session {
     if (this.library.items.length > 0 || sets.gatherings.length > 0) sets.gatherSoon();
   }
 
-  /** What was written into originals before the page was closed on it is taken up. */
+  /** Follows up a run into originals that was interrupted by closing the page. */
   private async followOriginals(): Promise<void> {
     const runs = await this.library.storage.originals.list();
     if (!this.library.mayWrite || runs.every(({ isFollowed }) => isFollowed)) return;
@@ -253,7 +253,7 @@ export class Session {
     await originalsOf(this).open();
   }
 
-  /** The first rows of a large library are there before the last. */
+  /** Reads the library. Of a large one, the first rows are shown before the rest is read. */
   private async readLibrary(): Promise<void> {
     const { library } = this;
     let job: Job | null = null;
@@ -268,7 +268,7 @@ export class Session {
     }
   }
 
-  /** Makes this tab the one that works; the other becomes a looker-on. */
+  /** Makes this tab the working one; the other tab only looks on. */
   async takeOver(): Promise<void> {
     await this.lock.ask(true);
     await this.library.load();
@@ -308,12 +308,12 @@ export class Session {
     return this.pool;
   }
 
-  /** The bytes of an item's file. @throws {OpenError} when they cannot be had */
+  /** The file of an item. @throws {OpenError} if it cannot be opened */
   openFile(item: Item): Promise<Blob> {
     return openItem(this.library.storage, item.source, item.path);
   }
 
-  /** Looks at other items of the library. What is selected and not among them is let go. */
+  /** Changes the scope. Selected items that are not in it are deselected. */
   narrow(scope: Scope): void {
     this.scope.narrow(scope);
     this.lists.hold(this.scope.query);
@@ -326,15 +326,15 @@ export class Session {
       );
   }
 
-  /** Lists, players or arrivals are others than they were: what goes by them is looked at again. */
+  /** Called when lists, players or arrivals changed: queries that mention them are evaluated again. */
   followWorld(): void {
     const { scope, lists } = this;
     lists.lookSoon();
-    // A list that was missing may be there now.
+    // A list that was missing may exist now.
     if (asksWorld(scope.query) || scope.problem?.code === 'noSuchList') this.narrow(scope.scope);
   }
 
-  /** Takes an arrival back: its items leave the library, files and what is kept of them stay where they are. */
+  /** Takes an arrival back: its items leave the library, and the files stay where they are. */
   takeBack(arrival: Arrival): void {
     const items = this.library.items.filter((item) => item.arrival === arrival.id);
     this.library.act(`Take-in of ${arrival.label}`, items, () => null);
@@ -343,7 +343,7 @@ export class Session {
     this.work.say(`${arrival.label} taken back: ${items.length} left the library`);
   }
 
-  /** A part of the session that is made when it is first asked for, and stays, whichever component asked. */
+  /** A part of the session that is created when it is first needed and lives as long as the session. */
   part<T>(key: string, make: () => T): T {
     let part = this.parts.get(key);
     if (!part) this.parts.set(key, (part = lasting(make)));
@@ -365,7 +365,7 @@ export class Session {
     if (act) this.work.say(`Redone: ${act.label}`);
   }
 
-  /** Applies what a finding offers. Answers with items to be described by hand, where it comes to that. */
+  /** Applies the remedy of a finding. @returns items that have to be described by hand; null if there are none */
   async mend(remedy: Remedy, label: string): Promise<readonly ItemId[] | null> {
     if (remedy.type === 'describe' || remedy.type === 'identify') return remedy.items;
     if (remedy.type === 'makeTwins') this.makeTwins(remedy.items);
@@ -374,12 +374,12 @@ export class Session {
     return null;
   }
 
-  /** Has twins made of items for the player that is looked at. */
+  /** Queues twins of items for the chosen player. */
   private makeTwins(ids: readonly ItemId[]): void {
     this.prepare.making.add(this.prepare.makingFor(this.library.findAll(ids), this.desk).wanted);
   }
 
-  /** Another tab took the library over: what goes on here comes to its end, and nothing is kept any more. */
+  /** Another tab took over: jobs here are cancelled and nothing is stored any more. */
   private look(): void {
     this.library.works = false;
     for (const { cancel } of this.work.jobs) cancel?.();

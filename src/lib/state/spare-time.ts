@@ -1,11 +1,11 @@
-/** Milliseconds of each turn where the browser does not say how much it can spare. */
+/** Milliseconds per turn in browsers that do not say how much time they have. */
 const AT_ONCE = 5;
-/** Milliseconds that nothing else should have happened before the first turn. */
+/** Milliseconds before the first turn. */
 const PAUSE = 400;
 
 /**
- * Goes through steps while the page has nothing else to do.
- * @returns ends it
+ * Runs steps while the page is idle.
+ * @returns stops it
  */
 export function inSpareTime(steps: Iterator<unknown>): () => void {
   let cancel = () => {};

@@ -14,6 +14,8 @@ export interface CheckedFile {
 }
 
 export type LibraryFilePart =
+  /** The first items, to be looked at while the rest is looked through. */
+  | { readonly type: 'first'; readonly head: LibraryHead; readonly record: string }
   /** Some items, as one record of them is kept: read from text they share what they say alike. */
   | { readonly type: 'items'; readonly record: string }
   | { readonly type: 'picture'; readonly picture: PictureId; readonly blob: Blob }

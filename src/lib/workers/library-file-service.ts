@@ -57,6 +57,7 @@ async function look(file: Blob, tellPart: TellPart): Promise<Looked> {
   for (const [index, entry] of items.entries()) {
     const all = readItems(await textOf(entry, LIMITS.items), itemsFile(index));
     for (let at = 0; at < all.length; at += AT_ONCE) records.push(packItems(all.slice(at, at + AT_ONCE)));
+    if (index === 0) tellPart({ type: 'first', head, record: packItems(all) });
     count += all.length;
     tellPart({ type: 'progress', done: ++done, total });
   }

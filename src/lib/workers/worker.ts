@@ -3,7 +3,7 @@ import type { WorkerName } from './new-worker';
 
 type Serve = (port: Port) => void;
 
-/** What each worker does: loaded when one is started, and parts that several share are loaded once. */
+/** The service of each worker, loaded when it starts. Chunks that several workers need are loaded once. */
 const SERVICES: Readonly<Record<WorkerName, () => Promise<Serve>>> = {
   convert: async () => (await import('./convert-service')).serveConverting,
   feed: async () => (await import('./feed-service')).serveFeeds,
@@ -17,7 +17,7 @@ const SERVICES: Readonly<Record<WorkerName, () => Promise<Serve>>> = {
   sound: async () => (await import('./sound-service')).serveListening,
 };
 
-/** Messages that came before the service was there; the first one names it. */
+/** Messages that arrived before the service was loaded. The first one names the service. */
 const early: MessageEvent[] = [];
 
 function hold(event: MessageEvent<unknown>): void {
@@ -29,14 +29,14 @@ async function begin(name: WorkerName): Promise<void> {
   try {
     const serve = await SERVICES[name]();
     self.removeEventListener('message', hold);
-    // Says in profiles, and to tests, which of the workers this is.
+    // Names this worker in profiles and for tests.
     performance.mark(name);
     // The DOM library types a worker's scope as a window, whose `postMessage` takes an origin.
     serve(self as unknown as Port);
     for (const { data, ports } of early.slice(1))
       self.dispatchEvent(new MessageEvent('message', { data, ports: [...ports] }));
   } catch (error) {
-    // A rejection is told to nobody outside; an error of a task is.
+    // The page is not told about rejections in a worker, only about errors of tasks.
     setTimeout(() => {
       throw error;
     });

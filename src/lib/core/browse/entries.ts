@@ -7,21 +7,21 @@ import { countedOf, type Counted, type GapsOf } from './tally';
 
 const NOWHERE: readonly never[] = [];
 
-/** A group as far as rows of it are told from each other. */
+/** What an entry needs to know of a group. */
 interface Leaf {
   readonly key: string;
 }
 
 /**
- * The row of an item, with everything that narrowing, grouping, sorting and counting ask of it again and again: worked
- * out when it is first asked for, or before, while nobody waits. An edited item gets a new one.
+ * The row of an item, with everything that searching, grouping, sorting and counting need again and again. Values are
+ * computed when first needed, or earlier by `LiveRows.prepare`. An edited item gets a new entry.
  */
 export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
   readonly type = 'item';
   readonly key: ItemId;
-  /** The innermost groups that it is shown in; none while it is out of scope. */
+  /** The innermost groups that show it; none while it is out of scope. */
   leaves: readonly G[] = NOWHERE;
-  /** Its rows in all of these but the first. */
+  /** Its rows in all of these groups except the first. */
   others: readonly OtherRow<G>[] = [];
   private text: string | null = null;
   /** By the place of a level in `LEVELS`. */
@@ -29,7 +29,7 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
   private own: OwnOrder | null = null;
   private tallied: Counted | null = null;
   private full: Fullness | null = null;
-  /** Its key in the ordering that asked last. */
+  /** Its sort key in the order that was used last. */
   private sortedBy: Ordering | null = null;
   private sortKey: OrderKey = null;
 
@@ -37,7 +37,7 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
     this.key = item.id;
   }
 
-  /** All that is searched of it. */
+  /** The text that queries search. */
   get haystack(): string {
     return (this.text ??= haystack(this.item));
   }
@@ -54,7 +54,7 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
     return (this.tallied ??= countedOf(this.item, gapsOf));
   }
 
-  /** What counts as a gap is another matter now. */
+  /** Forgets its counts, because what counts as a gap has changed. */
   uncount(): void {
     this.tallied = null;
   }
@@ -67,7 +67,7 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
     return this.sortKey;
   }
 
-  /** Stands in these groups from now on, in each with a row of its own. */
+  /** Sets the groups that show it, each with a row of its own. */
   standIn(leaves: readonly G[]): void {
     this.leaves = leaves;
     const { item, key } = this;
@@ -79,7 +79,7 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
     this.leaves = NOWHERE;
   }
 
-  /** Its row in the group that stands at this place among its own. */
+  /** Its row in the group at this place of `leaves`. */
   rowAt(place: number): StandingRow<G> {
     return place === 0 ? this : (this.others[place - 1] as OtherRow<G>);
   }
@@ -89,7 +89,7 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
   }
 }
 
-/** The row of an item in a second group. */
+/** A further row of an item, in another group. */
 class OtherRow<G extends Leaf> implements ItemRow {
   readonly type = 'item';
 
@@ -100,5 +100,5 @@ class OtherRow<G extends Leaf> implements ItemRow {
   ) {}
 }
 
-/** A row that can be put in order. */
+/** A row with its entry, which holds the sort keys. */
 export type StandingRow<G extends Leaf> = ItemRow & { readonly entry: ItemEntry<G> };

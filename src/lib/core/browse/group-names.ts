@@ -15,46 +15,46 @@ import { KINDS, KIND_FACTS } from '../kinds';
 import { folderOf } from '../paths';
 import { LEVELS, type Level } from './rows';
 
-/** What a group goes by: items that say the same share one, so that looking a group up makes no texts. */
+/** The name of a group. Items with the same value share one object, so that finding their group creates no strings. */
 export interface GroupName {
-  /** What it is put in order by, and told apart from others of its level. */
+  /** The sort key, which is also the identity of the group within its level. */
   readonly sort: string;
   readonly label: string;
   /** A second word for it, such as the maker of a release. */
   readonly note: string;
-  /** It alone, as the names of most items are. */
+  /** A list of only this name, shared by all items with a single value. */
   readonly alone: readonly GroupName[];
 }
 
-/** An item, with the names that were worked out of it before. */
+/** An item, with the names that were computed before. */
 interface Named {
   readonly item: Item;
   /** By the place of a level in `LEVELS`. */
   readonly names: (readonly GroupName[] | undefined)[];
 }
 
-/** Behind all others. */
+/** Sorts after everything else. */
 const LAST = '\uffff';
 
-/** What tells a release from others of its name: its edition, and where it lies. */
+/** What distinguishes a release from others of its name: its edition and folder. */
 export function releaseWords(item: Item): string {
   return [fieldsOf(item).edition, homeOf(item.path) || 'no folder'].filter(Boolean).join(', ');
 }
 
-/** The names of the groups that items belong to, level by level. */
+/** The names of the groups that items belong to, on each level. */
 export class GroupNames {
   private readonly levels: readonly Map<string, GroupName>[] = LEVELS.map(() => new Map());
   private arrivals: ReadonlyMap<string, Arrival> = new Map();
 
-  /** Arrivals as they are now: groups go by their labels. */
+  /** Sets the known arrivals, whose labels name groups. */
   know(arrivals: readonly Arrival[]): void {
     this.arrivals = new Map(arrivals.map((arrival) => [arrival.id, arrival]));
     this.levels[LEVELS.indexOf('arrival')]?.clear();
   }
 
-  /** The groups of a level that an item belongs to: several where its field has several values. */
+  /** The groups of an item on a level: several if its field has several values. */
   of(entry: Named, level: Level): readonly GroupName[] {
-    // An arrival may be told of after its items.
+    // Not remembered, because an arrival can become known after its items.
     if (level === 'arrival') return this.ofArrival(entry.item);
     const place = LEVELS.indexOf(level);
     return (entry.names[place] ??= this.namesOf(entry.item, level, place));
@@ -79,7 +79,7 @@ export class GroupNames {
       if (!values?.length) return name(LAST, empty);
       const first = this.name(place, (values[0] as string).toLowerCase(), values[0] as string, '');
       if (values.length === 1) return first.alone;
-      // Two spellings of one value are one group, which goes by the first of them.
+      // Two spellings of one value are one group, named after the first.
       const bySort = new Map<string, GroupName>();
       for (const value of values) {
         const sort = value.toLowerCase();
@@ -132,7 +132,7 @@ export class GroupNames {
 
   private name(place: number, sort: string, label: string, note: string): GroupName {
     const names = this.levels[place] as Map<string, GroupName>;
-    // Items of one group may spell its name in several ways: the first of them names it.
+    // Items of one group can spell its name in several ways. The first item names it.
     const own = `${sort}\n${label}\n${note}`;
     let name = names.get(own);
     if (!name) names.set(own, (name = newName(sort, label, note)));

@@ -6,7 +6,7 @@ import type { GroupSorting } from './order';
 import type { GroupRow, Level } from './rows';
 import { Tally, type GapsOf } from './tally';
 
-/** An item as it stands in groups, and its row in one of them. */
+/** The entry of an item, and its row in one group. */
 export type LaidItem = ItemEntry<Group>;
 export type LaidRow = StandingRow<Group>;
 
@@ -22,25 +22,25 @@ export function comparingGroups({ by, down }: GroupSorting): ByGroup {
   };
   return (a, b) => {
     const [one, other] = [keyOf(a), keyOf(b)];
-    // Who is not asked comes last in both directions.
+    // Groups that the aspect does not apply to come last in both directions.
     if (one === null || other === null) return Number(one === null) - Number(other === null) || byName(a, b);
     return (one - other) * turn || byName(a, b);
   };
 }
 
-/** How the groups of a tree are made. */
+/** How a tree of groups is built. */
 export interface Grouping {
   readonly gapsOf: GapsOf;
   readonly levels: readonly Level[];
-  /** Levels of which an item may stand in several groups. */
+  /** Levels on which an item can be in several groups. */
   readonly several: ReadonlySet<Level>;
-  /** Whether groups tell how full they are. */
+  /** Whether groups count which fields are filled. */
   readonly strips: boolean;
-  /** How those of the last level are put in order. */
+  /** The order of groups of the last level. */
   readonly byGroup: ByGroup;
 }
 
-/** A group of one level, with groups of the next one or, on the last, its items in order. The root is of no level. */
+/** A group of one level, with groups of the next level or, on the last one, rows of items in order. */
 export class Group {
   readonly key: string;
   readonly sort: string;
@@ -50,11 +50,11 @@ export class Group {
   readonly depth: number;
   readonly groups = new Map<string, Group>();
   own: LaidRow[] = [];
-  /** It alone, as most items stand in one group. */
+  /** A list of only this group, shared by all items that are in no other group. */
   readonly alone: readonly Group[] = [this];
   private tally: Tally | null = null;
   private full: FullnessTally | null = null;
-  /** Those of its groups that go by the same words. */
+  /** Its groups, by label and note. */
   private readonly namesakes = new Map<string, Set<Group>>();
   private readonly byGroup: ByGroup;
   private ordered: Group[] | null = null;
@@ -74,11 +74,11 @@ export class Group {
     this.note = name?.note ?? '';
     const inside = above && above.depth >= 0 ? `${above.key}\n` : '';
     this.key = above ? `${inside}${this.level}:${this.sort}` : '';
-    // Only the last level is put in order by what is wanted: those above it stay where they are looked for.
+    // Only the last level is sorted as wanted. Levels above it stay in the order of names, where they can be found.
     this.byGroup = this.depth === levels.length - 2 ? byGroup : byName;
   }
 
-  /** Counts over all items in it: counted when they are first asked for, since most groups are never in sight. */
+  /** Counts over all items in it. Computed when first needed, because most groups are never in sight. */
   get counts(): Tally {
     if (this.tally === null) {
       const { gapsOf } = this.grouping;
@@ -96,14 +96,14 @@ export class Group {
     return this.full;
   }
 
-  /** Something in it came, went, or is another one. */
+  /** An item in it came or went. */
   took(item: LaidItem, by: 1 | -1): void {
     this.tally?.count(item.counted(this.grouping.gapsOf), by);
     this.full?.count(item.fullness, by);
     this.touch();
   }
 
-  /** All items in it, those of its groups included, each once. */
+  /** All items in it and in its groups, each once. */
   get items(): readonly Item[] {
     this.all ??= [...this.each()].map(({ item }) => item);
     return this.all;
@@ -128,7 +128,7 @@ export class Group {
     return first ? releaseWords(first) : '';
   }
 
-  /** The group of a name in it, which is made where there is none yet. */
+  /** The group of a name in it, created if necessary. */
   inside(name: GroupName): Group {
     let group = this.groups.get(name.sort);
     if (!group) {
@@ -152,14 +152,14 @@ export class Group {
     else if (alike) Group.touchNamesakes(alike);
   }
 
-  /** Goes where nothing is left in it, and so do those above it that only held it. */
+  /** Removes itself if it is empty, and then its parents likewise. */
   prune(): void {
     if (!this.above || this.own.length > 0 || this.groups.size > 0) return;
     this.above.delete(this);
     this.above.prune();
   }
 
-  /** The first of them has to tell itself apart only once a second one is there, and no more once that goes. */
+  /** Groups of the same words show what distinguishes them. The first one starts to do so when a second one appears. */
   private static touchNamesakes(alike: ReadonlySet<Group>): void {
     if (alike.size <= 2) for (const group of alike) group.touch();
   }
@@ -173,9 +173,9 @@ export class Group {
     return this.ordered;
   }
 
-  /** What is shown of it is another matter. */
+  /** Its row has to be drawn again. */
   private touch(): void {
-    // By name groups stay where they are, whatever is in them.
+    // The order of names does not depend on the content of groups.
     if (this.byGroup !== byName) this.ordered = null;
     this.all = null;
     this.shown = null;
@@ -187,14 +187,14 @@ export class Group {
     this.touch();
   }
 
-  /** It as a row: another one once something in it has changed, so that what is shown of it is drawn anew. */
+  /** Its row: a new object after every change, so that it is drawn again. */
   row(closed: boolean): GroupRow {
     if (this.shown?.closed !== closed) this.shown = new ShownGroup(this, closed);
     return this.shown;
   }
 }
 
-/** A group as it was shown once. */
+/** The row of a group, as it is shown. */
 class ShownGroup implements GroupRow {
   readonly type = 'group';
 

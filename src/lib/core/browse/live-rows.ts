@@ -15,47 +15,47 @@ import { Orders, exchanged } from './orders';
 import { ASKING, LEVELS, SEVERAL_LEVELS, type Level, type Row, type Scope } from './rows';
 import type { Counts, GapsOf, ItemChange } from './tally';
 
-/** What is looked at, and how it is grouped. */
+/** What a ledger shows: the scope, the groups and the order. */
 export interface RowsQuery {
   readonly scope: Scope;
   readonly levels: readonly Level[];
   readonly arrivals: readonly Arrival[];
-  /** What its query may ask beside items. */
+  /** What its query can ask that is not stored in items. */
   readonly world?: QueryWorld;
-  /** Within groups; their own order where it is absent. */
+  /** The order within groups; by disc and track if absent. */
   readonly sorting?: Sorting;
-  /** Whether groups tell how full they are. */
+  /** Whether groups count which fields are filled. */
   readonly strips?: boolean;
-  /** What groups of the last level are put in order by; their name where it is absent. */
+  /** The order of groups of the last level; by name if absent. */
   readonly groupSorting?: GroupSorting;
 }
 
-/** Items looked at before others get their turn. */
+/** Items per step. */
 const AT_ONCE = 1500;
 
-/** What queries ask of an entry: that of its item, with what was worked out of it before. */
+/** How queries ask an entry: its item, with the search text that the entry remembers. */
 const ENTRY_ASKING: Asking<LaidItem> = {
   asked: ({ item }) => ASKING.asked(item),
   text: ({ haystack }) => haystack,
 };
 
-/** Whether an entry is in scope; the query is read once. */
+/** A test whether an entry is in scope. The query is parsed once. */
 function entryTest({ kind, text }: Scope, world: QueryWorld): (entry: LaidItem) => boolean {
   const meets = testOf(queryOf(text, world), ENTRY_ASKING, world);
   return (entry) => (kind === null || (kindOf(entry.item) ?? 'open') === kind) && meets(entry);
 }
 
 /**
- * The rows of a ledger, kept as items change: what one edit touches is found without looking at the others. Of each item
- * it keeps what laying out asks for, and of all of them each order that was asked for, so that narrowing, grouping and
- * sorting are one pass over a sorted list. They go in steps, so that whoever waits for them can do something else in
- * between.
+ * The rows of a ledger, kept up to date as items change: an edit only touches its own rows and groups. There is one entry
+ * per item, which remembers what grouping, searching and counting need, and every sort order that was used is kept. So
+ * narrowing, grouping and sorting are one pass over a sorted list. Long work is a generator of short steps, so that the
+ * page can do other things in between.
  */
 export class LiveRows {
   private entries: Map<ItemId, LaidItem> = new Map();
-  /** In the order of the library, as it was when rows were last made. */
+  /** In the order of the library when rows were last built. */
   private all: readonly LaidItem[] = [];
-  /** Those that nothing was worked out of beforehand. */
+  /** Entries that `prepare` has not seen yet. */
   private fresh: LaidItem[] = [];
   private root: Group;
   private test: (entry: LaidItem) => boolean = () => true;
@@ -71,17 +71,17 @@ export class LiveRows {
     this.root = new Group(this.grouping, null, null);
   }
 
-  /** Counts over the items that are shown, as they stand. */
+  /** Counts over the items that are shown. The result does not change later. */
   counts(): Counts {
     return this.root.counts.counts();
   }
 
-  /** What counts as a gap is another matter: rows that are made from now on count anew. */
+  /** Forgets counted gaps, because what counts as a gap has changed. Call `build` afterwards. */
   recount(): void {
     for (const entry of this.entries.values()) entry.uncount();
   }
 
-  /** Lays these items out. Each step is short; the rows are there after the last one. */
+  /** Builds the rows of these items, in short steps. The rows are complete after the last one. */
   *build(
     items: readonly Item[],
     {
@@ -119,7 +119,7 @@ export class LiveRows {
     }
   }
 
-  /** Has an entry for each of these items: those that it knows stay. */
+  /** Makes sure that there is an entry for each of these items. Entries of unchanged items are kept. */
   private *takeOver(items: readonly Item[]): Generator<void> {
     const next: LaidItem[] = [];
     const fresh: LaidItem[] = [];
@@ -147,8 +147,8 @@ export class LiveRows {
   }
 
   /**
-   * Works out what laying these items out may ask for: their texts, the names of their groups, and some orders. Each step
-   * is short; what was worked out before is not gone through again.
+   * Computes what `build` may need next: search texts, names of groups, and some sort orders. Runs in short steps while the
+   * page is idle, and only for entries that are new.
    */
   *prepare(sortings: readonly ColumnSorting[]): Generator<void> {
     for (let entry = this.fresh.pop(); entry; entry = this.fresh.pop()) {
@@ -158,13 +158,13 @@ export class LiveRows {
     }
     for (const sorting of sortings) {
       if (this.orders.has(sorting)) continue;
-      // As they are by now: changes were taken up since rows were made.
+      // Not `all`, which does not contain changes since the last build.
       const all = [...this.entries.values()];
       for (const down of [false, true]) yield* this.orders.sorted(all, { ...sorting, down });
     }
   }
 
-  /** Takes changes up, in time that does not grow with the library but for copying the lists that they touch. */
+  /** Applies changes. Except for copying the lists of rows that they touch, the time does not depend on the library. */
   change(changes: readonly ItemChange[]): void {
     const { compare, compareDown } = this.ordering;
     const byEntry = this.isDown ? compareDown : compare;
@@ -180,7 +180,7 @@ export class LiveRows {
       if (known || entry) this.orders.note(known ?? null, entry);
       if (entry && this.test(entry)) come.push(entry);
     }
-    // A group that everything leaves goes first: what comes in its place may spell its name otherwise.
+    // Empty groups are removed first, because new items may bring the same name in another spelling.
     for (const [leaf, rows] of leaving) leaf.own = exchanged(leaf.own, rows, [], byRow);
     for (const leaf of leaving.keys()) leaf.prune();
     for (const entry of come) {
@@ -200,19 +200,19 @@ export class LiveRows {
     entry.leave();
   }
 
-  /** Arrivals as they are now, for items that come by new ones. */
+  /** Sets the known arrivals, which groups by arrival are named after. */
   know(arrivals: readonly Arrival[]): void {
     this.names.know(arrivals);
   }
 
-  /** Everything that is shown, in the order of the rows. */
+  /** All items that are shown, each once, in the order of the rows. */
   items(): readonly Item[] {
     return this.root.items;
   }
 
   /**
-   * The rows as they stand, without what is in closed groups.
-   * @param opened where it is told, groups of the last level are closed but for these
+   * The rows, without the content of closed groups.
+   * @param opened if given, all groups of the last level are closed except these
    */
   rows(closed: ReadonlySet<string>, opened: ReadonlySet<string> | null = null): readonly Row[] {
     const rows: Row[] = [];
@@ -233,7 +233,7 @@ export class LiveRows {
     if (group.groups.size === 0) for (const row of group.own) rows.push(row);
   }
 
-  /** The innermost groups that an item belongs to; they are made where they are not there yet. */
+  /** The innermost groups of an item. Missing groups are created. */
   private leavesOf(entry: LaidItem): readonly Group[] {
     let leaves = this.root.alone;
     for (const level of this.grouping.levels) {
@@ -246,7 +246,7 @@ export class LiveRows {
     return leaves;
   }
 
-  /** Every group that it stands in, up to the root, takes it up or lets it go, once. */
+  /** Tells every group that contains an entry, up to the root, that it came or went: each group once. */
   private tell(entry: LaidItem, by: 1 | -1): void {
     for (const group of groupsOf(entry)) group.took(entry, by);
   }
@@ -254,10 +254,10 @@ export class LiveRows {
 
 const NO_ROWS: ReadonlySet<LaidRow> = new Set();
 
-/** Levels are many: fewer items go by at once than where one thing is asked of each. */
+/** Items per step of `prepare`, which does more for each of them. */
 const PREPARED_AT_ONCE = 100;
 
-/** All groups that an entry stands in, up to the root. */
+/** All groups that contain an entry, up to the root. */
 function groupsOf({ leaves }: LaidItem): Iterable<Group> {
   const groups: Group[] = [];
   for (const leaf of leaves)

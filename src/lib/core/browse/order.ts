@@ -14,7 +14,7 @@ export interface Sorting {
   readonly withoutArticles: boolean;
 }
 
-/** A sorting whichever way round: the other one is read off it. */
+/** A sorting regardless of its direction. */
 export type ColumnSorting = Omit<Sorting, 'down'>;
 
 export const OWN_ORDER: Sorting = { by: null, down: false, withoutArticles: false };
@@ -53,10 +53,10 @@ export const ownOrderOf = ({ fields, path }: Pick<Asked, 'fields' | 'path'>): Ow
   track: fields.track ?? 9999,
 });
 
-/** A value that is compared often: texts with their keys. Null where an item says nothing. */
+/** A sort key. Texts come with their collation key. Null if the value is empty. */
 export type OrderKey = number | Collated | null;
 
-/** What is put in order: an item, with what was worked out of it before. */
+/** An item that is sorted, with its remembered keys. */
 interface Ordered {
   readonly key: string;
   readonly item: Item;
@@ -64,7 +64,7 @@ interface Ordered {
   keyIn(ordering: Ordering): OrderKey;
 }
 
-/** How items are put in order, upwards. What says nothing comes last; their own order decides between equals. */
+/** Compares items in ascending order. Empty values come last; equal items are in the order of disc and track. */
 export class Ordering {
   constructor(private readonly sorting: ColumnSorting) {}
 
@@ -76,7 +76,7 @@ export class Ordering {
   readonly compare = (a: Ordered, b: Ordered): number =>
     compareOrderKeys(a.keyIn(this), b.keyIn(this)) || inOwnOrder(a, b);
 
-  /** What an item is sorted by, as it says it; equals say the same. */
+  /** The plain value that an item is sorted by. Equal items have the same value. */
   valueOf(item: Item): OrderValue {
     const { by, withoutArticles } = this.sorting;
     if (by === null) return null;
@@ -84,7 +84,7 @@ export class Ordering {
     return withoutArticles && typeof value === 'string' ? withoutArticle(value) : value;
   }
 
-  /** The same downwards: what says nothing comes last here too, and equals keep their own order. */
+  /** Descending. Empty values come last here, too, and equal items keep the order of disc and track. */
   readonly compareDown = (a: Ordered, b: Ordered): number => {
     const [one, other] = [a.keyIn(this), b.keyIn(this)];
     const order = compareOrderKeys(one, other);
@@ -96,7 +96,7 @@ function compareOrderKeys(one: OrderKey, other: OrderKey): number {
   if (one === null || other === null) return Number(one === null) - Number(other === null);
   if (typeof one === 'number') return one - Number(other);
   const { text } = other as Collated;
-  // Of texts that the collator takes for the same each stands together.
+  // Different texts that the collator treats as equal, such as 1 and 01, still form separate runs.
   return compareCollated(one, other as Collated) || compareCodes(one.text, text);
 }
 

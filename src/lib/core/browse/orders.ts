@@ -2,13 +2,13 @@ import type { LaidItem } from './groups';
 import { Ordering, type ColumnSorting, type OrderValue, type Sorting } from './order';
 import { sortSteps } from './sort-steps';
 
-/** Entries put in order before others get their turn: each is compared several times. */
+/** Entries per step of sorting, where each is compared several times. */
 const AT_ONCE = 1000;
 
-/** All entries in one order, upwards. What changed since it was last asked for is put in its place then. */
+/** All entries in one ascending order. Changes are collected and applied when the order is next needed. */
 class Order {
   entries: LaidItem[] | null = null;
-  /** The same downwards, and what it was made of. */
+  /** The same order descending, and the list that it was made from. */
   turned: { readonly of: readonly LaidItem[]; readonly entries: readonly LaidItem[] } | null = null;
   private leaving = new Set<LaidItem>();
   private coming = new Set<LaidItem>();
@@ -17,7 +17,7 @@ class Order {
 
   note(leaving: LaidItem | null, coming: LaidItem | null): void {
     if (this.entries === null) return;
-    // What came since and goes again was never put in.
+    // An entry that came and went in the meantime was never inserted.
     if (leaving && !this.coming.delete(leaving)) this.leaving.add(leaving);
     if (coming) this.coming.add(coming);
   }
@@ -39,21 +39,21 @@ class Order {
   }
 }
 
-/** The orders that were asked for, kept as entries come and go: laying items out anew then sorts nothing. */
+/** Every order that was used, kept up to date as entries come and go, so that nothing is sorted twice. */
 export class Orders {
   private readonly orders = new Map<string, Order>();
 
-  /** The ordering by which items are sorted, whichever way round. */
+  /** The comparison of a sorting, regardless of its direction. */
   orderingOf(sorting: ColumnSorting): Ordering {
     return this.orderOf(sorting).ordering;
   }
 
-  /** Whether items were put in this order before. */
+  /** Whether this order was made before. */
   has(sorting: ColumnSorting): boolean {
     return this.orderOf(sorting).entries !== null;
   }
 
-  /** @param all every entry, in whatever order */
+  /** The entries in order. @param all every entry, in any order */
   *sorted(all: readonly LaidItem[], sorting: Sorting): Generator<void, readonly LaidItem[]> {
     const order = this.orderOf(sorting);
     const upwards = yield* order.bring(all);
@@ -67,7 +67,7 @@ export class Orders {
     for (const order of this.orders.values()) order.note(leaving, coming);
   }
 
-  /** Nearly all entries are others: each order is made anew when it is next asked for. */
+  /** Most entries were replaced: every order is made again when it is next needed. */
   forget(): void {
     for (const order of this.orders.values()) order.entries = null;
   }
@@ -80,7 +80,7 @@ export class Orders {
   }
 }
 
-/** The other way round: runs of equals keep their own order, and what says nothing stays last. */
+/** The order reversed: equal entries keep their order, and empty values stay last. */
 function* downwards(upwards: readonly LaidItem[], ordering: Ordering): Generator<void, readonly LaidItem[]> {
   const runs: number[] = [];
   let before: OrderValue | undefined;
@@ -90,7 +90,7 @@ function* downwards(upwards: readonly LaidItem[], ordering: Ordering): Generator
     before = value;
     if (at % AT_ONCE === 0) yield;
   }
-  // Only the last run may say nothing.
+  // Only the last run can be of empty values.
   const last = before === null ? runs.pop() : undefined;
   let end = last ?? upwards.length;
   const next: LaidItem[] = [];
@@ -103,10 +103,10 @@ function* downwards(upwards: readonly LaidItem[], ordering: Ordering): Generator
   return next;
 }
 
-/** How few entries are put in and taken out one by one: beyond, one pass over the list costs less. */
+/** Up to this many entries are inserted and removed one by one; for more, one pass over the list is faster. */
 const FEW = 8;
 
-/** An ordered list without some of its rows and with others, which come in order. */
+/** A sorted list without some of its rows and with others. @param coming in the same order */
 export function exchanged<R>(
   list: readonly R[],
   leaving: ReadonlySet<R>,
@@ -134,7 +134,7 @@ export function exchanged<R>(
   return next;
 }
 
-/** Where a row stands among others in order from a place on, or would stand. */
+/** The place of a row in a sorted list, or the place where it belongs. @param from where the search begins */
 function placeIn<R>(rows: readonly R[], row: R, from: number, compare: (a: R, b: R) => number): number {
   let [low, high] = [from, rows.length];
   while (low < high) {

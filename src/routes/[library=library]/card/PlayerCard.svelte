@@ -180,7 +180,7 @@
           First, into the library:
           {[
             plan.comes.files > 0 ? `${counted(plan.comes.files, 'file')} taken in` : '',
-            plan.comes.edits > 0 ? `what ${name} says of ${counted(plan.comes.edits, 'item')}` : '',
+            plan.comes.edits > 0 ? `changes to ${counted(plan.comes.edits, 'item')}` : '',
             plan.comes.lists > 0 ? `what was done there to ${counted(plan.comes.lists, 'list')}` : '',
           ]
             .filter(Boolean)

@@ -21,7 +21,7 @@
 
 <div class="hear" role="group" aria-label="Play">
   <button class="btn" onclick={toggle}>
-    {#if isHeard}<Pause size={14} /> Pause{:else}<Play size={14} /> Hear it{/if}
+    {#if isHeard}<Pause size={14} /> Pause{:else}<Play size={14} /> Play{/if}
   </button>
   {#each [-10, -1, 1, 10] as by (by)}
     <button

@@ -121,8 +121,7 @@
               <button class="act" disabled={desk.busy} onclick={() => desk.goOn(run)}>Go on</button>
             {/if}
             {#if run.state !== 'takingBack' && (run.state !== 'takenBack' || run.done > 0)}
-              <button class="act" disabled={desk.busy} onclick={() => desk.takeBack(run)}>Take it back</button
-              >
+              <button class="act" disabled={desk.busy} onclick={() => desk.takeBack(run)}>Take back</button>
             {/if}
             {#if run.state === 'finished' || run.state === 'cancelled'}
               <button class="act" disabled={desk.busy} onclick={() => desk.takeAsGood(run)}

@@ -228,7 +228,7 @@
   });
 
   onMount(() => {
-    const begun = from('its own pictures', ownPicture);
+    const begun = from('its own picture', ownPicture);
     // That it has none yet is no trouble.
     void begun.then(() => {
       if (!base && turn === 1) trouble = null;
@@ -261,7 +261,7 @@
   <div class="ways" role="group" aria-label="Source">
     <FileButton label="A file" accept="image/*" onfile={(file) => void use(file, file.name)} />
     <button class="btn" onclick={paste}>The clipboard</button>
-    <button class="btn" onclick={() => from('its own pictures', ownPicture)}>What it has</button>
+    <button class="btn" onclick={() => from('its own picture', ownPicture)}>Its own picture</button>
     {#if matched && sizes.length > 0}
       <select
         aria-label="From {matched.source}"

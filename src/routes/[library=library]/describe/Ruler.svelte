@@ -127,7 +127,7 @@
         label="Zoom"
         options={ZOOMS.map((factor) => ({
           value: factor,
-          name: factor === 1 ? 'whole picture' : `${factor}×`,
+          name: factor === 1 ? 'all' : `${factor}×`,
         }))}
         value={zoom}
         onchoose={zoomTo}

@@ -78,7 +78,7 @@
   $effect(() => {
     void session.library.items;
     void session.library.players;
-    if (session.phase !== 'open' || session.intake.busy) return;
+    if (session.phase !== 'open' || session.intake.busy || session.library.reading) return;
     untrack(() => session.followEdits());
   });
 

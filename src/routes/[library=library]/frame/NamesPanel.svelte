@@ -72,7 +72,7 @@
     <span class="quiet">{counted(desk.rows.length, 'file')}, nothing changes until you confirm</span>
     <span class="end">
       <button class="btn btn-primary" disabled={desk.ready.length === 0} onclick={() => desk.take()}
-        >Take {only ? requireField(only).label : 'the facts'} of {desk.ready.length}</button
+        >Use {only ? requireField(only).label : 'the fields'} of {counted(desk.ready.length, 'file')}</button
       >
       {#if onclose}<button class="btn" onclick={onclose}>Back to the values</button>{/if}
     </span>

@@ -26,7 +26,7 @@ export function standingOf(desk: PlayerDesk): Standing {
   if (open > 0) return { word: 'behind', detail: `${counted(open, 'item')} not copied` };
   // Whoever chose what comes first has a player that is full by design.
   if (plan.room.missing > 0) return { word: 'full', detail: `${bytes(plan.room.missing)} do not fit` };
-  return { word: 'current', detail: plan.current > 0 ? 'up to date' : 'nothing planned' };
+  return { word: 'current', detail: plan.current > 0 ? 'as planned' : 'nothing planned' };
 }
 
 /** What a run adds and removes, and what comes from there. */
