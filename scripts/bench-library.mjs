@@ -236,14 +236,17 @@ for (const turn of [1, 2])
       quiet: 2500,
     });
 
+// The jukebox has no room for all of it, and plays one format alone: there is always something to leave out.
+await line('another player', '300', () => page.getByRole('radio', { name: /^Galley/ }).click(), {
+  turns: 1,
+  quiet: 6000,
+});
 const decide = page
-  .locator('main')
-  .getByRole('button', { name: /^(Keep|Leave|Replace|Number|Tell|Use|Put|Take)\b/ })
+  .getByRole('main')
+  .getByRole('button', { name: /^Leave .* out$/ })
   .first();
-if ((await decide.count()) > 0) {
-  const words = (await decide.textContent())?.trim();
-  await line(`a decision on a player (${words})`, '300', () => decide.click(), { turns: 1, quiet: 6000 });
-} else console.log('no decision to take');
+await decide.waitFor({ timeout: 60_000 });
+await line('a decision on it', '300', () => decide.click(), { turns: 1, quiet: 8000 });
 
 await stage('Describe');
 await rowsAre('Items');

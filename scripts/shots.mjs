@@ -55,16 +55,6 @@ await shoot('intake');
 
 const source = (name) =>
   page.getByRole('toolbar', { name: 'Take in from' }).getByRole('button', { name }).click();
-await source(/^Disc/);
-await page.getByLabel('Put a disc in').selectOption('Tin Chapel');
-await page.getByText('2 releases match').waitFor();
-await page.getByRole('radio', { name: /Mono/ }).check();
-await shoot('disc');
-await page.request.delete(`${address}/disc`);
-await source(/^Remote shelf/);
-await page.getByLabel(/address of a track/).fill('/shelf/artists/cato-lund');
-await page.getByRole('button', { name: 'Look', exact: true }).click();
-await page.getByText('Cato Lund/Second Tide (2018)/').waitFor();
 await source(/^Feeds/);
 for (const feed of ['tide-tables', 'slack-water']) {
   await page.getByLabel('address', { exact: true }).fill(`/feeds/${feed}`);
@@ -72,22 +62,6 @@ for (const feed of ['tide-tables', 'slack-water']) {
   await page.getByRole('region', { name: feed === 'slack-water' ? 'Slack Water' : 'Tide Tables' }).waitFor();
 }
 await shoot('feeds');
-await page.getByRole('button', { name: 'Back to the arrivals' }).click();
-
-await page.getByLabel('Narrow by any field').fill('Wreckmasters');
-await page.getByRole('button', { name: 'Fields from names' }).click();
-await page.getByLabel('pattern', { exact: true }).fill(':album/:track');
-await page.getByRole('row', { name: /09\.mp3/ }).waitFor();
-await shoot('names');
-await page.getByRole('button', { name: 'Back to the arrivals' }).click();
-await page.getByLabel('Narrow by any field').fill('');
-await page.getByRole('button', { name: /^\d+ songs$/ }).click();
-await page.getByRole('grid', { name: 'Arrivals' }).press('Escape');
-await page.getByRole('button', { name: 'Check', exact: true }).click();
-await page.getByRole('button', { name: /^Check \d+ items?$/ }).click();
-await finished('checked');
-await shoot('check');
-await page.getByRole('button', { name: /^All/ }).click();
 await page.getByRole('button', { name: 'Back to the arrivals' }).click();
 
 await station('Identify');
@@ -111,15 +85,6 @@ await page.getByRole('listbox', { name: 'Suggestions' }).getByRole('option').fir
 await shoot('values');
 await page.getByRole('combobox', { name: 'Narrow by any field' }).fill('');
 await page.getByRole('button', { name: 'Back to the items' }).click();
-await page.getByRole('button', { name: 'Change many' }).click();
-await page.getByRole('button', { name: 'Presets' }).click();
-await page.getByRole('button', { name: 'New, from the first item' }).click();
-await page.getByLabel('Another field').selectOption('title');
-await page.getByLabel('What title becomes').fill('Song :track of :album');
-await page.getByRole('grid', { name: 'Preview' }).waitFor();
-await shoot('many');
-await page.getByRole('button', { name: 'Back to the items' }).click();
-
 /** Opens what is worked on of one item in place of the ledger. */
 async function openOf(item, surface) {
   await page.getByRole('group', { name: 'What the rows are' }).getByRole('button', { name: 'Items' }).click();
@@ -136,20 +101,6 @@ await main.getByLabel('Seconds of silence, at least').fill('0.4');
 await main.getByRole('button', { name: /^Take all \d/ }).waitFor();
 await main.getByRole('textbox', { name: 'Title of chapter 2' }).click();
 await shoot('chapters');
-await main.getByRole('button', { name: 'Done' }).click();
-await openOf('Sounding Line', 'Words');
-await main.getByRole('button', { name: /^line by line/ }).click();
-await main.getByLabel('Read an LRC file').setInputFiles({
-  name: 'Sounding Line.lrc',
-  mimeType: 'text/plain',
-  buffer: Buffer.from(
-    ['[00:04.20]Haul away, the line runs deep', '[00:09.75]Low water keeps what we would keep']
-      .concat(['[00:15.10]<00:15.10>Sounding, <00:16.40>sounding', '[00:21.30]Home by the lamp'])
-      .join('\n'),
-  ),
-});
-await main.getByRole('textbox', { name: 'Line 4', exact: true }).waitFor();
-await shoot('words');
 await main.getByRole('button', { name: 'Done' }).click();
 await page
   .getByRole('group', { name: 'What the rows are' })
@@ -194,8 +145,8 @@ await shoot('players-lamp');
 await page.getByRole('button', { name: 'Use the light theme' }).click();
 
 await page.getByRole('button', { name: 'Join 2' }).click();
-await page.getByRole('button', { name: 'Join it' }).click();
-await page.getByText('Salt Ledger would stand').waitFor({ state: 'detached' });
+await page.getByRole('button', { name: 'Join 1 song' }).click();
+await page.getByText('Salt Ledger would be split').waitFor({ state: 'detached' });
 await page.getByRole('button', { name: /^Run \d+ steps/ }).click();
 await finished('run finished');
 await page.getByRole('region', { name: 'Proof' }).waitFor();
@@ -206,7 +157,7 @@ await page.getByRole('radio', { name: /^Pocket/ }).check();
 await page.getByRole('button', { name: '1 file changed here and on Pocket' }).click();
 await page.getByRole('row', { name: /title/ }).waitFor();
 await shoot('sync');
-await page.getByRole('button', { name: 'Rulebook' }).click();
+await page.getByRole('button', { name: 'Show rulebook' }).click();
 await page.getByRole('dialog').waitFor();
 await shoot('rulebook');
 await page.keyboard.press('Escape');

@@ -204,7 +204,7 @@ test('a folder where a file of ours would go is told, with a way out', async ({ 
   await albumOnPlayers(app);
   const finding = app.finding('1 folder of Attic’s own is in the way of a file');
   await expect(finding).toContainText(path);
-  await finding.getByRole('button', { name: 'Leave the item out' }).click();
+  await finding.getByRole('button', { name: 'Leave 1 item out' }).click();
   await expect(finding).toHaveCount(0);
   await app.run();
   await app.finished(/none failed/);
@@ -221,7 +221,7 @@ test('what a run replaces comes back when it is taken back', async ({ app, page,
   await albumOnPlayers(app, ALBUM.slice(0, 1));
   await app
     .finding('1 place occupied by files of Attic’s own')
-    .getByRole('button', { name: 'Replace it' })
+    .getByRole('button', { name: 'Replace 1 file' })
     .click();
   await app.run();
   await app.finished(/none failed/);
@@ -270,13 +270,13 @@ test('hostile tags stay text, and go through to Attic', async ({ app, page }) =>
   await app.station('Players').click();
   await app
     .finding(/longer than 200 bytes/)
-    .getByRole('button', { name: 'Shorten it' })
+    .getByRole('button', { name: 'Shorten 1 name' })
     .click();
   await expect(app.finding(/longer than/)).toHaveCount(0);
   await page.getByRole('button', { name: 'Reset decisions' }).click();
   await app
     .finding(/longer than 200 bytes/)
-    .getByRole('button', { name: 'Shorten it' })
+    .getByRole('button', { name: 'Shorten 1 name' })
     .click();
   await expect(page.getByText('Decided here: 1 name shortened.')).toBeVisible();
   await app.run();

@@ -45,7 +45,7 @@ async function goBy(app: App, takes: Taken): Promise<void> {
   const { page } = app;
   await app.station('Players').click();
   await page.getByRole('radio', { name: /^Attic, / }).check();
-  await page.getByRole('button', { name: 'Rulebook' }).click();
+  await page.getByRole('button', { name: 'Show rulebook' }).click();
   const book = page.getByRole('dialog');
   await book.getByRole('button', { name: 'as JSON' }).click();
   const text = book.getByLabel('Rulebook as JSON');

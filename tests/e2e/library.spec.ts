@@ -225,7 +225,7 @@ test('the demo lies in a library of its own, and its faults are found', async ({
   for (const text of [
     'Salt Ledger would be split over 3 shelves',
     'Skerry House Evenings would be split over 2 shelves',
-    'A picture of 800×520 in',
+    'Picture of 800×520 pixels in',
     'The sidecar Kelp Road (film).slip matches no video',
     /names? adjusted by rule/,
     /without a picture/,
@@ -233,7 +233,7 @@ test('the demo lies in a library of its own, and its faults are found', async ({
     await app.seeFinding(text);
   // Each folder's picture is a finding of its own, and mending one leaves the others.
   await page.getByRole('button', { name: /^warns/ }).click();
-  const shapes = app.finding('A picture of 800×520');
+  const shapes = app.finding('Picture of 800×520');
   const before = await shapes.count();
   await shapes.first().getByRole('button', { name: 'Make it square' }).click();
   await expect(shapes).toHaveCount(before - 1);

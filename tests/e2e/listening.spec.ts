@@ -32,7 +32,7 @@ test('what is selected plays one after the other while boards change, with its c
   const before = await titles();
   await queue.getByRole('button', { name: /Move Sounding Line down/ }).press('Enter');
   await expect.poll(titles).not.toEqual(before);
-  await queue.getByRole('button', { name: /Take Undertow, Understood out/ }).press('Enter');
+  await queue.getByRole('button', { name: /Remove Undertow, Understood/ }).press('Enter');
   await expect(queue.getByRole('row')).toHaveCount(2);
   await queue.getByRole('button', { name: 'Sounding Line', exact: true }).press('Enter');
   await expect(strip).toContainText('Sounding Line');

@@ -107,7 +107,7 @@ test('a check finds what does not play, what is here twice, and what sounds alik
   await page.getByRole('button', { name: 'Check', exact: true }).click();
   await page.getByRole('button', { name: 'Check 6 items' }).click();
   await app.finished(/6 of 6 checked, 3 to review/);
-  const found = page.getByRole('list', { name: 'Results' }).getByRole('listitem');
+  const found = page.getByRole('list', { name: 'What the check found' }).getByRole('listitem');
   await expect(found.filter({ hasText: 'does not play here' })).toContainText('Harbour Bell');
   await expect(found.filter({ hasText: 'the same sound 2 times' })).toContainText('Copies/storm.mp3');
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();

@@ -161,7 +161,7 @@ test('a genre that is the artist’s name is put right from the path, where it i
   await page.getByRole('button', { name: 'From the path' }).press('Enter');
   await expect(page.getByRole('heading', { name: 'genre from the path' })).toBeVisible();
   await page.getByLabel('pattern', { exact: true }).fill(':genre/:artist/:album/:track :title');
-  await page.getByRole('button', { name: 'Take genre of 1' }).press('Enter');
+  await page.getByRole('button', { name: 'Use genre of 1 file' }).press('Enter');
   await expect(page.getByRole('button', { name: 'Undo genre from 1 names' })).toBeVisible();
   await page.getByRole('button', { name: 'Back to the values' }).press('Enter');
   await expect(list.getByRole('listitem').filter({ hasText: 'Orla Venn/' })).toContainText('Music');

@@ -86,7 +86,7 @@ test('what is said goes into the files themselves where that is asked for, and t
   await app.finished(/ 2 originals written/);
   await expect(main).toContainText('there is nothing to write');
   await runs.getByRole('button', { name: 'Keep the changes' }).first().click();
-  await expect(runs.getByRole('listitem').first()).toContainText('taken as good');
+  await expect(runs.getByRole('listitem').first()).toContainText('changes kept');
   await expect(runs.getByRole('button', { name: 'Take back' })).toHaveCount(0);
 });
 
@@ -107,7 +107,7 @@ test('a file that another hand changed is left alone, and the others are written
   // Neither is what another hand changed behind the run taken back.
   await app.fillFolder([{ path: WICK, bytes: [4, 5] }]);
   await page.getByRole('button', { name: 'Take back' }).click();
-  await app.finished(/1 left, changed since: .*Wick/);
+  await app.finished(/1 skipped, changed since: .*Wick/);
   expect([...((await app.readFolder(FOLDER)).get(WICK) ?? [])]).toEqual([4, 5]);
   await expect(runs).toContainText('0 originals taken back, 1 left, 1 could not be');
 });
@@ -170,7 +170,7 @@ test('what another program wrote after a run stays when the run is taken back, a
 
   const runs = page.getByRole('list', { name: 'Runs into originals' });
   await runs.getByRole('button', { name: 'Take back' }).click();
-  await app.finished(/1 left, changed since/);
+  await app.finished(/1 skipped, changed since/);
   expect((await app.readFolder(FOLDER)).get(FLAC)?.includes('The Water')).toBe(true);
   await runs.getByText('Show details').click();
   await expect(runs).toContainText(

@@ -38,7 +38,7 @@ test('a picture is cut by hand and in numbers, scaled, its size seen before, and
   await expect.poll(async () => Number(await main.getByLabel('left').inputValue())).toBeGreaterThan(180);
   await main.getByLabel('Longer side').selectOption('at most 500');
   await expect(main.getByRole('status')).toContainText('500×500, JPEG of');
-  await expect(main).toContainText('Attic takes it');
+  await expect(main).toContainText('Attic accepts it');
   await main.getByRole('button', { name: 'free crop' }).press('Enter');
   await main.getByLabel('width').fill('300');
   await main.getByLabel('width').press('Enter');

@@ -46,7 +46,7 @@ test('three players are rehearsed at once, and each is run to by its own rules',
   );
   await expect(player(/^Pocket, ready 4 to add/)).toBeVisible();
   await page.reload();
-  await page.getByRole('radio', { name: /^Galley, behind 1 item held back/ }).check();
+  await page.getByRole('radio', { name: /^Galley, behind 1 item not copied/ }).check();
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();
 });
 
@@ -98,7 +98,7 @@ test('a player is added with a rulebook from a file, that is changed, and taken 
   // It is kept, and its rulebook can be changed.
   await page.reload();
   await page.getByRole('radio', { name: /^Cove of Dag/ }).check();
-  await page.getByRole('button', { name: 'Rulebook' }).click();
+  await page.getByRole('button', { name: 'Show rulebook' }).click();
   const book = page.getByRole('dialog', { name: 'The rulebook of Cove of Dag' });
   await expect(book).toContainText('songs, audiobooks as MP3');
   await book.getByRole('button', { name: 'as JSON' }).click();
@@ -131,7 +131,7 @@ test('what goes beside the files of a new player is called as the curator says',
   await expect(page.getByRole('radio', { name: /^Galley two, ready/ })).toBeChecked();
   const card = page.getByRole('complementary', { name: 'Card' });
   await expect(card.getByRole('row', { name: /^Write picture 1$/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Rulebook' }).click();
+  await page.getByRole('button', { name: 'Show rulebook' }).click();
   await expect(page.getByRole('dialog')).toContainText('album.jpg');
 });
 
@@ -142,7 +142,7 @@ test('a player that reads old tags and small pictures, and takes three files a f
 }) => {
   await onPlayers(app, SONGS);
   await page.getByRole('radio', { name: /^Pocket/ }).check();
-  await page.getByRole('button', { name: 'Rulebook' }).click();
+  await page.getByRole('button', { name: 'Show rulebook' }).click();
   const book = page.getByRole('dialog', { name: 'The rulebook of Pocket' });
   await book.getByRole('button', { name: 'as JSON' }).click();
   const text = book.getByLabel('Rulebook as JSON');
@@ -151,8 +151,8 @@ test('a player that reads old tags and small pictures, and takes three files a f
   const asked = { encoding: 'latin1', picture: { pixels: 100, bytes: 20_000 } };
   await text.fill(JSON.stringify({ ...rulebook, tags: { ...rulebook.tags, ...asked }, disk }));
   await book.getByRole('button', { name: 'Use this rulebook' }).click();
-  await expect(app.finding('1 item does not fit in its folder')).toContainText('3 files in one folder');
-  await page.getByRole('button', { name: 'Rulebook' }).click();
+  await expect(app.finding('1 item does not fit in its folder')).toContainText('3 files in a folder');
+  await page.getByRole('button', { name: 'Show rulebook' }).click();
   await expect(book).toContainText('names only in ASCII');
   await expect(book).toContainText('text in ISO 8859-1 only; pictures up to 100 pixels and 20 kB');
   await book.getByRole('button', { name: 'Close' }).click();
@@ -181,10 +181,10 @@ test('what has no room stays out by its importance, and says so', async ({ app, 
   });
   await onPlayers(app, SONGS);
   await page.getByRole('radio', { name: /^Pocket, ready/ }).check();
-  await expect(app.finding('2 items have no room')).toBeVisible();
+  await expect(app.finding('No room for 2 items')).toBeVisible();
   await app.run();
   await app.finished(/Pocket run finished: \d+ steps, none failed/);
-  await expect(app.finding('2 items have no room')).toBeVisible();
+  await expect(app.finding('No room for 2 items')).toBeVisible();
   await expect(page.getByRole('radio', { name: /^Pocket, full .* do not fit/ })).toBeChecked();
   expect((await pathsOn(request, 'pocket')).filter((path) => path.endsWith('.mp3'))).toHaveLength(2);
 });
@@ -305,7 +305,7 @@ test('files that would get one name are told apart by what they are, and it can 
   await expect(collision).toContainText('one/Sounding Line.mp3');
   await expect(collision).toContainText('two/Sounding Line again.mp3');
   await expect(collision).toContainText('kbit/s');
-  await collision.getByRole('button', { name: 'Number items' }).click();
+  await collision.getByRole('button', { name: 'Number the files' }).click();
   await expect(collision).toHaveCount(0);
   await expect(page.getByRole('region', { name: 'Paths' })).toContainText('01 Sounding Line (2).mp3');
   await page.getByRole('button', { name: 'Undo number them' }).click();
@@ -345,7 +345,7 @@ test('axe finds nothing in the dialogs of players, and they are worked by keyboa
   await page.getByRole('radio', { name: /^Attic, / }).focus();
   await page.keyboard.press('ArrowDown');
   await expect(page.getByRole('heading', { name: 'Rehearsal for Galley' })).toBeVisible();
-  await page.getByRole('button', { name: 'Rulebook' }).press('Enter');
+  await page.getByRole('button', { name: 'Show rulebook' }).press('Enter');
   await expect(page.getByRole('dialog')).toBeVisible();
   await check();
   await page.getByRole('button', { name: 'as JSON' }).press('Enter');

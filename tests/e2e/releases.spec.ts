@@ -153,6 +153,6 @@ test('why a release splits is seen cell by cell, differences that cannot be seen
   await expect(why).toHaveCount(0);
   await app.undo();
   await expect(why).toBeVisible();
-  await why.getByRole('button', { name: 'Join it' }).click();
+  await why.getByRole('button', { name: 'Join 1 song' }).click();
   await expect(why).toHaveCount(0);
 });

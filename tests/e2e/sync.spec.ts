@@ -75,9 +75,9 @@ test('what others did on a player is told, and waits until a side is chosen', as
   await expect(row.getByRole('cell').nth(1)).toHaveText('Low Weter');
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeDisabled();
   // Each is decided by itself, and the list falls.
-  await app.finding('1 item removed on Attic').getByRole('button', { name: 'Copy it back' }).click();
+  await app.finding('1 item removed on Attic').getByRole('button', { name: 'Copy 1 item back' }).click();
   await expect(app.finding('1 item removed on Attic')).toHaveCount(0);
-  await app.finding('1 item moved').getByRole('button', { name: 'Move it back' }).click();
+  await app.finding('1 item moved').getByRole('button', { name: 'Move 1 item back' }).click();
   await expect(app.finding('1 item moved')).toHaveCount(0);
   await app.run();
   await expect(page.getByRole('button', { name: 'Nothing to run' })).toBeVisible();

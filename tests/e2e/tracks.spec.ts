@@ -20,7 +20,7 @@ test('tracks get names and languages, which come with the file once they are wri
   await expect(tracks.getByLabel('Name of track 3')).toHaveValue('The keeper remarks');
   await tracks.getByLabel('Language of track 3').fill('not one');
   await tracks.getByLabel('Language of track 3').press('Enter');
-  await expect(page.getByRole('alert').filter({ hasText: '“not one” is no language' })).toBeVisible();
+  await expect(page.getByRole('alert').filter({ hasText: '“not one” is not a language code' })).toBeVisible();
   await expect(tracks.getByLabel('Language of track 3')).toHaveValue('eng');
   await tracks.getByLabel('Language of track 3').fill('gd');
   await tracks.getByLabel('Language of track 3').press('Enter');

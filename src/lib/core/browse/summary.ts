@@ -85,9 +85,16 @@ export function summarize(items: readonly Item[], placesOf: PlacesOf): Summary {
   return summing.summary();
 }
 
+interface Counter {
+  readonly value: FieldValue;
+  count: number;
+}
+
 interface Sum {
-  /** By the key of each value: the value, and how many have it. */
-  readonly values: Map<string, { readonly value: FieldValue; count: number }>;
+  /** How many have each value, by the value itself, or by its key if it is a list. */
+  readonly values: Map<FieldValue, Counter>;
+  /** The counter of the item before: songs of an album share most values, as the same objects. */
+  last: Counter | null;
   empty: number;
   edited: number;
 }
@@ -95,7 +102,7 @@ interface Sum {
 class Summing {
   private readonly sums: readonly (readonly [FieldName, Sum])[] = FIELDS.map(({ name }) => [
     name,
-    { values: new Map(), empty: 0, edited: 0 },
+    { values: new Map(), last: null, empty: 0, edited: 0 },
   ]);
   private readonly kinds = new Map<Kind | null, number>();
   private readonly pictures = new Map<string, { picture: FrontPicture; first: Item; count: number }>();
@@ -122,10 +129,14 @@ class Summing {
         sum.empty++;
         continue;
       }
-      const key = valueKey(value);
-      const known = sum.values.get(key);
-      if (known) known.count++;
-      else sum.values.set(key, { value, count: 1 });
+      if (sum.last?.value === value) {
+        sum.last.count++;
+        continue;
+      }
+      const key = typeof value === 'object' ? valueKey(value) : value;
+      sum.last = sum.values.get(key) ?? null;
+      if (sum.last) sum.last.count++;
+      else sum.values.set(key, (sum.last = { value, count: 1 }));
     }
     const kind = kindOf(item);
     this.kinds.set(kind, (this.kinds.get(kind) ?? 0) + 1);

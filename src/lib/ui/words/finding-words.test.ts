@@ -18,5 +18,5 @@ test('what a player does not play is called by the names that people know', () =
     'Pocket',
   );
   expect(refused.why).toContain('no video format that can be made here');
-  expect(refused.remedy).toBe('Leave it out');
+  expect(refused.remedy).toBe('Leave 1 item out');
 });

@@ -44,6 +44,7 @@ const LIST_WAITS: Readonly<Record<string, (conflicts: string) => string>> = {
 };
 
 const items = (count: number) => counted(count, 'item');
+const leaveOut = (count: number) => `Leave ${items(count)} out`;
 const has = (count: number) => (count === 1 ? 'has' : 'have');
 
 const formatName = (id: string | undefined) => FORMAT_NAMES[id as FormatId] ?? id ?? '';
@@ -93,9 +94,12 @@ const WRITE_REASONS: Readonly<Record<string, string>> = {
 
 const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   unknownItem: (count, { kind, kinds, fields }) => ({
-    what: `${counted(count, kind ?? 'item', kinds)} ${count === 1 ? 'is' : 'are'} unknown`,
-    why: `not identified: no ${fields}`,
-    remedy: count === 1 ? 'Identify it' : `Identify ${count}`,
+    what: `${counted(count, kind ?? 'item', kinds)} not identified`,
+    why: (fields ?? '')
+      .split(', ')
+      .map((field) => `no ${field}`)
+      .join(', '),
+    remedy: `Identify ${counted(count, kind ?? 'item', kinds)}`,
   }),
   missingField: (count, { fields, value, kind, kinds }) => ({
     what: `${counted(count, kind ?? 'item', kinds)} ${has(count)} no ${fields}`,
@@ -107,7 +111,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     remedy: value
       ? count === 1
         ? `Fill in ${fields}`
-        : `Fill in ${count}`
+        : `Fill in ${counted(count, 'item')}`
       : (fields ?? '').includes(',')
         ? `Describe ${counted(count, 'item')}`
         : `Write the ${fields}`,
@@ -119,7 +123,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       return {
         what,
         why: [refused, ...(why in UNMAKEABLE ? [UNMAKEABLE[why as Unmakeable]] : [])].join('; '),
-        remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+        remedy: leaveOut(count),
       };
     const made = to
       .split('|')
@@ -134,7 +138,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   noRoom: (count, _words, player) => ({
     what: `No room for ${items(count)}`,
     why: `items with higher priority fill ${player}; set the order on its card`,
-    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+    remedy: leaveOut(count),
   }),
   oddValue: (count, { field, value }) => ({
     what: `${items(count)} with an odd ${field}`,
@@ -149,19 +153,19 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   kindGuess: (count, { kind }) => ({
     what: `${items(count)} only guessed to be ${kind}`,
     why: 'the plan uses the guess',
-    remedy: count === 1 ? 'Confirm it' : `Confirm ${count}`,
+    remedy: `Confirm ${items(count)}`,
   }),
   noSection: (count, { kind, instead }, player) => ({
     what: `${player} has no folder for ${kind}`,
     why: instead
       ? `${items(count)} will not be copied; the next best guess is ${instead}`
       : `${items(count)} stay${count === 1 ? 's' : ''} here`,
-    remedy: instead ? `Make ${count === 1 ? 'it' : 'them'} ${instead}` : null,
+    remedy: instead ? `Change to ${instead}` : null,
   }),
   formatRefused: (count, { format, kind, refusal }, player) => ({
     what: `${player} does not accept ${count === 1 ? 'this' : 'these'} ${formatName(format)} as ${kind}`,
     why: `${REFUSALS[refusal ?? ''] ?? ''}; ${items(count)} will not be copied`,
-    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+    remedy: leaveOut(count),
   }),
   nameMended: (count) => ({
     what: `${counted(count, 'name')} adjusted by rule`,
@@ -171,7 +175,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   nameTooLong: (count, { limit, length, unit }, player) => ({
     what: `${counted(count, 'name')} longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
     why: `the longest has ${length}; ${player} could not open ${count === 1 ? 'it' : 'them'}`,
-    remedy: count === 1 ? 'Shorten it' : `Shorten ${count} names`,
+    remedy: `Shorten ${counted(count, 'name')}`,
   }),
   pathTooLong: (count, { limit, length, unit }) => ({
     what: `${counted(count, 'path')} longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
@@ -181,12 +185,12 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   endingTooLong: (count, { limit, unit }, player) => ({
     what: `${counted(count, 'name')} with an ending longer than ${limit} ${UNITS[unit ?? 'bytes']}`,
     why: `${player} could not open ${count === 1 ? 'it' : 'them'}`,
-    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+    remedy: leaveOut(count),
   }),
   folderFull: (count, { limit }, player) => ({
     what: `${items(count)} ${count === 1 ? 'does not fit in its folder' : 'do not fit in their folders'}`,
     why: `${player} allows ${limit} files in a folder; the first ones are copied`,
-    remedy: count === 1 ? 'Leave it out' : `Leave ${count} out`,
+    remedy: leaveOut(count),
   }),
   writtenLate: (count, { folder }, player) => ({
     what: `${items(count)} will play last in ${folder}`,
@@ -217,7 +221,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   occupied: (count, { by }, player) => ({
     what: `${counted(count, 'place')} occupied by files of ${by ? 'another library' : `${player}’s own`}`,
     why: `${by ? `its run of ${dayOf(by)} put` : 'no run of ours put'} them there; the replaced file is kept until you accept the run`,
-    remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
+    remedy: `Replace ${counted(count, 'file')}`,
   }),
   folderThere: (count, { path }, player) => ({
     what: `${counted(count, 'folder')} of ${player}’s own ${count === 1 ? 'is' : 'are'} in the way of a file`,
@@ -225,14 +229,14 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       count === 1
         ? `${path} is not empty; move or rename it, or leave the item out`
         : 'they are not empty; move or rename them, or leave the items out',
-    remedy: count === 1 ? 'Leave the item out' : `Leave ${count} items out`,
+    remedy: leaveOut(count),
   }),
   failedBefore: (count, { code, detail, path }, player) => {
     const { why, remedy } = failureWords(code as FailureCode, detail ?? '');
     return {
       what: `${counted(count, 'file')} could not be written to ${player} by the last run`,
       why: count === 1 ? `${path}: ${why}; ${remedy}` : `${why}; ${remedy}`,
-      remedy: count === 1 ? 'Leave the item out' : `Leave ${count} items out`,
+      remedy: leaveOut(count),
     };
   },
   changedThere: (count, { by, past }, player) => ({
@@ -240,7 +244,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       ? `${counted(count, 'file')} on ${player} ${count === 1 ? 'is' : 'are'} what our runs left earlier`
       : `${counted(count, 'file')} changed on ${player} since our run`,
     why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}; the replaced file is kept until you accept the run`,
-    remedy: count === 1 ? 'Replace it' : `Replace ${count}`,
+    remedy: `Replace ${counted(count, 'file')}`,
     other: `Take ${player}’s`,
   }),
   listChanged: (_, { list = '', why = '', conflicts = '' }, player) => ({
@@ -263,7 +267,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   listOccupied: (_, { list = '' }, player) => ({
     what: `The list ${list} cannot be written on ${player}`,
     why: 'another file stands in its place; the replaced file is kept until you accept the run',
-    remedy: 'Replace it',
+    remedy: 'Replace the file',
   }),
   listTooLong: (_, { list = '', length = '', limit = '', unit = '' }) => ({
     what: `The name of the list ${list} is too long`,
@@ -279,25 +283,25 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   removedThere: (count, { past }, player) => ({
     what: `${items(count)} removed on ${player} since our run`,
     why: `${past ? `other files are ${cameBack(past)}; ` : ''}${count === 1 ? 'it waits' : 'they wait'} for your decision`,
-    remedy: count === 1 ? 'Copy it back' : `Copy ${count} back`,
+    remedy: `Copy ${items(count)} back`,
     other: 'Leave as it is',
   }),
   removedBoth: (count, _words, player) => ({
     what: `${items(count)} changed here and removed on ${player}`,
     why: `${count === 1 ? 'it waits' : 'they wait'} for your decision`,
-    remedy: count === 1 ? 'Copy it back' : `Copy ${count} back`,
+    remedy: `Copy ${items(count)} back`,
     other: 'Leave as it is',
   }),
   movedThere: (count, _words, player) => ({
     what: `${items(count)} moved or renamed on ${player}`,
     why: 'recognised by content: the bytes are those of our last run',
-    remedy: count === 1 ? 'Move it back' : `Move ${count} back`,
-    other: count === 1 ? 'Leave it there' : 'Leave them there',
+    remedy: `Move ${items(count)} back`,
+    other: 'Leave as it is',
   }),
   changedUnwanted: (count, { by, past }, player) => ({
     what: `${counted(count, 'file')} of ours changed on ${player}, and no longer wanted there`,
     why: `${past ? cameBack(past) : `${otherHand(by)} wrote there`}, so it stays`,
-    remedy: count === 1 ? 'Remove it' : `Remove ${count}`,
+    remedy: `Remove ${counted(count, 'file')}`,
     other: `Let ${player} keep it`,
   }),
   addedThere: (count, { by, past }, player) => ({
@@ -307,7 +311,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: `${
       past ? cameBack(past) : `${by ? `its run of ${dayOf(by)}` : 'no run of ours'} put them there`
     }; they stay as they are, or can be added to the library`,
-    remedy: count === 1 ? 'Leave it there' : 'Leave them there',
+    remedy: 'Leave as it is',
     other: count === 1 ? 'Add it to the library' : `Add ${count} to the library`,
   }),
   keptThere: (count, _words, player) => ({
@@ -318,7 +322,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
   staysAway: (count, _words, player) => ({
     what: `${items(count)} ${count === 1 ? 'stays' : 'stay'} off ${player}`,
     why: 'removed there, and accepted',
-    remedy: count === 1 ? 'Copy it back' : `Copy ${count} back`,
+    remedy: `Copy ${items(count)} back`,
   }),
   splitAlbum: (count, { album, groups, fields, found, usual, stuck, open, kind, kinds }) => {
     const toDescribe = Number(open ?? 0);
@@ -328,14 +332,12 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       : '';
     return {
       what: `${album} would be split over ${groups} shelves`,
-      why: `${counted(count, kind ?? 'item', kinds)} with another ${fields} (${found}); the rest: ${usual}${bound}`,
+      why: `${counted(count, kind ?? 'item', kinds)} with a different ${(fields ?? '').split(', ').join(' or ')} (${found}); the others have ${usual}${bound}`,
       remedy:
         mendable > 0
-          ? mendable === 1
-            ? 'Join it'
-            : `Join ${mendable}`
+          ? `Join ${counted(mendable, kind ?? 'item', kinds)}`
           : toDescribe > 0
-            ? 'Describe them'
+            ? `Describe ${counted(toDescribe, kind ?? 'item', kinds)}`
             : null,
     };
   },
@@ -344,7 +346,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: sidecar
       ? `folder ${folder}, video and sidecar ${sidecar} differ in name`
       : `folder ${folder} has no sidecar named after the video`,
-    remedy: sidecar ? 'Name them alike' : null,
+    remedy: sidecar ? 'Match the names' : null,
   }),
   besideMismatch: (_count, { sidecar, name }) => ({
     what: `The sidecar ${sidecar} matches no video`,
@@ -396,7 +398,7 @@ export function wayWords(way: WayApart, { mark, better }: Words): string {
     case 'mark':
       return `Add [${mark}] to the name`;
     case 'number':
-      return 'Number them';
+      return 'Number the files';
     case 'better':
       return `Only ${nameOf(better ?? '')}`;
   }

@@ -98,15 +98,15 @@ const HELD_BY: Readonly<Record<Gathering['by'], string>> = {
 export function stateWords(gathering: Gathering): string {
   switch (gathering.state) {
     case 'said':
-      return 'complete: tags and names suffice';
+      return 'tags and names suffice';
     case 'matched':
       return gathering.waiting === 0 ? 'matched to a reference' : '';
     case 'left':
-      return 'left as it is, without a match';
+      return 'without a match';
     case 'waits':
       return gathering.waiting < gathering.items.length
         ? `${counted(gathering.waiting, 'file')} still open`
-        : `to identify, grouped by ${HELD_BY[gathering.by]}`;
+        : `grouped by ${HELD_BY[gathering.by]}`;
   }
 }
 

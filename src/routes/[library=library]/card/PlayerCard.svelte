@@ -38,13 +38,15 @@
   const heldWords = $derived.by(() => {
     const { finding = 0, twin = 0, room = 0 } = plan?.heldBy ?? {};
     const all = [
-      { count: finding, words: `blocked by ${counted(finding, 'finding')}`, isOpen: true },
-      { count: twin, words: 'to be converted first', isOpen: false },
-      { count: room, words: 'without room', isOpen: false },
-    ];
-    return all.flatMap(({ count, words, isOpen }) =>
-      count > 0 ? [{ words: `${counted(count, 'item')} ${words}`, isOpen }] : [],
-    );
+      { count: finding, words: 'blocked by findings' },
+      { count: twin, words: 'to be converted first' },
+      { count: room, words: 'without room' },
+    ].filter(({ count }) => count > 0);
+    const total = all.reduce((sum, { count }) => sum + count, 0);
+    const why = all.map(({ count, words }) => `${count.toLocaleString('en')} ${words}`).join(', ');
+    return total === 0
+      ? []
+      : [{ words: `${counted(total, 'item')} will not be copied: ${why}`, isOpen: finding > 0 }];
   });
   const journal = $derived(desk.record.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
@@ -226,7 +228,7 @@
   <section>
     <h3>When both sides changed</h3>
     <fieldset disabled={desk.runs.isRunning || !session.library.mayWrite}>
-      <legend class="sr-only">Who decides where both sides differ</legend>
+      <legend class="sr-only">When both sides changed</legend>
       {#each SYNC_POLICIES as policy (policy)}
         <label>
           <input

@@ -34,7 +34,7 @@
     How much space has it?<small
       >{desk.place.limit === null
         ? ''
-        : `${bytes(desk.place.limit)}${desk.place.room && desk.place.room.others > 0 ? ' beside others' : ''}`}</small
+        : `${bytes(desk.place.limit)}${desk.place.room && desk.place.room.others > 0 ? ' beside other files' : ''}`}</small
     >
   </h3>
   {#if rows.length === 0}

@@ -72,7 +72,8 @@
               >{(own === 'describe' ? session.counts.gaps : waits[own].count).toLocaleString('en')}</strong
             >
             <span class="word">{waits[own].word}</span>
-          {:else}{waits[own].none}{/if}
+          {:else if session.library.items.length === 0 && own !== 'lists'}nothing yet{:else}{waits[own]
+              .none}{/if}
         </span>
       </a>
     {/each}

@@ -74,7 +74,7 @@
 <ItemLedger
   label="Arrivals"
   columns="33px minmax(150px, 1.05fr) minmax(160px, 1.35fr) 72px 108px 28px"
-  heads={named(['', 'As it came', 'Evidence, weightiest first', 'Taken by', 'Kind', ''])}
+  heads={named(['', 'File', 'Evidence, strongest first', 'Plays on', 'Kind', ''])}
   onkey={keys}
 >
   {#snippet group(row)}
@@ -94,7 +94,7 @@
       {#if rest > 0}
         <span class="waits">{rest} to confirm</span>
         <button class="act" onclick={() => session.kinds.confirm(row.items.filter(waits))}
-          >Confirm {rest === 1 ? 'it' : 'them'}</button
+          >Confirm {rest}</button
         >
       {:else}<span class="quiet">all confirmed</span>{/if}
       {#if row.counts.doubles > 0}

@@ -145,7 +145,7 @@
             >Compare with {desk.name}’s own scan</button
           >
         {/if}
-        <button class="act" onclick={() => (reading = true)}>Rulebook</button>
+        <button class="act" onclick={() => (reading = true)}>Show rulebook</button>
       </span>
     </div>
     {#if plan}

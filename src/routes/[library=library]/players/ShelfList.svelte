@@ -66,7 +66,7 @@
         <button aria-expanded={open === node.key} onclick={() => toggle(node.key)}>
           <SpineLabel kind={node.kind} />
           <span class="name"
-            ><b>{title ?? maker ?? 'no name'}</b>
+            ><b>{title ?? maker ?? (node.kind === 'podcast' ? 'No show' : 'No name')}</b>
             {title ? (maker ?? '') : ''}
             {year ?? ''}</span
           >
