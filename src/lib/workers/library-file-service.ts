@@ -11,7 +11,7 @@ import {
   readItems,
   type LibraryHead,
 } from '$lib/core/library';
-import type { CheckedFile, LibraryFilePart, LibraryFileRequest } from './library-file-protocol';
+import type { LibraryFilePart, LibraryFileRequest } from './library-file-protocol';
 import { serveAnswers, type Port } from './worker-client';
 
 // The reading runs in a worker already.
