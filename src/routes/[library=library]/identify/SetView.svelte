@@ -52,7 +52,7 @@
     <h1 title={set.label}>{set.label}</h1>
     <span class="said">
       {#if set.state !== 'waits'}{stateName(set.state)}: <span class="quiet">{stateWords(set)}</span>
-      {:else if lineUp && release}{counted(set.items.length, 'file')} laid against {counted(
+      {:else if lineUp && release}{counted(set.items.length, 'file')} compared with {counted(
           identify.pairing.entries.length,
           'entry',
           'entries',
