@@ -98,6 +98,38 @@ describe('a library as a file', () => {
     expect(titles(other)).toEqual(['T0']);
   });
 
+  test('shows its first items in an empty library while it is checked, and keeps none of a broken one', async () => {
+    const library = new Library('home');
+    const picture = { id: 'p1' as PictureId, mime: 'image/jpeg', bytes: 3, width: 1, height: 1 };
+    await library.storage.pictures.keep(picture.id, new Blob([JPEG]));
+    library.put(adding([...many(1200), makeItem('with', {}, { edits: { pictures: { front: picture } } })]));
+    const bytes = new Uint8Array(await (await exportLibrary(library)).arrayBuffer());
+    const shownWhile = async (other: Library, file: File) => {
+      const shown: [number, boolean][] = [];
+      other.onChange(() => shown.push([other.items.length, other.mayWrite]));
+      await readIn(other, file).catch(() => undefined);
+      return shown;
+    };
+    const whole = new Library('elsewhere');
+    expect(await shownWhile(whole, new File([bytes], 'x.zip'))).toEqual([
+      [1000, false],
+      [1201, true],
+    ]);
+    expect(await whole.storage.pictures.find(picture.id)).not.toBeNull();
+
+    // The second part of the items is damaged.
+    const at = bytes.findIndex(
+      (_, index) => new TextDecoder().decode(bytes.subarray(index, index + 10)) === 'items/0001',
+    );
+    const broken = bytes.slice();
+    broken.fill(0x7b, at + 40, at + 80);
+    const none = new Library('third');
+    expect(await shownWhile(none, new File([broken], 'x.zip'))).toEqual([
+      [1000, false],
+      [0, true],
+    ]);
+  });
+
   test.each([
     ['no ZIP', new File(['x'], 'x.zip'), 'it is no ZIP file'],
     [

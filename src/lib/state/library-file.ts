@@ -67,10 +67,11 @@ export async function importLibrary(
       if (part.type === 'items') items.push(...(unpackItems(part.record) as Item[]));
       else if (part.type === 'picture') pictures.push({ id: part.picture, blob: part.blob });
     });
+    library.endPreview();
     await keepAll(library, pictures, () => library.merge(`Read in ${file.name}`, head, items));
     return items.length;
   } finally {
-    library.endPreview();
+    library.closePreview();
     client.end();
   }
 }

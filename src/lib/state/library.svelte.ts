@@ -102,6 +102,8 @@ export class Library {
   private places = new Map<ItemId, number>();
   /** What is shown is of a file that is being read, and not kept. */
   private isPreview = false;
+  /** A preview ended, and listeners still show it. */
+  private isUntold = false;
   private readonly listeners = new Set<ChangeListener>();
   private readonly records: LibraryRecords;
 
@@ -149,14 +151,20 @@ export class Library {
     this.tell(null);
   }
 
-  /** Only what is kept is there again. Who follows the items is told, unless others come in their place at once. */
-  endPreview(isToldSoon = false): void {
+  /** Ends the preview, so that the library can be written to. Listeners are told by what comes next, or by `closePreview`. */
+  endPreview(): void {
     if (!this.isPreview) return;
     this.isPreview = false;
+    this.isUntold = true;
     this.reading = false;
     this.arrivals = [];
     this.setItems([]);
-    if (!isToldSoon) this.tell(null);
+  }
+
+  /** Ends the preview, and tells listeners if nothing came in its place. */
+  closePreview(): void {
+    this.endPreview();
+    if (this.isUntold) this.tell(null);
   }
 
   /**
@@ -164,7 +172,6 @@ export class Library {
    * replaced.
    */
   async merge(label: string, head: HeadParts, items: readonly Item[]): Promise<void> {
-    this.endPreview(true);
     if (!this.mayWrite) return;
     const changes: Change[] = [];
     for (const [index, item] of items.entries()) {
@@ -208,6 +215,7 @@ export class Library {
   }
 
   private tell(changes: readonly ItemChange[] | null): void {
+    this.isUntold = false;
     for (const listener of this.listeners) listener(changes);
   }
 
