@@ -1,18 +1,18 @@
-/** Milliseconds after which a page that is not drawn any more is not waited for. */
+/** Milliseconds after which it stops waiting for a page that is no longer drawn. */
 const LONGEST = 200;
-/** Milliseconds that a picture stands before: what else waited for it, such as the next key, has its turn first. */
+/** Milliseconds after the paint, so that waiting events such as the next key come first. */
 const REST = 8;
 
 /**
- * Calls once the page has been drawn as it now is; soon where nothing is drawn, as in tests and hidden tabs.
- * @returns takes it back
+ * Calls once the page has been drawn with the current state; soon if nothing is drawn, as in tests and hidden tabs.
+ * @returns cancels the call
  */
 export function afterPaint(call: () => void): () => void {
   if (typeof requestAnimationFrame === 'undefined' || document.hidden) {
     const timer = setTimeout(call);
     return () => clearTimeout(timer);
   }
-  // A tab that is hidden in the meantime is drawn no more.
+  // A tab that is hidden in the meantime is not drawn.
   let timer = setTimeout(call, LONGEST);
   const frame = requestAnimationFrame(() => {
     clearTimeout(timer);

@@ -1,14 +1,14 @@
 import type { ItemChange } from '$lib/core/browse';
 import { inSlices } from './in-slices';
 
-/** Changes taken up at once. */
+/** Changes per step. */
 const FEW = 500;
-/** Items that are not soon looked at. */
+/** For more items than this, the page is drawn before they are read. */
 const MANY = 10_000;
 
 /**
- * Has something follow the items of a library. What takes long is done in slices that the page does not feel; changes
- * that come meanwhile wait for it. Where many come at once, the page is drawn with them before anything else is done.
+ * Keeps something up to date with the items of a library. Long work is done in short slices; changes that arrive meanwhile
+ * are applied afterwards. If many changes arrive at once, the page is drawn with them first.
  */
 export class Following {
   private late: ItemChange[] | null = null;
@@ -16,20 +16,20 @@ export class Following {
   private turn = 0;
 
   /**
-   * @param take takes changes up
-   * @param show is called once all of them are taken up
+   * @param take applies changes
+   * @param show is called once all changes are applied
    */
   constructor(
     private readonly take: (changes: readonly ItemChange[]) => void,
     private readonly show: () => void,
   ) {}
 
-  /** Whether it is being built: what it says is not whole. */
+  /** Whether it is being built, so that its content is incomplete. */
   get isBuilding(): boolean {
     return this.late !== null;
   }
 
-  /** Has it look at all items anew, where all of them may be others. @param items how many there are */
+  /** Builds it again after all items may have changed. @param items how many there are */
   rebuild(steps: Generator<void, void>, items: number): void {
     this.build(steps, items > MANY ? 'later' : 'now');
   }
@@ -39,7 +39,7 @@ export class Following {
     this.late = [];
     const turn = ++this.turn;
     const stop = inSlices(steps, () => this.catchUp(), begins);
-    // What was soon done may have begun the next already.
+    // A short build may already have started the next one.
     if (turn === this.turn) this.stop = stop;
   }
 

@@ -1,13 +1,13 @@
 import { afterPaint } from './after-paint';
 import { soon } from './soon';
 
-/** Milliseconds that steps take of the page at once. */
+/** Milliseconds per slice. */
 const AT_ONCE = 10;
 
 /**
- * Goes through steps at once where they are soon done, else in slices that the page does not feel.
- * @param begins later for what is known to be long: what the page shows already is drawn before
- * @returns ends it before it is done
+ * Runs steps at once if they are short, else in slices.
+ * @param begins `later` for work that is known to be long: the page is drawn first
+ * @returns stops it
  */
 export function inSlices<T>(
   steps: Generator<void, T>,
@@ -21,7 +21,7 @@ export function inSlices<T>(
     do {
       const step = steps.next();
       if (!step.done) continue;
-      // What is drawn at the end is no part of the last slice.
+      // Drawing the result is not part of the last slice.
       if (isFirst) done(step.value);
       else next(() => done(step.value));
       return;

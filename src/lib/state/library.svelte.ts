@@ -50,52 +50,52 @@ import { LibraryRecords } from './library-records';
 import { soon } from './soon';
 import type { KeptQueue } from './playback.svelte';
 
-/** Items of a library file that come in before the page gets its turn. */
+/** Items of a library file that are merged per step. */
 const MERGED_AT_ONCE = 250;
-/** Records taken over before it. */
+/** Records read per step. */
 const CHUNKS_AT_ONCE = 20;
-/** Changes at once beyond which those who follow do better to look at all items anew. */
+/** For more changes than this, listeners are told to read all items again. */
 const MANY = 10_000;
 const nextTurn = () => new Promise<void>((resolve) => soon(resolve));
 
 type ChangeListener = (changes: readonly ItemChange[] | null) => void;
 
-/** What is there of a target that no run wrote to. */
+/** The base of a target that no run wrote to. */
 const NOTHING: readonly PlacedFile[] = [];
 
-/** The items of one library, their edits with undo, and what is kept of them in the browser. */
+/** The items of one library, edits with undo, and everything that is stored with them in the browser. */
 export class Library {
   items = $state.raw<readonly Item[]>([]);
   sources = $state.raw<readonly Source[]>([]);
   arrivals = $state.raw<readonly Arrival[]>([]);
   players = $state.raw<LibraryHead['players']>([]);
   bases = $state.raw<LibraryHead['bases']>([]);
-  /** Kinds set for folders or learnt from corrections. */
+  /** Kinds that were set for folders, or learnt from corrections. */
   folderKinds = $state.raw<readonly FolderKind[]>([]);
   feeds = $state.raw<readonly Feed[]>([]);
   watched = $state.raw<readonly WatchedTree[]>([]);
   lists = $state.raw<readonly PlayList[]>([]);
-  /** How often items were played to their ends, and what of each list was. */
+  /** How often items were played to the end; the marks of played items are kept per list. */
   plays = $state.raw<readonly Play[]>([]);
   marks = $state.raw<readonly ListMarks[]>([]);
-  /** What is looked at, kept under names. */
+  /** Saved views. */
   views = $state.raw<readonly SavedView[]>([]);
-  /** What is said again and again, kept under names. */
+  /** Saved presets. */
   presets = $state.raw<readonly Preset[]>([]);
-  /** Ways to convert, by name. */
+  /** Saved recipes for converting. */
   recipes = $state.raw<readonly NamedRecipe[]>([]);
-  /** What is played one after the other, where it was played since the library was opened. */
+  /** The queue, if something was played since the library was opened. */
   queue: KeptQueue | null = null;
   history = $state.raw<History>(EMPTY_HISTORY);
-  /** Set while the browser refuses to keep something. */
+  /** Why the browser refuses to store something; null while it does not. */
   keepFailure = $state.raw<string | null>(null);
-  /** Set when what the browser had kept was deleted while the library was open. It is written anew then. */
+  /** Set if the stored data was deleted while the library was open. Everything is stored again then. */
   isStorageLost = $state(false);
-  /** Only the first items are there: they can be looked at, and nothing is changed until all are. */
+  /** Only the first items are there. They can be looked at but not changed. */
   reading = $state(false);
-  /** About how many items there are in all, while they are read. */
+  /** About how many items there will be, while they are read. */
   expected = $state(0);
-  /** This tab has the library; another one may only look on. */
+  /** This is the working tab. Other tabs only look on. */
   works = $state(true);
 
   readonly storage: LibraryStorage;
@@ -113,9 +113,9 @@ export class Library {
   }
 
   /**
-   * Reads what the browser kept. Of a large library the first items can be looked at while the rest is read.
+   * Reads the library from the browser storage. The first items of a large one are shown while the rest is read.
    * @param onFirst called once those are there
-   * @returns whether it is kept as this version keeps it: otherwise it is kept anew
+   * @returns whether it was stored by this version; otherwise it is stored again
    * @throws {RangeError} when a newer version wrote it
    */
   async load(onFirst: () => void = () => {}): Promise<boolean> {
@@ -168,8 +168,7 @@ export class Library {
   }
 
   /**
-   * Adds what an exported library holds, as one act that can be undone whole. What is there under the same id is
-   * replaced.
+   * Adds the content of an exported library as one act, with one undo. Items with the same id are replaced.
    */
   async merge(label: string, head: HeadParts, items: readonly Item[]): Promise<void> {
     if (!this.mayWrite) return;
@@ -180,16 +179,16 @@ export class Library {
     }
     const parts = mergeParts(this.headParts(), head);
     this.putParts(parts);
-    // What the page draws of those is a turn of its own.
+    // The page draws these in a task of its own.
     await nextTurn();
-    // Into the list itself: who follows it is told once, at the end, and not fifty times on the way.
+    // Changes the array in place, so that listeners are told once at the end.
     for (let at = 0; at < changes.length; at += MERGED_AT_ONCE) {
       this.apply(changes.slice(at, at + MERGED_AT_ONCE), this.items as Item[]);
       await nextTurn();
     }
     this.items = [...this.items];
     this.tell(null);
-    // An act is there to be undone once it is whole.
+    // The act can be undone once it is complete.
     this.history = record(this.history, { label, changes, parts });
   }
 
@@ -204,12 +203,12 @@ export class Library {
     }
   }
 
-  /** False in a tab that only looks on while another one works, and until all items are there. */
+  /** False in a tab that only looks on, and until all items are read. */
   get mayWrite(): boolean {
     return this.works && !this.reading;
   }
 
-  /** Tells of every change of items: of each what it was and is, or null where all of them may be others. */
+  /** Calls a listener after every change of items, with the changes, or with null if all items may have changed. */
   onChange(listener: ChangeListener): void {
     this.listeners.add(listener);
   }
@@ -219,7 +218,7 @@ export class Library {
     for (const listener of this.listeners) listener(changes);
   }
 
-  /** Where an item stands: mostly right behind the one that was looked for before it. */
+  /** The index of an item. Usually it follows the item that was looked for before. */
   private placeOf(id: ItemId, last: number | undefined, list: readonly Item[]): number | undefined {
     const next = (last ?? -1) + 1;
     return list[next]?.id === id ? next : this.places.get(id);
@@ -234,13 +233,13 @@ export class Library {
     return [...ids].flatMap((id) => this.find(id) ?? []);
   }
 
-  /** One act of the curator, by name: it can be undone. */
+  /** Performs a named act of the curator, which can be undone. */
   act(label: string, items: readonly Item[], change: (item: Item) => Item | null): void {
     if (!this.mayWrite) return;
     const changes: Change[] = [];
     let place: number | undefined;
     for (const { id } of items) {
-      // As it is now: a list that somebody holds may be a moment behind.
+      // The current item: the list of the caller may be a moment old.
       place = this.placeOf(id, place, this.items);
       const item = place === undefined ? undefined : this.items[place];
       if (!item) continue;
@@ -262,7 +261,7 @@ export class Library {
     });
   }
 
-  /** Changes that are not the curator's own, such as what a take-in brings: they are not undone. */
+  /** Applies changes that are not acts of the curator, such as those of a take-in. They cannot be undone. */
   put(changes: readonly Change[]): void {
     if (changes.length === 0 || !this.mayWrite) return;
     const next = [...this.items];
@@ -274,9 +273,9 @@ export class Library {
   }
 
   /**
-   * Changes items in a list, and marks what is to be kept of them. What is to go stays in the list.
-   * @param done gets what each was and is, where somebody is to be told
-   * @returns those that are to go
+   * Applies changes to a list and marks the records to be written. Removed items stay in the list.
+   * @param done receives the changes, if listeners are told
+   * @returns the removed items
    */
   private apply(
     changes: readonly Change[],
@@ -316,7 +315,7 @@ export class Library {
     this.changePart('arrivals', [...this.arrivals.filter(({ id }) => id !== arrival.id), arrival]);
   }
 
-  /** Everything that is kept beside the items, as it stands. */
+  /** Everything that is stored beside the items. */
   headParts(): HeadParts {
     const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views } = this;
     const { plays, marks, presets, recipes } = this;
@@ -349,7 +348,7 @@ export class Library {
     if (lists !== this.lists) this.setLists(lists);
   }
 
-  /** Takes lists as they are, as no act of the curator's. */
+  /** Sets the lists. This is not an act of the curator. */
   setLists(lists: readonly PlayList[]): void {
     if (!this.mayWrite) return;
     const before = new Set(this.lists);
@@ -357,7 +356,7 @@ export class Library {
     this.changePart('lists', lists);
   }
 
-  /** Remembers a folder's kind, in place of what was known of it by the same way. Null forgets it. */
+  /** Stores the kind of a folder, in place of an earlier one from the same origin. Null removes it. */
   setFolderKind(source: SourceId, folder: string, by: FolderKind['by'], kind: Kind | null): void {
     const rest = this.folderKinds.filter(
       (one) => one.by !== by || one.source !== source || one.folder !== folder,
@@ -365,12 +364,12 @@ export class Library {
     this.changePart('folderKinds', kind === null ? rest : [...rest, { source, folder, by, kind }]);
   }
 
-  /** A player, as it is kept or as it is before anything was decided for it. */
+  /** A player as stored, or a new one if nothing was decided for it yet. */
   playerOf(id: PlayerId, rulebook: string): Player {
     return this.players.find((player) => player.id === id) ?? newPlayer(id, rulebook);
   }
 
-  /** Takes a player off, with what is known of what lies there; one that comes with the application is only hidden. */
+  /** Removes a player with everything known about its files. A player that ships with the application is only hidden. */
   removePlayer(player: Player, comesAlong: boolean): void {
     const label = `Remove player ${player.name ?? player.id}`;
     if (comesAlong) this.setPlayer({ ...player, off: true }, label);
@@ -381,13 +380,13 @@ export class Library {
     this.setPlayer(withChoices(player, id, choices), label);
   }
 
-  /** @param label names it as an act of the curator, which can be undone; without, it is none */
+  /** Stores a player. @param label the name of the act; without one, the change cannot be undone */
   setPlayer(player: Player, label?: string): void {
     const before = this.players.find(({ id }) => id === player.id) ?? null;
     this.actOnPart({ part: 'players', key: player.id, before, after: player }, label);
   }
 
-  /** Keeps a view, in place of the one of its id. */
+  /** Stores a view in place of the one with its id. */
   keepView(view: SavedView): void {
     const before = this.views.find(({ id }) => id === view.id) ?? null;
     this.actOnPart({ part: 'views', key: view.id, before, after: view }, `View ${view.name}`);
@@ -397,13 +396,13 @@ export class Library {
     this.actOnPart({ part: 'views', key: view.id, before: view, after: null }, `Forget view ${view.name}`);
   }
 
-  /** Keeps a preset, in place of the one of its id. */
+  /** Stores a preset in place of the one with its id. */
   keepPreset(preset: Preset): void {
     const before = this.presets.find(({ id }) => id === preset.id) ?? null;
     this.actOnPart({ part: 'presets', key: preset.id, before, after: preset }, `Preset ${preset.name}`);
   }
 
-  /** Keeps a recipe, in place of the one of its id. */
+  /** Stores a recipe in place of the one with its id. */
   keepRecipe(recipe: NamedRecipe): void {
     const before = this.recipes.find(({ id }) => id === recipe.id) ?? null;
     this.actOnPart({ part: 'recipes', key: recipe.id, before, after: recipe }, `Recipe ${recipe.name}`);
@@ -414,7 +413,7 @@ export class Library {
     this.actOnPart(change, `Forget recipe ${recipe.name}`);
   }
 
-  /** Keeps a list, in place of the one of its id. @param label names the act, which can be undone */
+  /** Stores a list in place of the one with its id. @param label the name of the act */
   keepList(list: PlayList, label: string): void {
     const before = this.lists.find(({ id }) => id === list.id) ?? null;
     if (before !== list) this.actOnPart({ part: 'lists', key: list.id, before, after: list }, label);
@@ -424,7 +423,7 @@ export class Library {
     this.actOnPart({ part: 'lists', key: list.id, before: list, after: null }, `Delete list ${list.name}`);
   }
 
-  /** Keeps what is played, as it is: a tab that only looks on keeps nothing. */
+  /** Stores the queue, in the working tab. */
   keepQueue(queue: KeptQueue): void {
     if (!this.mayWrite) return;
     const isSame = queue.suites === this.queue?.suites;
@@ -432,7 +431,7 @@ export class Library {
     this.records.markQueue(isSame);
   }
 
-  /** Notes that an item was played to its end, in a list where it was played from one: no act of the curator's. */
+  /** Counts a play to the end, and marks the item in the list it was played from. Not an act of the curator. */
   notePlayed(item: ItemId, list: ListId | null): void {
     const play = this.plays.find((one) => one.item === item) ?? null;
     this.actOnPart({ part: 'plays', key: item, before: play, after: playedAgain(play, item, Date.now()) });
@@ -442,7 +441,7 @@ export class Library {
     if (after !== marks) this.actOnPart({ part: 'marks', key: list, before: marks, after });
   }
 
-  /** Clears the marks of a list, of some items or of all. @param label names the act, which can be undone; none without */
+  /** Clears the played marks of some or all items of a list. @param label the name of the act; without one, no undo */
   clearMarks(list: ListId, items: ReadonlySet<ItemId> | null, label?: string): void {
     const marks = this.marks.find((one) => one.list === list);
     if (!marks) return;
@@ -473,7 +472,7 @@ export class Library {
     if (label !== undefined) this.history = record(this.history, { label, changes: [], parts: [change] });
   }
 
-  /** What we know that our runs left at a target. */
+  /** What our runs left at a target, as far as we know. */
   baseOf(id: TargetId): readonly PlacedFile[] {
     return this.bases.find(({ target }) => target === id)?.placed ?? NOTHING;
   }
@@ -484,39 +483,39 @@ export class Library {
     this.records.mark(`base ${target}`);
   }
 
-  /** Changes something that is kept beside the items. A tab that only looks on changes nothing. */
+  /** Changes something that is stored beside the items, in the working tab. */
   private changePart<P extends HeadPart>(part: P, entries: HeadParts[P]): void {
     if (!this.mayWrite) return;
     this.setParts({ ...this.headParts(), [part]: entries });
     this.records.mark(`part ${part}`);
   }
 
-  /** Told while a take-in runs, so that records are not written over and over. */
+  /** Set during a take-in, so that records are not written again and again. */
   setBusy(busy: boolean): void {
     this.records.busy = busy;
   }
 
-  /** Names the library as it is: another one with every change. */
+  /** Changes with every change of the library. */
   get stamp(): string {
     return this.records.stamp;
   }
 
-  /** The stamp of the library as the browser has it too; null while that is another one. */
+  /** The stamp, if the browser has stored exactly this state; else null. */
   get restingAs(): string | null {
     return this.reading ? null : this.records.restingAs;
   }
 
-  /** Waits until the browser has kept everything. What it refused is told in `keepFailure`. */
+  /** Waits until everything is stored. If the browser refuses, `keepFailure` says why. */
   async flush(): Promise<void> {
     if (this.mayWrite) await this.records.flush();
   }
 
-  /** Brings what an earlier version kept to this one, in the tab that works: one that takes over calls it then. */
+  /** Migrates what an earlier version stored, in the working tab. A tab that takes over calls it then. */
   keepAsNow(): Promise<void> {
     return this.records.keepAsNow();
   }
 
-  /** Whether the browser's storage has all that is here, once what waits is written. */
+  /** Whether the browser storage will have everything once pending records are written. */
   get isKept(): boolean {
     return this.mayWrite && this.keepFailure === null;
   }
@@ -534,7 +533,7 @@ export class Library {
     this.items = items;
   }
 
-  /** Takes the records of the browser over, in steps that the page does not feel. */
+  /** Reads the stored records in short steps. */
   private async setChunks(chunks: readonly (readonly Item[])[]): Promise<void> {
     const items: Item[] = [];
     this.places = new Map();
@@ -543,7 +542,7 @@ export class Library {
       const ids: ItemId[] = [];
       for (const item of chunk) {
         const place = this.places.get(item.id);
-        // Stores that an earlier version wrote hold some items twice.
+        // Earlier versions stored some items twice.
         if (place !== undefined) items[place] = item;
         else {
           this.places.set(item.id, items.push(item) - 1);
