@@ -37,15 +37,15 @@ const LAID_OUT: ReadonlySet<Board> = new Set(['intake', 'describe', 'prepare']);
 
 export type LedgerShape = 'releases' | 'items';
 
-/** Counts over nothing. */
+/** The counts of an empty library. */
 export const NONE: Counts = new Tally(() => 0).counts();
 
-/** What is looked at: it stays while the stage changes. Grouping is each board's own. */
+/** What the boards show: scope, grouping and order. The scope is shared; every board has its own grouping. */
 export class ScopeState {
   scope = $state.raw<Scope>({ kind: null, text: '' });
-  /** What is wrong with its query, while it is: what stands before that is gone by. */
+  /** The error in its query, if there is one. The part before the error is used. */
   problem = $state.raw<QueryProblem | null>(null);
-  /** What its query asks, as far as it can be read. */
+  /** Its parsed query, up to the first error. */
   query = $state.raw<Query>(queryOf(''));
   board = $state<Board>('intake');
   /** What items are grouped by on each board, outermost first. */
@@ -57,19 +57,19 @@ export class ScopeState {
     lists: [],
     players: [],
   });
-  /** What items are put in order by, within their groups. */
+  /** The order within groups. */
   sorting = $state.raw<Sorting>(OWN_ORDER);
-  /** What the ledger of Describe has in its rows: releases with what they lack, or items with their fields. */
+  /** Whether the ledger of Describe lists releases or items. */
   shape = $state<LedgerShape>('releases');
-  /** What releases are put in order by. */
+  /** The order of releases. */
   groupSorting = $state.raw<GroupSorting>(BY_NAME);
   closed = $state.raw<ReadonlySet<string>>(new Set());
-  /** Releases that show their items. */
+  /** The open releases. */
   opened = $state.raw<ReadonlySet<string>>(new Set());
   rows = $state.raw<readonly Row[]>([]);
-  /** Rows are being made anew: those on show are of the scope or the grouping before. */
+  /** Rows are being built. The rows on show have the previous scope or grouping. */
   building = $state(false);
-  /** Items in scope, in the order of the rows. */
+  /** The items in scope, in the order of the rows. */
   readonly items: readonly Item[] = $derived.by(() => {
     void this.rows;
     return this.building ? inScope(this.library.items, this.scope, this.world()) : this.live.items();
@@ -77,7 +77,7 @@ export class ScopeState {
 
   counts = $state.raw<Counts>(NONE);
 
-  /** Chosen items in the order of the rows; as they come where some of them are out of scope. */
+  /** Selected items in the order of the rows; unchanged if some of them are out of scope. */
   inRowOrder(chosen: readonly Item[]): readonly Item[] {
     if (chosen.length < 2) return chosen;
     const ids = new Set(chosen.map(({ id }) => id));
@@ -111,7 +111,7 @@ export class ScopeState {
     this.build();
   }
 
-  /** Looks at other items, as far as what is asked for can be read. */
+  /** Changes the scope. Of a query with an error, the part before it is used. */
   narrow(scope: Scope): void {
     this.scope = scope;
     const parsed = parseQuery(scope.text, this.world());
@@ -135,14 +135,14 @@ export class ScopeState {
     return `${onReleases} ${levels[ledgerOf].join()}`;
   }
 
-  /** Groups by something else on one level; `none` ends the levels there. */
+  /** Changes one level of the grouping; `none` removes it and all below. */
   setLevel(index: number, level: Level): void {
     const before = this.levels[this.board];
     const rest = level === 'none' ? [] : before.slice(index + 1).filter((one) => one !== level);
     this.group([...before.slice(0, index), level, ...rest]);
   }
 
-  /** Puts items in order by a field, the other way round where they are already, and then as they are by themselves. */
+  /** Sorts by a field: ascending, then descending, then in the order of disc and track. */
   sortBy(by: ColumnKey): void {
     const { sorting } = this;
     if (sorting.by !== by) this.sort({ ...sorting, by, down: false });
@@ -160,7 +160,7 @@ export class ScopeState {
     this.build();
   }
 
-  /** Whether releases are rows that tell how full they are: there have to be groups for that. */
+  /** Whether releases are rows that show which fields are filled. This needs at least one level. */
   get onReleases(): boolean {
     const { ledgerOf, shape, levels } = this;
     return ledgerOf === 'describe' && shape === 'releases' && levels[ledgerOf].length > 0;
@@ -172,14 +172,14 @@ export class ScopeState {
     this.build();
   }
 
-  /** Puts releases in order by something, the other way round where they are already. */
+  /** Sorts releases; a second time in the other direction. */
   sortGroupsBy(by: GroupSortKey): void {
     const { groupSorting } = this;
     this.groupSorting = { by, down: groupSorting.by === by && !groupSorting.down };
     this.build();
   }
 
-  /** Opens a group that is closed, or closes it. */
+  /** Opens or closes a group. */
   toggle({ key, depth }: Pick<GroupRow, 'key' | 'depth'>): void {
     const isRelease = this.onReleases && depth === this.levels[this.ledgerOf].length - 1;
     const next = new Set(isRelease ? this.opened : this.closed);
@@ -193,13 +193,13 @@ export class ScopeState {
     return this.live.rows(this.closed, this.onReleases ? this.opened : null);
   }
 
-  /** Counts anew what groups hold, since what counts as a gap is another matter. */
+  /** Counts again after what counts as a gap has changed. */
   recount(): void {
     this.live.recount();
     this.build();
   }
 
-  /** @param others all items may be others: the page is drawn with those that are on show first */
+  /** @param others all items may have changed: the page is drawn first with the items of the rows on show */
   private build(others = false): void {
     const { scope, levels, ledgerOf, sorting, library, onReleases: strips, groupSorting } = this;
     const world = this.world();
@@ -224,7 +224,7 @@ export class ScopeState {
   }
 
   private take(changes: readonly ItemChange[]): void {
-    // A new arrival names a group of its own.
+    // A new arrival has a group of its own.
     if (changes.some(({ before, after }) => after && before?.arrival !== after.arrival))
       this.live.know(this.library.arrivals);
     this.live.change(changes);
@@ -239,10 +239,10 @@ export class ScopeState {
   }
 }
 
-/** Which items the card is about, and where the keyboard stands in the ledger. */
+/** The selected items, and the row with the keyboard focus. */
 export class LedgerSelection {
   ids = $state.raw<ReadonlySet<ItemId>>(new Set());
-  /** Key of the row that the keyboard stands on. */
+  /** Key of the row with the keyboard focus. */
   cursor = $state<string | null>(null);
   private anchor: string | null = null;
 
@@ -257,7 +257,7 @@ export class LedgerSelection {
 
   constructor(private readonly library: Library) {}
 
-  /** In the library's order. Where they stand is looked for once, and again where items came or went. */
+  /** In the order of the library. Their places are looked up once, and again after items came or went. */
   private inOrder(items: readonly Item[]): readonly Item[] {
     const { ids, places } = this;
     const found = places?.of === ids ? places.at.map((place) => items[place]) : [];
@@ -274,12 +274,12 @@ export class LedgerSelection {
     this.anchor = cursor;
   }
 
-  /** Selects one row, alone; a group stands for its items. */
+  /** Selects one row only; a group selects its items. */
   only(row: Row): void {
     this.set(idsOf(row), row.key);
   }
 
-  /** Adds a row to the selection, or takes it out. */
+  /** Adds a row to the selection, or removes it. */
   toggle(row: Row): void {
     const next = new Set(this.ids);
     const ids = idsOf(row);
@@ -293,7 +293,7 @@ export class LedgerSelection {
     this.anchor = row.key;
   }
 
-  /** Selects everything between where the selection began and this row. */
+  /** Selects everything from where the selection began to this row. */
   extend(rows: readonly Row[], to: Row): void {
     const from = rows.findIndex(({ key }) => key === (this.anchor ?? this.cursor));
     const end = rows.indexOf(to);

@@ -1,30 +1,30 @@
 import { LookingOnError } from '$lib/io/storage';
 import { soon } from './soon';
 
-/** Milliseconds that writes are gathered before they go out together: an edit is soon safe. */
+/** Milliseconds that writes are collected before they are written together. */
 const GATHER = 300;
-/** The same while a take-in fills record after record: each would be written many times over. */
+/** The same during a take-in, which would otherwise write each record many times. */
 const GATHER_BUSY = 3000;
-/** Milliseconds until what the browser refused is tried again. */
+/** Milliseconds before a refused write is tried again. */
 const RETRY = 5000;
-/** Keys written side by side. */
+/** Writes in parallel. */
 const AT_ONCE = 6;
 
-/** Gathers names of things that changed and writes each once, later. A write that fails is told. */
+/** Collects the keys of things that changed, and writes each once, later. */
 export class WriteBehind<Key> {
   private readonly dirty = new Set<Key>();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private running: Promise<void> = Promise.resolve();
   private underWay = 0;
-  /** Set while much comes in. What would be lost with the page is taken in again. */
+  /** Set during a take-in. Files whose records are lost with the page can be taken in again. */
   busy = false;
 
   constructor(
     private readonly write: (key: Key) => Promise<void>,
     private readonly failed: (error: unknown) => void,
-    /** Told when all is kept that was to be. */
+    /** Called when everything has been written. */
     private readonly kept: () => void = () => {},
-    /** Whether a key may be written beside others: waiting for the disk takes longer than writing. */
+    /** Whether a key can be written in parallel with others: most of the time is spent waiting for the disk. */
     private readonly isSideBySide: (key: Key) => boolean = () => false,
   ) {}
 
@@ -33,12 +33,12 @@ export class WriteBehind<Key> {
     this.timer ??= setTimeout(() => void this.flush(), this.busy ? GATHER_BUSY : GATHER);
   }
 
-  /** Whether nothing waits and nothing is being written. */
+  /** Whether nothing is pending or being written. */
   get isIdle(): boolean {
     return this.dirty.size === 0 && this.underWay === 0;
   }
 
-  /** Writes all that waits; resolves when it is kept. */
+  /** Writes everything that is pending. Resolves when it is stored. */
   flush(): Promise<void> {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
@@ -49,7 +49,7 @@ export class WriteBehind<Key> {
       const underWay = new Set<Promise<void>>();
       for (const key of keys) {
         const isSide = this.isSideBySide(key);
-        // The page has its turn before each: what is written is put together there.
+        // Yields before each write, because records are packed in the page.
         if (isSide) await new Promise<void>((resolve) => soon(resolve));
         while (underWay.size >= (isSide ? AT_ONCE : 1)) await Promise.race(underWay);
         const writing = this.writeOne(key).then(() => void underWay.delete(writing));
@@ -67,7 +67,7 @@ export class WriteBehind<Key> {
     try {
       await this.write(key);
     } catch (error) {
-      // It is tried again with whatever is written next, or after a while: where another tab works, it never comes.
+      // Tried again with the next write, or after a while, unless another tab is the working one.
       this.dirty.add(key);
       if (!(error instanceof LookingOnError)) this.timer ??= setTimeout(() => void this.flush(), RETRY);
       this.failed(error);
