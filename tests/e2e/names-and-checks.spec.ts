@@ -109,7 +109,7 @@ test('a check finds what does not play, what is here twice, and what sounds alik
   await app.finished(/6 of 6 checked, 3 to review/);
   const found = page.getByRole('list', { name: 'What the check found' }).getByRole('listitem');
   await expect(found.filter({ hasText: 'does not play here' })).toContainText('Harbour Bell');
-  await expect(found.filter({ hasText: 'the same sound 2 times' })).toContainText('Copies/storm.mp3');
+  await expect(found.filter({ hasText: 'the same audio 2 times' })).toContainText('Copies/storm.mp3');
   await page.getByRole('button', { name: 'Back to the arrivals' }).click();
   await expect(app.row(/track_05\(1\)\.opus/)).toContainText('sounds like Slack Before Storm');
   await page.getByRole('button', { name: 'Check', exact: true }).click();
