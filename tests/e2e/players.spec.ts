@@ -308,7 +308,7 @@ test('files that would get one name are told apart by what they are, and it can 
   await collision.getByRole('button', { name: 'Number the files' }).click();
   await expect(collision).toHaveCount(0);
   await expect(page.getByRole('region', { name: 'Paths' })).toContainText('01 Sounding Line (2).mp3');
-  await page.getByRole('button', { name: 'Undo number them' }).click();
+  await page.getByRole('button', { name: 'Undo number the files' }).click();
   await expect(collision).toBeVisible();
 });
 

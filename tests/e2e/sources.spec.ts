@@ -441,6 +441,6 @@ test('a folder’s kind is set by rule, learnt from a correction, and let go aga
   await page.getByRole('button', { name: 'Treat this folder as podcast episodes' }).click();
   await app.row(/two\.mp3/).click();
   await expect(card.getByText('folder rule: podcast episodes', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'no longer podcast episodes by rule' }).click();
+  await page.getByRole('button', { name: 'Remove the folder rule: podcast episodes' }).click();
   await expect(card.getByText('folder rule: podcast episodes', { exact: true })).toHaveCount(0);
 });

@@ -128,7 +128,7 @@ test('a twin whose file is gone from the folder is made anew, and one that is no
   await expect(cell).toHaveAccessibleName('Pocket: 2 twins ready');
   await page.getByRole('button', { name: /^Twin storage.*folder is away$/ }).click();
   await sheet.getByRole('button', { name: 'Look again' }).click();
-  await expect(sheet.getByRole('alert')).toHaveText(/not there; connect its disk/);
+  await expect(sheet.getByRole('alert')).toHaveText(/is missing; connect its disk/);
   await page.evaluate(() => localStorage.removeItem('away'));
   await sheet.getByRole('button', { name: 'Look again' }).click();
   await app.finished(/Twins are stored in the folder loft/);

@@ -320,6 +320,23 @@ test('a plan that is asked for while the player is being listed waits for the li
   }
 });
 
+test('files of a base that came after the place was listed are compared with it', async () => {
+  const library = new Library('late-base');
+  await library.load();
+  const [item] = songs(1) as [Item];
+  library.put([{ id: item.id, before: null, after: item }]);
+  const left = { path: 'Music/Fathom.mp3', owner: ofItem(item.id), signature: 's', size: 9, digest: 'ours' };
+  lists = () => Promise.resolve([{ path: left.path, size: 9, digest: 'theirs' }]);
+  const examine = vi.fn<LibraryOutside['examine']>(async () => ({}));
+  const client = libraryClient({ list: () => lists(), examine });
+  const desk = new PlayerDesk(ATTIC, library, new Work(), new LibraryMirror(library, client), noIntake);
+  await desk.look();
+  expect(examine).not.toHaveBeenCalled();
+  library.setBase(desk.target.id, [left]);
+  await desk.rehearsal.planNow();
+  expect(examine.mock.calls.map(([, path, what]) => [path, what])).toEqual([[left.path, 'says']]);
+});
+
 test('of two targets that are chosen in a row, the first says nothing of the second however late it is read', async () => {
   const [device, folder] = [targetId(ATTIC, 'device'), targetId(ATTIC, 'folder')];
   const library = new Library('two-targets');

@@ -224,6 +224,7 @@ export class ScopeState {
   }
 
   private take(changes: readonly ItemChange[]): void {
+    this.endPreparing();
     // A new arrival has a group of its own.
     if (changes.some(({ before, after }) => after && before?.arrival !== after.arrival))
       this.live.know(this.library.arrivals);

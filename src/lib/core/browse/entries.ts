@@ -23,7 +23,6 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
   leaves: readonly G[] = NOWHERE;
   /** Its rows in all of these groups except the first. */
   others: readonly OtherRow<G>[] = [];
-  private text: string | null = null;
   /** By the place of a level in `LEVELS`. */
   readonly names: (readonly GroupName[] | undefined)[] = [];
   private own: OwnOrder | null = null;
@@ -37,9 +36,9 @@ export class ItemEntry<G extends Leaf = Leaf> implements ItemRow {
     this.key = item.id;
   }
 
-  /** The text that queries search. */
+  /** The text that queries search, which is remembered with the item. */
   get haystack(): string {
-    return (this.text ??= haystack(this.item));
+    return haystack(this.item);
   }
 
   get ownOrder(): OwnOrder {

@@ -3,7 +3,7 @@ import type { StandingRow, ItemEntry } from './entries';
 import { FullnessTally } from './fullness';
 import { releaseWords, type GroupName } from './group-names';
 import type { GroupSorting } from './order';
-import type { GroupRow, Level } from './rows';
+import { SEVERAL_LEVELS, type GroupRow, type Level } from './rows';
 import { Tally, type GapsOf } from './tally';
 
 /** The entry of an item, and its row in one group. */
@@ -32,8 +32,6 @@ export function comparingGroups({ by, down }: GroupSorting): ByGroup {
 export interface Grouping {
   readonly gapsOf: GapsOf;
   readonly levels: readonly Level[];
-  /** Levels on which an item can be in several groups. */
-  readonly several: ReadonlySet<Level>;
   /** Whether groups count which fields are filled. */
   readonly strips: boolean;
   /** The order of groups of the last level. */
@@ -112,8 +110,8 @@ export class Group {
   private each(): Iterable<LaidItem> {
     const all: LaidItem[] = [];
     this.addTo(all);
-    const { levels, several } = this.grouping;
-    const isOnce = levels.every((level, depth) => depth <= this.depth || !several.has(level));
+    const { levels } = this.grouping;
+    const isOnce = levels.every((level, depth) => depth <= this.depth || !SEVERAL_LEVELS.has(level));
     return isOnce ? all : new Set(all);
   }
 

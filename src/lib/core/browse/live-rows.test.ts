@@ -68,6 +68,26 @@ test('what counts as a gap is counted anew where it is another matter', () => {
   expect(live.counts().gaps).toBe(3);
 });
 
+test('an order that is prepared while items change holds them as they are then', () => {
+  const items = Array.from({ length: 3000 }, (_, at) => song(`i${at}`, null));
+  const live = laid(items, {});
+  const byTitle: Sorting = { ...OWN_ORDER, by: 'title' };
+  const preparing = live.prepare([byTitle]);
+  for (let step = 0; step < 33; step++) preparing.next();
+  const [before] = items as [Item];
+  const after = makeItem('i0', { title: 'zz' });
+  live.change([{ before, after }]);
+  for (const _ of preparing) void _;
+  const now = [after, ...items.slice(1)];
+  for (const _ of live.build(now, { ...ALL, sorting: byTitle })) void _;
+  expect(live.items().map(({ id }) => id)).toEqual(
+    laid(now, { sorting: byTitle })
+      .items()
+      .map(({ id }) => id),
+  );
+  expect(live.items().at(-1)?.file.fields.title).toBe('zz');
+});
+
 test('whatever was looked at before, rows are those that are made anew', () => {
   const word = fc.constantFrom('Wick', 'Ebb', 'kelp', 'Élan', 'Ebb 10', 'ebb 9');
   const item = fc

@@ -12,7 +12,7 @@ import {
   type Sorting,
 } from './order';
 import { Orders, exchanged } from './orders';
-import { ASKING, LEVELS, SEVERAL_LEVELS, type Level, type Row, type Scope } from './rows';
+import { ASKING, LEVELS, type Level, type Row, type Scope } from './rows';
 import type { Counts, GapsOf, ItemChange } from './tally';
 
 /** What a ledger shows: the scope, the groups and the order. */
@@ -67,7 +67,7 @@ export class LiveRows {
 
   constructor(private readonly gapsOf: GapsOf = () => 0) {
     this.ordering = this.orders.orderingOf(OWN_ORDER);
-    this.grouping = { gapsOf, levels: [], several: SEVERAL_LEVELS, strips: false, byGroup: byName };
+    this.grouping = { gapsOf, levels: [], strips: false, byGroup: byName };
     this.root = new Group(this.grouping, null, null);
   }
 
@@ -103,7 +103,6 @@ export class LiveRows {
     this.grouping = {
       gapsOf: this.gapsOf,
       levels: levels.filter((level) => level !== 'none'),
-      several: SEVERAL_LEVELS,
       strips,
       byGroup: comparingGroups(groupSorting),
     };
@@ -139,8 +138,11 @@ export class LiveRows {
     this.all = next;
     if (isSame) return;
     this.entries = new Map(next.map((entry) => [entry.key, entry]));
-    this.fresh = fresh;
-    if (2 * fresh.length > before.size) return this.orders.forget();
+    if (2 * fresh.length > before.size) {
+      this.fresh = fresh;
+      return this.orders.forget();
+    }
+    for (const entry of fresh) this.fresh.push(entry);
     for (const entry of before.values())
       if (this.entries.get(entry.key) !== entry) this.orders.note(entry, null);
     for (const entry of next) if (before.get(entry.key) !== entry) this.orders.note(null, entry);
@@ -158,9 +160,11 @@ export class LiveRows {
     }
     for (const sorting of sortings) {
       if (this.orders.has(sorting)) continue;
-      // Not `all`, which does not contain changes since the last build.
-      const all = [...this.entries.values()];
-      for (const down of [false, true]) yield* this.orders.sorted(all, { ...sorting, down });
+      for (const down of [false, true]) {
+        // Not `all`, which does not contain changes since the last build; read again, because changes can come between.
+        const all = [...this.entries.values()];
+        yield* this.orders.sorted(all, { ...sorting, down });
+      }
     }
   }
 

@@ -8,6 +8,8 @@ const AT_ONCE = 1000;
 /** All entries in one ascending order. Changes are collected and applied when the order is next needed. */
 class Order {
   entries: LaidItem[] | null = null;
+  /** Counts changes while there are no entries. If it differs after sorting, the sorted list is out of date. */
+  private missed = 0;
   /** The same order descending, and the list that it was made from. */
   turned: { readonly of: readonly LaidItem[]; readonly entries: readonly LaidItem[] } | null = null;
   private leaving = new Set<LaidItem>();
@@ -16,19 +18,30 @@ class Order {
   constructor(readonly ordering: Ordering) {}
 
   note(leaving: LaidItem | null, coming: LaidItem | null): void {
-    if (this.entries === null) return;
+    if (this.entries === null) {
+      this.missed++;
+      return;
+    }
     // An entry that came and went in the meantime was never inserted.
     if (leaving && !this.coming.delete(leaving)) this.leaving.add(leaving);
     if (coming) this.coming.add(coming);
   }
 
+  forget(): void {
+    this.entries = null;
+    this.missed++;
+    this.leaving.clear();
+    this.coming.clear();
+  }
+
+  /** The entries in order. @param all every entry at the time of the call, in any order */
   *bring(all: readonly LaidItem[]): Generator<void, readonly LaidItem[]> {
     if (this.entries === null) {
+      const { missed } = this;
       const entries = [...all];
       yield* sortSteps(entries, this.ordering.compare, AT_ONCE);
+      if (this.missed !== missed) return entries;
       this.entries = entries;
-      this.leaving.clear();
-      this.coming.clear();
     } else if (this.leaving.size + this.coming.size > 0) {
       const coming = [...this.coming].sort(this.ordering.compare);
       this.entries = exchanged(this.entries, this.leaving, coming, this.ordering.compare);
@@ -69,7 +82,7 @@ export class Orders {
 
   /** Most entries were replaced: every order is made again when it is next needed. */
   forget(): void {
-    for (const order of this.orders.values()) order.entries = null;
+    for (const order of this.orders.values()) order.forget();
   }
 
   private orderOf({ by, withoutArticles }: ColumnSorting): Order {

@@ -66,17 +66,14 @@ export type Row = GroupRow | ItemRow;
 
 const haystacks = new WeakMap<Item, string>();
 
-/** All that is searched of an item, in lower case. */
+/** The text of an item that queries search, in lower case. */
 export function haystack(item: Item): string {
   let text = haystacks.get(item);
   if (text === undefined) haystacks.set(item, (text = searchText(fieldsOf(item), item.path)));
   return text;
 }
 
-/**
- * An item as queries ask it: looked up where it is asked, since most queries ask for one thing of each of a hundred
- * thousand.
- */
+/** An item as queries see it. Values are only looked up when needed, because most queries ask for one of them. */
 class AskedItem implements Asked {
   constructor(private readonly item: Item) {}
 
@@ -128,7 +125,7 @@ class AskedItem implements Asked {
 }
 
 export const asked = (item: Item): Asked => new AskedItem(item);
-/** What queries ask of items. */
+/** How queries ask items. */
 export const ASKING: Asking<Item> = { asked, text: haystack };
 
 /** Tells whether an item is in scope; its query is read once. */

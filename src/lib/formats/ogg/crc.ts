@@ -13,7 +13,7 @@ export function crcOf(bytes: Uint8Array, crc = 0): number {
   return crc >>> 0;
 }
 
-/** Preview bit of a checksum when 2^n zeros of one byte each follow, for n from 0 on. */
+/** The value of each bit of a checksum when 2^n zeros of one byte each follow, for n from 0 on. */
 const ZEROS: Uint32Array[] = [];
 
 function zerosOf(power: number): Uint32Array {

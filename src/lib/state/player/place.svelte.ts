@@ -109,13 +109,15 @@ export class PlayerPlace {
     return { type: 'folder', handle: this.folder };
   }
 
-  /** Has the worker list it, where it has not since `forget`, and tells it what lies there by our hand. */
+  /** Tells the worker what lies there by our hand, and has it list the place if it has not since `forget` or that changed. */
   async tell(generation: number, base: AgreedBase): Promise<void> {
     const { client } = this.mirror;
     const { id } = this.of;
     if (this.told?.placed !== base.placed || this.told.generation !== generation) {
       await client.base(id, base.placed, base.agreedAt, generation);
       this.told = { ...base, generation };
+      // A look reads the files that differ from the base, so one with an earlier base may have missed some.
+      this.forget();
     }
     if (this.listedBy === generation) return;
     this.listedBy = generation;

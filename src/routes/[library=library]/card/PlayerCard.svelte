@@ -172,7 +172,7 @@
     {#if !plan || !hasToDo(plan)}
       <p>
         {#if !plan}Rehearsing.
-        {:else if held > 0}Nothing: what is held back waits for you.
+        {:else if held > 0}Nothing: the remaining items need your decision.
         {:else if plan.current > 0}Nothing: everything is up to date.
         {:else}Nothing: no item can go there yet.{/if}
       </p>

@@ -86,11 +86,12 @@
   {/snippet}
   <div class="told">
     <p>
-      Edits go into the copies that players get. Here they go into <strong>the files themselves</strong>, and
-      only into those that are ticked{folders ? `: ${folders}` : ''}. Sound and picture are not touched. What
-      stood in every changed place is kept until the run is taken as good; until then each file can be made
-      what it was, byte for byte. The browser gives a changed file the time of its change and cannot keep the
-      old one; copies of it on players are made anew by their next run.
+      Edits normally go only into copies for players. Here they are written into
+      <strong>the files themselves</strong>, and only into those that are ticked{folders
+        ? `: ${folders}`
+        : ''}. Audio and video are not touched. Until you keep the changes, each file can be restored byte for
+      byte. The browser sets the modification time of a changed file and cannot keep the old one, so players
+      get a new copy with their next run.
       {#if cannot > 0}{counted(cannot, 'original')} cannot be written; the reason is shown beside {cannot ===
         1
           ? 'it'

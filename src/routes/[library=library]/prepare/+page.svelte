@@ -116,8 +116,8 @@
       <section class="empty">
         <h2>Everything plays</h2>
         <p>
-          {scope.items.length < library.items.length ? 'What is in scope plays' : 'All that you have plays'} as
-          it is on every player that is to have it.
+          {scope.items.length < library.items.length ? 'Everything in scope' : 'Everything'} plays unchanged on
+          every player that should hold it.
         </p>
       </section>
     {:else}
