@@ -2,19 +2,19 @@ import type { ChosenPicture, ItemId } from '../items';
 import type { Permission } from './there/permission';
 import type { SideChoice } from './there/sides';
 
-/** What a curator decided for one player beyond its rulebook. */
+/** The curator's decisions for one player, beyond its rulebook. */
 export interface PlayerChoices {
-  /** Foreign files that may be replaced (the old one is held until the run is taken as good). */
+  /** Foreign files that may be replaced. A run keeps the old file until the curator accepts the run. */
   readonly replace: readonly Permission[];
   readonly leftOut: readonly ItemId[];
-  /** Items whose too long names are shortened by rule. */
+  /** Items whose names are shortened by rule because they are too long. */
   readonly shorten: readonly ItemId[];
-  /** What is put behind the names of items, since others have the same: a number, or what tells them apart. */
+  /** Text added to the names of items that would otherwise be equal: a number, or what distinguishes them. */
   readonly suffixes: readonly { readonly item: ItemId; readonly text: string }[];
   /** Foreign files on the player to be renamed. */
   readonly renames: readonly (Permission & { readonly to: string })[];
   readonly sides: readonly SideChoice[];
-  /** Pictures of top folders, by the paths of their files, in place of those that albums would give them. */
+  /** Chosen pictures of top folders by file path. They take precedence over pictures from albums. */
   readonly pictures: readonly { readonly path: string; readonly picture: ChosenPicture }[];
 }
 
@@ -28,6 +28,8 @@ export const NO_CHOICES: PlayerChoices = {
   pictures: [],
 };
 
-/** Ways out where several items would get one name: each a number, each its mark, or the better one alone. */
+/**
+ * Remedies for items that would get the same name: number them, add a distinguishing mark, or copy only the better one.
+ */
 export const WAYS_APART = ['mark', 'number', 'better'] as const;
 export type WayApart = (typeof WAYS_APART)[number];

@@ -10,13 +10,13 @@ import type { ShownNode, Unplaced } from './shown/showing';
 import type { Finding, Severity } from './findings/finding';
 import type { StepCounts, World } from './steps/world';
 
-/** Entries of each long list that a digest carries; the others are counted. */
+/** The most entries of each long list that a digest carries. The rest are only counted. */
 const MOST = { shelves: 200, unplaced: 20, findings: 40, splits: 500, paths: 6 };
-/** What of them a list of several players shows: no more than the counts. */
+/** A table of several players needs only the counts. */
 const NONE_OF_THEM: typeof MOST = { shelves: 0, unplaced: 0, findings: 0, splits: 0, paths: 0 };
-/** Nodes below one node that are told when it is opened. */
+/** The most child nodes that are sent when a node is opened. */
 const MOST_NODES = 200;
-/** Findings told of some items. */
+/** The most findings that are sent for some items. */
 export const MOST_ABOUT = 6;
 
 /** The first entries of a list, and how many there are in all. */
@@ -25,43 +25,43 @@ export interface Some<T> {
   readonly first: readonly T[];
 }
 
-/** What a screen shows of a plan: its size does not grow with the library. */
+/** The part of a plan that a screen shows. Its size does not grow with the library. */
 export interface PlanDigest {
-  /** Action, by type. Moves that only make way for others are not among it. */
+  /** Steps by type, without moves that only make room for others. */
   readonly steps: Readonly<StepCounts>;
   readonly stepCount: number;
-  /** Bytes of the originals that are to be copied. */
+  /** Bytes of the originals that will be copied. */
   readonly bytes: number;
-  /** Copies that get other tags than their originals have. */
+  /** Copies whose tags differ from those of their originals. */
   readonly tagged: number;
-  /** Items that are held back, in all and by what for. */
+  /** Items that are held back, in all and by reason. */
   readonly held: number;
   readonly heldBy: Readonly<Record<HeldBy, number>>;
   readonly current: number;
   readonly foreign: number;
-  /** Those of them that the player plays, and that no run put there. */
+  /** Those among the foreign files that the player plays. */
   readonly added: number;
   /** Planned paths, the longest first. */
   readonly paths: Some<PlannedPath>;
-  /** How many planned paths have each length in the player's unit, by length. */
+  /** The number of planned paths by length, in the player's unit. */
   readonly lengths: readonly (readonly [length: number, count: number])[];
   readonly shelves: Some<ShownShelf>;
   readonly unplaced: Some<Unplaced>;
-  /** Gravest first. */
+  /** The most severe first. */
   readonly findings: Some<FindingLine>;
-  /** How many findings there are of each severity. */
+  /** Findings by severity. */
   readonly bySeverity: Readonly<Record<Severity, number>>;
-  /** What comes from the player into the library before a run. */
+  /** Changes that come from the player into the library before a run. */
   readonly comes: { readonly edits: number; readonly files: number; readonly lists: number };
-  /** The lists that it gets, and what each comes to there. */
+  /** The player's lists, each with what will be in it there. */
   readonly lists: readonly ToldList[];
-  /** Bytes by kind, those that a run may write, null where that is not known, and those that do not fit. */
+  /** Bytes by kind, the bytes that a run may write (null if unknown), and those that do not fit. */
   readonly room: {
     readonly kinds: readonly KindRoom[];
     readonly free: number | null;
     readonly missing: number;
   };
-  /** Findings of releases that the player would show as several, whole. */
+  /** Complete findings of releases that the player would split. */
   readonly splits: Some<Finding>;
 }
 
@@ -86,7 +86,7 @@ export function digestOf({
   readonly missing: number;
   readonly comingLists: number;
   readonly lists: readonly ToldList[];
-  /** Only what a list of several players shows. */
+  /** Only the counts that a table of several players needs. */
   readonly isBrief: boolean;
 }): PlanDigest {
   const most = isBrief ? NONE_OF_THEM : MOST;
@@ -119,23 +119,23 @@ export function digestOf({
   };
 }
 
-/** Nodes, cut where they hold more than a screen does. */
+/** Nodes, with at most as many children as a screen shows. */
 export const cutNodes = (nodes: readonly ShownNode[]): ShownNode[] =>
   nodes.slice(0, MOST_NODES).map((node) => ({ ...node, nodes: cutNodes(node.nodes) }));
 
-/** What a plan means for some items. */
+/** What a plan does with some items. */
 export interface PlanAbout {
-  /** How many of them go to the player. */
+  /** How many of them are copied to the player. */
   readonly goes: number;
-  /** Where the first of them goes. */
+  /** The path of the first of them. */
   readonly path: string | null;
   readonly findings: readonly FindingLine[];
-  /** Those that it is not to have by its selection, and by choice. */
+  /** Those that the player's selection excludes, and those left out by choice. */
   readonly unselected: readonly ItemId[];
   readonly leftOut: readonly ItemId[];
 }
 
-/** The first of many, without the others being put in order. */
+/** The first entries by path, without sorting the others. */
 function firstByPath(all: Iterable<Unplaced>, most: number): Unplaced[] {
   const first: Unplaced[] = [];
   for (const one of all) {

@@ -9,33 +9,33 @@ import type { PlanItem } from './outgoing/plan-item';
 import type { PathKeys } from './path-keys';
 import type { Drift } from './there/drift';
 
-/** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
+/** Why an item is not copied: a finding blocks it, its twin has not been made, or there is no room. */
 export type HeldBy = 'finding' | 'twin' | 'room';
 
-/** Remarks on an item, by what they follow from. */
+/** Remarks on an item, by the part of planning that made them. */
 export type EntryRemarks = Readonly<
   Record<'name' | 'length' | 'claim' | 'place' | 'notes', readonly Remark[]>
 >;
 const NO_REMARKS: EntryRemarks = { name: NONE, length: NONE, claim: NONE, place: NONE, notes: NONE };
 
-/** What a plan knows of one item. It stays for as long as the item does; what follows from the item is made anew. */
+/** All that a plan knows of one item. It lives as long as the item and is updated when the item changes. */
 export class Entry implements Planned {
   known: ItemPlan;
-  /** Its item left the library. */
+  /** The item was removed from the library. */
   gone = false;
-  /** Its name by the rulebook; null where something is to be done about it first. */
+  /** The name given by the rulebook; null while a finding has to be resolved first. */
   named: Named | null = null;
-  /** Where it would go, were nothing in the way; null where its name does not fit. */
+  /** Where it would be copied if nothing is in the way; null if its name does not fit. */
   candidate: Outgoing | null = null;
-  /** Where it goes. */
+  /** Where it is copied. */
   out: Outgoing | null = null;
   held = false;
-  /** What another hand did to its file there, while no side was chosen: nothing is done about it. */
+  /** A change on the player that awaits the curator's decision. Until then its file is left alone. */
   waits: Drift | null = null;
   keptAt: string | null = null;
   says: Fields | null = null;
 
-  /** What is said of it, by what that follows from. */
+  /** Remarks by the part of planning that made them. */
   said: EntryRemarks = NO_REMARKS;
 
   constructor(
@@ -52,7 +52,7 @@ export class Entry implements Planned {
     return this.known.item;
   }
 
-  /** The item as it would go to this path: the same one as before, where nothing of it changed. */
+  /** The outgoing copy at this path. The same object as before if nothing about it changed. */
   at(path: string, kind: Kind, place: Place, mended: boolean, keys: PathKeys): Outgoing {
     const { candidate, known } = this;
     const isSame =

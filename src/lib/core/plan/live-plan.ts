@@ -23,8 +23,8 @@ import type { ThereFile } from './there/files';
 import type { Agreed } from './there/there';
 
 /**
- * A plan that is kept as items change: what brings a player up to date, and what it would then show. What one item's
- * change touches is looked at, and nothing else is. What it says is what planning anew would say.
+ * A plan that is updated as items change: the steps that bring a player up to date, and what the player would then
+ * show. A change costs only what it touches, and the result equals that of planning from scratch.
  */
 export class LivePlan {
   private readonly state: PlanState;
@@ -35,25 +35,25 @@ export class LivePlan {
     this.settling = new Settling(this.state);
   }
 
-  /** What lies on the player, what we know to have put there, and what the curator decided for it. */
+  /** Sets the files on the player, those that we put there, and the curator's decisions. */
   see(there: readonly ThereFile[], agreed: Agreed): void {
     this.state.see(there, agreed);
   }
 
   /**
-   * The lists that it is to have, in their order, with what is in them now.
-   * @param taken lists in which all is that was done to them there
+   * Sets the player's lists, in their order, with their current content.
+   * @param taken lists into which changes from the player were already merged
    */
   know(lists: readonly PlayerList[], taken?: ReadonlySet<ListId>): void {
     this.state.know(lists, taken);
   }
 
-  /** Items as they are now, and those that left. */
+  /** Adds or updates items, and removes others. */
   change(changed: readonly PlanItem[], removed: readonly ItemId[]): void {
     this.state.change(changed, removed);
   }
 
-  /** What a screen shows of it. @param isBrief only what a list of several players shows */
+  /** The part of the plan that a screen shows. @param isBrief only the counts that a table of several players needs */
   digest(isBrief = false): PlanDigest {
     this.settling.run();
     const { world, shelves, findings, lengths, lists, room } = this.state.parts;
@@ -72,13 +72,13 @@ export class LivePlan {
     });
   }
 
-  /** The steps of a run. @param token a name that no other run has */
+  /** The steps of a run. @param token a name that is unique to the run */
   steps(token: string): readonly Step[] {
     this.settling.run();
     return this.state.parts.world.steps(token);
   }
 
-  /** All that the player would show. */
+  /** Everything that the player would show. */
   showing(): Showing {
     this.settling.run();
     const { world, shelves } = this.state.parts;
@@ -86,18 +86,18 @@ export class LivePlan {
     return shelves.whole([...own, ...world.stayingFiles().filter(({ role }) => role === 'media')]);
   }
 
-  /** The player's own idea of equal paths. */
+  /** The key under which the player treats paths as equal. */
   keyOf(path: string): string {
     return this.state.keys.of(path);
   }
 
-  /** Where items go, in their order. */
+  /** The paths of all copies, in the order of their items. */
   paths(): PlannedPath[] {
     this.settling.run();
     return this.goes().map(({ item, path }) => ({ item: item.id, from: item.path, path }));
   }
 
-  /** What an outermost node of the showing holds. */
+  /** The content of an outermost node of the showing. */
   nodesOf(key: string): readonly ShownNode[] {
     this.settling.run();
     const orderOf = ({ item }: TreeFile) =>
@@ -105,7 +105,7 @@ export class LivePlan {
     return cutNodes(this.state.parts.shelves.nodesOf(key, orderOf));
   }
 
-  /** Findings of a severity, or of all, the gravest first: those of one stretch. */
+  /** A range of the findings, of one severity or of all, the most severe first. */
   findings(severity: Severity | null, from: number, to: number): readonly FindingLine[] {
     this.settling.run();
     return this.state.parts.findings.range(severity, from, to);
@@ -116,7 +116,7 @@ export class LivePlan {
     return this.state.parts.findings.find(id);
   }
 
-  /** The first items that a finding is about, with what its button would write into each. */
+  /** The first items of a finding, with the values that its remedy would write into each. */
   itemsOf(id: string, most: number): Some<ItemOfFinding> {
     const { items = [], remedy = null } = this.finding(id) ?? {};
     const edits = new Map(
@@ -126,7 +126,7 @@ export class LivePlan {
     return { count: items.length, first };
   }
 
-  /** What it means for some items. */
+  /** What the plan does with some items. */
   about(ids: readonly ItemId[]): PlanAbout {
     this.settling.run();
     const entries = ids.flatMap((id) => this.state.entries.get(id) ?? []).sort((a, b) => a.order - b.order);
@@ -141,7 +141,7 @@ export class LivePlan {
     };
   }
 
-  /** Files there that stand where something is wanted, by no run that we know of: each may be the very one. */
+  /** Files that occupy a wanted path and that no known run wrote. Each may already be the wanted file. */
   unclaimed(): readonly Unclaimed[] {
     this.settling.run();
     const { there } = this.state.parts.world;
@@ -161,13 +161,13 @@ export class LivePlan {
     });
   }
 
-  /** Top folders that are to have a picture of their own. */
+  /** Top folders that get a picture of their own. */
   topFolders(): readonly TopFolderPicture[] {
     this.settling.run();
     return this.state.parts.pictures.topFolders();
   }
 
-  /** What comes from the player before a run: what its files say otherwise, and files that others added. */
+  /** Changes that are taken from the player before a run: edited tags, and files that were added there. */
   comes(): Incoming {
     this.settling.run();
     const edits: { item: ItemId; edits: Edits }[] = [];
@@ -180,7 +180,7 @@ export class LivePlan {
     return { edits, files, lists: this.state.parts.lists.comes() };
   }
 
-  /** Both sides of the files that a finding is about, where one of them is to be chosen. */
+  /** Both versions of the files of a finding, where the curator has to choose one. */
   sides(id: string): readonly SidesOf[] {
     this.settling.run();
     const { world, findings, lists } = this.state.parts;
@@ -209,7 +209,7 @@ export class LivePlan {
     };
   }
 
-  /** Why an item does not go to the player; null where it does. */
+  /** Why an item is not copied to the player; null if it is. */
   private whyOut(id: ItemId): LeftOutWhy | null {
     const entry = this.state.entries.get(id);
     if (!entry) return 'open';
@@ -232,26 +232,26 @@ export class LivePlan {
   }
 }
 
-/** Files whose two sides are told at once. */
+/** The most files whose two versions are shown at once. */
 const MOST_SIDES = 100;
 
-/** An item that a finding is about. */
+/** An item of a finding. */
 export interface ItemOfFinding {
   readonly item: ItemId;
-  /** What mending it would write into this one; null where that is nothing. */
+  /** The values that the remedy would write into this item; null if none. */
   readonly edits: Edits | null;
 }
 
-/** A file that stands where something is wanted, and the step that would write it. */
+/** A file that occupies a wanted path, and the step that would write there. */
 export interface Unclaimed {
   readonly step: Extract<Step, { type: 'copy' | 'writePicture' | 'writeText' }>;
   readonly file: ThereFile;
 }
 
-/** What comes from a player, where what was done there counts: what items say, files that others added, and lists. */
+/** Changes that are taken from a player: edited tags, added files, and lists. */
 export interface Incoming {
   readonly edits: readonly { readonly item: ItemId; readonly edits: Edits }[];
-  /** Files that others put there, to be taken in. */
+  /** Files that were added on the player and will be taken in. */
   readonly files: readonly ThereFile[];
   readonly lists: readonly ComingList[];
 }

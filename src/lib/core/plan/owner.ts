@@ -1,11 +1,7 @@
 import type { ItemId } from '../items';
 import type { ListId } from '../lists';
 
-/**
- * Who a file on a player belongs to: an item, whose copy or sidecar it is; or what shows several items together and has a
- * picture of its own there, told by the folder that the picture lies in; or a list. Whatever is told of a file goes by its
- * owner.
- */
+/** What a file on a player belongs to: an item (its copy or its sidecar), a folder whose picture it is, or a list. */
 export type Owner =
   | { readonly type: 'item'; readonly item: ItemId }
   | { readonly type: 'shelf' | 'topFolder'; readonly folder: string }
@@ -13,11 +9,11 @@ export type Owner =
 
 export const ofItem = (item: ItemId): Owner => ({ type: 'item', item });
 
-/** Whether a file is the picture of what shows several items together. */
+/** Whether a file is the picture of a folder, which several items share. */
 export const isOfFolder = (owner: Owner | null | undefined): boolean =>
   owner?.type === 'shelf' || owner?.type === 'topFolder';
 
-/** The item that a file belongs to alone; null for what several share, and for what nobody is known of. */
+/** The item that a file belongs to; null for shared files and for files of unknown origin. */
 export const itemOf = (owner: Owner | null | undefined): ItemId | null =>
   owner?.type === 'item' ? owner.item : null;
 
@@ -25,8 +21,8 @@ export const isSameOwner = (a: Owner | null, b: Owner | null): boolean =>
   a === b || (a !== null && b !== null && JSON.stringify(a) === JSON.stringify(b));
 
 /**
- * What can come to be each other on a player, as where a folder is renamed: files of one item, those of one list, and
- * pictures that are the same. Null for what nobody owns.
+ * Groups files on a player that can take each other's place, as when a folder is renamed: the files of one item, of one
+ * list, and equal pictures. Null for a file without an owner.
  */
 export function groupOf({
   owner,

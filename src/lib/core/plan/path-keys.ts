@@ -1,10 +1,15 @@
 import { ASCII, pathKey } from '../naming';
 import type { Rulebook } from '../rulebooks';
 
-/** Keys that are remembered; they are begun anew beyond, since those of paths that are gone stay among them. */
+/**
+ * The most keys that are cached. The cache is cleared beyond that, because it also holds keys of paths that are gone.
+ */
 const MOST_KEYS = 1_000_000;
 
-/** Paths by a player's own idea of equal ones. Those with more than ASCII cost more, and are worked out once. */
+/**
+ * Keys under which a player treats paths as equal. Keys of paths with letters beyond ASCII are expensive, so they are
+ * cached.
+ */
 export class PathKeys {
   private keys = new Map<string, string>();
 
@@ -22,6 +27,6 @@ export class PathKeys {
 
 const collator = new Intl.Collator('en', { numeric: true });
 
-/** Paths in the order in which a player that goes by names plays them: numbers by their values. */
+/** Orders paths as a player that sorts by name plays them: digits by their numeric value. */
 export const comparePaths = (a: string, b: string): number =>
   collator.compare(a, b) || (a < b ? -1 : a > b ? 1 : 0);

@@ -2,8 +2,8 @@ import { LivePlan } from './live-plan';
 import type { Plan, PlanInput } from './plan';
 
 /**
- * The run sheet that brings a player up to date, and what the player would then show, all at once. Nothing is
- * written here. Linear in items and in files there.
+ * Makes the run sheet that brings a player up to date, and what the player would then show. Nothing is written. Takes
+ * linear time in items and files.
  */
 export function planRun({ items, rulebook, there, token, lists = [], ...agreed }: PlanInput): Plan {
   const live = new LivePlan(rulebook);

@@ -11,11 +11,11 @@ import type { Agreed } from './there/there';
 export interface PlanInput extends Agreed {
   readonly items: readonly PlanItem[];
   readonly rulebook: Rulebook;
-  /** The lists that it is to have; none unless told. */
+  /** The player's lists; none if absent. */
   readonly lists?: readonly PlayerList[];
-  /** What the player lists now. */
+  /** The files that the player lists now. */
   readonly there: readonly ThereFile[];
-  /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
+  /** A name that is unique to the run: files that exchange names pass through a folder of this name. */
   readonly token: string;
 }
 
@@ -31,10 +31,10 @@ export interface Plan {
   /** What the player would show after the run. */
   readonly showing: Showing;
   readonly paths: readonly PlannedPath[];
-  /** Items that a blocking finding keeps back. */
+  /** Items that a blocking finding holds back. */
   readonly held: readonly ItemId[];
-  /** Planned files that are on the player already, just as planned. */
+  /** Planned files that are already on the player. */
   readonly current: number;
-  /** Files on the player that no run of ours put there. */
+  /** Files on the player that no run of ours wrote. */
   readonly foreign: number;
 }

@@ -4,33 +4,33 @@ import type { Kind } from '../kinds';
 import type { ListId } from '../lists';
 import type { PlanItem } from './outgoing/plan-item';
 
-/** Which items a player is to have, of those that it takes. */
+/** Which items a player gets, among those that it can take. */
 export interface Selection {
   /** Null for all kinds. */
   readonly kinds: readonly Kind[] | null;
-  /** A query that an item is to meet; empty for no such condition. */
+  /** A query that items must match; empty for no such condition. */
   readonly text: string;
-  /** Single items that it is to have whatever else is said. Those that it is not to have are left out by choice. */
+  /** Items that it gets in any case. Those that it never gets are left out by choice. */
   readonly with: readonly ItemId[];
-  /** It is to have these alone. */
+  /** It gets only these items. */
   readonly only?: true;
-  /** Lists that it gets, in their order. */
+  /** Its lists, in their order. */
   readonly lists?: readonly ListId[];
-  /** Of all that it may have, it is to have what is in its lists alone. */
+  /** It gets only items that are in its lists. */
   readonly onlyListed?: true;
-  /** Its list whose items come first where room runs out. */
+  /** The list whose items have priority when space runs out. */
   readonly firstList?: ListId;
-  /** Kinds that come first where room runs out, the most important one first; others come after them. */
+  /** Kinds by priority when space runs out. Kinds that are not named come last. */
   readonly order: readonly Kind[];
-  /** What comes first within one kind where room runs out; in order of arrival unless told. */
+  /** The priority within a kind when space runs out; by arrival if absent. */
   readonly first?: FirstOfKind;
 }
 
-/** What comes first within a kind: the highest rated, the latest by its date, or the smallest, so that more of them fit. */
+/** Priority within a kind: highest rating, latest date, or smallest file, so that more of them fit. */
 export const FIRST_OF_KIND = ['rated', 'latest', 'smallest'] as const;
 export type FirstOfKind = (typeof FIRST_OF_KIND)[number];
 
-/** How much comes before an item of its kind: the lower, the sooner it is let in. */
+/** The rank of an item within its kind: the lowest is added first. */
 export function turnOf({ fields, size }: PlanItem, first: FirstOfKind | undefined): number {
   switch (first) {
     case 'rated':
@@ -51,7 +51,7 @@ const ASKING: Asking<PlanItem> = {
   text: ({ fields, path }) => searchText(fields, path),
 };
 
-/** Tells whether an item is selected, whatever form it has. @param listed items of the player's lists */
+/** Tells whether an item is selected, for any representation of items. @param listed items of the player's lists */
 export function selectionTestBy<T extends { readonly id: ItemId }>(
   { kinds, text, with: single, only, onlyListed }: Selection,
   asking: Asking<T>,
@@ -67,13 +67,16 @@ export function selectionTestBy<T extends { readonly id: ItemId }>(
     if (own.has(item.id)) return true;
     if (onlyListed && !listed.has(item.id)) return false;
     const kind = kindOf(item);
-    // A kind that is open is asked about, whatever the player is to have.
+    // An item without a kind needs a decision, whatever the selection is.
     if (wanted && kind !== null && !wanted.has(kind)) return false;
     return meets(item);
   };
 }
 
-/** Tells whether an item is selected, as planning knows it. @param listed items of the player's lists */
+/**
+ * Tells whether an item is selected, for items as planning represents them.
+ * @param listed items of the player's lists
+ */
 export const selectionTest = (
   selection: Selection,
   listed: ReadonlySet<ItemId> = NOTHING,

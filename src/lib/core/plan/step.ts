@@ -3,7 +3,7 @@ import type { Recipe } from './outgoing/recipe';
 import type { Owner } from './owner';
 import type { FileFacts, PlacedFile } from './there/files';
 
-/** Where an original lies, and how many bytes it had when the run was planned. */
+/** Where an original is, and its size in bytes when the run was planned. */
 export interface OriginalFile {
   readonly source: SourceId;
   readonly path: string;
@@ -11,13 +11,13 @@ export interface OriginalFile {
 }
 
 /**
- * One act on a player. A run sheet is a list of them in order; nothing is written until it is applied.
- * `replaces` and `was` say what the plan saw at a path: a run that finds something else there leaves it alone.
+ * One act on a player. A run sheet is an ordered list of them; nothing is written until it is applied. `replaces` and
+ * `was` hold what the plan found at a path: if a run finds something else there, it leaves it alone.
  */
 export type Step =
   /**
-   * Nothing is written: both sides agree on what lies at a path, or that nothing does, and it is noted as what we left
-   * there. `from` is the path that it was noted under; a null record forgets it.
+   * Records that both sides agree on the file at a path, or that there is none. Nothing is written. `from` is the path
+   * under which it was recorded before; a null record deletes the entry.
    */
   | {
       readonly type: 'agree';
@@ -34,16 +34,16 @@ export type Step =
       readonly original: OriginalFile;
       readonly recipe: Recipe;
       readonly replaces: FileFacts | null;
-      /** Names what the bytes are made of: the original as it was taken in, and its recipe. */
+      /** Identifies the bytes: the original as it was taken in, and the recipe applied to it. */
       readonly signature: string;
-      /** It goes where the player has it, whatever the rulebook calls it. */
+      /** It stays at the path that it has on the player, whatever the rulebook says. */
       readonly kept?: true;
     }
   | {
       readonly type: 'writePicture';
       readonly path: string;
       readonly owner: Owner;
-      /** Whose picture it is, where none was chosen. */
+      /** The item whose picture it is, unless one was chosen. */
       readonly original: OriginalFile;
       readonly picture: FrontPicture;
       readonly replaces: FileFacts | null;
@@ -55,7 +55,7 @@ export type Step =
       readonly owner: Owner;
       readonly mime: string;
       readonly text: string;
-      /** UTF-8 unless told. */
+      /** UTF-8 if absent. */
       readonly encoding?: 'windows-1252';
       readonly replaces: FileFacts | null;
       readonly signature: string;
@@ -64,9 +64,9 @@ export type Step =
       readonly type: 'move';
       readonly from: string;
       readonly path: string;
-      /** Null for a file of others that is renamed. */
+      /** Null for a foreign file that is renamed. */
       readonly owner: Owner | null;
-      /** What is to be moved. */
+      /** The file to move. */
       readonly was: FileFacts;
       readonly replaces: FileFacts | null;
       readonly signature: string;
@@ -84,10 +84,10 @@ export const STEP_TYPES: readonly StepType[] = [
   'remove',
 ];
 
-/** A step of the last run that failed, and would be done again: the finding about it says why. */
+/** A step of the last run that failed and would be repeated. Its finding gives the reason. */
 export interface FailedStep {
   readonly path: string;
-  /** Why, in the words of runs. */
+  /** The reason, as runs report it. */
   readonly code: string;
   readonly detail: string;
 }

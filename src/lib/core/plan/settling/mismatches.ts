@@ -4,11 +4,11 @@ import * as say from '../findings/remark';
 import type { Remark } from '../findings/remark';
 import type { PlanState } from './state';
 
-/** Tells of videos of others that the player does not find. */
+/** Reports foreign videos that the player does not find. */
 export class Mismatches {
   constructor(private readonly state: PlanState) {}
 
-  /** Videos already there that the player does not read, because folder, file and sidecar differ in name. */
+  /** Videos on the player that it cannot read because the names of folder, file and sidecar do not match. */
   say(): void {
     const { shelves, world, findings } = this.state.parts;
     const missed = [...shelves.unplaced()].filter(

@@ -10,11 +10,11 @@ import { tooLong } from '../names/too-long';
 import type { ItemPlan } from '../outgoing/item-plan';
 import type { PlanState } from './state';
 
-/** Names items by the rulebook, and has them ask for their paths. */
+/** Names items by the rulebook and claims their paths. */
 export class Naming {
   constructor(private readonly state: PlanState) {}
 
-  /** Its name by the rulebook, or what is to be done about it first. */
+  /** Gives an item its name, or records what has to be resolved first. */
   name(entry: Entry): void {
     const said: Remark[] = [];
     const before = entry.named?.folder ?? null;
@@ -25,8 +25,8 @@ export class Naming {
   }
 
   /**
-   * Takes in what other hands did with its file there.
-   * @returns whether it is not to be there: it left, or was left out, or was removed there and that counts
+   * Applies changes that were made to its file on the player.
+   * @returns whether it must not be on the player: it was removed or left out here, or removed there with effect
    */
   private hearPlayer(entry: Entry, said: Remark[]): boolean {
     const { world } = this.state.parts;
@@ -67,7 +67,7 @@ export class Naming {
     return this.state.namer.of(known, kind, place, this.state.short.has(entry.id), suffix);
   }
 
-  /** The kind as which an item has a place; null, and said, where it has none. */
+  /** The kind under which an item has a place on the player; null, with a remark, if it has none. */
   private kindAt({ item, place, refusal, twin }: ItemPlan, entry: Entry, said: Remark[]): Kind | null {
     const { kind, nextKind } = item;
     if (kind === null) said.push(say.kindOpen(entry));
@@ -78,7 +78,7 @@ export class Naming {
     return null;
   }
 
-  /** Its path as its folders are spelled, and its claim on that. */
+  /** Its path, spelled as its folders are, and its claim on that path. */
   claim(entry: Entry): void {
     const { named, known, candidate } = entry;
     const said: Remark[] = [];
@@ -99,7 +99,7 @@ export class Naming {
     this.state.parts.shown.move(entry, this.state.shownAs(candidate), this.state.shownAs(entry.candidate));
   }
 
-  /** Its path, or that of what goes beside it. */
+  /** A remark if its path, or that of a file beside it, is too long. */
   private tooLong(entry: Entry, path: string, kind: Kind): Remark | null {
     const rules = sidecarFor(this.state.rulebook, kind);
     for (const one of rules ? [path, sidecarPath(path, rules)] : [path]) {

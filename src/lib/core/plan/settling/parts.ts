@@ -21,16 +21,16 @@ import type { ThereFile } from '../there/files';
 import { FilesOfOthers } from '../there/files-of-others';
 import { There, type Agreed } from '../there/there';
 
-/** What a plan consists of, for one look at the player. */
+/** The parts of a plan for one state of the player. */
 export interface Parts {
   readonly findings: Findings;
   readonly shelves: Shelves;
   readonly world: World;
   readonly neighbours: Neighbours<Entry>;
-  /** Null where the player tells names apart by letter case. */
+  /** Null if the player's file system is case sensitive. */
   readonly spelling: Spelling<Entry> | null;
   readonly claims: Claims<Entry>;
-  /** Of names without their endings, where there may be editions. */
+  /** Claims on names without their extensions, used where editions are possible. */
   readonly stems: Claims<Entry>;
   readonly releases: Releases;
   readonly pictures: FolderPictures;
@@ -38,19 +38,19 @@ export interface Parts {
   readonly lengths: Lengths;
   readonly room: Room<Entry>;
   readonly folders: FolderRules<Entry>;
-  /** Of names as far as the player shows them. */
+  /** Claims on names as far as the player displays them. */
   readonly shown: Claims<Entry>;
   readonly failed: ReadonlyMap<string, FailedStep>;
   mismatches: readonly Remark[];
 }
 
-/** All that was seen of a player and decided for it. */
+/** All that is known of a player, with the curator's decisions. */
 export type Seen = Required<Pick<Agreed, 'selection' | 'free' | 'failed'>> &
   Pick<Agreed, 'placed' | 'choices' | 'policy' | 'found' | 'others' | 'past'> & {
     readonly there: readonly ThereFile[];
   };
 
-/** What a plan consists of before any item is in it. @param isFirst whether an item is in the list that comes first */
+/** The parts of a plan without any items. @param isFirst whether an item is in the list with priority */
 export function makeParts(
   rulebook: Rulebook,
   keys: PathKeys,

@@ -3,7 +3,7 @@ import { Naming } from './naming';
 import { Placing } from './placing';
 import type { PlanState } from './state';
 
-/** Whoever does what a phase asks for. */
+/** The objects that do the work of the phases. */
 interface Doers {
   readonly state: PlanState;
   readonly naming: Naming;
@@ -11,17 +11,17 @@ interface Doers {
   readonly mismatches: Mismatches;
 }
 
-/** One step of bringing a plan up to date. What it reads, writes and opens is for the reader, and for `README.md`. */
+/** One phase of updating a plan. Its texts document what it reads, writes and reopens; `README.md` shows them. */
 interface Phase {
   readonly name: string;
   readonly reads: string;
   readonly writes: string;
-  /** Which further items are looked at by the phases behind it; empty for none. */
+  /** Further items that later phases look at because of this one; empty for none. */
   readonly opens: string;
   readonly run: (doers: Doers) => void;
 }
 
-/** In this order, from what follows from items alone to what follows from all of them. */
+/** In order: from what follows from single items to what follows from all of them. */
 export const PHASES: readonly Phase[] = [
   {
     name: 'neighbours',
@@ -87,7 +87,7 @@ export const PHASES: readonly Phase[] = [
     },
   },
   {
-    // Before anybody is placed: of a library that is far larger than its player most would only be taken out again.
+    // Before placement: most items of a library that is far larger than its player would only be removed again.
     name: 'offer',
     reads: 'who gets a name, what is written',
     writes: 'who stays out for want of room, as it seems',
@@ -116,8 +116,8 @@ export const PHASES: readonly Phase[] = [
     run: ({ state }) => settleTogether(state),
   },
   {
-    // Who stays out depends on what the others write: it is decided last, and concerns nobody's name. What lists are
-    // written follows from that.
+    // Which items stay out depends on what the others write, so it is decided last and affects no names. Which lists
+    // are written follows from that.
     name: 'room',
     reads: 'what is written',
     writes: 'who stays out',
@@ -152,7 +152,7 @@ function addAll<T>(set: Set<T>, more: readonly T[]): void {
   for (const one of more) set.add(one);
 }
 
-/** Brings everything up to what was told since. Each phase tells which other items its changes touch. */
+/** Updates everything for changes since the last time. Each phase adds the items that its changes affect. */
 export class Settling {
   readonly placing: Placing;
   private readonly doers: Doers;

@@ -13,11 +13,11 @@ import type { PlanState } from './state';
 
 const NUMBERS = FIELDS.filter(({ type }) => type === 'number');
 
-/** Has items go to their paths, with what goes beside them, or holds them back. */
+/** Places items at their paths, with the files beside them, or holds them back. */
 export class Placing {
   constructor(private readonly state: PlanState) {}
 
-  /** Puts it where its folder counts it, if it gets its name. */
+  /** Counts it in its folder if it gets its name. */
   fill(entry: Entry): void {
     const { candidate } = entry;
     const { claims, folders, world } = this.state.parts;
@@ -29,7 +29,7 @@ export class Placing {
     folders.put(entry, { key, path, files: this.filesOf(kind), isThere, shared });
   }
 
-  /** Whether it comes anew, if there is room. */
+  /** Whether it is new on the player and depends on free space. */
   offer(entry: Entry): boolean {
     const { candidate } = entry;
     const { room, world, claims } = this.state.parts;
@@ -43,7 +43,7 @@ export class Placing {
     return comes;
   }
 
-  /** Whether it goes to its path, and what is to be said of it there. */
+  /** Decides whether it is copied to its path, and makes the remarks about that. */
   place(entry: Entry): void {
     const { candidate } = entry;
     const holder = candidate && this.state.parts.claims.holder(candidate.takes);
@@ -59,7 +59,7 @@ export class Placing {
     this.hold(entry);
   }
 
-  /** What is to be said of it beside another one of its name, or of its name but for the ending. */
+  /** Remarks about another item with the same name, or the same name with another extension. */
   private besides(entry: Entry, holder: Entry, { path, stem }: Outgoing): readonly Remark[] {
     if (holder !== entry) return [say.sameName(entry, holder, path)];
     const first = stem === null ? entry : this.state.parts.stems.holder(stem);
@@ -72,7 +72,7 @@ export class Placing {
     ];
   }
 
-  /** What stands where its copy or its sidecar would go. */
+  /** Remarks about files that occupy the path of its copy or sidecar. */
   private barred(entry: Entry, { kind, path }: Outgoing): readonly Remark[] {
     const { world, folders } = this.state.parts;
     if (entry.waits) return [say.waits(entry, entry.waits)];
@@ -108,7 +108,7 @@ export class Placing {
     this.state.say(entry, 'notes', out ? this.notesOn(entry, out) : NONE);
   }
 
-  /** The copy of an item, and what goes beside it. */
+  /** The copy of an item, and the files beside it. */
   wantedFor(out: Outgoing): readonly Want[] {
     const copy = copyOf(out, this.state.keys);
     const rules = sidecarFor(this.state.rulebook, out.kind);
@@ -130,7 +130,7 @@ export class Placing {
     if (!item.settled && item.certainty !== 'sure' && item.kind) notes.push(say.kindGuess(entry, item.kind));
     if (!item.writable) notes.push(say.cannotWrite(entry));
     const { picture } = item;
-    // What lies in its tags is what players of podcasts show, whatever else the rulebook asks for.
+    // Podcast players show the picture in the tags, whatever files the rulebook asks for.
     if (kind === 'podcast' && picture && picture.width !== picture.height)
       notes.push(say.pictureShape(entry, picture, folderOf(path), null));
     for (const part of item.unheld) notes.push(say.cannotHold(entry, part));
@@ -161,16 +161,16 @@ export class Placing {
     this.state.parts.world.holdChanged(id, held);
   }
 
-  /** How many files go out for an item of a kind. */
+  /** The number of files that are written for an item of a kind. */
   private filesOf(kind: Kind): number {
     return sidecarFor(this.state.rulebook, kind) ? 2 : 1;
   }
 }
 
-/** Whether its copy's tag gets another version, which the player reads. */
+/** Whether the copy's tag is converted to another version that the player reads. */
 const isBroughtTo = (recipe: Recipe): boolean => recipe.type !== 'asIs' && recipe.id3 !== null;
 
-/** What keeps an item back: a finding that somebody has to mend, a twin that is to be made, or room. */
+/** Why an item is held back: a blocking finding, a missing twin, or no room. */
 function heldBy({ name, length, claim, place }: EntryRemarks): HeldBy {
   const all = [...name, ...length, ...claim, ...place];
   if (all.every(({ code, severity }) => code === 'noRoom' || severity === 'note')) return 'room';

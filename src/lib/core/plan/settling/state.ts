@@ -34,27 +34,27 @@ const NOTHING_SEEN: Seen = {
   past: undefined,
 };
 
-/** What a plan is made of, and which of its items are to be looked at again. Whoever tells of a change opens those. */
+/** The data of a plan, and the items that have to be looked at again. Every change opens the items that it affects. */
 export class PlanState {
   readonly keys: PathKeys;
   readonly namer: Namer;
   readonly entries = new Map<ItemId, Entry>();
-  /** Items that are to be looked at again. */
+  /** Items that have to be looked at again. */
   readonly open = new Set<Entry>();
-  /** Items that something stands in the way of. */
+  /** Items whose paths are occupied. */
   readonly barredItems = new Set<Entry>();
-  /** Items that are held back, by what for. */
+  /** Items that are held back, with the reason. */
   readonly held = new Map<ItemId, HeldBy>();
   leftOut: ReadonlySet<ItemId> = new Set();
   /** Items whose names are shortened. */
   short: ReadonlySet<ItemId> = new Set();
   suffixes: ReadonlyMap<ItemId, string> = new Map();
   isSelected = selectionTest(SELECT_ALL);
-  /** Lists that the player is to have. */
+  /** The player's lists. */
   private lists: readonly PlayerList[] = [];
-  /** The items in them, and those of the one that comes first. */
+  /** Items in these lists, and those in the list with priority. */
   private listed: ReadonlySet<ItemId> = new Set();
-  /** Where items stand in the first list that has them, as names say it. */
+  /** Positions of items in the first list that contains them, as used in names. */
   private ranks: ReadonlyMap<ItemId, string> = new Map();
   private readonly isRanked: boolean;
   private firstItems: ReadonlySet<ItemId> = new Set();
@@ -69,12 +69,12 @@ export class PlanState {
     this.parts = this.newParts();
   }
 
-  /** Bytes that may be written; null where that is not known. */
+  /** Bytes that may be written; null if unknown. */
   get free(): number | null {
     return this.seen.free;
   }
 
-  /** What lies on the player, what we know to have put there, and what the curator decided for it. */
+  /** Sets the files on the player, those that we put there, and the curator's decisions. */
   see(
     there: readonly ThereFile[],
     {
@@ -105,7 +105,7 @@ export class PlanState {
     }
   }
 
-  /** Items as they are now, and those that left. */
+  /** Adds or updates items, and removes others. */
   change(changed: readonly PlanItem[], removed: readonly ItemId[]): void {
     for (const id of removed) {
       const entry = this.entries.get(id);
@@ -122,7 +122,7 @@ export class PlanState {
     }
   }
 
-  /** Looks again at who wants what lies at these keys, or has it in the way. */
+  /** Reopens items that want the files at these keys or find them in the way. */
   reopenAt(keys: ReadonlySet<string>): void {
     if (keys.size === 0) return;
     for (const { owner } of this.parts.world.wantedAt(keys)) {
@@ -134,14 +134,14 @@ export class PlanState {
     for (const entry of this.barredItems) if (entry.said.place.some(isTouched)) this.open.add(entry);
   }
 
-  /** What is said of an item by one part takes the place of what that said before. */
+  /** Replaces the remarks that one part of planning made about an item. */
   say(entry: Entry, about: keyof EntryRemarks, next: readonly Remark[]): void {
     const before = entry.said[about];
     if (before.length === 0 && next.length === 0) return;
     entry.said = { ...entry.said, [about]: this.parts.findings.exchange(before, next) };
   }
 
-  /** What the player shows of its name, with its folder; null where it shows names as they are. */
+  /** The part of its name that the player displays, with its folder; null if names are displayed in full. */
   shownAs(out: Outgoing | null): string | null {
     const { shownLetters } = this.rulebook.disk;
     if (!out || shownLetters === null) return null;
@@ -149,8 +149,8 @@ export class PlanState {
   }
 
   /**
-   * Takes in what was decided of files at the place since: a decision costs what it touches.
-   * @returns whether that could be; what was taken back, or touches too much, is planned for anew
+   * Applies decisions about single files, at the cost of what they touch.
+   * @returns whether that was possible; if decisions were withdrawn or touch too much, everything is planned again
    */
   private takeIn(before: PlayerChoices, choices: PlayerChoices): boolean {
     const same = ({ renames, pictures }: PlayerChoices) => JSON.stringify([renames, pictures]);
@@ -174,7 +174,7 @@ export class PlanState {
     return true;
   }
 
-  /** The lists that the player is to have, in their order. @param taken as of `ListFiles.know` */
+  /** Sets the player's lists, in their order. @param taken as in `ListFiles.know` */
   know(lists: readonly PlayerList[], taken?: ReadonlySet<ListId>): void {
     const { selection } = this.seen;
     const [listed, firstItems] = [this.listed, this.firstItems];
@@ -204,7 +204,7 @@ export class PlanState {
     return makeParts(this.rulebook, this.keys, this.namer, this.seen, isFirst);
   }
 
-  /** Everything anew, but for what follows from single items. */
+  /** Starts again, except for what follows from single items. */
   private begin(): void {
     this.open.clear();
     this.parts = this.newParts();
@@ -224,7 +224,7 @@ export class PlanState {
   }
 }
 
-/** Whether a player is as it was seen before, whatever was decided since. */
+/** Whether a player is as it was seen before, apart from decisions. */
 function isSameBut(a: Seen, b: Seen): boolean {
   return (
     a.there === b.there &&
@@ -239,7 +239,7 @@ function isSameBut(a: Seen, b: Seen): boolean {
   );
 }
 
-/** What was added to decisions, where nothing of them was taken back or changed; else null. */
+/** The decisions that were added; null if any was withdrawn or changed. */
 function addedTo<T extends { readonly path: string }>(
   before: readonly T[],
   after: readonly T[],

@@ -4,19 +4,19 @@ import { requirePattern, type PatternNode } from '../../naming';
 import type { GroupPart, Place, Rulebook } from '../../rulebooks';
 import { groupKey } from './showing';
 
-/** How a place puts items of one release, or of one show, on one shelf. */
+/** How a place groups the items of one release or show on one shelf. */
 export interface Binding {
-  /** The field that names what belongs together. */
+  /** The field that names the group. */
   readonly by: 'album' | 'show';
-  /** Fields that must agree for that, as the place reads them from tags or makes folders of them. */
+  /** Fields whose values have to match, as the place reads them from tags or uses them in folder names. */
   readonly fields: readonly FieldName[];
-  /** Levels that count: seasons stand apart, below their show. */
+  /** Levels that form shelves of their own: seasons are below their show. */
   readonly groups: Place['groups'];
-  /** Shelves follow from the folders that items go to, and not from what they say alone. */
+  /** Shelves follow from the folders of the files rather than from their tags alone. */
   readonly byFolders: boolean;
 }
 
-/** Kinds that come as parts of a whole, by what names that. Films and videos stand for themselves. */
+/** Kinds that belong to a larger whole, by the field that names it. Films and videos stand alone. */
 const WHOLES: Readonly<Partial<Record<Kind, Binding['by']>>> = {
   song: 'album',
   audiobook: 'album',
@@ -24,7 +24,7 @@ const WHOLES: Readonly<Partial<Record<Kind, Binding['by']>>> = {
   episode: 'show',
 };
 
-/** Fields that each part of a player's grouping is read from. */
+/** The fields that each part of a player's grouping is read from. */
 const PART_FIELDS: Readonly<Record<GroupPart, readonly FieldName[]>> = {
   album: ['album'],
   maker: ['albumArtist', 'compilation'],
@@ -37,7 +37,7 @@ const PART_FIELDS: Readonly<Record<GroupPart, readonly FieldName[]>> = {
 
 const known = new WeakMap<Place, ReadonlyMap<Kind, Binding | null>>();
 
-/** Null for what stands for itself there. */
+/** Null for items that the place shows on their own. */
 export function bindingOf(place: Place, kind: Kind): Binding | null {
   let own = known.get(place);
   if (!own) {
@@ -47,7 +47,7 @@ export function bindingOf(place: Place, kind: Kind): Binding | null {
   return own.get(kind) ?? null;
 }
 
-/** Kinds that a player puts on shelves of several: all others stand for themselves there. */
+/** The kinds that a player groups on shelves. Items of other kinds are shown on their own. */
 export const shelvedKinds = ({ places }: Rulebook): ReadonlySet<Kind> =>
   new Set(places.flatMap((place) => place.kinds.filter((kind) => bindingOf(place, kind) !== null)));
 
@@ -64,12 +64,12 @@ function bindingFor(place: Place, kind: Kind): Binding | null {
     if (part === 'folder1') return levels[0] ?? [];
     return part === 'folder2' ? (levels[1] ?? []) : PART_FIELDS[part];
   });
-  // A compilation lies in one folder, whoever made its songs.
+  // A compilation has one folder, whoever made its songs.
   if (fields.includes('albumArtist')) fields.push('compilation');
   return { by, fields: [...new Set(fields)], groups, byFolders };
 }
 
-/** The fields that each folder of a pattern is named by: of several that stand in for each other, the first. */
+/** The fields that name each folder of a pattern: the first of several alternatives. */
 function levelsOf(pattern: readonly PatternNode[]): FieldName[][] {
   const levels: FieldName[][] = [[]];
   const take = (nodes: readonly PatternNode[]) => {
@@ -88,14 +88,16 @@ function levelsOf(pattern: readonly PatternNode[]): FieldName[][] {
 
 const isField = (name: string): name is FieldName => FIELD_NAMES.some((field) => field === name);
 
-/** Equal for items that ought to stand together; null for what says nothing of it. */
+/** Equal for items that belong together; null if the item does not say. */
 export function wholeOf({ by }: Binding, path: string, fields: Fields): string | null {
   if (by === 'album') return releaseKey(path, fields);
-  // A show is told by its name, however that is spelled: its episodes lie in many folders.
+  // Episodes lie in many folders, so a show is identified by its name, regardless of spelling.
   return fields.show === null ? null : looselySpelled(fields.show);
 }
 
-/** Without what two spellings of one name differ in: letter case, accents, blanks, marks and an article before it. */
+/**
+ * Text without the differences between spellings of one name: case, accents, spaces, punctuation and a leading article.
+ */
 const looselySpelled = (text: string): string =>
   text
     .normalize('NFKD')
@@ -114,7 +116,7 @@ export const shelfOf = (
   path: string,
 ): string => groupKey(kind, fields, { ...place, groups }, path);
 
-/** Whether a value of a field joins as well as another one: players group by the year alone. */
+/** Whether two values of a field put items together: players group by the year alone. */
 export function joins(field: FieldName, own: Partial<Fields>, usual: Partial<Fields>): boolean {
   if (field === 'date') return yearOf(own as Fields) === yearOf(usual as Fields);
   return valueKey(own[field] ?? null) === valueKey(usual[field] ?? null);

@@ -1,7 +1,7 @@
 import type { ShownList } from './shown-lists';
 import { FACTS, leavesOf, type Fact, type ShownFacts, type ShownNode, type Showing } from './showing';
 
-/** What a player's own scan says that it shows, and what it could not place. */
+/** What a player's own scan reports that it shows, and what it could not place. */
 export interface PlayerScan {
   readonly nodes: readonly ShownNode[];
   readonly unplaced: readonly { readonly path: string; readonly reason: string }[];
@@ -10,23 +10,26 @@ export interface PlayerScan {
 
 export interface Difference {
   readonly path: string;
-  /** `missing`: the player does not show it. `refused`: it could not place it. `extra`: not rehearsed. Else a fact. */
+  /**
+   * `missing`: the player does not show it. `refused`: the player could not place it. `extra`: it was not rehearsed.
+   * Otherwise the fact that differs.
+   */
   readonly what: 'missing' | 'refused' | 'extra' | 'shelf' | 'list' | Fact;
   readonly rehearsed: string;
   readonly shown: string;
 }
 
 export interface Proof {
-  /** Items shown just as rehearsed. */
+  /** Items shown exactly as rehearsed. */
   readonly agreed: number;
-  /** Playlists that hold just what was rehearsed. */
+  /** Playlists with exactly the rehearsed entries. */
   readonly lists: number;
   readonly differences: readonly Difference[];
-  /** Items the player shows that no run of ours put there. */
+  /** Items that the player shows and that no run of ours wrote. */
   readonly foreign: number;
 }
 
-/** What tells one node from its neighbours, as it is read. Pictures are compared on their own. */
+/** The text that distinguishes a node from its neighbours. Pictures are compared separately. */
 const nameOfNode = ({ facts }: ShownNode): string =>
   [facts.maker, facts.title, facts.season, facts.year]
     .filter((part) => part !== null && part !== undefined && part !== '')
@@ -36,7 +39,7 @@ const nameOfBranch = (above: readonly ShownNode[]): string =>
 const word = (value: string | number | null | undefined) =>
   value === null || value === undefined ? 'nothing' : String(value);
 
-/** Everything that is shown around a file and of it, as one. */
+/** A file with everything that is shown of it and of the nodes around it. */
 interface Seen {
   readonly branch: string;
   readonly picture: string | number | null;
@@ -49,9 +52,9 @@ function seen(leaf: ShownNode, above: readonly ShownNode[]): Seen {
 }
 
 /**
- * Holds a player's own scan against the rehearsal.
- * @param ours paths that the plan put or left on the player; others are foreign and only counted
- * @param keyOf the player's own idea of equal paths: what it spells otherwise is the same to it
+ * Compares a player's own scan with the rehearsal.
+ * @param ours paths that the plan wrote or left on the player; other files are foreign and only counted
+ * @param keyOf the key under which the player treats paths as equal
  */
 export function prove(
   rehearsed: Showing,
@@ -91,7 +94,7 @@ export function prove(
   return { agreed, lists: agreedLists, differences: [...differences, ...otherwise], foreign };
 }
 
-/** How a playlist is shown otherwise than it was rehearsed: by its first entry that differs. */
+/** The first difference between a playlist and its rehearsal. */
 function differenceOf(
   { path, name, entries }: ShownList,
   shown: ShownList | undefined,

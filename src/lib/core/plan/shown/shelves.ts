@@ -15,7 +15,7 @@ import {
 
 /** An outermost node of a showing. */
 export interface ShownShelf extends Pick<ShownNode, 'key' | 'kind' | 'facts'> {
-  /** Files in it. */
+  /** Number of files in it. */
   readonly count: number;
 }
 
@@ -23,22 +23,22 @@ interface Growing extends Pick<ShownNode, 'key' | 'kind' | 'facts' | 'path'> {
   readonly files: Set<TreeFile>;
 }
 
-/** More new shelves than these are put in order all at once. */
+/** Up to this many new shelves are inserted one by one; more are sorted all at once. */
 const FEW = 200;
 
 /**
- * What the player will show, outermost nodes first: what is in one is worked out when it is opened. Kept as files of the
- * tree come and go.
+ * What the player will show, by outermost nodes; the content of a node is computed when it is opened. Updated as files
+ * come and go.
  */
 export class Shelves {
-  /** Files beside media that are none, by path. */
+  /** Files beside media that are not media themselves, by path. */
   private readonly beside = new Map<string, TreeFile>();
-  /** Media files by the sidecar that they are read by. */
+  /** Media files by the sidecar that is read for them. */
   private readonly readers = new Map<string, Set<TreeFile>>();
   private readonly shelves = new Map<string, Growing>();
   private readonly homes = new Map<TreeFile, Growing>();
   private readonly lost = new Map<TreeFile, Unplaced>();
-  /** Files that are to be stood anew, since they or what they are read by changed. */
+  /** Files to be placed again because they or the files read for them changed. */
   private readonly open = new Set<TreeFile>();
   private readonly gone = new Set<TreeFile>();
   private hasForeign = false;
@@ -79,7 +79,7 @@ export class Shelves {
     this.gone.add(file);
   }
 
-  /** Whether files that no run of ours put there came, went or are read otherwise. */
+  /** Whether foreign files were added or removed, or are read differently. */
   settle(): boolean {
     let foreign = this.hasForeign;
     this.hasForeign = false;
@@ -105,7 +105,7 @@ export class Shelves {
     return this.inOrder().slice(0, most).map(toShelf);
   }
 
-  /** What a shelf holds. @param orderOf puts files into the order of a whole showing */
+  /** The content of a shelf. @param orderOf the position of a file in the order of the whole showing */
   nodesOf(key: string, orderOf: (file: TreeFile) => number): readonly ShownNode[] {
     const files = [...(this.shelves.get(key)?.files ?? [])].sort((a, b) => orderOf(a) - orderOf(b));
     return (
@@ -122,15 +122,15 @@ export class Shelves {
     return this.lost.size;
   }
 
-  /** All that the player will show. @param media all media files, in order */
+  /** Everything that the player will show. @param media all media files, in order */
   whole(media: readonly TreeFile[]): Showing {
     return rehearseWhole(media, this.beside, this.rulebook);
   }
 
-  /** A file that is no media came or went: whoever reads by it is read again. */
+  /** A file that is not media was added or removed: media files that read it are read again. */
   private touchBeside({ path, role, text }: TreeFile): void {
     for (const file of this.readers.get(path) ?? []) this.open.add(file);
-    // What is said of videos that are not found may follow from a sidecar that lies there by itself.
+    // Remarks about videos that are not found can depend on a foreign sidecar.
     if (role === 'sidecar' && text === null) this.hasForeign = true;
   }
 
@@ -171,7 +171,7 @@ export class Shelves {
     return this.ordered;
   }
 
-  /** Where a shelf stands among the ordered ones, or would stand. */
+  /** The position of a shelf among the sorted ones, or the position where it belongs. */
   private placeIn(shelf: Growing): number {
     let [low, high] = [0, this.ordered.length];
     while (low < high) {

@@ -14,20 +14,20 @@ import {
 import { readSidecar } from './sidecar';
 import { shownLists, type ShownList } from './shown-lists';
 
-/** A file of a planned tree, as much as a player could read of it. */
+/** A file of a planned tree, with what a player can read of it. */
 export interface TreeFile {
   readonly path: string;
   readonly role: FileRole;
-  /** The item that it comes from, and its kind; null for what others put there. */
+  /** The item that it comes from, and its kind; null for foreign files. */
   readonly item: ItemId | null;
   readonly kind: Kind | null;
-  /** What its tags say; null where that is not known here. */
+  /** The content of its tags; null if unknown here. */
   readonly fields: Fields | null;
-  /** What a sidecar says; null where that is not known here. */
+  /** The content of a sidecar; null if unknown here. */
   readonly text: string | null;
 }
 
-/** What players tell of what they show. */
+/** The facts that players report about what they show. */
 export const FACTS = [
   'title',
   'maker',
@@ -42,13 +42,13 @@ export const FACTS = [
 export type Fact = (typeof FACTS)[number];
 export type ShownFacts = Readonly<Partial<Record<Fact, string | number | null>>>;
 
-/** One thing that a player shows: an album, a show, a folder, or at the end of its branch a file. */
+/** A node that a player shows: an album, a show, a folder, or, at the end of a branch, a file. */
 export interface ShownNode {
   /** Equal for equal nodes of one showing. */
   readonly key: string;
   readonly kind: Kind | null;
   readonly facts: ShownFacts;
-  /** The file that it stands for; null for what holds others. */
+  /** The path of the file; null for a node with children. */
   readonly path: string | null;
   readonly item: ItemId | null;
   readonly nodes: readonly ShownNode[];
@@ -62,7 +62,7 @@ export interface Unplaced {
   readonly detail: string;
 }
 
-/** What a player would show of a tree of files, and what not. */
+/** What a player would show of a tree of files, and what it would not. */
 export interface Showing {
   readonly nodes: readonly ShownNode[];
   readonly unplaced: readonly Unplaced[];
@@ -70,7 +70,7 @@ export interface Showing {
   readonly lists: readonly ShownList[];
 }
 
-/** What one part of a level is for an item at a path. */
+/** The value of one part of a grouping level for an item at a path. */
 function partOf(part: GroupPart, fields: Fields, place: Place, path: string): string | number | null {
   switch (part) {
     case 'album':
@@ -89,7 +89,7 @@ function partOf(part: GroupPart, fields: Fields, place: Place, path: string): st
   }
 }
 
-/** Folders between a place's own and the file. */
+/** Folders between the place's own folder and the file. */
 function foldersBelow({ folder }: Place, path: string): string[] {
   const below = folder === '' ? path : path.slice(folder.length + 1);
   return below.split('/').slice(0, -1);
@@ -105,7 +105,7 @@ const FACT_OF: Readonly<Record<GroupPart, Fact>> = {
   folder2: 'title',
 };
 
-/** The values by which a player groups, as one text; equal for items that it shows together. */
+/** The values by which a player groups, as one text. Equal for items that it shows together. */
 export function groupKey(kind: Kind | null, fields: Fields, place: Place, path: string): string {
   const parts = place.groups.flat().map((part) => partOf(part, fields, place, path) ?? '');
   return [kind, ...parts].join('\n');
@@ -115,7 +115,7 @@ interface Growing extends ShownNode {
   readonly nodes: Growing[];
 }
 
-/** Applies a rulebook's reading rules to a tree of files: what the player would show, and what not. */
+/** Applies a rulebook's reading rules to a tree of files: what the player would show, and what it would not. */
 export function rehearse(files: readonly TreeFile[], rulebook: Rulebook): Showing {
   const beside = new Map<string, TreeFile>();
   for (const file of files) if (file.role !== 'media') beside.set(file.path, file);
@@ -126,7 +126,7 @@ export function rehearse(files: readonly TreeFile[], rulebook: Rulebook): Showin
   );
 }
 
-/** @param media all of the player's @param beside what lies beside media files and is none, by path */
+/** @param media all media files of the player @param beside files beside them that are not media, by path */
 export function rehearseWhole(
   media: readonly TreeFile[],
   beside: ReadonlyMap<string, TreeFile>,
@@ -137,7 +137,7 @@ export function rehearseWhole(
   return { ...rehearseAmong(media, beside, rulebook), lists };
 }
 
-/** What a player shows of some media files. @param beside what lies beside them and is none, by path */
+/** What a player shows of some media files. @param beside files beside them that are not media, by path */
 export function rehearseAmong(
   files: Iterable<TreeFile>,
   beside: ReadonlyMap<string, TreeFile>,
@@ -154,14 +154,14 @@ export function rehearseAmong(
   return { nodes: growth.sorted(), unplaced };
 }
 
-/** What a player reads of a file, and by which of its places. */
+/** What a player reads of a file, and the place whose rules it uses. */
 export interface Read {
   readonly place: Place;
   readonly kind: Kind;
   readonly fields: Fields;
 }
 
-/** What is read of a media file, or why the player does not show it; null where nothing is known of what it says. */
+/** What is read of a media file, or why the player does not show it; null if its tags are unknown. */
 export function readOf(
   file: TreeFile,
   rulebook: Rulebook,
@@ -178,7 +178,7 @@ export function readOf(
   return missing ? { path: file.path, code: 'missing', detail: missing } : { place, kind, fields };
 }
 
-/** The sidecar that a media file is read by, were it there; null where its place does not read by any. */
+/** The path of the sidecar that is read for a media file, whether it exists or not; null if its place reads none. */
 export function sidecarOf(file: TreeFile, rulebook: Rulebook): string | null {
   const place = placeOf(file, rulebook);
   if (place?.reads.from !== 'sidecar') return null;
@@ -219,7 +219,7 @@ function readFile(
   return fields ? { fields } : { code: 'badSidecar', detail: nameOf(path) };
 }
 
-/** What a file is grouped by, outermost first. */
+/** The values that a file is grouped by, outermost first. */
 function* levelsOf({ kind, place, fields }: Read, path: string): Generator<Pick<ShownNode, 'key' | 'facts'>> {
   let key: string = kind;
   for (const level of place.groups) {
@@ -239,7 +239,7 @@ const leafOf = ({ place, kind, fields }: Read, { path, item }: TreeFile): Growin
   nodes: [],
 });
 
-/** The key of the outermost node that a file stands in, without making one. */
+/** The key of the outermost node of a file, without making the node. */
 export function outermostKey({ kind, place, fields }: Read, { path }: TreeFile): string {
   const [level] = place.groups;
   if (!level) return path;
@@ -252,13 +252,13 @@ export function outermostKey({ kind, place, fields }: Read, { path }: TreeFile):
 const levelKey = (above: string, values: readonly (string | number | null)[]): string =>
   `${above}\n${values.map((value) => value ?? '').join('\n')}`;
 
-/** The outermost node that a file stands in: itself, where its place does not group. */
+/** The outermost node of a file: the file itself if its place does not group. */
 export function outermostOf(read: Read, file: TreeFile): Omit<ShownNode, 'item' | 'nodes'> {
   const [first] = levelsOf(read, file.path);
   return first ? { ...first, kind: read.kind, path: null } : leafOf(read, file);
 }
 
-/** The nodes of a showing, as files come to stand in them. */
+/** The nodes of a showing while files are added to them. */
 class Growth {
   private readonly roots: Growing[] = [];
   private readonly groups = new Map<string, Growing>();
@@ -293,7 +293,7 @@ class Growth {
     return this.roots;
   }
 
-  /** The picture of a node, null where it is not there; undefined where the player shows none at this depth. */
+  /** The picture of a node, null if it does not exist; undefined if the player shows none at this depth. */
   private pictureOf(kind: Kind, place: Place, path: string, depth: number): string | null | undefined {
     const innermost = depth === place.groups.length - 1;
     const rules = picturesFor(this.rulebook, kind).find(({ of }) =>
@@ -305,13 +305,13 @@ class Growth {
   }
 }
 
-/** The first folder below a place that a path lies in; the place's own where it lies in that. */
+/** The first folder below a place on the way to a path; the place's own folder if the path lies in that. */
 export function topFolderOf(place: Place, path: string): string {
   const [first] = foldersBelow(place, path);
   return [place.folder, first].filter(Boolean).join('/');
 }
 
-/** What says no title is shown under the name of its file. */
+/** A file without a title is shown under its file name. */
 function leafFacts(fields: Fields, place: Place, path: string): ShownFacts {
   const title = fields.title ?? stemOf(path);
   if (place.reads.from === 'path') return { title };
@@ -324,7 +324,7 @@ function leafFacts(fields: Fields, place: Place, path: string): ShownFacts {
 const order = (a: string | number | null | undefined, b: string | number | null | undefined) =>
   (a ?? '') < (b ?? '') ? -1 : (a ?? '') > (b ?? '') ? 1 : 0;
 
-/** By kind; then groups by maker, year and title, and files by disc, track and path. */
+/** By kind; then groups by artist, year and title, and files by disc, track and path. */
 function sortNodes(nodes: Growing[]): void {
   nodes.sort(inShownOrder);
   for (const { nodes: inner } of nodes) if (inner.length > 0) sortNodes(inner);
@@ -345,7 +345,7 @@ export function inShownOrder(
         order(a.path, b.path);
 }
 
-/** Files of a showing with the nodes that they stand in, outermost first. */
+/** Files of a showing with the nodes that contain them, outermost first. */
 export function* leavesOf(
   nodes: readonly ShownNode[],
   above: readonly ShownNode[] = [],

@@ -7,11 +7,11 @@ import type { FileRole } from '../../rulebooks';
 export interface ShownList {
   readonly path: string;
   readonly name: string;
-  /** Paths of the files that it finds, in the order of the list. */
+  /** Paths of the files that it finds, in the order of the playlist. */
   readonly entries: readonly string[];
 }
 
-/** The playlists that a player shows of those that are known here. @param has whether a file lies there */
+/** The playlists that a player shows, among those that are known here. @param has whether a file exists there */
 export function shownLists(
   beside: Iterable<{ readonly path: string; readonly role: FileRole; readonly text: string | null }>,
   rulebook: Rulebook,

@@ -13,7 +13,7 @@ import {
 import { MADE_OF, madeOf, type MadeFile, type MadeOf } from '../../naming';
 import type { SidecarRules, SidecarSource } from '../../rulebooks';
 
-// Made where they are first needed: the page, which writes and reads none, then leaves the package out.
+// Made when first needed, so that the page, which neither writes nor reads sidecars, does not load the package.
 let builder: XMLBuilder | null = null;
 let parser: XMLParser | null = null;
 
@@ -33,7 +33,7 @@ const xmlParser = (): XMLParser =>
     processEntities: true,
   }));
 
-/** Length as sidecars state it: whole minutes, half a minute rounded up, at least 1. */
+/** Length in sidecars: whole minutes, half a minute rounded up, at least 1. */
 export function runtimeMinutes(durationSeconds: number): number {
   return Math.max(1, Math.round(durationSeconds / 60));
 }
@@ -68,7 +68,7 @@ function textFrom(
 
 const isMade = (from: SidecarSource): from is keyof MadeOf => MADE_OF.some((name) => name === from);
 
-/** The fields that a player reads in a sidecar's text, or null when it is not of this dialect. */
+/** The fields that a player reads from a sidecar; null if the sidecar is not in this dialect. */
 export function readSidecar(rules: SidecarRules, text: string): Fields | null {
   let root: unknown;
   try {

@@ -4,10 +4,10 @@ import type { PlacedFile, ThereFile } from '../there/files';
 import type { Side } from '../there/sides';
 import type { Ours } from '../there/there';
 
-/** A note of what both sides agree on, where no file is touched for it. */
+/** Records what both sides agree on without touching a file. */
 export type Agree = Extract<Step, { type: 'agree' }>;
 
-/** It lies there as if we had put it there, and is noted so. */
+/** The file is there as if a run of ours had written it, and is recorded as such. */
 export const foundThere = ({ file: { path, size, digest }, placed }: Ours): Agree => ({
   type: 'agree',
   path,
@@ -16,13 +16,13 @@ export const foundThere = ({ file: { path, size, digest }, placed }: Ours): Agre
   record: placed,
 });
 
-/** It is the player's own, and is asked for no more. */
+/** The file is the player's own and needs no further decision. */
 function leave({ path, size, digest }: ThereFile): Agree {
   const record = { path, owner: null, signature: '', size, digest, theirs: true } as const;
   return { type: 'agree', path, from: path, was: { size, digest }, record };
 }
 
-/** What both sides agree on once a side counts; null where there is nothing to be noted. */
+/** What both sides agree on once one of them was chosen; null if there is nothing to record. */
 export function agreeOn(
   { type, placed, file, decided }: Drift,
   found: ThereFile | null,
@@ -30,14 +30,14 @@ export function agreeOn(
   wanted: WantedOfDrift | null,
   isMedia: boolean,
 ): Agree | null {
-  // What stays where others put it is agreed on where the curator said so; a policy says nothing of it.
+  // Added files that stay are only agreed on by a decision of the curator, not by a policy.
   if (!placed) return decided === 'here' && file ? leave(file) : null;
   const from = placed.path;
   if (type === 'removed' || !file) {
     if (wanted && side === 'open') return null;
-    // What is put there again may get another name; what neither side has any more is forgotten.
+    // A file that is copied again may get another name. What neither side has any more is forgotten.
     const record = wanted && side === 'there' ? { ...placed, gone: true as const } : null;
-    // Another file of ours may have come to lie where it lay.
+    // Another file of ours may meanwhile be at its old path.
     const was = found && { size: found.size, digest: found.digest };
     return { type: 'agree', path: found?.path ?? from, from, was, record };
   }
@@ -46,7 +46,7 @@ export function agreeOn(
   const agreed = { ...placed, size, digest: digest ?? (type === 'moved' ? placed.digest : null) };
   const was = { size, digest: agreed.digest };
   const record = (): PlacedFile => {
-    // It goes back from where it lies now.
+    // It is moved back from where it is now.
     if (side === 'here') return { ...agreed, path };
     if (!wanted) return { ...agreed, path, owner: null, theirs: true };
     if (!isMedia) return { ...agreed, theirs: true };

@@ -12,54 +12,54 @@ import { tooLong } from '../names/too-long';
 import { pictureBeside, stepFor, type Want } from './want';
 import type { World } from './world';
 
-/** A picture, and who in the folder carries it. */
+/** A picture, and the items in the folder that carry it. */
 interface Carried {
   readonly picture: FrontPicture;
   readonly by: Set<Outgoing>;
-  /** The first of them; null until it is looked for. */
+  /** The first of them; null until it is searched for. */
   first: Outgoing | null;
 }
 
-/** A folder or a top folder that is to have a picture. */
+/** A folder or top folder that gets a picture. */
 interface Frame {
   readonly path: string;
   readonly owner: Owner;
   readonly rules: PictureRules;
   readonly members: Set<Outgoing>;
   readonly pictures: Map<string, Carried>;
-  /** Who came and went since it was last settled, while something is said of each of them. */
+  /** Items that came or went since the last update, while each of them has a remark. */
   readonly changed: Set<Outgoing>;
   want: Want | null;
-  /** The item that its picture is taken from, or the first of them for one that was chosen. */
+  /** The item that its picture is taken from; for a chosen picture, the first item. */
   first: Outgoing | null;
-  /** What would be wanted, were nothing in its way; null where nothing is. */
+  /** The picture that would be written if nothing was in its way; null if nothing is. */
   barred: Want | null;
-  /** What is said of its one picture. */
+  /** Remarks about its picture. */
   said: readonly Remark[];
-  /** What is said of each member, while it has none. */
+  /** Remarks about each item in it while it has no picture. */
   without: Map<Outgoing, Remark> | null;
 }
 
-/** A top folder of a player that is to have a picture. */
+/** A top folder of a player that gets a picture. */
 export interface TopFolderPicture {
-  /** Of the picture's file. */
+  /** Path of the picture file. */
   readonly path: string;
   readonly items: number;
-  /** Null where none of its items carries one and none was chosen. */
+  /** Null if none of its items carries one and none was chosen. */
   readonly picture: FrontPicture | null;
-  /** The item whose picture it is, or the first of them for one that was chosen. */
+  /** The item that the picture comes from; for a chosen picture, the first item. */
   readonly from: ItemId | null;
 }
 
-/** One picture for each folder and top folder that asks for one: the picture most of its items carry. */
+/** One picture for each folder and top folder that needs one: the picture that most of its items carry. */
 export class FolderPictures {
   private readonly frames = new Map<string, Frame>();
-  /** The same by the player's own idea of equal paths. */
+  /** Frames by the key of the picture's path. */
   private readonly framesAt = new Map<string, Set<Frame>>();
   private readonly touched = new Set<Frame>();
-  /** Those whose picture something stands in the way of. */
+  /** Frames whose path is occupied. */
   private readonly barredFrames = new Set<Frame>();
-  /** Chosen by the curator, by the player's own idea of equal paths. */
+  /** Pictures that the curator chose, by the key of their path. */
   private readonly chosen: ReadonlyMap<string, FrontPicture>;
 
   constructor(
@@ -107,7 +107,7 @@ export class FolderPictures {
     this.touched.clear();
   }
 
-  /** What is said of the pictures of the folders that an item lies in. */
+  /** Remarks about the pictures of the folders that contain an item. */
   about(out: Outgoing): readonly Remark[] {
     return picturesFor(this.rulebook, out.kind).flatMap((rules) => {
       const frame = this.frames.get(pathFor(out, rules));
@@ -116,7 +116,7 @@ export class FolderPictures {
     });
   }
 
-  /** Top folders that are to have a picture, by their names, with the one that each is to get. */
+  /** Top folders that get a picture, by name. */
   topFolders(): readonly TopFolderPicture[] {
     return [...this.frames.values()]
       .filter(({ rules, members }) => rules.of === 'topFolder' && members.size > 0)
@@ -129,13 +129,13 @@ export class FolderPictures {
       .sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 
-  /** Looks again at pictures where something was decided, and at those that something stands in the way of. */
+  /** Looks again at pictures affected by decisions, and at those whose path is occupied. */
   lookAgain(keys: ReadonlySet<string>): void {
     for (const frame of this.barredFrames) this.touched.add(frame);
     for (const key of keys) for (const frame of this.framesAt.get(key) ?? []) this.touched.add(frame);
   }
 
-  /** Pictures that something stands in the way of. */
+  /** Pictures whose path is occupied. */
   barred(): readonly Want[] {
     return [...this.barredFrames].flatMap(({ barred }) => barred ?? []);
   }
@@ -156,7 +156,7 @@ export class FolderPictures {
     if (alike?.delete(frame) && alike.size === 0) this.framesAt.delete(key);
   }
 
-  /** What the curator chose for it, told of its first item; else what most of its items carry. */
+  /** The picture chosen by the curator, under its first item; otherwise the one that most items carry. */
   private pictureFor(frame: Frame): Carried | null {
     const chosen = this.chosen.get(this.keys.of(frame.path));
     if (!chosen || frame.members.size === 0) return usualPicture(frame);
@@ -198,14 +198,14 @@ export class FolderPictures {
     frame.want = want;
   }
 
-  /** The same one as before, where nothing of it changed. */
+  /** The same object as before if nothing about it changed. */
   private wanted({ want, path, owner }: Frame, out: Outgoing, picture: FrontPicture): Want {
     const next = pictureBeside(out, owner, path, picture, this.keys);
     const isSame = want && JSON.stringify(stepFor(want, null)) === JSON.stringify(stepFor(next, null));
     return isSame && want.order === next.order ? want : next;
   }
 
-  /** Where nobody carries a picture, each member is told so; of those that stay, it is told already. */
+  /** If no item carries a picture, each of them gets a remark. Items that had one already are skipped. */
   private tellWithout(frame: Frame, lacks: boolean): void {
     const told = frame.without;
     if (!lacks) {
@@ -261,7 +261,7 @@ function isShaped({ width, height }: FrontPicture, rules: PictureRules): boolean
   return Math.min(width, height) >= rules.minPixels && (!rules.square || width === height);
 }
 
-/** The one that most carry. A picture that the curator chose wins over what files brought along. */
+/** The picture that most items carry. One chosen by the curator takes precedence over those that came with files. */
 function usualPicture({ pictures }: Frame): Carried | null {
   let best: Carried | null = null;
   for (const one of pictures.values()) if (!best || comesBefore(one, best)) best = one;

@@ -5,9 +5,9 @@ import type { There } from '../there/there';
 
 const NO_FOLDERS: ReadonlySet<string> = new Set();
 
-/** Folders that files of items lie below which something blocks: what is shown of such a folder stays. */
+/** Folders that contain files of held-back items. Their pictures stay. */
 export class HeldFolders {
-  /** How many of those items each folder has, and which folders each of them is below. */
+  /** The number of held-back items below each folder, and the folders above each of them. */
   private readonly below = new Map<string, number>();
   private readonly foldersOf = new Map<ItemId, ReadonlySet<string>>();
 
@@ -21,8 +21,8 @@ export class HeldFolders {
   }
 
   /**
-   * Something blocks an item now, or does no longer.
-   * @returns keys of the folders that its files lie below
+   * An item is held back now, or no longer.
+   * @returns keys of the folders that contain its files
    */
   change(item: ItemId, held: boolean): ReadonlySet<string> {
     const folders = held ? this.above(item) : (this.foldersOf.get(item) ?? NO_FOLDERS);
@@ -36,7 +36,7 @@ export class HeldFolders {
     return folders;
   }
 
-  /** Keys of all folders that something of an item lies below, as we left it or as others left it since. */
+  /** Keys of all folders above files of an item, including files that were moved on the player. */
   private above(item: ItemId): ReadonlySet<string> {
     const ours = this.there.oursOf.get(item) ?? [];
     const left = (this.there.driftsOf.get(item) ?? []).flatMap(({ placed }) => placed ?? []);

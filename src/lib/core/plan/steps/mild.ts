@@ -3,8 +3,8 @@ import { PathKeys } from '../path-keys';
 import type { Step } from '../step';
 
 /**
- * The steps of a run that removes nothing: what is to be removed stays, and so does what would take its place.
- * Those that stay undone are planned for again.
+ * The steps of a run that removes nothing: files to be removed stay, and nothing is written in their place. Steps that
+ * were left out are planned again.
  */
 export function mildSteps(steps: readonly Step[], rulebook: Rulebook): readonly Step[] {
   const keys = new PathKeys(rulebook);

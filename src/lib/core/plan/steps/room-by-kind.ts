@@ -2,9 +2,9 @@ import { KINDS, type Kind } from '../../kinds';
 import { placesAt, type Rulebook } from '../../rulebooks';
 import type { ThereFile } from '../there/files';
 
-/** Bytes within a kind on a player: what lies there, and what a run adds and removes. */
+/** Bytes of one kind on a player: what is there, and what a run adds and removes. */
 export interface KindRoom {
-  /** Null for what lies where the player looks for no kind. */
+  /** Null for files outside the places of any kind. */
   readonly kind: Kind | null;
   readonly now: number;
   readonly adds: number;
@@ -13,7 +13,7 @@ export interface KindRoom {
 
 type Sums = { -readonly [P in 'now' | 'adds' | 'removes']: number };
 
-/** Counts the room that kinds take on a player. A file is of the kind whose place it lies in. */
+/** Counts the space of each kind on a player. A file counts for the kind whose place contains it. */
 export class RoomByKind {
   private readonly sums = new Map<Kind | null, Sums>();
 
@@ -31,7 +31,10 @@ export class RoomByKind {
     own[what] += bytes;
   }
 
-  /** In the order of the kinds, what is of none at the end; nothing is told of what neither is nor comes. */
+  /**
+   * In the order of kinds, with files of no kind last. Kinds with nothing on the player and nothing to add are left
+   * out.
+   */
   all(): KindRoom[] {
     return [...KINDS, null].flatMap((kind): KindRoom[] => {
       const own = this.sums.get(kind);

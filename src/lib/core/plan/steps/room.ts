@@ -2,25 +2,25 @@ import type { Kind } from '../../kinds';
 import type { Planned } from '../outgoing/item-plan';
 import { turnOf, type Selection } from '../selection';
 
-/** How much of a player something takes. */
+/** Space that something takes on a player. */
 export interface RoomTaken {
   readonly bytes: number;
   readonly files: number;
 }
 
-/** A copy that comes to a player anew. */
+/** A copy that is new on the player. */
 interface NewCopy<E extends Planned> extends RoomTaken {
   readonly entry: E;
   readonly kind: Kind;
-  /** Its turn among those of its kind. */
+  /** Its rank within its kind. */
   readonly turn: number;
-  /** It is in the list that comes first. */
+  /** It is in the list with priority. */
   readonly isFirst: boolean;
 }
 
 /**
- * Which new copies stay out where the room of a player does not hold all of them. What lies there already stays;
- * what comes anew is let in by its importance.
+ * Which new copies stay out if the player has no room for all of them. Files that are already there stay; new ones are
+ * added by priority.
  */
 export class Room<E extends Planned> {
   /** Items that stay out. */
@@ -29,12 +29,12 @@ export class Room<E extends Planned> {
   private sum: RoomTaken = NOTHING;
   private outSum: RoomTaken = NOTHING;
   private hasChanged = false;
-  /** Room for what comes anew, when it was last decided. */
+  /** The space for new copies when this was last decided. */
   private left: RoomTaken = NOTHING;
 
   /**
-   * @param free bytes that runs may still write, and files that may be ours; infinite where no limit is known
-   * @param selection says what comes first
+   * @param free bytes that runs may still write, and files that we may have there; infinite if there is no limit
+   * @param selection sets the priorities
    * @param isFirst whether an item comes before all others, whatever its kind
    */
   constructor(
@@ -47,7 +47,7 @@ export class Room<E extends Planned> {
     return this.free.bytes !== Infinity || this.free.files !== Infinity;
   }
 
-  /** What is free beside items, for what is written for several of them together. */
+  /** The space that items leave for files shared by several of them. */
   leftBeside(planned: RoomTaken): RoomTaken {
     return minus(this.free, planned);
   }
@@ -57,9 +57,9 @@ export class Room<E extends Planned> {
     return this.outSum.bytes;
   }
 
-  /** @param files how many files go out for it */
+  /** @param files number of files that are written for it */
   put(entry: E, kind: Kind, files: number): void {
-    // Of its original, which those of its copy are close to.
+    // The size of the original, which is close to that of the copy.
     const bytes = entry.item.size;
     const turn = turnOf(entry.item, this.selection.first);
     const isFirst = this.isFirst(entry);
@@ -87,8 +87,8 @@ export class Room<E extends Planned> {
   }
 
   /**
-   * Decides anew who stays out.
-   * @param planned bytes that are to be written, and files that are ours once all is done
+   * Decides again which items stay out.
+   * @param planned bytes to be written, and our files on the player after the run
    * @returns the items for which that changed
    */
   settle(planned: RoomTaken): E[] {
@@ -109,7 +109,7 @@ export class Room<E extends Planned> {
     return changed;
   }
 
-  /** By importance, each that still fits: one large film does not keep all else out. */
+  /** By priority, taking each that still fits: one large film does not keep everything else out. */
   private chosenOut(free: RoomTaken): Set<E> {
     const rank = new Map(this.selection.order.map((kind, index) => [kind, index]));
     const all = [...this.coming.values()].sort(

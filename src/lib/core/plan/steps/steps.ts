@@ -10,24 +10,27 @@ type Remove = Extract<Step, { type: 'remove' }>;
 
 export interface SheetInput {
   readonly there: There;
-  /** What becomes of our files there, by the key of their path. */
+  /** What happens to our files on the player, by the key of their path. */
   readonly fates: ReadonlyMap<string, Fate>;
   readonly wanted: readonly Want[];
   readonly keys: PathKeys;
-  /** Whether the player plays files in the order in which they are written. */
+  /** Whether the player plays files in the order in which they were written. */
   readonly isWritten: boolean;
-  /** A name that no other run has: files that wait for each other's names pass through a folder of it. */
+  /** A name that is unique to the run: files that exchange names pass through a folder of this name. */
   readonly token: string;
 }
 
-/** The steps from what a player holds to what is wanted, in an order that no name is still taken. */
+/**
+ * Orders the steps from the player's current state to the wanted one, so that no step needs a name that is still in
+ * use.
+ */
 export function orderedSteps(decided: SheetInput): readonly Step[] {
   return new Sheet(decided).steps();
 }
 
 class Sheet {
   private readonly clearing: Remove[] = [];
-  /** Folders that are wanted, as they are spelled. */
+  /** Wanted folders, as they will be spelled. */
   private readonly folders = new Map<string, string>();
   private readonly wantedKeys: ReadonlySet<string>;
 
@@ -88,8 +91,8 @@ class Sheet {
   }
 
   /**
-   * What a step at `path` will find there. A file whose name differs in letter case alone is removed before,
-   * since some disks would keep its spelling and others would keep both.
+   * What a step at `path` will find there. A file whose name differs only in case is removed first, because some disks
+   * would keep its spelling and others would keep both files.
    */
   private replaces(path: string): FileFacts | null {
     const { there, fates } = this.decided;
@@ -102,10 +105,7 @@ class Sheet {
     return null;
   }
 
-  /**
-   * Moves that wait for each other's names (A to B, B to A), or whose names differ in letter case alone, go by way
-   * of a folder that is the run's own.
-   */
+  /** Moves that exchange names (A to B, B to A) or only change case go through a folder of the run. */
   private orderMoves(moves: readonly Move[]): { lifts: Move[]; plain: Move[]; lowers: Move[] } {
     const sources = new Set(moves.map(({ from }) => this.key(from)));
     const waits = (move: Move) => sources.has(this.key(move.path)) || this.isInTheWay(move.from);
@@ -119,7 +119,7 @@ class Sheet {
     };
   }
 
-  /** A file must leave early where a wanted folder takes its name, or is spelled otherwise than the one it lies in. */
+  /** A file must be moved early if a wanted folder takes its name, or if its folder will be spelled differently. */
   private isInTheWay(path: string): boolean {
     if (this.folders.has(this.key(path))) return true;
     for (let at = folderOf(path); at !== ''; at = folderOf(at)) {
@@ -138,7 +138,7 @@ class Sheet {
     return made.map((path) => ({ type: 'makeFolder', path }));
   }
 
-  /** Adds every folder above `path` that is not known yet, outermost first. */
+  /** Adds every unknown folder above `path`, outermost first. */
   private addFolders(path: string, known: Set<string>, made: string[]): void {
     const folder = folderOf(path);
     if (folder === '' || known.has(this.key(folder))) return;

@@ -12,16 +12,16 @@ import type { OriginalFile, Step } from '../step';
 import type { FileFacts } from '../there/files';
 import type { Ours } from '../there/there';
 
-/** What becomes of something wanted: it is there, it comes from where it lies on the player, or it is written. */
+/** How a wanted file comes about: it is already there, it is moved from elsewhere on the player, or it is written. */
 export type Action = { readonly type: 'current' | 'write' } | { readonly type: 'move'; readonly from: Ours };
 
 export const CURRENT: Action = { type: 'current' };
 export const WRITE: Action = { type: 'write' };
 
-/** What becomes of a file of ours on the player. `kept` where something blocks its owner. */
+/** What happens to a file of ours on the player. `kept`: its owner is held back. */
 export type Fate = 'stays' | 'leaves' | 'kept' | 'goes';
 
-/** How what is wanted comes to be. */
+/** How the content of a wanted file is made. */
 export type Making =
   | { readonly type: 'copy'; readonly original: OriginalFile; readonly recipe: Recipe }
   | { readonly type: 'writePicture'; readonly original: OriginalFile; readonly picture: FrontPicture }
@@ -29,26 +29,26 @@ export type Making =
       readonly type: 'writeText';
       readonly mime: string;
       readonly text: string;
-      /** UTF-8 unless told. */
+      /** UTF-8 if absent. */
       readonly encoding?: 'windows-1252';
     };
 
-/** Something that should lie on the player after the run. */
+/** A file that should be on the player after the run. */
 export interface Want {
   readonly path: string;
-  /** The path by the player's own idea of equal ones. */
+  /** The key under which the player treats paths as equal. */
   readonly key: string;
   readonly owner: Owner;
-  /** Of its item, or of the first of those that it is for: rises in the order in which they came. */
+  /** The order of arrival of its item, or of the first of several. */
   readonly order: number;
   readonly making: Making;
   /** Changes when its bytes would change. */
   readonly signature: string;
-  /** It goes where the player has it, whatever the rulebook calls it. */
+  /** It stays at the path that it has on the player, whatever the rulebook says. */
   readonly kept: boolean;
-  /** What the player reads of it, where it is no media file. */
+  /** What the player reads of it, unless it is a media file. */
   readonly file: TreeFile | null;
-  /** Null until it was held against what lies there. */
+  /** Null until it was compared with the files on the player. */
   action: Action | null;
 }
 
@@ -85,7 +85,7 @@ export const textBeside = (
   action: null,
 });
 
-/** @param first the item whose picture it is, or the first of those that it is for */
+/** @param first the item that the picture comes from, or the first of those that share it */
 export const pictureBeside = (
   first: Outgoing,
   owner: Owner,
@@ -138,11 +138,11 @@ export const listFile = (
   action: null,
 });
 
-/** Whether a copy is to say something else than its original does, or to say it in another format. */
+/** Whether a copy has other tags or another format than its original. */
 export const isTagged = ({ making }: Want): boolean =>
   making.type === 'copy' && making.recipe.type !== 'asIs';
 
-/** Bytes that it takes there, of pictures and copies about. */
+/** Its size there in bytes; approximate for pictures and copies. */
 export function bytesOf({ making }: Want): number {
   switch (making.type) {
     case 'copy':
@@ -154,7 +154,7 @@ export function bytesOf({ making }: Want): number {
   }
 }
 
-/** The step that puts it there. */
+/** The step that writes it. */
 export function stepFor(
   { path, owner, making, signature, kept }: Want,
   replaces: FileFacts | null,

@@ -22,31 +22,31 @@ import type { Decided, Ours, There } from '../there/there';
 import type { RoomTaken } from './room';
 import { CURRENT, WRITE, bytesOf, isTagged, type Action, type Fate, type Want } from './want';
 
-/** Steps of each type, but for those that only make way. */
+/** Steps of each type, without those that only make room for others. */
 export type StepCounts = Record<StepType, number>;
 
-/** What stands where a file of ours is to come. */
+/** What occupies the path of a wanted file. */
 export type Obstacle =
   | { readonly type: 'folder' }
-  /** A file of others that is to be renamed to this. */
+  /** A foreign file that will be renamed to this path. */
   | { readonly type: 'coming'; readonly path: string }
   | { readonly type: 'changed'; readonly drift: Drift }
   | { readonly type: 'other'; readonly file: ThereFile };
 
-/** What came of a drift, with the item as it is now. */
+/** The outcome of a drift for the current state of its item. */
 interface Settled {
   readonly decided: Side | null;
   readonly side: Side | 'open';
   readonly wanted: WantedOfDrift | null;
   readonly agree: Agree | null;
   readonly remark: Remark | null;
-  /** What its item is to say, where the player's side counts. */
+  /** Edits for its item if the player's side was chosen. */
   readonly edits: Edits | null;
 }
 
 /**
- * What is wanted of a player, against what lies there. What changes is looked at by item and by path, and nothing
- * else is. Paths are compared by the player's own idea of equal ones.
+ * Compares the wanted files with those on the player. Changes are handled by item and by path, so that they cost only
+ * what they touch. Paths are compared as the player does.
  */
 export class World {
   readonly counts: StepCounts = {
@@ -58,30 +58,30 @@ export class World {
     move: 0,
     remove: 0,
   };
-  /** What comes from the player into the library before a run. */
+  /** Changes that come from the player into the library before a run. */
   readonly comes = { edits: 0, files: 0 };
-  /** Bytes of the originals that are to be copied. */
+  /** Bytes of the originals that will be copied. */
   bytes = 0;
   tagged = 0;
   current = 0;
   readonly room: RoomByKind;
   private readonly wants = new Map<string, Want>();
   private readonly fates = new Map<string, Fate>();
-  /** How many of our files stay only since something blocks their owner. */
+  /** Number of our files that stay only because their owner is held back. */
   private keptFiles = 0;
   private listFiles = 0;
-  /** Paths at which a file of another spelling is removed before. */
+  /** Paths at which a file with another spelling is removed first. */
   private readonly clears = new Set<string>();
-  /** Paths at which a file is written over. */
+  /** Paths at which a file is overwritten. */
   private readonly replaced = new Set<string>();
   private readonly staying = new Map<string, readonly TreeFile[]>();
-  /** Folders that are to be made, by what lies in them. */
+  /** Folders that will be made, with the number of wanted files in each. */
   private readonly folders = new Map<string, number>();
-  /** What can come to be each other, and is to be settled anew. */
+  /** Groups of interchangeable files that have to be settled again. */
   private readonly groups = new Set<string>();
   private readonly wantsOf = new Map<string, Set<Want>>();
   private readonly heldFolders: HeldFolders;
-  /** Lists whose files stay as they are, since something blocks what would take their places. */
+  /** Lists that are held back: their files stay as they are. */
   private readonly heldLists = new Set<string>();
   private readonly places = new Set<string>();
   private readonly renamedTo: ReadonlyMap<string, string>;
@@ -108,7 +108,7 @@ export class World {
     for (const drift of there.drifts.values()) this.settleDrift(drift, null);
   }
 
-  /** What is said of an item where something stands in its way; null where nothing does. */
+  /** A remark about what occupies the path of an item's file; null if the path is free. */
   inTheWay(path: string, entry: Planned, severity: 'blocks' | 'warns'): Remark | null {
     const obstacle = this.obstacleAt(path, entry.id);
     switch (obstacle?.type) {
@@ -126,8 +126,8 @@ export class World {
   }
 
   /**
-   * What stands at a place, or above it, that is neither ours nor given free by the curator; null for nothing.
-   * @param item whose file is to come there; null where it is no item's
+   * What occupies a path or a folder above it, unless it is ours or may be replaced; null for nothing.
+   * @param item whose file is to be written there; null for a shared file
    */
   obstacleAt(path: string, item: ItemId | null): Obstacle | null {
     const { there } = this;
@@ -168,17 +168,17 @@ export class World {
     this.touch(want);
   }
 
-  /** Bytes that are to be written, and files that are ours once all is done, those of lists aside. */
+  /** Bytes to be written, and our files on the player after the run, without lists. */
   get amount(): RoomTaken {
     return { bytes: this.bytes, files: this.wants.size - this.listFiles + this.keptFiles };
   }
 
-  /** Whether a file of an item lies there by our hand. */
+  /** Whether a file of an item that we wrote is there. */
   hasAny(item: ItemId): boolean {
     return (this.there.oursOf.get(item)?.length ?? 0) > 0;
   }
 
-  /** What is wanted at these keys. */
+  /** The wanted files at these keys. */
   wantedAt(keys: ReadonlySet<string>): readonly Want[] {
     return [...keys].flatMap((key) => this.wants.get(key) ?? []);
   }
@@ -187,7 +187,7 @@ export class World {
     return this.wants.has(this.keys.of(path));
   }
 
-  /** Something blocks an item now, or does no longer: what lies there of it stays, and so do the pictures above it. */
+  /** An item is held back now, or no longer: its files stay, and so do the pictures of their folders. */
   holdChanged(item: ItemId, held: boolean): void {
     const { there } = this;
     if (there.oursOf.has(item)) this.groups.add(item);
@@ -195,7 +195,7 @@ export class World {
       for (const group of there.picturesIn.get(folder) ?? []) this.groups.add(group);
   }
 
-  /** Something blocks the file of a list now, or does no longer: what lies there of it stays. */
+  /** A list is held back now, or no longer: its file stays. */
   holdList(list: ListId, held: boolean): void {
     const group = groupOf({ owner: { type: 'list', list }, signature: '' }) as string;
     if (held === this.heldLists.has(group)) return;
@@ -204,25 +204,25 @@ export class World {
     if (this.there.oursOf.has(group)) this.groups.add(group);
   }
 
-  /** Bytes that lie there of a list by our hand: what takes its place takes theirs. */
+  /** Bytes of the files that we wrote for a list. A new version takes their space. */
   bytesOfList(list: ListId): number {
     const group = groupOf({ owner: { type: 'list', list }, signature: '' }) as string;
     return (this.there.oursOf.get(group) ?? []).reduce((sum, { file }) => sum + file.size, 0);
   }
 
-  /** What lies there of an item, or is to: its copy and its sidecar. */
+  /** The files that are wanted for an item: its copy and its sidecar. */
   wantedOf(item: ItemId): readonly Want[] {
     return [...(this.wantsOf.get(item) ?? NOTHING_WANTED)];
   }
 
-  /** What counts of a picture that another hand changed. @param picture null where it is wanted no more */
+  /** Decides about a picture that was changed on the player. @param picture null if it is no longer wanted */
   settlePicture(path: string, picture: FrontPicture | null): void {
     const drift = this.there.drifts.get(this.keys.of(path));
     if (drift && isOfFolder(drift.placed?.owner))
       this.settleDrift(drift, picture && { signature: picture.key, fields: EMPTY_FIELDS });
   }
 
-  /** What counts of a drift, once its item is what it is. @param wanted null where it is wanted no more */
+  /** Decides about a drift for the current state of its item. @param wanted null if it is no longer wanted */
   settleDrift(drift: Drift, wanted: WantedOfDrift | null): Side | 'open' {
     const before = this.drifts.get(drift);
     const side = sideOf(drift, this.policy, wanted);
@@ -252,8 +252,8 @@ export class World {
   }
 
   /**
-   * What counts of a list that another hand changed: what it is to become is told by what was merged.
-   * @param text what it says there, where that can be merged
+   * Decides about a list that was changed on the player. Its new content is the result of merging.
+   * @param text its content there, if it can be merged
    */
   settleListDrift(drift: Drift, side: Side | 'open', text: string | null): void {
     const file = drift.file as ThereFile;
@@ -281,25 +281,25 @@ export class World {
     this.drifts.set(drift, after);
     this.places.add(drift.key);
     this.groups.add(groupOf(placed) as string);
-    // The library's side counts: it is ours to write over already.
+    // The library's side was chosen, so the file may already be overwritten.
     if (side === 'here') return;
     this.there.setOurs(drift.key, file, text === null ? null : record);
     if (!this.there.ours.has(drift.key)) this.forgetFate(drift.key);
   }
 
-  /** What other hands did, and what comes of it. */
+  /** All drifts with their outcome. */
   allDrifts(): ReadonlyMap<Drift, Settled> {
     return this.drifts;
   }
 
-  /** Keys of files that became ours, or are ours no longer, since this was asked: who wants them is to be looked at again. */
+  /** Keys of files whose ownership changed since the last call: items that want them have to be looked at again. */
   takeChangedOwners(): ReadonlySet<string> {
     const keys = new Set(this.changedOwners);
     this.changedOwners.clear();
     return keys;
   }
 
-  /** Takes in what was decided of single files since. */
+  /** Applies decisions about single files. */
   takeIn({ drifts, dropped, keys }: Decided): void {
     for (const drift of dropped) {
       const settled = this.drifts.get(drift);
@@ -309,7 +309,7 @@ export class World {
       this.drifts.delete(drift);
       if (drift.file) this.places.add(this.keys.of(drift.file.path));
     }
-    // With the item as it is, where there is one, once that is looked at again.
+    // Uses the item as it was; a changed item is looked at again later.
     for (const drift of drifts) this.settleDrift(drift, this.drifts.get(drift)?.wanted ?? null);
     for (const key of keys) {
       this.places.add(key);
@@ -327,9 +327,9 @@ export class World {
     if (type === 'added' && side === 'there') this.comes.files += by;
   }
 
-  /** @param entryOf what is planned of an item, nothing where it left the library */
+  /** @param entryOf the entry of an item, undefined if it was removed from the library */
   settle(entryOf: (item: ItemId) => { readonly held: boolean } | undefined): void {
-    // Whether a picture stays may follow from items: those groups come behind.
+    // Whether a picture stays can depend on items, so groups of pictures come last.
     for (const group of this.groups)
       this.settleGroup(group, this.heldLists.has(group) || (entryOf(group as ItemId)?.held ?? false));
     this.groups.clear();
@@ -337,7 +337,7 @@ export class World {
     this.places.clear();
   }
 
-  /** Files that others put there and that the player plays. */
+  /** Number of files that were added on the player and that it plays. */
   addedCount(): number {
     return [...this.drifts.keys()].filter(({ type }) => type === 'added').length;
   }
@@ -346,7 +346,7 @@ export class World {
     return this.there.list.length - this.there.ours.size;
   }
 
-  /** Files there that stay without being planned for, under their coming names, as the player lists them. */
+  /** Unplanned files that stay, under the names that they will have, as the player lists them. */
   stayingFiles(): readonly TreeFile[] {
     return this.there.list.flatMap(({ path }) => {
       const to = this.comingName(path);
@@ -354,7 +354,7 @@ export class World {
     });
   }
 
-  /** All that is wanted, copies first, then pictures and what goes beside them, each in the order of its items. */
+  /** All wanted files: copies first, then pictures and sidecars, each in the order of their items. */
   wanted(): readonly Want[] {
     const rank = { copy: 0, writePicture: 1, writeText: 2 } as const;
     return [...this.wants.values()].sort(
@@ -362,7 +362,7 @@ export class World {
     );
   }
 
-  /** The steps to what is wanted, in an order that no name is still taken. */
+  /** The steps to the wanted state, in an order in which no name is still in use. */
   steps(token: string) {
     const { there, fates, keys } = this;
     const agrees = [
@@ -378,7 +378,7 @@ export class World {
     const { key } = want;
     const { there } = this;
     const group = groupOf(want) as string;
-    // Where nothing of it lies, nothing can become of it but that it is written.
+    // If no file of it is there, it can only be written.
     if (there.isUntouched && !there.ours.has(key) && !there.oursOf.has(group)) {
       if (this.wants.get(key) === want) this.act(want, WRITE);
     } else {
@@ -390,12 +390,12 @@ export class World {
     this.touchPlace(key);
   }
 
-  /** Only a place where something lies has to be settled. */
+  /** Only paths where a file exists have to be settled. */
   private touchPlace(key: string): void {
     if (this.there.files.has(key)) this.places.add(key);
   }
 
-  /** It lies there as our run left it, under its wanted name or under what the player made of that name. */
+  /** The file is there as our run left it, under its wanted name or under the name that the player turned that into. */
   private isCurrent({ path, key, signature }: Want): boolean {
     const ours = this.there.ours.get(key);
     if (!ours || (ours.file.path !== path && ours.placed.path !== path)) return false;
@@ -403,11 +403,11 @@ export class World {
   }
 
   /**
-   * Holds what is wanted of an item, or of one picture, against what lies there of it.
-   * @param held something blocks the item
+   * Compares the wanted files of an item, or of one picture, with its files on the player.
+   * @param held the item is held back
    */
   private settleGroup(group: string, held: boolean): void {
-    // In an order of their own: of two that could come from one file, the same one gets it always.
+    // Always in the same order, so that of two wanted files that could come from one file, the same one gets it.
     const ours = this.there.oursOf.get(group);
     const wanted = this.wantsOf.get(group) ?? NOTHING_WANTED;
     if (!ours) {
@@ -433,14 +433,17 @@ export class World {
       if (leaving.has(one)) this.decide(one.key, 'leaves');
       else if (this.wants.has(one.key)) this.decide(one.key, 'stays');
       else {
-        // Of what something blocks, earlier runs' files stay.
+        // The files of held-back items stay.
         const stays = held || this.isHeldPicture(one) || this.mayStay(one, wanted.size > 0);
         this.decide(one.key, stays ? 'kept' : 'goes');
       }
     }
   }
 
-  /** Files whose very bytes may lie there under a name that the same content no longer wants, by what they can become. */
+  /**
+   * Files of ours that are no longer wanted under their name but whose bytes may still be wanted, by what they can
+   * become.
+   */
   private looseOf(ours: readonly Ours[]): Map<string, Ours[]> {
     const loose = new Map<string, Ours[]>();
     for (const one of ours) {
@@ -454,7 +457,7 @@ export class World {
     return loose;
   }
 
-  /** Of a folder whose items' files stay, the picture stays. */
+  /** The picture of a folder stays as long as files of its items do. */
   private isHeldPicture({ file: { path }, placed: { owner } }: Ours): boolean {
     return isOfFolder(owner) && this.heldFolders.has(folderOf(path));
   }
@@ -465,7 +468,7 @@ export class World {
     const want = this.wants.get(key);
     if (!file) return;
     const ours = there.ours.get(key);
-    // A file that no item is known of is not kept for any.
+    // A file without a known item is not kept for one.
     if (ours?.placed.owner === null) this.decide(key, want ? 'stays' : 'goes');
     const isOpen = want?.action != null && want.action.type !== 'current';
     this.clear(key, isOpen && this.fates.get(key) !== 'leaves' && file.path !== want.path);
@@ -516,7 +519,7 @@ export class World {
     this.places.add(key);
   }
 
-  /** What is ours no longer is nothing of ours to be decided about. */
+  /** A file that is no longer ours needs no decision. */
   private forgetFate(key: string): void {
     if (this.fates.get(key) === 'goes') this.countRemove(key, -1);
     if (this.fates.get(key) === 'kept') this.keptFiles--;
@@ -541,7 +544,7 @@ export class World {
     if (file) this.room.count('removes', file.path, by * file.size);
   }
 
-  /** It is not wanted any more, but it is not the library that counts. */
+  /** It is no longer wanted, but the player's side was chosen. */
   private mayStay({ file, placed }: Ours, isWanted: boolean): boolean {
     if (placed.theirs || (placed.taken && !isWanted)) return true;
     const drift = this.there.drifts.get(this.keys.of(placed.path));
@@ -564,7 +567,7 @@ export class World {
     return this.renamedTo.get(path) ?? path;
   }
 
-  /** Counts a folder, and those above it, as long as something is to come to lie in them. */
+  /** Counts a folder and those above it as needed, or no longer. */
   private needFolder(folder: string, by: 1 | -1): void {
     if (folder === '') return;
     const key = this.keys.of(folder);

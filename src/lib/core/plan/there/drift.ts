@@ -8,79 +8,79 @@ import type { Side, SyncPolicy } from './sides';
 
 export type DriftType = 'removed' | 'moved' | 'changed' | 'added';
 
-/** What another hand did on a player since both sides agreed: how what lies there is not what we left. */
+/** A change made on a player since both sides last agreed: how a file differs from what we left there. */
 export interface Drift {
   readonly type: DriftType;
-  /** By the player's own idea of equal paths: where we left it, or where it was added. */
+  /** Key of the path where we left it, or where it was added. */
   readonly key: string;
-  /** What we left; null for what was added. */
+  /** The file as we left it; null if it was added. */
   readonly placed: PlacedFile | null;
-  /** What lies there now; null for what was removed. */
+  /** The file as it is now; null if it was removed. */
   readonly file: ThereFile | null;
-  /** What the curator decided of it; null where nothing was. It may be decided while all else stands. */
+  /** The curator's decision about it; null for none. It can change while all else stays the same. */
   decided: Side | null;
-  /** Another library's run put there what lies there now: when that last ran, in milliseconds since 1970. */
+  /** The file was written by another library: when that library last ran, in milliseconds since 1970. */
   readonly by: number | null;
-  /** Until when just this file lay there by our hand, in milliseconds since 1970: it came back, as from a backup. */
+  /** The file was ours earlier and came back, as from a backup: until when it was there, in milliseconds since 1970. */
   readonly past: number | null;
-  /** Nothing of all that we left is there: another disk, or one that was emptied. */
+  /** None of our files are there: another disk, or one that was emptied. */
   readonly isWipe: boolean;
 }
 
-/** What the library wants of a file that drifted: what its copy would be, and what that would say. */
+/** What the library wants in place of a file that drifted: its copy, and the content of its tags. */
 export interface WantedOfDrift {
   readonly signature: string;
   readonly fields: Fields;
 }
 
 /**
- * Which side counts. Where only the player changed, its policy decides; where the library changed as well, only
- * the library's lead does. What is `open` waits for the curator, and nothing is done about it.
- * @param wanted null where the library wants the item there no more
+ * Which side is chosen. If only the player changed, its policy decides; if the library changed too, only the policy
+ * `leads` does. `open` waits for the curator, and the file is left alone.
+ * @param wanted null if the library no longer wants the item there
  */
 export function sideOf(drift: Drift, policy: SyncPolicy, wanted: WantedOfDrift | null): Side | 'open' {
   if (drift.decided) return drift.decided;
-  // What another curator put there is not undone, nor taken for the player's own, unless somebody said so.
+  // Files of another curator are neither overwritten nor treated as the player's own without a decision.
   if (drift.by !== null && (drift.type === 'added' || policy === 'leads')) return 'open';
-  // What a backup brought back is nobody's change.
+  // Files restored from a backup are not a change by anybody.
   if (drift.past !== null && policy === 'both') return 'open';
-  // What was added stays where it is: nothing that others put there is removed unless it was chosen.
+  // Added files stay: foreign files are only removed by decision.
   if (policy === 'leads') return 'here';
   if (policy === 'ask' || drift.isWipe) return 'open';
   return isConflict(drift, wanted) ? 'open' : 'there';
 }
 
-/** Whether the library changed what the player changed too, in another way. */
+/** Whether the library and the player changed the same file differently. */
 export function isConflict({ type, placed, file }: Drift, wanted: WantedOfDrift | null): boolean {
   if (type === 'added') return false;
   if (!wanted) return true;
   if (type === 'moved') return false;
-  // What was changed into something that cannot be read may be damaged: nobody takes that over unasked.
+  // A changed file that cannot be read may be damaged, so it is never taken over without a decision.
   if (type === 'changed' && !file?.says) return true;
   if (wanted.signature === placed?.signature) return false;
   return !file?.says || differing(file.says, wanted.fields).length > 0;
 }
 
-/** Fields in which what a file there says differs from what is wanted of it. */
+/** Fields in which the tags of a file on the player differ from the wanted ones. */
 const differing = (says: Fields, wanted: Fields): readonly FieldName[] =>
   FIELDS.flatMap(({ name }) => (sameInTags(says[name], wanted[name]) ? [] : name));
 
-/** What must be edited for an item to say what its file there says; null where it says that. */
+/** The edits with which an item matches its file on the player; null if it matches already. */
 export function differingEdits(says: Fields, wanted: Fields): Edits | null {
   const names = differing(says, wanted);
   return names.length > 0 ? Object.fromEntries(names.map((name) => [name, says[name]])) : null;
 }
 
-/** What a choice of sides was made on. */
+/** The facts that a choice of sides is based on. */
 export const factsOfDrift = ({ file }: Drift): FileFacts | null =>
   file && { size: file.size, digest: file.digest };
 
 /**
- * Files that a look goes into: what others changed where we left it, and what may have lain elsewhere before. A place
- * that keeps no digests tells a change that left the size alone by its date.
- * @param since when both sides agreed, in milliseconds since 1970; null where that is not known
- * @param permissions others' files that were given free: whether they are the same still, only their digests tell
- * @param pastSizes until when files of so many bytes lay there by our hand, in milliseconds since 1970
+ * Files that have to be read: those that changed where we left them, and those that may have been elsewhere before.
+ * Without digests, a change that kept the size is detected by its date.
+ * @param since when both sides agreed, in milliseconds since 1970; null if unknown
+ * @param permissions foreign files that may be replaced: only their digests prove that they are unchanged
+ * @param pastSizes until when files of these sizes, in bytes, were ours, in milliseconds since 1970
  */
 export function driftingOf(
   there: readonly ThereFile[],
@@ -100,10 +100,10 @@ export function driftingOf(
     else if (!own) others.push(file);
     else if (!mayBe(file, own)) found.add(file);
     else if (file.digest === null && since !== null && (file.modified ?? 0) > since) found.add(file);
-    // One that a backup brought back is older than what it replaced.
+    // A file restored from a backup is older than the one that it replaced.
     else if (file.digest === null && (file.modified ?? Infinity) < (pastSizes.get(file.size) ?? 0))
       found.add(file);
-    // What lies where a changed file lay may lie elsewhere itself.
+    // The file that was at the path of a changed one may be elsewhere now.
     if (own && !found.has(file)) missed.delete(own);
   }
   const sizes = new Set([...missed].map(({ size }) => size));
@@ -115,7 +115,10 @@ export function driftingOf(
 const NO_PAST: ReadonlyMap<number, number> = new Map();
 const BLIND = { caseSensitive: false, unicode: 'NFC' } as const;
 
-/** What was left at a path, which a player may spell in its own letter case; nothing where it is agreed to be gone. */
+/**
+ * The file that we left at a path, which the player may spell in another case; nothing if both sides agreed that it is
+ * gone.
+ */
 export function leftAt(placed: readonly PlacedFile[]): (path: string) => PlacedFile | undefined {
   const here = placed.filter(({ gone }) => !gone);
   const exact = new Map(here.map((one) => [one.path, one]));
@@ -123,34 +126,34 @@ export function leftAt(placed: readonly PlacedFile[]): (path: string) => PlacedF
   return (path) => exact.get(path) ?? folded.get(pathKey(path, BLIND));
 }
 
-/** An entry that both sides do not have at the same place, by its place on each from 0 on; null where it is not there. */
+/** An entry whose position differs between the sides; null where it does not exist. Positions begin at 0. */
 export interface EntrySides {
   readonly entry: ListEntry;
   readonly left: number | null;
   readonly here: number | null;
   readonly there: number | null;
-  /** Both sides did something else to it. */
+  /** Both sides changed it differently. */
   readonly isConflict: boolean;
 }
 
-/** Both sides of one file, for the curator to choose between. */
+/** Both versions of one file, for the curator to choose between. */
 export interface SidesOf {
-  /** Where we left it, and where it lies now; null where nothing does. */
+  /** Where we left it, and where it is now; null if nowhere. */
   readonly left: string | null;
   readonly now: string | null;
-  /** What a choice between them is kept under. */
+  /** The key under which a choice is stored. */
   readonly file: Omit<SideChoice, 'side'>;
-  /** What the library says and what the file there says, where they differ. */
+  /** The fields that differ between the library and the file there. */
   readonly fields: readonly {
     readonly name: FieldName;
     readonly here: FieldValue;
     readonly there: FieldValue;
   }[];
-  /** Of a list: what was done to its entries on either side. */
+  /** For a list: what each side did to its entries. */
   readonly entries?: readonly EntrySides[];
 }
 
-/** What a choice about a drift is kept under, and the file that it was made on. */
+/** The key under which a choice about a drift is stored, with the file that it was made for. */
 export const choiceOf = (drift: Drift): Omit<SideChoice, 'side'> => ({
   path: drift.placed?.path ?? drift.file?.path ?? '',
   was: factsOfDrift(drift),

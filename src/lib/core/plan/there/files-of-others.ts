@@ -2,7 +2,7 @@ import { folderOf } from '../../paths';
 import type { PathKeys } from '../path-keys';
 import type { PlacedFile, ThereFile } from './files';
 
-/** Files of a place that no run of ours put there. They are counted when somebody asks. */
+/** Foreign files of a place. They are counted on demand. */
 export class FilesOfOthers {
   private counts: ReadonlyMap<string, number> | null = null;
 
@@ -12,7 +12,7 @@ export class FilesOfOthers {
     private readonly keys: PathKeys,
   ) {}
 
-  /** How many lie in a folder, told by the key of its path. */
+  /** The number of them in a folder, given by the key of its path. */
   in(key: string): number {
     return this.byFolder().get(key) ?? 0;
   }

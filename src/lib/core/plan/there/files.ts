@@ -1,7 +1,7 @@
 import type { Fields } from '../../items';
 import type { Owner } from '../owner';
 
-/** What a file is told by. Null where it is not known; then anything matches. */
+/** The facts that identify a file. Null for unknown, which matches anything. */
 export interface FileFacts {
   /** Bytes. */
   readonly size: number | null;
@@ -9,59 +9,59 @@ export interface FileFacts {
   readonly digest: string | null;
 }
 
-/** Folder on a place below which runs keep what they hold aside and what is on its way. */
+/** Folder on a place below which runs keep files that they hold or are still writing. */
 export const HOLD_FOLDER = '.lectorum-held';
 
-/** Whether a file may be the one that is meant, as far as a listing tells. */
+/** Whether a file may be the one that is meant, judging by a listing. */
 export function mayBe(file: FileFacts, meant: FileFacts): boolean {
   if (meant.size !== null && file.size !== meant.size) return false;
   return meant.digest === null || file.digest === null || file.digest === meant.digest;
 }
 
-/** A file as a player lists it. The digest is SHA-256 in hexadecimal, or null where the place keeps none. */
+/** A file as a player lists it. The digest is SHA-256 in hexadecimal, or null if the place keeps none. */
 export interface ThereFile {
   readonly path: string;
   readonly size: number;
   readonly digest: string | null;
-  /** Milliseconds since 1970; absent where the place tells none. */
+  /** Milliseconds since 1970; absent if the place does not report it. */
   readonly modified?: number;
-  /** What its tags say, where it was looked into because another hand had changed it. */
+  /** The content of its tags, if it was read because it had changed. */
   readonly says?: Fields;
-  /** What a list says, where another hand had changed it. */
+  /** The content of a list, if it had changed. */
   readonly text?: string;
 }
 
-/** What both sides agree on of one file: what a run left there, or what was found there and taken as good. */
+/** A file that both sides agree on: one that a run left there, or one that was found there and accepted. */
 export interface PlacedFile {
   readonly path: string;
-  /** Null for what no run of ours made and nobody is known to own. */
+  /** Null if no run of ours wrote it and its owner is unknown. */
   readonly owner: Owner | null;
   readonly signature: string;
   readonly size: number;
   readonly digest: string | null;
-  /** It was removed there, and stays away: its item is not put there again. */
+  /** It was removed there and stays away: its item is not copied again. */
   readonly gone?: true;
-  /** It lies where the player has it, whatever the rulebook calls it. */
+  /** It stays at the path that it has on the player, whatever the rulebook says. */
   readonly kept?: true;
-  /** It says what the player has it say, whatever we would write there. */
+  /** It keeps the tags that it has on the player. */
   readonly theirs?: true;
-  /** Another hand put it there, and it was taken into the library: it is not removed when its item leaves. */
+  /** It was added on the player and taken into the library: it is not removed with its item. */
   readonly taken?: true;
 }
 
-/** A file that a run of ours left at a place, and that a later one replaced, renamed or removed. */
+/** A file that a run of ours left at a place and that a later run replaced, renamed or removed. */
 export interface PastFile {
   /** Bytes. */
   readonly size: number;
   readonly digest: string;
-  /** When that was, in milliseconds since 1970. */
+  /** Milliseconds since 1970. */
   readonly until: number;
 }
 
-/** What files that lay there earlier are known by. */
+/** The key that identifies an earlier file. */
 export const pastKey = ({ size, digest }: FileFacts): string => `${size} ${digest}`;
 
-/** What the player lists of a file, and what we remember of it where the player says nothing. */
+/** The facts that the player lists, completed by what was recorded. */
 export const factsOf = ({ size, digest }: ThereFile, placed: PlacedFile | null): FileFacts => ({
   size,
   digest: digest ?? placed?.digest ?? null,

@@ -1,17 +1,14 @@
 import { folderOf } from '../../paths';
 import type { PathKeys } from '../path-keys';
 
-/**
- * Folders that hold files which stay where they are, with all above them: their spelling stands, as the first of these files
- * spells it.
- */
+/** Folders above files that stay where they are. They keep their spelling, as the first of these files has it. */
 export class FixedFolders {
-  /** Spellings of each folder by the places of the files in their list. */
+  /** Spellings of each folder, by the positions of the files in the list. */
   private readonly spellings = new Map<string, Map<number, string>>();
 
   constructor(private readonly keys: PathKeys) {}
 
-  /** As a folder is spelled there; null where nothing holds it. */
+  /** The fixed spelling of a folder; null if none is fixed. */
   spelling(key: string): string | null {
     const all = this.spellings.get(key);
     if (!all) return null;
@@ -21,7 +18,7 @@ export class FixedFolders {
     return spelled;
   }
 
-  /** @param at its place in the list */
+  /** @param at its position in the list */
   hold(path: string, at: number): void {
     for (const [key, folder] of this.above(path)) {
       const all = this.spellings.get(key);
@@ -30,7 +27,7 @@ export class FixedFolders {
     }
   }
 
-  /** @returns keys of the folders that it held */
+  /** @returns keys of the folders above the file */
   letGo(path: string, at: number): readonly string[] {
     return this.above(path).flatMap(([key]) => {
       const all = this.spellings.get(key);

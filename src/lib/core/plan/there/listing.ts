@@ -2,14 +2,14 @@ import { folderOf } from '../../paths';
 import type { PathKeys } from '../path-keys';
 import type { ThereFile } from './files';
 
-/** What a place lists, by the player's own idea of equal paths. */
+/** The files that a place lists, by the keys under which the player treats paths as equal. */
 export class Listing {
   readonly files = new Map<string, ThereFile>();
-  /** Further files of a key: a place may tell apart what the player takes for one. */
+  /** Further files of a key: a place may distinguish names that the player treats as equal. */
   readonly doubles = new Map<string, ThereFile[]>();
-  /** Keys of all folders that hold something. */
+  /** Keys of all folders that contain something. */
   readonly folders = new Set<string>();
-  /** Places of files in their list, by key. */
+  /** Positions of files in the list, by key. */
   private readonly placeOf = new Map<string, number>();
 
   constructor(list: readonly ThereFile[], keys: PathKeys) {
@@ -28,7 +28,7 @@ export class Listing {
     }
   }
 
-  /** The place of the first file of a key in the list. */
+  /** The position in the list of the first file of a key. */
   orderOf(key: string): number {
     return this.placeOf.get(key) ?? 0;
   }
@@ -40,10 +40,10 @@ export class Listing {
   }
 }
 
-/** Files that are none of ours, and the folders that hold some: no file can take the name of such a folder. */
+/** Files that are not ours, and the folders that contain some: no file can take the name of such a folder. */
 export class ForeignFiles {
   private readonly own = new Set<string>();
-  /** How many lie in or below each folder, by its key. */
+  /** The number of them below each folder, by its key. */
   private readonly below = new Map<string, number>();
 
   constructor(private readonly keys: PathKeys) {}
@@ -53,7 +53,7 @@ export class ForeignFiles {
     this.count(path, 1);
   }
 
-  /** It is ours now. */
+  /** The file became ours. */
   take(key: string, path: string): void {
     if (this.own.delete(key)) this.count(path, -1);
   }

@@ -1,17 +1,17 @@
 import type { FileFacts } from './files';
 
-/** Which side counts where what lies there is not what we left: the library's, or the player's. */
+/** The side that wins if a file on the player changed: the library (`here`) or the player (`there`). */
 export type Side = 'here' | 'there';
 
-/** Who decides that, where the curator said nothing of a file: the library, both where only one changed, or nobody. */
+/** Who decides if the curator did not: the library, the side that changed alone, or nobody. */
 export const SYNC_POLICIES = ['leads', 'both', 'ask'] as const;
 export type SyncPolicy = (typeof SYNC_POLICIES)[number];
 
-/** What the curator decided of one file that is not as we left it. */
+/** The curator's decision about one file that changed on the player. */
 export interface SideChoice {
-  /** Where we left it; of a file that was added, where it lies. */
+  /** Where we left it; for an added file, where it is. */
   readonly path: string;
-  /** What was found of it, null for nothing: what is found later may be something else. */
+  /** The file that was found, null for none. The decision does not apply to any other. */
   readonly was: FileFacts | null;
   readonly side: Side;
 }

@@ -16,42 +16,42 @@ import type { Side, SideChoice, SyncPolicy } from './sides';
 
 type Move = Extract<Step, { type: 'move' }>;
 
-/** A file there that both sides agreed on, and that nobody has changed since, as far as a listing tells. */
+/** A file on the player that both sides agree on and that has not changed since, judging by a listing. */
 export interface Ours {
   readonly key: string;
   readonly file: ThereFile;
   readonly placed: PlacedFile;
 }
 
-/** What decisions about single files touch. */
+/** What decisions about single files affect. */
 export interface Decided {
   readonly drifts: Drift[];
-  /** Drifts that there are no longer. */
+  /** Drifts that no longer exist. */
   readonly dropped: Drift[];
-  /** Keys of files that are ours now, or were given free. */
+  /** Keys of files that became ours or may be replaced now. */
   readonly keys: Set<string>;
   readonly items: Set<ItemId>;
-  /** Keys of folders whose spelling may stand no longer. */
+  /** Keys of folders whose spelling may no longer be fixed. */
   readonly unfixed: Set<string>;
 }
 
-/** What a player's files are held against. */
+/** What a player's files are compared with. */
 export interface Agreed {
-  /** What earlier runs put there. */
+  /** Files that earlier runs wrote. */
   readonly placed: readonly PlacedFile[];
   readonly choices: PlayerChoices;
   readonly policy: SyncPolicy;
-  /** All items unless told. */
+  /** All items if absent. */
   readonly selection?: Selection;
-  /** Bytes that may be written; not known unless told. */
+  /** Bytes that may be written; unknown if absent. */
   readonly free?: number | null;
   /** Steps of the last run that failed. */
   readonly failed?: readonly FailedStep[];
-  /** Files there that are known to be ours, though both sides did not agree on them yet. None unless told. */
+  /** Files there that are known to be ours although both sides did not agree on them yet; none if absent. */
   readonly found?: readonly PlacedFile[];
-  /** When another library that put a file there last ran, in milliseconds since 1970, by paths. None unless told. */
+  /** When another library that wrote a file there last ran, in milliseconds since 1970, by path; none if absent. */
   readonly others?: ReadonlyMap<string, number>;
-  /** Until when files lay there by our hand that were replaced, renamed or removed since, by `pastKey`. */
+  /** Until when our files were there that were replaced, renamed or removed since, by `pastKey`. */
   readonly past?: ReadonlyMap<string, number>;
 }
 
@@ -60,51 +60,51 @@ const NO_PAST: ReadonlyMap<string, number> = new Map();
 const NO_OTHERS: ReadonlyMap<string, number> = new Map();
 
 /**
- * The player as it is, against what both sides agreed on. What we have on record as placed is ours only while the player
- * still lists it as we left it; all else that became of it is a drift. Nothing of it depends on what is planned.
+ * The player's files compared with the base. A file of the base is ours only while the player lists it as we left it;
+ * anything else is a drift. Nothing here depends on what is planned.
  */
 export class There {
-  /** Empty where the player tells names apart by letter case. */
+  /** Empty if the player's file system is case sensitive. */
   readonly fixedFolders: FixedFolders;
   readonly ours = new Map<string, Ours>();
-  /** By what can come to be each other: an item, or one picture. */
+  /** By owner: an item, a list, or a picture. */
   readonly oursOf = new Map<string, Ours[]>();
-  /** Pictures that folders have by our hand, by what each can come to be, and the key of its folder. */
+  /** Our pictures of folders, by the key of the folder. */
   readonly picturesIn = new Map<string, string[]>();
-  /** What other hands did, by where we left it; and what they added. */
+  /** Drifts by where we left the file, and files that were added. */
   readonly drifts = new Map<string, Drift>();
   readonly driftsOf = new Map<ItemId, Drift[]>();
-  /** Lists whose files were removed there, and are agreed to stay away. */
+  /** Lists whose files were removed there and stay away. */
   readonly goneLists = new Map<ListId, PlacedFile>();
-  /** Items that are agreed to stay away. */
+  /** Items that stay away by agreement. */
   readonly away = new Map<ItemId, PlacedFile>();
   /**
-   * What is to be noted as ours: what was agreed to stay away and lies there again, by another hand, and what was found
-   * to be ours.
+   * Files to be recorded as ours: those that had been removed and are there again, and those that were found to be
+   * ours.
    */
   readonly noted: Ours[] = [];
-  /** Files that are agreed to be the player's own. */
+  /** Files that are the player's own by agreement. */
   private readonly theirs = new Set<string>();
-  /** Others' files that were given free and are still what they were then, by the key of their path. */
+  /** Foreign files that may be replaced and have not changed since, by key. */
   private readonly free: Map<string, Permission>;
-  /** Renames of others' files that will be done, by the key of their new path: decided before anything is named. */
+  /** Renames of foreign files that will be done, by the key of their new path. Decided before anything is named. */
   readonly renamed = new Map<string, Move>();
   private readonly foreign: ForeignFiles;
   private readonly listing: Listing;
-  /** What we agreed on and miss, as it is told by size and digest: it may be found elsewhere. */
+  /** Files of the base that are missing, by size and digest: they may be found elsewhere. */
   private readonly lost = new Set<string>();
-  /** What was agreed to stay away, by its item, and those items by where each lay. */
+  /** Files that stay away, by item, and these items by the key of the path. */
   private readonly goneOf = new Map<ItemId, PlacedFile[]>();
   private readonly goneAt = new Map<string, Set<ItemId>>();
-  /** Keys under which files were noted that lie where the player has them. */
+  /** Keys of recorded paths of files that stay where the player has them. */
   private readonly keptKeys = new Set<string>();
   private hasTaken = false;
-  /** Whose each file is was decided once: what follows is kept from then on. */
+  /** Ownership has been decided once; from then on it is only updated. */
   private isClaimed = false;
   private readonly sides: Map<string, SideChoice>;
   private readonly leads: boolean;
   private readonly past: ReadonlyMap<string, number>;
-  /** Until when something lay there by our hand that came back since; null where nothing did. */
+  /** Until when files that came back were there, in milliseconds since 1970; null if none did. */
   private readonly cameBack: number | null;
   private readonly others: ReadonlyMap<string, number>;
 
@@ -138,13 +138,13 @@ export class There {
       if (!this.mayLeave(key)) this.fixedFolders.hold(path, this.listing.orderOf(key));
   }
 
-  /** Pictures of folders were noted under one of their items once. */
+  /** Records made by earlier versions name one item as the owner of a folder's picture. */
   private asOwned(record: PlacedFile): PlacedFile {
     if (record.owner?.type !== 'item' || roleOf(this.rulebook, record.path) !== 'picture') return record;
     return { ...record, owner: { type: 'shelf', folder: folderOf(record.path) } };
   }
 
-  /** Files there, by key: of several that the player takes for one, the first. */
+  /** Files by key: the first of those that the player treats as equal. */
   get files(): ReadonlyMap<string, ThereFile> {
     return this.listing.files;
   }
@@ -154,22 +154,22 @@ export class There {
     return this.listing.allAt(key);
   }
 
-  /** Keys of all folders that hold something. */
+  /** Keys of all folders that contain something. */
   get folders(): ReadonlySet<string> {
     return this.listing.folders;
   }
 
-  /** Whether anything is there that a plan may find in its way. */
+  /** Whether anything is there that can be in a plan's way. */
   get hasWhatStays(): boolean {
     return this.files.size > this.ours.size || this.renamed.size > 0 || this.hasTaken;
   }
 
-  /** Whether a folder stands at a key, with something in it that stays. */
+  /** Whether there is a folder at a key that contains something that stays. */
   isFolder(key: string): boolean {
     return this.foreign.isFolder(key);
   }
 
-  /** Whether a file of ours is not an item's to write over: another hand put it there for another item. */
+  /** Whether an item may not overwrite a file of ours because it was put there for another item. */
   isTakenFrom(key: string, item: ItemId | null): boolean {
     const placed = this.ours.get(key)?.placed;
     const owner = itemOf(placed?.owner);
@@ -177,17 +177,17 @@ export class There {
     return this.keptFile(owner)?.path === placed.path;
   }
 
-  /** Whether all that we left there lies as we left it, and no other hand added anything. */
+  /** Whether all our files are as we left them and nothing was added. */
   get isUntouched(): boolean {
     return this.drifts.size === 0;
   }
 
-  /** Whether what lies at a key was given free by the curator, to be replaced. */
+  /** Whether the file at a key may be replaced. */
   mayReplace(key: string): boolean {
     return this.free.has(key);
   }
 
-  /** What a run must find at a key to touch it: as the player lists it, and as we know it where that says less. */
+  /** What a run must find at a key in order to touch it: as listed, completed by what was recorded. */
   factsAt(key: string, file: ThereFile): FileFacts {
     const facts = factsOf(file, this.ours.get(key)?.placed ?? null);
     return { ...facts, digest: facts.digest ?? this.free.get(key)?.was.digest ?? null };
@@ -205,18 +205,18 @@ export class There {
     return this.keys.of(from) === this.keys.of(to) || !this.files.has(this.keys.of(to));
   }
 
-  /** The drift of what we left at a key, where it lies there still and is not what it was. */
+  /** The drift of a file that is still at a key but changed. */
   changedAt(key: string): Drift | null {
     const drift = this.drifts.get(key);
     return drift?.type === 'changed' ? drift : null;
   }
 
-  /** When another library that put a file there last ran, in milliseconds since 1970; null where none is known to have. */
+  /** When another library that wrote a file there last ran, in milliseconds since 1970; null if none is known. */
   otherAt(path: string): number | null {
     return this.others.get(path) ?? null;
   }
 
-  /** Where the player has an item, whatever the rulebook calls it; null where it lies by the rulebook. */
+  /** The path at which the player keeps an item, whatever the rulebook says; null if it follows the rulebook. */
   keptAt(item: ItemId): string | null {
     return this.keptFile(item)?.path ?? null;
   }
@@ -228,7 +228,7 @@ export class There {
     return null;
   }
 
-  /** Takes a file for ours, as what both sides agree on now, or no longer. */
+  /** Makes a file ours, with what both sides agree on now, or not ours any more. */
   setOurs(key: string, file: ThereFile, placed: PlacedFile | null): void {
     const before = this.ours.get(key);
     if (before) this.ours.delete(key);
@@ -241,13 +241,13 @@ export class There {
   }
 
   /**
-   * Takes what was found to be ours for ours, as long as it is what was found; then what both sides agreed on of all
-   * else.
+   * Claims the files that were found to be ours, as long as they are unchanged, and then those that both sides agreed
+   * on.
    */
   private claimFound(placed: readonly PlacedFile[], found: readonly PlacedFile[]): void {
     const claimed = new Set<string>();
     if (found.length === 0) return this.claim(placed, claimed);
-    /** Records that say the same of a file as it was. */
+    /** Records that describe the same file as before. */
     const again = new Set<PlacedFile>();
     const agreed = new Map(placed.map((record) => [this.keys.of(record.path), record]));
     for (const record of found) {
@@ -270,7 +270,7 @@ export class There {
     );
   }
 
-  /** @param claimed keys of files that are ours already */
+  /** @param claimed keys of files that are already ours */
   private claim(placed: readonly PlacedFile[], claimed: ReadonlySet<string>): void {
     this.hasTaken = placed.some(({ taken }) => taken);
     const missing: PlacedFile[] = [];
@@ -294,7 +294,7 @@ export class There {
     const elsewhere = new Set(moved.values());
     for (const record of changed) {
       if (moved.has(record)) continue;
-      // What lies where it lay may be another file of ours.
+      // Another file of ours may be at its old path.
       if (elsewhere.has(this.files.get(this.keys.of(record.path)) as ThereFile)) missing.push(record);
       else {
         const file = this.files.get(this.keys.of(record.path)) as ThereFile;
@@ -337,7 +337,7 @@ export class There {
     this.picturesIn.set(folder, [...(this.picturesIn.get(folder) ?? []), group]);
   }
 
-  /** Whether an item is to stay away. One that was asked for again since lies there, or is on its way. */
+  /** Whether an item stays away. One that was requested again since is there or will be copied. */
   private settleAway(item: ItemId): void {
     const gone = this.goneOf.get(item) ?? [];
     const isBack =
@@ -352,7 +352,7 @@ export class There {
     return owner !== null && roleOf(this.rulebook, path) === 'media';
   }
 
-  /** Where files that we left lie now, told by their digests; of several, the one that is still called the same. */
+  /** The new paths of files that we left, found by digest; if there are several, the one with the same name. */
   private findMoved(missing: readonly PlacedFile[]): ReadonlyMap<PlacedFile, ThereFile> {
     const found = new Map<PlacedFile, ThereFile>();
     const lost = new Map<string, PlacedFile[]>();
@@ -385,13 +385,13 @@ export class There {
     this.ours.set(key, { key, file, placed: record });
   }
 
-  /** What follows from a drift of what we left for whose file it is. */
+  /** What a drift means for the ownership of its file. */
   private change(drift: Drift, record: PlacedFile): void {
     const { key } = drift;
     const file = this.files.get(key) as ThereFile;
     const { size, digest } = file;
     const placed = { ...record, size, digest };
-    // The curator lets it go, or the library leads: it is replaced or removed.
+    // The curator or the policy decided for the library: it is replaced or removed.
     if (this.sideHere(drift)) this.take(key, file, { ...placed, signature: '' });
     else if (drift.decided === 'there' && !this.isMedia(record) && !isOfList(record))
       this.take(key, file, { ...placed, theirs: true });
@@ -406,7 +406,7 @@ export class There {
     this.setOurs(key, file, placed);
   }
 
-  /** Whether the library counts, whatever it wants: no item's change can make it otherwise. */
+  /** Whether the library wins whatever it wants: no change of the item can alter that. */
   private sideHere({ decided, by }: Drift): boolean {
     return decided === 'here' || (decided === null && this.leads && by === null);
   }
@@ -416,7 +416,7 @@ export class There {
     const key = this.keys.of(path);
     const decided = this.decided(path, file);
     const by = file && type !== 'moved' ? (this.others.get(file.path) ?? null) : null;
-    // A backup that is brought back takes away what came since.
+    // Restoring a backup removes what was added since.
     const past =
       type === 'removed'
         ? this.cameBack
@@ -430,14 +430,14 @@ export class There {
     return drift;
   }
 
-  /** What was decided of a file, as long as it is what it was then. */
+  /** The decision about a file, as long as the file is the same as then. */
   private decided(path: string, found: FileFacts | null): Side | null {
     const choice = this.sides.get(this.keys.of(path));
     if (!choice || (found === null) !== (choice.was === null)) return null;
     return !found || !choice.was || mayBe(found, choice.was) ? choice.side : null;
   }
 
-  /** Files that the player plays and that others put there. */
+  /** Files that were added on the player and that it plays. */
   private findAdded(): void {
     const moves = new Set([...this.renamed.values()].map(({ from }) => from));
     for (const [key, file] of this.files) {
@@ -449,7 +449,7 @@ export class There {
     }
   }
 
-  /** Whether a plan may take a file away, so that the spelling of its folder does not stand. */
+  /** Whether a plan may remove a file, so that the spelling of its folder is not fixed. */
   private mayLeave(key: string): boolean {
     const ours = this.ours.get(key);
     if (!ours || ours.placed.kept) return false;
@@ -458,13 +458,13 @@ export class There {
   }
 
   /**
-   * Takes in what was decided of single files since all this was made.
-   * @returns what that touches; null where more follows from it than can be told, so that all is to be made anew
+   * Applies decisions about single files.
+   * @returns what they affect; null if the consequences go further and everything has to be made again
    */
   decide({ sides, replace }: Pick<PlayerChoices, 'sides' | 'replace'>): Decided | null {
     if (this.renamed.size > 0) return null;
     const more: Decided = { drifts: [], dropped: [], keys: new Set(), items: new Set(), unfixed: new Set() };
-    // What is given free is asked about no more.
+    // A file that may be replaced needs no other decision.
     for (const permission of replace) if (!this.giveFree(permission, more)) return null;
     for (const choice of sides) if (!this.decideSide(choice, more)) return null;
     return more;
@@ -485,11 +485,11 @@ export class There {
       if (item !== null) more.items.add(item);
     }
     const drift = this.drifts.get(key);
-    // Where the player has it, and not where we noted it: what is decided of it is told by that.
+    // If it stays where the player has it, decisions are stored under that path rather than the recorded one.
     if (!drift) return !this.keptKeys.has(key);
     const decided = this.decided(choice.path, drift.file);
     if (drift.decided === decided) return true;
-    // The library led, and the file was taken for ours: that is not taken back here.
+    // The library had won and the file was ours: that cannot be undone here.
     if (this.sideHere(drift)) return false;
     drift.decided = decided;
     more.drifts.push(drift);
@@ -497,7 +497,7 @@ export class There {
     const { file, placed, type } = drift;
     if (type === 'changed' && placed) this.change(drift, placed);
     const isGiven = decided === 'there' && placed !== null && !this.isMedia(placed) && !isOfList(placed);
-    // All else of it follows from what its item is to be, and leaves its folder as it is spelled.
+    // All else depends on its item, and does not affect the spelling of its folder.
     if (file && type !== 'added' && (this.sideHere(drift) || isGiven))
       this.settleFile(this.keys.of(file.path), more);
     return true;
@@ -508,7 +508,7 @@ export class There {
     if (!given) return true;
     const [key] = given;
     const file = this.files.get(key) as ThereFile;
-    // It may be one that we miss: then it is no other's.
+    // It may be one of those that are missing, and then it is not foreign.
     if (this.lost.has(pastKey(file)) || this.ours.has(key)) return false;
     this.free.set(key, permission);
     more.keys.add(key);
@@ -520,7 +520,7 @@ export class There {
     return true;
   }
 
-  /** What follows for the folders of a file that may have become ours. */
+  /** Updates the folders of a file that may have become ours. */
   private settleFile(key: string, more: Decided): void {
     const ours = this.ours.get(key);
     const { path } = this.files.get(key) as ThereFile;
@@ -535,7 +535,7 @@ export class There {
       for (const folder of this.fixedFolders.letGo(path, this.listing.orderOf(key))) more.unfixed.add(folder);
   }
 
-  /** A rename that the curator asked for, where its file is still there and nothing stands at its new path. */
+  /** A rename that the curator asked for, if the file is still there and its new path is free. */
   private acceptRename(rename: PlayerChoices['renames'][number]): void {
     const { path: from, to } = rename;
     const key = this.keys.of(from);
@@ -554,7 +554,7 @@ export class There {
 
 const isOfList = ({ owner }: PlacedFile): boolean => owner?.type === 'list';
 
-/** Whether a place shows files as they were earlier, and until when: as where a backup was brought back. */
+/** Whether a place shows files as they were earlier, as after a backup was restored, and until when they were so. */
 function whenBack(
   list: readonly ThereFile[],
   placed: readonly PlacedFile[],
@@ -566,6 +566,6 @@ function whenBack(
   return (back && past.get(pastKey(back))) ?? null;
 }
 
-/** A file that was agreed to stay away lies there again, put there by another hand. */
+/** A file that had been removed by agreement was put there again. */
 const isBack = (file: ThereFile, { size, digest }: PlacedFile): boolean =>
   file.size === size && digest !== null && file.digest === digest;
