@@ -6,7 +6,7 @@ import type { SideChoice } from '../there/sides';
 export type Severity = 'blocks' | 'splits' | 'warns' | 'note';
 export const SEVERITIES: readonly Severity[] = ['blocks', 'splits', 'warns', 'note'];
 
-/** What mends a finding. The interface turns it into a button with a name of its own. */
+/** The remedy of a finding. The interface shows each type as a button with its own label. */
 export type Remedy =
   | { readonly type: 'edit'; readonly changes: readonly { readonly item: ItemId; readonly edits: Edits }[] }
   | {
@@ -15,14 +15,14 @@ export type Remedy =
     }
   | { readonly type: 'describe' | 'identify'; readonly items: readonly ItemId[] }
   | { readonly type: 'squarePicture'; readonly items: readonly ItemId[] }
-  /** Files that the player takes are to be made of theirs. */
+  /** Convert the files to a format that the player takes. */
   | { readonly type: 'makeTwins'; readonly items: readonly ItemId[] }
   | { readonly type: 'choose'; readonly add: Partial<PlayerChoices> }
-  /** These, and all that belong to the same edition of their release, get a mark. */
+  /** Mark these items, and all others of the same edition of their release. */
   | { readonly type: 'edition'; readonly items: readonly ItemId[]; readonly mark: string }
-  /** One of several ways is to be chosen. */
+  /** Choose one of several ways. */
   | { readonly type: 'part'; readonly ways: Readonly<Partial<Record<WayApart, Partial<PlayerChoices>>>> }
-  /** One side is to be chosen for all of them. */
+  /** Choose one side for all of them. */
   | { readonly type: 'decide'; readonly files: readonly Omit<SideChoice, 'side'>[] };
 
 export type FindingCode =
@@ -70,15 +70,15 @@ export type FindingCode =
   | 'listTooLong'
   | 'listOccupied';
 
-/** One thing that the check found: what, where, why, and how to mend it. */
+/** A finding of the check: what is wrong, where and why, and the remedy. */
 export interface Finding {
   readonly id: string;
   readonly code: FindingCode;
   readonly severity: Severity;
   readonly items: readonly ItemId[];
-  /** Planned or source paths, for the reader. */
+  /** Planned or source paths, for display. */
   readonly places: readonly string[];
-  /** Words for the sentence, by name. */
+  /** Values for the sentence, by name. */
   readonly words: Readonly<Record<string, string>>;
   readonly remedy: Remedy | null;
 }

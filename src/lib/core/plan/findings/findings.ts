@@ -3,12 +3,12 @@ import { waysApart } from '../outgoing/apart';
 import { isSame, NONE, type Mend, type Remark } from './remark';
 import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './finding';
 
-/** Places named in a finding; more are only counted. */
+/** The most places that a finding names; more are only counted. */
 const MOST_PLACES = 200;
-/** Those that a line of it carries. */
+/** The most places that a finding's line carries. */
 const LINE_PLACES = 20;
 
-/** Codes in the order in which a curator works them off, within one severity. */
+/** Codes in the order in which a curator works through them, within one severity. */
 const CODES: readonly FindingCode[] = [
   'kindOpen',
   'unknownItem',
@@ -56,7 +56,7 @@ const CODES: readonly FindingCode[] = [
 ];
 const RANKS: ReadonlyMap<FindingCode, number> = new Map(CODES.map((code, index) => [code, index]));
 
-/** A finding as it is listed. Its items and what mends them are asked for when they are wanted. */
+/** A finding as it is listed. Its items and its remedy are loaded on demand. */
 export interface FindingLine extends Omit<Finding, 'items' | 'remedy'> {
   readonly remedy: Remedy['type'] | null;
 }
@@ -68,12 +68,12 @@ interface Gathered {
   whole: Finding | null;
 }
 
-/** Gathers remarks of one sort into one finding with many items, so that one button mends them all. */
+/** Collects remarks of one sort into one finding with many items, so that one button resolves them all. */
 export class Findings {
   private readonly gathered = new Map<string, Gathered>();
   private sorted: readonly Gathered[] | null = [];
 
-  /** How many there are of a severity, or in all. */
+  /** The number of findings of a severity, or of all. */
   count(severity?: Finding['severity']): number {
     if (severity === undefined) return this.gathered.size;
     return this.inOrder().filter((one) => first(one).severity === severity).length;
@@ -85,10 +85,7 @@ export class Findings {
     return counts;
   }
 
-  /**
-   * Says something else of a thing than what was said of it. What is the same stays as it was, so that findings
-   * which nothing has changed are not gathered anew.
-   */
+  /** Replaces remarks about a thing. Equal remarks stay, so that unchanged findings are not collected again. */
   exchange(old: readonly Remark[], next: readonly Remark[]): readonly Remark[] {
     if (old.length === 0 && next.length === 0) return NONE;
     if (old.length === next.length && old.every((one, index) => isSame(one, next[index] as Remark)))
@@ -123,24 +120,27 @@ export class Findings {
     return own ? wholeOf(own) : null;
   }
 
-  /** Gravest first. */
+  /** The most severe first. */
   all(): Finding[] {
     return this.inOrder().map(wholeOf);
   }
 
-  /** The gravest ones. */
+  /** The most severe findings. */
   lines(most: number): FindingLine[] {
     return this.range(null, 0, most);
   }
 
-  /** Some of those of a severity, or of all, the gravest first. */
+  /** A range of the findings of a severity, or of all, the most severe first. */
   range(severity: Severity | null, from: number, to: number): FindingLine[] {
     const all = this.inOrder();
     const own = severity === null ? all : all.filter((one) => first(one).severity === severity);
     return own.slice(from, to).map(lineOf);
   }
 
-  /** The gravest of those that some of what was said belongs to, each about its share alone where it can be told so. */
+  /**
+   * The most severe findings that some of the remarks belong to, each limited to its share of items if its sentence
+   * allows that.
+   */
   ofShare(remarks: readonly Remark[], most: number): FindingLine[] {
     const share = new Findings();
     for (const remark of remarks) share.add(remark);
@@ -195,7 +195,7 @@ function wholeOf(own: Gathered): Finding {
   return own.whole;
 }
 
-/** In one pass over what may be a hundred thousand remarks, since it is made anew after every edit of one of them. */
+/** One pass over what may be a hundred thousand remarks, because an edit of one of them repeats it. */
 function lineOf(own: Gathered): FindingLine {
   if (own.line) return own.line;
   const { code, severity } = first(own);
@@ -219,19 +219,19 @@ function lineOf(own: Gathered): FindingLine {
   return own.line;
 }
 
-/** Items, or files of others where it is about those. */
+/** Number of items, or of foreign files if the finding is about those. */
 function countOf(remarks: ReadonlySet<Remark>, code: FindingCode): number {
-  // All else is said once of an item.
+  // All other codes occur once per item.
   if (!OF_FILES.has(code)) return remarks.size;
   const items = new Set<ItemId>();
   for (const { item } of remarks) if (item !== null) items.add(item);
   return items.size || placeCount(remarks);
 }
 
-/** What is said of several items together: the sentence about a part of them would be another one. */
+/** Codes about several items together. Their sentence would be wrong for a part of the items. */
 const OF_ALL: ReadonlySet<FindingCode> = new Set(['splitAlbum', 'collision']);
 
-/** What may be said several times of one item, and of files that are no item's. */
+/** Codes that can occur several times per item, or for files without an item. */
 const OF_FILES: ReadonlySet<FindingCode> = new Set(['occupied', 'changedThere', 'changedUnwanted']);
 
 function placeCount(remarks: Iterable<Remark>): number {
@@ -249,7 +249,7 @@ function placesOf(remarks: readonly Remark[], most: number): string[] {
   return places.slice(0, most);
 }
 
-/** Codes whose sentence is made from all remarks; the others say the same of every item. */
+/** Codes whose sentence is made from all remarks. The others say the same of every item. */
 const GATHERING: ReadonlySet<FindingCode> = new Set([
   'splitAlbum',
   'nameTooLong',
@@ -259,7 +259,7 @@ const GATHERING: ReadonlySet<FindingCode> = new Set([
   'collision',
 ]);
 
-/** @param remarks in their order where the sentence names several of them */
+/** @param remarks in order, if the sentence names several of them */
 function wordsOf(code: FindingCode, remarks: Iterable<Remark>): Record<string, string> {
   switch (code) {
     case 'nameTooLong':
@@ -277,20 +277,23 @@ function wordsOf(code: FindingCode, remarks: Iterable<Remark>): Record<string, s
   }
 }
 
-/** The longest of them, with the limit that it passes: names and their stems have limits of their own. */
+/** The longest name with the limit that it exceeds: names and their stems have separate limits. */
 function lengthWords(remarks: Iterable<Remark>): Record<string, string> {
   let words: Remark['words'] = { length: '0', limit: '0' };
   for (const remark of remarks) if (isWorse(remark.words, words)) words = remark.words;
   return words;
 }
 
-/** Longer, or as long and past a lower limit. */
+/** Longer, or equally long with a lower limit. */
 function isWorse(one: Remark['words'], other: Remark['words']): boolean {
   const longer = Number(one.length) - Number(other.length);
   return longer === 0 ? Number(one.limit) < Number(other.limit) : longer > 0;
 }
 
-/** How many of which format are to be converted, how long they sound together, and about how large they will be. */
+/**
+ * How many files of each format have to be converted, how long they play together, and the approximate size of the
+ * result.
+ */
 function twinWords(remarks: Iterable<Remark>): Record<string, string> {
   const formats = new Map<string, number>();
   let seconds = 0;
@@ -319,7 +322,7 @@ function twinWords(remarks: Iterable<Remark>): Record<string, string> {
   };
 }
 
-/** Where nothing in the files tells all of them apart, no mark is offered. */
+/** A mark is only offered if the files contain something that distinguishes all of them. */
 function collisionWords(remarks: readonly Remark[]): Record<string, string> {
   const rivals = remarks.flatMap(({ mend }) => (mend?.type === 'part' ? [mend.rival] : []));
   const words = { ...remarks.at(-1)?.words };
@@ -339,7 +342,9 @@ function splitWords(remarks: readonly Remark[]): Record<string, string> {
   return words;
 }
 
-/** How the remarks of a finding are mended: all alike, but for what no edit joins to its release. */
+/**
+ * The remedy of the remarks of a finding: the same for all, apart from items that no edit can join to their release.
+ */
 function mendOf(code: FindingCode, remarks: Iterable<Remark>): Mend | null {
   let mend: Mend | null = null;
   for (const remark of remarks) {
@@ -364,7 +369,7 @@ function remedyType(mend: Mend | null): Remedy['type'] | null {
   }
 }
 
-/** What mends all of them at once. */
+/** A remedy for all of them at once. */
 function remedyOf(remarks: readonly Remark[], items: readonly ItemId[]): Remedy | null {
   const mend = remarks[0] ? mendOf(remarks[0].code, remarks) : null;
   if (!mend) return null;

@@ -8,33 +8,33 @@ const BLIND = { caseSensitive: false, unicode: 'NFC' } as const;
 
 type Usual = Partial<Fields>;
 
-/** Equal for items that ought to stand together, and come from one source where their folder says so. */
+/** Equal for items that belong together, and that come from one source if their folder decides that. */
 export function wholeKey(binding: Binding, { kind, item }: Outgoing, fields: Fields): string {
   const source = binding.by === 'album' ? item.source : '';
   return `${kind}\n${source}\n${wholeOf(binding, item.path, fields)}`;
 }
 
-/** What its copy will say, with the album's own name: all editions of a release bear another mark behind it. */
+/** The fields of its copy, with the plain album title: editions of a release have different marks after it. */
 export const plainOf = ({ known, item }: Outgoing): Fields =>
   item.fields.edition ? { ...known.copyFields, album: item.fields.album } : known.copyFields;
 
 /**
- * How a release or a show whose parts stand on several shelves becomes one again. What most of them say counts, where more
- * say so than anything else; of two spellings of one thing the tidier. An edit is offered only where the player would then
- * show the item with the others, and never says who made it otherwise.
+ * Joins the parts of a release or show that are on several shelves. The most frequent value wins; of two spellings of
+ * one value the tidier. An edit is offered only if the player would then show the item with the others, and never
+ * changes the artist of the song.
  */
 export class Joining {
-  /** What the others are to say; a field that nobody knows is left out. */
+  /** The values that all should have; unknown fields are left out. */
   readonly usual: Usual;
-  /** Who does not stand where all are to. */
+  /** Items that are not on the common shelf. */
   readonly apart: readonly Outgoing[];
-  /** The shelf that all are to stand on; null where nobody knows. */
+  /** The common shelf; null if unknown. */
   private readonly wanted: string | null;
   private readonly edits = new Map<Outgoing, Edits>();
-  /** Names that members have, or would get: two must not come to have one. */
+  /** Names that members have or would get: no two may become equal. */
   private readonly taken = new Map<string, Outgoing>();
 
-  /** @param shelves members by the shelf that they stand on now: two at least */
+  /** @param shelves at least two, each with its members */
   constructor(
     private readonly binding: Binding,
     shelves: readonly (readonly Outgoing[])[],
@@ -50,13 +50,13 @@ export class Joining {
     const apart = inOrder.filter((out) =>
       main ? !main.includes(out) : this.shelfWith(out, {}) !== this.wanted,
     );
-    // Where all would stand together by what they say, and do not, it is the first shelf that counts.
+    // If the values agree and the items are still apart, the first shelf is the common one.
     this.apart = apart.length > 0 ? apart : inOrder.filter((out) => !shelves[0]?.includes(out));
     for (const out of this.apart) {
       const edits = this.fewest(out);
       if (edits) this.edits.set(out, edits);
     }
-    // Where nobody stands yet, one alone would join nobody.
+    // A single item on an empty shelf would join nothing.
     if (all.length - this.apart.length + this.edits.size < 2) this.edits.clear();
   }
 
@@ -65,12 +65,12 @@ export class Joining {
     return entry.keptAt === null && (item.writable || this.binding.byFolders);
   }
 
-  /** What joins it; null where nothing does. */
+  /** The edits that join it; null if none do. */
   editsFor(out: Outgoing): Edits | null {
     return this.edits.get(out) ?? null;
   }
 
-  /** The fewest fields that join it; null where none do. */
+  /** The fewest fields that join it; null if none do. */
   private fewest(out: Outgoing): Edits | null {
     if (this.wanted === null || !this.isMendable(out)) return null;
     const { fields } = out.item;
@@ -78,7 +78,7 @@ export class Joining {
       (field) =>
         field in this.usual &&
         !joins(field, fields, this.usual) &&
-        // Who plays or reads it is no matter of shelves.
+        // Shelves do not depend on who performs or narrates.
         (field !== 'artist' || fields.artist === null),
     );
     for (const names of subsets(open)) {
@@ -92,7 +92,7 @@ export class Joining {
     return null;
   }
 
-  /** What joins it must not take it out of its release: then nobody would see any more that it is torn. */
+  /** The edits must not take it out of its release, because then nothing would report that it is separate. */
   private staysPart(out: Outgoing, edits: Edits): boolean {
     const { fields } = out.item;
     return wholeKey(this.binding, out, { ...fields, ...edits }) === wholeKey(this.binding, out, fields);
@@ -115,7 +115,9 @@ export class Joining {
   }
 }
 
-/** The shelf that holds more than any other; of as many the one that is spelled tidier; null where that tells nothing. */
+/**
+ * The shelf with the most items; of equally large ones the one with the tidier spelling; null if that does not decide.
+ */
 function mainOf(
   shelves: readonly (readonly Outgoing[])[],
   fieldsOf: (members: readonly Outgoing[]) => Fields | undefined,
@@ -131,14 +133,16 @@ function mainOf(
 
 const tidied = (text: string): string => text.replace(/\s+/g, ' ').replace(/ (?=")|(?<=") /g, '');
 
-/** From the fewest to all of them. At most five fields bind. */
+/** All subsets, the smallest first. At most five fields are involved. */
 function subsets<T>(all: readonly T[]): readonly (readonly T[])[] {
   let found: (readonly T[])[] = [[]];
   for (const one of all) found = [...found, ...found.map((set) => [...set, one])];
   return found.filter(({ length }) => length > 0).sort((a, b) => a.length - b.length);
 }
 
-/** The value that more have than any other; an empty one never wins over a filled one. Of as many, the tidier spelling. */
+/**
+ * The most frequent value; an empty one never wins over a filled one. Of equally frequent values, the tidier spelling.
+ */
 function mostOf<V extends FieldValue>(values: readonly V[], keyOf: (value: V) => string): V | undefined {
   const counts = new Map<string, { value: V; count: number }>();
   for (const value of values) {
@@ -158,7 +162,7 @@ function mostOf<V extends FieldValue>(values: readonly V[], keyOf: (value: V) =>
 
 const untidy = (value: FieldValue): number => valueKey(value).length - tidied(valueKey(value)).trim().length;
 
-/** The values that bind a release or a show, as far as most of its items say them. */
+/** The values that group a release or show, if most of its items have them. */
 function usualOf({ fields }: Binding, all: readonly Fields[]): Usual {
   const usual = Object.fromEntries(
     fields.map((name) => [
@@ -182,7 +186,7 @@ function usualMaker(fields: readonly FieldName[], all: readonly Fields[]): Usual
   const names = all.map(({ albumArtist }) => albumArtist);
   const isNamed = names.some((name) => name !== null);
   const named = mostOf(names, String);
-  // Nobody names an album artist: the artist of more than half the songs is it, else it is a compilation.
+  // No item has an album artist: it is the artist of more than half the songs, or else the album is a compilation.
   const maker = mostOf(makers, String);
   const leads = makers.filter((one) => one === maker).length * 2 > all.length;
   const various = compilation || (!isNamed && new Set(makers).size > 1 && !leads);
@@ -192,7 +196,7 @@ function usualMaker(fields: readonly FieldName[], all: readonly Fields[]): Usual
   };
 }
 
-/** Players group by the year: of all dates in the usual one, the most frequent. */
+/** Players group by year: the most frequent date within the most frequent year. */
 function usualDate(fields: readonly FieldName[], all: readonly Fields[]): Usual {
   if (!fields.includes('date')) return {};
   const year = mostOf(all.map(yearOf), String);

@@ -9,7 +9,7 @@ import type { Mend, Remark } from './remark';
 
 type Named = Pick<PlayerList, 'id' | 'name'>;
 
-/** Each list has findings of its own: what mends one of them says nothing of another. */
+/** Each list has findings of its own, because a remedy for one does not apply to another. */
 const about = (
   { id, name }: Named,
   code: FindingCode,
@@ -29,25 +29,25 @@ const about = (
 
 const decide = (drift: Drift): Mend => ({ type: 'decide', file: choiceOf(drift) });
 
-/** It was changed on the player, and waits for somebody to say what counts. */
+/** It was changed on the player and awaits a decision. */
 export const listChanged = (list: Named, drift: Drift, { open, sides }: ListDrift): Remark =>
   about(list, 'listChanged', drift.file?.path ?? '', decide(drift), {
     why: open ?? '',
     conflicts: String(sides.filter(({ isConflict }) => isConflict).length),
   });
 
-/** It was removed on the player, and was changed here or waits for somebody to say so. */
+/** It was removed on the player, and was changed here or awaits a decision. */
 export const listRemoved = (list: Named, drift: Drift): Remark =>
   about(list, 'listRemoved', drift.placed?.path ?? '', decide(drift));
 
-/** It was removed there, and both sides agree on that. */
+/** It was removed on the player by agreement. */
 export const listAway = (list: Named, { path }: PlacedFile): Remark =>
   about(list, 'listAway', path, { type: 'decide', file: { path, was: null }, side: 'here' });
 
 export const listTooLong = (list: Named, path: string, { code, length, limit, unit }: TooLong): Remark =>
   about(list, 'listTooLong', path, null, { what: code, length: String(length), limit: String(limit), unit });
 
-/** Something that is not ours stands where its file would go. */
+/** A file that is not ours occupies the path of the list. */
 export function listOccupied(list: Named, path: string, obstacle: Obstacle): Remark {
   if (obstacle.type !== 'other') return about(list, 'listOccupied', path, null);
   const { path: at, size, digest } = obstacle.file;

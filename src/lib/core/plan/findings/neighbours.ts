@@ -2,25 +2,25 @@ import { folderOf } from '../../paths';
 import { hasEditions } from '../outgoing/edition';
 import type { Planned } from '../outgoing/item-plan';
 
-/** What the files of one folder most likely share. */
+/** Fields that the files of one folder usually share. */
 export const SHARED = ['album', 'albumArtist', 'date'] as const;
 export type Shared = (typeof SHARED)[number];
 export const isShared = (field: string): field is Shared => (SHARED as readonly string[]).includes(field);
 
 type Usual = Readonly<Partial<Record<Shared, string>>>;
 
-/** Items within a kind in one folder of one source. */
+/** Items of a kind in one folder of one source. */
 interface SourceFolder<E extends Planned> {
   readonly key: string;
   readonly members: Set<E>;
-  /** Those that lack something which their neighbours may tell. */
+  /** Items that lack a value which their neighbours may supply. */
   readonly asking: Set<E>;
   usual: Usual | null;
 }
 
 /**
- * Items by the folder that they come from: what at least half of one say, and nobody says otherwise, is what the others
- * most likely lack. Only folders of what comes as releases tell anything: a folder of videos is none.
+ * Items by their source folder. A value that at least half of a folder have, and that none contradicts, is proposed for
+ * those that lack it. Only kinds that come as releases are considered: a folder of videos is not a release.
  */
 export class Neighbours<E extends Planned> {
   private readonly folders = new Map<string, SourceFolder<E>>();
@@ -39,7 +39,7 @@ export class Neighbours<E extends Planned> {
     this.touch(own);
   }
 
-  /** Items whose neighbours may tell something else now. */
+  /** Items whose neighbours may now supply another value. */
   settle(): E[] {
     const asking = [...this.touched].flatMap((folder) => [...folder.asking]);
     this.touched.clear();
@@ -75,7 +75,7 @@ function usualOf(members: ReadonlySet<Planned>): Usual {
   return Object.fromEntries(SHARED.map((field) => [field, agreedOn(members, field)]));
 }
 
-/** The one value that at least half of them have, unless others have another one. */
+/** The only value among the items, if at least half of them have it. */
 function agreedOn(members: ReadonlySet<Planned>, field: Shared): string | undefined {
   const values = new Set<string>();
   let count = 0;

@@ -4,13 +4,13 @@ import { stemOf } from '../../paths';
 import type { Planned } from '../outgoing/item-plan';
 import { isShared, type Neighbours } from './neighbours';
 
-/** Ways in which files are named, read for what a missing field may be. */
+/** Common forms of file names, from which missing fields are read. */
 const NUMBERED = [':disc-:track :title', ':track - :title', ':track. :title', ':track :title'].map((text) =>
   requirePattern(text),
 );
 const NAMED = [':artist - :title'].map((text) => requirePattern(text));
 
-/** What a missing field most likely is, from the file's name and its neighbours; null without a ground. */
+/** A proposal for a missing field, from the file name and neighbouring files; null if there is no basis for one. */
 export function proposed<E extends Planned>(
   entry: E,
   field: FieldName,

@@ -1,7 +1,7 @@
 import type { FileFacts } from '../there/files';
 import type { Remedy } from './finding';
 
-/** A remedy whose files are told by their digests, read from the place where its listing has none. */
+/** The remedy with the digests of its files. If the listing has none, they are computed from the files. */
 export async function provenRemedy(
   remedy: Remedy | null,
   digestOf: (path: string) => Promise<string | null>,

@@ -12,7 +12,7 @@ interface Release {
   said: readonly Remark[];
 }
 
-/** Says of every release, and of every show, that the player's grouping would tear it apart, with the edits that join it. */
+/** Reports every release and show that the player's grouping would split, with the edits that join it. */
 export class Releases {
   private readonly releases = new Map<string, Release>();
   private readonly touched = new Set<Release>();
@@ -54,7 +54,7 @@ export class Releases {
     this.touched.clear();
   }
 
-  /** What is said of the release of an item. */
+  /** Remarks about the release of an item. */
   about(out: Outgoing): readonly Remark[] {
     return this.homes.get(out)?.said ?? NONE;
   }

@@ -28,26 +28,26 @@ import type { PlacedFile, ThereFile } from '../there/files';
 import type { PlayerChoices } from '../choices';
 import type { Side, SideChoice } from '../there/sides';
 
-/** What would mend what a remark is about, for its one item. */
+/** The remedy of a remark for its item. */
 export type Mend =
   | { readonly type: 'edit'; readonly edits: Edits }
   | { readonly type: 'settleKind'; readonly kind: Kind }
   | { readonly type: 'part'; readonly rival: Rival }
   | { readonly type: 'edition'; readonly item: ItemId; readonly mark: string }
   | { readonly type: 'renames'; readonly renames: PlayerChoices['renames'] }
-  /** A side is to be chosen; one that has `side` set is offered that one alone. */
+  /** A side has to be chosen. If `side` is set, only that one is offered. */
   | { readonly type: 'decide'; readonly file: Omit<SideChoice, 'side'>; readonly side?: Side }
   | { readonly type: 'describe' | 'identify' | 'squarePicture' | 'leaveOut' | 'shorten' | 'makeTwins' }
   | { readonly type: 'replace'; readonly file: Permission };
 
-/** One thing to be said of one item, or of a file of others on the player. A finding gathers those of one sort. */
+/** One remark about one item, or about a foreign file on the player. A finding collects those of one sort. */
 export interface Remark {
-  /** Equal for remarks that one finding gathers, and one button mends. */
+  /** Equal for remarks that one finding collects and one button resolves. */
   readonly finding: string;
   readonly code: FindingCode;
   readonly severity: Severity;
   readonly item: ItemId | null;
-  /** Of its item; what is about no item comes first. */
+  /** The order of its item; remarks without an item come first. */
   readonly order: number;
   readonly places: readonly string[];
   readonly words: Readonly<Record<string, string>>;
@@ -56,7 +56,7 @@ export interface Remark {
 
 export const NONE: readonly Remark[] = [];
 
-/** Whether two remarks say the same of the same. */
+/** Whether two remarks are equal. */
 export function isSame(a: Remark, b: Remark): boolean {
   return a.finding === b.finding && a.item === b.item && JSON.stringify(a) === JSON.stringify(b);
 }
@@ -76,22 +76,22 @@ function about(
 const oneOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].one : 'item');
 const manyOf = (kind: Kind | null) => (kind ? KIND_FACTS[kind].many : 'items');
 
-/** A field that a place asks for and that is empty. */
+/** An empty field that the place requires. */
 export interface Lack {
   readonly field: FieldName;
   readonly severity: 'blocks' | 'warns';
-  /** What its name and its neighbours say the field is; null where they do not tell. */
+  /** The value suggested by its name and its neighbours; null if there is none. */
   readonly proposal: FieldValue;
 }
 
-/** Without any of these nobody knows what an item is: it is to be identified first, and all else follows. */
+/** An item without any of these cannot be recognised: it has to be identified first, and the rest follows from that. */
 const NAMING = ['title', 'album', 'artist', 'show'] as const;
-/** A file's name always gives some title: only these tell that it says something. */
+/** The file name always supplies a title, so only these show that the item has been described. */
 const MAKERS: ReadonlySet<FieldName> = new Set(['album', 'artist', 'show']);
 
 /**
- * Action about an item's empty fields: it is identified where nothing of it is known; else what its name
- * and its neighbours tell is filled in, all at once, and the rest is written by hand.
+ * The remedy for an item's empty fields: identify it if nothing is known; otherwise fill in the values that its name
+ * and its neighbours suggest, all at once. The rest is entered by hand.
  */
 export function missingFields(entry: Planned, lacks: readonly Lack[]): readonly Remark[] {
   if (lacks.length === 0) return NONE;
@@ -118,7 +118,7 @@ export function missingFields(entry: Planned, lacks: readonly Lack[]): readonly 
   ];
 }
 
-/** A number that no release has, such as a track of a million: read from a file, or typed by a slip. */
+/** A number that no release has, such as track 1,000,000: read from a file, or mistyped. */
 export function oddValue(entry: Planned, field: FieldName, value: number): Remark {
   const words = { field: requireField(field).label, value: String(value) };
   return about(entry, `odd ${field}`, 'oddValue', 'warns', entry.item.path, words, { type: 'describe' });
@@ -135,10 +135,10 @@ export function kindGuess(entry: Planned, kind: Kind): Remark {
   });
 }
 
-/** @param instead a kind that the player has a place for and that was next best, or null */
+/** @param instead the next best kind for which the player has a place, or null */
 export function noSection(entry: Planned, instead: Kind | null): Remark {
   const { kind, settled, certainty, path } = entry.item;
-  // Only an uncertain guess is worth another thought; the rest simply stays here.
+  // Only an uncertain guess is worth reviewing; other items simply stay here.
   const offered = !settled && (certainty === 'guess' || certainty === 'open') ? instead : null;
   const id = `noSection ${kind} ${offered}`;
   const words = { kind: kind ? manyOf(kind) : '' };
@@ -155,7 +155,7 @@ export function noSection(entry: Planned, instead: Kind | null): Remark {
     : about(entry, id, 'noSection', 'note', path, words);
 }
 
-/** What converting an item does away with. */
+/** Refusals that conversion resolves. */
 const CONVERTED: ReadonlySet<Refusal> = new Set([
   'format',
   'codec',
@@ -167,8 +167,8 @@ const CONVERTED: ReadonlySet<Refusal> = new Set([
 ]);
 
 /**
- * @param refusal what the nearest of the player's rules does not take of it
- * @param twin what a file that it takes would be made by, or why there can be none
+ * @param refusal what the closest of the player's rules rejects
+ * @param twin the conversion that would help, or why there is none
  */
 export function formatRefused(entry: Planned, refusal: Refusal, twin: ItemPlan['twin']): Remark {
   const { format, kind, streams, path, durationSeconds } = entry.item;
@@ -201,7 +201,7 @@ export function formatRefused(entry: Planned, refusal: Refusal, twin: ItemPlan['
 export const nameMended = (entry: Planned, path: string): Remark =>
   about(entry, 'mended', 'nameMended', 'note', path);
 
-/** @param severity of an item's own file it blocks that; of a picture for many it only warns */
+/** @param severity blocks for an item's own file, warns for a shared picture */
 export function tooLong(
   entry: Planned,
   path: string,
@@ -216,31 +216,33 @@ export function tooLong(
 
 const SHORTENED = { nameTooLong: 'shorten', pathTooLong: 'describe', endingTooLong: 'leaveOut' } as const;
 
-/** Its folder has as many files as the player takes in one. */
+/** Its folder already has as many files as the player allows. */
 export const folderFull = (entry: Planned, path: string, limit: number): Remark =>
   about(entry, 'folderFull', 'folderFull', 'blocks', path, { limit: String(limit) }, { type: 'leaveOut' });
 
-/** The player plays files as they were written, and what should come behind it lies there already. */
+/**
+ * The player plays files in the order in which they were written, and files that belong after this one already exist.
+ */
 export const writtenLate = (entry: Planned, path: string): Remark =>
   about(entry, `late ${folderOf(path)}`, 'writtenLate', 'note', path, { folder: folderOf(path) });
 
-/** Nobody can tell its name from that of another one in its folder, by what the player shows of them. */
+/** Its name looks like that of another file in its folder, as far as the player displays names. */
 export const shownAlike = (entry: Planned, path: string, letters: number): Remark =>
   about(entry, 'shownAlike', 'shownAlike', 'note', path, { letters: String(letters) });
 
-/** An item that would get the name of another one. @param other the item that gets it */
+/** An item that would have the same name as another. @param other the item that keeps the name */
 export function sameName(entry: Planned, other: Planned, path: string): Remark {
   const marking = areEditions(entry.item, other.item) ? markingOf(entry.item, other.item) : null;
   return marking === null ? collision(entry, other, path) : twoEditions(entry, marking, 'blocks');
 }
 
-/** An item whose name differs from another one's by its ending alone: the player shows both on one shelf. */
+/** An item whose name differs from another one's only by its extension: the player shows both on one shelf. */
 export function besideEdition(entry: Planned, other: Planned): readonly Remark[] {
   const marking = areEditions(entry.item, other.item) ? markingOf(entry.item, other.item) : null;
   return marking === null ? NONE : [twoEditions(entry, marking, 'warns')];
 }
 
-/** Two editions of one release go by one name: one of them is to be marked, with all that belongs to it. */
+/** Two editions of one release have the same name: one of them has to be marked, with all its tracks. */
 function twoEditions(entry: Planned, { item, other, mark }: Marking, severity: 'blocks' | 'warns'): Remark {
   const [home, otherHome] = [homeOf(item.path), homeOf(other.path)];
   const isTold = nameOf(home) !== nameOf(otherHome);
@@ -276,13 +278,13 @@ function collision(entry: Planned, other: Planned, path: string): Remark {
   return about(entry, id, 'collision', 'blocks', entry.item.path, words, { type: 'part', rival });
 }
 
-/** Others are more important, and its copy does not fit beside them. */
+/** Others have priority, and its copy does not fit beside them. */
 export const noRoom = (entry: Planned, path: string): Remark =>
   about(entry, 'noRoom', 'noRoom', 'warns', path, {}, { type: 'leaveOut' });
 
 /**
- * @param file what stands in the way, by no run of ours
- * @param by when the other library that put it there last ran, in milliseconds since 1970; null where none did
+ * @param file the foreign file that is in the way
+ * @param by when the other library that wrote it last ran, in milliseconds since 1970; null if none did
  */
 export function occupied(
   entry: Planned,
@@ -295,15 +297,15 @@ export function occupied(
   return about(entry, id, 'occupied', severity, path, words, { type: 'replace', file });
 }
 
-/** What another library put there is told apart from what nobody's run did. */
+/** Files written by another library have findings of their own. */
 const byOther = (id: string, by: number | null): { readonly id: string; readonly words: Remark['words'] } =>
   by === null ? { id, words: {} } : { id: `${id} by another library ${by}`, words: { by: String(by) } };
 
-/** A folder with something in it stands where a file of ours would go. */
+/** A folder that is not empty occupies the path of a file of ours. */
 export const folderThere = (entry: Planned, path: string, severity: 'blocks' | 'warns'): Remark =>
   about(entry, `folderThere ${severity}`, 'folderThere', severity, path, { path }, { type: 'leaveOut' });
 
-/** The last run could not write it there. */
+/** The last run failed to write it. */
 export const failedBefore = (entry: Planned, { path, code, detail }: FailedStep): Remark =>
   about(
     entry,
@@ -315,7 +317,7 @@ export const failedBefore = (entry: Planned, { path, code, detail }: FailedStep)
     { type: 'leaveOut' },
   );
 
-/** @param place where another hand's file comes to lie, by a rename that the curator asked for */
+/** @param place the path that a foreign file gets by a rename that the curator asked for */
 export const comingThere = (entry: Planned, place: string, severity: 'blocks' | 'warns'): Remark =>
   about(entry, `occupied ${severity} by a rename`, 'occupied', severity, place, {}, { type: 'leaveOut' });
 
@@ -327,11 +329,11 @@ const decide = (drift: Drift): Mend => ({
 const isChangedHere = ({ id, known }: Planned, { placed }: Drift): boolean =>
   itemOf(placed?.owner) === id && placed?.signature !== known.signature;
 
-/** What came back, as from a backup, is told apart from what was done there. */
+/** Files restored from a backup have findings of their own. */
 const ofDrift = (id: string, { by, past }: Drift) =>
   past === null ? byOther(id, by) : { id: `${id} back`, words: { past: String(past) } };
 
-/** A file that a run put there and that another hand has changed since. */
+/** A file that a run wrote and that was changed on the player. */
 export function changedThere(entry: Planned, drift: Drift, severity: 'blocks' | 'warns'): Remark {
   const { signature } = entry.known;
   const both =
@@ -341,7 +343,7 @@ export function changedThere(entry: Planned, drift: Drift, severity: 'blocks' | 
   return about(entry, id, code, severity, drift.file?.path ?? '', words, decide(drift));
 }
 
-/** What another hand did with an item's file: the item waits until a side is chosen. */
+/** An item whose file was changed on the player waits for a decision. */
 export function waits(entry: Planned, drift: Drift): Remark {
   if (drift.type === 'changed') return changedThere(entry, drift, 'blocks');
   const both = isChangedHere(entry, drift);
@@ -386,7 +388,7 @@ export const staysAway = (entry: Planned, { path }: PlacedFile): Remark =>
     },
   );
 
-/** It lies where the player has it, and both sides agree on that. */
+/** It stays where the player has it, by agreement. */
 export const keptThere = (entry: Planned, { path, size, digest }: PlacedFile): Remark =>
   about(
     entry,
@@ -402,18 +404,18 @@ export const keptThere = (entry: Planned, { path, size, digest }: PlacedFile): R
     },
   );
 
-/** What one item differs in from the release that it belongs to. */
+/** How an item differs from the release that it belongs to. */
 export interface Apart {
   readonly entry: Planned;
-  /** What joins it; null where no edit does, or nobody can tell which. */
+  /** The edits that join it; null if no edit does, or if it is unclear which. */
   readonly edits: Edits | null;
   readonly fields: readonly FieldName[];
   readonly found: readonly string[];
-  /** No edit reaches the player: its format cannot carry it there. */
+  /** No edit reaches the player, because the item's format cannot store it. */
   readonly isStuck: boolean;
 }
 
-/** An item that keeps a release from being shown as one. @param rest how many stand together without it */
+/** An item that splits a release. @param rest how many items stay together without it */
 export function splitAlbum(
   album: string,
   { groups, rest }: { readonly groups: number; readonly rest: number },
@@ -469,19 +471,19 @@ export function cannotWrite(entry: Planned): Remark {
 export const tagVersion = (entry: Planned, version: string): Remark =>
   about(entry, `tags ${version}`, 'tagVersion', 'warns', entry.item.path, { version });
 
-/** What was said and the format of the item cannot hold, or readers would take for something else. */
+/** A part of the item's description that its format cannot store, or that readers would take for something else. */
 export function cannotHold(entry: Planned, part: Unheld): Remark {
   const { format, path } = entry.item;
   return about(entry, `hold ${format} ${part}`, 'cannotHold', 'warns', path, { format, part });
 }
 
-/** @param of what the picture would stand for */
+/** @param of what the picture would be of */
 export const noPicture = (entry: Planned, of: PictureRules['of'], folder: string): Remark =>
   about(entry, `noPicture ${of}`, 'noPicture', 'warns', folder, { of }, { type: 'describe' });
 
 /**
  * One finding for each picture in each folder: its remedy makes one picture for all its items.
- * @param least pixels of its sides that the player asks for; null where it is to be square alone
+ * @param least the smallest side in pixels that the player asks for; null if the picture only has to be square
  */
 export function pictureShape(
   entry: Planned,

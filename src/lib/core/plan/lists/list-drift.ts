@@ -6,36 +6,38 @@ import type { PlacedFile } from '../there/files';
 import { entriesThere, type EntryThere } from './list-text';
 import { keysOf } from './player-list';
 
-/** What the library is to make of a list, since it was changed on a player. */
+/** How the library has to change a list because it was changed on a player. */
 export type ListChange = { readonly list: ListId; readonly name: string } & (
   | { readonly type: 'entries'; readonly entries: readonly ListEntry[] }
-  /** What a rule list leaves out from now on. */
+  /** Items that a rule list excludes from now on. */
   | { readonly type: 'drop'; readonly items: readonly ItemId[] }
 );
 
-/** The same before a run, with what is agreed on of its file from then on: merging twice would tell other moves. */
+/**
+ * A change before a run, with the base of its file from then on: merging the same change twice would find other moves.
+ */
 export type ComingList = ListChange & {
   readonly left: PlacedFile;
   readonly now: PlacedFile;
 };
 
-/** What a file of a list that another hand changed comes to. */
+/** The outcome of a list file that was changed on the player. */
 export interface ListDrift {
-  /** What it is to become here; null where it is that already. */
+  /** How the list changes here; null if it does not. */
   readonly change: ListChange | null;
-  /** Why nobody but the curator can say what it is to become; null where it can be merged. */
+  /** Why the curator has to decide; null if it can be merged. */
   readonly open: 'conflict' | 'byRule' | 'ofFolder' | 'unreadable' | null;
   readonly sides: readonly EntrySides[];
-  /** What it says there. */
+  /** The content of the file. */
   readonly text: string;
 }
 
 const UNREADABLE: ListDrift = { change: null, open: 'unreadable', sides: [], text: '' };
 
 /**
- * Merges what was done to a list on the player with what was done here, both against what was left there.
- * @param itemAt the item that lies on the player at one of these paths
- * @param isThere whether an entry of the list goes to the player: one that does not was never taken out there
+ * Merges the changes of a list on the player with those here, both relative to the base.
+ * @param itemAt the item of the file at one of these paths
+ * @param isThere whether an entry of the list is copied to the player: one that is not cannot have been removed there
  */
 export function mergeList(
   list: PlayerList,
@@ -60,12 +62,12 @@ export function mergeList(
     return new Map(keys.map((key, index) => [key, entries[index] as ListEntry]));
   };
   const [before, after] = [keyed(left), keyed(now)];
-  // Where a list may have an item but once, another one that was added there is none.
+  // A second copy of an item in a list that allows none is not an addition.
   const isNew = (key: string) => !list.allowsDoubles && key.includes('\n') && !before.has(key);
   const there = [...after.keys()].filter((key) => !isNew(key));
   const own = new Map(here.map((key, index) => [key, list.entries[index] as ListEntry]));
   const all = new Map([...before, ...after, ...own]);
-  // Where the player is to count, nothing but what it does not have is this side's.
+  // If the player wins, only entries that it does not have are this side's own.
   const written = here.filter((key) => isThere(own.get(key) as ListEntry));
   const base = decided === 'there' ? written : [...before.keys()];
   const merged = mergeOrders(base, here, there);
@@ -82,7 +84,7 @@ export function mergeList(
         return { open: null, change: isSame ? null : { type: 'entries', list: id, name, entries } };
       }
       case 'rule': {
-        // Its query says what comes into it, and its order where that stands.
+        // Its query decides what is in it, and its sorting the order.
         if (added.length > 0) return { open: 'byRule', change: null };
         const items = taken.flatMap((key) => {
           const entry = own.get(key);
@@ -97,7 +99,7 @@ export function mergeList(
   return { open, change, sides, text };
 }
 
-/** Entries that are told of both sides at once. */
+/** The most entries of which both sides are shown. */
 const MOST_SIDES = 100;
 
 function sidesOf(
@@ -109,7 +111,7 @@ function sidesOf(
 ): readonly EntrySides[] {
   const [own, theirs, before] = [placesOf(here), placesOf(there), placesOf(left)];
   const open = new Set(conflicts);
-  // What both have is told by where it stands among what both have.
+  // Common entries are compared by their position among the common ones.
   const shared = here.filter((key) => theirs.has(key));
   const [sharedHere, sharedThere] = [placesOf(shared), placesOf(there.filter((key) => own.has(key)))];
   const differs = (key: string) =>

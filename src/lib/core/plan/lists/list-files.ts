@@ -18,40 +18,40 @@ import { mergeList, type ComingList, type ListDrift } from './list-drift';
 import { listPath, listText, namedIn, pathsThere } from './list-text';
 import { isAlike, itemsOfLists } from './player-list';
 
-/** Why a list has no file on the player, or not the one that it would have. */
+/** Why a list has no file on the player, or not the wanted one. */
 export type ListState = 'goes' | 'empty' | 'waits' | 'occupied' | 'away' | 'tooLong' | 'noRoom' | 'noLists';
 
-/** A list with what came of it. */
+/** A list with the state of its file. */
 interface Kept {
   list: PlayerList;
   path: string;
   state: ListState;
   want: Want | null;
-  /** What would be wanted, were nothing in its way. */
+  /** The file that would be written if nothing was in its way. */
   barred: Want | null;
-  /** Bytes that its file takes beyond what lies there of it, whether there is room or not; null where none is wanted. */
+  /** Bytes that its file takes beyond the existing one, whether there is room or not; null if none is wanted. */
   bytes: number | null;
   said: readonly Remark[];
   drift: ListDrift | null;
-  /** Entries that are in its file, by their places in the list. */
+  /** Positions of the entries that are in its file. */
   written: ReadonlySet<number>;
 }
 
-/** The files of the lists that a player is to have: each looked at again where it, or the path of one of its items, changed. */
+/** The files of a player's lists. A file is updated when its list or the path of one of its items changes. */
 export class ListFiles {
   private readonly rules: ListRules | null;
   private readonly lists = new Map<ListId, Kept>();
-  /** In which they are told. */
+  /** The order in which lists are shown. */
   private order: readonly ListId[] = [];
-  /** Lists by the items in them. */
+  /** Lists by item. */
   private readonly listsOf = new Map<ItemId, Set<ListId>>();
   private readonly outs = new Map<ItemId, Outgoing>();
   private readonly touched = new Set<ListId>();
   private readonly driftsOf = new Map<ListId, Drift>();
-  /** Items by where they were left, and lie no longer. */
+  /** Items by the recorded paths of files that are no longer there. */
   private leftAt: ReadonlyMap<string, ItemId> | null = null;
   private taken: ReadonlySet<ListId> = NONE_TAKEN;
-  /** Lists that there is no room for, by what runs out. */
+  /** Lists for which there is no room, by what runs out. */
   private out: ReadonlyMap<ListId, keyof RoomTaken> = new Map();
 
   constructor(
@@ -70,8 +70,8 @@ export class ListFiles {
   }
 
   /**
-   * Takes the lists that it is to have, those that come first before the others.
-   * @param taken lists in which all is that was done to them there: nothing of them is merged again
+   * Sets the player's lists, those with priority first.
+   * @param taken lists into which changes from the player were already merged
    */
   know(lists: readonly PlayerList[], taken: ReadonlySet<ListId> = NONE_TAKEN): void {
     for (const id of new Set([...this.taken, ...taken]))
@@ -89,7 +89,7 @@ export class ListFiles {
       else this.lists.set(list.id, newKept(list));
       this.touched.add(list.id);
     });
-    // Names are told apart in the order of the lists: one that came or went may free a number.
+    // Names are numbered in the order of the lists: a list that was added or removed can free a number.
     this.namePaths(lists);
   }
 
@@ -103,15 +103,15 @@ export class ListFiles {
     this.touch(out.entry.id);
   }
 
-  /** Looks again at lists about whose files something was decided, and at those that something stands in the way of. */
+  /** Looks again at lists affected by decisions, and at those whose path is occupied. */
   lookAgain(): void {
     for (const [id, { state }] of this.lists)
       if (state !== 'goes' || this.driftsOf.has(id)) this.touched.add(id);
   }
 
   /**
-   * Decides which lists there is room for beside the items: those that come first, as long as they fit.
-   * @returns whether that is another decision than before
+   * Decides which lists fit beside the items, by priority.
+   * @returns whether that changed
    */
   fit(left: RoomTaken): boolean {
     const before = this.out;
@@ -144,7 +144,7 @@ export class ListFiles {
     this.touched.clear();
   }
 
-  /** What the library is to make of lists before a run. */
+  /** Changes of lists that are taken from the player before a run. */
   comes(): readonly ComingList[] {
     return this.inOrder().flatMap(({ list, drift }) => {
       const own = this.driftsOf.get(list.id);
@@ -155,12 +155,12 @@ export class ListFiles {
     });
   }
 
-  /** Lists with what came of each, in their order. */
+  /** Lists with the state of their files, in order. */
   all(): readonly Readonly<Pick<Kept, 'list' | 'path' | 'state' | 'written'>>[] {
     return this.inOrder();
   }
 
-  /** What both sides did to the list whose file was left at a path; null where none was. */
+  /** The changes of both sides to the list whose file was left at a path; null if there is none. */
   sidesAt(key: string): readonly EntrySides[] | null {
     for (const [id, { key: own }] of this.driftsOf)
       if (own === key) return this.lists.get(id)?.drift?.sides ?? null;
@@ -239,7 +239,7 @@ export class ListFiles {
     kept.said = this.findings.exchange(kept.said, said);
     kept.bytes = state === 'goes' && wanted ? bytesOf(wanted) - this.world.bytesOfList(list.id) : null;
     if (kept.bytes !== null && this.out.has(list.id)) kept.state = 'noRoom';
-    // What lies there stays as it is until it can be another one; where files run out, it makes way for items.
+    // The existing file stays until it can be replaced. If the number of files is the limit, it gives way to items.
     const isBlocked = state === 'occupied' || state === 'tooLong' || this.out.get(list.id) === 'bytes';
     this.world.holdList(list.id, isBlocked);
     const want = kept.state === 'goes' ? wanted : null;
@@ -251,7 +251,7 @@ export class ListFiles {
     kept.want = want;
   }
 
-  /** Whether its file goes to its path, and what is to be said of it there. */
+  /** Whether its file goes to its path, with the remarks about that. */
   private standing(
     kept: Kept,
     wanted: Want | null,
@@ -272,7 +272,7 @@ export class ListFiles {
       const merged = this.mergedWith(drift, kept, rules);
       kept.drift = merged;
       const side = this.sideOf(drift, merged);
-      // A text that nobody can merge, and that is to count, stays the player's own.
+      // If the player wins with a text that cannot be merged, the file becomes the player's own.
       this.world.settleListDrift(drift, side, merged.open === null ? merged.text : null);
       if (side === 'open') return { state: 'waits', said: [say.listChanged(list, drift, merged)] };
       if (side === 'there' && merged.open !== null) return { state: 'away', said: NONE };
@@ -298,7 +298,7 @@ export class ListFiles {
     return this.taken.has(list.id) ? { ...merged, change: null, open: null } : merged;
   }
 
-  /** The item whose copy lies at a path, or lay there when both sides agreed. */
+  /** The item whose copy is at a path, or was there when both sides last agreed. */
   private itemAt(key: string): ItemId | null {
     const item = itemOf(this.world.there.ours.get(key)?.placed.owner);
     if (item !== null) return item;
@@ -323,7 +323,7 @@ export class ListFiles {
     return 'item' in entry ? (this.outs.get(entry.item) ?? null) : null;
   }
 
-  /** What its file names: items that go to the player, and what else lies there by the path that the list has. */
+  /** The entries of its file: items that are copied to the player, and other files there by the paths in the list. */
   private entriesFor({ list, path }: Kept, rules: ListRules) {
     const entries: OpenSaid[] = [];
     const written = new Set<number>();
@@ -338,7 +338,7 @@ export class ListFiles {
     return { entries, written };
   }
 
-  /** Whether another hand's file lies at one of these paths: a list that names it goes on doing so. */
+  /** Whether a foreign file is at one of these paths: lists keep naming it. */
   private isOthers(paths: readonly string[]): boolean {
     const { there } = this.world;
     return paths.some((path) => {

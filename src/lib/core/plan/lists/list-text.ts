@@ -14,7 +14,10 @@ import { LIST_NAMES, requirePattern, safeName, safeValue, writePattern, type Nam
 import { folderOf } from '../../paths';
 import type { ListRules, Rulebook } from '../../rulebooks';
 
-/** Where the file of a list lies, below the player's root. @param number tells it from others of its name, from 2 on */
+/**
+ * The path of a list's file below the player's root.
+ * @param number distinguishes it from lists of the same name, from 2 on
+ */
 export function listPath(
   { name, group }: PlayerList,
   rules: ListRules,
@@ -36,7 +39,7 @@ export function listPath(
 const waysOf = ({ paths, root }: ListRules, path: string): PathsOut =>
   paths === 'relative' ? { type: paths, at: folderOf(path) } : { type: paths, root };
 
-/** A file on the player as a list at a path names it; null where the list's encoding cannot hold its name. */
+/** A path on the player as a list at another path names it; null if the list's encoding cannot store it. */
 export function namedIn(rules: ListRules, list: string, path: string): string | null {
   const out = pathOut(path, waysOf(rules, list));
   const written = rules.format === 'xspf' && rules.paths === 'relative' ? asAddress(out) : out;
@@ -45,26 +48,26 @@ export function namedIn(rules: ListRules, list: string, path: string): string | 
     : null;
 }
 
-/** What a path in a list may mean below the player's root, the likeliest first. */
+/** The paths below the player's root that a path in a list can mean, the most likely first. */
 export const pathsThere = (rules: ListRules, list: string, written: string): readonly string[] =>
   pathsIn(written, waysOf(rules, list));
 
 const LINE_ENDS = { lf: '\n', crlf: '\r\n' } as const;
 
-/** What the file of a list says. */
+/** The content of a list's file. */
 export const listText = (name: string, entries: readonly OpenSaid[], rules: ListRules): string =>
   writeListText(
     { name, entries },
     { type: rules.format, lineEnd: LINE_ENDS[rules.lineEnd], encoding: rules.encoding },
   );
 
-/** An entry of a list's file, and what its path may mean below the player's root. */
+/** An entry of a list's file, with the paths below the player's root that it can mean. */
 export interface EntryThere {
   readonly said: OpenSaid;
   readonly paths: readonly string[];
 }
 
-/** The entries of a list's file; null where it is none that can be read. None of one that has none. */
+/** The entries of a list's file; null if it cannot be read as a list. An empty file has none. */
 export function entriesThere(text: string, path: string, rules: ListRules): readonly EntryThere[] | null {
   try {
     return readListText(text, path).entries.map((said) => ({
@@ -76,6 +79,6 @@ export function entriesThere(text: string, path: string, rules: ListRules): read
   }
 }
 
-/** A list that everything was taken out of has its head at most. */
+/** An empty list contains at most its header. */
 const isEmptyList = (text: string): boolean =>
   text.length < 10_000 && text.split(/\r?\n/).every((line) => line.trim() === '' || line.startsWith('#'));

@@ -8,7 +8,7 @@ export function itemsOfLists(lists: Iterable<PlayerList>): ReadonlySet<ItemId> {
   return items;
 }
 
-/** Whether two lists are alike, and a file of one is a file of the other. */
+/** Whether two lists have equal files. */
 export function isAlike(a: PlayerList, b: PlayerList): boolean {
   if (a.name !== b.name || a.group !== b.group || a.type !== b.type) return false;
   if (a.entries === b.entries) return true;
@@ -18,10 +18,13 @@ export function isAlike(a: PlayerList, b: PlayerList): boolean {
   );
 }
 
-/** What the entries of a list are told by, each of several equal ones apart. */
+/** Keys of the entries of a list; equal entries get different ones. */
 export const keysOf = (entries: readonly ListEntry[]): readonly string[] => numbered(entries.map(entryKey));
 
-/** Where items stand in the first of some lists that has them, from 1 on, in as many digits as its last place has. */
+/**
+ * The position of items in the first list that contains them, from 1 on, padded to the number of digits of its last
+ * position.
+ */
 export function ranksIn(lists: readonly PlayerList[], leastDigits: number): ReadonlyMap<ItemId, string> {
   const ranks = new Map<ItemId, string>();
   for (const { entries } of lists) {

@@ -4,21 +4,21 @@ import type { HeldBy } from '../entry';
 import type { ListFiles, ListState } from './list-files';
 
 /**
- * Why an entry is not in the file of its list: the player is not to have it, by its selection or by choice; it waits for a
- * twin, for room or for what a finding says; the player has no place for its kind; nothing in the library is it; the list
- * is as long as the player takes one; or its name cannot be written in the list's encoding.
+ * Why an entry is missing from the file of its list: the player's selection excludes it or it was left out by choice;
+ * it is held back for a twin, for room or by a finding; the player has no place for its kind; it is not in the library;
+ * the list has reached the player's limit; or the list's encoding cannot store its name.
  */
 export type LeftOutWhy = 'unselected' | 'leftOut' | HeldBy | 'noPlace' | 'open' | 'tooMany' | 'letters';
 
-/** What a list comes to on a player. */
+/** The state of a list on a player. */
 export interface ToldList {
   readonly id: ListId;
   readonly name: string;
   readonly state: ListState;
-  /** Where its file goes; empty for a player that has no lists. */
+  /** The path of its file; empty for a player without lists. */
   readonly path: string;
   readonly count: number;
-  /** Entries that its file names. */
+  /** Number of entries in its file. */
   readonly written: number;
   readonly leftOut: readonly {
     readonly why: LeftOutWhy;
@@ -28,10 +28,10 @@ export interface ToldList {
   }[];
 }
 
-/** Items that are told of those that are left out for one reason. */
+/** The most items that are shown for one reason of being left out. */
 const MOST_ITEMS = 1000;
 
-/** @param whyOut why an item does not go to the player; null where it does */
+/** @param whyOut why an item is not copied to the player; null if it is */
 export function toldLists(
   lists: ListFiles,
   whyOut: (item: ItemId) => LeftOutWhy | null,

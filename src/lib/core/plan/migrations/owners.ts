@@ -17,7 +17,7 @@ interface UnderItem {
 
 const ownerOf = (item: ItemId | null): Owner | null => (item === null ? null : ofItem(item));
 
-/** A file that was noted on a player, as it is noted now. */
+/** A recorded file in the present form. */
 export function ownedFile(file: PlacedFile | (Omit<PlacedFile, 'owner'> & UnderItem)): PlacedFile {
   if (!('item' in file)) return file;
   const { item, ...rest } = file;
@@ -32,7 +32,7 @@ type EarlierCopy = {
   readonly id3?: 3;
 } & UnderItem;
 
-/** A step of a run as it was planned, as it would be planned now. */
+/** A planned step in the present form. */
 export function ownedStep(step: Step): Step {
   if (step.type === 'agree') return step.record ? { ...step, record: ownedFile(step.record) } : step;
   if (!('item' in step)) return step;

@@ -1,18 +1,18 @@
 import type { Planned } from '../outgoing/item-plan';
 
 /**
- * Who gets a name: the item that lies under it because another hand put it there, which nobody asked us to replace;
- * else the first of those that want it.
+ * Decides which item gets a name: the one that the player has under it if it is kept there, otherwise the first that
+ * claims it.
  */
 export class Claims<E extends Planned> {
   private readonly first = new Map<string, E>();
-  /** All that want a name that several want. */
+  /** All claimants of names with more than one. */
   private readonly several = new Map<string, Set<E>>();
   private readonly touched = new Set<string>();
 
-  /** Takes an item's claim on one name back, and puts it on another. Null for none. */
+  /** Moves an item's claim from one name to another. Null for none. */
   move(entry: E, from: string | null, to: string | null): void {
-    // The others are told whose name it is: that item may be another one under its name.
+    // The other claimants have remarks about the holder, which may have changed.
     if (from === to) {
       if (to !== null && this.several.has(to)) this.touched.add(to);
       return;
@@ -25,7 +25,7 @@ export class Claims<E extends Planned> {
     return this.first.get(name) ?? null;
   }
 
-  /** Decides who holds what changed; tells of the items that this concerns. */
+  /** Decides again about names whose claims changed. @returns the items that this affects */
   settle(): E[] {
     const affected: E[] = [];
     for (const name of this.touched) {

@@ -1,42 +1,42 @@
 import type { Planned } from '../outgoing/item-plan';
 import { comparePaths } from '../path-keys';
 
-/** What a player asks of the files of one folder. */
+/** A player's limits for the files of one folder. */
 interface Asked {
-  /** How many it takes; null for any number. */
+  /** The most files in it; null for any number. */
   readonly limit: number | null;
   /** Whether it plays them in the order in which they were written. */
   readonly isWritten: boolean;
 }
 
-/** An item in a folder, with what goes there for it. */
+/** An item in a folder, with the files that are written for it. */
 interface Member<E extends Planned> {
   readonly entry: E;
   readonly key: string;
   readonly path: string;
   readonly files: number;
-  /** Something of it lies on the player already: it comes before all that does not. */
+  /** A file of it is already on the player: it comes before those that are new. */
   readonly isThere: boolean;
-  /** Files that its folder gets once, whoever is in it. */
+  /** Files that its folder gets once, whatever items are in it. */
   readonly shared: number;
 }
 
 /**
- * What follows from several items in one folder: who has no place where the player takes so many files of a folder (what
- * lies there already stays, the others come in in order of arrivalto the library), and who plays too late where it goes by
- * the order in which files were written.
+ * What follows from several items in one folder: which stay out if the player limits the files of a folder (existing
+ * files stay, new ones are added in order of arrival), and which would play too late if it plays files in the order in
+ * which they were written.
  */
 export class FolderRules<E extends Planned> {
   /** Items that stay out. */
   readonly out = new Set<E>();
-  /** Items that play after what should come behind them. */
+  /** Items that would play after those that should follow them. */
   readonly late = new Set<E>();
   private readonly members = new Map<E, Member<E>>();
   private readonly folders = new Map<string, Set<Member<E>>>();
   private readonly touched = new Set<string>();
   private readonly isAsked: boolean;
 
-  /** @param others how many files that are none of ours lie in a folder */
+  /** @param others the number of foreign files in a folder */
   constructor(
     private readonly asked: Asked,
     private readonly others: (key: string) => number,
@@ -67,7 +67,7 @@ export class FolderRules<E extends Planned> {
     this.late.delete(entry);
   }
 
-  /** Decides anew what changed; tells of the items for which that is so. */
+  /** Decides again about folders that changed. @returns the items for which the outcome changed */
   settle(): E[] {
     const changed: E[] = [];
     for (const key of this.touched) {

@@ -25,14 +25,14 @@ export class Lengths {
     this.count--;
   }
 
-  /** How many have each length, the shortest first. */
+  /** The number of paths of each length, the shortest length first. */
   all(): (readonly [length: number, count: number])[] {
     return [...this.byLength]
       .map(([length, { size }]) => [length, size] as const)
       .sort((a, b) => a[0] - b[0]);
   }
 
-  /** The longest paths; of those of one length, the first items'. */
+  /** The longest paths; of those of equal length, the paths of the first items. */
   longest(most: number): Outgoing[] {
     const first: Outgoing[] = [];
     for (const length of [...this.byLength.keys()].sort((a, b) => b - a)) {

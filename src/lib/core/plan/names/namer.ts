@@ -18,32 +18,32 @@ import { sidecarFor, type Place, type Rulebook } from '../../rulebooks';
 import type { ItemPlan } from '../outgoing/item-plan';
 
 export interface Named {
-  /** Below the player's root, extension included. */
+  /** Below the player's root, with its extension. */
   readonly path: string;
   readonly folder: string;
-  /** Unsafe letters were mended by rule. */
+  /** Unsafe letters were replaced by rule. */
   readonly mended: boolean;
 }
 
-/** A pattern with what it asks of an item. */
+/** A pattern with the fields that it uses. */
 interface Parsed {
   readonly pattern: Pattern;
   readonly asks: readonly PatternField[];
 }
 
-/** Who stands for the makers of a compilation where a rulebook does not say it. */
+/** The album artist of compilations if a rulebook does not set one. */
 const VARIOUS = 'Various Artists';
 
-/** A compilation without an album artist lies in one folder, whoever made its songs: it would be torn apart by them. */
+/** A compilation without an album artist gets one, because its songs would otherwise be in folders of their artists. */
 function asOneMaker(fields: Fields, { various }: Place): Fields {
   if (!fields.compilation || fields.albumArtist !== null) return fields;
   return { ...fields, albumArtist: various ?? VARIOUS };
 }
 
-/** What is named: an item, and the ending that its copy gets, without a dot. */
+/** What is named: an item, and the extension of its copy, without a dot. */
 export type Nameable = Pick<ItemPlan, 'item' | 'extension'>;
 
-/** A name, and what it was made for beside its item. */
+/** A name, and the conditions that it was made for. */
 interface Made {
   readonly named: Named;
   readonly short: boolean;
@@ -55,17 +55,17 @@ interface Made {
 export class Namer {
   private readonly patterns = new Map<Place, Parsed>();
   private readonly safe = new Map<string, string>();
-  /** Names of folders: those of an album's are the same for each of its songs. */
+  /** Folder names, which are the same for each song of an album. */
   private readonly folders = new Map<string, string>();
   private readonly made = new WeakMap<ItemPlan, Made>();
 
-  /** @param rankOf where an item stands in the lists of the player, as its name says it; null where it is in none */
+  /** @param rankOf the position of an item in the player's lists, as it is used in names; null if it is in none */
   constructor(
     private readonly rulebook: Rulebook,
     private readonly rankOf: (item: ItemId) => string | null = () => null,
   ) {}
 
-  /** The name of an item as it is known, before other items and the player have their say: made once. */
+  /** The name of an item before other items and the player are considered. Made once. */
   of(known: ItemPlan, kind: Kind, place: Place, short: boolean, ending: string): Named {
     const before = this.made.get(known);
     const rank = this.rankOf(known.item.id);
@@ -75,7 +75,7 @@ export class Namer {
     return named;
   }
 
-  /** @param ending is put behind its name, since another item has the same */
+  /** @param ending added to its name because another item has the same */
   path({ item, extension: dotless }: Nameable, kind: Kind, place: Place, short: boolean, ending = ''): Named {
     const names = this.rulebook.disk;
     let mended = false;
@@ -106,7 +106,7 @@ export class Namer {
       const limit = Math.min(names.maxName - lengthIn(suffix, names.unit), names.maxStem ?? Infinity);
       if (!short || lengthIn(name, names.unit) <= limit) return name;
       if (!isLast && !isAlike) return shorten(name, limit, names);
-      // What tells it from another one stays.
+      // The text that distinguishes it from another item is kept.
       return safeName(shorten(part, limit - lengthIn(end, names.unit), names) + end, names);
     });
     const path = [place.folder, ...named].filter(Boolean).join('/') + extension;

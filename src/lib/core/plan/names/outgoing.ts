@@ -8,11 +8,11 @@ import type { PlanItem } from '../outgoing/plan-item';
 import type { PathKeys } from '../path-keys';
 import type { TreeFile } from '../shown/showing';
 
-/** An item with the path that it gets on the player, and what follows from that alone. */
+/** An item with its path on the player, and what follows from that alone. */
 export class Outgoing {
   readonly folder: string;
   readonly file: TreeFile;
-  /** What no other item may have of its path, by the player's idea of equal ones. */
+  /** The key that no other item may share. */
   readonly takes: string;
   readonly says: Fields | null;
 
@@ -22,7 +22,7 @@ export class Outgoing {
     readonly kind: Kind,
     readonly place: Place,
     readonly path: string,
-    /** Unsafe letters were mended by rule, so the name differs from its fields. */
+    /** Unsafe letters were replaced by rule, so the name differs from the fields. */
     readonly mended: boolean,
     keys: PathKeys,
   ) {
@@ -30,11 +30,11 @@ export class Outgoing {
     this.folder = folderOf(path);
     this.says = entry.says;
     this.file = { path, role: 'media', item: item.id, kind, fields: entry.says ?? copyFields, text: null };
-    // A sidecar takes the same stem: two items alike but for their extension collide too.
+    // A sidecar has the same stem, so two items whose names differ only by extension collide too.
     this.takes = keys.of(place.alike ? withoutExtension(path) : path);
   }
 
-  /** What its path shares with the same title of another edition in another format; null for what has no editions. */
+  /** The part of its path that the same title in another edition and format shares; null if there are no editions. */
   get stem(): string | null {
     return hasEditions(this.kind) ? withoutExtension(this.takes) : null;
   }

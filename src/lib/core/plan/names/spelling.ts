@@ -1,31 +1,31 @@
 import type { Planned } from '../outgoing/item-plan';
 import type { PathKeys } from '../path-keys';
 
-/** A folder as items name it, with those that do. */
+/** A folder as the names of items give it, with these items. */
 interface NamedFolder<E extends Planned> {
   readonly node: SpelledFolder<E>;
   readonly entries: Set<E>;
 }
 
-/** A folder by the player's own idea of equal ones, with every way in which its own name is spelled. */
+/** A folder by the key under which the player treats paths as equal, with every spelling of its own name. */
 class SpelledFolder<E extends Planned> {
-  /** As it is spelled on the player, with all above it. */
+  /** Its path as it is spelled on the player. */
   spelled = '';
   readonly below = new Set<SpelledFolder<E>>();
-  /** Named folders at or below it, by how they spell its own name. */
+  /** Named folders at or below it, by the spelling of its own name. */
   readonly parts = new Map<string, Set<NamedFolder<E>>>();
-  /** Named folders that are this one. */
+  /** Named folders that are equal to this one. */
   readonly here = new Set<NamedFolder<E>>();
 
   constructor(
     readonly key: string,
     readonly above: SpelledFolder<E> | null,
     readonly depth: number,
-    /** Files that stay there hold its spelling. */
+    /** Its spelling if files that stay on the player fix it. */
     public fixed: string | null,
   ) {}
 
-  /** How it is to be spelled now: as the first item spells it that is in it. */
+  /** The spelling that it gets: that of its first item. */
   spell(): string {
     if (this.fixed !== null) return this.fixed;
     const above = this.above?.spelled ?? '';
@@ -45,21 +45,21 @@ class SpelledFolder<E extends Planned> {
   }
 }
 
-/** Folders that differ only in letter case are one folder on most players: this decides how each is spelled. */
+/** Folders that differ only in case are one folder on most players. Decides how each is spelled. */
 export class Spelling<E extends Planned> {
   private readonly named = new Map<string, NamedFolder<E>>();
   private readonly nodes = new Map<string, SpelledFolder<E>>();
   private readonly touched = new Set<SpelledFolder<E>>();
-  /** The folder that each item's name puts it in. */
+  /** The folder of each item's name. */
   private readonly homes = new Map<E, SpelledFolder<E>>();
 
-  /** @param fixed as a folder is spelled that stays on the player, by the key of its path; null for others */
+  /** @param fixed the spelling of a folder that stays on the player, by the key of its path; null for others */
   constructor(
     private readonly keys: PathKeys,
     private readonly fixed: (key: string) => string | null,
   ) {}
 
-  /** Puts an item into the folder of its name, and out of the one that it was in. Null for none. */
+  /** Moves an item from one folder to another. Null for none. */
   move(entry: E, from: string | null, to: string | null): void {
     if (from === to) return;
     if (from !== null) this.leave(entry, from);
@@ -67,12 +67,12 @@ export class Spelling<E extends Planned> {
     else this.homes.set(entry, this.join(entry, to));
   }
 
-  /** How the folder of an item is spelled; null where its name puts it in none. */
+  /** The spelling of an item's folder; null if its name has none. */
   of(entry: E): string | null {
     return this.homes.get(entry)?.spelled ?? null;
   }
 
-  /** Folders that may no longer be held by what lies in them. */
+  /** Folders whose spelling may no longer be fixed. */
   release(keys: Iterable<string>): void {
     for (const key of keys) {
       const node = this.nodes.get(key);
@@ -82,12 +82,12 @@ export class Spelling<E extends Planned> {
     }
   }
 
-  /** Spells what changed; tells of the items whose folders are called otherwise now. */
+  /** Updates spellings. @returns the items whose folders are now spelled differently */
   settle(): E[] {
     const moved: E[] = [];
     const open = [...this.touched].sort((a, b) => a.depth - b.depth);
     this.touched.clear();
-    // Folders below one that is spelled otherwise come behind it.
+    // Folders below one that is respelled are handled after it.
     for (const node of open) {
       const spelled = node.spell();
       if (spelled === node.spelled) continue;
@@ -137,7 +137,7 @@ export class Spelling<E extends Planned> {
     }
   }
 
-  /** Who comes first in a folder matters only where it is spelled in several ways. */
+  /** The first item of a folder only matters if there are several spellings. */
   private touch(node: SpelledFolder<E>): void {
     for (let at: SpelledFolder<E> | null = node; at; at = at.above)
       if (at.parts.size > 1) this.touched.add(at);

@@ -2,7 +2,7 @@ import { lengthIn, type NameRules } from '../../naming';
 import { nameOf, withoutExtension } from '../../paths';
 import type { Rulebook } from '../../rulebooks';
 
-/** A path, or one name of it, that a player's disk does not take. Lengths are in the disk's own unit. */
+/** A path or name that exceeds a limit of the player's disk. Lengths are in the disk's own unit. */
 export interface TooLong {
   readonly code: 'nameTooLong' | 'pathTooLong' | 'endingTooLong';
   readonly length: number;
@@ -10,12 +10,12 @@ export interface TooLong {
   readonly limit: number;
 }
 
-/** Null where the disk takes it. */
+/** Null if it fits. */
 export function tooLong(path: string, { disk }: Rulebook): TooLong | null {
   const { unit, maxName, maxPath } = disk;
   const maxStem = disk.maxStem ?? maxName;
   const maxEnding = disk.maxEnding ?? maxName;
-  // Most names are far from any limit: no need to measure them letter by letter.
+  // Most names are far from any limit and need not be measured letter by letter.
   const most = Math.min(maxName, maxPath, maxStem, maxEnding);
   if (unit === 'utf16' ? path.length <= most : path.length * 3 <= most) return null;
   const passes = (code: TooLong['code'], text: string, limit: number): TooLong | null => {

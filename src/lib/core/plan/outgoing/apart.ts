@@ -3,34 +3,34 @@ import { madeOf, resolutionOf } from '../../naming';
 import type { PlanItem } from './plan-item';
 import type { PlayerChoices, WayApart } from '../choices';
 
-/** What editions and files of one name are told apart by. */
+/** The properties that distinguish editions and files of one name. */
 export type Told = Pick<
   PlanItem,
   'path' | 'fields' | 'format' | 'size' | 'durationSeconds' | 'streams' | 'file' | 'outgoing'
 >;
 
-/** An item that would get the name of another one, and what tells them apart. */
+/** An item that would get the name of another, and what distinguishes them. */
 export interface Rival {
   readonly item: ItemId;
-  /** Who has the name. */
+  /** The item that keeps the name. */
   readonly holder: ItemId;
-  /** What could stand behind its name; null where nothing in the files tells them apart. */
+  /** Text that could be added to its name; null if nothing in the files distinguishes them. */
   readonly mark: string | null;
-  /** Above zero where it is better than the holder. */
+  /** Positive if its quality is better than the holder's. */
   readonly better: number;
 }
 
-/** Bits of the file for each second, in thousands; null where its length is not known. */
+/** Bit rate in kbit/s; null if the length is unknown. */
 const rateOf = ({ size, durationSeconds }: Told): number | null =>
   durationSeconds ? Math.round((size * 8) / durationSeconds / 1000) : null;
 
 const heardAt = ({ streams }: Told): number =>
   streams.reduce((most, { sampleRate }) => Math.max(most, sampleRate ?? 0), 0);
 
-/** Languages of several tracks of sound, or of the one that is there. */
+/** Languages of the audio tracks. */
 const soundLanguages = (item: Told): string | null => madeOf(item, 'soundLanguages');
 
-/** What an item's file is, as a word that tells it from another one's; null where both are alike. */
+/** A word for the property that distinguishes a file from another; null if they are alike. */
 export function markOf(item: Told, other: Told): string | null {
   const size = resolutionOf(item.streams);
   if (size !== null && size !== resolutionOf(other.streams)) return size;
@@ -43,7 +43,7 @@ export function markOf(item: Told, other: Told): string | null {
   return rate !== null && rate !== rateOf(other) ? `${rate} kbit` : null;
 }
 
-/** By what is lost, by the picture, by the sound. */
+/** By lossless or lossy, by the picture, by the sound. */
 function betterBy(item: PlanItem, other: PlanItem): number {
   const lines = (one: PlanItem) => one.streams.reduce((most, { height }) => Math.max(most, height ?? 0), 0);
   return (
@@ -62,8 +62,8 @@ export const rivalOf = (item: PlanItem, holder: PlanItem): Rival => ({
 });
 
 /**
- * What a file is, in a few words, for a curator to tell it from another.
- * @param withRate its bits a second too, which differ from title to title
+ * A short description of a file.
+ * @param withRate with its bit rate, which differs from title to title
  */
 export function inAFewWords(item: Told, withRate = true): string {
   const rate = withRate ? rateOf(item) : null;
@@ -77,7 +77,7 @@ export function inAFewWords(item: Told, withRate = true): string {
   return words.filter(Boolean).join(' ');
 }
 
-/** The ways out for all rivals of one name. */
+/** The remedies for all items that share a name. */
 export function waysApart(
   rivals: readonly Rival[],
 ): Readonly<Partial<Record<WayApart, Partial<PlayerChoices>>>> {

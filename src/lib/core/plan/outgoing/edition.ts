@@ -4,19 +4,22 @@ import { nameOf } from '../../paths';
 import { markOf, type Told } from './apart';
 import type { PlanItem } from './plan-item';
 
-/** Kinds that come as releases, of which there may be several editions. */
+/** Kinds that come as releases and can have several editions. */
 const RELEASED: ReadonlySet<PlanItem['kind']> = new Set(['song', 'audiobook']);
 export const hasEditions = (kind: PlanItem['kind']): boolean => RELEASED.has(kind);
 
-/** Seconds by which the same recording may last longer in another edition: silence at its ends, or the codec's own. */
+/**
+ * Seconds by which the length of the same recording may differ between editions: silence at the ends, or padding by the
+ * codec.
+ */
 const SAME_LENGTH = 3;
 const IN_BRACKETS = /[[(]([^[\]()]{2,40})[\])]/g;
 /** A year alone says when, not which. */
 const YEAR = /^\d{4}$/;
 
 /**
- * The item as it goes to a player that tells releases apart by the name of their album: there the edition stands behind
- * it in brackets, so that look-ups still find the album. Its path is made from both fields as they are.
+ * The item as it goes to a player that distinguishes releases by album title: the edition is added in brackets, so that
+ * look-ups still find the album. Its path is made from the original fields.
  */
 export function withEdition(item: PlanItem): PlanItem {
   const { album, edition } = item.fields;
@@ -30,7 +33,7 @@ export function withEdition(item: PlanItem): PlanItem {
   };
 }
 
-/** Whether two items of one name are the same title of two editions of one release: none is marked yet. */
+/** Whether two items of one name are the same title in two editions of one release, neither of them marked. */
 export function areEditions(item: PlanItem, other: PlanItem): boolean {
   const [own, theirs] = [item.fields, other.fields];
   const { durationSeconds: seconds } = item;
@@ -49,20 +52,20 @@ export function areEditions(item: PlanItem, other: PlanItem): boolean {
 }
 
 /**
- * What one edition could be called to tell it from another: what its folder says in brackets, what its files are, or its
- * year; null where nothing tells them apart.
+ * A name for one edition that distinguishes it from another: text in brackets in its folder name, a property of its
+ * files, or its year; null if nothing does.
  */
 export function editionMark(item: Told, other: Told): string | null {
   const word = ownWord(item, other);
   if (word !== undefined) return word;
   const mark = markOf(item, other);
-  // Rates differ from title to title: they tell files apart, not editions.
+  // Bit rates differ from title to title: they distinguish files, not editions.
   if (mark !== null && !mark.endsWith('kbit')) return mark;
   const year = yearOf(item.fields);
   return year !== null && year !== yearOf(other.fields) ? String(year) : null;
 }
 
-/** Which of two editions is to be marked, and how. */
+/** Which of two editions gets a mark, and which mark. */
 export interface Marking {
   readonly item: PlanItem;
   readonly other: PlanItem;
@@ -70,9 +73,9 @@ export interface Marking {
 }
 
 /**
- * Which of two titles of one name belongs to the edition that gets a mark, whichever of them has the name: so that of two
- * releases the same one is marked for all titles. One whose folder has a word for it comes first, then the later folder.
- * Null where nothing tells them apart.
+ * Which of two titles of one name belongs to the edition that gets a mark. The choice does not depend on the order of
+ * the two, so that the same edition is marked for all titles: the one whose folder has a word for it, otherwise the
+ * later folder. Null if nothing distinguishes them.
  */
 export function markingOf(a: PlanItem, b: PlanItem): Marking | null {
   const keyOf = ({ path, format }: PlanItem) => `${homeOf(path)}\n${format}`;
@@ -87,7 +90,7 @@ export function markingOf(a: PlanItem, b: PlanItem): Marking | null {
   return null;
 }
 
-/** What its folder says in brackets, and the other's does not. */
+/** Text in brackets in its folder name that the other folder does not have. */
 function ownWord(item: Told, other: Told): string | undefined {
   const theirs = new Set(wordsOf(other).map(foldCase));
   return wordsOf(item).find((one) => !theirs.has(foldCase(one)));

@@ -19,40 +19,40 @@ import { withEdition } from './edition';
 import type { PlanItem } from './plan-item';
 import { AS_IS, type PictureLimits, type Recipe, type SmallerPictures } from './recipe';
 
-/** An item as every part of a plan knows it. What a part knows of it beside that, it keeps itself. */
+/** An item as all parts of a plan share it. Each part keeps its own data elsewhere. */
 export interface Planned {
   readonly id: ItemId;
-  /** Rises from item to item, as they came. */
+  /** Rises with arrival. */
   readonly order: number;
   readonly known: ItemPlan;
   readonly item: PlanItem;
-  /** Where the player has it, whatever the rulebook calls it. */
+  /** Its path on the player if that is kept, whatever the rulebook says. */
   readonly keptAt: string | null;
-  /** What its file there says, where that counts. */
+  /** The tags of its file on the player, if that side won. */
   readonly says: Fields | null;
 }
 
-/** All that follows from one item and a rulebook, whatever else is planned. */
+/** Everything that follows from one item and a rulebook alone. */
 export class ItemPlan {
-  /** As it goes out. */
+  /** The item as it will be written. */
   readonly item: PlanItem;
-  /** What it is made from. */
+  /** The file that the copy is made from. */
   readonly original: OriginalFile;
-  /** Where the rulebook puts it; null where it has no place for its kind. */
+  /** The place that the rulebook gives it; null if there is none for its kind. */
   readonly place: Place | null;
-  /** Why the player does not take it, where no twin of it is there that it takes; null where it does. */
+  /** Why the player does not take it, unless a suitable twin exists; null if it does take it. */
   readonly refusal: Refusal | null;
-  /** What its twin would be made by where it is refused, or why there can be none; null where it is not refused. */
+  /** How a twin would be made if it is refused, or why that is impossible; null if it is not refused. */
   readonly twin: TwinRecipe | Unmakeable | null;
-  /** Fields that the place asks for and that are empty. */
+  /** Empty fields that the place requires. */
   readonly missing: Place['asks'];
-  /** What its copy will say, as this player reads it. */
+  /** The fields of its copy, as this player reads them. */
   readonly copyFields: Fields;
-  /** How its copy comes to be. */
+  /** How its copy is made. */
   readonly recipe: Recipe;
-  /** Ending of its copy's name, without a dot. */
+  /** Extension of its copy's name, without a dot. */
   readonly extension: string;
-  /** Changes when the outgoing bytes would change. */
+  /** Changes when the bytes of the copy would change. */
   readonly signature: string;
 
   constructor(told: PlanItem, rulebook: Rulebook) {
@@ -81,7 +81,7 @@ export class ItemPlan {
   }
 }
 
-/** The item as it goes out by the twin that a recipe made of it; null where there is none. */
+/** The item with the twin that a recipe made; null if it does not exist. */
 function byTwin(item: PlanItem, recipe: TwinRecipe | Unmakeable): PlanItem | null {
   if (typeof recipe === 'string' || item.twins.length === 0) return null;
   const key = recipeKey(recipe);
@@ -89,14 +89,14 @@ function byTwin(item: PlanItem, recipe: TwinRecipe | Unmakeable): PlanItem | nul
   return twin ? { ...item, ...twin } : null;
 }
 
-/** The ending of its name, else another one of its format where that is too long for the player. */
+/** The extension of its name, or another one of its format if that is too long for the player. */
 function endingFor({ path, format, by }: PlanItem, most: number | null): string {
   const own = by ? fileOf(by.twin.recipe).ending : extensionOf(path) || (FORMAT_ENDINGS[format][0] ?? format);
   if (most === null || own.length <= most) return own;
   return FORMAT_ENDINGS[format].find(({ length }) => length <= most) ?? own;
 }
 
-/** What a player asks of a copy's tags beside what the library says of it. */
+/** What a player requires of a copy's tags, apart from the values. */
 interface Asked {
   readonly expect: Fields;
   readonly id3: 3 | null;
@@ -130,16 +130,16 @@ function recipeFor(item: PlanItem, { expect, id3, encoding, smaller }: Asked): R
 const said = (fields: Fields): Edits =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== null));
 
-/** What its texts are written in, where the player reads no more than that: nobody knows what they are written in now. */
+/** The text encoding to write if the player reads only one: that of the existing tag is unknown. */
 function encodingFor({ writable, format, outgoingFields }: PlanItem, { tags }: Rulebook): 'latin1' | null {
   const isAsked = writable && format === 'mp3' && tags.encoding === 'latin1';
   return isAsked && Object.values(outgoingFields).some((value) => value !== null) ? 'latin1' : null;
 }
 
-/** Stands for letters that have no usual spelling in what tags are written in. */
+/** Replaces letters that have no usual transliteration in the encoding of the tags. */
 const UNSPELLED = '?';
 
-/** Values as they can be written in ISO 8859-1; the very fields where all of them can. */
+/** Values that ISO 8859-1 can represent; the same object if all of them are. */
 function spelledFields(fields: Fields): Fields {
   const spell = (text: string) => toAlphabet(text, 'latin1', UNSPELLED);
   let spelled: Record<string, FieldValue> | null = null;
@@ -151,7 +151,7 @@ function spelledFields(fields: Fields): Fields {
   return (spelled as Fields | null) ?? fields;
 }
 
-/** Pictures that go out in its tags and pass the player's limits; null where none does, or tags are not written. */
+/** Pictures in its tags that exceed the player's limits; null if none does or tags are not written. */
 function smallerPictures(
   { writable, file, outgoing, pictureRoles, by }: PlanItem,
   limits: PictureLimits,
@@ -174,8 +174,8 @@ function smallerPictures(
 }
 
 /**
- * The version of ID3v2 that the tag of an MP3 is written in, since the player reads none of those that are there: players
- * are known to read ID3v2, and what is said in ID3v1 or an APE tag alone gets a tag of it, too.
+ * The ID3v2 version that the tag of an MP3 is written in because the player reads none of the existing ones. All
+ * players read ID3v2, so files with only ID3v1 or APE tags get an ID3v2 tag as well.
  */
 function id3For({ writable, format, tagFormats }: PlanItem, fields: Fields, { tags }: Rulebook): 3 | null {
   if (!writable || format !== 'mp3' || !tags.id3.includes(3)) return null;
@@ -185,6 +185,9 @@ function id3For({ writable, format, tagFormats }: PlanItem, fields: Fields, { ta
   return versions.length === 0 && saysSomething ? 3 : null;
 }
 
-/** What a copy of an item would be noted under on a player: it changes when the outgoing bytes would change. */
+/**
+ * The signature under which a copy of an item is recorded on a player: it changes when the bytes of the copy would
+ * change.
+ */
 export const copySignature = (item: PlanItem, rulebook: Rulebook): string =>
   new ItemPlan(item, rulebook).signature;

@@ -36,12 +36,12 @@ import {
   type TwinRecipe,
 } from '../../twins';
 
-/** What planning needs of an item, small enough to send to a worker by the hundred thousand. */
+/** What planning needs of an item, small enough to send a hundred thousand of them to a worker. */
 export interface PlanItem {
   readonly id: ItemId;
   readonly arrival: ArrivalId;
   readonly source: SourceId;
-  /** Its file has gone from its folder. */
+  /** Its file is no longer in its folder. */
   readonly isGone: boolean;
   readonly path: string;
   readonly size: number;
@@ -53,56 +53,59 @@ export interface PlanItem {
   readonly certainty: Certainty;
   readonly nextKind: Kind | null;
   readonly fields: Fields;
-  /** The fields that its copy will carry: its format decides which edits reach it. */
+  /** The fields of its copy: its format decides which edits can be written. */
   readonly outgoingFields: Fields;
   readonly file: Content;
   readonly edits: Overlay;
-  /** What of the edits is written into its copy. */
+  /** The edits that are written into its copy. */
   readonly outgoing: Overlay;
-  /** What the copy is told to be; null where its tags say what they say. */
+  /** The kind that the copy's tags state; null if they are left as they are. */
   readonly outgoingKind: Kind | null;
-  /** What of them its format cannot hold. */
+  /** Edits that its format cannot store. */
   readonly unheld: readonly Unheld[];
-  /** Its tags can be written: its format's can, and nothing in the file stands against it. */
+  /** Its tags can be written: its format allows it, and nothing in the file prevents it. */
   readonly writable: boolean;
-  /** What stands against it; null when nothing does. */
+  /** What prevents it; null if nothing does. */
   readonly locked: NonNullable<Item['facts']['locked']> | null;
   readonly picture: FrontPicture | null;
   /** Roles of pictures that are written into its copy; null for all. */
   readonly pictureRoles: readonly PictureRole[] | null;
   readonly durationSeconds: number | null;
-  /** Bytes of its sound alone; undefined where that is not known. */
+  /** Bytes of its audio alone; undefined if unknown. */
   readonly soundBytes: number | undefined;
-  /** Of its copy: tracks may be left out of it. */
+  /** The streams of its copy: tracks may be left out of it. */
   readonly streams: readonly Stream[];
   readonly ownStreams: readonly Stream[];
   readonly tagFormats: readonly string[];
-  /** What the bytes of its copy depend on: its original, as it was taken in, and what is written into it. */
+  /** Everything that the bytes of its copy depend on: the original as it was taken in, and what is written into it. */
   readonly outgoingHash: string;
   readonly beside: readonly string[];
-  /** Files that were made from its own, as it is now. */
+  /** Files that were converted from its present original. */
   readonly twins: readonly PlanTwin[];
-  /** Set where it goes out by one of them. */
+  /** The twin that it goes out as, if it does. */
   readonly by: Carried | null;
 }
 
-/** What goes into a copy that is made from a twin, which holds pictures and sound alone, beside what is said of the item. */
+/**
+ * What a copy made from a twin contains in addition to the item's description, because a twin holds only video and
+ * audio.
+ */
 export interface Carried {
   readonly twin: Twin;
-  /** Pictures of its original, each in its role. */
+  /** Pictures of the original, each in its role. */
   readonly pictures: readonly OwnPictureFact[];
 }
 
-/** A picture that a file holds, by its place among them. */
+/** A picture in a file, by its position. */
 export interface OwnPicture {
   readonly index: number;
   readonly role: PictureRole;
 }
 
-/** The same, with its bytes and pixels. */
+/** The same, with its size in bytes and pixels. */
 export type OwnPictureFact = OwnPicture & Pick<PictureFact, 'bytes' | 'width' | 'height'>;
 
-/** An item as it goes out by a twin: what is another thing then. */
+/** A twin in an item's place: the properties that differ. */
 export interface PlanTwin extends Pick<
   PlanItem,
   | 'size'
@@ -124,7 +127,7 @@ export interface PlanTwin extends Pick<
   readonly by: Carried;
 }
 
-/** What a format cannot hold of what is said of an item. */
+/** A part of an item's description that a format cannot store. */
 export type Unheld =
   | FieldName
   | 'chapters'
@@ -136,40 +139,40 @@ export type Unheld =
   | 'tracks'
   | 'subtitles';
 
-/** An item's edits as its format can write them, and what it cannot hold. */
+/** The edits of an item that its format can write, and those that it cannot store. */
 export interface OutgoingEdits {
   readonly edits: Overlay;
   readonly unheld: readonly Unheld[];
-  /** What the copy is told to be, for programs that go by that; null where its tags are left as they are. */
+  /** The kind that the copy's tags state, for programs that use it; null if the tags are left as they are. */
   readonly kind: Kind | null;
-  /** Its format has a name for that kind: a copy of another kind has other bytes. */
+  /** The format has a name for that kind, so that a copy of another kind has other bytes. */
   readonly isKindNamed: boolean;
-  /** Roles of pictures that its format writes; null for all. */
+  /** Roles of pictures that the format writes; null for all. */
   readonly pictureRoles: readonly PictureRole[] | null;
 }
 
-/** What a format is asked about. */
+/** The parts of an item that a format is asked about. */
 export type OutgoingItem = Pick<Item, 'format' | 'facts' | 'edits' | 'file'>;
 
-/** What a format makes of an item's edits; null where its tags are not written. */
+/** Tells what a format can write of an item's edits; null if its tags are not written. */
 export type OutgoingOf = (item: OutgoingItem, kind: Kind | null) => OutgoingEdits | null;
 
 const NOTHING: OutgoingEdits = { edits: {}, unheld: [], kind: null, isKindNamed: false, pictureRoles: [] };
 
-/** The kind that an item's copy may say that it is of: one that the curator settled, or that stands firm. */
+/** The kind that an item's copy may state: one that the curator set, or that is certain. */
 const firmKind = (settled: boolean, certainty: Certainty, kind: Kind | null): Kind | null =>
   settled || certainty === 'sure' || certainty === 'likely' ? kind : null;
 
 export const toldKindOf = (item: Item): Kind | null =>
   firmKind(item.settled !== null, item.guess.certainty, kindOf(item));
 
-/** What the bytes of a copy depend on. */
+/** A hash of everything that the bytes of a copy depend on. */
 const hashOf = (
   { id, size, modified }: Pick<Item, 'id' | 'size' | 'modified'>,
   { edits, kind, isKindNamed }: OutgoingEdits,
 ): string => `${id}|${size}|${modified}|${contentHash(edits)}${isKindNamed ? `|${kind}` : ''}`;
 
-/** An item as it would be planned for if this were said of it. */
+/** The item as it would be planned with these edits. */
 export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: OutgoingOf): PlanItem {
   const { edits: own } = editItem(told, edits);
   const { durationSeconds, ownStreams, tagFormats, locked, file } = told;
@@ -192,10 +195,10 @@ export function editedPlanItem(told: PlanItem, edits: Edits, outgoingOf: Outgoin
 
 const NOTHING_SAID: Content = { fields: EMPTY_FIELDS, pictures: [], chapters: [] };
 
-/** All that is said of an item, as if its file said nothing: what is laid into a copy that is made from a twin. */
+/** The whole description of an item, as if its file had none: it is written into a copy made from a twin. */
 function allOf(item: Saying): Overlay {
   const said = Object.entries(fieldsOf(item)).filter(([, value]) => value !== null);
-  // Pictures that chapters have in the original stay there: they are told by their places among its own.
+  // Pictures of chapters stay in the original, because they are identified by their position there.
   const chapters = chaptersOf(item).map(({ picture, ...one }) =>
     picture && 'id' in picture ? { ...one, picture } : one,
   );
@@ -209,7 +212,7 @@ function allOf(item: Saying): Overlay {
   };
 }
 
-/** What a twin's tags, and its tracks where it has several, make of all that is said of an item. */
+/** What a twin's format can write of the item's description, and of its tracks if it has several. */
 function writtenBy(
   item: Saying,
   kind: Kind | null,
@@ -226,7 +229,7 @@ function writtenBy(
   return more.length === 0 ? written : { ...written, unheld: [...new Set([...written.unheld, ...more])] };
 }
 
-/** What of an item a twin by a recipe could not hold. */
+/** The parts of an item's description that a twin by a recipe could not store. */
 export function unheldBy(item: Item, recipe: TwinRecipe, outgoingOf: OutgoingOf): readonly Unheld[] {
   const { durationSeconds, streams } = item.facts;
   const facts = { durationSeconds, streams, tagFormats: [] };
@@ -235,7 +238,7 @@ export function unheldBy(item: Item, recipe: TwinRecipe, outgoingOf: OutgoingOf)
   return writtenBy(item, toldKindOf(item), twin, outgoingOf).unheld;
 }
 
-/** Pictures of a file that go along, one for each role that nothing was chosen for. */
+/** Pictures of a file that are copied along: one for each role without a chosen picture. */
 function carriedPictures(
   { file, edits }: Saying,
   roles: readonly PictureRole[] | null,
@@ -275,7 +278,7 @@ function planTwin(item: Saying, kind: Kind | null, twin: Twin, outgoingOf: Outgo
   };
 }
 
-/** An item once it has these twins. */
+/** The item with these twins. */
 export function withTwins(item: PlanItem, twins: readonly Twin[], outgoingOf: OutgoingOf): PlanItem {
   const kind = firmKind(item.settled, item.certainty, item.kind);
   return {
@@ -284,7 +287,7 @@ export function withTwins(item: PlanItem, twins: readonly Twin[], outgoingOf: Ou
   };
 }
 
-/** @param twins files that were made from its own; what was made from an earlier one of it is left aside */
+/** @param twins files converted from its original; those from an earlier version of it are ignored */
 export function toPlanItem(item: Item, outgoingOf: OutgoingOf, twins: readonly Twin[] = []): PlanItem {
   const written = outgoingOf(item, toldKindOf(item));
   const { edits: outgoing, unheld, kind: outgoingKind } = written ?? NOTHING;

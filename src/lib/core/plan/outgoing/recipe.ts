@@ -4,37 +4,36 @@ import type { TwinId } from '../../twins';
 import type { OwnPicture } from './plan-item';
 
 /**
- * How an outgoing file comes to be from its original, for one player: as it is, byte for byte, with other tags, or by a
- * twin, into which all that is said of the item is laid. It is made where item and rulebook meet; whoever writes the file
- * or reads it back asks this.
+ * How a copy is made from its original for one player: byte for byte, with other tags, or from a twin into which the
+ * item's description is written. Made from item and rulebook, and used by all that write the file or read it back.
  */
 export type Recipe =
   | { readonly type: 'asIs' }
   | ({ readonly type: 'retag' } & Retagging)
   | ({
       readonly type: 'twin';
-      /** The file of pictures and sound alone that it is made from. */
+      /** The twin that it is made from, which holds only video and audio. */
       readonly twin: TwinId;
-      /** Bytes of that, and of the pictures that go along. */
+      /** Bytes of the twin and of the pictures that are added. */
       readonly size: number;
-      /** Pictures of the original that go along. */
+      /** Pictures of the original that are added. */
       readonly pictures: readonly OwnPicture[];
     } & Retagging);
 
-/** What is to be written into a file, and all that it is to say then. */
+/** What is written into a file, and what it must contain afterwards. */
 export interface Retagging {
   readonly format: FormatId;
   /** What will be written into it. */
   readonly changes: Overlay;
-  /** All that it must say when it is read back. */
+  /** The fields that must be read back. */
   readonly expect: Fields;
-  /** What its tags are to name it as, for programs that go by that; null leaves them as they are. */
+  /** The kind that its tags state, for programs that use it; null leaves it as it is. */
   readonly kind: Kind | null;
-  /** The version of ID3v2 that its tag is brought to; null where it stays. */
+  /** The ID3v2 version that its tag is converted to; null leaves it as it is. */
   readonly id3: 3 | null;
-  /** What its texts are written in; absent for whatever their writer writes. */
+  /** The encoding of its texts; absent for the default of the format. */
   readonly encoding?: 'latin1';
-  /** Pictures that are brought within limits; absent where all stay as they are. */
+  /** Pictures that are scaled down; absent if all stay as they are. */
   readonly smaller?: SmallerPictures;
 }
 
@@ -44,17 +43,20 @@ export interface PictureLimits {
   readonly bytes: number | null;
 }
 
-/** Which pictures of a copy are brought within limits. */
+/** The pictures of a copy that are scaled down. */
 export interface SmallerPictures {
   readonly limits: PictureLimits;
-  /** Of those that its original holds, by their place among them. */
+  /** Pictures in its original, by their position. */
   readonly own: readonly OwnPicture[];
-  /** Of those that were chosen in the library. */
+  /** Pictures that were chosen in the library. */
   readonly chosen: readonly PictureRole[];
 }
 
 export const AS_IS: Recipe = { type: 'asIs' };
 
-/** Bytes of what is made by a recipe, but for the words in its tags. @param original bytes of what it is made from */
+/**
+ * Bytes of a file made by a recipe, without the texts in its tags.
+ * @param original bytes of the file that it is made from
+ */
 export const bytesBy = (recipe: Recipe, original: number): number =>
   recipe.type === 'twin' ? recipe.size : original;
