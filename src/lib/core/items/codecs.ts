@@ -1,4 +1,4 @@
-/** Codecs by their codes, or by the beginning of one: those of MP4 (its registration authority) and of Matroska. */
+/** Codecs by their codes or the beginning of one: those of MP4 (its registration authority) and of Matroska. */
 const NAMES: readonly (readonly [name: string, ...codes: readonly string[]])[] = [
   ['AAC', 'mp4a', 'A_AAC'],
   ['ALAC', 'alac', 'A_ALAC'],
@@ -28,10 +28,10 @@ const NAMES: readonly (readonly [name: string, ...codes: readonly string[]])[] =
 ];
 
 const known = new Map<string, string>();
-/** Files may claim codecs without end. */
+/** A limit, because files may name any number of codecs. */
 const MOST_KNOWN = 500;
 
-/** How people call a codec that a file names by a code; the code itself where no name is known. */
+/** The usual name of a codec; the code itself if it has none. */
 export function codecName(codec: string): string {
   const found = known.get(codec);
   if (found !== undefined) return found;

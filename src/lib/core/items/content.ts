@@ -7,7 +7,7 @@ import type { Content, Overlay, PartEdits, PartName, PutBack, Saying } from './s
 
 type Made = { -readonly [P in PartName]?: PartEdits[P] };
 
-/** An overlay of what each part that is said makes of itself; parts that make nothing are left out. */
+/** An overlay made by applying a function to each of its parts; parts without a result are left out. */
 function mapParts(
   overlay: Overlay,
   make: <P extends PartName>(part: Part<P>, edit: PartEdits[P], name: P) => PartEdits[P] | undefined,
@@ -28,11 +28,11 @@ export function isEdited({ edits }: Pick<Saying, 'edits'>): boolean {
   return false;
 }
 
-/** An overlay as it is kept: clean, and without what says the same as the file. */
+/** An overlay as it is kept: clean, and without what equals the file. */
 export const trimOverlay = (file: Content, overlay: Overlay): Overlay =>
   mapParts(overlay, (part, edit) => part.trim(file, edit));
 
-/** Pictures of the library that an overlay holds. */
+/** Pictures kept in the library that an overlay uses. */
 export const chosenPictures = (overlay: Overlay): readonly ChosenPicture[] =>
   saidParts(overlay).flatMap((name) => ofPart(overlay, name, (part, edit) => part.chosen(edit)) ?? []);
 
@@ -56,7 +56,7 @@ function samePart<P extends PartName>(name: P, a: Overlay, b: Overlay): boolean 
   return one !== undefined && other !== undefined && PARTS[name].same(one, other);
 }
 
-/** One overlay over another: what the second says stands. */
+/** One overlay laid over another: values of the second win. */
 export const layOver = (under: Overlay, over: Overlay): Overlay => ({
   ...under,
   ...mapParts(over, (part, edit, name) => part.lay(under[name], edit)),
@@ -69,31 +69,31 @@ export const withoutParts = (overlay: Overlay, what: PutBack): Overlay =>
     return less === undefined ? edit : part.less(edit, less);
   });
 
-/** What a file says of all that an overlay says something of, as far as an overlay can say it. */
+/** The file's own values of everything that an overlay changes, as far as an overlay can hold them. */
 export const inFile = (file: Content, overlay: Overlay): Overlay =>
   mapParts(overlay, (part, edit) => part.inFile(file, edit));
 
 /**
- * What of changes a file does not say already, as far as its tags tell one value from another. Without this, what a
- * format rounds or leaves out would be written again and again.
+ * The changes that the file's tags do not contain already, as far as tags can tell. Without this, values that a format
+ * rounds or leaves out would be written again and again.
  */
 export const unsaid = (file: Content, overlay: Overlay): Overlay =>
   mapParts(overlay, (part, edit) => part.unsaid(file, edit));
 
-/** Parts that were to be written and read back otherwise. */
+/** Parts that were written but read back differently. */
 export const readOtherwise = (overlay: Overlay, found: ReadBack): readonly PartName[] =>
   saidParts(overlay).filter(
     (name) => ofPart(overlay, name, (part, edit) => part.isSaid(edit, found)) === false,
   );
 
-/** What is left to say once this was written into the file. */
+/** The overlay that remains after this was written into the file. */
 export const withoutWritten = (overlay: Overlay, written: Overlay): Overlay =>
   mapParts(overlay, (part, edit, name) => {
     const one = written[name];
     return one === undefined ? edit : part.written(edit, one);
   });
 
-/** What is said of an item whose file is another one by now, once a change that was made before is made to it. */
+/** A change made to an earlier state of an item, applied to its present state, whose file may differ. */
 export function carriedOver(current: Saying, before: Saying, after: Saying): Overlay {
   const made: Made = {};
   const carry = <P extends PartName>(name: P) => {
@@ -104,13 +104,13 @@ export function carriedOver(current: Saying, before: Saying, after: Saying): Ove
   return trimOverlay(current.file, made);
 }
 
-/** The item with this said over what it says now. The same where that changes nothing. */
+/** The item with this overlay added. The same object if nothing changes. */
 export function editContent<S extends Saying>(item: S, over: Overlay): S {
   const edits = trimOverlay(item.file, layOver(item.edits, over));
   return sameOverlay(edits, item.edits) ? item : { ...item, edits };
 }
 
-/** The item with these fields changed. What else is said over it stays as it is, without being looked through. */
+/** The item with these fields changed. Other parts of its overlay are kept without being examined. */
 export function editItem<S extends Saying>(item: S, fields: Edits): S {
   const { file, edits } = item;
   let next: Record<string, FieldValue> | null = null;
@@ -130,19 +130,19 @@ export function editItem<S extends Saying>(item: S, fields: Edits): S {
   return { ...item, edits: rest };
 }
 
-/** The item with some of it as its file has it. */
+/** The item with some parts as its file has them. */
 export function putBack<S extends Saying>(item: S, parts: PutBack): S {
   return { ...item, edits: withoutParts(item.edits, parts) };
 }
 
 /**
- * A text that is equal for overlays that would write the same, in whatever order they were made; empty where there is
- * nothing to write. Compared, never parsed.
+ * A text that is equal for overlays that write the same, in whatever order they were made; empty if nothing is written.
+ * For comparing only, never parsed.
  */
 export function contentHash(overlay: Overlay): string {
   const parts = saidParts(overlay);
   if (parts.length === 0) return '';
-  // Every overlay that was ever noted named its pictures.
+  // Hashes recorded earlier named the pictures of every overlay.
   const keys = parts.map((name) => [name, ofPart(overlay, name, (part, edit) => part.key(edit))] as const);
   return hash({ pictures: {}, ...Object.fromEntries(keys) });
 }

@@ -1,4 +1,4 @@
-/** A part of a picture, in its own pixels. */
+/** A part of a picture, in pixels of that picture. */
 export interface Crop {
   readonly left: number;
   readonly top: number;
@@ -6,7 +6,7 @@ export interface Crop {
   readonly height: number;
 }
 
-/** Whole pixels of a part that lies within a picture and has at least one. */
+/** Rounds a part to whole pixels within the picture, at least one. */
 export function fitCrop(crop: Crop, picture: { readonly width: number; readonly height: number }): Crop {
   const within = (value: number, most: number) => Math.max(0, Math.min(most, Math.round(value)));
   const width = Math.max(1, within(crop.width, picture.width));
@@ -30,7 +30,7 @@ export function middleSquare({ width, height }: { readonly width: number; readon
   };
 }
 
-/** A part made square about its middle, as large as the picture lets it be. */
+/** A part made square around its centre, as large as the picture allows. */
 export function squared(crop: Crop, picture: { readonly width: number; readonly height: number }): Crop {
   const side = Math.min(Math.max(crop.width, crop.height), picture.width, picture.height);
   return fitCrop(
@@ -44,7 +44,7 @@ export function squared(crop: Crop, picture: { readonly width: number; readonly 
   );
 }
 
-/** Pixels that a part is drawn in, its longer side no longer than asked: it is never made larger than it is. */
+/** The size in pixels at which a part is drawn: its longer side is at most as long as asked. It is never enlarged. */
 export function scaledSize(
   { width, height }: { readonly width: number; readonly height: number },
   longest: number | null,

@@ -1,4 +1,4 @@
-/** A text that a subtitle shows. Seconds, to the millisecond; lines are parted by `\n`. */
+/** A text of a subtitle track. Seconds, to the millisecond; lines are separated by `\n`. */
 export interface Cue {
   readonly startSeconds: number;
   readonly endSeconds: number;

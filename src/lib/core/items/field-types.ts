@@ -1,18 +1,18 @@
-/** Letters that a text takes at the most. */
+/** The most letters of a text. */
 const MOST_LETTERS = 20_000;
-/** Values that one field takes at the most. */
+/** The most values of one field. */
 const MOST_VALUES = 500;
 
-/** What a value of each type of field is. An absent value is null, whatever the type: a list is never empty. */
+/** The types of values. A missing value is null in every type: a list is never empty. */
 export interface FieldTypes {
   text: string;
   /** Text of several lines. */
   lines: string;
-  /** Several values, in their order, none of them empty. */
+  /** Several values in order, none of them empty. */
   texts: readonly string[];
   number: number;
   yesno: boolean;
-  /** A day, month or year of the calendar, as precise as it is known: `2019`, `2019-05`, `2019-05-04`. */
+  /** A day, month or year of the calendar, as precise as known: `2019`, `2019-05`, `2019-05-04`. */
   date: string;
   /** A language by its tag in canonical form (BCP 47): `en`, `gd`, `pt-BR`. */
   language: string;
@@ -22,11 +22,11 @@ export interface FieldTypes {
 export type FieldType = keyof FieldTypes;
 export type FieldValue = FieldTypes[FieldType] | null;
 
-/** Everything that differs from type to type. Typed texts come trimmed and not empty. */
+/** Everything that differs between types. Typed texts arrive trimmed and not empty. */
 interface TypeRules {
-  /** What was typed, as a value; a wrong one has a problem. */
+  /** Turns typed text into a value; `problem` reports wrong ones. */
   readonly read: (typed: string) => unknown;
-  /** Why a value is not accepted; null where it is. @param limit letters accepted at the most, or the largest number */
+  /** Why a value is not accepted; null if it is. @param limit the most letters, or the largest number */
   readonly problem: (value: unknown, limit: number) => string | null;
 }
 
@@ -87,18 +87,16 @@ export const TYPE_RULES: Readonly<Record<FieldType, TypeRules>> = {
   },
 };
 
-/** Whether values of a type are numbers, which sort by their size. */
+/** Whether values of a type are numbers, which sort by size. */
 export const isNumeric = (type: FieldType): boolean => type === 'number' || type === 'gain';
 
-/** Decibels from a text such as `-7.32 dB`, with two decimals; null where it is none. */
+/** Decibels from a text such as `-7.32 dB`, with two decimals; null if it is not a number. */
 export function decibelsIn(text: string): number | null {
   const number = /^([+-]?\d+(?:[.,]\d+)?)\s*(?:dB)?$/i.exec(text.trim())?.[1]?.replace(',', '.');
   return number === undefined ? null : (Math.round(Number(number) * 100) || 0) / 100;
 }
 
-/**
- * The canonical tag of a language (BCP 47, RFC 5646): `eng`, `EN` and `en` are `en`. Null for what is no tag.
- */
+/** The canonical tag of a language (BCP 47, RFC 5646): `eng`, `EN` and `en` become `en`. Null if it is not a tag. */
 export function languageTag(text: string): string | null {
   try {
     return Intl.getCanonicalLocales(text.trim().replaceAll('_', '-'))[0] ?? null;
@@ -107,7 +105,7 @@ export function languageTag(text: string): string | null {
   }
 }
 
-/** @returns the largest text or number that fields of a type take unless told otherwise */
+/** @returns the longest text or largest number of a type, unless a field sets its own limit */
 export const limitOf = (type: FieldType): number =>
   type === 'yesno' || type === 'date' ? 10 : type === 'language' ? 60 : MOST_LETTERS;
 
@@ -117,7 +115,7 @@ const isTexts = (value: unknown): value is readonly string[] =>
   value.length <= MOST_VALUES &&
   value.every((one) => typeof one === 'string' && one !== '' && !one.includes('\0'));
 
-/** What parts several values in one line. */
+/** Separates several values in one line. */
 const PARTING = '; ';
 
 /** Several values as one line. */
@@ -126,8 +124,8 @@ export function joinTexts(values: readonly string[]): string {
 }
 
 /**
- * Texts as a field holds them: parted wherever `; ` stands, trimmed, without empty ones, each once; null when none is
- * left. So several values read the same from every format, whether it parts them or writes them as one line.
+ * Texts as a field holds them: split at `; `, trimmed, without empty ones and duplicates; null if none remain. Values
+ * are then the same from every format, whether it separates them or joins them in one line.
  */
 export function toTexts(values: Iterable<string>): readonly string[] | null {
   const texts = new Set<string>();
@@ -136,7 +134,7 @@ export function toTexts(values: Iterable<string>): readonly string[] | null {
   return texts.size === 0 ? null : [...texts];
 }
 
-/** A value as a person reads and types it; empty for null. */
+/** A value as people read and type it; empty for null. */
 export function fieldText(value: FieldValue): string {
   if (value === null) return '';
   if (typeof value === 'object') return joinTexts(value);
@@ -144,19 +142,19 @@ export function fieldText(value: FieldValue): string {
   return String(value);
 }
 
-/** Whether two values of one field are the same. */
+/** Whether two values of a field are equal. */
 export function sameValue(a: FieldValue, b: FieldValue): boolean {
   if (a === b) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
   return a.length === b.length && a.every((value, index) => value === b[index]);
 }
 
-/** Equal for equal values of one field: for counting and grouping. */
+/** Equal for equal values of a field, for counting and grouping. */
 export function valueKey(value: FieldValue): string {
   return value === null ? '' : typeof value === 'object' ? value.join('\0') : String(value);
 }
 
-/** Whether two values are one to a tag, which knows no difference between absent, not so and zero. */
+/** Whether two values are the same to a tag, in which missing, no and zero do not differ. */
 export function sameInTags(a: FieldValue, b: FieldValue): boolean {
   const plain = (value: FieldValue) => (value === false || value === 0 ? null : value);
   return sameValue(plain(a), plain(b));

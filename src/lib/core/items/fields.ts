@@ -12,11 +12,11 @@ import {
 interface Row<T extends FieldType> {
   readonly type: T;
   readonly label: string;
-  /** Letters accepted at the most (texts) or the largest number. */
+  /** The most letters of texts, or the largest number. */
   readonly limit: number;
-  /** Kinds that it matters to; null for all. Other kinds show it only where it says something. */
+  /** Kinds that use it; null for all. Other kinds show it only if it has a value. */
   readonly kinds: readonly Kind[] | null;
-  /** Patterns can name it: what is short enough for a folder's or a file's name. */
+  /** Patterns can use it, because it is short enough for a name of a folder or file. */
   readonly inNames: boolean;
 }
 
@@ -31,12 +31,12 @@ function row<T extends FieldType>(
 
 const SHOWN: readonly Kind[] = ['episode', 'podcast'];
 
-/** Every field, in the order in which the card asks for them. Whatever differs between fields is said here. */
+/** Every field, in the order of the card. All differences between fields are in this table. */
 const TABLE = {
   title: row('text', 'title'),
   album: row('text', 'album'),
   albumArtist: row('text', 'album artist'),
-  /** When it came out, as precisely as it is known; the year is read from it. */
+  /** The release date, as precise as known; the year is taken from it. */
   date: row('date', 'date'),
   track: row('number', 'track', { limit: 9999 }),
   tracks: row('number', 'of tracks', { limit: 9999 }),
@@ -48,7 +48,7 @@ const TABLE = {
   episode: row('number', 'episode', { limit: 9999, kinds: SHOWN }),
   series: row('text', 'series', { kinds: ['audiobook'] }),
   part: row('number', 'part of series', { limit: 9999, kinds: ['audiobook'] }),
-  /** Tells versions of one release apart, beside its name: a remaster, another mastering, live. */
+  /** Distinguishes versions of one release: a remaster, another mastering, live. */
   edition: row('text', 'edition'),
   artist: row('texts', 'artist'),
   composer: row('texts', 'composer'),
@@ -61,7 +61,9 @@ const TABLE = {
   language: row('language', 'language', { inNames: false }),
   /** From 0 to 100. */
   rating: row('number', 'rating', { limit: 100, inNames: false }),
-  /** Decibels that a player adds to play it as loud as all else, alone and with its release. */
+  /**
+   * Decibels by which a player changes the volume to the usual loudness, for the track alone and within its release.
+   */
   trackGain: row('gain', 'track gain', { limit: 60, inNames: false }),
   albumGain: row('gain', 'album gain', { limit: 60, inNames: false }),
   description: row('lines', 'description', { kinds: ['episode', 'podcast', 'film', 'audiobook'] }),
@@ -72,10 +74,10 @@ const TABLE = {
 
 export type FieldName = keyof typeof TABLE;
 
-/** What is said of an item. Null means that nothing is said. */
+/** The description of an item. Null for no value. */
 export type Fields = { readonly [F in FieldName]: FieldTypes[(typeof TABLE)[F]['type']] | null };
 
-/** Changed fields only. A field set to null is emptied; a field that is absent is untouched. */
+/** Changed fields only. Null empties a field; absent fields stay. */
 export type Edits = { readonly [F in FieldName]?: Fields[F] };
 
 export interface FieldFacts extends Row<FieldType> {
@@ -90,7 +92,7 @@ export const FIELD_NAMES: readonly FieldName[] = FIELDS.map(({ name }) => name);
 
 const byName = new Map(FIELDS.map((field) => [field.name, field]));
 
-/** @throws {RangeError} for a name that is no field */
+/** @throws {RangeError} if there is no field of this name */
 export function requireField(name: string): FieldFacts {
   const field = byName.get(name as FieldName);
   if (!field) throw new RangeError(`no such field: ${name}`);
@@ -99,26 +101,26 @@ export function requireField(name: string): FieldFacts {
 
 export const EMPTY_FIELDS = Object.fromEntries(FIELD_NAMES.map((name) => [name, null])) as Fields;
 
-/** What no name, tag or address can hold: half letter pairs, null letters, a byte order mark in front. */
+/** Letters that no name, tag or address can hold: lone surrogates, null characters, a leading byte order mark. */
 // eslint-disable-next-line no-control-regex
 const UNWRITABLE = /\p{Surrogate}|\u0000|^\ufeff+/gu;
 
-/** A text as it can be written anywhere. */
+/** The text without letters that cannot be written. */
 export function cleanText(text: string): string {
   return text.replace(UNWRITABLE, (found) => (found.isWellFormed() ? '' : '\ufffd'));
 }
 
-/** A value as it can be written anywhere; the same object where there is nothing to clean. */
+/** The value without letters that cannot be written; the same object if there are none. */
 export function cleanValue<V extends FieldValue>(value: V): V {
   if (typeof value === 'string') return (cleanText(value) || null) as V;
-  // Not so is what nothing said already means.
+  // `false` is stored as no value.
   if (value === false) return null as V;
   if (typeof value !== 'object' || value === null) return value;
   const clean = toTexts(value.map(cleanText));
   return (sameValue(clean, value) ? value : clean) as V;
 }
 
-/** Fields whose texts can be written anywhere. The same object where there is nothing to clean. */
+/** Fields whose texts can be written anywhere. The same object if nothing had to be removed. */
 export function cleanFields<F extends Edits>(fields: F): F {
   const cleaned = Object.entries(fields)
     .map(([name, value]) => [name, cleanValue(value), value] as const)
@@ -131,7 +133,7 @@ export type ParsedValue =
   | { readonly type: 'value'; readonly value: FieldValue }
   | { readonly type: 'wrong'; readonly reason: string };
 
-/** What was typed for a field as its value: blanks at the ends go, an empty text empties the field. */
+/** The value that was typed for a field: spaces at the ends are removed, and an empty text empties the field. */
 export function parseFieldText(name: FieldName, typed: string): ParsedValue {
   const trimmed = cleanText(typed).trim();
   if (trimmed === '') return { type: 'value', value: null };
@@ -147,14 +149,14 @@ export function yearOf({ date }: Pick<Fields, 'date'>): number | null {
   return date === null ? null : Number(date.slice(0, 4));
 }
 
-/** A year as the date that it is. Years of one to three digits keep their place in the calendar. */
+/** A year as a date, padded to four digits. */
 export function yearDate(year: number): string {
   return String(year).padStart(4, '0');
 }
 
 /**
- * The date that a text begins with, as far as it is one: a time of day, a month of 00 and words behind it are
- * left out. Null where it begins with no year.
+ * The date at the beginning of a text: a time of day, a month of 00 and following words are ignored. Null if there is
+ * no year.
  */
 export function dateIn(text: string): string | null {
   const parts = /^\s*(\d{4})(?:-(0[1-9]|1[0-2])(?:-(0[1-9]|[12]\d|3[01])(?!\d))?(?!\d))?/.exec(text);
@@ -167,7 +169,7 @@ export function dateIn(text: string): string | null {
   return [year, month, day].filter(Boolean).join('-');
 }
 
-/** The more precise of two dates that may be the same; the first where they differ. */
+/** The more precise of two dates that agree; the first if they differ. */
 export function preciserDate(first: string | null, second: string | null): string | null {
   if (first === null || second === null) return first ?? second;
   return second.startsWith(first) ? second : first;

@@ -1,15 +1,15 @@
 import type { Item } from './item';
 import type { ChosenPicture, PictureId } from './pictures';
 
-/** The picture that stands for an item: chosen by the curator, or the file's own front picture. */
+/** The picture that represents an item: one chosen by the curator, or the front picture of its file. */
 export interface FrontPicture {
   /** Equal for equal pictures. */
   readonly key: string;
   readonly chosen: PictureId | null;
-  /** Place among the file's pictures, when not chosen. */
+  /** Position among the file's pictures if it was not chosen. */
   readonly index: number;
   readonly mime: string;
-  /** As it is; beside an album it goes out as JPEG, of about as many. */
+  /** Size as it is; beside an album it is written as JPEG of about the same size. */
   readonly bytes: number;
   readonly width: number | null;
   readonly height: number | null;
@@ -25,7 +25,7 @@ export const chosenAsFront = ({ id, mime, bytes, width, height }: ChosenPicture)
   height,
 });
 
-/** The picture that stands for an item, or null. */
+/** The picture that represents an item, or null. */
 export function frontPicture(item: Item): FrontPicture | null {
   const own = item.edits.pictures?.front;
   if (own) return chosenAsFront(own);

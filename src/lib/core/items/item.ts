@@ -22,7 +22,7 @@ export const FORMAT_IDS = [
 ] as const;
 export type FormatId = (typeof FORMAT_IDS)[number];
 
-/** Names of formats as people say them. */
+/** Names of formats for display. */
 export const FORMAT_NAMES: Readonly<Record<FormatId, string>> = {
   mp3: 'MP3',
   flac: 'FLAC',
@@ -37,12 +37,12 @@ export const FORMAT_NAMES: Readonly<Record<FormatId, string>> = {
   dff: 'DFF',
 };
 
-/** Whether files of a format leave nothing of the sound out, whatever is in them. */
+/** Whether a format is lossless whatever it contains. */
 export const isLossless = (format: FormatId): boolean => LOSSLESS_FORMATS.has(format);
 
 const LOSSLESS_FORMATS: ReadonlySet<FormatId> = new Set(['flac', 'oggFlac', 'wav', 'aiff', 'dsf', 'dff']);
 
-/** Endings by which files of each format go, the usual one first. */
+/** File extensions of each format, the usual one first. */
 export const FORMAT_ENDINGS: Readonly<Record<FormatId, readonly string[]>> = {
   mp3: ['mp3'],
   flac: ['flac'],
@@ -57,46 +57,49 @@ export const FORMAT_ENDINGS: Readonly<Record<FormatId, readonly string[]>> = {
   dff: ['dff'],
 };
 
-/** One stream of a file. Pixels, hertz; null means that the file does not say. */
+/** One stream of a file. Pixels, hertz; null if the file does not say. */
 export interface Stream {
   readonly type: 'sound' | 'picture' | 'subtitle';
   readonly codec: string | null;
   readonly channels: number | null;
   readonly sampleRate: number | null;
-  /** Bits of a sample, of sound that loses nothing, where its file says so. */
+  /** Bits per sample of lossless audio, if its file says so. */
   readonly bits?: number;
   readonly width: number | null;
   readonly height: number | null;
-  /** Bytes of its packets, where its file says so or its tables tell them. */
+  /** Bytes of its packets, if the file or its tables give them. */
   readonly bytes?: number;
 }
 
-/** What the bytes of a file are, beside what they say. */
+/** Properties of a file's bytes, apart from its tags. */
 export interface Facts {
   readonly durationSeconds: number | null;
   readonly streams: readonly Stream[];
   /** Tag formats found in the file, such as `ID3v2.3`. */
   readonly tagFormats: readonly string[];
-  /** The length is reckoned from parts of the sound, since the file does not say it. */
+  /** The length is estimated from parts of the audio, because the file does not give it. */
   readonly isAbout?: boolean;
-  /** Bytes of its sound alone, without tags and pictures, where that is known. */
+  /** Bytes of its audio alone, without tags and pictures, if known. */
   readonly soundBytes?: number;
-  /** Another item whose file had the same bytes when this one came, and when that file was changed. */
+  /** Another item whose file had the same bytes at take-in, and when that file was modified. */
   readonly sameAs?: { readonly item: ItemId; readonly modified: number };
-  /** Its end is missing, and the curator took what there is. */
+  /** Its end is missing, and the curator took it anyway. */
   readonly isCut?: boolean;
-  /** Its tags cannot be written, whatever its format: their place is bound, or they are kept in another manner. */
+  /**
+   * Why its tags cannot be written although its format allows it: their place is fixed, or they are stored in another
+   * way.
+   */
   readonly locked?: 'fragmented' | 'foreignTags';
 }
 
-/** A tag as its file writes it: frame, comment or atom, with its value as text. */
+/** A tag as stored in the file: frame, comment or atom, with its value as text. */
 export interface NativeTag {
   readonly format: string;
   readonly id: string;
   readonly value: string;
 }
 
-/** A stretch of an item's sound. Seconds; null for its end. */
+/** A part of an item's audio. Seconds; null for the end. */
 export interface SoundPart {
   readonly item: ItemId;
   readonly fromSeconds: number;
@@ -106,21 +109,21 @@ export interface SoundPart {
 /** How the file of an item was made from others: several joined, or a part of one. */
 export interface Assembly {
   readonly parts: readonly SoundPart[];
-  /** What its sound was encoded to, as recipes call it. */
+  /** The codec of its audio, as recipes call it. */
   readonly codec: string;
   readonly fadeInSeconds: number;
   readonly fadeOutSeconds: number;
-  /** What the files of those items were then: bytes, and milliseconds since 1970. */
+  /** The files of those items at that time: bytes, and milliseconds since 1970. */
   readonly from: readonly { readonly item: ItemId; readonly size: number; readonly modified: number }[];
 }
 
-/** An item whose line-up was taken: what it was laid against, and where that is known. */
+/** An item whose line-up was accepted, with the reference entry that it was matched to, if known. */
 export interface Matched {
   readonly type: 'matched';
   readonly release: string;
   readonly entry: string;
   readonly source: string;
-  /** The release's title, to say it without asking. */
+  /** The title of the release, so that it can be shown without a request. */
   readonly title: string;
   /** Milliseconds since 1970. */
   readonly at: number;
@@ -142,26 +145,26 @@ export interface Item {
   readonly format: FormatId;
   readonly facts: Facts;
   readonly native: readonly NativeTag[];
-  /** What the file itself says. */
+  /** Content of the file itself. */
   readonly file: Content;
   readonly guess: Guess;
-  /** The kind that the curator settled, or null while only guessed. */
+  /** The kind that the curator set, or null while it is guessed. */
   readonly settled: Kind | null;
-  /** What is said otherwise than the file does, by the curator or by what came with it. */
+  /** What differs from the file, by the curator or by what came with it. */
   readonly edits: Overlay;
-  /** Other files that came beside this one and carry its name or lie alone with it, such as old sidecars. */
+  /** Other files that came with this one and share its name or are alone with it, such as old sidecars. */
   readonly beside: readonly string[];
-  /** When its file was found to have gone from its folder, milliseconds since 1970; null while it is there. */
+  /** When its file was found missing from its folder, milliseconds since 1970; null while it is there. */
   readonly gone: number | null;
-  /** Null while no line-up was taken and nobody left it as it is. */
+  /** Null if no line-up was accepted and the item was not left as it is. */
   readonly identity: Identity | null;
-  /** The release that the curator put it to by hand; null leaves it to path and tags. */
+  /** The release that the curator assigned it to; null to go by path and tags. */
   readonly gathering: string | null;
-  /** How its file was made from other items here; null for what came from outside. */
+  /** How its file was made from other items here; null if it came from outside. */
   readonly made: Assembly | null;
 }
 
-/** Where items came from. A folder is opened again by its handle, kept files lie in the browser's storage. */
+/** Where items came from. A folder is reopened by its handle; kept files are in the browser's storage. */
 export interface Source {
   readonly id: SourceId;
   readonly type: 'folder' | 'kept';
@@ -189,36 +192,36 @@ export interface UnreadFile {
   readonly detail: string;
 }
 
-/** What one take-in brought. */
+/** The result of one take-in. */
 export interface Arrival {
   readonly id: ArrivalId;
   readonly source: SourceId;
-  /** The way it came in. */
+  /** How it came in. */
   readonly origin: Origin;
   readonly label: string;
   /** Milliseconds since 1970. */
   readonly at: number;
   readonly unread: readonly UnreadFile[];
-  /** Files left aside because they are no media: pictures, sidecars, texts. */
+  /** Number of files that are not media: pictures, sidecars, texts. */
   readonly setAside: number;
-  /** The first of them, by their paths; absent in what was taken in before they were kept. */
+  /** The first of them by path; absent if taken in before they were kept. */
   readonly aside?: readonly string[];
 }
 
-/** Files left aside whose paths are kept. */
+/** The most paths that are kept of files that are not media. */
 export const MOST_ASIDE = 1000;
 
-/** The kind in force, or null while nothing is settled and no guess leads. */
+/** The item's kind: the one that was set, or the best guess; null if there is none. */
 export function kindOf(item: Item): Kind | null {
   return item.settled ?? item.guess.kind;
 }
 
-/** Whether the curator has yet to say what kind it is. */
+/** Whether the curator has to set its kind. */
 export function waits(item: Item): boolean {
   return item.settled === null && item.guess.certainty !== 'sure';
 }
 
-/** The item whose file this one's is byte for byte, as far as both are what they were when that was found; else null. */
+/** The item whose file has the same bytes, if both files are unchanged since that was found; otherwise null. */
 export function doubleOf(
   { size, facts }: Pick<Item, 'size' | 'facts'>,
   find: (id: ItemId) => Item | null,
@@ -228,7 +231,7 @@ export function doubleOf(
   return stands ? other : null;
 }
 
-/** The item's title, or its file's name where it has none. */
+/** The item's title, or its file name if it has none. */
 export function titleOf(item: Item): string {
   return fieldsOf(item).title ?? stemOf(item.path);
 }

@@ -12,7 +12,7 @@ const ADDED: Stream = {
 };
 
 /**
- * The streams of what goes out: those of the tracks that are kept, in their order, and of added ones.
+ * The streams of a copy: those of the kept tracks in their order, and of added ones.
  * @param streams of the file, one for each of its tracks
  */
 export function keptStreams(
@@ -27,7 +27,7 @@ export function keptStreams(
   );
 }
 
-/** Languages of the tracks of one type that go out, each once, in their order. */
+/** Languages of the tracks of one type in a copy, each once, in order. */
 export function languagesOf(
   { tracks = [] }: Pick<Content, 'tracks'>,
   edits: Overlay,

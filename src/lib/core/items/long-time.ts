@@ -1,4 +1,4 @@
-/** A time as files of chapters and of subtitles write it: `01:02:03.250`. */
+/** A time as chapter and subtitle files write it: `01:02:03.250`. */
 export function longTime(seconds: number): string {
   const all = Math.round(seconds * 1000);
   const part = (value: number, width: number) => String(Math.floor(value)).padStart(width, '0');

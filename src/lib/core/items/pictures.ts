@@ -1,6 +1,6 @@
 /**
- * What a picture shows: the list that ID3v2 (ID3v2.3.0, section 4.15) and FLAC (RFC 9639, section 8.8) share, in
- * the order of its codes, with the words of the standard.
+ * What a picture shows: the list that ID3v2 (ID3v2.3.0, section 4.15) and FLAC (RFC 9639, section 8.8) share, in the
+ * order of its codes, in the words of the standard.
  */
 const ROLES = [
   ['other', 'Other'],
@@ -30,24 +30,24 @@ export type PictureRole = (typeof ROLES)[number][0];
 export const PICTURE_ROLES: readonly PictureRole[] = ROLES.map(([role]) => role);
 
 export const codeOfRole = (role: PictureRole): number => PICTURE_ROLES.indexOf(role);
-/** The role that the words of the standard stand for. Other words count as `other`. */
+/** The role with this name in the standard. Other names count as `other`. */
 export const roleOfWords = (words: string): PictureRole =>
   ROLES.find(([, standard]) => standard === words)?.[0] ?? 'other';
 
 export type PictureId = string & { readonly __brand: 'PictureId' };
 
-/** A picture inside a file. `hash` tells pictures apart without keeping them. */
+/** A picture in a file. `hash` identifies it without keeping it. */
 export interface PictureFact {
   readonly role: PictureRole;
   readonly mime: string;
-  /** Length in bytes; pixels; null where its bytes do not say. */
+  /** Length in bytes; pixels, null if its bytes do not give them. */
   readonly bytes: number;
   readonly width: number | null;
   readonly height: number | null;
   readonly hash: number;
 }
 
-/** A picture set by the curator or brought along, kept in the library under its id. Bytes, pixels. */
+/** A picture chosen by the curator or found with files, kept in the library under its id. Bytes, pixels. */
 export interface ChosenPicture {
   readonly id: PictureId;
   readonly mime: string;

@@ -4,43 +4,43 @@ import type { ChosenPicture, PictureFact, PictureRole } from './pictures';
 import type { TimedLine } from './timed-words';
 import type { Track, TrackEdit } from './tracks';
 
-/** Everything that is said of an item and can go out with it. */
+/** The whole description of an item that can be written into its copies. */
 export interface Content {
   readonly fields: Fields;
   readonly pictures: readonly PictureFact[];
   readonly chapters: readonly Chapter[];
-  /** Words with their times; absent where there are none. */
+  /** Timed lyrics; absent if there are none. */
   readonly timed?: readonly TimedLine[];
-  /** Of a container that holds several; absent where there is no more than one. */
+  /** Tracks of a container with several; absent if there is only one. */
   readonly tracks?: readonly Track[];
 }
 
-/** Each part of content, as what is said of it otherwise than its file does. */
+/** The edits of each part of content. */
 export interface PartEdits {
   readonly fields: Edits;
-  /** By the role that each takes in place of the file's own. */
+  /** By the role in which each replaces the file's own picture. */
   readonly pictures: { readonly [R in PictureRole]?: ChosenPicture };
   readonly chapters: readonly Chapter[];
   readonly timed: readonly TimedLine[];
-  /** By the number of each track, as far as something is said of it. */
+  /** By track number, only for tracks that are edited. */
   readonly tracks: readonly TrackEdit[];
 }
 
 export type PartName = keyof PartEdits;
 
 /**
- * What is said otherwise than the file does, and nothing else: what is absent is as the file has it. Every part of
- * content has its place here, so that undoing, putting back, comparing and writing are the same for all.
+ * What differs from the file, and nothing else: absent parts are as the file has them. Every part of content is in it,
+ * so that undo, put back, compare and write work alike for all.
  */
 export type Overlay = { readonly [P in PartName]?: PartEdits[P] };
 
-/** The least that an item says: its file's content, and what is said over it. */
+/** The minimum of an item with a description: the content of its file, and its overlay. */
 export interface Saying {
   readonly file: Content;
   readonly edits: Overlay;
 }
 
-/** What is to be as the file has it, part by part: fields by their names, pictures by their roles, else all of it. */
+/** The parts to be restored from the file: fields by name, pictures by role, other parts as a whole. */
 export interface PutBack {
   readonly fields?: readonly FieldName[];
   readonly pictures?: readonly PictureRole[];

@@ -1,20 +1,23 @@
 import { cleanText } from './fields';
 
-/** A word, or a piece of one, with the second at which it is heard. Blanks around it belong to its text. */
+/** A word or a part of one, with the second at which it is heard. Spaces around it are part of its text. */
 export interface TimedWord {
   readonly startSeconds: number;
   readonly text: string;
 }
 
-/** A line of words with the second at which it is heard. Lines follow each other by their start. */
+/** A line of lyrics with the second at which it is heard. Lines are ordered by start. */
 export interface TimedLine {
   readonly startSeconds: number;
   readonly text: string;
-  /** Where its words are timed as well: together they are its text. */
+  /** Present if its words are timed too: together they are its text. */
   readonly words?: readonly TimedWord[];
 }
 
-/** A line as it can be written anywhere: in one line, and words only where they make it up and say more than it does. */
+/**
+ * A line as it can be written anywhere: without line breaks, and with timed words only if they form its text and add
+ * something.
+ */
 export function cleanLine({ startSeconds, text, words = [] }: TimedLine): TimedLine {
   const plain = oneLine(text).trim();
   const start = inMilliseconds(startSeconds);
@@ -26,12 +29,12 @@ export function cleanLine({ startSeconds, text, words = [] }: TimedLine): TimedL
   return { startSeconds: start, text: plain, ...(isWhole && saysMore && { words: timed }) };
 }
 
-/** Times of words are kept to the millisecond, as every format does. */
+/** Times of words are kept to the millisecond, as in every format. */
 const inMilliseconds = (seconds: number): number => Math.max(0, Math.round(seconds * 1000)) / 1000;
 
 const oneLine = (text: string): string => cleanText(text).replace(/[\r\n\u2028\u2029]+/g, ' ');
 
-/** Without blanks at both ends of the line, and without what is no word. */
+/** Without spaces at both ends of the line and without empty words. */
 function trimmed(words: readonly TimedWord[]): readonly TimedWord[] {
   const heard = words.filter(({ text }) => text !== '');
   while (heard.length > 0 && heard[0]?.text.trim() === '') heard.shift();

@@ -1,57 +1,57 @@
 import { cleanText } from './fields';
 import type { Cue } from './cues';
 
-/** What a track is for, beside what it holds (RFC 9559, sections 5.1.4.1.5 to 5.1.4.1.11). */
+/** The purpose of a track, apart from its type (RFC 9559, sections 5.1.4.1.5 to 5.1.4.1.11). */
 export const TRACK_FLAGS = [
-  /** Played where nothing else is chosen. */
+  /** Played if nothing else is chosen. */
   'isDefault',
-  /** Shown even where subtitles are off. */
+  /** Shown even if subtitles are off. */
   'isForced',
-  /** In the language that it was made in. */
+  /** In the original language. */
   'isOriginal',
   'isCommentary',
-  /** For people who are hard of hearing. */
+  /** For the hard of hearing. */
   'isForHearing',
-  /** For people who are hard of seeing. */
+  /** For the visually impaired. */
   'isForSeeing',
 ] as const;
 export type TrackFlag = (typeof TRACK_FLAGS)[number];
 export type TrackFlags = { readonly [F in TrackFlag]?: boolean };
 
-/** A track of a container that holds several, as it says of itself. A flag that is absent is not set. */
+/** A track of a container with several, as described in the file. An absent flag is not set. */
 export interface Track extends TrackFlags {
-  /** The number by which its container knows it. */
+  /** Its number in the container. */
   readonly id: number;
   readonly type: 'sound' | 'picture' | 'subtitle';
-  /** BCP 47 or ISO 639-2, as its file says it; null where that is not known. */
+  /** BCP 47 or ISO 639-2, as in the file; null if unknown. */
   readonly language: string | null;
   readonly name: string;
 }
 
-/** What is said of one track otherwise than its file does; what is absent is as the file has it. */
+/** Edits of one track; absent properties are as in the file. */
 export interface TrackEdit extends TrackFlags {
   readonly id: number;
-  /** A tag of BCP 47; null for one that is not known. */
+  /** A tag of BCP 47; null for unknown. */
   readonly language?: string | null;
   readonly name?: string;
-  /** Not in the copies, nor in the file once it is written. */
+  /** Left out of copies, and of the file once it is written. */
   readonly isLeftOut?: boolean;
-  /** Its place among the tracks, from 0. Either all have one or none has. */
+  /** Its position among the tracks, from 0. Either all tracks have one or none has. */
   readonly place?: number;
-  /** Picture type: a track of subtitles that the file does not hold. */
+  /** The cues of a subtitle track that the file does not contain. */
   readonly added?: readonly Cue[];
 }
 
-/** A track with what is said over it. */
+/** A track with its edits applied. */
 export interface EditedTrack extends Track {
   readonly isLeftOut: boolean;
-  /** Set where its file does not hold it. */
+  /** Present if the file does not contain it. */
   readonly added?: readonly Cue[];
 }
 
 const NO_FLAGS = { isDefault: false, isForced: false } as const;
 
-/** All tracks with what is said over them, those that are left out too, in the order that is said. */
+/** All tracks with their edits, including those left out, in their edited order. */
 export function editedTracks(
   tracks: readonly Track[],
   edits: readonly TrackEdit[] | undefined,
@@ -74,14 +74,14 @@ export function editedTracks(
     .map(({ track }) => track);
 }
 
-/** Numbers below this may be those of tracks that are not shown, such as of chapters. */
+/** Lower numbers may belong to tracks that are not shown, such as those of chapters. */
 const FIRST_ADDED = 1001;
 
 /** A number for a track that is added to these. */
 export const newTrackId = (tracks: readonly Track[]): number =>
   tracks.reduce((next, { id }) => Math.max(next, id + 1), FIRST_ADDED);
 
-/** The tracks that go out, as plainly as a file says them. */
+/** The tracks of a copy, in the form in which a file describes them. */
 export function keptTracks(
   tracks: readonly Track[],
   edits: readonly TrackEdit[] | undefined,
@@ -92,13 +92,13 @@ export function keptTracks(
   );
 }
 
-/** Whether a file must be laid anew for what is said: other tracks, or their order. */
+/** Whether the file has to be written anew because tracks were added, removed or reordered. */
 export const isAnotherSet = (edits: readonly TrackEdit[]): boolean =>
   edits.some(
     ({ isLeftOut, added, place }) => isLeftOut === true || added !== undefined || place !== undefined,
   );
 
-/** Edits that are clean, of tracks that there are, without what says the same as the file; in the order of their numbers. */
+/** Clean edits of existing tracks, without what equals the file, in the order of their numbers. */
 export function trimmedTracks(tracks: readonly Track[], edits: readonly TrackEdit[]): readonly TrackEdit[] {
   const all = editedTracks(tracks, edits).filter(({ added, isLeftOut }) => !added || !isLeftOut);
   const known = new Map(tracks.map((track) => [track.id, track]));
@@ -113,7 +113,10 @@ export function trimmedTracks(tracks: readonly Track[], edits: readonly TrackEdi
     .sort((a, b) => a.id - b.id);
 }
 
-/** What is said of a track beside its place, in one order of names. @param own as its file says it; absent for an added one */
+/**
+ * The edits of a track apart from its position, with keys in a fixed order.
+ * @param own as its file describes it; absent for an added one
+ */
 function saidOver(track: EditedTrack, own: Track | undefined): TrackEdit {
   const { id, isLeftOut, added } = track;
   const name = cleanText(track.name);
@@ -129,7 +132,7 @@ function saidOver(track: EditedTrack, own: Track | undefined): TrackEdit {
   };
 }
 
-/** One set of edits over another: what the second says of a track stands. */
+/** One set of edits over another: values of the second win. */
 export function layTracks(
   under: readonly TrackEdit[] | undefined,
   over: readonly TrackEdit[],

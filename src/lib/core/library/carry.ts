@@ -3,8 +3,8 @@ import type { Change } from './history';
 import { sameOriginal } from './kept-item';
 
 /**
- * A change of what is said of an item, for the item as its file is now: it may have been read again since, or written.
- * What the change touched says then what it said; all else stays.
+ * A change applied to the present state of an item, whose file may have been read again or written since. What the
+ * change touched gets its values; all else stays.
  */
 export function carryOver(change: Change, current: Item | null): Change {
   const { id, before, after } = change;

@@ -1,14 +1,14 @@
 /**
- * How a value of JSON differs from the one before it: a text, a number or a yes-no as it is; what changed within an
- * object, or a list as long as the one before, by name or place, null for a name that is gone; anything else whole, as
- * the only one in a list.
+ * The difference between a JSON value and an earlier one: a text, number or boolean as it is; for an object, or a list
+ * of equal length, the changes by name or position, null for a removed name; anything else as a whole, as the only
+ * element of a list.
  */
 export type Delta = string | number | boolean | readonly [unknown] | Changes;
 interface Changes {
   readonly [name: string]: Delta | null;
 }
 
-/** @returns null where both are equal as JSON */
+/** @returns null if both are equal as JSON */
 export function deltaOf(value: unknown, before: unknown): Delta | null {
   if (value === before) return null;
   if (!isObject(value) || !isObject(before) || Array.isArray(value) !== Array.isArray(before))
@@ -19,7 +19,7 @@ export function deltaOf(value: unknown, before: unknown): Delta | null {
   return changes === 'all' ? whole(value) : changes;
 }
 
-/** The value that differs so from the one before it. What did not change is the same object in both. */
+/** Applies a difference. Unchanged parts are the same objects in both. */
 export function withDelta(before: unknown, delta: Delta | null): unknown {
   if (delta === null) return before;
   if (typeof delta !== 'object') return delta;
@@ -34,13 +34,13 @@ export function withDelta(before: unknown, delta: Delta | null): unknown {
     if (change === null) isLess = true;
     else value[name] = withDelta(value[name], change);
   }
-  // Made anew without it: an object that a name was deleted from takes several times the room in memory.
+  // The object is made again, because one from which a name was deleted takes several times as much memory.
   return isLess
     ? Object.fromEntries(Object.entries(value).filter(([name]) => changes[name] !== null))
     : value;
 }
 
-/** Null where nothing changed, all where no part of it stayed or its parts cannot be told by their names. */
+/** Null if nothing changed; `all` if no part is unchanged or the parts cannot be identified by name. */
 function changesOf(
   value: Record<string, unknown>,
   before: Record<string, unknown>,
@@ -48,7 +48,7 @@ function changesOf(
   let changes: Record<string, Delta | null> | null = null;
   let stays = 0;
   for (const name in value) {
-    // To set it would be to set what the object inherits from.
+    // Setting it would replace the prototype of the object.
     if (name === '__proto__') return 'all';
     const own = value[name];
     if (own === undefined && !Array.isArray(value)) continue;

@@ -6,26 +6,26 @@ import { migrateItem } from './migrations/item';
 import { firstWrong, list, type Shape } from './shape';
 import { headShape, itemShape } from './shapes';
 
-/** Items in one file of an exported library. */
+/** Items in one part of a library file. */
 export const EXPORT_CHUNK = 1000;
 
-/** Name of a library's parts inside its ZIP; `docs/library-file.md` describes them. */
+/** Names of the parts in the ZIP of a library file; see `docs/library-file.md`. */
 export const headFile = 'library.json';
 export const itemsFile = (index: number): string => `items/${String(index).padStart(4, '0')}.json`;
 export const pictureFile = (id: string): string => `pictures/${id}`;
 
-/** What a library file may hold, in bytes; a file that says more is refused before it is unfolded. */
+/** Limits of a library file in bytes; a file that declares more is refused before it is unpacked. */
 export const LIMITS = {
   head: 64 * 1024 * 1024,
   items: 48 * 1024 * 1024,
   picture: 32 * 1024 * 1024,
   /** Of all parts together. */
   all: 8 * 1024 * 1024 * 1024,
-  /** How many times its own size a part may unfold to: descriptions are alike, but not as alike as that. */
+  /** The most times its own size that a part may unpack to. Descriptions are repetitive, but less than that. */
   fold: 150,
 } as const;
 
-/** Why a library file was not read in. */
+/** Why a library file was not read. */
 export class LibraryFileError extends Error {
   override readonly name = 'LibraryFileError';
 }
@@ -37,7 +37,7 @@ function checked(value: unknown, shape: Shape, name: string): void {
   if (found) throw new LibraryFileError(`${name}: ${found}`);
 }
 
-/** Half a letter pair, as JSON writes it. */
+/** A lone surrogate as JSON writes it. */
 const HALF_PAIR = /\\u[dD][89a-fA-F]/;
 const wellFormed = (_key: string, value: unknown) =>
   typeof value === 'string' ? value.toWellFormed() : value;
@@ -56,7 +56,7 @@ const isObject = (value: unknown): value is Record<string, unknown> =>
 const isOld = ({ fileFields, edits, facts }: Record<string, unknown>) =>
   isObject(fileFields) && isObject(edits) && isObject(facts);
 
-/** Migrations count on what their version wrote: what is something else stops them somewhere. */
+/** Migrations rely on what their version wrote; anything else makes them fail somewhere. */
 function migrated(kept: Record<string, unknown>): LibraryHead {
   try {
     return migrateHead(kept);
@@ -66,7 +66,7 @@ function migrated(kept: Record<string, unknown>): LibraryHead {
   }
 }
 
-/** @throws {LibraryFileError} naming the place that is wrong; RangeError for a newer version */
+/** @throws {LibraryFileError} naming the wrong place; RangeError for a newer version */
 export function readHead(text: string): LibraryHead {
   const kept = parsed(text, headFile);
   if (!isObject(kept)) throw new LibraryFileError(`${headFile} is no head of a library`);
@@ -79,7 +79,7 @@ export function readHead(text: string): LibraryHead {
 
 /**
  * The items of one part.
- * @throws {LibraryFileError} naming the place that is wrong
+ * @throws {LibraryFileError} naming the wrong place
  */
 export function readItems(text: string, name: string = itemsFile(0)): readonly Item[] {
   const kept = parsed(text, name);

@@ -7,34 +7,37 @@ import type { Preset } from '../rewrite';
 import type { NamedRecipe } from '../twins';
 import type { Base, Player } from './players';
 
-/** Version of what a library keeps and exports. Raise it together with a migration in `migrations/head.ts`. */
+/**
+ * Version of the format that a library is kept and exported in. Raise it together with a migration in
+ * `migrations/head.ts`.
+ */
 export const LIBRARY_VERSION = 17;
 
-/** Everything of a library but its items. */
+/** All of a library except its items. */
 export interface LibraryHead {
   readonly version: number;
-  /** Records of items that belong to it. */
+  /** Number of records of items. */
   readonly chunks: number;
   readonly sources: readonly Source[];
   readonly arrivals: readonly Arrival[];
   readonly players: readonly Player[];
-  /** What our runs left at each target. */
+  /** The files that our runs left at each target. */
   readonly bases: readonly Base[];
-  /** Kinds set for folders, and those that corrections hint at. */
+  /** Kinds set for folders, and those suggested by corrections. */
   readonly folderKinds: readonly FolderKind[];
   readonly feeds: readonly Feed[];
   readonly watched: readonly WatchedTree[];
   readonly lists: readonly PlayList[];
-  /** How often items were played to their ends, and what of each list was since its marks were cleared. */
+  /** How often items were played to the end, and which entries of lists were played since their marks were cleared. */
   readonly plays: readonly Play[];
   readonly marks: readonly ListMarks[];
   readonly views: readonly SavedView[];
   readonly presets: readonly Preset[];
-  /** Ways to convert that the curator keeps by name. */
+  /** Named recipes for converting. */
   readonly recipes: readonly NamedRecipe[];
 }
 
-/** The parts of a head that are kept as they stand, with what they are in a new library. */
+/** The parts of a head that are kept as they are, with their values in a new library. */
 export const EMPTY_PARTS = {
   sources: [],
   arrivals: [],

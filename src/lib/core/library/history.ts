@@ -1,25 +1,25 @@
 import type { Item, ItemId } from '../items';
 import type { PartChange } from './parts';
 
-/** Items before and after one act. Null stands for an item that is not in the library. */
+/** Items before and after one act. Null for an item that is not in the library. */
 export interface Change {
   readonly id: ItemId;
   readonly before: Item | null;
   readonly after: Item | null;
 }
 
-/** One act by its name, as undo and redo tell it. */
+/** One act with the name that undo and redo show. */
 export interface Act {
   readonly label: string;
   readonly changes: readonly Change[];
-  /** What the act changed beside the items, entry by entry. */
+  /** Changes to parts of the library other than items. */
   readonly parts?: readonly PartChange[];
 }
 
-/** Acts that can be undone, at the most. */
+/** The most acts that can be undone. */
 const MOST_ACTS = 200;
 
-/** What was done and undone, newest last. Plain data: nothing in here changes in place. */
+/** Acts that were done and undone, newest last. Plain data that never changes in place. */
 export interface History {
   readonly done: readonly Act[];
   readonly undone: readonly Act[];
@@ -27,13 +27,13 @@ export interface History {
 
 export const EMPTY_HISTORY: History = { done: [], undone: [] };
 
-/** A new act closes the way to what was undone before. */
+/** Adds an act. Undone acts can then no longer be redone. */
 export function record(history: History, act: Act): History {
   if (act.changes.length === 0 && (act.parts ?? []).length === 0) return history;
   return { done: [...history.done, act].slice(-MOST_ACTS), undone: [] };
 }
 
-/** The last act turned round, and the history without it; null when nothing is left to undo. */
+/** The last act reversed, and the history without it; null if there is nothing to undo. */
 export function undo(history: History): { readonly act: Act; readonly history: History } | null {
   const act = history.done.at(-1);
   if (!act) return null;
@@ -45,7 +45,7 @@ export function undo(history: History): { readonly act: Act; readonly history: H
   };
 }
 
-/** The act undone last, once more; null when there is none. */
+/** The act that was undone last; null if there is none. */
 export function redo(history: History): { readonly act: Act; readonly history: History } | null {
   const act = history.undone.at(-1);
   if (!act) return null;

@@ -1,10 +1,12 @@
 import type { Fields, Item } from '../items';
 
-/** What is said of an item beside its file: by the curator, or by the way it came. Of what is left out nothing is said. */
+/**
+ * The description of an item apart from its file, by the curator or by what came with it. Absent parts have no value.
+ */
 export type Said = Partial<Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering'>>;
-/** What an item is and its file says, with what was guessed from that: no edit changes it. */
+/** The parts of an item that no edit changes: its file, the file's content, and guesses. */
 export type Unedited = Omit<Item, keyof Said>;
-/** The same as it is kept: fields that say nothing are left out, since most of them say nothing. */
+/** The same as it is kept: without empty fields, because most are empty. */
 export type KeptUnedited = Omit<Unedited, 'file' | 'made'> & {
   readonly made?: Item['made'];
   readonly file: Omit<Item['file'], 'fields'> & { readonly fields: Partial<Fields> };
@@ -30,7 +32,7 @@ function sparse(fields: Fields): Partial<Fields> {
   return said;
 }
 
-/** What is said of an item; null where nothing is. */
+/** The description of an item; null if there is none. */
 export function saidOf(item: Item): Said | null {
   if (!saysAnything(item)) return null;
   const { settled, edits, gone, identity, gathering } = item;
@@ -50,7 +52,7 @@ export function saysAnything({ settled, edits, gone, identity, gathering }: Item
   return false;
 }
 
-/** Both together. What lies with the original, as earlier versions kept it, counts where nothing lies apart. */
+/** Joins both. Earlier versions kept the description with the original; it counts if there is no separate one. */
 export function joinKept(original: Unedited & Said, said: Said | null): Item {
   const {
     settled = null,
@@ -61,7 +63,8 @@ export function joinKept(original: Unedited & Said, said: Said | null): Item {
   } = said ?? original;
   const { id, arrival, source, path, size, modified, format, facts, native, file, guess, beside, made } =
     original;
-  // Told one by one, an item is one piece in memory: of a hundred thousand that is a tenth of the page.
+  // Listing the names makes an item a single object in memory, which saves a tenth of the page's memory for a hundred
+  // thousand.
   return {
     id,
     arrival,
@@ -84,12 +87,12 @@ export function joinKept(original: Unedited & Said, said: Said | null): Item {
   };
 }
 
-/** Whether an item that was kept holds what is said of it with itself, as earlier versions kept it. */
+/** Whether a kept item contains its own description, as in earlier versions. */
 export const holdsSaid = (kept: object): boolean => 'edits' in kept;
 
 /**
- * Whether a change left what is kept of the original as it was. Items never change in place. Name by name, since an edit
- * of a whole library passes here for every item.
+ * Whether a change left the kept original as it was. Items never change in place. Compares by name, because an edit of
+ * a whole library calls this for every item.
  */
 export function sameOriginal(a: Item, b: Item): boolean {
   return (

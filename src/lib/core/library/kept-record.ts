@@ -4,7 +4,7 @@ import type { KeptUnedited, Unedited, Said } from './kept-item';
 
 /* Records of a library as the browser keeps them: as text, which it reads in a third of the time that objects take. */
 
-/** Version of a record of items. Raise it with a migration where it is read. */
+/** Version of a record of items. Raise it with a migration in `unpackItems`. */
 export const ITEMS_VERSION = 1;
 
 interface ItemsRecord {
@@ -13,8 +13,8 @@ interface ItemsRecord {
 }
 
 /**
- * Items as the text of one record. Songs of an album say the same of nearly everything: each is kept as what differs
- * from the one before it, which is a fifth of the text, and shares all else with it in memory once it is read.
+ * Items as the text of one record. Songs of an album are nearly equal, so each is kept as its difference from the one
+ * before. That takes a fifth of the text, and equal parts share memory once they are read.
  */
 export function packItems(items: readonly KeptUnedited[]): string {
   const record: ItemsRecord = {
@@ -25,8 +25,8 @@ export function packItems(items: readonly KeptUnedited[]): string {
 }
 
 /**
- * The items of a record, also as earlier versions kept them: each of them whole, and up to version 3 no text.
- * @throws {RangeError} when a newer version wrote it
+ * The items of a record, also in earlier forms: whole items, and up to version 3 not as text.
+ * @throws {RangeError} if a newer version wrote it
  */
 export function unpackItems(record: string | readonly Unedited[] | null): readonly Unedited[] {
   const read = typeof record === 'string' ? (JSON.parse(record) as ItemsRecord | Unedited[]) : record;
@@ -37,12 +37,12 @@ export function unpackItems(record: string | readonly Unedited[] | null): readon
   return read.items.map((delta) => (before = withDelta(before, delta)) as Unedited);
 }
 
-/** Version of a record of what is said. Raise it with a migration where it is read. */
+/** Version of a record of descriptions. Raise it with a migration in `unpackSaid`. */
 export const SAID_VERSION = 2;
 
 type SaidOfItems = readonly (readonly [ItemId, Said])[];
 
-/** A record of what is said of items; up to version 1 it was no text. */
+/** A record of descriptions of items; up to version 1 not as text. */
 export interface SaidRecord {
   readonly version: number;
   readonly said: string | SaidOfItems;
@@ -53,7 +53,7 @@ export const packSaid = (said: SaidOfItems): SaidRecord => ({
   said: JSON.stringify(said),
 });
 
-/** @throws {RangeError} when a newer version wrote it */
+/** @throws {RangeError} if a newer version wrote it */
 export function unpackSaid({ version, said }: SaidRecord): SaidOfItems {
   if (version === 1) return said as SaidOfItems;
   checkVersion(version, SAID_VERSION, 'edits');

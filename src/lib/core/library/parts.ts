@@ -2,7 +2,7 @@ import { NO_CHOICES } from '../plan';
 import { EMPTY_PARTS, type HeadParts } from './head';
 import { newPlayer, type Base, type Player } from './players';
 
-/** One entry of one part of a head before and after an act. Null stands for an entry that is not there. */
+/** One entry of a part of a head before and after an act. Null if it does not exist. */
 export interface PartChange {
   readonly part: keyof HeadParts;
   readonly key: string;
@@ -33,13 +33,13 @@ function entriesOf(parts: HeadParts, part: keyof HeadParts): Entries {
   return new Map((parts[part] as readonly unknown[]).map((entry) => [keyOf(entry), entry]));
 }
 
-/** What bringing `theirs` in changes: their entries are added, and stand for those of the same key. */
+/** The changes that add `theirs`: their entries are added, or replace those with the same key. */
 export function mergeParts(mine: HeadParts, theirs: HeadParts): readonly PartChange[] {
   return (Object.keys(EMPTY_PARTS) as (keyof HeadParts)[]).flatMap((part) => {
     const known = entriesOf(mine, part);
     return [...entriesOf(theirs, part)].flatMap(([key, entry]): PartChange[] => {
       const claim = CLAIMS[part];
-      // What a player holds is known better here than from a file.
+      // What a player holds is better known here than from a file.
       if (claim && known.has(key)) return [];
       const after = claim ? claim(entry as never) : entry;
       return [{ part, key, before: known.get(key) ?? null, after }];
@@ -48,8 +48,8 @@ export function mergeParts(mine: HeadParts, theirs: HeadParts): readonly PartCha
 }
 
 /**
- * What a file says of what lies on a player is a claim: it counts only where a digest can prove it, and leaves
- * nothing to be replaced or renamed.
+ * What a library file says about files on a player is only a claim: it needs a digest, and gives no permission to
+ * replace or rename.
  */
 const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) => HeadParts[P][number] } = {
   players: ({ id, rulebook, name, own, device, selection, targets, recipe, videoRecipe }): Player => {
@@ -71,7 +71,7 @@ const CLAIMS: { readonly [P in keyof HeadParts]?: (entry: HeadParts[P][number]) 
   bases: ({ target, placed }): Base => ({ target, placed: placed.filter(({ digest }) => digest !== null) }),
 };
 
-/** The parts with these entries changed; all others stay, whatever became of them in between. */
+/** The parts with these entries changed. Other entries stay as they are now. */
 export function changeParts(parts: HeadParts, changes: readonly PartChange[]): HeadParts {
   const next: Record<string, unknown> = { ...parts };
   for (const part of new Set(changes.map((change) => change.part))) {

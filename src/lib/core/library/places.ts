@@ -1,24 +1,26 @@
-/** The sorts of places that runs for a player write to: the device itself, a folder laid out for it, or a ZIP file. */
+/** The types of places that runs write to: the device itself, a folder, or a ZIP file. */
 export const TARGET_TYPES = ['device', 'folder', 'zip'] as const;
 export type TargetType = (typeof TARGET_TYPES)[number];
 
-/** What a place can do. Whoever depends on one of these asks for it, and never which sort of place it is. */
+/** The abilities of a place. Code that depends on one of them asks for it, never for the type of place. */
 export interface TargetAbilities {
-  /** What lies there is listed and read before a run and remembered after it, so that both sides can be compared. */
+  /** Its files can be listed and read before a run and are recorded after it, so that both sides can be compared. */
   readonly lists: boolean;
-  /** It says by itself what it shows, so that a rehearsal can be held against that. */
+  /** It reports what it shows, so that a rehearsal can be compared with that. */
   readonly scansItself: boolean;
-  /** It tells how many bytes it has; of others the rulebook says what is known. */
+  /** It reports its free space; for others the rulebook has the limit, if known. */
   readonly tellsRoom: boolean;
-  /** It has as much room as is asked of it. */
+  /** It has unlimited space. */
   readonly isUnlimited: boolean;
-  /** What a run replaces is held there, and returns when that is taken back; else what it made is thrown away. */
+  /**
+   * Files that a run replaces are held there and return when the run is taken back; otherwise the result is deleted.
+   */
   readonly holds: boolean;
-  /** The curator chooses where it is. */
+  /** The curator chooses its location. */
   readonly isChosen: boolean;
-  /** A run makes a file of it, which is then saved. */
+  /** A run makes a file, which is then saved. */
   readonly isSaved: boolean;
-  /** It comes and goes, and can be brought up to date by itself when it comes. */
+  /** It can be disconnected, and can be brought up to date when it is connected. */
   readonly comesAndGoes: boolean;
 }
 

@@ -15,7 +15,7 @@ export type { Selection } from '../plan';
 export type PlayerId = string & { readonly __brand: 'PlayerId' };
 export type TargetId = string & { readonly __brand: 'TargetId' };
 
-/** Where runs for a player write, and what was decided for it beyond the player's rulebook. */
+/** Where runs for a player write, with decisions beyond the player's rulebook. */
 export interface Target {
   readonly id: TargetId;
   readonly type: TargetType;
@@ -25,29 +25,29 @@ export interface Target {
 /** A rulebook with places to write to. */
 export interface Player {
   readonly id: PlayerId;
-  /** As the curator calls it; null for the name in its rulebook. */
+  /** The name that the curator gave it; null for the name in its rulebook. */
   readonly name: string | null;
-  /** Id of the rulebook that it goes by, of those that come with the application. */
+  /** Id of its rulebook among those that come with the application. */
   readonly rulebook: string;
-  /** The rulebook itself, where the curator changed it or brought it along. */
+  /** Its own rulebook, if the curator changed or imported one. */
   readonly own: Rulebook | null;
-  /** The device of the house that it stands for; null for one that only a folder or a ZIP is made for. */
+  /** The device that it stands for; null if only a folder or ZIP is made for it. */
   readonly device: string | null;
   readonly selection: Selection;
-  /** It is brought up to date by itself when it comes, as far as nothing is to be decided and nothing goes. */
+  /** It is brought up to date when it is connected, as far as no decision is needed and nothing is removed. */
   readonly bySelf: boolean;
-  /** The curator took it off: it is not shown. */
+  /** The curator removed it: it is not shown. */
   readonly off: boolean;
-  /** The recipe that its twins are made by, of those that the curator keeps; absent for what its rulebook says. */
+  /** The named recipe for its audio twins; absent for the one in its rulebook. */
   readonly recipe?: RecipeId;
-  /** The same for its twins with moving pictures. */
+  /** The same for its video twins. */
   readonly videoRecipe?: RecipeId;
-  /** Who decides where both sides differ, as long as the curator said nothing. */
+  /** Who decides if both sides differ and the curator did not. */
   readonly policy: SyncPolicy;
   readonly targets: readonly Target[];
 }
 
-/** What is decided of items, and not of files that lie at one place. */
+/** Decisions about items, as opposed to decisions about files at one place. */
 export const ofItems = ({ leftOut, shorten, suffixes, pictures }: PlayerChoices) => ({
   leftOut,
   shorten,
@@ -56,8 +56,8 @@ export const ofItems = ({ leftOut, shorten, suffixes, pictures }: PlayerChoices)
 });
 
 /**
- * A player with other choices at a target. What was decided of items holds wherever it is written: a name that was
- * numbered for the device is numbered in its ZIP, too.
+ * A player with other choices at a target. Decisions about items apply to all targets: a name that was numbered for the
+ * device is numbered in its ZIP too.
  */
 export const withChoices = (player: Player, target: TargetId, choices: PlayerChoices): Player => ({
   ...player,
@@ -66,15 +66,15 @@ export const withChoices = (player: Player, target: TargetId, choices: PlayerCho
   ),
 });
 
-/** What we know that our runs left at a target. */
+/** The files that our runs left at a target. */
 export interface Base {
   readonly target: TargetId;
   readonly placed: readonly PlacedFile[];
 }
 
 /**
- * A player as it is before anything was decided for it.
- * @param device the device of the house that it stands for, null for none
+ * A player without any decisions.
+ * @param device the device that it stands for, null for none
  */
 export function newPlayer(id: PlayerId, rulebook: string, device: string | null = id): Player {
   const types = TARGET_TYPES.filter((type) => type !== 'device' || device !== null);
@@ -94,18 +94,18 @@ export function newPlayer(id: PlayerId, rulebook: string, device: string | null 
 
 export const targetId = (player: PlayerId, type: TargetType): TargetId => `${player}.${type}` as TargetId;
 
-/** What came of a run at a target. */
+/** The outcome of a run at a target. */
 export interface PastRun {
   readonly id: string;
   /** Milliseconds since 1970. */
   readonly startedAt: number;
   readonly endedAt: number | null;
   readonly takenBack: boolean;
-  /** Steps that were done, and that failed. */
+  /** Number of steps that were done, and that failed. */
   readonly done: number;
   readonly failed: number;
-  /** All that it had. */
+  /** Number of all steps. */
   readonly steps: number;
-  /** Its steps are kept, and not its counts alone. */
+  /** Its steps are kept, not only their number. */
   readonly isKept: boolean;
 }

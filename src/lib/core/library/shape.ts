@@ -3,12 +3,12 @@
  * answer; for every item of a large library it would take minutes, so these few words do the same for plain JSON.
  */
 
-/** Names the first place that is wrong, as a path into the data; null when all of it is as it should be. */
+/** Returns the first wrong place as a path into the data; null if all is correct. */
 export type Shape = (value: unknown, path: string) => string | null;
 
 const wrong = (path: string, what: string) => `${path || 'it'} is ${what}`;
 
-/** Whether paths are put together on the way: that costs more than all else, and few files need one. */
+/** Whether paths are built while checking. That is the most expensive part, and few files need it. */
 let tells = true;
 const below = (path: string, key: string): string => {
   if (!tells) return '';
@@ -16,7 +16,7 @@ const below = (path: string, key: string): string => {
 };
 const at = (path: string, index: number): string => (tells ? `${path}[${index}]` : '');
 
-/** The first place that is wrong, looked for without its path first; null when all is as it should be. */
+/** The first wrong place; null if all is correct. Checks without building paths first. */
 export function firstWrong(shape: Shape, value: unknown): string | null {
   tells = false;
   try {
@@ -27,7 +27,7 @@ export function firstWrong(shape: Shape, value: unknown): string | null {
   return shape(value, '');
 }
 
-/** Letters that a text takes at the most, unless told. */
+/** The most letters of a text, unless a limit is given. */
 const MOST_LETTERS = 1_000_000;
 
 export const text =
@@ -39,7 +39,7 @@ export const text =
 
 /* Some shapes are made of others, which are made once and not for each value. */
 
-/** A name that others refer to: some text, not a whole book. */
+/** A name that others refer to; much shorter than a text. */
 const name = text(300);
 export const id: Shape = (value, path) => name(value, path) ?? (value === '' ? wrong(path, 'empty') : null);
 
@@ -89,7 +89,7 @@ export const list =
 const isObject = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** An object with these keys. Others are let through where `more` says so. */
+/** An object with these keys. Others are accepted if `more` is set. */
 export const object = (
   shapes: Readonly<Record<string, Shape>>,
   more: 'more' | 'nomore' = 'nomore',
@@ -108,7 +108,7 @@ export const object = (
   };
 };
 
-/** One of several objects, told apart by their `type`. */
+/** One of several objects, distinguished by `type`. */
 export const union =
   (shapes: Readonly<Record<string, Shape>>): Shape =>
   (value, path) => {
@@ -117,11 +117,11 @@ export const union =
     return shape ? shape(value, path) : wrong(`${path}.type`, 'not known here');
   };
 
-/** A path below a root: no empty part, none that leads upwards. */
+/** A path below a root: without empty parts, and none that leads upwards. */
 export const path: Shape = (value, own) =>
   longText(value, own) ?? (NO_PATH.test(String(value)) ? wrong(own, 'no path below a root') : null);
 const longText = text(5000);
 const NO_PATH = /^(|\.\.?)(\/|$)|\/(|\.\.?)(\/|$)/;
 
-/** The same for a folder, where the root itself is empty. */
+/** The same for a folder, where empty means the root. */
 export const folder: Shape = (value, own) => (value === '' ? null : path(value, own));

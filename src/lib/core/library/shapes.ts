@@ -43,7 +43,7 @@ const time = number(0, 1e15);
 const texts = list(text(), 500);
 const dateText = text(10);
 
-/** Within what a field of its type can hold at all: what may be typed into it is narrower. */
+/** Accepts every value that a field of the type can hold; what may be typed into it is narrower. */
 const FIELD_SHAPES: Readonly<Record<FieldType, Shape>> = {
   text: text(),
   lines: text(),
@@ -57,7 +57,7 @@ const FIELD_SHAPES: Readonly<Record<FieldType, Shape>> = {
     dateText(value, at) ?? (DATE.test(String(value)) ? null : `${at} is no date such as 2024-05-31`),
 };
 const fieldShape = ({ type }: FieldFacts): Shape => FIELD_SHAPES[type];
-/** What a file itself says may be odd. */
+/** Content of a file may be odd. */
 const fileFieldShape = (field: FieldFacts): Shape =>
   field.type === 'number' ? number(0) : fieldShape(field);
 
@@ -69,7 +69,7 @@ const fields = object(
 );
 
 const picture = object({ id, mime: text(300), bytes: whole(), width: number(0), height: number(0) });
-/** A picture as it lies in a file, whatever it is there for. */
+/** A picture in a file, whatever its role. */
 const ownPicture = {
   mime: text(300),
   bytes: whole(),
@@ -209,7 +209,7 @@ const owner = union({
 });
 const placedAs = {
   path,
-  // Of a list, what its file says.
+  // For a list, the content of its file.
   signature: text(32_000_000),
   size: whole(),
   digest: nullable(text(200)),
@@ -219,7 +219,7 @@ const placedAs = {
   taken: optional(oneOf(true)),
 };
 const placed = object({ ...placedAs, owner: nullable(owner) });
-/** As it was noted up to version 11. */
+/** The form up to version 11. */
 const placedEarlier = object({ ...placedAs, item: nullable(id) });
 
 const placeRecord = (version: number, files: Shape) =>
@@ -233,7 +233,7 @@ const placeRecord = (version: number, files: Shape) =>
   });
 const RECORDS = [placeRecord(2, placed), placeRecord(1, placedEarlier)];
 
-/** Whether what a place holds as a library's record of it is one. */
+/** Whether something is a valid record of a library on a place. */
 export const isPlaceRecord = (told: unknown): boolean => RECORDS.some((shape) => shape(told, '') === null);
 
 const seen = object({ size: nullable(whole()), digest: nullable(text(200)) });
@@ -246,7 +246,7 @@ const choices = object({
   sides: list(object({ path, was: nullable(seen), side: oneOf('here', 'there') })),
   pictures: list(object({ path, picture })),
 });
-/** A rulebook that came along, by the rules of its own. */
+/** A rulebook in the file, checked by its own rules. */
 const rulebook: Shape = (value, at) => {
   try {
     readRulebook(value);

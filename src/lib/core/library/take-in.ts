@@ -1,19 +1,19 @@
 import type { Item } from '../items';
 import { folderOf, stemOf } from '../paths';
 
-/** A file as a walk through a folder finds it. */
+/** A file found in a folder. */
 export interface FoundFile {
   readonly path: string;
   readonly size: number;
   readonly modified: number;
 }
 
-/** Whether the file that is there now is the one that the item was taken from. */
+/** Whether a file is the one that the item was taken from. */
 export function isSameFile(file: FoundFile, item: Item): boolean {
   return file.path === item.path && file.size === item.size && file.modified === item.modified;
 }
 
-/** Sidecars that lie beside media: of the same stem, or the only one in a folder with one media file. */
+/** Sidecars beside media: those of the same stem, or the only one in a folder with one media file. */
 export function findBeside(
   mediaPaths: readonly string[],
   otherPaths: readonly string[],

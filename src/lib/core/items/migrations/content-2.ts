@@ -12,7 +12,7 @@ import type { Content, Overlay } from '../saying';
 
 type OldValues = Readonly<Record<string, unknown>>;
 
-/** Fields of that version that hold several values since. */
+/** Fields of that version that hold several values now. */
 const SEVERAL = new Set(['artist', 'composer', 'genre', 'narrator']);
 
 function valuesOf({ year: _, ...old }: OldValues): Record<string, unknown> {
@@ -28,8 +28,8 @@ const yearText = (year: unknown): string | null =>
   typeof year === 'number' && Number.isInteger(year) && year > 0 && year <= 9999 ? yearDate(year) : null;
 
 /**
- * Dates were kept as files said them, months of 00 among them: what is no date of the calendar goes.
- * @param old fields of a file; odd numbers, as some files hold them, stay
+ * Dates were kept as in files, with months of 00 among them: what is not a date of the calendar is dropped.
+ * @param old fields of a file; odd numbers, which some files hold, are kept
  */
 export function earlierFields(old: OldValues): Fields {
   const { year, date } = old;
@@ -40,7 +40,7 @@ export function earlierFields(old: OldValues): Fields {
   };
 }
 
-/** @param fileYear what the file said of its year, which an emptied date left standing */
+/** @param fileYear the year in the file, which an emptied date left in place */
 export function earlierEdits(old: OldValues, fileYear: unknown = null): Edits {
   const { date: _, ...edits } = valuesOf(old);
   if (typeof old.date === 'string') return { ...edits, date: dateIn(old.date) };
@@ -48,7 +48,7 @@ export function earlierEdits(old: OldValues, fileYear: unknown = null): Edits {
   return old.date === null ? { ...edits, date: yearText(fileYear) } : edits;
 }
 
-/** The overlay that these edits and this picture are, whatever their file says. */
+/** The overlay of these edits and this picture, whatever their file contains. */
 export function earlierOverlay(
   edits: OldValues,
   picture: ChosenPicture | null,
@@ -75,7 +75,7 @@ const earlierChapter = ({ startSeconds, title }: OldChapter): Chapter => ({
   link: null,
 });
 
-/** An item as version 2 kept it: the parts that became its content. */
+/** The parts of an item in version 2 that became its content. */
 export interface EarlierItem {
   readonly fileFields: OldValues;
   readonly edits: OldValues;
@@ -98,8 +98,8 @@ export function earlierContent(kept: EarlierItem): { file: Content; edits: Overl
 }
 
 /**
- * What was noted of an edited copy, as it would be noted today, so that it need not be copied again. Signatures of
- * other files have another form and stay.
+ * The signature of an edited copy in its present form, so that it need not be copied again. Signatures of other files
+ * have another form and stay.
  */
 export function earlierSignature(signature: string): string {
   const parts = /^([^|]*\|\d+\|[\d.]+)\|(\{.*\})\|([^|]*)$/s.exec(signature);

@@ -2,7 +2,7 @@ import { cleanChapter, pictureKey, sameChapters, type Chapter } from '../chapter
 import type { Saying } from '../saying';
 import { wholePart } from './part';
 
-/** Seconds by which a time may be rounded in a tag. */
+/** Seconds by which a tag may round a time. */
 const ROUNDED_SECONDS = 0.002;
 
 /** Chapters as they are shown and written. */
@@ -10,7 +10,10 @@ export function chaptersOf({ file, edits }: Saying): readonly Chapter[] {
   return edits.chapters ?? file.chapters;
 }
 
-/** Whether chapters read from a tag are those that were to be written; of ends and pictures each format keeps its share. */
+/**
+ * Whether chapters read from a tag are those that were written. Ends and pictures count as far as the format keeps
+ * them.
+ */
 export const saysChapters = (wanted: readonly Chapter[], found: readonly Chapter[]): boolean =>
   wanted.length === found.length &&
   wanted.every(
@@ -21,14 +24,14 @@ export const saysChapters = (wanted: readonly Chapter[], found: readonly Chapter
       Math.abs(found[index].startSeconds - startSeconds) < ROUNDED_SECONDS,
   );
 
-/** Ends as far as both tell any: of the last chapter it is told by the file. */
+/** Compares ends if both sides have them. The end of the last chapter is that of the file. */
 const sameEnds = (wanted: readonly Chapter[], found: readonly Chapter[]): boolean =>
   wanted.every(({ endSeconds }, index) => {
     const end = found[index]?.endSeconds ?? null;
     return endSeconds === null || (end !== null && Math.abs(end - endSeconds) < ROUNDED_SECONDS);
   });
 
-/** A picture that was chosen is told by its length alone once it is in a file. */
+/** A chosen picture is only compared by its length once it is in a file. */
 function showsPicture(wanted: Chapter['picture'], found: Chapter['picture']): boolean {
   if (!wanted || !found) return !wanted && !found;
   return 'id' in wanted ? wanted.bytes === found.bytes : pictureKey(wanted) === pictureKey(found);

@@ -6,18 +6,18 @@ import type { Part } from './part';
 
 const NO_EDITS: Edits = {};
 
-/** The fields as they will be written: the file's own, with the curator's over them. */
+/** The fields as they will be written: those of the file with the curator's edits. */
 export function fieldsOf({ file, edits }: Saying): Fields {
   return edits.fields ? { ...file.fields, ...edits.fields } : file.fields;
 }
 
-/** One of them, without laying all of them together. */
+/** One of them, without combining all. */
 export function fieldOf<N extends FieldName>({ file, edits }: Saying, name: N): Fields[N] {
   const edited = edits.fields?.[name];
   return edited === undefined ? file.fields[name] : edited;
 }
 
-/** The fields that are said otherwise than the file does. */
+/** The fields that differ from the file. */
 export function editsOf({ edits }: Pick<Saying, 'edits'>): Edits {
   return edits.fields ?? NO_EDITS;
 }
@@ -29,7 +29,7 @@ const picked = (names: readonly FieldName[], valueOf: (name: FieldName) => Field
 
 export const FIELDS_PART: Part<'fields'> = {
   label: 'fields',
-  // Without lists in between: an edit of a whole library passes here for every item.
+  // Without intermediate lists, because an edit of a whole library calls this for every item.
   trim: (file, edits) => {
     let rest: Record<string, FieldValue> | undefined;
     for (const name in edits) {
@@ -53,7 +53,7 @@ export const FIELDS_PART: Part<'fields'> = {
   },
   isSaid: (edits, found) =>
     namesOf(edits).every((name) => sameInTags(edits[name] ?? null, found.fields[name])),
-  // What the file says by now is trimmed; what it could not be told stays.
+  // What the file contains now is trimmed; what its format could not store stays.
   written: (edits) => edits,
   carry: (current, before, after) => {
     const names = namesOf({ ...before.edits.fields, ...after.edits.fields });

@@ -6,7 +6,7 @@ import { PICTURES_PART } from './pictures-part';
 import { TIMED_PART } from './timed-part';
 import { TRACKS_PART } from './tracks-part';
 
-/** Every part of content. A new one is a row here, and in the tables that this type asks to be filled. */
+/** Every part of content. A new part is a row here and in the other tables that this type requires. */
 export const PARTS: { readonly [P in PartName]: Part<P> } = {
   fields: FIELDS_PART,
   pictures: PICTURES_PART,

@@ -1,52 +1,55 @@
 import type { ChosenPicture } from '../pictures';
 import type { Content, PartEdits, PartName, PutBack, Saying } from '../saying';
 
-/** What a file says once it is read back by the rows that wrote it. Pictures are told by their digests. */
+/** The content of a file that was read back after writing. Pictures are compared by digest. */
 export type ReadBack = Omit<Content, 'pictures'>;
 
 /**
- * One part of an item's content, and all that is done with what is said of it. An edit is never empty: where nothing is
- * left to say, it is undefined.
+ * One part of an item's content, with all operations on its edits. An edit is never empty: if nothing is left of it, it
+ * is undefined.
  */
 export interface Part<P extends PartName = PartName, E = PartEdits[P]> {
-  /** As it stands in a sentence. */
+  /** Its name within a sentence. */
   readonly label: string;
-  /** Clean, and without what says the same as the file. */
+  /** Clean, and without what equals the file. */
   trim(file: Content, edit: E): E | undefined;
   same(a: E, b: E): boolean;
-  /** One over another: what the second says stands. */
+  /** One edit over another: values of the second win. */
   lay(under: E | undefined, over: E): E;
   /** Without some of it, as if that had never been edited. */
   less(edit: E, what: NonNullable<PutBack[P]>): E | undefined;
-  /** Equal for edits that would write the same. */
+  /** Equal for edits that write the same. */
   key(edit: E): unknown;
-  /** What the file says where this says something; undefined where no edit can say that. */
+  /** The file's own values of what the edit changes; undefined if no edit can hold them. */
   inFile(file: Content, edit: E): E | undefined;
-  /** What of it a file does not say already, as far as its tags tell one value from another. */
+  /** The part of the edit that the file does not contain already, as far as tags can tell. */
   unsaid(file: Content, edit: E): E | undefined;
-  /** Whether what was read back says all of it, as far as tags tell. */
+  /** Whether the file that was read back contains all of the edit, as far as tags can tell. */
   isSaid(edit: E, found: ReadBack): boolean;
-  /** What is left to say once this was written into the file. Formats round: it is told by what was said, not by what is read. */
+  /**
+   * The edit that remains after this was written into the file. Formats round, so this compares with what was written
+   * rather than with what is read.
+   */
   written(edit: E, written: E): E | undefined;
-  /** What is said of an item whose file is another one by now, once a change that was made before is made to it. */
+  /** A change made to an earlier state of an item, as an edit of its present state, whose file may differ. */
   carry(current: Saying, before: Saying, after: Saying): E | undefined;
-  /** Pictures of the library that it needs. */
+  /** Pictures of the library that the edit uses. */
   chosen(edit: E): readonly ChosenPicture[];
 }
 
-/** What a part that is said as a whole has of its own. */
+/** The specifics of a part that is always edited as a whole. */
 interface Whole<P extends PartName> extends Pick<
   Part<P>,
   'label' | 'same' | 'key' | 'isSaid' | 'unsaid' | 'chosen'
 > {
-  /** As it is shown and written. */
+  /** The part as it is shown and written. */
   readonly of: (saying: Saying) => PartEdits[P];
-  /** As the file has it. */
+  /** The part as the file has it. */
   readonly own: (file: Content) => PartEdits[P];
   readonly clean: (edit: PartEdits[P]) => PartEdits[P];
 }
 
-/** A part that is said as a whole: another list takes the place of the file's. */
+/** A part that is always edited as a whole: another list replaces that of the file. */
 export function wholePart<P extends 'chapters' | 'timed'>(
   name: P,
   { of, own, clean, same, ...rest }: Whole<P>,

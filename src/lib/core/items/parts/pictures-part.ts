@@ -10,14 +10,14 @@ const chosenOf = ({ edits }: Saying): Chosen => edits.pictures ?? {};
 
 export const PICTURES_PART: Part<'pictures'> = {
   label: 'pictures',
-  // What a picture of the file shows is not compared with a chosen one.
+  // The content of a picture in the file is not compared with a chosen one.
   trim: (_, pictures) => (rolesOf(pictures).length > 0 ? pictures : undefined),
   same: (a, b) =>
     rolesOf(a).length === rolesOf(b).length && rolesOf(a).every((role) => a[role]?.id === b[role]?.id),
   lay: (under, over) => ({ ...under, ...over }),
   less: without,
   key: (pictures) => Object.fromEntries(rolesOf(pictures).map((role) => [role, pictures[role]?.id])),
-  // The library keeps none of a file's own.
+  // The library does not keep the pictures of files.
   inFile: () => undefined,
   unsaid: (_, pictures) => pictures,
   isSaid: () => true,

@@ -4,7 +4,7 @@ import { wholePart } from './part';
 
 const NO_LINES: readonly TimedLine[] = [];
 
-/** Words with their times as they are shown and written. */
+/** Timed lyrics as they are shown and written. */
 export function timedOf({ file, edits }: Saying): readonly TimedLine[] {
   return edits.timed ?? file.timed ?? NO_LINES;
 }

@@ -16,17 +16,17 @@ import type { Part } from './part';
 const NO_TRACKS: readonly Track[] = [];
 const NO_EDITS: readonly TrackEdit[] = [];
 
-/** Tracks as they are shown and written; none where the file holds no more than one. */
+/** Tracks as they are shown and written; none if the file has no more than one. */
 export function tracksOf({ file, edits }: Saying): readonly Track[] {
   return keptTracks(file.tracks ?? NO_TRACKS, edits.tracks);
 }
 
-/** The same, and those that are left out. */
+/** The same with those that are left out. */
 export function allTracksOf({ file, edits }: Saying): readonly EditedTrack[] {
   return editedTracks(file.tracks ?? NO_TRACKS, edits.tracks);
 }
 
-/** All that can be said of a file's tracks, as an edit that says it. */
+/** The full description of a file's tracks as an edit. */
 const saidOf = (tracks: readonly EditedTrack[]): readonly TrackEdit[] =>
   tracks.map(({ id, language, name, isLeftOut, added, ...track }, place) => ({
     id,
@@ -38,7 +38,7 @@ const saidOf = (tracks: readonly EditedTrack[]): readonly TrackEdit[] =>
     ...(added && { added }),
   }));
 
-/** Whether tracks say what edits say of them, in the order that they say. */
+/** Whether tracks match edits, including their order. */
 function sayTracks(tracks: readonly Track[], edits: readonly TrackEdit[]): boolean {
   const inPlace = edits
     .filter(({ place, isLeftOut }) => place !== undefined && !isLeftOut)
@@ -69,7 +69,7 @@ export const TRACKS_PART: Part<'tracks'> = {
   lay: layTracks,
   less: (edits, what) => (what ? undefined : edits),
   key: (edits) => edits,
-  // What is left out of a file, or added to it, no edit brings back.
+  // Tracks that were removed from a file or added to it cannot be restored by an edit.
   inFile: ({ tracks = NO_TRACKS }, edits) =>
     isAnotherSet(edits) ? undefined : saidOf(editedTracks(tracks, undefined)),
   unsaid: ({ tracks = NO_TRACKS }, edits) => (sayTracks(tracks, edits) ? undefined : edits),

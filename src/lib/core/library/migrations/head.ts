@@ -11,13 +11,13 @@ type Json = Readonly<Record<string, unknown>>;
 type Migration = (old: Json) => Json;
 type Placed = Parameters<typeof ownedFile>[0];
 
-/** A player as version 4 knew it: by its rulebook, with a target for each sort of place. */
+/** A player in version 4: known by its rulebook, with a target for each type of place. */
 interface PlayerOf4 {
   readonly id: string;
   readonly targets: readonly { readonly choices: object }[];
 }
 
-/** What up to version 3 was kept of players, by the names of their rulebooks. */
+/** Players in versions up to 3, by the names of their rulebooks. */
 type PlayersOf3 = Readonly<
   Record<string, { readonly places: Readonly<Record<string, PlaceOf3 | undefined>> }>
 >;
@@ -26,7 +26,7 @@ interface PlaceOf3 {
   readonly choices: object;
 }
 
-/** Targets by the names that their places had up to version 3. */
+/** Names that targets had up to version 3. */
 export const EARLIER_PLACES: Readonly<Record<string, 'device' | 'folder' | 'zip'>> = {
   attic: 'device',
   folder: 'folder',
@@ -54,15 +54,11 @@ const withChoices = (player: PlayerOf4, defaults: object): PlayerOf4 => ({
 });
 
 /**
- * `MIGRATIONS[n]` turns version n into n + 1. Version 0 kept no players; version 1 knew no identities; up to version 2
- * several values were one text, and edits of other parts than fields were not part of what was noted of a copy; up to
- * version 3 a player was the name of its rulebook, and what lay at its places was kept with what was decided for them;
- * up to version 4 the browser kept all parts of a head in one record; up to version 5 nothing was decided of what other
- * hands did on a player; up to version 6 a player had all that it takes, and there was but one; up to version 7 no picture
- * was chosen for a top folder, and no view was kept; up to version 8 there were fewer fields, each of them in every record, and no presets; up to version 12 no recipe was kept;
- * up to version 9 the browser kept each item whole; up to version 10 others' files were given free by their names; up to
- * version 11 every file on a player was noted under an item; up to version 15 all lists were mirrors of folders, and up to
- * version 16 nobody noted what was played.
+ * `MIGRATIONS[n]` turns version n into n + 1. What each version added: 1 players; 2 identities; 3 fields with several
+ * values, and edits of other parts in signatures; 4 players with names of their own; 5 parts of a head in separate
+ * records; 6 decisions about changes on players; 7 selections and several players; 8 chosen pictures of top folders,
+ * and views; 9 more fields, empty ones left out, and presets; 10 items without their descriptions; 11 permissions with
+ * digests; 12 owners of files on players; 13 recipes; 16 lists other than those of folders; 17 plays.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -116,7 +112,7 @@ const MIGRATIONS: readonly Migration[] = [
   }),
   (old) => ({ presets: [], ...old, version: 9 }),
   (old) => ({ ...old, version: 10 }),
-  // Which file a name was given free for is not known: the curator is asked again.
+  // The file that a permission was given for is unknown, so the curator is asked again.
   (old) => ({
     ...old,
     players: playersIn(old).map((player) => ({
@@ -137,7 +133,7 @@ const MIGRATIONS: readonly Migration[] = [
     version: 12,
   }),
   (old) => ({ recipes: [], ...old, version: 13 }),
-  // Recipes may be of moving pictures, and items may be made of others. What moves is called video.
+  // Recipes can be for video, and items can be made from others.
   (old) => ({
     ...old,
     players: ((old.players ?? []) as readonly PlayerOf13[]).map(({ filmRecipe, ...player }) => ({
@@ -147,7 +143,7 @@ const MIGRATIONS: readonly Migration[] = [
     })),
     version: 14,
   }),
-  // Recipes of sound, and rulebooks with them, say how deep samples may be, and whether the bit rate varies.
+  // Recipes and rulebooks set the bit depth of audio, and whether the bit rate is variable.
   (old) => ({
     ...old,
     recipes: ((old.recipes ?? []) as readonly { readonly wishes: object }[]).map((recipe) => ({
@@ -160,7 +156,7 @@ const MIGRATIONS: readonly Migration[] = [
     })),
     version: 15,
   }),
-  // Lists have a note, and stand in groups: those of a tree that was tied in one of its name.
+  // Lists have notes and groups: lists of folders are in a group named after their folder.
   (old) => {
     const trees = (old.watched ?? []) as readonly { readonly source: string; readonly label: string }[];
     const labels = new Map(trees.map(({ source, label }) => [source, label]));
@@ -239,8 +235,8 @@ const mapValues = <V, W>(from: Readonly<Record<string, V>>, map: (value: V) => W
   Object.fromEntries(Object.entries(from).map(([key, value]) => [key, map(value)]));
 
 /**
- * A head of any earlier version as one of this version.
- * @throws {RangeError} when it was written by a newer version, which must not be overwritten
+ * A head of any earlier version in the present form.
+ * @throws {RangeError} if a newer version wrote it, which must not be overwritten
  */
 export function migrateHead(kept: unknown): LibraryHead {
   let head = kept as Json;

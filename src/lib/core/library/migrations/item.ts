@@ -1,12 +1,12 @@
 import { EMPTY_FIELDS, earlierContent, type EarlierItem, type Item } from '../../items';
 
-/** What earlier versions kept of an item: all of it or some of what it has now. */
+/** The forms in which earlier versions kept an item. */
 type EarlierKept = Omit<Item, 'file' | 'edits' | 'made'> & EarlierItem;
 
-/** An item as it was kept, in this version or an earlier one: what its record leaves out says nothing. */
+/** A kept item in the present form. Missing fields have no value. */
 export function migrateItem(kept: Item | EarlierKept): Item {
   if (!('fileFields' in kept)) {
-    // In place: what was kept was made for nobody else, and there are very many of them.
+    // In place, because the object is not shared and there are very many.
     Object.assign(kept.file, { fields: { ...EMPTY_FIELDS, ...kept.file.fields } });
     return Object.assign(kept, { made: kept.made ?? null });
   }
