@@ -6,7 +6,7 @@ import type { HandList, ListEntry, OpenSaid, Suite } from './list';
  * counted on over suites. Every function leaves the list that it is given as it is.
  */
 
-/** A list after a change, and where the entries are now that it was made to. */
+/** A list after a change, and the new positions of the entries that were changed. */
 export interface Changed {
   readonly list: HandList;
   readonly positions: ReadonlySet<number>;
@@ -23,7 +23,7 @@ export const countEntries = ({ suites }: Pick<HandList, 'suites'>): number =>
 
 const itemsOf = new WeakMap<readonly Suite[], ReadonlySet<ItemId>>();
 
-/** The items in a list, each once. They are looked up once for a list as it is. */
+/** The items of a list, each once. Cached per list. */
 export function itemsIn({ suites }: Pick<HandList, 'suites'>): ReadonlySet<ItemId> {
   let items = itemsOf.get(suites);
   if (!items) {
@@ -34,7 +34,7 @@ export function itemsIn({ suites }: Pick<HandList, 'suites'>): ReadonlySet<ItemI
   return items;
 }
 
-/** Of a whole list at once there are more than a call takes arguments. */
+/** A loop, because a large list exceeds the number of arguments of a call. */
 export const firstOf = (positions: ReadonlySet<number>): number => {
   let first = Infinity;
   for (const one of positions) if (one < first) first = one;
@@ -55,8 +55,8 @@ export interface PutIn extends Changed {
 }
 
 /**
- * Puts items in at the end. @param suite puts them in as one suite, under that name where it has one; null puts them in
- * one by one
+ * Adds items at the end.
+ * @param suite adds them as one suite, with this name if it has one; null adds them singly
  */
 export function putIn(
   list: HandList,
@@ -86,7 +86,7 @@ export function putIn(
   };
 }
 
-/** Puts in at the end what is not fetched yet, one by one; what waits in the list already stays where it is. */
+/** Adds entries that are not fetched yet at the end, singly. Those already in the list stay where they are. */
 export function putOpen(list: HandList, opens: readonly OpenSaid[]): PutIn {
   const keyOf = ({ path, from }: OpenSaid) => JSON.stringify(from ?? path);
   const known = new Set(entriesOf(list).flatMap((entry) => ('open' in entry ? keyOf(entry.open) : [])));
@@ -101,7 +101,7 @@ export function putOpen(list: HandList, opens: readonly OpenSaid[]): PutIn {
   };
 }
 
-/** Takes entries out. A suite that nothing is left of goes with them. */
+/** Removes entries. Suites that become empty are removed too. */
 export function takeOut(list: HandList, positions: ReadonlySet<number>): HandList {
   let at = 0;
   const suites = list.suites.flatMap((suite): Suite[] => {
@@ -113,9 +113,9 @@ export function takeOut(list: HandList, positions: ReadonlySet<number>): HandLis
 }
 
 /**
- * Moves entries in front of another one; to the end where `before` is their count. A suite of which all entries move goes
- * as one and stands between others; single entries join the suite whose inside they are put into, stay in their own beside
- * the rest of it, and stand alone elsewhere.
+ * Moves entries in front of another; to the end if `before` is their number. A suite whose entries all move goes as a
+ * whole and stays between others. Single entries join the suite into which they are put, stay in their own suite when
+ * moved within it, and are on their own elsewhere.
  */
 export function moveTo(list: HandList, positions: ReadonlySet<number>, before: number): Changed {
   const { head, tail, moved } = partAt(list, positions, before);
@@ -127,7 +127,7 @@ export function moveTo(list: HandList, positions: ReadonlySet<number>, before: n
     if (left?.from === run.from || right?.from === run.from) return [run];
     return run.entries.map((entry) => ({ from: ALONE, name: null, entries: [entry] }));
   });
-  // A suite that a whole one is put into the midst of is parted: both parts keep its name.
+  // A suite into which another suite is moved is split: both parts keep its name.
   const isParted = inside !== null && own.some(({ from }) => from !== inside.from);
   const last = right && isParted ? { ...right, from: ALONE } : right;
   const middle = joined([...(left ? [left] : []), ...own, ...(last ? [last] : [])]);
@@ -142,21 +142,21 @@ export function moveTo(list: HandList, positions: ReadonlySet<number>, before: n
   };
 }
 
-/** Entries that stand together and are of one suite, with its place in the list; `ALONE` joins no other. */
+/** Consecutive entries of one suite, with its position in the list; `ALONE` joins with no other. */
 interface Run {
   readonly from: number;
   readonly name: string | null;
   readonly entries: readonly ListEntry[];
   /** All of its suite, which is more than a single entry. */
   readonly isWhole?: boolean;
-  /** The suite itself, where it is all of it. */
+  /** The suite, if the run contains all of it. */
   readonly suite?: Suite;
 }
 const ALONE = -1;
 
 const suiteOf = ({ suite, name, entries }: Run): Suite => suite ?? { name, entries };
 
-/** Runs of one suite that stand side by side become one. */
+/** Adjacent runs of one suite become one. */
 function joined(runs: readonly Run[]): readonly Suite[] {
   const all: Run[] = [];
   for (const run of runs) {
@@ -168,7 +168,7 @@ function joined(runs: readonly Run[]): readonly Suite[] {
   return all.map(suiteOf);
 }
 
-/** What moves, and what stays in front of the place that it goes to and behind it. Suites that nothing is taken of stay. */
+/** Separates the entries that move from those before and after the target. Untouched suites stay. */
 function partAt({ suites }: HandList, positions: ReadonlySet<number>, before: number) {
   const end = countEntries({ suites });
   // In front of what stays: an entry that moves itself is no place to be put in front of.
@@ -202,7 +202,7 @@ function partAt({ suites }: HandList, positions: ReadonlySet<number>, before: nu
 
 const isSingle = ({ name, entries }: Suite): boolean => name === null && entries.length === 1;
 
-/** Moves entries by one place up (-1) or down (1): over a whole suite where they are whole suites themselves. */
+/** Moves entries up (-1) or down (1) by one position, or past a whole suite if they are whole suites. */
 export function moveBy(list: HandList, positions: ReadonlySet<number>, by: 1 | -1): Changed {
   if (positions.size === 0) return { list, positions };
   const starts: number[] = [];
@@ -224,7 +224,7 @@ export function moveBy(list: HandList, positions: ReadonlySet<number>, by: 1 | -
   return target === undefined ? { list, positions } : moveTo(list, positions, target);
 }
 
-/** Makes entries one suite where the first of them stands. */
+/** Makes entries one suite at the position of the first of them. */
 export function joinSuite(list: HandList, positions: ReadonlySet<number>, name: string | null): Changed {
   const { head, tail, moved } = partAt(list, positions, firstOf(positions));
   const entries = moved.flatMap((run) => run.entries);
@@ -246,7 +246,7 @@ export function partSuites(list: HandList, positions: ReadonlySet<number>): Hand
   return { ...list, suites };
 }
 
-/** The suites that entries stand in, by their places. */
+/** The suites that contain these entries, by position. */
 export function suitesAt(list: HandList, positions: ReadonlySet<number>): ReadonlySet<number> {
   const touched = new Set<number>();
   let at = 0;
@@ -272,7 +272,7 @@ export function sortOnce(list: HandList, compare: (a: ListEntry, b: ListEntry) =
   return { ...list, suites };
 }
 
-/** Positions of entries whose item stands in the list before them. */
+/** Positions of entries whose item is already in the list before them. */
 export function doublesIn(list: Pick<HandList, 'suites'>): ReadonlySet<number> {
   const seen = new Set<ItemId>();
   const doubles = new Set<number>();

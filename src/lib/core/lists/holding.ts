@@ -4,25 +4,25 @@ import type { ListId, PlayList, RuleList } from './list';
 /** What keeps a rule from being followed. */
 export type RuleProblem =
   | { readonly type: 'query'; readonly problem: QueryProblem }
-  /** It would hold itself, by way of this list or at once. */
+  /** It would contain itself, directly or through this list. */
   | { readonly type: 'holdsItself'; readonly by: string };
 
-/** A rule list as it is read: what it asks, and which lists it asks about. */
+/** A parsed rule list: its query, and the lists that it refers to. */
 export interface ReadRule {
   readonly list: RuleList;
   readonly query: Query;
   readonly problem: RuleProblem | null;
-  /** Lists by their ids; those by hand and of folders where it asks about any. */
+  /** Lists by id: the ones it refers to, or all hand lists and folder lists if it can match any. */
   readonly needs: ReadonlySet<ListId>;
-  /** Names of what it asks that no item says of itself. */
+  /** Names in the query whose answers do not come from the item itself. */
   readonly asks: ReadonlySet<string>;
 }
 
 const NOTHING: Query = { type: 'either', parts: [] };
 
 /**
- * Reads rules, those that others need before them. One whose query is wrong, or that would hold itself, holds nothing and
- * says why.
+ * Parses rules, those that others need first. A rule with a wrong query, or one that would contain itself, matches
+ * nothing and gives the reason.
  */
 export function readRules(lists: readonly PlayList[], world: QueryWorld): readonly ReadRule[] {
   const rules = lists.filter((list) => list.type === 'rule');
@@ -45,7 +45,7 @@ export function readRules(lists: readonly PlayList[], world: QueryWorld): readon
   return [...ordered.values()];
 }
 
-/** Whether a list is another one, or needs it, at once or by way of others. */
+/** Whether a list is another one or needs it, directly or through others. */
 function leadsTo(from: ListId, to: ListId, rules: ReadonlyMap<ListId, ReadRule>): boolean {
   const seen = new Set<ListId>();
   const waiting = [from];

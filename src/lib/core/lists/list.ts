@@ -8,23 +8,23 @@ interface Named {
   readonly id: ListId;
   readonly name: string;
   readonly note: string;
-  /** The group that it stands in; null for none. */
+  /** The group that it is in; null for none. */
   readonly group: string | null;
 }
 
-/** Where an entry can be fetched from, to become an item in its place. */
+/** Where an entry can be fetched from to become an item. */
 export type FetchFrom =
   | { readonly type: 'shelf'; readonly address: string; readonly track: string }
   | { readonly type: 'feed'; readonly feed: string; readonly episode: string };
 
-/** What a list file says of an entry that was not found in the library, or what waits elsewhere to be fetched. */
+/** What a list file says of an entry that is not in the library, or of one that can be fetched. */
 export interface OpenSaid {
   /** As the file has it: a path, an address. */
   readonly path: string;
   readonly title: string | null;
   readonly artist: string | null;
   readonly seconds: number | null;
-  /** Absent where nobody knows a way to have it. */
+  /** Absent if it cannot be fetched. */
   readonly from?: FetchFrom;
 }
 
@@ -37,19 +37,19 @@ export interface Suite {
   readonly entries: readonly ListEntry[];
 }
 
-/** A playlist that somebody puts together. */
+/** A playlist put together by hand. */
 export interface HandList extends Named {
   readonly type: 'hand';
   readonly suites: readonly Suite[];
-  /** Whether an item may stand in it more than once. */
+  /** Whether an item may be in it more than once. */
   readonly allowsDoubles: boolean;
 }
 
-/** What a rule list can be put in order by beside what columns can. */
+/** Sort keys of rule lists other than columns. */
 export const WORLD_ORDERS = ['added', 'changed', 'played', 'last played'] as const;
 export type ListOrderKey = ColumnKey | (typeof WORLD_ORDERS)[number];
 
-/** One key of an order; what says nothing comes last in both directions. */
+/** One key of a sort order; empty values come last in both directions. */
 export interface OrderTerm {
   readonly by: ListOrderKey;
   readonly down: boolean;
@@ -62,10 +62,10 @@ export type ListOrder =
 
 export const LIMITED_BY = ['items', 'seconds', 'bytes'] as const;
 
-/** How much a list may come to. The first item that would exceed it, and all behind that, stay out. */
+/** The limit of a list. The first item that would exceed it, and all after it, are left out. */
 export type ListLimit =
   | { readonly by: (typeof LIMITED_BY)[number]; readonly most: number }
-  /** As many bytes as are free on a player, where what it has already takes none of them. */
+  /** The bytes that are free on a player, not counting items that are already there. */
   | { readonly by: 'free'; readonly player: string };
 
 /** A playlist that fills itself by a query. */
@@ -74,7 +74,7 @@ export interface RuleList extends Named {
   readonly query: string;
   readonly order: ListOrder;
   readonly limit: ListLimit | null;
-  /** Items that stay out whatever the query says, until they are let in again. */
+  /** Items excluded by hand, whatever the query says. */
   readonly dropped: readonly ItemId[];
 }
 
@@ -84,23 +84,23 @@ export interface MirrorList extends Named {
   readonly source: SourceId;
   /** Path below the source's root; empty for the root itself. */
   readonly folder: string;
-  /** Whether it holds what lies in the folders below as well. */
+  /** Whether it includes the folders below. */
   readonly isDeep: boolean;
 }
 
 export type PlayList = HandList | RuleList | MirrorList;
 
-/** A list that a player is to have, with what is in it now. */
+/** A list of a player, with its current content. */
 export interface PlayerList extends Pick<Named, 'id' | 'name' | 'group'> {
   readonly type: PlayList['type'];
   readonly entries: readonly ListEntry[];
-  /** Whether an item may stand in it more than once. */
+  /** Whether an item may be in it more than once. */
   readonly allowsDoubles: boolean;
 }
 
 export const NO_ORDER: ListOrder = { type: 'terms', terms: [] };
 
-/** A list that nothing was put into yet. */
+/** A list without entries. */
 export const newHandList = (id: ListId, name: string): HandList => ({
   id,
   type: 'hand',

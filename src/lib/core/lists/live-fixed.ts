@@ -12,7 +12,7 @@ import {
 } from './live-list';
 import { mirrors } from './watched';
 
-/** A list whose items nobody asks for by a rule. */
+/** A list that is not defined by a rule. */
 export abstract class Fixed<T extends Listable> implements Live {
   abstract readonly list: PlayList;
   abstract has(id: ItemId): boolean;

@@ -3,29 +3,29 @@ import type { ItemId, SourceId } from '../items';
 import type { RuleProblem } from './holding';
 import type { ListId, PlayList } from './list';
 
-/** What a list comes to. */
+/** A summary of a list. */
 export interface ListDigest {
   readonly id: ListId;
   /** Entries that are in it, open ones included. */
   readonly count: number;
   readonly seconds: number;
   readonly bytes: number;
-  /** Entries that no item of the library stands for. */
+  /** Entries that are not items of the library. */
   readonly open: number;
   /** Items that its rule finds beyond its limit. */
   readonly beyond: number;
-  /** What of its limit is used: items, seconds or bytes. Null where it has none. */
+  /** How much of its limit is used: items, seconds or bytes. Null without a limit. */
   readonly cap: { readonly used: number; readonly most: number } | null;
   readonly problem: RuleProblem | null;
 }
 
-/** The items of a list, in its order, and those that its rule finds beyond its limit. */
+/** The items of a list in order, and those that its rule matches beyond its limit. */
 export interface ListedItems {
   readonly items: readonly ItemId[];
   readonly beyond: readonly ItemId[];
 }
 
-/** What lists ask of an item beside what queries do. */
+/** What lists need of an item in addition to queries. */
 export interface Listable {
   readonly id: ItemId;
   readonly source: SourceId;
@@ -33,7 +33,7 @@ export interface Listable {
   readonly isGone: boolean;
 }
 
-/** What an item counts for in any list, and where it stands where nothing else decides. */
+/** An item's amounts for limits, and its default position. */
 export interface ItemAmount {
   readonly seconds: number;
   readonly bytes: number;
@@ -41,7 +41,7 @@ export interface ItemAmount {
 }
 export type AmountOf = (id: ItemId) => ItemAmount | null;
 
-/** One list as it is kept. */
+/** One list that is kept up to date. */
 export interface Live {
   readonly list: PlayList;
   has(id: ItemId): boolean;

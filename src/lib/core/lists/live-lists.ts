@@ -17,20 +17,20 @@ import {
 import { LiveRule, type FreeOn, type WhyListed } from './live-rule';
 import type { Play } from './plays';
 
-/** What lists go by that no item says of itself. What is not told stays what it was. */
+/** What lists depend on apart from items. Absent parts stay as they were. */
 export interface ListWishes {
-  /** Lists that are new or not what they were, and those that are no more. */
+  /** Lists that are new or changed, and those that were removed. */
   readonly lists?: readonly PlayList[];
   readonly forgotten?: readonly ListId[];
   /** When arrivals came, in milliseconds since 1970. */
   readonly arrivals?: readonly (readonly [ArrivalId, number])[];
   /** Players by their names, with the items that they have. */
   readonly players?: readonly (readonly [name: string, items: readonly ItemId[]])[];
-  /** Bytes that are free on players, by their ids, with their names. What is not told is not limited. */
+  /** Free bytes of players by id, with their names. Players without a figure have no limit. */
   readonly free?: readonly (readonly [id: string, name: string, bytes: number])[];
-  /** Names of the players that play something as it is. */
+  /** Names of the players that play an item as it is. */
   readonly playsOn?: QueryWorld['playsOn'];
-  /** What was played since that was told. */
+  /** Plays since the last time. */
   readonly plays?: readonly Play[];
   /** Items whose plays are forgotten. */
   readonly unplayed?: readonly ItemId[];
@@ -47,16 +47,16 @@ interface Pass<T extends Listable> {
 }
 
 /**
- * All lists, kept as items change: an edit touches only those whose answer it can change. A list that is kept is what it
- * would be if it were made anew.
+ * All lists, kept up to date as items change: an edit touches only the lists that it can affect. The result equals
+ * lists made from scratch.
  */
 export class LiveLists<T extends Listable> {
   private readonly items = new Map<ItemId, T>();
   private readonly lists = new Map<ListId, Live>();
   private readonly own = new Map<ListId, PlayList>();
-  /** Those that others need come before them. */
+  /** Ordered so that rules come after those that they need. */
   private rules: readonly LiveRule<T>[] = [];
-  /** Those that are still to be made. */
+  /** Rules that have not been evaluated yet. */
   private readonly waiting = new Set<LiveRule<T>>();
   private pass: Pass<T> | null = null;
   /** Rule lists that others need. */
@@ -86,9 +86,9 @@ export class LiveLists<T extends Listable> {
   }
 
   /**
-   * Takes what changed of lists, arrivals and players, and the time.
-   * @param budget milliseconds in which rules are made anew; what is not made by then is told once it is
-   * @returns whether all of them are
+   * Applies changes to lists, arrivals, players and the time.
+   * @param budget milliseconds for evaluating rules; the rest is done later
+   * @returns whether all rules are evaluated
    */
   know(wishes: ListWishes, budget = Infinity): boolean {
     const { lists = [], forgotten = [], arrivals, players, playsOn, free, now } = wishes;
@@ -137,7 +137,7 @@ export class LiveLists<T extends Listable> {
     return this.work(budget);
   }
 
-  /** A rule that is to be made: until it is, nothing is told of its list. */
+  /** A rule to be evaluated. Until then nothing is reported about its list. */
   private anew(rule: ReadRule): LiveRule<T> {
     const live = new LiveRule(rule, this.asking, this.worldFor(rule), this.amountOf, this.free);
     this.lists.delete(rule.list.id);
@@ -145,7 +145,7 @@ export class LiveLists<T extends Listable> {
     return live;
   }
 
-  /** What is free on players is another matter now: rules that are limited by it are made anew. */
+  /** Free space on players changed: rules limited by it are evaluated again. */
   private limitAnew(): void {
     const stale = new Set<ListId>();
     this.rules = this.rules.map((rule) => {
@@ -167,15 +167,15 @@ export class LiveLists<T extends Listable> {
     return touched;
   }
 
-  /** Of what was played, only rules that ask for that are another matter. */
+  /** New plays affect only rules that ask about plays. */
   private spreadPlays(touched: ReadonlySet<ItemId>): void {
     if (touched.size > 0)
       this.spread(new Map(), ({ asks }) => (asks.has('played') || asks.has('last played') ? touched : NONE));
   }
 
   /**
-   * Makes rules that wait for it: all at once that need none of the others, in passes over the items, since what is asked of
-   * an item is looked up once for all of them.
+   * Evaluates waiting rules. Rules that do not need each other share passes over the items, so that each item's values
+   * are looked up once.
    * @returns whether none is left
    */
   private work(budget: number): boolean {
@@ -205,14 +205,14 @@ export class LiveLists<T extends Listable> {
   private nextPass(): Pass<T> | null {
     const waiting = this.rules.filter((rule) => this.waiting.has(rule));
     const open = new Set(waiting.map(({ list }) => list.id));
-    // One that cannot be followed waits for nobody: it may need itself.
+    // A rule that cannot be evaluated does not wait for others: it may need itself.
     const rules = waiting.filter(
       ({ rule }) => rule.problem !== null || ![...rule.needs].some((need) => open.has(need)),
     );
     return rules.length === 0 ? null : { rules, items: this.items.values() };
   }
 
-  /** What rules go by is another matter now: those that are being made begin anew. */
+  /** Something that rules depend on changed: those under way start again. */
   private breakOff(): void {
     for (const rule of this.pass?.rules ?? []) rule.empty();
     this.pass = null;
@@ -236,16 +236,16 @@ export class LiveLists<T extends Listable> {
   }
 
   /**
-   * Brings rules up to what changed, those that others need before them.
-   * @param moved items that came into lists or went out of them
-   * @param touches items that are another matter to a rule
+   * Updates rules after a change, those that others need first.
+   * @param moved items that entered or left lists
+   * @param touches items for which a rule may answer differently
    */
   private spread(
     moved: Map<ListId, ReadonlySet<ItemId>>,
     touches: (rule: ReadRule) => ReadonlySet<ItemId>,
   ): void {
     for (const rule of this.rules) {
-      // It is made of the items as they are then.
+      // It will be evaluated on the items as they are then.
       if (this.waiting.has(rule)) continue;
       const own = new Set(touches(rule.rule));
       for (const need of rule.rule.needs) for (const id of moved.get(need) ?? []) own.add(id);
@@ -265,7 +265,7 @@ export class LiveLists<T extends Listable> {
     return this.lists.get(id)?.listed() ?? { items: [], beyond: [] };
   }
 
-  /** Some lists as a player is to have them, in the order in which they are asked for; those that are gone are left out. */
+  /** Some lists with their content for a player, in the order given; removed ones are left out. */
   forPlayer(ids: readonly ListId[]): readonly PlayerList[] {
     return ids.flatMap((id) => {
       const list = this.own.get(id);
@@ -279,7 +279,7 @@ export class LiveLists<T extends Listable> {
     });
   }
 
-  /** The lists that an item stands in. */
+  /** The lists that contain an item. */
   listsOf(item: ItemId): readonly ListId[] {
     return [...this.own.keys()].filter((id) => this.lists.get(id)?.has(item));
   }
@@ -290,7 +290,7 @@ export class LiveLists<T extends Listable> {
     return rule && own ? rule.why(own) : null;
   }
 
-  /** To a rule, an item stands in the lists that the rule needs alone. */
+  /** A rule sees only the lists that it needs. */
   private worldFor({ needs }: ReadRule): QueryWorld {
     const names = (item: ItemId) =>
       [...needs].flatMap((id) => {
@@ -325,5 +325,5 @@ export class LiveLists<T extends Listable> {
   }
 }
 
-/** Equal for rules that are read alike: what is said of the last months, or of a list's name, is another matter later. */
+/** Equal for rules with the same meaning. Relative dates and names of lists can change their meaning later. */
 const wordsOf = ({ query, problem, needs }: ReadRule): string => JSON.stringify([query, problem, [...needs]]);

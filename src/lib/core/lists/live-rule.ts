@@ -21,12 +21,12 @@ export type WhyListed =
   | { readonly type: 'beyond'; readonly place: number }
   | { readonly type: 'unmet' };
 
-/** Members that are looked up and moved one by one: each moves what stands behind it. */
+/** Up to this many members are moved one by one; each shifts those after it. */
 const FEW = 32;
-/** Items beyond a limit that are told: they show what would come next. */
+/** The most items beyond a limit that are reported, to show what would come next. */
 const MOST_BEYOND = 200;
 
-/** An item that meets a rule, with what it counts for. There are as many as items, for each list: they are kept small. */
+/** An item that matches a rule, with its amounts. Kept small, because there is one per item and list. */
 interface Member extends OrderKeys {
   readonly amount: ItemAmount;
 }
@@ -40,7 +40,7 @@ export class LiveRule<T extends Listable> implements Live {
   private readonly ordering: ListOrdering;
   private readonly cap: Cap | null;
   private readonly meets: (item: T) => boolean;
-  /** How many of them are within the limit, and what those come to; null once something changed. */
+  /** Number of members within the limit and their total; null after a change. */
   private cut: ReturnType<typeof cutAt> | null = null;
   private inside: ReadonlySet<ItemId> | null = null;
 
@@ -61,7 +61,7 @@ export class LiveRule<T extends Listable> implements Live {
     return this.rule.list;
   }
 
-  /** Takes an item up where it meets the rule; all are put in order at the end. */
+  /** Adds an item if it matches the rule. Members are sorted at the end. */
   gather(item: T): void {
     const member = this.memberOf(item);
     if (!member) return;
@@ -69,7 +69,7 @@ export class LiveRule<T extends Listable> implements Live {
     this.count(member, 1);
   }
 
-  /** Lets go of what was gathered: it begins anew. */
+  /** Discards the members, to start again. */
   empty(): void {
     this.members.clear();
     this.total.seconds = this.total.bytes = 0;
@@ -81,14 +81,14 @@ export class LiveRule<T extends Listable> implements Live {
     this.inside = null;
   }
 
-  /** @returns items that are in the list now and were not, or the other way round, where somebody needs to know */
+  /** @returns items that entered or left the list, if another rule needs them */
   change(
     touched: ReadonlySet<ItemId>,
     items: ReadonlyMap<ItemId, T>,
     isNeeded: boolean,
   ): ReadonlySet<ItemId> {
     const isLimited = this.cap !== null;
-    // What is beyond the limit moves up: the whole list is held against what it was.
+    // Items beyond the limit move up, so the whole list is compared with what it was.
     const was = isNeeded && isLimited ? this.within() : NONE;
     const moved = new Set<ItemId>();
     const gone = new Set<Member>();
@@ -118,7 +118,7 @@ export class LiveRule<T extends Listable> implements Live {
     return new Set([...was].filter((id) => !is.has(id)).concat([...is].filter((id) => !was.has(id))));
   }
 
-  /** Few are taken out and put in one by one; of many, all that stay and all that come are merged in one pass. */
+  /** Few members are removed and inserted one by one; many are merged in one pass. */
   private reorder(gone: ReadonlySet<Member>, come: Member[]): void {
     const { compare } = this.ordering;
     if (gone.size + come.length <= FEW) {
@@ -187,7 +187,7 @@ export class LiveRule<T extends Listable> implements Live {
     this.total.bytes += bytes * by;
   }
 
-  /** Where a member stands, or would stand. */
+  /** The position of a member, or the position where it belongs. */
   private placeOf(member: Member): number {
     let low = 0;
     let high = this.ordered.length;
@@ -215,7 +215,7 @@ export class LiveRule<T extends Listable> implements Live {
 /** What is free on players, by their ids. */
 export type FreeOn = ReadonlyMap<string, { readonly name: string; readonly bytes: number }>;
 
-/** How much a list may come to, and what each member counts for. */
+/** The limit of a list, and the amount of each member. */
 interface Cap {
   readonly most: number;
   readonly counts: (member: Member) => number;
@@ -233,7 +233,7 @@ function capOf(limit: ListLimit | null, free: FreeOn, { playersOf }: QueryWorld)
       return { most: limit.most, counts: ({ amount }) => amount.bytes };
     case 'free': {
       const own = free.get(limit.player);
-      // What lies there already takes nothing of what is free.
+      // Items already on the player do not count against free space.
       const counts = ({ id, amount }: Member) => (own && playersOf(id).includes(own.name) ? 0 : amount.bytes);
       return own ? { most: own.bytes, counts } : null;
     }

@@ -1,26 +1,26 @@
 import type { HandList, ListEntry, Suite } from './list';
 
-/** What both sides made of what they agreed on; or what they did to the same in different ways. */
+/** The merged order of both sides, or the keys that they changed differently. */
 export type Merged =
   | { readonly type: 'merged'; readonly keys: readonly string[] }
   | { readonly type: 'conflict'; readonly keys: readonly string[] };
 
-/** What a side made of an order that both sides agreed on. */
+/** What a side changed in the order of the base. */
 interface Made {
   readonly order: readonly string[];
   readonly has: ReadonlySet<string>;
-  /** What it left as it stood among the others. */
+  /** Keys that kept their position relative to each other. */
   readonly still: ReadonlySet<string>;
 }
 
-/** Where a run begins that stands in front of all that both sides left as it was. */
+/** The position of a run before all keys that both sides kept. */
 const FRONT = -1;
 
 /**
- * Merges what two sides made of an order, item by item: what one of them added, took out or moved is taken over. Two that
- * moved the same differently, or of which one took out what the other moved, are in conflict. It does not matter which
- * side is which.
- * @param base what both agreed on. No order has a key twice.
+ * Merges the changes of two sides to an order, key by key: additions, removals and moves of either side are applied.
+ * Moves of the same key to different positions, and a move of one side against a removal of the other, are conflicts.
+ * The result does not depend on which side is which.
+ * @param base the order that both agreed on. No order has a key twice.
  */
 export function mergeOrders(
   base: readonly string[],
@@ -41,14 +41,14 @@ export function mergeOrders(
   const keys: string[] = [];
   for (let at = FRONT; at < spine.length; at++) {
     if (at > FRONT) keys.push(spine[at] as string);
-    // What both added stands where the one of them has it who put it in front.
+    // A key that both sides added stands where the side has it that put it further forward.
     const own = (runs: Runs, other: Runs) =>
       (runs.at.get(at) ?? []).filter((key) => (other.anchors.get(key) ?? at) >= at);
     keys.push(...mergeRuns(own(runsA, runsB), own(runsB, runsA)));
   }
   return { type: 'merged', keys };
 
-  /** What a side added or moved, by what stands in front of it and was left as it was by both. */
+  /** The keys that a side added or moved, by the key before them that both sides kept. */
   function runsOf(side: Made, other: Made): Runs {
     const places = new Map(spine.map((key, index) => [key, index]));
     const at = new Map<number, string[]>();
@@ -73,7 +73,7 @@ interface Runs {
   readonly anchors: ReadonlyMap<string, number>;
 }
 
-/** Two runs that stand at one place; what both have stands once. */
+/** Merges two runs at one position; common keys appear once. */
 function mergeRuns(a: readonly string[], b: readonly string[]): readonly string[] {
   if (a.length === 0 || b.length === 0) return a.length === 0 ? b : a;
   const [first, second] = a.join('\n') <= b.join('\n') ? [a, b] : [b, a];
@@ -128,13 +128,13 @@ export function numbered(keys: readonly string[]): readonly string[] {
   });
 }
 
-/** What an entry is told by. */
+/** The key of an entry. */
 export const entryKey = (entry: ListEntry): string =>
   'item' in entry ? `item ${entry.item}` : `open ${entry.open.path}`;
 
 /**
- * A list by hand with other entries. Those that stay do so in their suites; what is new joins the suite whose inside it
- * stands in, and is a suite of its own elsewhere.
+ * A hand list with other entries. Entries that stay keep their suites; a new one joins the suite around it, or is a
+ * suite of its own.
  */
 export function withEntries(list: HandList, entries: readonly ListEntry[]): HandList {
   const home = new Map<string, number>();
@@ -142,7 +142,7 @@ export function withEntries(list: HandList, entries: readonly ListEntry[]): Hand
   const ownKeys = numbered(own.map(({ entry }) => entryKey(entry)));
   own.forEach(({ index }, at) => home.set(ownKeys[at] as string, index));
   const homes = numbered(entries.map(entryKey)).map((key) => home.get(key) ?? null);
-  // Behind each place, the suite of the next entry that has one.
+  // For each position, the suite of the next entry that has one.
   const coming: (number | null)[] = [];
   for (let at = entries.length - 1, next: number | null = null; at >= 0; at--) {
     next = homes[at] ?? next;

@@ -10,7 +10,7 @@ import type { ItemId } from '../items';
 import type { Asked, QueryWorld } from '../query';
 import type { ListOrder, ListOrderKey } from './list';
 
-/** What an item stands by in the order of a rule list. */
+/** The sort keys of an item in a rule list. */
 export interface OrderKeys {
   readonly id: ItemId;
   readonly path: string;
@@ -26,7 +26,7 @@ export class ListOrdering {
     this.turns = order.type === 'shuffled' ? [1] : order.terms.map(({ down }) => (down ? -1 : 1));
   }
 
-  /** @param own as `ownOrderOf` tells it, where that is known already */
+  /** @param own the result of `ownOrderOf`, if known */
   keysOf(asked: Asked, world: QueryWorld, own = ownOrderOf(asked)): OrderKeys {
     const { order } = this;
     const values =
@@ -56,8 +56,8 @@ function valueOf(asked: Asked, by: ListOrderKey, world: QueryWorld): OrderValue 
 const compareTexts = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 
 /**
- * Where an item stands in a shuffled order: a number that its id and the seed alone decide, so that others that come and
- * go leave it where it is. FNV-1a over both, with the last bits mixed in as MurmurHash3 does.
+ * The position of an item in a shuffled order: a number computed only from its id and the seed, so that it does not
+ * change as others come and go. FNV-1a over both, with the final mixing of MurmurHash3.
  */
 function shuffled(seed: number, id: string): number {
   let hash = (0x811c9dc5 ^ seed) >>> 0;

@@ -9,7 +9,7 @@ export interface Play {
   readonly at: number;
 }
 
-/** What of a list was played to its end, until its marks are cleared. */
+/** The items of a list that were played to the end since its marks were cleared. */
 export interface ListMarks {
   readonly list: ListId;
   readonly items: readonly ItemId[];
@@ -22,14 +22,14 @@ export const playedAgain = (before: Play | null, item: ItemId, at: number): Play
   at,
 });
 
-/** Marks with more items; the same where they have those already. */
+/** Marks with more items; the same object if they are already marked. */
 export function marked(marks: ListMarks, items: readonly ItemId[]): ListMarks {
   const known = new Set(marks.items);
   const fresh = items.filter((item) => !known.has(item));
   return fresh.length === 0 ? marks : { ...marks, items: [...marks.items, ...fresh] };
 }
 
-/** Marks without some items; null where none is left. */
+/** Marks without some items; null if none are left. */
 export function unmarked(marks: ListMarks, items: ReadonlySet<ItemId>): ListMarks | null {
   const left = marks.items.filter((item) => !items.has(item));
   return left.length === 0 ? null : { ...marks, items: left };

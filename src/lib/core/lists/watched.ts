@@ -4,8 +4,8 @@ import type { Kind } from '../kinds';
 import type { ListId, MirrorList, PlayList } from './list';
 
 /**
- * What a watched folder gives to the files in it. Folders below have rules of their own; where one says
- * nothing, the nearest folder above that says something holds.
+ * Default values for files in a watched folder. Subfolders have rules of their own; if one sets no value, the nearest
+ * folder above that does applies.
  */
 export interface FolderRule {
   readonly folder: string;
@@ -33,7 +33,7 @@ export interface TieChoice {
   readonly genreFromFolder: boolean;
 }
 
-/** Whether a mirror list holds an item: its folder has its file, and it is there. */
+/** Whether a folder list contains an item: its file is in the folder and exists. */
 export function mirrors(
   { source, folder, isDeep }: MirrorList,
   item: Pick<Item, 'source' | 'path' | 'gone'>,
@@ -50,8 +50,8 @@ export function itemsOfMirror(list: MirrorList, items: readonly Item[]): readonl
 const nameOfFolder = (folder: string, root: string) => (folder === '' ? root : folder.split('/').join(' / '));
 
 /**
- * Ties a tree: every folder of it gets a rule and its mirror list. Those that are there already stay as they are,
- * so that tying again only adds what is new.
+ * Watches a tree: every folder gets a rule and its list. Existing ones stay, so that repeating it only adds new
+ * folders.
  * @param newId makes ids for the lists
  */
 export function tieTree(
@@ -95,7 +95,7 @@ export function tieTree(
   };
 }
 
-/** Default values for a file at a path: the nearest folder's win over those above it. */
+/** Default values for a file at a path: those of the nearest folder win. */
 export function defaultsFor(tree: WatchedTree, path: string): Edits {
   const above = tree.rules
     .filter(({ folder }) => isBelow(path, folder))
@@ -119,8 +119,8 @@ export interface Moved {
 }
 
 /**
- * Files that vanished from one path and came up at another, told by size, time of change and name: they are the
- * same items, moved. Names may differ where size and time leave no doubt.
+ * Files that disappeared from one path and appeared at another, matched by size, modification time and name: they are
+ * the same items. Names may differ if size and time are unique.
  */
 export function findMoves(
   vanished: readonly Item[],

@@ -6,16 +6,16 @@ export interface WrittenOver {
   readonly bytes: Uint8Array;
 }
 
-/** How a file becomes another one. */
+/** How a file is changed. */
 export interface FileChange {
   readonly spans: readonly Span[];
   /** Length of the file afterwards, in bytes. */
   readonly length: number;
-  /** All that is written, where everything that is kept stays in its place; null where the file is written anew. */
+  /** The pieces to write if all other bytes stay in place; null if the whole file is written. */
   readonly over: readonly WrittenOver[] | null;
 }
 
-/** What spans ask of a file: to be written over in places, or to be written anew. */
+/** Whether spans allow a file to be overwritten in places or require it to be written as a whole. */
 export function changeOf(spans: readonly Span[]): FileChange {
   const over: WrittenOver[] = [];
   let at = 0;
@@ -46,7 +46,7 @@ export async function backOf(original: ByteSource, spans: readonly Span[]): Prom
   there.sort((a, b) => a.start - b.start);
   const back: Span[] = [];
   let at = 0;
-  // A copy: what a cache hands out is a window on a whole block, which would be kept with it.
+  // A copy, because the cache returns a view of a whole block, which would be kept in memory.
   const hold = async (end: number) => back.push(fresh((await original.read(at, end)).slice()));
   for (const part of there) {
     if (part.end <= at) continue;

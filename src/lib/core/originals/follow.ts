@@ -1,12 +1,12 @@
 import { layOver, trimOverlay, withoutWritten, type Item, type Overlay } from '../items';
 
-/** An item whose original says by now what was written into it: nothing of that is said over it any more. */
+/** The item after its edits were written into its original: they are no longer edits. */
 export const withWritten = (item: Item, written: Overlay): Item => ({
   ...item,
   edits: trimOverlay(item.file, withoutWritten(item.edits, written)),
 });
 
-/** An item whose original is again what it was before: what had been written is said over it, below what was said since. */
+/** The item after writing was taken back: what had been written is an edit again, below later edits. */
 export const withTakenBack = (item: Item, written: Overlay): Item => ({
   ...item,
   edits: trimOverlay(item.file, layOver(written, item.edits)),

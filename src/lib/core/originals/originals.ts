@@ -5,7 +5,7 @@ import type { FailureCode } from '../run';
 import type { Span } from '../bytes';
 import type { FileChange } from './change';
 
-/** One original that is to say what its item says. */
+/** One original into which its item's description is written. */
 export interface OriginalJob {
   readonly item: ItemId;
   readonly source: SourceId;
@@ -16,17 +16,17 @@ export interface OriginalJob {
   readonly format: FormatId;
   /** What will be written into it. */
   readonly changes: Overlay;
-  /** What it is told to be, for programs that go by that. */
+  /** The kind for its tags, for programs that use it. */
   readonly kind?: Kind;
-  /** What the file says of that before: what taking it back in part can put back. Pictures are not among it. */
+  /** The file's own values before that, which a partial take-back can restore. Without pictures. */
   readonly before: Overlay;
-  /** What is said of the item again once this is written, since it takes an earlier run back in part. */
+  /** Edits that the item gets again after writing, because this takes part of an earlier run back. */
   readonly again?: Overlay;
-  /** All that it is to say afterwards. */
+  /** All fields that must be read back afterwards. */
   readonly expect: Fields;
 }
 
-/** What a file is told by. */
+/** The properties by which a file is recognised. */
 export interface FileState {
   /** Bytes. */
   readonly size: number;
@@ -49,13 +49,13 @@ export interface OriginalTraces {
 export type OriginalOutcome =
   | ({
       readonly type: 'begun' | 'done';
-      /** Why taking it back left it as it is; absent where that was not tried. */
+      /** Why taking back left it as it is; absent if that was not tried. */
       readonly left?: FailureCode;
     } & OriginalTraces)
   | { readonly type: 'failed'; readonly code: FailureCode; readonly detail: string }
   | { readonly type: 'undone' };
 
-/** A file as it lies there. */
+/** An open file. */
 export interface OpenOriginal {
   readonly bytes: ByteSource;
   /** Milliseconds since 1970. */
@@ -65,25 +65,24 @@ export interface OpenOriginal {
 /** @throws {StepError} `changedSince` when another hand changed the file since the change was made from it */
 export type Guard = (now: OpenOriginal) => Promise<void>;
 
-/** Where originals lie. All methods throw StoreError, and StepError for a file that cannot be read. */
+/** Where originals are. All methods throw StoreError, and StepError for a file that cannot be read. */
 export interface OriginalPlace {
   open(job: OriginalJob): Promise<OpenOriginal>;
   /**
-   * Makes the file another one: at every point it is wholly the old or the new one.
-   * @param guard is called with the file as it stands, right before the new one takes its place. Where it throws, the
-   * file stays as it is.
+   * Replaces the file's content: at every moment it is wholly the old or the new one.
+   * @param guard is called with the current file right before it is replaced. If it throws, the file stays as it is.
    */
   write(job: OriginalJob, change: FileChange, guard: Guard): Promise<void>;
 }
 
-/** What writing needs of the world beside the place. */
+/** What writing needs apart from the place. */
 export interface OriginalEffects {
   /** @throws {StepError} when it cannot be written into the file */
   rewrite(job: OriginalJob, original: ByteSource): Promise<readonly Span[]>;
-  /** Reads what is about to be written. @throws {StepError} when it does not say what it should */
+  /** Reads the bytes that will be written. @throws {StepError} if they do not contain what they should */
   check(job: OriginalJob, original: ByteSource, changed: ByteSource): Promise<void>;
   digest(source: ByteSource): Promise<string>;
-  /** Keeps what came of one; nothing is changed before this resolved. */
+  /** Records an outcome. Nothing is changed before this resolves. */
   save(index: number, outcome: OriginalOutcome): Promise<void>;
   /** Called after each with how many have ended. */
   progress(ended: number): void;

@@ -4,8 +4,8 @@ import { toldKindOf, type OutgoingOf, type Unheld } from '../plan';
 import type { OriginalJob } from './originals';
 
 /**
- * Why nothing is written into an original. `browser`: Lectorum has only a copy of it. `gone`: it is not there any more.
- * `locked`, `format`: its tags cannot be written. `unheld`: its format has no place for what is said.
+ * Why nothing is written into an original. `browser`: Lectorum has only a copy of it. `gone`: it is missing. `locked`,
+ * `format`: its tags cannot be written. `unheld`: its format cannot store the edits.
  */
 export type WhyNot = 'browser' | 'gone' | 'locked' | 'format' | 'unheld';
 
@@ -15,13 +15,13 @@ export type OriginalPlan =
       readonly type: 'writes';
       readonly item: Item;
       readonly changes: Overlay;
-      /** What it is told to be, for programs that go by that. */
+      /** The kind for its tags, for programs that use it. */
       readonly kind: Kind | null;
       readonly unheld: readonly Unheld[];
     }
   | { readonly type: 'cannot'; readonly item: Item; readonly why: WhyNot };
 
-/** What would become of an item's original; null where it says what the item says. */
+/** The change of an item's original; null if it matches the item. */
 export function planOriginal(item: Item, inFolder: boolean, outgoingOf: OutgoingOf): OriginalPlan | null {
   if (!isEdited(item)) return null;
   const cannot = (why: WhyNot) => ({ type: 'cannot', item, why }) as const;

@@ -14,13 +14,13 @@ import type { OriginalJob } from './originals';
 
 /** One thing that a run wrote into a file which was changed after it: a field, or another part as a whole. */
 export type PartToPutBack = {
-  /** The file still says what the run wrote: it can be put back, and nothing that came later is lost by it. */
+  /** The file still contains what the run wrote: it can be put back without losing later changes. */
   readonly isOurs: boolean;
 } & (
   | {
       readonly type: 'field';
       readonly field: FieldName;
-      /** What the run wrote, what stood there before it, and what the file says now. */
+      /** What the run wrote, the value before, and the present one. */
       readonly wrote: FieldValue;
       readonly before: FieldValue;
       readonly now: FieldValue;
@@ -29,7 +29,7 @@ export type PartToPutBack = {
 );
 
 /**
- * What of a run is left in a file that was changed after it, part by part.
+ * The parts of a run that remain in a file that was changed later.
  * @param item as its file was read since
  */
 export function partsToPutBack({ changes, before }: OriginalJob, item: Item): readonly PartToPutBack[] {
@@ -49,7 +49,10 @@ export function partsToPutBack({ changes, before }: OriginalJob, item: Item): re
   ];
 }
 
-/** What writes the parts back that are still as the run left them, and what is then said of the item again; null for nothing. */
+/**
+ * What restores the parts that are still as the run wrote them, and the edits that the item gets again; null for
+ * nothing.
+ */
 export function puttingBack(
   job: OriginalJob,
   item: Item,

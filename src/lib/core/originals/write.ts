@@ -12,13 +12,13 @@ import type {
   OriginalTraces,
 } from './originals';
 
-/** Which file lies there: the one before, the changed one, or one that another hand or another run made. */
+/** Which version of the file exists: the one before, the changed one, or another one. */
 type Standing = 'before' | 'changed' | 'another';
 
 /**
- * Writes what items say into their originals, one after the other, from where an earlier try ended. Each is proven
- * before a byte of it changes, and the way back is kept first. One that cannot be done is noted and the next one goes
- * on, unless there is no room left: then it stops and can be resumed.
+ * Writes the descriptions of items into their originals, one after the other, continuing after the last recorded
+ * outcome. Each is checked before a byte of it changes, and the way back is saved first. A failure is recorded and the
+ * next one follows, except when there is no space left: then it stops and can be resumed.
  */
 export async function writeOriginals(
   jobs: readonly OriginalJob[],
@@ -50,9 +50,9 @@ export interface OriginalsTakenBack {
 }
 
 /**
- * Makes originals what they were, byte for byte, the last one first. A file that was changed since, by another hand or
- * by a later run, is left alone and told: what of it can be put back by itself, `partsToPutBack` says.
- * @throws {StoreError} `full`; what is noted then stands
+ * Restores originals byte for byte, the last one first. A file that was changed since then is left alone and reported;
+ * `partsToPutBack` tells which parts of it can be restored.
+ * @throws {StoreError} `full`; the recorded outcomes then stand
  */
 export async function takeBackOriginals(
   jobs: readonly OriginalJob[],
@@ -80,7 +80,7 @@ export async function takeBackOriginals(
   return { undone, left };
 }
 
-/** What is to be written, and what it was made from. */
+/** What will be written, and the file that it was made from. */
 interface Prepared {
   readonly spans: readonly Span[];
   readonly traces: OriginalTraces;
@@ -121,7 +121,7 @@ class Writing {
     }
   }
 
-  /** Makes the file what it was before. @throws {StepError} when another hand changed it */
+  /** Restores the file. @throws {StepError} if it was changed by somebody else */
   async takeBack(job: OriginalJob, traces: OriginalTraces): Promise<void> {
     if (isSame(traces.was, traces.put)) return;
     const { standing, seen } = await this.look(job, traces);
@@ -133,7 +133,7 @@ class Writing {
       throw new StepError('readBackDiffers', 'came back otherwise');
   }
 
-  /** Ends one that cannot be done: the file is what it was, or what it was to be. */
+  /** Ends a write that failed: the file is either as it was or as it was to become. */
   private async giveUp(
     index: number,
     job: OriginalJob,
@@ -152,7 +152,7 @@ class Writing {
     }
   }
 
-  /** Works out what is to be written, and the way back, with nothing changed. */
+  /** Prepares the write and the way back, without changing anything. */
   private async prepare(job: OriginalJob, isTheOne: boolean): Promise<Prepared> {
     const seen = await this.place.open(job);
     const { bytes, modified } = seen;
@@ -172,7 +172,7 @@ class Writing {
     return { spans, traces: { was, put, back }, guard: await guardOf(job, seen, spans, back) };
   }
 
-  /** Whether what was begun is done. @throws {StepError} for another hand's file */
+  /** Whether a write that had begun was completed. @throws {StepError} if the file was changed by somebody else */
   private async isThere(job: OriginalJob, traces: OriginalTraces): Promise<boolean> {
     const { standing } = await this.look(job, traces);
     if (standing === 'another') throw new StepError('changedSince', job.path);
@@ -193,8 +193,8 @@ class Writing {
 }
 
 /**
- * Tells whether a file is still the one that a change was made from. Some programs give a file that they change its old
- * time: so what the change does not keep of it, and would be lost, is compared as well.
+ * Checks that a file is still the one that a change was made from. Some programs keep the old modification time, so
+ * bytes that the change would replace are compared too.
  */
 async function guardOf(
   { path }: OriginalJob,

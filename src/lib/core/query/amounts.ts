@@ -1,7 +1,7 @@
 import { DATE } from '../items';
 import type { NameType } from './names';
 
-/** An amount as it is compared. A date keeps its precision: `2019` is all of that year. */
+/** An amount for comparison. A date keeps its precision: `2019` is the whole year. */
 export type Amount = number | string;
 
 const BYTES: Readonly<Record<string, number>> = { b: 1, kb: 1e3, mb: 1e6, gb: 1e9, tb: 1e12 };
@@ -11,7 +11,7 @@ const SECONDS: Readonly<Record<string, number>> = {
 };
 const OTHERS: Readonly<Record<string, number>> = { hz: 1, khz: 1e3, db: 1 };
 
-/** @param text in lower case; a unit may follow a number, with a blank or without. Null for what is no such amount */
+/** @param text in lower case; a unit may follow a number, with or without a space. Null if it is not such an amount */
 export function readAmount(text: string, type: NameType): Amount | null {
   if (type === 'date') return DATE.test(text) ? text : null;
   const clock = type === 'seconds' ? /^(?:(\d+):)?(\d{1,3}):(\d{2})$/.exec(text) : null;

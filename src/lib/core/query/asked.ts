@@ -11,7 +11,7 @@ import {
 } from '../items';
 import type { Kind } from '../kinds';
 
-/** What a query can ask of: an item, or what stands for one in a plan. */
+/** What a query can ask about: an item, or its form in a plan. */
 export interface Asked {
   readonly id: ItemId;
   readonly arrival: ArrivalId;
@@ -23,7 +23,7 @@ export interface Asked {
   readonly format: FormatId;
   /** Bytes. */
   readonly size: number;
-  /** Bytes of its sound alone; undefined where that is not known. */
+  /** Bytes of its audio alone; undefined if unknown. */
   readonly soundBytes: number | undefined;
   readonly durationSeconds: number | null;
   readonly streams: readonly Stream[];
@@ -34,13 +34,13 @@ export interface Asked {
   readonly isEdited: boolean;
 }
 
-/** What queries ask that follows from what is said. */
+/** Counts that are derived from the description. */
 type Counted = 'pictures' | 'chapters' | 'timedLines' | 'isEdited';
 
-/** An item, or what stands for one, as queries see it. */
+/** An item, or its form in a plan, as queries see it. */
 export const askedOf = (one: Omit<Asked, Counted> & Saying): Asked => new AskedSaying(one);
 
-/** Counts are looked up where a query asks for them: most ask for none. */
+/** Counts are computed when a query asks for them, since most do not. */
 class AskedSaying implements Asked {
   readonly id: ItemId;
   readonly arrival: ArrivalId;

@@ -1,18 +1,18 @@
 import { QUERY_NAMES, findName, type QueryName } from './names';
 
-/** What may be put where somebody is typing. */
+/** A completion of the text at the caret. */
 export interface Completion {
   /** What takes the place of the text from `from` on. */
   readonly text: string;
   readonly from: number;
-  /** `value` stands for one that the library has. */
+  /** `value` is a value that occurs in the library. */
   readonly type: 'name' | 'compare' | 'value' | 'link';
   readonly means: string;
 }
 
-/** What the caret stands behind. */
+/** The context of the caret. */
 export type Spot =
-  /** A word that may begin a name, and whether a term was finished before it. */
+  /** A word that may begin a name, and whether a complete term precedes it. */
   | { readonly type: 'start'; readonly typed: string; readonly from: number; readonly isFirst: boolean }
   | { readonly type: 'compare'; readonly name: QueryName; readonly typed: string; readonly from: number }
   | { readonly type: 'value'; readonly name: QueryName; readonly typed: string; readonly from: number };
@@ -38,15 +38,15 @@ const COMPARE_WORDS: Readonly<Record<'text' | 'counted', readonly (readonly [str
 const NAMES = QUERY_NAMES.map(({ name }) => name)
   .sort((a, b) => b.length - a.length)
   .join('|');
-/** The last term of what was typed, as far as it is a name that is compared. */
+/** A name with a comparison at the end of the text. */
 const NAMED = new RegExp(
   `(?:^|[\\s(])(${NAMES})\\s+(?:(is not|is|has|begins|ends|under|over|since|until|from)\\s+([^()"]*)|([a-z]*))$`,
   'i',
 );
-/** Where a text has ended that would go on otherwise. */
+/** The end of a value at a connecting word. */
 const ENDED = /\s(and|or)(\s|$)/i;
 
-/** Where the caret stands in a query. @param before what is written up to it */
+/** The context of the caret in a query. @param before the text before the caret */
 export function placeIn(before: string): Spot {
   const named = NAMED.exec(before);
   const name = named && findName((named[1] as string).toLowerCase());
@@ -64,8 +64,9 @@ export function placeIn(before: string): Spot {
 }
 
 /**
- * What may be written where the caret stands, the likeliest first.
- * @param valuesOf values that the library has of a name which begin with a text or have it, with how many items have each
+ * Completions at the caret, the most likely first.
+ * @param valuesOf values of a name in the library that begin with a text or contain it, with the number of items of
+ * each
  */
 export function completionsFor(
   before: string,
@@ -120,7 +121,7 @@ export interface CompletionWishes {
   readonly players?: readonly string[];
 }
 
-/** Names behind `in list` and `on`. */
+/** Names after `in list` and `on`. */
 function namesOfWorld(
   before: string,
   lists: readonly string[],
@@ -150,6 +151,9 @@ const LINKS: Readonly<Record<string, string>> = {
   any: 'it has some',
 };
 
-/** A text as a query holds it: in quotes where it would end too soon otherwise. One with quotes in it stays bare. */
+/**
+ * A text as it is written in a query: quoted if it would otherwise end too soon. A text that contains quotes is left as
+ * it is.
+ */
 export const quoted = (value: string): string =>
   / (and|or) |[()]/i.test(` ${value} `) && !value.includes('"') ? `"${value}"` : value;

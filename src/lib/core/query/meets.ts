@@ -5,10 +5,10 @@ import { parseQuery, type Compare, type Query } from './parse';
 import { folded } from './same-name';
 import { nowhere, type QueryWorld } from './world';
 
-/** What a query asks an item through, whatever it is a part of. */
+/** How a query reads items, whatever their form. */
 export interface Asking<T> {
   readonly asked: (item: T) => Asked;
-  /** All that is searched of it, in lower case; kept by whoever can. */
+  /** The searched text in lower case; cached where possible. */
   readonly text: (item: T) => string;
 }
 
@@ -17,7 +17,7 @@ export const PLAIN: Asking<Asked> = {
   text: ({ fields, path }) => searchText(fields, path),
 };
 
-/** The same, with what was asked of one item kept until another one is asked: several queries ask it in turn. */
+/** The same, remembering the answers for the latest item, because several queries ask about it in turn. */
 export function remembering<T>({ asked, text }: Asking<T>): Asking<T> {
   let of: T | null = null;
   let known: { asked: Asked | null; text: string | null } = { asked: null, text: null };
@@ -32,13 +32,13 @@ export function remembering<T>({ asked, text }: Asking<T>): Asking<T> {
   };
 }
 
-/** What a text asks for, as far as it can be read. */
+/** The readable part of a query text. */
 export function queryOf(text: string, world = nowhere()): Query {
   const parsed = parseQuery(text, world);
   return parsed.type === 'query' ? parsed.query : parsed.before;
 }
 
-/** A query as a test of items: what it names is looked up once, not for every item. */
+/** A query as a test of items. Whatever it names is looked up once, not for every item. */
 export function testOf<T>(
   query: Query,
   asking: Asking<T>,
@@ -72,7 +72,7 @@ export function testOf<T>(
   }
 }
 
-/** Values of which an answer is kept: those of a field that many share. */
+/** The most values whose answers are cached, for fields whose values many items share. */
 const MOST_REMEMBERED = 5000;
 
 /** A test whose answers are kept: many items have the same value, and folding it costs more than all else. */
@@ -107,7 +107,7 @@ function holdsFor(compare: Compare): (value: string | number) => boolean {
     }
     case 'equals': {
       const { amount } = compare;
-      // A date is of a month where it is known to be of it.
+      // A date is within a month only if its month is known.
       if (typeof amount === 'string') return (value) => String(value).startsWith(amount);
       return (value) => Math.round(Number(value)) === amount || value === amount;
     }

@@ -9,12 +9,12 @@ export type NameType = 'text' | 'number' | 'date' | 'bytes' | 'seconds' | 'prese
 
 /** Something that a query can name. */
 export interface QueryName {
-  /** As it is written, in lower case; several words are parted by one blank. */
+  /** In lower case; several words are separated by one space. */
   readonly name: string;
   readonly type: NameType;
-  /** What it stands for, where its name does not say it. */
+  /** An explanation, if the name does not give one. */
   readonly means: string;
-  /** Its values; empty where there is none. Numbers as they are counted: bytes, seconds, pixels, hertz. */
+  /** Its values; empty for none. Numbers in base units: bytes, seconds, pixels, hertz. */
   readonly of: (asked: Asked, world: QueryWorld) => readonly (string | number)[];
 }
 
@@ -168,12 +168,12 @@ export const QUERY_NAMES: readonly QueryName[] = [
 ];
 
 const byName = new Map(QUERY_NAMES.map((own) => [own.name, own]));
-/** Names of what queries ask that no item says of itself: it may change without any item. */
+/** Names whose answers do not come from the item, and can change without it. */
 export const WORLD_NAMES: ReadonlySet<string> = new Set([
   ...['added', 'list', 'player', 'plays on', 'played', 'last played'],
 ]);
 /** Words of the longest name. */
 export const MOST_NAME_WORDS = Math.max(...QUERY_NAMES.map(({ name }) => name.split(' ').length));
 
-/** @param words in lower case, parted by single blanks */
+/** @param words in lower case, separated by single spaces */
 export const findName = (words: string): QueryName | null => byName.get(words) ?? null;

@@ -7,7 +7,7 @@ import { nowhere } from './world';
 /** Candidates that are tried: each is held against all items until one meets it. */
 const MOST_TRIED = 6;
 
-/** The words of a query that are looked for in everything, since they name nothing. */
+/** The words of a query that are searched in all text because they are not names. */
 export function wordsAsText(query: Query): readonly string[] {
   switch (query.type) {
     case 'all':
@@ -26,8 +26,8 @@ export function wordsAsText(query: Query): readonly string[] {
 const AT_ONCE = 1500;
 
 /**
- * The query that is nearest to one that nothing meets, and that something does meet; null where there is none. Each step is
- * short: of a large library all items are gone through several times.
+ * The closest query that matches something, for one that matches nothing; null if there is none. Steps are short,
+ * because a large library is searched several times.
  */
 export function* nearestQuerySteps<T>(
   text: string,
@@ -47,7 +47,7 @@ export function* nearestQuerySteps<T>(
   return null;
 }
 
-/** Names that a query may have meant, with all that follows them; then the query with one word less. */
+/** First, names that the query may have meant, with everything after them; then the query with one word less. */
 function candidates(text: string): readonly string[] {
   const words = wordsOf(text);
   const named = words.flatMap((_, at): string[] => {

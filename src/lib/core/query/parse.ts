@@ -23,7 +23,7 @@ export type Compare =
   | {
       readonly type: 'equals' | 'under' | 'over' | 'since' | 'until';
       readonly amount: Amount;
-      /** How far back a day lies, as it was said: tomorrow it is another day. */
+      /** A relative date as it was written, because its meaning changes with the day. */
       readonly ago?: string;
     }
   /** Both ends belong to it. */
@@ -36,7 +36,7 @@ export type Query =
   | { readonly type: 'words'; readonly words: readonly string[] }
   | { readonly type: 'name'; readonly name: QueryName; readonly compare: Compare };
 
-/** What is wrong with a query, and where: columns count from 0, in UTF-16 units. */
+/** An error in a query and its position: columns count from 0, in UTF-16 units. */
 export interface QueryProblem {
   readonly code:
     | 'begunName'
@@ -53,13 +53,13 @@ export interface QueryProblem {
     | 'wrongCompare'
     | 'noSuchList';
   readonly column: number;
-  /** What stands there, or what it was said of. */
+  /** The text with the error, or the text that it refers to. */
   readonly text: string;
 }
 
 export type ParsedQuery =
   | { readonly type: 'query'; readonly query: Query }
-  /** `before` is what stands before the part with the problem, and can be gone by meanwhile. */
+  /** `before` is the part before the error, which can be used meanwhile. */
   | { readonly type: 'wrong'; readonly problem: QueryProblem; readonly before: Query };
 
 class QueryError extends Error {
@@ -68,14 +68,14 @@ class QueryError extends Error {
   }
 }
 
-/** What a query names, wherever it does. */
+/** All names that a query uses. */
 export function* namesIn(query: Query): Generator<Extract<Query, { readonly type: 'name' }>> {
   if (query.type === 'all' || query.type === 'either') for (const part of query.parts) yield* namesIn(part);
   else if (query.type === 'not') yield* namesIn(query.part);
   else if (query.type === 'name') yield query;
 }
 
-/** Whether what it finds may change though no item does. */
+/** Whether its result can change without a change of any item. */
 export function asksWorld(query: Query): boolean {
   for (const { name } of namesIn(query)) if (WORLD_NAMES.has(name.name)) return true;
   return false;
@@ -99,7 +99,7 @@ export function parseQuery(text: string, world = nowhere()): ParsedQuery {
   }
 }
 
-/** What was asked up to here, without what links it to something that is not there yet. */
+/** The query up to an error, without a trailing connecting word. */
 function queryBefore(text: string, world: QueryWorld): Query {
   const asked = text.replace(/(\s+|^)((and|or|not)\s*)+$/i, '');
   if (asked.trim() === '') return { type: 'all', parts: [] };
@@ -126,12 +126,12 @@ function tokensOf(text: string): readonly Token[] {
 const COMPARES: ReadonlySet<string> = new Set([
   ...['is', 'has', 'begins', 'ends', 'under', 'over', 'since', 'until', 'from'],
 ]);
-/** What goes for each type of name. */
+/** Comparisons by type of name. */
 const TEXTUAL: ReadonlySet<string> = new Set(['is', 'has', 'begins', 'ends']);
 const COUNTED: ReadonlySet<string> = new Set(['is', 'under', 'over', 'since', 'until', 'from']);
 
 class Parser {
-  /** Where the outermost term begins that is being read. */
+  /** Where the current outermost term begins. */
   termFrom = 0;
   private at = 0;
   private depth = 0;
@@ -186,7 +186,7 @@ class Parser {
     const begun = this.nameAt(this.at, false);
     if (begun && this.isUnfinished(this.at + begun.words))
       this.fail('needsCompare', undefined, begun.name.name);
-    // Behind a field that was compared, another one's name is more likely than a word.
+    // After a comparison, the name of another field is more likely than a word.
     if (this.hasNamed && this.isLast(token) && isBegun(token.word)) this.fail('begunName', token);
     this.at++;
     return { type: 'words', words: token.type === 'quoted' ? quotedWords(token.text) : wordsOf(token.text) };
@@ -286,7 +286,7 @@ class Parser {
     return amount;
   }
 
-  /** The longest name that begins here. @param isCompared whether something has to follow that compares it */
+  /** The longest name that begins here. @param isCompared whether a comparison has to follow */
   private nameAt(at: number, isCompared = true): { readonly name: QueryName; readonly words: number } | null {
     for (let words = MOST_NAME_WORDS; words > 0; words--) {
       const own = this.tokens.slice(at, at + words);

@@ -3,7 +3,7 @@ import { quoted } from './complete';
 import type { QueryName } from './names';
 import type { Compare, Query } from './parse';
 
-/** How one part of a query compares: `filled` asks whether there is anything at all. */
+/** How one condition compares: `filled` asks whether there is any value. */
 export type PartCompare =
   | ('is' | 'has' | 'begins' | 'ends' | 'under' | 'over' | 'since' | 'until' | 'from' | 'filled')
   /** Within so many days, weeks, months or years up to today. */
@@ -15,7 +15,7 @@ export interface QueryPart {
   /** Null for a word that is looked for anywhere. */
   readonly name: QueryName | null;
   readonly compare: PartCompare;
-  /** What it is compared with, as it is written; empty for `filled`. */
+  /** The compared text as written; empty for `filled`. */
   readonly text: string;
 }
 
@@ -25,7 +25,7 @@ export interface QueryParts {
   readonly parts: readonly QueryPart[];
 }
 
-/** A query as a list of conditions; null where it is more than that. */
+/** A query as a list of conditions; null if it is more complex. */
 export function partsOf(query: Query): QueryParts | null {
   const isOr = query.type === 'either';
   const own = isOr || query.type === 'all' ? query.parts : [query];
@@ -34,7 +34,7 @@ export function partsOf(query: Query): QueryParts | null {
     const isNot = one.type === 'not';
     const inner = isNot ? one.part : one;
     if (inner.type === 'words') {
-      // Several words of one are all looked for: that is a list of its own.
+      // Several words after one name are a group of their own.
       if (inner.words.length !== 1 && (isOr || isNot)) return null;
       for (const text of inner.words) parts.push({ isNot, name: null, compare: 'has', text });
     } else if (inner.type === 'name')
@@ -81,7 +81,7 @@ const UNITS: Readonly<
   ],
 };
 
-/** An amount as somebody writes it: in the largest unit of which it is a whole number. */
+/** An amount for typing, in the largest unit that gives a whole number. */
 function amountText(amount: Amount, { type }: QueryName): string {
   if (typeof amount === 'string' || amount === 0) return String(amount);
   const [factor, unit] = UNITS[type]?.find(([size]) => amount % size === 0) ?? [1, ''];

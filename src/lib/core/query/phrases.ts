@@ -68,7 +68,7 @@ const COMPARES: readonly (readonly [said: string, means: readonly string[]])[] =
 
 const OWN_COMPARES: ReadonlySet<string> = new Set(['is', 'under', 'over', 'since', 'until', 'from', 'not']);
 
-/** Measures by what is said of them before their amount. */
+/** Measures by the words before their amount. */
 const MEASURES: Readonly<Record<string, readonly [name: string, compare: string]>> = {
   longer: ['length', 'over'],
   shorter: ['length', 'under'],
@@ -77,13 +77,13 @@ const MEASURES: Readonly<Record<string, readonly [name: string, compare: string]
   smaller: ['size', 'under'],
 };
 
-/** Names that may stand alone: what says so, or has the word. */
+/** Names that can be used without a comparison: flags, and names that contain a word. */
 const ALONE: ReadonlySet<string> = new Set(['lossless', 'compilation']);
-/** Words that the name of a player is made of at the most. */
+/** The most words of a player's name. */
 const MOST_PLAYER_WORDS = 6;
 const ENDS_TEXT: ReadonlySet<string> = new Set(['and', 'or']);
 
-/** A query's words as the language has them; columns stay those of what was written. */
+/** Translates natural phrases into the query language; columns remain those of the original text. */
 export function inOwnWords(tokens: readonly Token[], world: QueryWorld): readonly Token[] {
   return new Phrases(tokens, world).read();
 }
@@ -131,7 +131,7 @@ class Phrases {
     return true;
   }
 
-  /** `on Attic`, `never on Attic`, `plays on Attic`: words that no player goes by stay words to look for. */
+  /** `on Attic`, `never on Attic`, `plays on Attic`: words that are not the name of a player are searched as text. */
   private onPlayer(): boolean {
     const isNever = this.word() === 'never';
     const plays = this.word() === 'plays';
@@ -264,7 +264,7 @@ class Phrases {
     return true;
   }
 
-  /** `in the last 2 months`, behind the name of a date. */
+  /** `in the last 2 months`, after the name of a date. */
   private lately(): boolean {
     if (this.word() !== 'in' || this.word(1) !== 'the' || this.word(2) !== 'last') return false;
     const hasCount = /^\d{1,4}$/.test(this.word(3));

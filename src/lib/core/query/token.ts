@@ -1,11 +1,11 @@
-/** A word of a query, a text in quotes, or a bracket, with where it stands: from `column` to before `end`, in letters. */
+/** A word, quoted text or bracket of a query, with its position: from `column` to before `end`, in UTF-16 units. */
 export interface Token {
   readonly type: 'word' | 'quoted' | 'open' | 'close';
   readonly text: string;
-  /** The word in lower case; empty for what is no plain word. */
+  /** The word in lower case; empty if it is not a plain word. */
   readonly word: string;
   readonly column: number;
   readonly end: number;
-  /** Of a day that was reckoned: how far back it lies, as it was said, such as `2 months`. */
+  /** For a computed date: the relative date as written, such as `2 months`. */
   readonly ago?: string;
 }

@@ -26,7 +26,7 @@ export function* countValues<T>(
   return [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
 }
 
-/** Those that begin with a text, then those that have it elsewhere, whatever the letter case. */
+/** Values that begin with a text, then those that contain it, ignoring case. */
 export function valuesLike(counts: ValueCounts, typed: string, most: number): ValueCounts {
   const wanted = foldCase(typed);
   const begin: (readonly [string, number])[] = [];

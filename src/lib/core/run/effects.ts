@@ -16,16 +16,16 @@ export class StepError extends Error {
 
 export type WritingStep = Extract<Step, { type: 'copy' | 'writePicture' | 'writeText' }>;
 
-/** Keeps the journal; nothing is changed on the place before this resolved. */
+/** Saves the journal. Nothing is changed on the place before this resolves. */
 export type SaveOutcomes = (outcomes: readonly Outcome[], changedFrom: number) => Promise<void>;
 /** SHA-256 in hexadecimal of all bytes of a source. */
 export type DigestOf = (source: ByteSource) => Promise<string>;
 
-/** What a run needs of the world beside the store. */
+/** What a run needs apart from the store. */
 export interface RunEffects<Content> {
   /** The bytes that a step puts there. @throws {StepError} when they cannot be made */
   content(step: WritingStep): Promise<Content>;
-  /** Reads back what was written. @throws {StepError} when it does not say what it should */
+  /** Reads back what was written. @throws {StepError} if it does not contain what it should */
   check(step: WritingStep, written: ByteSource): Promise<void>;
   readonly digest: DigestOf;
   readonly save: SaveOutcomes;
@@ -34,10 +34,10 @@ export interface RunEffects<Content> {
   isCancelled(): boolean;
 }
 
-/** Codes after which nothing else would go through either: the run stops and can be resumed. */
+/** Failures after which all further steps would fail too: the run stops and can be resumed. */
 export const STOPPING: ReadonlySet<FailureCode> = new Set(['unreachable', 'full', 'notAllowed']);
 
-/** Whether a file on a place is the one that is meant: by its digest, read from the place where it keeps none. */
+/** Whether a file on a place is the one that is meant, by its digest. If the place keeps none, the file is read. */
 export async function isTheOne<Content>(
   found: ThereFile,
   meant: FileFacts,

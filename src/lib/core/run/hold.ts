@@ -3,14 +3,14 @@ import { HOLD_FOLDER } from '../plan';
 import { pruneFolders } from './effects';
 import type { Holding, Store } from './store';
 
-/** How a place keeps what its runs put aside. */
+/** How a place keeps files that its runs set aside. */
 export const holdingOf = <Content>(store: Store<Content>): Holding =>
   store.holding ?? new FolderHolding(store);
 
 /**
- * Everything a run keeps for itself on a place lies below one folder of its own id, where no other hand
- * has anything: what is being written, until it is proven, and what is replaced or removed, until the run
- * is taken as good. So whatever is found there is the run's, and may be cleared.
+ * All files that a run keeps for itself on a place are below one folder named by its id: files being written until they
+ * are checked, and replaced or removed files until the run is accepted. Everything there belongs to the run and can be
+ * deleted.
  */
 class FolderHolding<Content> implements Holding {
   constructor(private readonly store: Store<Content>) {}
@@ -27,11 +27,11 @@ class FolderHolding<Content> implements Holding {
     await this.store.removeEmptyFolder(folderOf(name));
   }
 
-  /** Folders go once a run has nothing more to hold, innermost first. */
+  /** Folders are removed once a run holds nothing more, innermost first. */
   async clear(run: string, held: readonly string[]): Promise<void> {
     const own = folderOfRun(run);
     const inner = new Set([this.stage(run, ''), ...held].map(folderOf));
-    // A journal of an earlier version holds deeper below.
+    // Journals of earlier versions use deeper folders.
     for (const folder of [...inner])
       for (let at = folderOf(folder); at.length > own.length; at = folderOf(at)) inner.add(at);
     const deepestFirst = [...inner].sort((a, b) => b.length - a.length);

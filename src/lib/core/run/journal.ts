@@ -17,17 +17,17 @@ export const JOURNAL_VERSION = 7;
 export type FailureCode =
   StoreErrorCode | 'cannotRewrite' | 'readBackDiffers' | 'itemFailed' | 'changedSince';
 
-/** What a step changes at its place, noted before it does. */
+/** The changes of a step, recorded before it makes them. */
 export interface Traces {
-  /** What stood at the path before; null when nothing did. */
+  /** The file at the path before; null if there was none. */
   readonly was: FileFacts | null;
-  /** Where that is held aside while the step stands. */
+  /** Where that file is held as long as the step stands. */
   readonly hold: string;
   /** Folders that were not there before, outermost first. */
   readonly made: readonly string[];
-  /** An empty folder that stood at the path and made way; absent where there was none. */
+  /** An empty folder that was removed from the path; absent if there was none. */
   readonly cleared?: string;
-  /** What the step puts at the path: the file it wrote or moved; null for steps that put nothing there. */
+  /** The file that the step puts at the path; null for steps that put none there. */
   readonly put: FileFacts | null;
 }
 
@@ -42,19 +42,19 @@ export type Outcome =
       readonly type: 'failed';
       readonly code: FailureCode;
       readonly detail: string;
-      /** Where what stood there is still held, because its place was taken in the meantime. */
+      /** Where the earlier file is still held, because its path was occupied meanwhile. */
       readonly hold: string | null;
     }
   | { readonly type: 'undone' };
 
 /**
- * `taking`: what comes from the player is being taken into the library, and the steps are not planned yet.
- * `takingBack`: taking it back was begun and broke off; it can only be taken up again.
+ * `taking`: changes from the player are being taken into the library, and the steps are not planned yet. `takingBack`:
+ * taking back was begun and interrupted; it can only be continued.
  */
 export type RunState =
   'taking' | 'running' | 'cancelled' | 'stopped' | 'finished' | 'takingBack' | 'takenBack';
 
-/** What a run set out to do and what came of it, step by step. */
+/** What a run set out to do and the outcome of each step. */
 export interface Journal {
   readonly version: number;
   readonly id: string;
@@ -67,31 +67,34 @@ export interface Journal {
   readonly steps: readonly Step[];
   /** One for each step that came to something, in order. */
   readonly outcomes: readonly Outcome[];
-  /** What lay on the player by our hand before the run. */
+  /** The files that we had on the player before the run. */
   readonly placedBefore: readonly PlacedFile[];
-  /** What came from the player into the library before the first step; absent where nothing did. */
+  /** What came from the player into the library before the first step; absent for nothing. */
   readonly took?: Took;
-  /** It was begun by itself, and removes nothing. */
+  /** It was started automatically and removes nothing. */
   readonly isMild?: true;
 }
 
 /** What a run brought from a player into the library. */
 export interface Took {
-  /** What items were said to be before, and after their files there had their say. */
+  /** Edits of items before and after taking the tags of their files there. */
   readonly edits: readonly { readonly item: ItemId; readonly before: Overlay; readonly after: Overlay }[];
-  /** Files that others had put there, under the names that they get in the library; noted before the first comes. */
+  /**
+   * Files that were added on the player, under the names that they get in the library; recorded before the first is
+   * copied.
+   */
   readonly files: readonly ComingFile[];
-  /** Those that came, with the items that were made of them. */
+  /** Those that were copied, with the items made from them. */
   readonly placed: readonly PlacedFile[];
   readonly lists: readonly TookList[];
 }
 
 /** A list that was changed on a player. */
 export interface TookList {
-  /** As it was before, and as it is with what was done to it there. */
+  /** The list before, and with the changes from the player. */
   readonly before: PlayList;
   readonly after: PlayList;
-  /** What was agreed on of its file before, and what is from then on. */
+  /** The base of its file before, and from then on. */
   readonly left: PlacedFile;
   readonly now: PlacedFile;
 }
@@ -105,7 +108,7 @@ export interface ComingFile {
   readonly isKnown: boolean;
 }
 
-/** Whether a run was neither ended nor wholly taken back: nothing else may run at its place before that. */
+/** Whether a run was neither completed nor fully taken back: until then no other run may begin at its place. */
 export function isUnfinished({ state }: Pick<Journal, 'state'>): boolean {
   return state !== 'finished' && state !== 'takenBack';
 }
@@ -125,7 +128,7 @@ export function totalsOf({ steps, outcomes }: Pick<Journal, 'steps' | 'outcomes'
 
 const BLIND = { caseSensitive: false, unicode: 'NFC' } as const;
 
-/** What both sides agree on: what lies there by its path, and what is to stay away by whose it is. */
+/** What both sides agree on: files by path, and files that stay away by owner. */
 interface Records {
   readonly placed: Map<string, PlacedFile>;
   readonly gone: Map<string | null, PlacedFile>;
@@ -142,7 +145,7 @@ function keep({ placed, gone }: Records, file: PlacedFile): void {
   else placed.set(file.path, file);
 }
 
-/** Brings records to what was agreed on: all at once, since files may have taken each other's places. */
+/** Applies agreements to records, all at once, because files may have exchanged paths. */
 function noteAgreed(records: Records, steps: readonly Step[], outcomes: readonly Outcome[]): void {
   const agreed = steps.flatMap((step, index) => {
     const outcome = outcomes[index];
@@ -158,7 +161,7 @@ function noteAgreed(records: Records, steps: readonly Step[], outcomes: readonly
   }
 }
 
-/** What both sides agree lies on the player, as far as a run has come or has been taken back. */
+/** The files that both sides agree are on the player, at any point of a run or of taking it back. */
 export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): readonly PlacedFile[] {
   const records = recordsOf(
     took ? [...placedBefore, ...took.placed, ...took.lists.map(({ now }) => now)] : placedBefore,
@@ -171,7 +174,7 @@ export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): r
     placed.has(path) ? path : (spellings.get(pathKey(path, BLIND)) ?? path);
   steps.forEach((step, index) => {
     const outcome = outcomes[index];
-    // Another hand's file stands there now.
+    // A file of somebody else is there now.
     if (outcome?.type === 'failed' && outcome.code === 'changedSince' && step.type !== 'agree')
       placed.delete(recorded(step.type === 'move' ? step.from : step.path));
     if (outcome?.type !== 'done') return;
@@ -194,7 +197,10 @@ export function placedAfter({ placedBefore, took, steps, outcomes }: Journal): r
   return [...placed.values(), ...gone.values()];
 }
 
-/** Files of ours that a run replaced, renamed or removed: what comes back later, as from a backup, is known by them. */
+/**
+ * Our files that a run replaced, renamed or removed. Files that come back later, as from a backup, are recognised by
+ * them.
+ */
 export function pastOf({ placedBefore, steps, outcomes, startedAt }: Journal): readonly PastFile[] {
   const ours = new Set(placedBefore.flatMap((file) => (file.gone ? [] : pastKey(file))));
   return steps.flatMap((step, index): PastFile[] => {

@@ -17,7 +17,7 @@ interface Entry {
   readonly bytes: Uint8Array;
 }
 
-/** A place in memory: for dry runs in tests, and the plainest reading of what a store must do. */
+/** A place in memory, for dry runs in tests. It is also the simplest reference for what a store must do. */
 export class MemoryStore implements Store<Uint8Array> {
   private readonly entries = new Map<string, Entry>();
   private readonly dirs = new Map<string, string>();
@@ -34,7 +34,7 @@ export class MemoryStore implements Store<Uint8Array> {
     return null;
   }
 
-  /** Every file, those held aside included. */
+  /** All files, including held ones. */
   get files(): ReadonlyMap<string, Uint8Array> {
     return new Map([...this.entries.values()].map(({ path, bytes }) => [path, bytes]));
   }

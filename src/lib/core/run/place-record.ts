@@ -15,26 +15,26 @@ import { StoreError, type Store } from './store';
 /** Folder of a place in which the records lie. */
 export const RECORD_FOLDER = `${HOLD_FOLDER}/libraries`;
 
-/** Bytes of a record that is read; a larger one is none of ours. */
+/** The largest record in bytes that is read; larger ones are not ours. */
 export const LARGEST_RECORD = 256 * 1024 * 1024;
 /** Records of a place that are read. */
 export const MOST_RECORDS = 50;
 
-/** What one library's runs left at a place, as that library says. */
+/** The files that one library's runs left at a place, according to that library. */
 export interface PlaceRecord {
   readonly version: 2;
-  /** Names the library in its browser: a copy of it in another browser writes as another one. */
+  /** Identifies the library in its browser: a copy in another browser is another writer. */
   readonly writer: string;
   /** The target of that library by which its runs came here. */
   readonly target: string;
   /** Milliseconds since 1970. */
   readonly at: number;
   readonly files: readonly PlacedFile[];
-  /** Where a run that had begun was about to put files. */
+  /** Paths to which a run that had begun was about to write. */
   readonly coming: readonly string[];
 }
 
-/** The name of a record's file. Each writing of it gets a number of its own, so that none is written over. */
+/** The file name of a record. Each version has a number of its own, so that none is overwritten. */
 const recordPath = ({ writer, target }: Pick<PlaceRecord, 'writer' | 'target'>, serial: number): string =>
   `${startOf(writer, target)}${serial}.json`;
 
@@ -59,15 +59,15 @@ export async function readRecord(bytes: Uint8Array, digest: DigestOf): Promise<P
   const body = bytes.subarray(end + 1);
   if (end < 0 || (await digest(memorySource(body))) !== UTF8.decode(bytes.subarray(0, end))) return null;
   const told = parseJson(UTF8.decode(body));
-  // Up to version 1 every file was noted under an item.
+  // Up to version 1 every file belonged to an item.
   if (!isPlaceRecord(told)) return null;
   const record = told as PlaceRecord;
   return { ...record, version: 2, files: record.files.map(ownedFile) };
 }
 
 /**
- * Puts a record in place of the one before: it is there whole before that goes. One that says nothing any more goes for
- * good. A place that does not take it is none the worse for it: then the record before stands, or none.
+ * Replaces a record: the new one is written in full before the old one is removed. An empty one is removed for good. If
+ * the place refuses it, the earlier record or none remains, which does no harm.
  */
 export async function keepRecord<Content>(
   store: Store<Content>,

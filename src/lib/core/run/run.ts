@@ -14,9 +14,9 @@ export type RunEnd = {
 type Begun = Extract<Outcome, { type: 'begun' }>;
 
 /**
- * Applies a run sheet step by step, from where its journal ends. A step that fails is noted and the
- * next one goes on, unless the whole place is out of reach or full: then the run stops and can be resumed.
- * @throws {RangeError} for a run whose taking back has begun
+ * Applies a run sheet step by step, continuing where its journal ends. A failed step is recorded and the next one
+ * follows, except when the place is unreachable or full: then the run stops and can be resumed.
+ * @throws {RangeError} for a run that is being taken back
  */
 export async function applyRun<Content>(
   journal: Journal,
@@ -31,14 +31,14 @@ export async function applyRun<Content>(
 }
 
 /**
- * One run under way. What a step writes is made whole and proven in the run's own folder first. Only then is
- * the step noted as begun, with all that tells its own work from what stood there; then what stands in the way
- * is held aside, and the new file takes its place. So at every point a break leaves either nothing to tell, or
- * a note by which the step can be finished or undone.
+ * A run in progress. A step first writes its file to the run's own folder and checks it. Then the step is recorded as
+ * begun, with everything that distinguishes its own work from what was there before. Then the existing file is held
+ * aside and the new one takes its place. If the run is interrupted at any point, either nothing has changed or the
+ * record suffices to complete or undo the step.
  */
 class Run<Content> {
   readonly outcomes: Outcome[];
-  /** Items whose copy failed: what goes with it must not go without it. */
+  /** Items whose copy failed: files that belong to it must not be written without it. */
   private readonly failed = new Set<ItemId>();
   /** Folders known to be there. */
   private readonly folders = new Set<string>(['']);
@@ -91,7 +91,7 @@ class Run<Content> {
     await this.effects.save(this.outcomes, index);
   }
 
-  /** @throws {StoreError} only when the run must stop; the step is then as far as its outcome says */
+  /** @throws {StoreError} only if the run must stop; its outcome then tells how far the step got */
   private async doStep(step: Step, index: number, begun: Begun | null): Promise<Outcome> {
     try {
       return begun ? await this.goOn(step, index, begun) : await this.begin(step, index);
@@ -175,7 +175,7 @@ class Run<Content> {
     return written;
   }
 
-  /** Both sides agree on what lies there only while it still does. */
+  /** Both sides agree on a file only while it is still there. */
   private async agree({ path, was }: Extract<Step, { type: 'agree' }>, index: number): Promise<Outcome> {
     const found = await this.store.find(path);
     if (!found && was) throw new StepError('gone', path);
@@ -222,7 +222,7 @@ class Run<Content> {
     return { ...begun, type: 'done' };
   }
 
-  /** What stands at a path where something is to be put. @throws {StepError} when the plan did not reckon with it */
+  /** What is at the path that a step writes to. @throws {StepError} if the plan did not expect it */
   private async look(
     path: string,
     replaces: FileFacts | null,
@@ -236,7 +236,7 @@ class Run<Content> {
     return { type: 'begun', was, hold: this.holding.hold(this.id, index, path), made, put };
   }
 
-  /** Facts of what was found, by which it is known again. @throws {StepError} when it is not what was meant */
+  /** The properties by which a file is recognised later. @throws {StepError} if it is not the expected file */
   private async recognised(found: ThereFile, meant: FileFacts): Promise<FileFacts> {
     const { store, effects } = this;
     if (!(await isTheOne(found, meant, store, effects.digest)))
@@ -245,7 +245,7 @@ class Run<Content> {
     return { size: found.size, digest };
   }
 
-  /** Holds aside what stands at `path` and puts `from` there. */
+  /** Holds the file at `path` aside and moves `from` there. */
   private async swapIn(
     from: string,
     path: string,
@@ -266,7 +266,7 @@ class Run<Content> {
     return moved;
   }
 
-  /** Moves a file to its place. An empty folder that stands there makes way, once that is noted. */
+  /** Moves a file to its path. An empty folder at that path is removed, once that is recorded. */
   private async moveIn(from: string, path: string, index: number, begun: Begun): Promise<Begun> {
     const { store } = this;
     try {
@@ -310,9 +310,9 @@ class Run<Content> {
   }
 
   /**
-   * Ends a step that cannot be done: what it was about to write goes, what it held returns. Where its work was
-   * in fact done before the error came, it counts as done.
-   * @throws {StoreError} when that fails too: the step stays begun
+   * Ends a step that failed: the file that it was writing is removed, and held files return. If the step had been
+   * completed before the error, it counts as done.
+   * @throws {StoreError} if that fails too: the step then remains begun
    */
   private async giveUp(
     step: Step,
@@ -373,7 +373,7 @@ class Run<Content> {
     return missing;
   }
 
-  /** Removes the folders above a path that nothing is left in. */
+  /** Removes empty folders above a path. */
   private async prune(path: string): Promise<void> {
     for (let at = folderOf(path); at !== '' && at !== HOLD_FOLDER; at = folderOf(at)) {
       this.folders.delete(at);

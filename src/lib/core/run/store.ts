@@ -1,7 +1,7 @@
 import type { ByteSource } from '../bytes';
 import type { ThereFile } from '../plan';
 
-/** Why a store could not do what it was asked. The first three stop a run, others only a step. */
+/** Why a store failed. The first three stop a run; the others fail only a step. */
 export type StoreErrorCode =
   'unreachable' | 'full' | 'notAllowed' | 'refused' | 'exists' | 'gone' | 'unreadable';
 
@@ -23,7 +23,7 @@ export interface WrittenFile {
   readonly digest: string;
 }
 
-/** Bytes of a place: all of them, those that files take, and those that are taken by what is not listed. */
+/** Bytes of a place: total, used by files, and used by anything that is not listed. */
 export interface TargetRoom {
   readonly room: number;
   readonly used: number;
@@ -31,17 +31,18 @@ export interface TargetRoom {
 }
 
 /**
- * How a place keeps what a run puts aside until that is taken as good, and what is written until it is proven. Names are
- * the store's own: whoever gets one finds, reads, moves and removes what is there under it, and never takes it apart.
+ * How a place keeps the files that a run sets aside until it is accepted, and those being written until they are
+ * checked. Names are defined by the store: files can be found, read, moved and removed under them, but they must not be
+ * parsed.
  */
 export interface Holding {
-  /** Where a file for a path is written and proven before it gets its place. One at a time is there. */
+  /** Where a file is written and checked before it is moved to its path. Only one exists at a time. */
   stage(run: string, path: string): string;
-  /** Where a run holds what stood in the way of one of its steps, told by its number. */
+  /** Where a run holds the file that was in the way of a step, by the step's number. */
   hold(run: string, step: number, path: string): string;
-  /** Nothing is held under this name any more: what only it needed goes. */
+  /** The file under this name is no longer held: whatever only it needed is removed. */
   release(name: string): Promise<void>;
-  /** Nothing of a run is held any more but, for now, under these names: what nobody needs goes. */
+  /** Only files under these names are still held by a run: everything else is removed. */
   clear(run: string, held: readonly string[]): Promise<void>;
 }
 
@@ -50,25 +51,25 @@ export interface Holding {
  * Paths use `/` and are relative to the place's root. Every method throws StoreError.
  */
 export interface Store<Content> {
-  /** Every file with its size; what lies in hold folders is left out. */
+  /** Every file with its size, without hold folders. */
   list(): Promise<readonly ThereFile[]>;
-  /** Bytes of the place, where it tells of them; null for one that does not. */
+  /** Bytes of the place; null if it does not report them. */
   room(): Promise<TargetRoom | null>;
-  /** Files right in a folder of the hidden ones that are ours: none where there is no such folder. */
+  /** Files directly in one of our hidden folders; none if the folder does not exist. */
   listHeld(folder: string): Promise<readonly ThereFile[]>;
   makeFolder(path: string): Promise<void>;
   hasFolder(path: string): Promise<boolean>;
   /** Puts a file there whole or not at all, folders included. Refuses (`exists`) to write over one. */
   write(path: string, content: Content): Promise<WrittenFile>;
-  /** Renames a file. Refuses (`exists`) to move over one, and says `gone` when there is none. */
+  /** Renames a file. Throws `exists` if the target exists, and `gone` if the file does not. */
   move(from: string, to: string): Promise<void>;
   remove(path: string): Promise<void>;
-  /** Removes a folder if nothing is in it; says nothing otherwise. */
+  /** Removes a folder if it is empty; otherwise does nothing. */
   removeEmptyFolder(path: string): Promise<void>;
   /** The file's facts, or null when it is not there. */
   find(path: string): Promise<ThereFile | null>;
-  /** The file's bytes, to read back what was written. */
+  /** The file's bytes, for reading back what was written. */
   read(path: string): Promise<ByteSource>;
-  /** Absent where it holds in hidden folders of its own. */
+  /** Absent if it holds files in hidden folders of its own. */
   readonly holding?: Holding;
 }

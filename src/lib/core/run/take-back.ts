@@ -20,10 +20,10 @@ export interface TakeBackEffects {
 type Standing = Extract<Outcome, { type: 'begun' | 'done' }>;
 
 /**
- * Takes a run back, last step first: what it made goes, what it replaced, moved or removed returns.
- * A file that was changed since is left alone and told. Each step taken back is noted, so that a take-back
- * that broke off can be taken up again.
- * @throws {StoreError} when the place is out of reach; what is noted then stands
+ * Takes a run back, last step first: what it wrote is removed, and what it replaced, moved or removed returns. A file
+ * that was changed since is left alone and reported. Each step is recorded, so that an interrupted take-back can be
+ * continued.
+ * @throws {StoreError} if the place is unreachable; the recorded outcomes then stand
  */
 export async function takeBack<Content>(
   journal: Journal,
@@ -83,11 +83,11 @@ class Undoing<Content> {
     const { cleared } = outcome;
     if (cleared && !(await this.store.find(cleared))) await this.store.makeFolder(cleared);
     await pruneFolders([...outcome.made].reverse(), this.store);
-    // A hold that was broken off may have left its folder, which an undone step does not name any more.
+    // An interrupted step may have left its hold folder, which an undone step no longer names.
     if (outcome.was) await this.holding.release(outcome.hold);
   }
 
-  /** What a broken step left in the run's own folder, and that folder itself. */
+  /** Removes what an interrupted step left in the run's own folder, and that folder. */
   async sweep({ steps, outcomes }: Journal): Promise<void> {
     const next = steps[outcomes.length];
     const stage = next && this.holding.stage(this.runId, next.path);
@@ -111,7 +111,7 @@ class Undoing<Content> {
     }
     if (found) {
       if (!outcome.put || !(await this.isTheOne(found, outcome.put))) {
-        // A begun step without its file may have been given up before: then nothing of it stands here.
+        // A begun step without its file may have been ended before: then nothing of it is at the path.
         if (outcome.type === 'begun' && !outcome.was) return;
         throw new StepError('changedSince', path);
       }
@@ -140,7 +140,7 @@ class Undoing<Content> {
     if (!found || !(await this.isTheOne(found, was))) throw new StepError('gone', path);
   }
 
-  /** Puts back what is held, where it is. */
+  /** Puts a held file back, if it exists. */
   private async release(hold: string | null, path: string): Promise<void> {
     if (!hold || !(await this.store.find(hold))) return;
     await this.store.move(hold, path);
@@ -153,8 +153,8 @@ class Undoing<Content> {
 }
 
 /**
- * Empties what a run held, once it is taken as good. Nothing of it can be taken back afterwards.
- * @throws {RangeError} for a run that is unfinished: what it holds is not yet replaced by anything
+ * Deletes what a run holds, once the run is accepted. It can then no longer be taken back.
+ * @throws {RangeError} for an unfinished run: nothing has replaced yet what it holds
  */
 export async function takeAsGood<Content>(journal: Journal, store: Store<Content>): Promise<void> {
   const standing = journal.outcomes.filter(

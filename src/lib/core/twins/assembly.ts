@@ -19,7 +19,7 @@ import { SPOKEN, isLosslessSound } from './for-player';
 import { rateFor } from './rates';
 import type { SoundRecipe } from './recipe';
 
-/** Whether the items that a file was made from are still what they were. */
+/** Whether the items that a file was made from are unchanged. */
 export const isMadeFresh = (made: Assembly, find: (id: ItemId) => Item | null): boolean =>
   made.from.every(({ item: id, size, modified }) => {
     const item = find(id);
@@ -31,7 +31,7 @@ function losesNothing({ format, facts }: Item): boolean {
   return sound !== undefined && isLosslessSound(format, sound);
 }
 
-/** Codecs that items can be made to: where one of them has lost something, none that loses nothing. */
+/** Codecs to which items can be joined: if one of them is lossy, no lossless codec. */
 export const codecsFor = (items: readonly Item[], codecs: readonly TwinCodec[]): readonly TwinCodec[] =>
   codecs.filter((codec) => !codecFacts(codec).lossless || items.every(losesNothing));
 
@@ -77,7 +77,7 @@ export function inPlayingOrder(items: readonly Item[]): readonly Item[] {
     .map(({ item }) => item);
 }
 
-/** What all of some items say alike, as what their joined file says; numbers of single tracks are none of it. */
+/** Fields with equal values in all items, as the fields of their joined file, without numbers of single tracks. */
 export function joinedFields(items: readonly Item[]): Edits {
   const [first, ...rest] = items.map(fieldsOf);
   const same = Object.entries(first ?? {}).filter(
@@ -89,7 +89,7 @@ export function joinedFields(items: readonly Item[]): Edits {
   return Object.fromEntries(same);
 }
 
-/** Fields that tell one track from another. */
+/** Fields of single tracks. */
 const OF_ONE: ReadonlySet<string> = new Set([
   'title',
   'track',
@@ -101,7 +101,7 @@ const OF_ONE: ReadonlySet<string> = new Set([
 ]);
 
 /**
- * The chapters of a joined file: those that an item has itself, else one for the whole item.
+ * The chapters of a joined file: those of each item, or one for the whole item.
  * @param starts seconds at which each item begins in it
  */
 export function joinedChapters(items: readonly Item[], starts: readonly number[]): readonly Chapter[] {
@@ -125,7 +125,7 @@ export interface SplitPart {
   readonly fields: Edits;
 }
 
-/** An item split at its chapters: each is a track of what it was, with the chapter's title. */
+/** An item split at its chapters: each becomes a track with the chapter's title. */
 export function splitAtChapters(item: Item): readonly SplitPart[] {
   const chapters = chaptersOf(item);
   const { title, album, track: _track, tracks: _tracks, lyrics: _lyrics, ...others } = fieldsOf(item);
@@ -133,7 +133,7 @@ export function splitAtChapters(item: Item): readonly SplitPart[] {
   return chapters.map((chapter, index) => ({
     part: {
       item: item.id,
-      // What lies before the first one belongs to it: nothing is lost.
+      // The audio before the first chapter belongs to the first, so that nothing is lost.
       fromSeconds: index === 0 ? 0 : chapter.startSeconds,
       toSeconds: chapters[index + 1]?.startSeconds ?? null,
     },

@@ -18,9 +18,9 @@ export const HAND_PATTERNS = [
 ] as const;
 
 /**
- * The rulebook of a place that takes what a recipe makes and nothing else, under names by a pattern: by it, converting by
- * hand is a run like any other, rehearsed, taken up again and taken back.
- * @throws {ValidationError} where the pattern is none
+ * The rulebook of a place that takes exactly what a recipe makes, with names by a pattern. With it, converting by hand
+ * is a run like any other: it is rehearsed, can be resumed and can be taken back.
+ * @throws {ValidationError} if the pattern is invalid
  */
 export function handRulebook(name: string, wishes: AnyWishes, pattern: string): Rulebook {
   return readRulebook({

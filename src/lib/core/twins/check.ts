@@ -5,9 +5,9 @@ export interface HeardSound {
   readonly seconds: number;
   /** The loudest moment; 1 is as loud as whole numbers can say. */
   readonly peak: number;
-  /** Moments that stay as loud as can be said for several samples: they were cut off. */
+  /** Moments at which several consecutive samples have the maximum value: they were clipped. */
   readonly cutOff: number;
-  /** Null where it is too short to tell. */
+  /** Null if it is too short to tell. */
   readonly fingerprint: Fingerprint | null;
 }
 
@@ -62,7 +62,10 @@ export class SoundMeter {
   }
 }
 
-/** What is wrong with a twin: it is shorter or longer, says nothing, is cut off more, or is another sound or picture. */
+/**
+ * What is wrong with a twin: its length differs, it is silent, it is clipped more often, or it has other audio or
+ * another picture.
+ */
 export type TwinFault = 'length' | 'silent' | 'cutOff' | 'otherSound' | 'otherPicture';
 
 /** Seconds by which a twin may last longer or shorter. */
@@ -71,10 +74,10 @@ const LENGTH_APART = 0.05;
 const LEAST_LEFT = 1 / 30;
 /** A loudness that counts as silence. */
 const SILENCE = 0.001;
-/** Moments a second that an encoder may push over what can be said. */
+/** Clipped moments per second that an encoder may cause. */
 const MOST_CUT_A_SECOND = 0.5;
 
-/** What is wrong with a twin, as far as its original and it were heard; null where nothing is. */
+/** What is wrong with a twin, as far as its original and it were decoded; null for nothing. */
 export function faultOf(original: HeardSound, twin: HeardSound): TwinFault | null {
   if (Math.abs(original.seconds - twin.seconds) > LENGTH_APART) return 'length';
   if (original.peak > SILENCE && twin.peak < original.peak * LEAST_LEFT) return 'silent';
@@ -84,14 +87,17 @@ export function faultOf(original: HeardSound, twin: HeardSound): TwinFault | nul
   return apart !== null && apart > SAME_SOUND ? 'otherSound' : null;
 }
 
-/** Of all light, the part by which pictures of one moment may differ: what encoders lose and moments beside each other do. */
+/**
+ * The part of all brightness by which pictures of one moment may differ, because of encoding and neighbouring frames.
+ */
 const MOST_LIGHT_APART = 0.1;
 
 /**
- * What is wrong with a twin's pictures; null where nothing is.
- * @param original pictures of some moments, each small and of as many bytes, and @param twin those of the same moments;
- * null for what was not to be had: not every file leads to its moments
- * @param secondsApart by how much the one lasts longer than the other
+ * What is wrong with a twin's video; null for nothing.
+ * @param original pictures of some moments, small and of equal size
+ * @param twin those of the same moments; null for pictures that could not be decoded, because not every file can be
+ * sought
+ * @param secondsApart by how much one is longer than the other
  */
 export function pictureFaultOf(
   original: readonly (ArrayLike<number> | null)[],

@@ -17,9 +17,9 @@ export interface CodecFacts {
   /** Hertz that it is encoded at, rising; null for all up to 192 kHz. */
   readonly rates: readonly number[] | null;
   readonly mostChannels: number;
-  /** Bits a second that it can be told to take, rising; empty for what loses nothing. */
+  /** Bit rates in ascending order; empty for lossless codecs. */
   readonly bitrates: readonly number[];
-  /** Bits a second by which music of two channels, and speech, lose nothing that is heard. */
+  /** Bits per second at which stereo music, and speech, lose nothing audible. */
   readonly good: { readonly music: number; readonly speech: number };
 }
 
@@ -109,7 +109,7 @@ export const CODECS: readonly CodecFacts[] = [
     named: 'MPEG 1 Layer 3',
     lossless: false,
     varies: true,
-    // Of MPEG-2.5, below 16 kHz, many players know nothing.
+    // Many players do not support MPEG-2.5, which is below 16 kHz.
     rates: [16_000, 22_050, 24_000, 32_000, 44_100, 48_000],
     mostChannels: 2,
     bitrates: kilobits(32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320),

@@ -8,14 +8,14 @@ import { rateFor } from './rates';
 import type { Unmakeable } from './unmakeable';
 import { videoRecipeForPlayer } from './video-for-player';
 
-/** Codecs that lose nothing, in containers whose name does not say so. */
+/** Lossless codecs in containers whose name does not tell. */
 const LOSSLESS = /^(A_)?(ALAC|FLAC|PCM|sowt|twos|in24|in32|fl32|DSD)/i;
 export const SPOKEN: ReadonlySet<Kind> = new Set<Kind>(['audiobook', 'podcast']);
 
 /**
- * The recipe by which a player takes a file that it does not take as it is: as its rulebook wishes, where it takes that,
- * else the best of what it takes. Nothing that has lost something is made larger than it is, and no rate goes up, but
- * where a codec knows no lower one.
+ * The recipe for a file that a player does not take as it is: the one its rulebook prefers if the player takes that,
+ * otherwise the best that it takes. Lossy audio never gets larger, and no sample rate rises unless the codec has no
+ * lower one.
  */
 export const recipeForPlayer = (rulebook: Rulebook, kind: Kind, file: TwinSource): TwinRecipe | Unmakeable =>
   file.streams.some(({ type }) => type === 'picture')
@@ -85,7 +85,7 @@ function recipeFor(
   return bitrate === undefined ? 'bytes' : { ...plain, bitrate };
 }
 
-/** Bits that are written, of those that may be. */
+/** The bit depth to write, within the limit. */
 const bitsFor = (most: number): 16 | 24 => (most < 24 ? 16 : 24);
 
 export const isLosslessSound = (format: FormatId, { codec }: Stream): boolean =>

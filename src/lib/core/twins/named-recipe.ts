@@ -26,7 +26,7 @@ export interface NamedRecipe {
 export type AnyWishes = TwinWishes | VideoWishes;
 export const isVideoWishes = (wishes: AnyWishes): wishes is VideoWishes => 'container' in wishes;
 
-/** What a recipe for moving pictures wishes before anything is said of it. */
+/** The defaults of a video recipe. */
 export const plainVideoWishes = (container: VideoContainer): VideoWishes => ({
   container,
   codec: container === 'mp4' ? 'avc' : 'vp9',
@@ -45,18 +45,18 @@ export function triedVideo({ container, codec, mostHeight, mostBitrate }: VideoW
   return { container, picture: { codec, width, height, bitrate }, sound: null };
 }
 
-/** Codecs of pictures that a container holds. */
+/** Video codecs of a container. */
 export const picturesIn = (container: VideoContainer): readonly PictureCodec[] =>
   containerFacts(container).pictures;
 
-/** A rulebook by which twins are made as a recipe says. */
+/** A rulebook that makes twins by a recipe. */
 export function withRecipe(rulebook: Rulebook, recipe: NamedRecipe | null): Rulebook {
   if (!recipe) return rulebook;
   const { wishes } = recipe;
   return isVideoWishes(wishes) ? { ...rulebook, videoTwins: wishes } : { ...rulebook, twins: wishes };
 }
 
-/** What a recipe wishes before anything is said of it. */
+/** The defaults of an audio recipe. */
 export const plainWishes = (codec: TwinCodec): TwinWishes => ({
   codec,
   music: null,
@@ -67,7 +67,7 @@ export const plainWishes = (codec: TwinCodec): TwinWishes => ({
   variable: false,
 });
 
-/** Recipes by which wishes are tried out: music of a disc, and speech, of one channel where that is wished. */
+/** Examples of what a recipe makes: music from a disc, and speech, mono if the recipe says so. */
 export function triedRecipes(wishes: TwinWishes): readonly SoundRecipe[] {
   const { codec, music, speech, mostRate, mono } = wishes;
   const { rates, lossless, good, varies } = codecFacts(codec);
@@ -88,8 +88,8 @@ export function triedRecipes(wishes: TwinWishes): readonly SoundRecipe[] {
 }
 
 /**
- * Wishes from a file that came from outside; null where they are none.
- * @param json as it was parsed
+ * A recipe from an imported file; null if it is not one.
+ * @param json the parsed file
  */
 export function readWishes(json: unknown): Pick<NamedRecipe, 'name' | 'wishes'> | null {
   const { name, wishes } = (json ?? {}) as {

@@ -6,8 +6,8 @@ import type { Unmakeable } from './unmakeable';
 import { isFresh, type Twin } from './twin';
 
 /**
- * Whether an item plays on a player: as it is, by a twin that is ready, by one that is to be made (or made anew, since its
- * file is another one by now), or not at all. An item of a kind that the player has no place for is `absent`.
+ * Whether an item plays on a player: as it is, by an existing twin, by a twin that has to be made (or made again
+ * because the file changed), or not at all. An item of a kind without a place on the player is `absent`.
  */
 export type Playability =
   | { readonly type: 'absent' | 'plays' }
@@ -21,7 +21,7 @@ export type Playability =
 const ABSENT: Playability = { type: 'absent' };
 const PLAYS: Playability = { type: 'plays' };
 
-/** How an item plays on a player that goes by a rulebook. @param twins all that were made of it */
+/** How an item plays on a player with a rulebook. @param twins all of its twins */
 export function playabilityOf(item: Item, twins: readonly Twin[], rulebook: Rulebook): Playability {
   const kind = kindOf(item);
   if (kind === null || !findPlace(rulebook, kind)) return ABSENT;
@@ -36,7 +36,7 @@ export function playabilityOf(item: Item, twins: readonly Twin[], rulebook: Rule
   return { type, refusal, recipe };
 }
 
-/** What a player goes by of an item's file. */
+/** The properties of an item's file that matter to a player. */
 export function playableOf({
   format,
   size,
@@ -46,16 +46,16 @@ export function playableOf({
   return { format, size, durationSeconds, streams, soundBytes };
 }
 
-/** One twin that is to be made. */
+/** One twin to be made. */
 export interface WantedTwin {
   readonly item: Item;
   readonly recipe: TwinRecipe;
 }
 
-/** What is to be made of some items, and what that comes to. */
+/** What has to be made of some items, with totals. */
 export interface ToMake {
   readonly wanted: readonly WantedTwin[];
-  /** Seconds that are to be converted. */
+  /** Seconds to convert. */
   readonly seconds: number;
   /** Bytes of what is made, about. */
   readonly bytes: number;
@@ -74,7 +74,7 @@ export function toMakeOf(wanted: Iterable<WantedTwin>): ToMake {
   return { wanted: [...once.values()], seconds, bytes };
 }
 
-/** Items by how they stand on one player. */
+/** Items by how they play on one player. */
 export interface PlayabilityCounts {
   readonly plays: number;
   readonly ready: number;
@@ -83,7 +83,7 @@ export interface PlayabilityCounts {
   readonly cannot: number;
   /** Why items cannot be made playable, and how many. */
   readonly why: ReadonlyMap<Unmakeable, number>;
-  /** What is to be made, or made anew. */
+  /** What has to be made, or made again. */
   readonly wanted: readonly WantedTwin[];
 }
 

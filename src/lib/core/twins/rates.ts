@@ -1,9 +1,9 @@
-/** Hertz that nothing is encoded above: DSD has more, of one bit. */
+/** The highest sample rate that is encoded, in hertz: DSD has higher ones, of one bit. */
 const MOST_RATE = 192_000;
 
 /**
- * The rate that keeps most of a sound: its own, else the highest below, and of those that are high enough for all that
- * is heard one that divides it evenly. Null where the player takes no rate that the codec has.
+ * The sample rate that keeps most of the sound: its own, otherwise the highest below it; among those sufficient for
+ * hearing, one that divides it evenly. Null if the player and the codec share no rate.
  */
 export function rateFor(own: number, rates: readonly number[] | null, highest: number): number | null {
   const usual = rates ?? [

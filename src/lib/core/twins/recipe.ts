@@ -3,15 +3,15 @@ import type { VideoContainer, PictureCodec, Playable, TwinCodec } from '../ruleb
 import { codecFacts } from './codecs';
 import { containerFacts } from './video-codecs';
 
-/** How one sound is made into another one: all of it is settled, so that two players that ask for the same share one. */
+/** How an audio stream is converted, in full detail, so that two players with the same needs share one twin. */
 export interface SoundRecipe {
   readonly codec: TwinCodec;
-  /** Bits a second; null for what loses nothing. */
+  /** Bits per second; null for lossless codecs. */
   readonly bitrate: number | null;
   /** Hertz. */
   readonly sampleRate: number;
   readonly channels: number;
-  /** The most bits a sample that are kept, of what loses nothing; null elsewhere. */
+  /** The highest bit depth that is kept, for lossless codecs; null for others. */
   readonly mostBits: 16 | 24 | null;
   /** As many bits as each moment asks for, `bitrate` as a whole. */
   readonly variable?: true;
@@ -28,9 +28,9 @@ export interface PictureRecipe {
 /** How moving pictures with their sounds are made into others. */
 export interface VideoRecipe {
   readonly container: VideoContainer;
-  /** Null where its packets are kept as they are. */
+  /** Null if its packets are copied. */
   readonly picture: PictureRecipe | null;
-  /** What each sound is encoded to, none with more channels than it has; null where all are kept as they are. */
+  /** What each audio track is encoded to, with at most its own number of channels; null if all are copied. */
   readonly sound: SoundRecipe | null;
 }
 
@@ -52,7 +52,7 @@ const videoKey = ({ container, picture, sound }: VideoRecipe): string =>
     sound ? soundKey(sound) : 'kept',
   ].join(', ');
 
-/** What a recipe makes, by a word that is kept: a codec of sound, or a container. */
+/** What a recipe makes, as a word that is kept: an audio codec, or a container. */
 export const madeTo = (recipe: TwinRecipe): TwinCodec | VideoContainer =>
   isVideo(recipe) ? recipe.container : recipe.codec;
 
@@ -60,24 +60,24 @@ export const madeTo = (recipe: TwinRecipe): TwinCodec | VideoContainer =>
 export const fileOf = (recipe: TwinRecipe): { readonly format: FormatId; readonly ending: string } =>
   isVideo(recipe) ? containerFacts(recipe.container) : codecFacts(recipe.codec);
 
-/** What tells how long a recipe takes for a second of its source. */
+/** A measure of how long a recipe takes per second of its source. */
 export function effortOf(recipe: TwinRecipe): string {
   if (!isVideo(recipe)) return recipe.codec;
   const { picture, sound } = recipe;
   return picture ? `${picture.codec} ${picture.height}` : sound ? `kept ${sound.codec}` : 'kept';
 }
 
-/** What a twin is made from. */
+/** The file that a twin is made from. */
 export type TwinSource = Playable & { readonly soundBytes?: number | undefined };
 
-/** Of what a sound takes as plain samples, the part that is left once it is packed without a loss. */
+/** The size of losslessly compressed audio relative to plain samples. */
 const PACKED = 0.65;
 
 /** Bytes that a recipe makes of a file, about. */
 export const bytesMade = (recipe: TwinRecipe, source: TwinSource): number =>
   isVideo(recipe) ? videoBytes(recipe, source) : soundBytesMade(recipe, source);
 
-/** Bytes of a container beside its packets, as a part of them. */
+/** The size of a container relative to its packets. */
 export const WRAPPING = 1.01;
 
 function videoBytes({ picture, sound }: VideoRecipe, source: TwinSource): number {
@@ -91,7 +91,7 @@ function videoBytes({ picture, sound }: VideoRecipe, source: TwinSource): number
 const bytesOfSounds = ({ streams }: TwinSource): number =>
   streams.reduce((sum, { type, bytes = 0 }) => (type === 'sound' ? sum + bytes : sum), 0);
 
-/** Bytes of a file's moving pictures: what is not its sounds, where it does not say. */
+/** Bytes of a file's video: all that is not audio, if the file does not give it. */
 export const pictureBytes = (source: TwinSource): number =>
   source.streams.find(({ type }) => type === 'picture')?.bytes ?? source.size - bytesOfSounds(source);
 

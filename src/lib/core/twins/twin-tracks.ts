@@ -1,8 +1,9 @@
 import { editedTracks, trimmedTracks, type Track, type TrackEdit } from '../items';
 
 /**
- * What is said of an item's tracks, for those of its twin: of each type they stand there in the order that they have in
- * the original. @param own of the original
+ * The edits of an item's tracks for those of its twin, where the tracks of each type have the same order as in the
+ * original.
+ * @param own of the original
  */
 export function tracksOnTwin(
   own: readonly Track[],
@@ -25,6 +26,6 @@ export function tracksOnTwin(
   );
 }
 
-/** Whether tracks of subtitles go with an original that its twin, of pictures and sound alone, does not have. */
+/** Whether the original has subtitle tracks that its twin, with only video and audio, lacks. */
 export const losesSubtitles = (own: readonly Track[], edits: readonly TrackEdit[] | undefined): boolean =>
   editedTracks(own, edits).some(({ type, isLeftOut, added }) => type === 'subtitle' && !isLeftOut && !added);

@@ -4,8 +4,8 @@ import { recipeKey, type TwinRecipe } from './recipe';
 export type TwinId = string & { readonly __brand: 'TwinId' };
 
 /**
- * A file made from an item's, for players that do not take that. It holds pictures and sound alone: what is said of the
- * item is laid into its copies, so that an edit makes none of it anew.
+ * A file converted from an item's file for players that do not take that. It holds only video and audio; the item's
+ * description is written into its copies, so that an edit does not require another conversion.
  */
 export interface Twin {
   /** Its file's name, too. */
@@ -18,18 +18,18 @@ export interface Twin {
   /** Bytes. */
   readonly size: number;
   readonly facts: Facts;
-  /** Those of a container that holds several: of each type as many as its original has, in their order. */
+  /** The tracks of a container with several: of each type as many as the original, in the same order. */
   readonly tracks?: readonly Track[];
-  /** Its file lies in the folder that the curator keeps twins in, and not with the browser. */
+  /** Its file is in the folder that the curator chose for twins, not in the browser. */
   readonly inFolder?: true;
   /** Milliseconds since 1970. */
   readonly madeAt: number;
 }
 
-/** Whether it was made from the file that the item has now. */
+/** Whether it was made from the item's present file. */
 export const isFresh = ({ from }: Twin, { size, modified }: Pick<Item, 'size' | 'modified'>): boolean =>
   from.size === size && from.modified === modified;
 
-/** What the bytes of a twin follow from; that it was made again of the same changes nothing. */
+/** Identifies the bytes of a twin; making it again does not change that. */
 export const twinKey = ({ item, from, recipe }: Twin): string =>
   `${item}|${from.size}|${from.modified}|${recipeKey(recipe)}`;

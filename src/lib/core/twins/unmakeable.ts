@@ -1,5 +1,5 @@
 /**
- * Why nothing that a player takes can be made of a file: it takes no pictures that can be made; the file holds no sound;
- * it lasts too long; it would be too large whatever it is made to; or the player takes nothing that can be made.
+ * Why no file can be made that a player takes: it takes no video that can be encoded; the file has no audio; it is too
+ * long; it would be too large in every format; or the player takes nothing that can be encoded.
  */
 export type Unmakeable = 'noPicture' | 'noSound' | 'seconds' | 'bytes' | 'noCodec';

@@ -1,7 +1,9 @@
 import { codecName } from '../items';
 import type { VideoContainer, PictureCodec } from '../rulebooks';
 
-/** Bits a second for each pixel by which 30 pictures a second show no loss, and below which nothing is to be seen. */
+/**
+ * Bits per pixel and second at 30 frames per second: at which no loss shows, and below which nothing is recognisable.
+ */
 export const PICTURE_RATES: Readonly<
   Record<PictureCodec, { readonly good: number; readonly least: number }>
 > = {
@@ -16,7 +18,7 @@ export interface ContainerFacts {
   readonly container: VideoContainer;
   readonly format: 'mp4' | 'matroska';
   readonly ending: string;
-  /** Codecs that it holds, as people call them, each as its files name it. */
+  /** Codecs that it can hold by their usual names, each with its code in files. */
   readonly holds: Readonly<Record<string, string>>;
   /** What pictures are encoded to for it, in the order in which they serve. */
   readonly pictures: readonly PictureCodec[];
@@ -60,6 +62,6 @@ const CALLED: Readonly<Record<PictureCodec, string>> = { avc: 'H.264', vp9: 'VP9
 /** As people call it. */
 export const pictureCodecName = (codec: PictureCodec): string => CALLED[codec];
 
-/** How a container names a codec that another file names by its own code; null where it does not hold that. */
+/** The code of a codec in a container, from its code in another; null if the container cannot hold it. */
 export const codeIn = ({ holds }: ContainerFacts, code: string | null): string | null =>
   code === null ? null : (holds[codecName(code)] ?? null);

@@ -23,9 +23,9 @@ import {
 import type { Unmakeable } from './unmakeable';
 import { PICTURE_RATES, CONTAINERS, codeIn, pictureCodecName, type ContainerFacts } from './video-codecs';
 
-/** Bits a second of two channels beside a picture. */
+/** Bits per second for stereo audio beside video. */
 const SOUND_RATE = 192_000;
-/** Seconds of pictures that are reckoned with where a file does not say how long it is. */
+/** The length in seconds that is assumed if a file does not give it. */
 const UNKNOWN_SECONDS = 1;
 
 interface Source {
@@ -94,12 +94,12 @@ const NO_PICTURE: PictureRecipe = { codec: 'avc', width: 0, height: 0, bitrate: 
 /** Bits a second of moving pictures. */
 const ownRate = ({ file, seconds }: Source): number => (pictureBytes(file) * 8) / seconds;
 
-/** Whether its packets are more than is wished. */
+/** Whether its packets exceed the wanted bit rate. */
 const passes = (source: Source, wishes: VideoWishes | null): boolean =>
   (source.picture.height ?? 0) > (wishes?.mostHeight ?? Infinity) ||
   ownRate(source) > (wishes?.mostBitrate ?? Infinity);
 
-/** @param fits bits a second that there is room for @returns null where nothing would be to be seen by so few */
+/** @param fits bits per second for which there is room @returns null if the result would not be recognisable */
 function pictureFor(
   codec: PictureCodec,
   { most }: Take,
@@ -124,7 +124,7 @@ function pictureFor(
 /** Encoders take even numbers of pixels alone. */
 const even = (pixels: number): number => Math.max(2, Math.floor(pixels / 2 + 1e-6) * 2);
 
-/** What sounds are encoded to; null where all of them are kept, or there is none. */
+/** What audio is encoded to; null if all tracks are copied, or there are none. */
 function soundFor(container: ContainerFacts, { codecs, most }: Take, { sounds }: Source): SoundRecipe | null {
   const known = codecs?.map((codec) => codec.toLowerCase());
   const isTaken = ({ codec, sampleRate, channels, bits }: Stream) => {

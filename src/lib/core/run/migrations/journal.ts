@@ -12,12 +12,11 @@ import { JOURNAL_VERSION, type FailureCode, type Journal, type Outcome } from '.
 type Kept = Omit<Journal, 'steps' | 'outcomes'> & { readonly steps: unknown; readonly outcomes: unknown };
 
 /**
- * A kept journal of any earlier version as one of this version. Version 1 held files below their own paths,
- * noted only whether something had stood there, and knew neither the folders it made nor what it replaced. Up to
- * version 2 a copy's changes were edits of fields and a picture, up to version 3 texts were sidecars in XML alone, and up
- * to version 4 files that come from a player were noted only once they had come. Up to version 5 every file was noted under
- * an item, and up to version 6 no list came from a player.
- * @throws {RangeError} when a newer version wrote it
+ * A kept journal in the present form. Version 1 held files below their own paths, recorded only whether something had
+ * been there, and neither folders that it made nor what it replaced. In version 2 a copy's changes were edits of fields
+ * and a picture; in 3 texts were only XML sidecars; in 4 files from a player were recorded only after they came; in 5
+ * every file belonged to an item; in 6 no list came from a player.
+ * @throws {RangeError} if a newer version wrote it
  */
 export function migrateJournal(kept: Kept): Journal {
   if (![1, 2, 3, 4, 5, 6, JOURNAL_VERSION].includes(kept.version))
@@ -49,7 +48,7 @@ function fromEarlier(kept: Kept): Journal {
   return {
     ...third,
     steps: kept.version === 4 ? third.steps : third.steps.map(migrateText),
-    // What came was noted once all of it had come.
+    // Files were recorded once all of them had come.
     ...(took && { took: { ...took, files: took.files ?? [] } }),
   };
 }
@@ -72,7 +71,7 @@ function migrateCopy(step: Step): Step {
   } as Step;
 }
 
-/** A text was written by a step of its own name, which said nothing of its type. */
+/** A text had a step type of its own, without the type of the text. */
 function migrateText(step: Step): Step {
   if ((step.type as string) !== 'writeSidecar') return step;
   return { ...(step as Extract<Step, { type: 'writeText' }>), type: 'writeText', mime: 'application/xml' };
