@@ -7,7 +7,7 @@ import {
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
@@ -50,6 +50,20 @@ test('a file is received with its size and SHA-256, listed, moved and removed', 
   await attic.disk.remove('c/d.txt');
   await attic.disk.removeEmptyFolder('c');
   expect(readdirSync(disk)).toEqual(['a']);
+});
+
+test('files that are removed while their folder is listed are left out', async () => {
+  for (let turn = 0; turn < 100; turn++) {
+    mkdirSync(join(disk, 'a'), { recursive: true });
+    writeFileSync(join(disk, 'a/stays'), 'abc');
+    writeFileSync(join(disk, 'a/goes'), 'abc');
+    const [inFolder, all] = await Promise.all([
+      attic.disk.listFolder('a'),
+      attic.disk.list(),
+      rm(join(disk, 'a/goes')),
+    ]);
+    for (const files of [inFolder, all]) expect(files.map(({ path }) => path)).toContain('a/stays');
+  }
 });
 
 test('a file that comes short leaves nothing behind', async () => {

@@ -337,6 +337,35 @@ test('files of a base that came after the place was listed are compared with it'
   expect(examine.mock.calls.map(([, path, what]) => [path, what])).toEqual([[left.path, 'says']]);
 });
 
+test('a player that returns is noticed whatever looks at it, and an edit of the player alone lists nothing', async () => {
+  const library = new Library('returning');
+  await library.load();
+  const desk = new PlayerDesk(ATTIC, library, new Work(), new LibraryMirror(library, planner()), noIntake);
+  await library.storage.runs.start(desk.target.id, {
+    version: JOURNAL_VERSION,
+    id: 'run',
+    startedAt: 1,
+    endedAt: 2,
+    state: 'finished',
+    reason: null,
+    steps: [],
+    outcomes: [],
+    placedBefore: [],
+  });
+  await desk.open();
+  expect(desk.place.hasReturned).toBe(false);
+  lists = () => Promise.reject(new Error('it does not answer'));
+  await desk.look();
+  expect(desk.place.trouble).toContain('does not answer');
+  const listing = vi.fn(() => Promise.resolve(there));
+  lists = listing;
+  desk.decisions.setBySelf(true);
+  await desk.rehearsal.planNow();
+  expect(listing).not.toHaveBeenCalled();
+  await desk.look();
+  expect(desk.place.hasReturned).toBe(true);
+});
+
 test('of two targets that are chosen in a row, the first says nothing of the second however late it is read', async () => {
   const [device, folder] = [targetId(ATTIC, 'device'), targetId(ATTIC, 'folder')];
   const library = new Library('two-targets');

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import type { SourceId } from '../../src/lib/core/items';
+import type { ItemId, SourceId } from '../../src/lib/core/items';
 import type { MirrorList } from '../../src/lib/core/lists';
 import { Intake } from '../../src/lib/state/intake.svelte';
 import { Library } from '../../src/lib/state/library.svelte';
@@ -108,6 +108,23 @@ describe('what changes in the folder', () => {
     expect(lists()).toMatchObject({ Choral: [], Reels: ['Reels/one.mp3', 'Reels/two.mp3'] });
     expect(tools.library.items.map(({ id }) => id)).toContain(one?.id);
     expect(tools.library.items).toHaveLength(2);
+  });
+
+  test('a file that moves to another tree stays one item, though both are checked at once', async () => {
+    const [one] = tools.library.items;
+    const second = new MemoryFolder('Second').put('Mixed/notes.txt', 'x');
+    await tools.desk.tie(second.asHandle(), { kind: 'song', genreFromFolder: true });
+    // The larger tree takes longer to walk.
+    for (let at = 0; at < 300; at++) folder.put(`Notes/${at}.txt`, 'x');
+    (second.children.get('Mixed') as MemoryFolder).children.set('one.mp3', folder.take('Choral/one.mp3'));
+    const [first, other] = tools.library.watched.map((tree) => tree.source) as [SourceId, SourceId];
+    await Promise.all([tools.desk.look(first), tools.desk.look(other)]);
+    expect(tools.library.items).toHaveLength(2);
+    expect(tools.library.find(one?.id as ItemId)).toMatchObject({
+      source: other,
+      path: 'Mixed/one.mp3',
+      gone: null,
+    });
   });
 
   test('a vanished file is told and kept, and is there again when it comes back', async () => {

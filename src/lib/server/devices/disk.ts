@@ -117,7 +117,7 @@ export class Disk {
   async list(): Promise<StoredFile[]> {
     const found: StoredFile[] = [];
     for await (const { full, isHidden } of filesBelow(this.root, false))
-      if (!isHidden) found.push(await this.describe(full));
+      if (!isHidden) found.push(...(await this.describeIfThere(full)));
     return found;
   }
 
@@ -126,7 +126,7 @@ export class Disk {
     const full = await this.locateReal(path);
     const entries = await readdir(full, { withFileTypes: true }).catch(() => []);
     const files = entries.filter((entry) => entry.isFile());
-    return Promise.all(files.map(({ name }) => this.describe(join(full, name))));
+    return (await Promise.all(files.map(({ name }) => this.describeIfThere(join(full, name))))).flat();
   }
 
   /** @throws {StorageError} 404 when it is not there */
@@ -287,6 +287,16 @@ export class Disk {
       at = join(at, spelled ?? part);
     }
     return at;
+  }
+
+  /** Nothing for a file that was removed or renamed since its folder was listed. */
+  private async describeIfThere(full: string): Promise<readonly StoredFile[]> {
+    try {
+      return [await this.describe(full)];
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT') return [];
+      throw error;
+    }
   }
 
   private async describe(full: string): Promise<StoredFile> {

@@ -23,7 +23,9 @@ export class PlayerPlace {
   /** The file that the last run made, of a place that is saved. */
   zip = $state.raw<File | null>(null);
   private targetId = $state<TargetId | null>(null);
-  /** What came of the last look at it; null before the first. */
+  /** It was away at one look and answered at the next. Reset by whoever reacts to that. */
+  hasReturned = false;
+  /** The result of the last look; null before the first. */
   private look = $state.raw<LookResult | null>(null);
   /** The start of the worker that knows what lies there, and what it was told of our own files. */
   private listedBy = 0;
@@ -127,7 +129,9 @@ export class PlayerPlace {
     const { replace, renames } = this.target.choices;
     const permissions = [...replace, ...renames];
     const at = unchosen ? null : this.address();
+    const wasAway = this.trouble !== null;
     this.look = await client.look({ player: id, target: at, kept, permissions }, generation);
+    if (wasAway && this.look.type === 'listed') this.hasReturned = true;
   }
 
   private get zipName(): string {

@@ -112,20 +112,18 @@ export class Players {
   }
 
   private async lookFor(desk: PlayerDesk): Promise<void> {
+    const { place, runs } = desk;
     const { device } = desk.player;
-    if (desk.trouble === null || desk.runs.isRunning || device === null || !desk.place.can.comesAndGoes)
-      return;
-    const answers = await new DeviceStore(device).room().then(
-      () => true,
-      () => false,
-    );
-    if (!answers) return;
-    await desk.look();
+    if (runs.isRunning || device === null || !place.can.comesAndGoes) return;
+    if (desk.trouble !== null && (await answers(device))) await desk.look();
+    // Whoever looked at it last: opening a board or planning may have found it before this did.
+    if (!place.hasReturned) return;
+    place.hasReturned = false;
     this.work.say(`${desk.name} is connected again`);
     await this.cameBy(desk);
   }
 
-  /** A player that is there: it is brought up to date by itself where that is wished. */
+  /** Updates a connected player automatically if the curator asked for that. */
   private async cameBy(desk: PlayerDesk): Promise<void> {
     if (desk.player.bySelf && desk.place.can.comesAndGoes) await desk.runs.startBySelf();
   }
@@ -231,3 +229,10 @@ export class Players {
 }
 
 const isShipped = (id: PlayerId): boolean => Object.hasOwn(RULEBOOKS, id);
+
+/** Whether a device can be reached. */
+const answers = (device: string): Promise<boolean> =>
+  new DeviceStore(device).room().then(
+    () => true,
+    () => false,
+  );

@@ -5,6 +5,8 @@ import type { Library } from '../library.svelte';
 import type { OfPlayer } from './owner';
 import type { AgreedBase, PlayerPlace } from './place.svelte';
 
+const NONE: readonly PlacedFile[] = [];
+
 /** What is known of the runs to the target that is chosen, and of what they left there. */
 export class RunRecord {
   /** Of the last run. */
@@ -23,9 +25,9 @@ export class RunRecord {
     return this.journal !== null && isUnfinished(this.journal);
   }
 
-  /** What lies there by our hand. The journal knows it at every point of a run, the record after it. */
+  /** Our files on the player: from the journal, which is exact during a run, or else from the base. */
   readonly placed: readonly PlacedFile[] = $derived.by(() => {
-    if (!this.place.can.lists) return [];
+    if (!this.place.can.lists) return NONE;
     return this.journal ? placedBy(this.journal) : this.library.baseOf(this.place.target.id);
   });
 
@@ -95,9 +97,14 @@ export class RunRecord {
   }
 }
 
-/** What lies on a player by our hand, as the journal of its last run says. */
+const placedOf = new WeakMap<Journal, readonly PlacedFile[]>();
+
+/** Our files on a player according to a journal: the same list every time, since another one has the player listed again. */
 function placedBy(journal: Journal): readonly PlacedFile[] {
-  return journal.state === 'takenBack' ? journal.placedBefore : placedAfter(journal);
+  if (journal.state === 'takenBack') return journal.placedBefore;
+  let placed = placedOf.get(journal);
+  if (!placed) placedOf.set(journal, (placed = placedAfter(journal)));
+  return placed;
 }
 
 function failedSteps({ state, steps, outcomes }: Journal): readonly FailedStep[] {

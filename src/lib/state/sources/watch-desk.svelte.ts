@@ -37,8 +37,10 @@ export class WatchDesk {
   readonly trees: readonly WatchedTree[] = $derived.by(() => this.session.library.watched);
 
   private readonly ends = new Map<SourceId, () => void>();
-  /** Trees that are being looked at: a second look waits for the first. */
-  private readonly looking = new Set<SourceId>();
+  /** Looks that wait for their turn. */
+  private readonly waiting = new Map<SourceId, Promise<void>>();
+  /** The last look in turn: two at once could each take a file in that moved from one tree to the other. */
+  private turn: Promise<void> = Promise.resolve();
 
   constructor(private readonly session: Pick<Session, 'intake' | 'library' | 'work'>) {}
 
@@ -92,14 +94,31 @@ export class WatchDesk {
     return itemsOfMirror(list, this.session.library.items);
   }
 
-  /** Looks at a tree afresh: takes in what is new or changed, follows what moved, notes what is gone. */
-  async look(source: SourceId, fromOther = false): Promise<void> {
+  /** Checks a tree, after all checks that were asked for before. */
+  look(source: SourceId): Promise<void> {
+    let waiting = this.waiting.get(source);
+    if (!waiting) {
+      waiting = this.turn.then(async () => {
+        this.waiting.delete(source);
+        if (!(await this.lookNow(source))) this.lookLater(source);
+      });
+      this.waiting.set(source, waiting);
+      this.turn = waiting;
+    }
+    return waiting;
+  }
+
+  /**
+   * Takes in new and changed files of a tree, follows moved ones and notes missing ones.
+   * @param of the tree whose check needs this one first, if any
+   * @returns whether it was done: during another take-in it is not
+   */
+  private async lookNow(source: SourceId, of: SourceId | null = null): Promise<boolean> {
     const { library, intake } = this.session;
-    if (intake.busy || this.looking.has(source)) return this.lookLater(source);
+    if (intake.busy) return false;
     const tree = this.trees.find((one) => one.source === source);
     const handle = await library.storage.handles.find(source);
-    if (!tree || !handle || !library.mayWrite) return;
-    this.looking.add(source);
+    if (!tree || !handle || !library.mayWrite) return true;
     this.setState(source, 'looking');
     try {
       this.setTree(tree, await listFolders(handle));
@@ -108,9 +127,10 @@ export class WatchDesk {
       const before = library.items.filter((item) => item.source === source);
       this.follow(source, before, there);
       const fresh = this.freshOf(source, there);
-      // What came from another watched tree is looked for there first, so that it stays one item.
-      if (fresh.length > 0 && !fromOther && this.trees.length > 1) {
-        for (const other of this.trees) if (other.source !== source) await this.look(other.source, true);
+      // Files may have moved here from another watched tree: it is checked first, so that they stay the same items.
+      if (fresh.length > 0 && of === null && this.trees.length > 1) {
+        for (const other of this.trees)
+          if (other.source !== source && !(await this.lookNow(other.source, source))) return false;
         this.follow(
           source,
           library.items.filter((item) => item.source === source),
@@ -118,7 +138,7 @@ export class WatchDesk {
         );
       }
       const left = this.freshOf(source, there);
-      if (left.length > 0) await this.takeIn(tree, handle, left);
+      if (left.length > 0 && !(await this.takeIn(tree, handle, left))) return false;
       this.setState(source, 'watching');
     } catch (error) {
       const isGone = error instanceof DOMException && error.name === 'NotFoundError';
@@ -127,9 +147,8 @@ export class WatchDesk {
       this.trouble = isShut
         ? `${tree.label} needs to be opened again.`
         : `${tree.label} ${isGone ? 'is missing' : `could not be looked at (${String(error)})`}. Its items and lists stay as they are; put the folder back, or watch it at its new place.`;
-    } finally {
-      this.looking.delete(source);
     }
+    return true;
   }
 
   private lookLater(source: SourceId): void {
@@ -207,7 +226,7 @@ export class WatchDesk {
     tree: WatchedTree,
     handle: FileSystemDirectoryHandle,
     fresh: readonly WalkedFile[],
-  ): Promise<void> {
+  ): Promise<boolean> {
     const { library, intake } = this.session;
     const before = new Set(library.items.map(({ id }) => id));
     const result = await intake.takeIn([
@@ -220,13 +239,14 @@ export class WatchDesk {
       },
     ]);
     // Another take-in came first: these come with the next look.
-    if (!result) return this.lookLater(tree.source);
+    if (!result) return false;
     const current = this.trees.find(({ source }) => source === tree.source) ?? tree;
     library.put(
       library.items
         .filter(({ id, source }) => source === tree.source && !before.has(id))
         .map((item): Change => ({ id: item.id, before: item, after: withDefaults(current, item) })),
     );
+    return true;
   }
 
   /**
