@@ -1,6 +1,6 @@
 import { concat, readU32, u32 } from './bytes';
 
-/** Kinds of pieces that an answer is made of which tells how far it is: its bytes, and seconds that are done, as text. */
+/** Types of pieces in an answer that reports its progress: bytes, and seconds that are done, as text. */
 export const PIECE_KINDS = { bytes: 1, seconds: 2 } as const;
 export type PieceKind = keyof typeof PIECE_KINDS;
 
@@ -15,10 +15,10 @@ export const pieceOf = (kind: PieceKind, content: Uint8Array): Uint8Array =>
 export class PieceReader {
   private left: Uint8Array = new Uint8Array(0);
 
-  /** @param take told each piece once all of it is there; one of a kind that is not known is passed over */
+  /** @param take called with each complete piece; pieces of unknown types are skipped */
   constructor(private readonly take: (kind: PieceKind, content: Uint8Array) => void) {}
 
-  /** Nothing is left of a piece that is still to come. */
+  /** Whether no piece is incomplete. */
   get isWhole(): boolean {
     return this.left.length === 0;
   }

@@ -60,8 +60,8 @@ export function ascii(text: string): Uint8Array {
 }
 
 /**
- * 32-bit FNV-1a over the length, the first and the last bytes, and every 16th between: tells pictures
- * apart at a fraction of the cost, and is no proof of sameness.
+ * 32-bit FNV-1a over the length, the first and last bytes, and every 16th between: distinguishes pictures at a fraction
+ * of the cost. It does not prove that they are equal.
  */
 export function fnv1a(bytes: Uint8Array): number {
   const EDGE = 2048;

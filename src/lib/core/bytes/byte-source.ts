@@ -13,10 +13,10 @@ export interface ByteSource {
   readonly size: number;
   /**
    * Bytes of the half-open range [start, end), cut short where the source ends.
-   * @throws whatever the place behind it throws when it cannot be read
+   * @throws whatever the underlying place throws if it cannot be read
    */
   read(start: number, end: number): Promise<Uint8Array>;
-  /** The same for a few bytes in passing, where reading a whole block for them would be a waste. */
+  /** The same for a few bytes, without reading a whole block for them. */
   skim?(start: number, end: number): Promise<Uint8Array>;
 }
 
@@ -46,7 +46,7 @@ export function memorySource(bytes: Uint8Array): ByteSource {
   };
 }
 
-/** A source that is some ranges of another and bytes in memory, one behind the other; there may be very many. */
+/** A source made of ranges of another and bytes in memory, in sequence. There may be very many. */
 export function joinedSource(inner: ByteSource, parts: readonly (Uint8Array | ByteRange)[]): ByteSource {
   const starts: number[] = [];
   let size = 0;
@@ -75,7 +75,7 @@ export function joinedSource(inner: ByteSource, parts: readonly (Uint8Array | By
   };
 }
 
-/** The place of the last of rising numbers that is not above a value; 0 where all are. */
+/** The index of the last of ascending numbers that is not above a value; 0 if all are. */
 export function lastAtOrBefore(rising: readonly number[], value: number): number {
   let [low, high] = [0, rising.length - 1];
   while (low < high) {

@@ -19,7 +19,7 @@ export function spansLength(spans: readonly Span[]): number {
   );
 }
 
-/** Whether every byte of `range` is kept, in one piece and in order. */
+/** Whether all bytes of `range` are kept, in one piece and in order. */
 export function keepsRange(spans: readonly Span[], range: ByteRange): boolean {
   let reached = range.start;
   for (const span of spans) {
@@ -43,8 +43,8 @@ export async function joinSpans(original: ByteSource, spans: readonly Span[]): P
 }
 
 /**
- * Where bytes of the new file lay in the original: a function of their range that answers with the first one's place
- * there, or null where not all of them are kept, or not together.
+ * The origin of bytes of the new file: a function from their range to the position of the first one in the original, or
+ * null if not all of them are kept together.
  */
 export function spanOrigins(spans: readonly Span[]): (start: number, end: number) => number | null {
   const starts: number[] = [];
@@ -76,7 +76,7 @@ export const spanSource = (original: ByteSource, spans: readonly Span[]): ByteSo
     spans.map((span) => (span.type === 'new' ? span.bytes : { start: span.start, end: span.end })),
   );
 
-/** What two rewritings one after the other come to. @param second spans of the file that `first` describes */
+/** The result of two rewritings, one after the other. @param second spans of the file that `first` describes */
 export function composeSpans(first: readonly Span[], second: readonly Span[]): readonly Span[] {
   const starts: number[] = [];
   let length = 0;

@@ -9,7 +9,7 @@ import {
 } from '../items';
 import { findAlikeSounds, parseFingerprint } from '../sound';
 
-/** What a check of one file found. */
+/** The result of checking one file. */
 export interface Checked {
   /** Bytes and time of change of the file that was checked: another file needs another check. */
   readonly size: number;
@@ -19,7 +19,7 @@ export interface Checked {
   /** Why not, in the decoder's words; null when all is well. */
   readonly reason: string | null;
   readonly decodedSeconds: number | null;
-  /** Digest of sound and picture data without tags; null where the structure could not be read. */
+  /** Digest of audio and video data without tags; null if the structure could not be read. */
   readonly digest: string | null;
   readonly fingerprint: string | null;
   /** Share of the sound that is spoken, 0 to 1. */
@@ -44,7 +44,7 @@ export type CheckFinding =
   | {
       readonly type: 'doubles';
       readonly how: 'identical' | 'alike';
-      /** The one that says most, first. */
+      /** The one with the most information first. */
       readonly items: readonly ItemId[];
       /** Greatest share of differing bits; 0 for identical data. */
       readonly distance: number;
@@ -95,7 +95,7 @@ function doublesOf(fresh: readonly Fresh[]): readonly CheckFinding[] {
     if (digest !== null) byDigest.set(digest, [...(byDigest.get(digest) ?? []), one]);
   }
   const identical = [...byDigest.values()].filter((group) => group.length > 1);
-  // Identical data sounds alike too, and is told once: one of them stands for all.
+  // Identical data also sounds alike and is reported once, represented by one item.
   const standing = new Set(identical.flatMap((group) => group.slice(1).map(({ item }) => item.id)));
   const heard = fresh.filter(({ item, checked }) => checked.fingerprint !== null && !standing.has(item.id));
   const pairs = findAlikeSounds(
@@ -134,7 +134,7 @@ function joined(
   return [...new Set(groupOf.values())].map(({ ids, distance }) => ({ ids: [...ids], distance }));
 }
 
-/** Formats that lose nothing come first, then the one with most fields, then the larger. */
+/** Lossless formats first, then the item with the most fields, then the larger file. */
 function toDoubles(group: readonly Fresh[], how: 'identical' | 'alike', distance: number): CheckFinding {
   const filled = ({ item }: Fresh) => Object.values(fieldsOf(item)).filter((value) => value !== null).length;
   const best = [...group].sort(

@@ -2,9 +2,9 @@ import { fieldsOf, releaseKey, requireField, type Edits, type Item, type ItemId 
 import { gainFor, integratedLoudness, type LoudnessBlocks } from '../sound';
 
 /**
- * What is to be added to play items equally loud, each alone, and each with its release where all of that was heard: half
- * of it would tell another gain than the whole.
- * @param heard how loud their moments are; what was not heard, or is silent, gets nothing
+ * The gains with which items play equally loud, each alone and within its release. A release gets one only if all of it
+ * was measured, because half of it would give another value.
+ * @param heard loudness of their moments; items that were not measured, or are silent, get none
  */
 export function gainsOf(
   items: readonly Item[],

@@ -3,21 +3,21 @@ import { foldCase } from '../naming';
 import { editionMark, inAFewWords, type Told } from '../plan';
 import { SAME_SOUND, soundDistance, type Fingerprint } from '../sound';
 
-/** One version of a release: what lies in one folder, of one format and one mark. */
+/** One version of a release: the files of one folder, format and mark. */
 export interface Version {
   readonly home: string;
   readonly edition: string | null;
   readonly items: readonly Item[];
-  /** What its files are, in a few words. */
+  /** A short description of its files. */
   readonly is: string;
   readonly year: number | null;
-  /** What it could be called; null for the first one, and where nothing tells it from that. */
+  /** A name for it; null for the first one, and if nothing distinguishes it from that. */
   readonly mark: string | null;
   /** Titles that it has in common with the first one, with about the same length. */
   readonly shared: number;
   /**
-   * How its sound differs from the first one's, from 0 to 1, where both were heard; null where none was. What is below
-   * `SAME_SOUND` is one recording: the closer to nothing, the more likely one mastering.
+   * How its audio differs from that of the first one, from 0 to 1, if both were analysed; otherwise null. Below
+   * `SAME_SOUND` it is the same recording; the lower, the more likely the same mastering.
    */
   readonly distance: number | null;
 }
@@ -28,7 +28,7 @@ export interface Editions {
   readonly album: string;
   readonly maker: string;
   readonly versions: readonly Version[];
-  /** None of them bears the mark of another. */
+  /** None of them has the mark of another. */
   readonly isTold: boolean;
 }
 
@@ -38,7 +38,7 @@ const SAME_LENGTH = 3;
 const SHARED = 0.5;
 /** Items that are looked at before the page gets its turn. */
 const AT_ONCE = 500;
-/** What stands in brackets at the end of an album's name. */
+/** Text in brackets at the end of an album title. */
 const MARK = /\s*[[(][^[\]()]*[\])]$/;
 
 const toldOf = (item: Item): Told => ({
@@ -53,9 +53,9 @@ const toldOf = (item: Item): Told => ({
 });
 
 /**
- * Finds releases that are there in more than one version: the same titles and lengths under one album, from other
- * folders or in other formats. In steps, for a library of any size.
- * @param soundOf what an item sounds like, where it was heard
+ * Finds releases that exist in more than one version: equal titles and lengths under one album, in other folders or
+ * formats. In steps, for libraries of any size.
+ * @param soundOf the fingerprint of an item, if it was analysed
  */
 export function* findEditions(
   items: Iterable<Item>,
@@ -91,7 +91,7 @@ function editionsIn(
   const parts = new Map<string, Item[]>();
   for (const item of items) {
     const home = homeOf(item.path);
-    // What was thrown together lies together by chance.
+    // Files in a folder for all sorts of things are together by chance.
     const where = isCatchAll(home) ? '' : `${item.source}\n${home}`;
     const part = `${where}\n${item.format}\n${fieldsOf(item).edition ?? ''}`;
     const own = parts.get(part);
@@ -152,7 +152,7 @@ function versionOf(items: readonly Item[]): Omit<Version, 'mark' | 'shared' | 'd
   };
 }
 
-/** Pairs that are listened to for one version: a few tell as much as all. */
+/** Pairs that are compared for one version: a few tell as much as all. */
 const HEARD = 3;
 
 function distanceOf(
@@ -169,5 +169,5 @@ function distanceOf(
   return distances.length === 0 ? null : distances.reduce((sum, one) => sum + one, 0) / distances.length;
 }
 
-/** Whether what was heard is one recording in all versions that were. */
+/** Whether all versions that were analysed are one recording. */
 export const soundsAlike = (distance: number): boolean => distance <= SAME_SOUND;

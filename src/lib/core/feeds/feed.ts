@@ -1,6 +1,6 @@
 export type FeedId = string & { readonly __brand: 'FeedId' };
 
-/** One episode as its feed tells it. */
+/** An episode as described by its feed. */
 export interface Episode {
   readonly guid: string;
   readonly title: string;
@@ -13,7 +13,7 @@ export interface Episode {
   readonly people: readonly string[];
   /** Address of its sound or picture. */
   readonly url: string;
-  /** As the feed says; null when it does not. */
+  /** Size in the feed; null if missing. */
   readonly bytes: number | null;
   readonly extension: string;
   readonly chaptersUrl: string | null;
@@ -21,7 +21,7 @@ export interface Episode {
   readonly pictureUrl: string | null;
 }
 
-/** A show as its feed tells it. */
+/** A show as described by its feed. */
 export interface FeedFacts {
   readonly title: string;
   readonly maker: string | null;
@@ -32,7 +32,7 @@ export interface FeedFacts {
   readonly warnings: readonly FeedWarning[];
 }
 
-/** What was wrong with a feed of which something could be had. */
+/** A problem in a feed that could be read in part. */
 export interface FeedWarning {
   readonly code: 'entities' | 'malformed' | 'brokenEpisodes' | 'cutOff';
   readonly count: number;
@@ -57,7 +57,7 @@ export function newEpisodes({ episodes, fetched, passed }: Feed): readonly Episo
   return episodes.filter(({ guid }) => !done.has(guid));
 }
 
-/** A feed read again: what was fetched or passed over stays so, and episodes that left it stay known. */
+/** A feed that was read again: episodes that were fetched or skipped stay so, and those that left it are kept. */
 export function renewFeed(feed: Feed, facts: FeedFacts, at: number): Feed {
   const present = new Set(facts.episodes.map(({ guid }) => guid));
   const left = feed.episodes.filter(({ guid }) => !present.has(guid));

@@ -2,7 +2,7 @@ import { decodeHTML } from 'entities';
 import { parseOpml, parseRssFeed } from 'feedsmith';
 import type { Episode, FeedFacts, FeedWarning } from './feed';
 
-/** Why nothing of a feed could be read. */
+/** Why a feed could not be read at all. */
 export class FeedError extends Error {
   override readonly name = 'FeedError';
   constructor(readonly code: 'notXml' | 'noFeed' | 'noEpisodes') {
@@ -12,16 +12,16 @@ export class FeedError extends Error {
 
 type Node = Readonly<Record<string, unknown>>;
 
-/** Letters behind the end of a feed that are looked through for it. */
+/** Letters after the end of a feed that are searched for more. */
 const MOST_BEHIND = 10_000;
 /** Episodes that are kept of one feed. */
 const MOST_EPISODES = 5000;
 
 /**
- * A feed of RSS 2.0 with the open podcast namespace; of other namespaces, elements count by their local names.
- * A damaged feed gives what can be had, with warnings. Declared entities are never expanded.
- * @param cutOff the text ends early, since the feed was too large to be read whole
- * @throws {FeedError} when nothing can be had
+ * Reads a feed of RSS 2.0 with the open podcast namespace; elements of other namespaces count by their local names. A
+ * damaged feed is read as far as possible, with warnings. Declared entities are never expanded.
+ * @param cutOff the text ends early because the feed is too large
+ * @throws {FeedError} if nothing can be read
  */
 export function readFeed(text: string, cutOff = false): FeedFacts {
   const warnings: FeedWarning[] = cutOff ? [{ code: 'cutOff', count: 1 }] : [];
@@ -82,7 +82,7 @@ function* itemsIn(text: string): Generator<string> {
   }
 }
 
-/** Every episode on its own, so that one that is broken does not take the others along. */
+/** Each episode is parsed on its own, so that a broken one does not affect the others. */
 function salvage(text: string, warnings: FeedWarning[]): Node {
   const root = /<rss[^>]*>/i.exec(text)?.[0] ?? '<rss version="2.0">';
   const first = text.search(/<item[\s>]/i);
@@ -155,7 +155,7 @@ function toFacts(channel: Node, warnings: readonly FeedWarning[]): FeedFacts {
   };
 }
 
-/** A guid stands for one episode. */
+/** A guid identifies one episode. */
 function unlike(episodes: readonly Episode[]): readonly Episode[] {
   return [...new Map(episodes.map((episode) => [episode.guid, episode])).values()];
 }
@@ -225,7 +225,7 @@ export function plainWords(html: string | null): string | null {
   const words = withoutScripts(html)
     .replace(/<\s*li[^<>]*>/gi, '\n- ')
     .replace(/<\s*(br|\/p|\/div|\/ul|\/ol|\/h\d)[^<>]*>/gi, '\n')
-    // No mark reaches over the next one: each letter is looked at once, however many are left open.
+    // A tag never extends over the next one, so each letter is looked at once, however many are not closed.
     .replace(/<[^<>]*>/g, '');
   const text = decodeHTML(words)
     .replace(CONTROLS, '')

@@ -17,7 +17,7 @@ export interface KindInput {
   readonly native: readonly NativeTag[];
 }
 
-/** What is known around a file, beside the file itself. */
+/** What is known about the surroundings of a file. */
 export interface Surroundings {
   /** Artists of songs in the library, as `artistKey` writes them. */
   readonly knownArtists: ReadonlySet<string>;

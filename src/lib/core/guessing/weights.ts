@@ -1,7 +1,7 @@
 import { folderOf } from '../paths';
 import { KIND_FACTS, type Kind, type Origin } from '../kinds';
 
-/** Points that one piece of evidence gives to each kind. Kinds that are not named get none. */
+/** Points that a piece of evidence gives to each kind. Kinds that are missing get none. */
 export type Weights = Readonly<Partial<Record<Kind, number>>>;
 
 /** What is known of a file when its kind is guessed. */
@@ -24,7 +24,7 @@ export interface KindContext {
   readonly genre: string | null;
   /** Native tags in lower case, `id` to value. */
   readonly native: ReadonlyMap<string, string>;
-  /** The kind of most of its neighbours in the folder, where that stands firm. */
+  /** The kind of most files in its folder, if that is certain. */
   readonly neighbours: Kind | null;
   /** The kind that the curator gave to others of its folder, against the guess. */
   readonly correction: Kind | null;
@@ -32,7 +32,7 @@ export interface KindContext {
   readonly folderRule: Kind | null;
   /** The way it came in. */
   readonly origin: Origin;
-  /** Share of its sound that is spoken, 0 to 1; null while nobody has listened. */
+  /** Share of speech in its audio, 0 to 1; null if not analysed. */
   readonly speech: number | null;
   /** Artists of songs in the library, in lower case without a leading article. */
   readonly knownArtists: ReadonlySet<string>;
@@ -40,9 +40,9 @@ export interface KindContext {
 
 export interface Rule {
   readonly code: string;
-  /** A function where the evidence itself names the kind that it speaks for. */
+  /** A function if the evidence itself names the kind. */
   readonly weights: Weights | ((detail: string) => Weights);
-  /** Text for the sentence when the rule holds, else null. */
+  /** The detail for the sentence if the rule applies, otherwise null. */
   readonly holds: (context: KindContext) => string | null;
 }
 
@@ -65,7 +65,7 @@ const SPOKEN = 0.55;
 const SUNG = 0.2;
 const inFolder = (pattern: RegExp) => (c: KindContext) => found(folders(c), pattern);
 
-/** The artist's name as it is looked up: lower case, no leading article. */
+/** The artist's name as a key: lower case, without a leading article. */
 export const artistKey = (name: string): string => name.trim().toLowerCase().replace(/^the /, '');
 
 /** "Artist - Title" in a file name, by its first part. */
@@ -74,7 +74,10 @@ export function namedArtist(stem: string): string | null {
   return artist && title && !/^\d+$/.test(artist.trim()) ? artist.trim() : null;
 }
 
-/** What a file's tags name it as: a number (`stik` of MP4), or words (`CONTENT_TYPE` of Matroska, of a track or an album). */
+/**
+ * The media kind in a file's tags: a number (`stik` of MP4), or words (`CONTENT_TYPE` of Matroska, of a track or an
+ * album).
+ */
 const mediaKind = (number: string, words: string, code: string, weights: Weights): Rule => ({
   code,
   weights,
@@ -85,8 +88,8 @@ const mediaKind = (number: string, words: string, code: string, weights: Weights
 });
 
 /**
- * All evidence with its weights, in one table. Streams come first since nothing outweighs them: a
- * file without moving pictures is no film. The labelled files in `guess.test.ts` hold it steady.
+ * All evidence with its weights, in one table. Streams come first because nothing outweighs them: a file without video
+ * is not a film. The labelled files in `guess.test.ts` keep it stable.
  */
 export const RULES: readonly Rule[] = [
   {

@@ -3,10 +3,10 @@ import munkres from 'munkres';
 /** Rows and columns up to which the cheapest exchange is worked out exactly; it grows with their cube. */
 const MOST_EXACT = 260;
 
-/** A pairing of rows with columns. -1 stands for none. */
+/** A pairing of rows with columns. -1 for none. */
 export interface Assignment {
   readonly columnOf: Int32Array;
-  /** What the whole pairing would lose without the row's own pair; 0 where it has none. */
+  /** What the whole pairing would lose without the row's own pair; 0 if it has none. */
   readonly margins: Float64Array;
 }
 

@@ -3,7 +3,7 @@ import { NO_DECISIONS, lineUp, outOfOrder, straightLineUp, type LineUp } from '.
 import type { LineFile } from './evidence';
 import { entriesInOrder, type OrderName, type ReferenceRelease } from './reference';
 
-/** One reason of a score: points out of `most`, with what they were given for. */
+/** One reason of a score: points out of `most`, and what they were given for. */
 export interface ScoreReason {
   readonly code: 'lengths' | 'order' | 'name' | 'count';
   readonly points: number;
@@ -16,7 +16,7 @@ export interface ScoreReason {
 export interface Candidate {
   readonly key: string;
   readonly release: ReferenceRelease;
-  /** Null stands for the release's own order. */
+  /** Null for the release's own order. */
   readonly order: OrderName | null;
   /** 0 to 100. */
   readonly score: number;
@@ -24,7 +24,7 @@ export interface Candidate {
 }
 
 const MOST = { lengths: 40, order: 20, name: 25, count: 15 } as const;
-/** Seconds within which a length counts as hit: discs are cut more loosely where there are pictures. */
+/** Seconds within which a length matches: larger for video discs, which are cut more loosely. */
 const withinSeconds = (release: Pick<ReferenceRelease, 'type'>): number =>
   release.type === 'series' || release.type === 'film' ? 61 : 5;
 
@@ -106,7 +106,7 @@ function nameReason(words: string, release: ReferenceRelease): ScoreReason {
   return reason('name', points, [Math.round(share * 100)]);
 }
 
-/** Share of the words that stand in the name, a little under a full likeness. */
+/** Share of the words that the name contains, a little below full likeness. */
 function covers(words: string, name: string): number {
   const asked = plainText(words).split(' ').filter(Boolean);
   const there = new Set(plainText(name).split(' '));
@@ -129,14 +129,14 @@ const reason = (code: ScoreReason['code'], share: number, detail: readonly numbe
   detail,
 });
 
-/** The pairing in its best form, and the straight one beside it where they differ by a crossing. */
+/** The best pairing, and the straight one beside it if they differ by a crossing. */
 export interface Offer {
   readonly best: LineUp;
-  /** Null when nothing crosses in the best one. */
+  /** Null if nothing crosses in the best one. */
   readonly straight: LineUp | null;
 }
 
-/** Both line-ups of a candidate: nothing is re-ordered without the straight one being offered too. */
+/** Both line-ups of a candidate: nothing is reordered without offering the straight one too. */
 export function offerLineUps(
   files: readonly LineFile[],
   entries: Parameters<typeof lineUp>[1],

@@ -56,7 +56,7 @@ const TITLE_STEPS: readonly (readonly [number, number])[] = [
 ];
 const OTHER_TITLE = -14;
 
-/** How alike a file's title or name is to an entry's title; null when the file names nothing. */
+/** The likeness of a file's title or name to an entry's title; null if the file has neither. */
 function titleLikeness(file: LineFile, entry: Pick<ReferenceEntry, 'title'>): number | null {
   if (file.title === null || entry.title === '') return null;
   return Math.max(likeness(file.title, entry.title), holdsLikeness(file.title, entry.title));
@@ -71,7 +71,7 @@ const OTHER_NUMBER = -10;
 /** Numbers that several others vouch for, none against, carry a pair alone. */
 const PROVEN_NUMBER = 26;
 
-/** Numbers agree when disc and place do; a disc that is not told agrees with any. */
+/** Numbers agree if disc and position do; an unknown disc agrees with any. */
 function numbersApart(file: LineFile, entry: ReferenceEntry, offset: number): number | null {
   if (file.number === null) return null;
   if (file.disc !== null && entry.disc !== null && file.disc !== entry.disc) return 1000;

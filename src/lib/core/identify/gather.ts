@@ -16,7 +16,7 @@ import { compareNames, readName } from './name-facts';
 import type { LineFile } from './evidence';
 import type { ReleaseType } from './reference';
 
-/** Kinds that a reference knows, with what it calls them. */
+/** Kinds that a reference knows, with its names for them. */
 export const TYPE_OF_KIND: Readonly<Partial<Record<Kind, ReleaseType>>> = {
   song: 'album',
   audiobook: 'audiobook',
@@ -39,7 +39,7 @@ export interface GatherItem {
 
 export const toGatherItem = (item: Item): GatherItem => gatherItemWith(item, fieldsOf(item));
 
-/** The same where somebody has its fields already. */
+/** The same if the item's fields are at hand. */
 export function gatherItemWith(item: Item, fields: Fields): GatherItem {
   return {
     id: item.id,
@@ -53,7 +53,7 @@ export function gatherItemWith(item: Item, fields: Fields): GatherItem {
   };
 }
 
-/** Where a gathering stands. */
+/** The state of a gathering. */
 export type GatheringState =
   /** Every item is matched to a reference. */
   | 'matched'
@@ -102,7 +102,7 @@ function keyOf(item: GatherItem, type: ReleaseType): { key: string; by: Gatherin
   if (item.gathering !== null) return { key: `${type}\n${item.gathering}`, by: 'hand' };
   const home = homeOf(item.path);
   const place = `${type}\n${item.source}\n`;
-  // A film is a release of its own, whatever lies beside it.
+  // A film is a release of its own, whatever is beside it.
   if (type === 'film') return { key: `${place}${item.path}`, by: 'name' };
   const release = releaseKey(item.path, item.fields);
   if (release !== null) return { key: `${place}${release}`, by: 'album' };
@@ -110,7 +110,7 @@ function keyOf(item: GatherItem, type: ReleaseType): { key: string; by: Gatherin
   return { key: `${place}${home}\n~${beginning(item.path)}`, by: 'name' };
 }
 
-/** What a counted name begins with: `track` of `track_07`, the whole name where nothing is counted. */
+/** The beginning of a numbered name: `track` of `track_07`; the whole name if it has no number. */
 function beginning(path: string): string {
   const stem = stemOf(path).toLowerCase();
   return /^[a-z ]*[a-z]/.exec(stem.replace(/_/g, ' '))?.[0].replace(/ [a-z]$/, '') ?? '#';
@@ -143,8 +143,8 @@ function stateOf(items: readonly GatherItem[], type: ReleaseType, waiting: numbe
 }
 
 /**
- * Whether names and tags already say what places a release: the same album, maker and year on every item, and
- * a title and a number of its own on each.
+ * Whether names and tags suffice to place a release: the same album, artist and year on every item, and a title and
+ * number of its own on each.
  */
 function saysAll(items: readonly GatherItem[], type: ReleaseType): boolean {
   const fields = items.map((item) => item.fields);

@@ -1,11 +1,11 @@
-/** Words that releases of one title are told apart by, but that names often leave out. */
+/** Words that distinguish releases of one title but are often left out of names. */
 const NOISE =
   /\b(remaster(ed)?|explicit|official|video|audio|lyrics?|hd|hq|1080p|720p|2160p|480p|x26[45]|h26[45]|web ?rip|dvd ?rip|flac|mp3|aac)\b/g;
 
 const plainTexts = new Map<string, string>();
 const MOST_KEPT = 50_000;
 
-/** A text as it is compared: no accents, no marks, lower case, single blanks, no source marks. */
+/** A text for comparison: lower case, without accents, punctuation and source marks, with single spaces. */
 export function plainText(text: string): string {
   let plain = plainTexts.get(text);
   if (plain === undefined) {
@@ -54,7 +54,7 @@ export function likeness(a: string, b: string): number {
   return (2 * shared) / (plainA.length + plainB.length + 2);
 }
 
-/** The same, but a text that holds the whole of the other between blanks is nearly alike. */
+/** The same, but a text that contains the other as whole words is nearly alike. */
 export function holdsLikeness(long: string, short: string): number {
   const [plainLong, plainShort] = [plainText(long), plainText(short)];
   const whole = plainShort.length >= 4 && ` ${plainLong} `.includes(` ${plainShort} `);

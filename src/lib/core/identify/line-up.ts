@@ -16,7 +16,7 @@ export interface Pair {
   readonly file: string;
   readonly entry: string;
   readonly points: number;
-  /** Points that the whole would lose without this pair: small where another fits as well. */
+  /** Points that the whole would lose without this pair: few if another fits as well. */
   readonly margin: number;
   readonly certainty: Exclude<Certainty, 'open'>;
   readonly evidence: readonly PairEvidence[];
@@ -52,14 +52,14 @@ const LIKELY = { points: 16, margin: 8 };
 const DISTRUST = 44;
 
 /**
- * Lays files against entries by least total cost over length, title, number and sound. Both lists keep their
- * order; nothing is sorted. Cost grows with the cube of the longer list.
+ * Matches files with entries at the least total cost of length, title, number and sound. Both lists keep their order;
+ * nothing is sorted. Takes cubic time in the longer list.
  */
 export function lineUp(
   files: readonly LineFile[],
   entries: readonly ReferenceEntry[],
   decisions: Decisions = NO_DECISIONS,
-  /** Margins cost as much as the pairing itself; where only the pairs matter they are left out. */
+  /** Margins cost as much as the pairing itself; they are left out if only the pairs matter. */
   withMargins = true,
 ): LineUp {
   return settle(files, entries, decisions, (free, open, benefits) => {
@@ -68,10 +68,7 @@ export function lineUp(
   });
 }
 
-/**
- * The best line-up in which no pair crosses another: what the files' own order says. Decisions hold in it too,
- * and may cross.
- */
+/** The best line-up without crossings, in the files' own order. Decisions apply in it too, and may cross. */
 export function straightLineUp(
   files: readonly LineFile[],
   entries: readonly ReferenceEntry[],
@@ -171,12 +168,12 @@ function certaintyOf(
 const VOUCHES = 22;
 /** Lead over its next best entry that vouching asks for. */
 const VOUCHES_BY = 12;
-/** Trust in numbers of which nothing else says whether they hold. */
+/** Trust in numbers that nothing else confirms or contradicts. */
 const UNTESTED = 0.75;
 
 /**
- * Whether the files' numbers are the entries', perhaps all of them shifted: files that length and title tell
- * apart vouch for theirs. Numbers that the others contradict count for less, or not at all.
+ * Whether the files' numbers are those of the entries, perhaps all shifted: files that match by length and title
+ * confirm theirs. Numbers that contradict the others count less, or not at all.
  */
 export function trustNumbers(
   files: readonly LineFile[],
@@ -224,7 +221,7 @@ function standsOut(
   return bestPoints >= VOUCHES && bestPoints - nextPoints >= VOUCHES_BY ? (entries[best] ?? null) : null;
 }
 
-/** Files counted from 00 up to one less than the entries' last are the entries, counted from nothing. */
+/** Files counted from 00 up to one less than the last entry are the entries, counted from zero. */
 function likelyOffset(files: readonly LineFile[], entries: readonly ReferenceEntry[]): number {
   const numbers = files.flatMap(({ number }) => number ?? []);
   const zeros = numbers.filter((number) => number === 0).length;
@@ -234,7 +231,7 @@ function likelyOffset(files: readonly LineFile[], entries: readonly ReferenceEnt
     : 0;
 }
 
-/** The pairs of greatest total benefit that keep both orders: column of each row, -1 where it stays open. */
+/** The pairs of greatest total benefit that keep both orders: the column of each row, -1 for none. */
 function inOrder(benefits: Float64Array, rows: number, columns: number): number[] {
   const width = columns + 1;
   const best = new Float64Array((rows + 1) * width);
@@ -267,7 +264,7 @@ function markCrossings(
   const places = pairs
     .map((pair) => ({ pair, file: fileAt.get(pair.file) ?? 0, entry: entryAt.get(pair.entry) ?? 0 }))
     .sort((a, b) => a.file - b.file);
-  // A pair crosses when one before it lies lower, or one behind it lies higher.
+  // A pair crosses if an earlier one is matched further down, or a later one further up.
   let highest = -1;
   const before = places.map(({ entry }) => {
     const crosses = highest > entry;
@@ -284,7 +281,7 @@ function markCrossings(
   return pairs.map((pair) => ({ ...pair, crosses: crossing.has(pair.file) }));
 }
 
-/** Pairs that must leave their place before the rest stands in order: pairs less the longest run in order. */
+/** Pairs that must move before the rest is in order: all pairs less the longest ordered run. */
 export function outOfOrder(
   lined: LineUp,
   files: readonly { readonly id: string }[],
@@ -304,7 +301,7 @@ export function outOfOrder(
   return places.length - tails.length;
 }
 
-/** Points of a line-up by what they come from, to say what speaks for it. */
+/** Points of a line-up by their source, to show what supports it. */
 export function pointsByCode(lined: LineUp): Readonly<Record<PairEvidence['code'], number>> {
   const sums = { length: 0, title: 0, number: 0, sound: 0 };
   for (const { evidence } of lined.pairs) for (const { code, points } of evidence) sums[code] += points;

@@ -1,19 +1,19 @@
 import { stemOf } from '../paths';
 
-/** What a file's own name says of its place and title. */
+/** The position and title in a file's own name. */
 export interface NameFacts {
-  /** Counter at the front, or behind a bare word such as `track`. Zero counts. */
+  /** Number at the front, or after a bare word such as `track`. Zero is valid. */
   readonly number: number | null;
   /** Disc or season. */
   readonly disc: number | null;
-  /** What is left when the counters are gone; null when nothing that names is left. */
+  /** The rest without numbers; null if nothing meaningful remains. */
   readonly title: string | null;
 }
 
 const EPISODE = /\bs(\d{1,2})[ ._-]?e(\d{1,3})\b|\b(\d{1,2})x(\d{2,3})\b/i;
 const DISC_AND_TRACK = /^(?:cd|disc|disk)?\s?(\d)[ ._-](\d{2})(?=\D|$)/i;
 const LEADING = /^[[(]?(\d{1,3})(?!\d)[\])]?\s*[-.)_ ]*/;
-/** Words that stand for a title where nobody gave one. */
+/** Words that are used in place of a missing title. */
 const BARE =
   /^(?:track|title|titel|audio|audiotrack|video|song|recording|chapter|part|episode|ep|file|clip|side|no|nr)?$/;
 const BARE_AND_NUMBER =

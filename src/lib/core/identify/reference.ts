@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
 
-/** What a reference keeps: each kind of release has entries that files are laid against. */
+/** The types of releases in a reference. Each has entries that files are matched with. */
 export const RELEASE_TYPES = ['album', 'series', 'audiobook', 'podcast', 'film'] as const;
 export type ReleaseType = (typeof RELEASE_TYPES)[number];
 
@@ -13,10 +13,10 @@ export interface ReferenceEntry {
   readonly id: string;
   /** Its number within its disc or season, in the release's own order. */
   readonly number: number;
-  /** Disc or season; null where there is only one. */
+  /** Disc or season; null if there is only one. */
   readonly disc: number | null;
   readonly title: string;
-  /** Who made it, where that differs from the release's maker. */
+  /** The artist, if it differs from the release's artist. */
   readonly artist: string | null;
   readonly lengthSeconds: number | null;
   /** `YYYY-MM-DD`. */
@@ -41,7 +41,7 @@ export interface ReferenceRelease {
   readonly maker: string | null;
   /** Reader of an audiobook. */
   readonly narrator: string | null;
-  /** A mark that tells two releases of one title apart. */
+  /** A mark that distinguishes releases of one title. */
   readonly edition: string | null;
   readonly year: number | null;
   readonly genre: string | null;
@@ -54,7 +54,7 @@ export interface ReferenceRelease {
   readonly pictureSizes: readonly number[];
 }
 
-/** What a look-up asks. What is not given does not count. */
+/** A query to a reference. Missing parts do not count. */
 export interface LookUp {
   readonly type: ReleaseType;
   readonly words?: string;
@@ -110,8 +110,8 @@ const releaseSchema = object({
 });
 
 /**
- * The releases of an answer, checked one by one: what is malformed is left out and counted.
- * @throws {TypeError} when the answer is no list at all
+ * The releases in an answer, checked one by one: malformed ones are left out and counted.
+ * @throws {TypeError} if the answer is not a list
  */
 export function readReleases(answer: unknown): {
   readonly releases: readonly ReferenceRelease[];

@@ -43,7 +43,7 @@ export const KIND_OF_TYPE: Readonly<Record<ReleaseType, Kind>> = {
   film: 'film',
 };
 
-/** What an entry says of the file laid against it, as edits of these fields. What the reference does not know is left. */
+/** The values of an entry as edits of these fields of its file. Fields that the reference does not know stay. */
 export function factsFor(
   release: ReferenceRelease,
   entry: ReferenceEntry,
@@ -57,7 +57,7 @@ export function factsFor(
 
 type FromRelease = (release: ReferenceRelease, entry: ReferenceEntry) => Edits;
 
-/** The day of an entry where it is known, else the year of its release. */
+/** The date of an entry if known, otherwise the year of its release. */
 const dateOf = ({ year }: ReferenceRelease, entry?: ReferenceEntry) =>
   entry?.date ?? (year === null ? null : yearDate(year));
 const one = (name: string | null) => toTexts([name ?? '']);

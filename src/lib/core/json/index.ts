@@ -1,11 +1,11 @@
-/** Lists and objects in each other that JSON from outside may have: none of ours lie deeper than a few. */
+/** The deepest nesting of lists and objects in JSON from outside. Ours are only a few levels deep. */
 const DEEPEST = 64;
 const [QUOTE, BACKSLASH, LIST, OBJECT] = [0x22, 0x5c, 0x5b, 0x7b];
 /** Between the letter that opens a list or an object and the one that closes it. */
 const TO_CLOSE = 2;
 
 /**
- * JSON that came from outside. A parser takes many times the memory of a text that opens lists without end, so that one
+ * Parses JSON from outside. A parser needs many times the memory of a text that opens lists without end, so such a text
  * is refused before it is parsed.
  * @throws {SyntaxError}
  */

@@ -1,4 +1,4 @@
-/** The genres of ID3v1 (ID3v2.3.0, appendix A.3, 0 to 79), as proposals: none of them is better than another word. */
+/** The genres of ID3v1 (ID3v2.3.0, appendix A.3, 0 to 79), as proposals. Other words are equally valid. */
 export const STANDARD_GENRES: readonly string[] = (
   'Blues|Classic Rock|Country|Dance|Disco|Funk|Grunge|Hip-Hop|Jazz|Metal|New Age|Oldies|Other|Pop|R&B|Rap|Reggae|Rock|' +
   'Techno|Industrial|Alternative|Ska|Death Metal|Pranks|Soundtrack|Euro-Techno|Ambient|Trip-Hop|Vocal|Jazz+Funk|Fusion|' +

@@ -32,14 +32,14 @@ export const KIND_FACTS: Readonly<Record<Kind, KindFacts>> = {
   ringtone: { letters: 'RT', one: 'ringtone', many: 'ringtones' },
 };
 
-/** How firm a guess stands, drawn as solid, dashed, dotted and no line. */
+/** How certain a guess is, drawn as a solid, dashed, dotted or missing line. */
 export type Certainty = 'sure' | 'likely' | 'guess' | 'open';
 
 /** The ways in. */
 export const ORIGINS = ['folder', 'watched', 'disc', 'feed', 'shelf', 'player', 'made'] as const;
 export type Origin = (typeof ORIGINS)[number];
 
-/** One fact behind a guess. Its code is worded by the interface, `detail` fills the sentence. */
+/** One fact behind a guess. The interface has a sentence for its code, which `detail` completes. */
 export interface Evidence {
   readonly code: string;
   readonly detail: string;

@@ -31,7 +31,7 @@ const AGREE = 0.7;
 /** Firm files that it takes. */
 const LEAST_FIRM = 3;
 
-/** Counts firm guesses by folder, so that files that say little can be told by those around them. */
+/** Counts certain guesses by folder, as evidence for other files in it. */
 export class Neighbourhood {
   private readonly folders = new Map<string, Map<Kind, number>>();
 
@@ -46,7 +46,7 @@ export class Neighbourhood {
     this.folders.set(folder, counts);
   }
 
-  /** The kind of most files of this path's folder, or null where too few agree. */
+  /** The kind of most files in this path's folder, or null if too few agree. */
   kindAround(path: string): Kind | null {
     const counts = this.folders.get(folderOf(path));
     if (!counts) return null;

@@ -12,21 +12,21 @@ export const LIST_FILE_ENDINGS: Readonly<Record<ListFileType, string>> = {
   text: 'txt',
 };
 
-/** Why a file holds no list, and in which line. */
+/** Why a file is not a list, and in which line. */
 export class ListFileError extends Error {
   override readonly name = 'ListFileError';
   constructor(
     detail: string,
-    /** From 1; null where no line can be named. */
+    /** From 1; null if no line can be named. */
     readonly line: number | null = null,
   ) {
     super(line === null ? detail : `line ${line}: ${detail}`);
   }
 }
 
-/** A list as a file says it. */
+/** A list as written in a file. */
 export interface ListOnFile {
-  /** Null where the file does not say it. */
+  /** Null if the file has none. */
   readonly name: string | null;
   readonly entries: readonly OpenSaid[];
 }
@@ -46,7 +46,7 @@ export function linesOf(text: string): readonly string[] {
     if (end - at > MOST_LINE)
       throw new ListFileError('is longer than any path: this is no list of files', lines.length + 1);
     lines.push(text.slice(at, text[end - 1] === '\r' ? end - 1 : end));
-    // Each entry has two lines at the most, and comments stand between them.
+    // Each entry has at most two lines, and comments can be between them.
     if (lines.length > 4 * MOST_ENTRIES) throw tooMany();
     at = end + 1;
   }

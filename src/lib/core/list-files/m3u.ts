@@ -28,7 +28,7 @@ export function readM3u(text: string): ListOnFile {
   return { name, entries };
 }
 
-/** @param isExtended says lengths, artists and titles, and the list's name */
+/** @param isExtended writes lengths, artists and titles, and the list's name */
 export function writeM3u({ name, entries }: ListOnFile, isExtended = true): readonly string[] {
   const head = isExtended ? ['#EXTM3U', ...(name ? [`#PLAYLIST:${inLine(name)}`] : [])] : [];
   return [

@@ -16,16 +16,16 @@ import { readXspf, writeXspf } from './xspf';
 export interface ListFileWishes {
   readonly type: ListFileType;
   readonly lineEnd: '\n' | '\r\n';
-  /** Only M3U and plain text may be of the older one. What it cannot hold becomes a question mark. */
+  /** Only M3U and plain text can use the older encoding. Letters outside of it become question marks. */
   readonly encoding: ListEncoding;
 }
 
 export type ListEncoding = 'utf-8' | 'windows-1252';
 
 /**
- * Reads a list, whatever its file is called: what it says tells its type.
- * @param path of the file: its name is the list's where the file says none
- * @throws {ListFileError} where it is none, with the line where one can be named
+ * Reads a list; its type is detected from its content.
+ * @param path of the file, whose name is used if the content has none
+ * @throws {ListFileError} if it is not a list, with the line if possible
  */
 export function readListFile(
   bytes: Uint8Array,
@@ -34,13 +34,13 @@ export function readListFile(
   return readListText(listTextOf(bytes), path);
 }
 
-/** @throws {ListFileError} for what is too large for a list, or no text */
+/** @throws {ListFileError} if it is too large for a list, or not text */
 export function listTextOf(bytes: Uint8Array): string {
   if (bytes.length > MOST_LIST_BYTES) throw new ListFileError('it is too large for a list');
   return textOf(bytes);
 }
 
-/** The same of a text. @throws {ListFileError} where it is no list, with the line where one can be named */
+/** The same for a text. @throws {ListFileError} if it is not a list, with the line if possible */
 export function readListText(
   text: string,
   path: string,
@@ -56,7 +56,7 @@ export function writeListFile(list: ListOnFile, wishes: ListFileWishes): Uint8Ar
   return encodeListText(writeListText(list, wishes), encodingOf(wishes));
 }
 
-/** The text of a list's file. What its encoding cannot hold is a question mark. */
+/** The text of a list file. Letters outside its encoding become question marks. */
 export function writeListText(list: ListOnFile, wishes: ListFileWishes): string {
   const text = WRITERS[wishes.type](list)
     .map((line) => `${line}${wishes.lineEnd}`)
@@ -64,7 +64,7 @@ export function writeListText(list: ListOnFile, wishes: ListFileWishes): string 
   return inEncoding(text, encodingOf(wishes));
 }
 
-/** A text as it is read again once an encoding has held it. */
+/** A text after writing and reading it in an encoding. */
 export const inEncoding = (text: string, encoding: ListEncoding): string =>
   encoding === 'utf-8' ? text : fromWindows1252(encodeListText(text, encoding));
 
@@ -94,8 +94,8 @@ const WRITERS: Readonly<Record<ListFileType, (list: ListOnFile) => readonly stri
 };
 
 /**
- * The text of a file: by its byte order mark, as UTF-8 where that reads it, else as Windows-1252.
- * @throws {ListFileError} for what is no text
+ * The text of a file: by its byte order mark, otherwise as UTF-8 if that is valid, otherwise as Windows-1252.
+ * @throws {ListFileError} if it is not text
  */
 function textOf(bytes: Uint8Array): string {
   const [first, second] = bytes;
@@ -123,7 +123,7 @@ function typeOf(text: string, path: string): ListFileType {
 /** The letters of Windows-1252 beyond Latin-1, by their bytes (encoding.spec.whatwg.org, index windows-1252). */
 const UPPER = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
 
-/** Engines differ in what they make of its upper half, so that it is read as it is written. */
+/** Decoders differ in the upper half of this encoding, so it is read by the table that it is written by. */
 function fromWindows1252(bytes: Uint8Array): string {
   const parts: string[] = [];
   for (let at = 0; at < bytes.length; at += 8192)

@@ -7,11 +7,11 @@ import type { ListEntry, OpenSaid } from '../lists';
 export type FoundBy = 'path' | 'ending' | 'name' | 'words' | 'folder';
 
 export interface Resolved {
-  /** One, but for a line that is a folder: what lies in it, as one suite. */
+  /** One entry; for a line that is a folder, its content as one suite. */
   readonly entries: readonly ListEntry[];
   /** Of a folder, its name. */
   readonly name: string | null;
-  /** Null where it was not found. */
+  /** Null if it was not found. */
   readonly by: FoundBy | null;
 }
 
@@ -31,9 +31,9 @@ interface Known {
 }
 
 /**
- * Finds the items that entries of a list file mean: by path below the list's own place, by the longest common end of the
- * path, then by name and length, then by artist and title. Letter case and Unicode forms do not matter. What is not found
- * stays an open entry with all that the file said.
+ * Finds the items that entries of a list file refer to: by path relative to the list, by the longest common end of the
+ * path, then by name and length, then by artist and title. Case and Unicode forms are ignored. An entry that is not
+ * found stays open, with all that the file says.
  */
 export class EntryIndex {
   private readonly byPath = new Map<string, ItemId>();
@@ -57,7 +57,7 @@ export class EntryIndex {
     }
   }
 
-  /** @param at the folder that the list lay in, below the root of a source; empty for the root */
+  /** @param at the folder of the list below the root of a source; empty for the root */
   resolve(entries: readonly OpenSaid[], at = ''): readonly Resolved[] {
     return entries.map((said): Resolved => {
       const found = this.find(said, at);
@@ -66,7 +66,7 @@ export class EntryIndex {
     });
   }
 
-  /** What lies in a folder that a line names, at once or deeper, in the order of paths; null where it is no folder. */
+  /** The content of a folder that a line names, with subfolders, in the order of paths; null if it is not a folder. */
   private folderAt({ path: written }: OpenSaid, at: string): Resolved | null {
     for (const path of readingsOf(written))
       for (const folder of [joined(at, path), joined('', path)]) {
@@ -140,7 +140,7 @@ function longestEnd(alike: readonly Known[], parts: readonly string[]): Known | 
   return isAlone ? best : null;
 }
 
-/** The only one of its length; the only one at all where the file says no length. */
+/** The only one of this length; the only one at all if the file gives no length. */
 function byLength(alike: readonly Known[], seconds: number | null): Known | null {
   const fitting = alike.filter(
     (known) => seconds === null || known.seconds === null || Math.abs(known.seconds - seconds) <= SAME_LENGTH,
@@ -148,7 +148,7 @@ function byLength(alike: readonly Known[], seconds: number | null): Known | null
   return fitting.length === 1 ? (fitting[0] ?? null) : null;
 }
 
-/** What a path may mean, whatever system wrote it: as it stands, and as an address that encodes its letters. */
+/** The possible meanings of a path, whatever system wrote it: as written, and decoded as an address. */
 function readingsOf(written: string): readonly string[] {
   const [, address] = /^[a-z][a-z\d+.-]+:\/\/[^/]*(\/.*)?$/i.exec(written) ?? [];
   const isAddress = /^[a-z][a-z\d+.-]+:\/\//i.test(written);
@@ -188,8 +188,8 @@ export type PathsOut =
   | { readonly type: 'absolute' | 'address'; readonly root: string };
 
 /**
- * What a path that was written into a list may mean below the root that it was written for, the likeliest first: the way
- * back of `pathOut`.
+ * The possible meanings of a path in a list below the root it was written for, the most likely first: the reverse of
+ * `pathOut`.
  */
 export function pathsIn(written: string, wishes: PathsOut): readonly string[] {
   return readingsOf(written).map((path) => {

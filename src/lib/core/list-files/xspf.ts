@@ -5,7 +5,7 @@ import { ListFileError, MOST_ENTRIES, tooMany, type ListOnFile } from './list-fi
 
 /* XSPF version 1 (xspf.org/spec). Locations are addresses, lengths are milliseconds. */
 
-/** Beginnings and ends of elements: a parser takes its time over each, and a list of 50,000 tracks has no more. */
+/** Start and end tags: parsing takes time for each, and a list of 50,000 tracks has no more. */
 const MOST_TAGS = 600_000;
 
 type Xml = Readonly<Record<string, unknown>>;
@@ -19,7 +19,7 @@ const text = (value: unknown): string | null => {
 const list = (value: unknown): readonly unknown[] =>
   Array.isArray(value) ? value : value === undefined || value === '' ? [] : [value];
 
-/** @throws {ListFileError} for what is no XML, or declares things of its own */
+/** @throws {ListFileError} if it is not XML, or declares entities */
 export function readXspf(content: string): ListOnFile {
   // Entities that a file declares could grow without end; lists need none.
   if (/<!DOCTYPE/i.test(content)) throw new ListFileError('it declares a document type, which no list needs');

@@ -2,7 +2,7 @@ import transliterate from '@sindresorhus/transliterate';
 import { ASCII } from './fold-case';
 import { lettersOf } from './letters';
 
-/** Letters that a player can show or read: of any writing, those of ISO 8859-1, or those of ASCII. */
+/** Letters that a player can show or read: any, those of ISO 8859-1, or those of ASCII. */
 export const ALPHABETS = ['any', 'latin1', 'ascii'] as const;
 export type Alphabet = (typeof ALPHABETS)[number];
 
@@ -12,13 +12,13 @@ const HOLDS: Readonly<Record<Exclude<Alphabet, 'any'>, RegExp>> = {
   ascii: ASCII,
 };
 
-/** Whether a text is of these letters alone. */
+/** Whether a text has only letters of an alphabet. */
 export const isOf = (text: string, alphabet: Alphabet): boolean =>
   alphabet === 'any' || HOLDS[alphabet].test(text);
 
 /**
- * A text in letters of an alphabet: what it does not hold is written by how it is usually spelled there, without marks.
- * @param fallback stands for a letter that has no usual spelling
+ * A text in the letters of an alphabet: other letters are transliterated, without accents.
+ * @param fallback replaces a letter without a usual transliteration
  */
 export function toAlphabet(text: string, alphabet: Alphabet, fallback: string): string {
   if (alphabet === 'any' || isOf(text, alphabet)) return text;
@@ -26,7 +26,7 @@ export function toAlphabet(text: string, alphabet: Alphabet, fallback: string): 
   for (const letter of lettersOf(text.normalize('NFC'))) {
     if (isOf(letter, alphabet)) out += letter;
     else if (/^\s+$/u.test(letter)) out += ' ';
-    // Marks of the writing direction and other letters that nobody sees.
+    // Directional marks and other invisible letters.
     else if (!/^\p{C}+$/u.test(letter)) out += spelled(letter, alphabet) || fallback;
   }
   return out;

@@ -3,15 +3,15 @@ export const ASCII = /^[\u0000-\u007f]*$/;
 
 const lower = (text: string) => {
   let out = '';
-  // Letter by letter, since the last sigma of a word would become another one.
+  // Letter by letter, because in a whole word a final sigma would become another letter.
   for (const letter of text) out += letter.toLowerCase();
   return out;
 };
 
 /**
- * A text with letter case folded fully: statuses C and F of the Unicode Character Database's CaseFolding.
- * Texts that differ in letter case alone fold to the same, also where upper case has more letters (ß, ﬁ) or
- * several lower cases (ſ, ς, µ). Only the dotless ı stays itself: that it is an i holds for Turkic languages.
+ * A text with full case folding: statuses C and F of CaseFolding in the Unicode Character Database. Texts that differ
+ * only in case fold to the same, also if upper case has more letters (ß, ﬁ) or there are several lower cases (ſ, ς, µ).
+ * The dotless ı stays, because it equals i only in Turkic languages.
  */
 export function foldCase(text: string): string {
   if (ASCII.test(text)) return text.toLowerCase();

@@ -1,6 +1,6 @@
 import { codecName, languagesOf, type Content, type Overlay, type Stream } from '../items';
 
-/** What a file is made of, as names and sidecars may say it; null where it has no such thing. */
+/** Properties of a file for names and sidecars; null for what it does not have. */
 export interface MadeOf {
   /** Of its largest picture, such as `1080p`. */
   readonly resolution: string | null;
@@ -19,14 +19,14 @@ export const MADE_OF: readonly (keyof MadeOf)[] = [
   'subtitleLanguages',
 ];
 
-/** What is asked of a file that goes out: what of the edits is written into its copy counts. */
+/** The parts of an outgoing file that matter: with the edits that are written into its copy. */
 export interface MadeFile {
   readonly streams: readonly Stream[];
   readonly file: Pick<Content, 'tracks'>;
   readonly outgoing: Overlay;
 }
 
-/** One of the things that a file is made of: each is worked out where it is asked for. */
+/** One property of a file, computed on demand. */
 export function madeOf({ streams, file, outgoing }: MadeFile, name: keyof MadeOf): string | null {
   switch (name) {
     case 'resolution':

@@ -2,7 +2,7 @@ import { madeOf, type MadeFile } from './made-of';
 import { folderOf, nameOf, stemOf } from '../paths';
 import { FIELDS, joinTexts, yearOf, type FieldName, type Fields, type FieldValue } from '../items';
 
-/** Names that a pattern may use beside those of fields: what is read from fields, or known of the item itself. */
+/** Names in patterns in addition to fields: derived from fields, or known of the item. */
 const DERIVED = [
   'year',
   'kind',
@@ -15,7 +15,7 @@ const DERIVED = [
   'soundLanguages',
   'subtitleLanguages',
 ] as const;
-/** What the name of a list's file is made of. */
+/** Names in patterns for list files. */
 export const LIST_NAMES = ['list', 'group'] as const;
 export type PatternField = FieldName | (typeof DERIVED)[number] | (typeof LIST_NAMES)[number];
 
@@ -57,8 +57,8 @@ class PatternError extends Error {
 }
 
 /**
- * Parses a pattern's text once into its syntax tree, or names the first problem with its column.
- * @param names that it may name: those of items unless told
+ * Parses a pattern into its syntax tree, or returns the first error with its column.
+ * @param names that it may use; by default those of items
  */
 export function parsePattern(text: string, names: readonly PatternField[] = PATTERN_FIELDS): ParsedPattern {
   try {
@@ -165,10 +165,10 @@ export function namesIn(pattern: Pattern): readonly PatternField[] {
   return [...new Set([...names, ...(names.length > 0 ? (['tracks', 'discs'] as const) : [])])];
 }
 
-/** What a file and its folder are called. */
+/** The names of a file and its folder. */
 export interface SourceNames {
   readonly name: string;
-  /** Null where it lies in none. */
+  /** Null if it is not in a folder. */
   readonly folder: string | null;
 }
 
@@ -179,10 +179,10 @@ export const sourceNames = (path: string): SourceNames => ({
 });
 
 /**
- * What is known of an item as a pattern takes it.
- * @param source what its file is called, without an ending, and the folder that it lies in
- * @param made its file, for what that is made of; null where nothing is known of it
- * @param names that are asked for, where not all are
+ * The values of an item for patterns.
+ * @param source the name of its file, without extension, and of its folder
+ * @param made its file; null if unknown
+ * @param names that are needed, if not all are
  */
 export function patternValues(
   fields: Fields,
@@ -246,7 +246,7 @@ export interface WrittenPath {
 export interface ValueWriter {
   /** Digits that numbers other than years are padded to; a larger total widens it. */
   readonly numberWidth: number;
-  /** Makes one value safe inside a name. It must never let `/` through. */
+  /** Makes one value safe within a name. It must never let `/` through. */
   readonly safeValue: (text: string) => string;
 }
 

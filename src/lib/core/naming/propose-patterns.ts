@@ -53,7 +53,7 @@ export interface ProposedPattern {
   readonly of: number;
 }
 
-/** Names that are tried: enough to tell what most are like. */
+/** Names that are tried, enough to find the usual form. */
 const MOST_TRIED = 300;
 /** Names whose makes are taken apart, and by which many patterns are compared. */
 const MOST_COMPARED = 60;
@@ -62,10 +62,10 @@ const MOST_PROPOSED = 6;
 const MOST_MAKES = 5;
 
 /**
- * The patterns that fit most of the names, best first: common ones, and those that the names themselves are made by. One
- * that reads more fields goes before one that reads fewer; one whose titles still hold counters or separators comes after.
+ * The patterns that match most of the names, best first: common ones, and those derived from the names. A pattern that
+ * reads more fields comes first; one whose titles still contain counters or separators comes later.
  * @param paths without extension
- * @param kind what the files are; null where they are of several kinds
+ * @param kind of the files; null for several
  */
 export function proposePatterns(
   paths: readonly string[],
@@ -141,7 +141,7 @@ function madeBy(
   ]);
 }
 
-/** Numbers and brackets are what names are made of; only marks of quality are in the way of seeing that. */
+/** Numbers and brackets are part of the form of names; only quality marks hide it. */
 const onlyMarks = (rules: ReadonlySet<NoiseRule>): ReadonlySet<NoiseRule> =>
   new Set([...rules].filter((rule) => rule === 'sourceMarks'));
 
@@ -171,7 +171,7 @@ function partsOf(kind: Kind | null): readonly (readonly string[])[] {
   return kind === 'episode' || kind === 'podcast' ? OF_SHOWS : OF_MAKERS;
 }
 
-/** How a name is made, as patterns: several where its parts may be read in more than one way. */
+/** The form of a name as patterns: several if its parts can be read in more than one way. */
 function makesOfName(name: string, kind: Kind | null): readonly string[] {
   const coded = kind === null || kind === 'episode' ? CODED.exec(name) : null;
   if (coded) return [codedMake(name, coded)];
@@ -183,7 +183,7 @@ function makesOfName(name: string, kind: Kind | null): readonly string[] {
   const end = year ? (year[2] === '(' ? ' (:year)' : ' [:year]') : '';
   const parts = rest.split(' - ');
   const makes = [namedParts(parts, kind)];
-  // A number may stand between the others.
+  // A number can be between other parts.
   const at = parts.findIndex((part) => /^\d{1,3}$/.test(part.trim()));
   if (at >= 0 && !numbered) makes.push(namedParts(parts, kind, at));
   return makes.flatMap((make) => (make === null ? [] : `${number}${make}${end}`));
@@ -204,7 +204,7 @@ function namedParts(parts: readonly string[], kind: Kind | null, numberAt = -1):
   return all.join(' - ');
 }
 
-/** What stands before a season's code is the show, what stands behind it the title. */
+/** Text before a season code is the show, text after it the title. */
 function codedMake(name: string, found: RegExpExecArray): string {
   const [whole, before = '', s, , e, , , x] = found;
   const code = s === undefined ? `:season\\${x}:episode` : `${s}:season\\${e}:episode`;
@@ -228,7 +228,7 @@ function makesOfFolder(name: string, kind: Kind | null): readonly string[] {
   return [`${before}${first}${end}`];
 }
 
-/** What a reading is worth: its fields, less where a value was probably not cut enough or is no name. */
+/** The value of a reading: its fields, less those that were probably not split enough or are not names. */
 function worth(values: ReadValues): number {
   let points = 2;
   for (const value of Object.values(values)) {
@@ -237,11 +237,11 @@ function worth(values: ReadValues): number {
     if (/ - |^- |^\d{1,3}[ .-]/.test(value)) points -= 2;
     // One disc of an album, or one season of a show, is no name of anybody.
     if (/^(disc|disk|cd|season|series) ?\d+$/i.test(value)) points -= 3;
-    // A code of a series, or a year, that nobody cut off.
+    // A series code or a year that was not split off.
     if (/\bS\d{1,2}E\d|\b\d{1,2}x\d{2}\b|[([]\d{4}[)\]]$/i.test(value)) points -= 2;
-    // A number where a name should stand was read at the wrong place.
+    // A number in place of a name was read from the wrong part.
     if (/^\d+$/.test(value)) points -= 2;
-    // Folders that things are thrown into name nobody.
+    // Folders for all sorts of things are not names.
     if (
       /^(drop|downloads?|music|audio|books|audiobooks|podcasts|films|series|videos|new|misc|unsorted|inbox)$/i.test(
         value,

@@ -5,7 +5,7 @@ import { readPattern, type ReadValues, type Reading } from './read-pattern';
 export const NOISE_RULES = ['underscores', 'leadingCounters', 'bracketedNumbers', 'sourceMarks'] as const;
 export type NoiseRule = (typeof NOISE_RULES)[number];
 
-/** What a file's path says by a pattern. */
+/** The values that a pattern reads from a file's path. */
 export type NameReading =
   | { readonly type: 'read'; readonly values: ReadValues }
   /** Likeliest first. */
@@ -15,10 +15,10 @@ export type NameReading =
 const NUMBERED: ReadonlySet<PatternField> = new Set(['track', 'disc', 'season', 'episode', 'year', 'tracks']);
 const COUNTER = /^\s*[([]?\d{1,3}[)\]]?(?:\s*[-.)_]\s*|\s+)(?=\S)/;
 const BRACKETED = /\s*[([]\d{1,4}[)\]](?=\s|$)/g;
-/** Marks that tell how a file was made or where it lay, in brackets or at the end. */
+/** Marks of how a file was made or where it came from, in brackets or at the end. */
 const MARKS =
   /\s*[([](?:official(?: (?:music )?video| audio)?|lyrics?(?: video)?|hd|hq|\d{3,4}p|\d{2,3} ?k(?:bps|bit\/s)?|flac|mp3|web|cd ?rip|rip)[)\]]|\s+-\s+(?:copy|rip|web)$|\s(?:\d{3,4}p|x26[45]|h\.?26[45]|web-?dl|dvd ?rip)(?=\s|$)/gi;
-/** Stands for `_` where it is to be kept: reading folds it with blanks otherwise. */
+/** Stands for a `_` that must be kept, because reading replaces it with a space. */
 const KEPT = '\ue000';
 
 /** The levels of a pattern, each with its nodes. */
@@ -34,7 +34,7 @@ function levelsOf(pattern: Pattern): readonly (readonly PatternNode[])[] {
 function startsWithNumber([first, ...rest]: readonly PatternNode[]): boolean {
   if (!first) return false;
   if (first.type === 'field') return first.names.some((name) => NUMBERED.has(name));
-  // An optional number still takes a counter where there is one.
+  // An optional number reads a counter if there is one.
   return first.type === 'optional' && (startsWithNumber(first.nodes) || startsWithNumber(rest));
 }
 
@@ -51,8 +51,7 @@ export function dropNoise(part: string, rules: ReadonlySet<NoiseRule>, keepsCoun
 }
 
 /**
- * Reads the last levels of a path (without its extension) by a pattern. Years in brackets stay where the pattern
- * asks for them.
+ * Reads the last levels of a path, without its extension, by a pattern. Years in brackets stay if the pattern has them.
  */
 export function readName(pattern: Pattern, path: string, rules: ReadonlySet<NoiseRule>): NameReading {
   const levels = levelsOf(pattern);

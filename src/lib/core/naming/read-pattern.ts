@@ -85,7 +85,7 @@ class Reader {
       if (value === null) continue;
       const known = values[name];
       if (known !== undefined && known !== value) continue;
-      // A text that still holds a separator was probably meant to be cut there.
+      // A text that still contains a separator was probably meant to be split there.
       const torn = typeof value === 'string' ? (value.match(/ - |^\d+[ .-]/g)?.length ?? 0) : 0;
       this.match(nodes, index + 1, end, { ...values, [name]: value }, score + (numeric ? 3 : 1) - 2 * torn);
     }

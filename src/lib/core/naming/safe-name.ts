@@ -4,20 +4,20 @@ import { lettersOf } from './letters';
 
 /** What a target's file system and its player accept in names. */
 export interface NameRules {
-  /** Letters that must not stand in a name. Control letters never may. */
+  /** Letters that names must not contain. Control characters are never allowed. */
   readonly unsafe: string;
-  /** What stands for single unsafe letters; others become `fallback`. */
+  /** Replacements of single unsafe letters; others become `fallback`. */
   readonly replacements: Readonly<Record<string, string>>;
   readonly fallback: string;
   readonly unicode: 'NFC' | 'NFD';
   /** Letters of others are written as they are usually spelled in it, else as `fallback`. */
   readonly alphabet: Alphabet;
-  /** The only letters that may stand in a name; null for all that are not unsafe. */
+  /** The only letters allowed in names; null for all that are not unsafe. */
   readonly allowed: string | null;
   /** Names such as CON and COM1 are reserved, whatever follows their first dot. */
   readonly deviceNames: boolean;
   readonly caseSensitive: boolean;
-  /** What stands for dots at the front of a name, where the player does not look at such names; null keeps them. */
+  /** Replaces leading dots, if the player ignores such names; null keeps them. */
   readonly leadingDot: string | null;
   /** Unit in which the file system counts. */
   readonly unit: 'bytes' | 'utf16';
@@ -33,7 +33,7 @@ const DEVICE =
 const VISIBLE = /[^\p{C}\p{Z}\p{M}\u115f\u1160\u2800\u3164\uffa0]/u;
 const encoder = new TextEncoder();
 
-/** Nearly every value is made of these alone and needs no work. */
+/** Nearly all values have only these letters and need no work. */
 const PLAIN = /^[A-Za-z0-9',.()&+!-]+( [A-Za-z0-9',.()&+!-]+)*$/;
 
 /** A value without the letters that the target does not take; `/` never passes. Blanks are folded. */
@@ -46,7 +46,7 @@ export function safeValue(text: string, rules: NameRules): string {
   for (const letter of spelled.normalize(rules.unicode)) {
     // eslint-disable-next-line no-control-regex
     if (/[\s\u0000-\u001f\u007f\u0080-\u009f\u2028\u2029]/.test(letter)) out += blank(rules);
-    // Marks that turn the writing direction can make a name look like another one.
+    // Marks that change the writing direction can make a name look like another.
     else if (/[\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/.test(letter)) continue;
     else if (letter === '/' || letter === '\\' || !isTaken(letter))
       out += rules.replacements[letter] ?? rules.fallback;
@@ -80,8 +80,8 @@ export function lengthIn(text: string, unit: NameRules['unit']): number {
 }
 
 /**
- * A safe name of at most `limit` units, cut between whole letters with their marks. Never empty: where not even
- * the first letter fits, the rules' fallback stands for the name.
+ * A safe name of at most `limit` units, cut between whole letters with their accents. Never empty: if not even the
+ * first letter fits, the fallback of the rules is used.
  */
 export function shorten(name: string, limit: number, rules: NameRules): string {
   let out = '';
@@ -92,7 +92,7 @@ export function shorten(name: string, limit: number, rules: NameRules): string {
     out += letter;
   }
   const safe = safeName(out, rules);
-  // A cut can make a device's name of what was none, which then grows by the fallback.
+  // Cutting can produce a reserved device name, which is then extended by the fallback.
   return lengthIn(safe, rules.unit) <= limit ? safe : rules.fallback;
 }
 

@@ -1,7 +1,7 @@
 import { isOf, LIST_NAMES, parsePattern, PATTERN_FIELDS, type PatternNode } from '../naming';
 import type { Rulebook } from './schema';
 
-/** Why nothing could be named by a rulebook as it says itself; null where it agrees with itself. */
+/** Why a rulebook contradicts itself, so that nothing could be named by it; null if it does not. */
 export function contradictionIn({ places, beside, disk }: Rulebook): string | null {
   const { alphabet, allowed, maxLevels } = disk;
   if (alphabet !== 'any' && disk.unicode === 'NFD')
@@ -29,7 +29,7 @@ export function contradictionIn({ places, beside, disk }: Rulebook): string | nu
     : `disk.allowed and disk.alphabet do not take “${untaken}” of a picture`;
 }
 
-/** Nodes of a pattern, those of optional parts among them; none of what is no pattern. */
+/** Nodes of a pattern, including those of optional parts; none if it is not a pattern. */
 function nodesOf(text: string): readonly PatternNode[] {
   const parsed = parsePattern(text, [...PATTERN_FIELDS, ...LIST_NAMES]);
   if (parsed.type !== 'pattern') return [];

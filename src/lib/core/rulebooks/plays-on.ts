@@ -2,7 +2,7 @@ import type { Kind } from '../kinds';
 import { findPlace, refusalOf, type Playable } from './rulebook';
 import type { Rulebook } from './schema';
 
-/** Tells the names of the players that take something as it is. */
+/** The names of the players that take an item as it is. */
 export function playsOnBy(
   rulebooks: readonly (readonly [name: string, rulebook: Rulebook])[],
 ): (file: Playable & { readonly kind: Kind | null }) => readonly string[] {

@@ -39,7 +39,7 @@ export function readRulebook(json: unknown): Rulebook {
 
 /** What is asked of a rulebook for every item and file, looked up once. */
 interface Index {
-  /** Those of the deepest folders first. */
+  /** The deepest folders first. */
   readonly places: readonly Place[];
   readonly byKind: ReadonlyMap<Kind, OfKind>;
 }
@@ -81,32 +81,32 @@ export function findPlace(rulebook: Rulebook, kind: Kind | null): Place | null {
   return kind === null ? null : rulesFor(rulebook, kind).place;
 }
 
-/** Where a path below a player's root may belong: the deepest folders first, and several where they share one. */
+/** The places that may contain a path below a player's root: the deepest folders first, several if they share one. */
 export function placesAt(rulebook: Rulebook, path: string): readonly Place[] {
   return indexOf(rulebook).places.filter(({ folder }) => isBelow(path, folder));
 }
 
-/** What it takes of a kind, rule by rule. */
+/** The rules of what it takes of a kind. */
 export const takesOf = (rulebook: Rulebook, kind: Kind): readonly Take[] => rulesFor(rulebook, kind).takes;
 
-/** Files beside media each item of a kind. */
+/** The sidecar of a kind. */
 export const sidecarFor = (rulebook: Rulebook, kind: Kind): SidecarRules | null =>
   rulesFor(rulebook, kind).sidecar;
 export const picturesFor = (rulebook: Rulebook, kind: Kind): readonly PictureRules[] =>
   rulesFor(rulebook, kind).pictures;
 
-/** Whether it has pictures of top folders, beside those of folders. */
+/** Whether it uses pictures of top folders. */
 export const asksForTopFolders = ({ beside }: Rulebook): boolean =>
   beside.some((rules) => rules.type === 'picture' && rules.of === 'topFolder');
 
-/** How it reads lists; null where it knows none. */
+/** How it reads lists; null if it has none. */
 export const listsFor = ({ beside }: Rulebook): ListRules | null =>
   beside.find((rules) => rules.type === 'list') ?? null;
 
 export const sidecarPath = (path: string, { extension }: SidecarRules): string =>
   `${withoutExtension(path)}.${extension}`;
 
-/** What a file of an item is like, as far as it decides whether a player takes it. */
+/** The properties of an item's file that decide whether a player takes it. */
 export interface Playable {
   readonly format: FormatId;
   readonly size: number;
@@ -117,7 +117,10 @@ export interface Playable {
 /** Why a player does not take a file: its format, a codec in it, or the limit that it passes. */
 export type Refusal = 'format' | 'codec' | keyof Take['most'];
 
-/** Null when the player takes it as it is; else what the nearest of its rules refuses, or that its disk holds no such file. */
+/**
+ * Null if the player takes it as it is; otherwise what the closest of its rules refuses, or that the file is too large
+ * for its disk.
+ */
 export function refusalOf(rulebook: Rulebook, kind: Kind, file: Playable): Refusal | null {
   let nearest: Refusal = 'format';
   for (const take of rulesFor(rulebook, kind).takes) {
@@ -145,7 +148,7 @@ function refusedBy({ codecs, most }: Take, { size, durationSeconds, streams }: P
   return ofStreams.find((name) => heard.some((stream) => passes(stream[name] ?? null, most[name]))) ?? null;
 }
 
-/** What a place asks for and these fields lack. A compilation needs no album artist. */
+/** Empty fields that a place requires. A compilation needs no album artist. */
 export function missingAsks(place: Place, fields: Fields): Place['asks'] {
   const missing = place.asks.filter(({ field }) => lacks(field, (name) => fields[name]));
   return missing.length === 0 ? NO_ASKS : missing;
@@ -154,7 +157,10 @@ export function missingAsks(place: Place, fields: Fields): Place['asks'] {
 const lacks = (field: FieldName, valueOf: (name: FieldName) => FieldValue): boolean =>
   valueOf(field) === null && !(field === 'albumArtist' && valueOf('compilation'));
 
-/** Counts what an item lacks of what its place asks for. Boards ask for all items: nothing is laid together for it. */
+/**
+ * Counts the empty fields that an item's place requires. Boards call this for all items, so it makes no intermediate
+ * objects.
+ */
 export function countGaps(rulebook: Rulebook): (item: Item) => number {
   return (item) => {
     let count = 0;
@@ -166,11 +172,14 @@ export function countGaps(rulebook: Rulebook): (item: Item) => number {
 }
 const NO_ASKS: Place['asks'] = [];
 
-/** Whether a file lies where lists do, and is called as they are. */
+/** Whether a file is in the folder of lists and is named like one. */
 const isListPath = ({ folder, format }: ListRules, path: string): boolean =>
   isBelow(path, folder) && extensionOf(path) === LIST_FILE_ENDINGS[format];
 
-/** What a file on a player is to it, by name: what the rulebook puts beside items, what it plays, or nothing it knows. */
+/**
+ * The role of a file on a player by its name: media that it plays, something that the rulebook puts beside items, or
+ * unknown.
+ */
 export type FileRole = 'media' | 'sidecar' | 'picture' | 'list' | 'unknown';
 
 export function roleOf(rulebook: Rulebook, path: string): FileRole {

@@ -65,17 +65,20 @@ const take = object({
   }),
 });
 
-/** What items are grouped by. `maker` is the album artist, or what stands in for it; `folder1` the place's first level. */
+/**
+ * Values that items are grouped by. `maker` is the album artist or its replacement; `folder1` the first folder level
+ * below the place.
+ */
 export const GROUP_PARTS = ['album', 'maker', 'year', 'show', 'season', 'folder1', 'folder2'] as const;
 export type GroupPart = (typeof GROUP_PARTS)[number];
 
-/** Where items of some kinds lie, what they are called there, and how the player reads and groups them. */
+/** Where items of some kinds are, how they are named there, and how the player reads and groups them. */
 const place = object({
   kinds: kinds(),
   /** The folder that is declared to hold them, empty for the root. */
   folder: folder(),
   pattern: pattern(),
-  /** Folder, file and what lies beside it carry exactly the same name. */
+  /** Folder, file and sidecar have exactly the same name. */
   alike: boolean().required(),
   asks: array(
     object({
@@ -93,7 +96,7 @@ const place = object({
     /** Without these it does not place the item. */
     needs: array(field()).required(),
   }).required(),
-  /** Levels of what it shows: items share a node when all parts of its level agree. */
+  /** Levels of what it shows: items share a node if all parts of its level match. */
   groups: array(
     array(
       mixed<GroupPart>()
@@ -103,7 +106,7 @@ const place = object({
       .required()
       .min(1),
   ).required(),
-  /** Stands for the album artist of a compilation that names none; null where the player knows no compilations. */
+  /** The album artist of compilations without one; null if the player does not know compilations. */
   various: string().nullable().defined(),
 });
 
@@ -140,7 +143,7 @@ const picture = object({
     .oneOf(['picture'] as const)
     .required(),
   kinds: kinds(),
-  /** `folder`: the folder that holds the items. `topFolder`: the first one below their place. */
+  /** `folder`: the folder of the items. `topFolder`: the first one below their place. */
   of: string()
     .oneOf(['folder', 'topFolder'] as const)
     .required(),
@@ -157,12 +160,12 @@ const list = object({
     .required(),
   /** The folder that lists lie in, empty for the root. */
   folder: folder(),
-  /** Names a list's file below that, without its ending: `:list`, and `:group` for the group that it stands in. */
+  /** The name of a list file below that folder, without extension: `:list`, and `:group` for its group. */
   pattern: pattern(LIST_NAMES),
   format: mixed<ListFileType>()
     .oneOf([...LIST_FILES])
     .required(),
-  /** How paths are written: seen from the list's folder, behind `root`, or as file addresses behind it. */
+  /** How paths are written: relative to the list, after `root`, or as file addresses after it. */
   paths: string()
     .oneOf(['relative', 'absolute', 'address'] as const)
     .required(),
@@ -209,7 +212,7 @@ const disk = object({
   alphabet: mixed<Alphabet>()
     .oneOf([...ALPHABETS])
     .default('any'),
-  /** The only letters that names may be of; null for all that are not unsafe. */
+  /** The only letters allowed in names; null for all that are not unsafe. */
   allowed: string().min(1).nullable().default(null),
   /** Limits of a name without its ending, and of an ending without its dot, in `unit`; null without one of their own. */
   maxStem: limit(),
@@ -220,11 +223,11 @@ const disk = object({
   maxLevels: limit(),
   filesInFolder: limit(),
   files: limit(),
-  /** What it plays files of a folder by: their names, or the order in which they were written. */
+  /** The order in which it plays the files of a folder: by name, or as they were written. */
   order: string()
     .oneOf(['name', 'written'] as const)
     .default('name'),
-  /** Bytes of the largest file that it holds, and of all together; null without a limit that is known. */
+  /** Bytes of the largest file, and of all files together; null for no known limit. */
   largestFile: limit(),
   room: limit(),
 }).required();
@@ -233,7 +236,7 @@ const disk = object({
 export const TWIN_CODECS = ['flac', 'alac', 'pcm', 'aiff', 'opus', 'aac', 'mp3'] as const;
 export type TwinCodec = (typeof TWIN_CODECS)[number];
 
-/** What moving pictures can be encoded to, where this browser has an encoder for it: as WebCodecs names it. */
+/** Video codecs that can be encoded if this browser has an encoder, as WebCodecs names them. */
 export const PICTURE_CODECS = ['avc', 'vp9', 'vp8', 'av1'] as const;
 export type PictureCodec = (typeof PICTURE_CODECS)[number];
 /** What twins with moving pictures are written in. */
@@ -259,37 +262,37 @@ export const rulebookSchema = object({
   tags: object({
     /** Versions of ID3v2 that it reads. */
     id3: array(mixed<2 | 3 | 4>().oneOf([2, 3, 4]).required()).required(),
-    /** It tells releases apart by the names of their albums: there the edition goes too, in brackets. */
+    /** It distinguishes releases by album title, so the edition is added to it in brackets. */
     edition: boolean().default(false),
-    /** What texts in ID3 tags are written in: what it reads of Unicode, or ISO 8859-1 alone. */
+    /** The encoding of texts in ID3 tags: a Unicode encoding that it reads, or only ISO 8859-1. */
     encoding: string()
       .oneOf(['unicode', 'latin1'] as const)
       .default('unicode'),
     /** Limits of a picture in tags: pixels of its longer side, and bytes; null for no limit. */
     picture: object({ pixels: limit(), bytes: limit() }).default({ pixels: null, bytes: null }),
   }).required(),
-  /** How files are made for it that it does not take as they are; null for the best of what it takes. */
+  /** How files are converted that it does not take as they are; null for the best of what it takes. */
   twins: object({
     codec: mixed<TwinCodec>()
       .oneOf([...TWIN_CODECS])
       .required(),
-    /** Bits a second of music of two channels, and of speech; null for as many as lose nothing that is heard. */
+    /** Bits per second for stereo music, and for speech; null for as many as lose nothing audible. */
     music: limit(),
     speech: limit(),
-    /** Hertz at the most; null for all that the player takes. */
+    /** Highest sample rate in hertz; null for all that the player takes. */
     mostRate: limit(),
-    /** Bits a sample at the most, of what loses nothing; null for all that the player takes. */
+    /** Highest bit depth of lossless codecs; null for all that the player takes. */
     mostBits: mixed<16>().oneOf([16]).nullable().default(null),
-    /** As many bits as each moment asks for, of a codec that knows that; the rates above are what it comes to. */
+    /** Variable bit rate, for codecs that have it; the rates above are averages. */
     variable: boolean().default(false),
-    /** What becomes one channel. */
+    /** Which audio becomes mono. */
     mono: string()
       .oneOf(['never', 'speech', 'always'] as const)
       .default('never'),
   })
     .nullable()
     .default(null),
-  /** The same for what has moving pictures. */
+  /** The same for video. */
   videoTwins: object({
     container: mixed<VideoContainer>()
       .oneOf([...VIDEO_CONTAINERS])
@@ -297,7 +300,7 @@ export const rulebookSchema = object({
     codec: mixed<PictureCodec>()
       .oneOf([...PICTURE_CODECS])
       .required(),
-    /** Pixels at the most; null for all that the player takes. */
+    /** Largest height in pixels; null for all that the player takes. */
     mostHeight: limit(),
     /** Bits a second of pictures at the most; null for as many as show no loss. */
     mostBitrate: limit(),
@@ -315,7 +318,7 @@ export type SidecarRules = InferType<typeof sidecar>;
 export type PictureRules = InferType<typeof picture>;
 export type ListRules = InferType<typeof list>;
 export type Beside = SidecarRules | PictureRules | ListRules;
-/** What a player asks for, as plain JSON. `docs/rulebook.md` says what each key means. */
+/** The needs of a player, as plain JSON. `docs/rulebook.md` explains each key. */
 export type Rulebook = Omit<InferType<typeof rulebookSchema>, 'beside'> & {
   readonly beside: readonly Beside[];
 };

@@ -2,9 +2,9 @@ import { bessel, kaiserBeta, kaiserTaps } from './kaiser';
 
 /** Decibels by which the noise above what is heard is held down, so that it does not fold back. */
 const STOP_DB = 112;
-/** Hertz up to which all comes through as it is. */
+/** Hertz up to which the signal is unchanged. */
 const HEARD = 20_000;
-/** Rates that are made: whole parts of all that DSD is recorded at. */
+/** Output rates: integer fractions of all rates of DSD. */
 const MADE_RATES = [176_400, 192_000] as const;
 /** Bytes with their bits the other way round. */
 const MIRRORED = Uint8Array.from({ length: 256 }, (_, byte) => {
@@ -16,8 +16,8 @@ const MIRRORED = Uint8Array.from({ length: 256 }, (_, byte) => {
 const IDLE = 0x69;
 
 /**
- * How many samples of one bit make one sample, and how many of those a second has.
- * @param sampleRate hertz of the samples of one bit
+ * The number of one-bit samples per output sample, and the output rate.
+ * @param sampleRate hertz of the one-bit samples
  * @returns null for a rate that DSD does not have
  */
 export function decimationOf(sampleRate: number): { readonly by: number; readonly rate: number } | null {
@@ -33,7 +33,7 @@ export function decimationOf(sampleRate: number): { readonly by: number; readonl
 export class DsdDecimator {
   private readonly step: number;
   private readonly span: number;
-  /** For each byte under the first half of the filter and each of its values, what it adds. */
+  /** For each byte under the first half of the filter and each of its values, its contribution. */
   private readonly table: Float32Array;
   /** The end of what came, which the next bytes go on from. */
   private tail: Uint8Array;
@@ -42,7 +42,7 @@ export class DsdDecimator {
 
   /**
    * @param sampleRate hertz of its bits
-   * @param by how many of them make one sample, a multiple of 8
+   * @param by one-bit samples per output sample, a multiple of 8
    * @param lowestFirst whether the lowest bit of a byte is the first in time
    */
   constructor(sampleRate: number, by: number, lowestFirst: boolean) {
@@ -53,7 +53,7 @@ export class DsdDecimator {
     this.tail = new Uint8Array(this.span / 2).fill(IDLE);
   }
 
-  /** What can be told of all that came so far. @param bytes of this channel, in the order of time */
+  /** The samples that can be computed so far. @param bytes of this channel, in order of time */
   feed(bytes: Uint8Array): Float32Array {
     const all = new Uint8Array(this.tail.length + bytes.length);
     all.set(this.tail);
@@ -65,7 +65,7 @@ export class DsdDecimator {
     return out;
   }
 
-  /** What is left, silence behind the last: as many samples in all as its bits make. */
+  /** The remaining samples, with silence after the last: in total as many as its bits make. */
   end(): Float32Array {
     const left = Math.ceil(this.came / this.step) - this.made;
     const all = new Uint8Array(Math.max(0, (left - 1) * this.step + this.span)).fill(IDLE);

@@ -10,12 +10,12 @@ export interface AlikePair {
 
 /** Numbers that two fingerprints must share, whole, before they are compared bit by bit. */
 const SHARED = 6;
-/** A number in more fingerprints than this tells nothing: silence, or a steady tone. */
+/** A number in more fingerprints than this is not distinctive: silence, or a steady tone. */
 const MOST_OWNERS = 60;
 
 /**
- * Pairs of recordings that sound alike. Alike sounds share whole numbers, so only those are compared: the work
- * grows with the recordings and not with their pairs.
+ * Pairs of recordings that sound alike. They share whole numbers, so only recordings that do are compared: the work
+ * grows with the recordings, not with their pairs.
  */
 export function findAlikeSounds(
   prints: readonly { readonly id: string; readonly print: Fingerprint }[],

@@ -8,7 +8,7 @@ export type Fingerprint = Uint32Array;
 export const FINGERPRINT_SECONDS = 120;
 /** Share of differing bits up to which two fingerprints are of one recording. */
 export const SAME_SOUND = 0.2;
-/** Numbers by which one may lag behind the other: leading silence, or a start that was cut. */
+/** The most numbers by which one may be shifted against the other: leading silence, or a start that was cut. */
 const MOST_LAG = 80;
 /** Numbers that must overlap before a comparison means anything, about five seconds. */
 const LEAST_OVERLAP = 40;
@@ -20,7 +20,7 @@ const BITS = Uint8Array.from({ length: 65_536 }, (_, value) => {
 });
 const bitsOf = (value: number) => (BITS[value & 0xffff] as number) + (BITS[value >>> 16] as number);
 
-/** Share of differing bits (0 to 1) where the two lie best over each other; null when they are too short to tell. */
+/** Share of differing bits (0 to 1) at the best alignment; null if they are too short to compare. */
 export function soundDistance(a: Fingerprint, b: Fingerprint): number | null {
   let best: number | null = null;
   for (let lag = -MOST_LAG; lag <= MOST_LAG; lag++) {

@@ -9,7 +9,7 @@ export function bessel(x: number): number {
   return sum;
 }
 
-/** How steep a Kaiser window is whose filter holds down what it stops by some decibels. */
+/** The shape of a Kaiser window for a filter with this attenuation in decibels. */
 export const kaiserBeta = (stopDb: number): number => 0.1102 * (stopDb - 8.7);
 
 /** Taps that such a filter takes. @param width from what passes to what is stopped, in radians a sample */

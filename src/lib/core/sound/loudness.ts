@@ -2,7 +2,7 @@
 const BLOCK_SECONDS = 0.4;
 const STEP_SECONDS = 0.1;
 const STEPS_IN_BLOCK = 4;
-/** Loudness below which nothing counts, in LUFS, and how far below the rest of it a block may lie, in LU. */
+/** Loudness below which blocks are ignored, in LUFS, and relative to the rest, in LU. */
 const LEAST = -70;
 const MOST_BELOW = 10;
 
@@ -13,8 +13,8 @@ const lufs = (energy: number): number => -0.691 + 10 * Math.log10(energy);
 const energyOf = (loudness: number): number => 10 ** ((loudness + 0.691) / 10);
 
 /**
- * The loudness of a whole, or of several wholes together (a release): quiet moments do not count.
- * @returns LUFS; null where nothing in it is loud enough to count
+ * The loudness of a track, or of several together (a release), without quiet moments.
+ * @returns LUFS; null if nothing is loud enough
  */
 export function integratedLoudness(parts: readonly LoudnessBlocks[]): number | null {
   const floor = energyOf(LEAST);
@@ -35,7 +35,7 @@ function meanAbove(parts: readonly LoudnessBlocks[], floor: number): number | nu
   return count === 0 ? null : sum / count;
 }
 
-/** What a player adds, in decibels, so that all is played equally loud: to 18 below the loudest that can be said. */
+/** The gain in decibels with which all tracks play equally loud: 18 below full scale. */
 export const gainFor = (loudness: number): number => (Math.round((-18 - loudness) * 100) || 0) / 100;
 
 /** Hears how loud a sound is as it comes. */
@@ -92,7 +92,7 @@ export class LoudnessMeter {
   }
 }
 
-/** Channels behind the listener count more, one for low sounds not at all (table 4; the usual order of channels). */
+/** Rear channels count more, the low-frequency channel not at all (table 4; the usual channel order). */
 function weightsOf(channels: number): readonly number[] {
   const behind = 1.41;
   if (channels === 4) return [1, 1, behind, behind];
@@ -100,7 +100,7 @@ function weightsOf(channels: number): readonly number[] {
   return channels < 6 ? [1, 1, 1] : [1, 1, 1, 0, behind, behind, behind, behind];
 }
 
-/** The weighting K of one channel: a shelf for the head, then a filter that holds down what is low. */
+/** K-weighting of one channel: a shelf for the head, then a high-pass filter. */
 class Weighting {
   private readonly head: Coefficients;
   private readonly low: Coefficients;
@@ -111,7 +111,7 @@ class Weighting {
     this.low = highPass(sampleRate);
   }
 
-  /** The sum of the squares of what comes out of it. */
+  /** The sum of squares of the filtered samples. */
   energy(samples: Float32Array, from: number, to: number): number {
     const { head, low, state } = this;
     let [a, b, c, d] = state as unknown as [number, number, number, number];

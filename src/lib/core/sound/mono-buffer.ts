@@ -11,7 +11,7 @@ export class MonoBuffer {
     return this.length >= this.buffer.length;
   }
 
-  /** Mixes samples in that come channel by channel, and answers with what was added. */
+  /** Mixes samples given by channel, and returns those that were added. */
   addChannels(channels: readonly Float32Array[]): Int16Array {
     const start = this.length;
     const frames = Math.min(channels[0]?.length ?? 0, this.buffer.length - start);

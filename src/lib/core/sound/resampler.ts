@@ -2,14 +2,14 @@ import { bessel, kaiserBeta, kaiserTaps } from './kaiser';
 
 /** Decibels by which what would fold back is held down. */
 const STOP_DB = 110;
-/** Hertz up to which all of a sound is kept, where its new rate allows that. */
+/** Hertz up to which the signal is kept, as far as its new rate allows. */
 const HEARD = 20_000;
 /** Of the half of a low rate, the part up to which all is kept. */
 const KEPT = 0.907;
 
 /**
- * Brings one channel from one rate to another, by a filter with a Kaiser window: what is heard comes through as it is,
- * and what would fold back into it does not. Sounds keep their place in time.
+ * Converts one channel to another sample rate, by a filter with a Kaiser window: audible frequencies are unchanged, and
+ * those that would alias are removed. Timing is preserved.
  */
 export class Resampler {
   private readonly up: number;
@@ -19,7 +19,7 @@ export class Resampler {
   private readonly half: number;
   /** The end of what came, which the next samples go on from. */
   private tail: Float64Array;
-  /** Samples that came, those before the first counted. */
+  /** Samples received, including those before the first. */
   private seen = 0;
   private made = 0;
 
@@ -40,7 +40,7 @@ export class Resampler {
     this.seen = this.tail.length;
   }
 
-  /** What can be told of all that came so far. */
+  /** The samples that can be computed so far. */
   feed(samples: Float32Array): Float32Array {
     const all = new Float64Array(this.tail.length + samples.length);
     all.set(this.tail);
@@ -54,7 +54,7 @@ export class Resampler {
     return out;
   }
 
-  /** What is left, silence behind the last: as many samples in all as the sound has at the new rate. */
+  /** The remaining samples, with silence after the last: in total as many as the audio has at the new rate. */
   end(): Float32Array {
     const came = this.seen - (this.half - 1);
     const most = Math.ceil((came * this.up) / this.down);
@@ -83,7 +83,7 @@ export class Resampler {
   }
 }
 
-/** Taps around a place between two samples, for those from `half - 1` before it to `half` behind it. */
+/** Filter taps for a position between two samples, from `half - 1` before to `half` after it. */
 function taps(between: number, half: number, cut: number): Float64Array {
   const beta = kaiserBeta(STOP_DB);
   const own = new Float64Array(2 * half);

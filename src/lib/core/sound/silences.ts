@@ -1,7 +1,7 @@
 /** Loudness of a sound, so many times a second. */
 export interface Levels {
   readonly perSecond: number;
-  /** Peaks: 0 stands for silence at 80 dB below the loudest that can be said or less, 255 for that itself. */
+  /** Peaks: 0 for 80 dB below full scale or less, 255 for full scale. */
   readonly peaks: Uint8Array;
 }
 
@@ -12,20 +12,20 @@ const RANGE_DB = 80;
 export const levelOf = (peak: number): number =>
   peak <= 0 ? 0 : Math.max(0, Math.min(255, Math.round(255 * (1 + (20 * Math.log10(peak)) / RANGE_DB))));
 
-/** A level as the peak that it stands for, from 0 to 1. */
+/** The peak of a level, from 0 to 1. */
 export const peakOf = (level: number): number =>
   level === 0 ? 0 : 10 ** (((level / 255 - 1) * RANGE_DB) / 20);
 
-/** A stretch in which nothing is heard. Seconds. */
+/** A passage of silence. Seconds. */
 export interface Silence {
   readonly startSeconds: number;
   readonly endSeconds: number;
 }
 
 /**
- * The stretches of at least so many seconds in which nothing is louder than a level. What is quiet depends on the
- * recording: the level counts from its loudest peak.
- * @param belowDb decibels under the loudest peak of it all
+ * Passages of at least this many seconds below a level. The level is relative to the loudest peak, because what counts
+ * as quiet depends on the recording.
+ * @param belowDb decibels below the loudest peak
  */
 export function silencesIn(
   { peaks, perSecond }: Levels,
@@ -51,7 +51,7 @@ export function silencesIn(
 /** Seconds before its end at which a chapter is proposed, so that its first sound is whole. */
 const AHEAD = 0.25;
 
-/** Where chapters may begin: behind each silence, but for one at the very beginning or end. */
+/** Proposed starts of chapters: after each silence, except at the very beginning or end. */
 export const proposedStarts = (silences: readonly Silence[], durationSeconds: number): readonly Silence[] =>
   silences.filter(({ startSeconds, endSeconds }) => startSeconds > 1 && endSeconds < durationSeconds - 1);
 

@@ -4,15 +4,15 @@ const FRAME_SECONDS = 0.025;
 const WINDOW_FRAMES = 80;
 /** Share of frames well below the window's mean level from which a window counts as spoken. */
 const SPOKEN_LOW_SHARE = 0.32;
-/** Mean level under which a window is silence and says nothing. */
+/** Mean level below which a window counts as silence and is ignored. */
 const SILENCE = 0.002;
-/** Windows that must be heard before anything is said. */
+/** Windows that are needed for a result. */
 const LEAST_WINDOWS = 4;
 
 /**
- * Tells speech from music by the share of frames of low energy in each window: talk falls silent between
- * words and syllables, music keeps its level (after Saunders and Scheirer's measures of 1996 and 1997).
- * It also asks for a zero-crossing rate that varies, as it does between vowels and hisses.
+ * Distinguishes speech from music by the share of frames with low energy in each window: speech falls silent between
+ * words and syllables, music keeps its level (after the measures of Saunders, 1996, and Scheirer, 1997). The
+ * zero-crossing rate must also vary, as it does between vowels and sibilants.
  */
 export class SpeechMeter {
   private readonly frameLength: number;

@@ -1,12 +1,12 @@
 /**
- * Whole numbers of so many bits from samples between -1 and 1. Where bits are given up, a noise of the size of the last
- * one is laid over them (triangular, of two steps), so that what is rounded away is no distortion.
+ * Integers of some bit depth from samples between -1 and 1. If bits are dropped, triangular dither of two steps is
+ * added, so that rounding causes no distortion.
  */
 export class WholeSamples {
   private readonly scale: number;
   private state = 0x2545f491;
 
-  /** @param dithers whether the samples say more than so many bits */
+  /** @param dithers whether the samples have more precision than this bit depth */
   constructor(
     bits: number,
     private readonly dithers: boolean,

@@ -21,10 +21,9 @@ interface OldSection {
 }
 
 /**
- * `MIGRATIONS[n]` turns version n into n + 1. Version 1 had one section for each kind, and years beside dates; up to
- * version 2 the first folder below a place was called otherwise; up to version 3 nothing was said of alphabets, of limits
- * of parts of names and of files, of what a folder is played by, nor of what tags are written in; up to version 4 nothing
- * was said of how files are made that it takes; up to version 6 nothing was said of lists.
+ * `MIGRATIONS[n]` turns version n into n + 1. What each version changed: 2 several sections per kind, and dates in
+ * place of years; 3 the name of the first folder below a place; 4 alphabets, limits of parts of names and of files,
+ * playing order and tag encodings; 5 how twins are made; 7 lists.
  */
 const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
   1: ({ names, sections, version: _, ...rest }) => {
@@ -60,7 +59,7 @@ const MIGRATIONS: Readonly<Record<number, (old: Json) => Json>> = {
   }),
   3: ({ version: _, ...rest }) => ({ ...rest, version: 4 }),
   4: ({ version: _, ...rest }) => ({ ...rest, version: 5 }),
-  // What moves is called video; depth and variation may be said, and are not where they are not.
+  // Video is called video; bit depth and variable rates can be set, and are not set by default.
   5: ({ version: _, filmTwins = null, videoTwins, ...rest }) => ({
     ...rest,
     version: 6,
