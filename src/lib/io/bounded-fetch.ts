@@ -45,8 +45,8 @@ export async function fetchBounded(
 }
 
 /**
- * As much of an answer as the limit lets through; `cutOff` tells that there was more.
- * @throws {ServiceError} when nothing usable comes
+ * As much of an answer as the limit allows; `cutOff` if there was more.
+ * @throws {ServiceError} if nothing usable arrives
  */
 export async function fetchUpTo(
   url: string,

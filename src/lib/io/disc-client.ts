@@ -29,7 +29,7 @@ export interface Drive {
   readonly beside: readonly { readonly id: string; readonly written: string }[];
 }
 
-/** The disc drive, behind its stand-in's routes. */
+/** The disc drive, through the routes of its stand-in. */
 export class DiscClient {
   constructor(private readonly base = '/disc') {}
 
@@ -50,9 +50,9 @@ export class DiscClient {
   }
 
   /**
-   * Reads one track to its end.
-   * @param onBytes told of bytes as they come
-   * @throws {ServiceError} when it breaks off or is cancelled
+   * Reads a whole track.
+   * @param onBytes called with the bytes read so far
+   * @throws {ServiceError} if it fails or is cancelled
    */
   async read(track: DiscTrack, signal: AbortSignal, onBytes: (count: number) => void): Promise<Blob> {
     const pieces: Uint8Array[] = [];

@@ -1,6 +1,6 @@
 /**
- * Whether this browser encodes moving pictures, but not H.264, which most players take: some come without it. Where it
- * encodes none, the server does, and what it encodes best is asked of it.
+ * Whether this browser encodes video but not H.264, which most players take. A browser that encodes none leaves it to
+ * the server, whose encoders are asked separately.
  */
 export async function lacksH264(): Promise<boolean> {
   if (typeof VideoEncoder === 'undefined') return false;

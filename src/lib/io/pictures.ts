@@ -13,7 +13,7 @@ export class PictureError extends Error {
 }
 
 const QUALITY = 0.9;
-/** Pictures larger than this are scaled down, in pixels a side: players show no more. */
+/** Larger pictures are scaled down, in pixels per side: players show no more. */
 const MOST_PIXELS = 3000;
 
 /** How a picture is made from another. */

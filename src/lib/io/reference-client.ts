@@ -1,7 +1,7 @@
 import { readReleases, type LookUp, type ReferenceRelease } from '$lib/core/identify';
 import { ServiceError, fetchBounded, fetchJson } from './bounded-fetch';
 
-/** What a look-up came back with. */
+/** The result of a look-up. */
 export interface LookUpAnswer {
   readonly releases: readonly ReferenceRelease[];
   /** For each fingerprint asked with: entries that sound alike, with the share of differing bits. */

@@ -3,7 +3,7 @@
 import { newId } from './new-id';
 
 const FOLDER = 'scratch';
-/** Files of one worker that are there at a time: what is made of one is written before several more are asked for. */
+/** Temporary files of one worker at a time: what is made of one is written before several more are requested. */
 const MOST_FILES = 4;
 
 const lockOf = (worker: string) => `lectorum-scratch-${worker}`;

@@ -7,15 +7,15 @@ const SAMPLE = 4;
 
 /** A sound that the server decodes. */
 export interface ServerSound {
-  /** Samples of each channel, between -1 and 1, some at a time; once. @throws {Error} where decoding breaks off */
+  /** Samples of each channel, between -1 and 1, in blocks; can be read once. @throws {Error} if decoding fails */
   readonly samples: AsyncIterable<readonly Float32Array[]>;
-  /** Ends it there, too, whether its samples were asked for or not. */
+  /** Ends decoding on the server too, whether samples were requested or not. */
   end(): void;
 }
 
 /**
- * The first sound of a file as the server's converter decodes it.
- * @throws {ServiceError} with the server's reason, and what to install where it has no converter
+ * The first audio track of a file, decoded by the server's converter.
+ * @throws {ServiceError} with the server's reason, and what to install if it has no converter
  */
 export async function fetchSamples(
   file: Blob,
@@ -26,7 +26,7 @@ export async function fetchSamples(
   return { samples: framesOf(body, channels), end: () => stop.abort() };
 }
 
-/** What moving pictures are to be encoded to, as `VideoRecipe` has it, and whether its sounds are kept. */
+/** What video is encoded to, as in `VideoRecipe`, and whether its audio is copied. */
 export interface VideoQuestion {
   readonly picture: {
     readonly codec: string;
@@ -38,9 +38,10 @@ export interface VideoQuestion {
 }
 
 /**
- * A video in Matroska as the server's converter makes it: pictures as they are asked for, sounds as they are or without a
- * loss. @param write told its bytes, in order @param tell told seconds that are done
- * @throws {ServiceError} with the server's reason, and what to install where it has no converter; Error where it breaks off
+ * A video in Matroska made by the server's converter: video as requested, audio copied or lossless.
+ * @param write called with its bytes, in order
+ * @param tell called with the seconds that are done
+ * @throws {ServiceError} with the server's reason, and what to install if it has no converter; Error if it fails
  */
 export async function fetchVideo(
   file: Blob,

@@ -42,7 +42,7 @@ export interface ShelfTrack {
   readonly id: string;
   readonly number: number | null;
   readonly title: string;
-  /** False where its owner does not offer it for download. */
+  /** False if its owner does not offer it for download. */
   readonly offered: boolean;
   readonly artist: string;
   readonly album: string | null;
@@ -68,14 +68,14 @@ export interface Shelf {
   }[];
 }
 
-/** Bytes that are asked for at once: a cut line loses no more than this. */
+/** Bytes per request: an interrupted connection loses no more than this. */
 const PIECE_BYTES = 262_144;
 
 /** A remote shelf over HTTP. */
 export class ShelfClient {
   constructor(readonly base = '/shelf') {}
 
-  /** What stands at an address of the shelf; the whole of it for its own address. @throws {ServiceError} */
+  /** The content of an address of the shelf; for the shelf's own address all of it. @throws {ServiceError} */
   async describe(address: string): Promise<Shelf> {
     const answer = await fetchJson(this.pathOf(address));
     try {
@@ -87,7 +87,7 @@ export class ShelfClient {
 
   /**
    * The bytes of a track from `from` on, piece by piece (RFC 9110, section 14).
-   * @throws {ServiceError} when the line breaks; what came before was told already
+   * @throws {ServiceError} if the connection fails; earlier pieces were already returned
    */
   async *fetchFrom(track: ShelfTrack, from: number, signal: AbortSignal): AsyncGenerator<Uint8Array> {
     const total = track.bytes ?? 0;

@@ -8,9 +8,9 @@ const MOST_SLICES = 500;
 const AT_ONCE = 8 * 1024 * 1024;
 
 /**
- * The file that the spans describe. As slices of the original nothing is copied until a store writes it; where there are
- * too many of them, as in a film that loses a track, it is written out into a file that passes.
- * @throws {DOMException} `QuotaExceededError` where there is no room for that
+ * The file that the spans describe. Made of slices of the original, so nothing is copied until it is stored; if there
+ * are too many, as in a film without one of its tracks, it is written to a temporary file.
+ * @throws {DOMException} `QuotaExceededError` if there is no room for that
  */
 export async function spanBlob(original: Blob, spans: readonly Span[]): Promise<Blob> {
   if (spans.length > MOST_SLICES) return writeOut(original, spans);

@@ -3,7 +3,7 @@ import { titleOf, type Item, type ItemId } from '$lib/core/items';
 import { guessAround } from './guess-around';
 import type { Session } from './session.svelte';
 
-/** Checks whether items really decode, how long they are, and which are here twice. */
+/** Checks whether items decode, how long they are, and which exist twice. */
 export class CheckDesk {
   /** Grows in place: a copy for each of a hundred thousand files would take longer than the last of them. */
   private known = new Map<ItemId, Checked>();
@@ -18,7 +18,7 @@ export class CheckDesk {
     return this.known;
   }
 
-  /** What was found before, from the browser's storage. */
+  /** Loads the results of earlier checks from the browser's storage. */
   async load(): Promise<void> {
     this.known = await this.session.library.storage.checks.all();
     this.changes++;
@@ -34,7 +34,7 @@ export class CheckDesk {
     });
   }
 
-  /** Checks what was not checked yet. Cancelling keeps what is done. */
+  /** Checks items without a result. After cancelling, finished results are kept. */
   async run(items: readonly Item[]): Promise<void> {
     if (this.running) return;
     const { work, library } = this.session;
@@ -55,11 +55,11 @@ export class CheckDesk {
           speech.set(item.id, checked.speech);
         job.progress(++done);
       }
-      // What is spoken and what is sung tells kinds apart where nothing else did.
+      // The share of speech settles kinds that nothing else did.
       library.put(await guessAround(library, speech.keys(), speech));
       this.weigh();
     } finally {
-      // A tab that the library was taken from keeps nothing of it.
+      // A tab that lost the library stores nothing.
       this.running = false;
       job.end();
     }
@@ -70,7 +70,7 @@ export class CheckDesk {
     );
   }
 
-  /** Weighs all checks against the library as it is now. */
+  /** Compares all results with the present library. */
   weigh(): void {
     const { library } = this.session;
     this.findings = findingsOf(library.items, this.checks);

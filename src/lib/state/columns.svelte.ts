@@ -44,7 +44,7 @@ class Columns {
     return this.list.some((column) => column.key === key);
   }
 
-  /** Shows a column behind the others, or takes it away; the last one stays. */
+  /** Adds a column at the end or removes it; the last one stays. */
   toggle(key: ColumnKey): void {
     const rest = this.list.filter((column) => column.key !== key);
     if (rest.length === this.list.length) this.set([...rest, { key, width: NEW_WIDTH }]);

@@ -8,16 +8,16 @@ import type { Job, Work } from './work.svelte';
 
 /** Items that are only looked at before the page gets its turn. */
 const LOOKED_AT_ONCE = 3000;
-/** Bytes of a file's beginning and of its end by which it is told from others before all of it is read. */
+/** Bytes at the beginning and end of a file that are compared before all of it is read. */
 const SAMPLE_BYTES = 2048;
 const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
 
-/** What tells items apart without opening their files. */
+/** The properties that items are compared by without opening their files. */
 const outerKey = ({ size, format, facts }: Item): string => `${size} ${format} ${facts.durationSeconds}`;
 
 /**
- * Notes which items have the bytes of one that came before them, as far as one of both is among these. Only files of
- * equal length are opened; of a folder that may not be read now nothing is told. Cancelling keeps what was found.
+ * Records which items have the same bytes as an earlier one, for pairs with at least one of these. Only files of equal
+ * size are opened; folders that cannot be read are skipped. After cancelling, results are kept.
  */
 export async function noteDoubles(library: Library, work: Work, ids: Iterable<ItemId>): Promise<void> {
   const fresh = new Map(library.findAll(ids).map((item) => [item.id, outerKey(item)]));
@@ -44,7 +44,7 @@ export async function noteDoubles(library: Library, work: Work, ids: Iterable<It
   await library.flush();
 }
 
-/** Items whose files are there, in the order in which they came, by what they have in common; alone stands none. */
+/** Existing items with equal properties, in order of arrival, without groups of one. */
 async function groupsLike(
   library: Library,
   keys: ReadonlySet<string>,
@@ -69,7 +69,7 @@ class DoubleFinder {
     private readonly job: Job,
   ) {}
 
-  /** Each file is opened once, and held against those alone that begin and end as it does. */
+  /** Opens each file once, and compares it only with files that begin and end alike. */
   async look(group: readonly Item[]): Promise<void> {
     const distinct = new Map<number, Item[]>();
     for (const item of group) {
@@ -96,7 +96,7 @@ class DoubleFinder {
     return null;
   }
 
-  /** Null where it cannot be read now. */
+  /** Null if it cannot be read now. */
   private open({ source, path }: Item): Promise<Blob | null> {
     return openItem(this.library.storage, source, path).catch(() => null);
   }

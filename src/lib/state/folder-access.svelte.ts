@@ -1,7 +1,7 @@
 import { askToRead, mayRead } from '$lib/io/take-in/open-item';
 import type { Library } from './library.svelte';
 
-/** Whether folders that items came from may still be read. */
+/** Whether folders that items came from can still be read. */
 export class FolderAccess {
   /** Folders whose permission ended with the last visit. */
   shut = $state.raw<readonly { label: string; handle: FileSystemDirectoryHandle }[]>([]);

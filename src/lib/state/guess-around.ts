@@ -12,9 +12,9 @@ const LOOKED_AT_ONCE = 3000;
 const nextTurn = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 /**
- * Guesses anew what the surroundings may tell: artists known from songs, neighbours in the folder, kinds that
- * the curator gave to a folder, the way it came, and what was heard. They are known only once all is read.
- * @param speech share of speech of items that were listened to
+ * Guesses kinds again with the evidence of their surroundings, which is complete only once all files are read: artists
+ * of songs, neighbours in the folder, kinds set for a folder, the origin, and audio analysis.
+ * @param speech share of speech of analysed items
  */
 export async function guessAround(
   library: Library,
@@ -22,7 +22,7 @@ export async function guessAround(
   speech: ReadonlyMap<ItemId, number | null> = new Map(),
 ): Promise<Change[]> {
   const items = library.findAll(ids);
-  // The same folder again brings nothing: the library need not be looked through for it.
+  // Taking in the same folder again brings nothing, so the library need not be searched.
   if (items.length === 0) return [];
   const artists = new Set<string>();
   const folders = new Set(items.map(({ path }) => folderOf(path)));
@@ -56,7 +56,7 @@ export async function guessAround(
   }));
 }
 
-/** What an earlier guess heard of speech, so that guessing again needs no listening; null when it heard nothing. */
+/** The share of speech from an earlier guess, so that the audio need not be analysed again; null if it was not. */
 function heardBefore({ evidence }: Guess): number | null {
   const heard = evidence.find(({ code }) => code === 'spoken' || code === 'sung');
   return heard ? Number(heard.detail) / 100 : null;

@@ -23,13 +23,13 @@ import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
 import type { Job, Work } from './work.svelte';
 
-/** Milliseconds between two hand-overs of what was read to the library: each draws the board anew. */
+/** Milliseconds between adding files that were read to the library: each time the board is redrawn. */
 const HAND_OVER = 1500;
 /** Files after which the first hand-overs come: something is soon seen, and the board fills a few rows at a time. */
 const FIRST_HAND_OVERS: readonly number[] = [9, 16, 24, 32];
 /** Files read before all others: their rows are the first ever drawn, while the workers leave the page its time. */
 const FIRST_FILES = 4;
-/** Files that may be on their way through the workers at once. */
+/** The most files in progress at once. */
 const IN_FLIGHT = 32;
 
 export interface TakeInResult {
@@ -37,12 +37,12 @@ export interface TakeInResult {
   readonly changed: number;
   readonly known: number;
   readonly unread: number;
-  /** Files that are the same as another one beside them, and were left out. */
+  /** Files that were left out because they equal another one beside them. */
   readonly doubles: number;
   readonly cancelled: boolean;
 }
 
-/** Takes files in: walks what was given, has it read by the workers, and hands it to the library. */
+/** Takes files in: walks folders, has files read by workers, and adds them to the library. */
 export class Intake {
   busy = $state(false);
   private cancelled = false;
@@ -51,11 +51,11 @@ export class Intake {
     private readonly library: Library,
     private readonly pool: () => ParsePool,
     private readonly work: Work,
-    /** Told of what was taken in, once it is all there. */
+    /** Called with the items that were taken in, at the end. */
     private readonly after: (ids: readonly ItemId[]) => void = () => {},
   ) {}
 
-  /** Takes everything in that was given, one arrival for each. What came of the last is told. */
+  /** Takes in everything that was given, one arrival each. Returns the result of the last. */
   async takeIn(given: readonly Given[]): Promise<TakeInResult | null> {
     if (this.busy || given.length === 0) return null;
     let result: TakeInResult | null = null;
@@ -150,7 +150,7 @@ export class Intake {
     };
   }
 
-  /** Walks through what was given and has everything read that the library does not know; both at once. */
+  /** Walks what was given and has unknown files read, at the same time. */
   private async readAll(
     given: Given,
     source: SourceId,
@@ -226,7 +226,7 @@ export class Intake {
     this.library.put(changes);
   }
 
-  /** The source that was given before, told by its handle or its name; a new one otherwise. */
+  /** The existing source with this handle or name, or a new one. */
   async sourceOf({ handle, label }: Pick<Given, 'handle' | 'label'>): Promise<SourceId> {
     for (const source of this.library.sources) {
       const known = source.type === 'folder' ? await this.library.storage.handles.find(source.id) : null;
@@ -254,7 +254,7 @@ interface Read {
   readonly outcome: Extract<ReadOutcome, { type: 'read' }>;
 }
 
-/** Gathers what was read and hands it over now and then, so that the page draws in between. */
+/** Collects items and adds them from time to time, so that the page can draw in between. */
 class Batch {
   readonly unread: UnreadFile[] = [];
   readonly taken: ItemId[] = [];
@@ -352,6 +352,6 @@ function inWords(label: string, result: TakeInResult): string {
   return `${label}: ${parts.join(', ')}${cancelled ? ' before you cancelled' : ''}`;
 }
 
-/** Whether some player puts sidecars of this ending beside its items. */
+/** Whether some player uses sidecars with this extension. */
 const isSidecar = (path: string): boolean =>
   Object.values(RULEBOOKS).some((rulebook) => roleOf(rulebook, path) === 'sidecar');

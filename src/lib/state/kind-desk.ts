@@ -9,7 +9,7 @@ import type { Work } from './work.svelte';
 /** Files of one take-in that are listened to unasked. */
 const MOST_HEARD = 24;
 
-/** What kinds items are: confirmed, corrected, set for folders, and guessed again from what that tells of others. */
+/** The kinds of items: confirmed, corrected, set for folders, and guessed again after such changes. */
 export class KindDesk {
   constructor(
     private readonly library: Library,
@@ -28,7 +28,7 @@ export class KindDesk {
     this.confirm(items.filter((item) => waits(item) && item.guess.certainty === 'likely'));
   }
 
-  /** Settles a kind; where that corrects a guess, others of the folder are guessed with it in mind. */
+  /** Sets a kind. If that corrects a guess, others in the folder are guessed again. */
   settle(items: readonly Item[], kind: Kind): void {
     this.library.settle(`Kind of ${items.length}`, items, () => kind);
     const corrected = items.filter(({ guess }) => guess.kind !== kind);
@@ -45,7 +45,9 @@ export class KindDesk {
     );
   }
 
-  /** Sets what the folder of an item holds, by rule, for what is there unsettled and what will come. Null ends it. */
+  /**
+   * Sets the kind of a folder by rule, for present items without a set kind and for new ones. Null removes the rule.
+   */
   setFolderRule(item: Item, kind: Kind | null): void {
     const folder = folderOf(item.path);
     this.library.setFolderKind(item.source, folder, 'rule', kind);

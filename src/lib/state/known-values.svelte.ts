@@ -5,7 +5,7 @@ import type { Library } from './library.svelte';
 
 const NOTHING: ValueCounts = [];
 
-/** Values that the library has of what a query names, counted when somebody asks, and anew once an item changed. */
+/** Values in the library for the names of queries, counted on demand and again after changes. */
 export class KnownValues {
   private counted = $state.raw<ReadonlyMap<string, ValueCounts>>(new Map());
   private readonly counting = new Map<string, () => void>();
@@ -19,7 +19,7 @@ export class KnownValues {
     });
   }
 
-  /** What is like a text; nothing until it was counted, which is told by being read again. */
+  /** Values similar to a text. Empty until they are counted; then readers are updated. */
   like(name: QueryName, typed: string, most: number): ValueCounts {
     const known = this.counted.get(name.name);
     if (!known || this.isStale) this.count(name);
@@ -28,7 +28,7 @@ export class KnownValues {
 
   private count(name: QueryName): void {
     if (this.counting.has(name.name)) return;
-    // Counting begins behind whoever reads it: a state must not change while it is read.
+    // Counting starts later, because state must not change while it is read.
     const timer = setTimeout(() => {
       if (this.isStale) this.counted = new Map();
       this.isStale = false;

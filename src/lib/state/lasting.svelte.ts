@@ -5,9 +5,9 @@ export interface Lasting<T> {
 }
 
 /**
- * Makes reactive state with an owner of its own. What a component makes while it is drawn belongs to that component:
- * derived values stand still once it is gone, though the object lives on. So whatever outlives the component that asks
- * for it first, as the desk of a panel does, is made here.
+ * Makes reactive state with an owner of its own. State made while a component is drawn belongs to that component: its
+ * derived values stop when the component is removed, although the object lives on. Objects that outlive the component
+ * that first needs them, such as desks of panels, are made here.
  */
 export function lasting<T>(make: () => T): Lasting<T> {
   let made: { readonly value: T } | null = null;

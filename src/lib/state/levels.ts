@@ -9,7 +9,7 @@ export type HeardItem =
   | { readonly type: 'heard'; readonly levels: Levels; readonly brokeOff: string | null }
   | { readonly type: 'deaf'; readonly reason: string };
 
-/** Hears items to their end, for what is drawn of them. What was heard once is kept. */
+/** Decodes items completely to draw their levels. Results are kept. */
 export class LevelsDesk {
   private readonly going = new Map<string, Promise<HeardItem>>();
   private readonly clients = new Set<SoundClient>();
@@ -35,7 +35,7 @@ export class LevelsDesk {
     return going;
   }
 
-  /** What was heard before of its file as it is; null where nothing was. */
+  /** The stored result for its present file; null if there is none. */
   async known(item: Item): Promise<HeardItem | null> {
     const kept = await this.storage.levels.find(item.id).catch(() => null);
     const isSame = kept?.size === item.size && kept.modified === item.modified;
@@ -45,7 +45,7 @@ export class LevelsDesk {
   private async hear(item: Item): Promise<HeardItem> {
     const known = await this.known(item);
     if (known) return known;
-    // A worker of its own: hearing a book takes minutes, and can be cancelled.
+    // A separate worker, because decoding a book takes minutes and can be cancelled.
     const client = new SoundClient();
     this.clients.add(client);
     let cancelled = false;

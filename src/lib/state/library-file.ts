@@ -13,7 +13,7 @@ import type { Library } from './library.svelte';
 
 /** A library as one ZIP: its head, its items in parts, its chosen pictures. `docs/library-file.md` describes it. */
 export async function exportLibrary(library: Library): Promise<Blob> {
-  // Loaded when somebody exports, as most never do.
+  // Loaded on export, which most sessions never need.
   const { BlobReader, BlobWriter, TextReader, ZipWriter } =
     await import('@zip.js/zip.js/lib/zip-core-external.js');
   const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0, useWebWorkers: false });
@@ -45,10 +45,10 @@ async function* parts(library: Library): AsyncGenerator<{ name: string; input: s
 }
 
 /**
- * Reads an exported library in, beside what is there; it can be undone. All of the file is looked through before any of
- * it is kept, in a worker, and what was kept of it goes again where the browser has no room for the rest.
- * @param progress told of parts looked through, and how many there are
- * @throws {Error} naming what is wrong with the file; the library is then as it was
+ * Reads a library file into the library; this can be undone. A worker checks the whole file before anything is kept,
+ * and if the browser runs out of space, everything that was kept is removed.
+ * @param progress called with the number of checked parts and of all parts
+ * @throws {Error} that names what is wrong with the file; the library is then as it was
  */
 export async function importLibrary(
   library: Library,

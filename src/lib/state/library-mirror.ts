@@ -7,11 +7,11 @@ import type { Library } from './library.svelte';
 const AT_ONCE = 1000;
 
 /**
- * Keeps the library worker in step with the library. It reads all items from the browser's storage itself; from then on
- * it is told what changed, and nothing else.
+ * Keeps the library worker up to date. The worker reads all items from the browser's storage; after that it receives
+ * only changes.
  */
 export class LibraryMirror {
-  /** Items that changed since the worker was told; null for all of them. */
+  /** Items that changed since the worker was last updated; null for all. */
   private dirty: Set<ItemId> | null = null;
   private generation = 0;
   /** The worker reads what is kept while the page still does: that all of it may be others is not news then. */
@@ -33,7 +33,7 @@ export class LibraryMirror {
     });
   }
 
-  /** Has the worker read what the browser keeps while the page does: nothing is changed until that is through. */
+  /** Has the worker read the stored items while the page does: nothing is changed until that is done. */
   begin(): void {
     this.isEarly = true;
     const { generation } = this.client;
@@ -44,16 +44,16 @@ export class LibraryMirror {
     });
   }
 
-  /** @param asKept whether the page changed nothing of what is kept while it read it */
+  /** @param asKept whether the page left the stored items unchanged while it read them */
   opened(asKept: boolean): void {
     if (this.isEarly && !asKept) this.dirty = null;
     this.isEarly = false;
   }
 
   /**
-   * Brings the worker up to the library, one call after the other.
-   * @returns the start of the worker that knows the items now: one that was started anew knows nothing
-   * @throws {WorkerError} when the worker ended or fell over meanwhile
+   * Updates the worker, one call after another.
+   * @returns the generation of the worker that now has all items: a restarted one has none
+   * @throws {WorkerError} if the worker ended or crashed meanwhile
    */
   bring(): Promise<number> {
     const brought = this.bringing.then(
@@ -64,7 +64,7 @@ export class LibraryMirror {
     return brought;
   }
 
-  /** Tells which twins items have now. A worker that starts later reads them from the browser's storage. */
+  /** Sends the present twins of items. A worker that starts later reads them from the browser's storage. */
   async tellTwins(changed: readonly TwinsOf[]): Promise<void> {
     const generation = await this.bring();
     await this.client.twins(changed, generation);
@@ -78,7 +78,7 @@ export class LibraryMirror {
     const { generation } = this.client;
     const dirty = generation === this.generation ? this.dirty : null;
     this.generation = generation;
-    // What changes from here on is told next time.
+    // Later changes are sent next time.
     this.dirty = new Set();
     try {
       if (dirty === null) await this.tellAll(generation);

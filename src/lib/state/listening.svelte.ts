@@ -4,12 +4,12 @@ import { SoundClient } from '$lib/workers/sound-client';
 import type { Listened } from '$lib/workers/sound-protocol';
 import type { Work } from './work.svelte';
 
-/** What the listening worker found of one item, or why it heard nothing. */
+/** The result of analysing one item's audio, or why it could not be. */
 export type Heard =
   | { readonly type: 'heard'; readonly listened: Listened }
   | { readonly type: 'deaf'; readonly reason: string };
 
-/** Listens to items' files in the background and remembers what was heard while the page is open. */
+/** Analyses items' audio in the background and caches the results while the page is open. */
 export class Listening {
   private readonly client = new SoundClient();
   private readonly known = new Map<string, Heard>();
@@ -23,7 +23,7 @@ export class Listening {
     this.client.end();
   }
 
-  /** What is known of one item, listening to it where need be. Never rejects. */
+  /** The result for one item, analysing it if needed. Never rejects. */
   async hear(item: Item, whole = false): Promise<Heard> {
     const key = `${item.id}\n${item.size}\n${item.modified}`;
     const known = this.known.get(key);
@@ -41,7 +41,7 @@ export class Listening {
     return heard;
   }
 
-  /** A file of an item that a browser plays: its own, or its sound as a WAV where no browser plays that. */
+  /** A file of an item that the browser plays: its own, or its audio as WAV. */
   async playable(item: Item): Promise<Blob> {
     const file = await this.openFile(item);
     const isAlac = item.format === 'mp4' && item.facts.streams.some(({ codec }) => codec === 'alac');
@@ -59,12 +59,16 @@ export class Listening {
     return this.client.texts(await this.openFile(item), item.format, track, most);
   }
 
-  /** How loud the moments of an item are. @param onHeard told seconds on the way @throws {Error} saying why it was not heard to its end */
+  /**
+   * The loudness of an item over time.
+   * @param onHeard called with the seconds that are done
+   * @throws {Error} that says why it could not be decoded completely
+   */
   async loudness(item: Item, onHeard: (seconds: number) => void): Promise<LoudnessBlocks> {
     return this.client.loudness(await this.openFile(item), item.format, onHeard);
   }
 
-  /** Digest of an item's sound and picture data; null where its structure cannot be read. */
+  /** Digest of an item's audio and video data; null if its structure cannot be read. */
   async digest(item: Item): Promise<string | null> {
     try {
       return await this.client.digest(await this.openFile(item), item.format);
@@ -73,7 +77,7 @@ export class Listening {
     }
   }
 
-  /** Fingerprints of these items, in their order; an empty text where nothing was heard. Cancelling keeps what is known. */
+  /** Fingerprints of these items, in order; an empty text if there is none. After cancelling, results are kept. */
   async fingerprints(items: readonly Item[], signal: AbortSignal): Promise<string[]> {
     let cancelled = false;
     const job = this.work.start('Listen', items.length, () => (cancelled = true));

@@ -6,7 +6,7 @@ import type { Library } from './library.svelte';
 import type { Listening } from './listening.svelte';
 import type { Work } from './work.svelte';
 
-/** Measures how loud items are, and says of each what a player is to add. */
+/** Measures loudness and sets the gains of items. */
 export class LoudnessDesk {
   busy = $state(false);
 
@@ -16,7 +16,7 @@ export class LoudnessDesk {
     private readonly work: Work,
   ) {}
 
-  /** Hears all of them to their end. What was heard until it is cancelled counts; it is one act, and can be undone. */
+  /** Measures items completely, as one act that can be undone. Results before cancelling count. */
   async measure(items: readonly Item[]): Promise<void> {
     if (this.busy) return;
     this.busy = true;

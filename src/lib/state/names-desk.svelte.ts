@@ -42,7 +42,7 @@ export interface NameRow {
   readonly key: ItemId;
   readonly item: Item;
   readonly reading: NameReading;
-  /** What would change; empty where the name says nothing new. */
+  /** The changes; empty if the name has nothing new. */
   readonly edits: Edits;
 }
 
@@ -52,9 +52,9 @@ export class NamesDesk {
   proposed = $state.raw<readonly ProposedPattern[]>([]);
   rules = $state.raw<ReadonlySet<NoiseRule>>(new Set(NOISE_RULES));
   rows = $state.raw<readonly NameRow[]>([]);
-  /** Names that each rule of noise keeps the pattern from reading, of those that were tried. */
+  /** Of the tried names, those that each noise rule keeps the pattern from reading. */
   clashes = $state.raw<ReadonlyMap<NoiseRule, number>>(new Map());
-  /** What the curator said of rows: to be taken, or not. */
+  /** Rows that the curator included or excluded. */
   private said = $state.raw<ReadonlyMap<ItemId, boolean>>(new Map());
   /** The reading chosen where a name can be read in several ways. */
   private picked = $state.raw<ReadonlyMap<ItemId, number>>(new Map());
@@ -71,9 +71,9 @@ export class NamesDesk {
   /** Rows that taking would change. */
   readonly ready: readonly NameRow[] = $derived(this.rows.filter((row) => this.isIn(row)));
 
-  /** The one field that is taken; null for all that a pattern names. */
+  /** The only field to read; null for all in the pattern. */
   private only = $state.raw<FieldName | null>(null);
-  /** What a pattern can name. */
+  /** Fields that a pattern can read. */
   readonly readable = READABLE_FIELDS;
 
   private items: readonly Item[] = [];
@@ -111,8 +111,8 @@ export class NamesDesk {
   }
 
   /**
-   * Whether taking would change it. What was typed by hand is not written over unless somebody says so: whoever has one
-   * field of some items read anew does.
+   * Whether accepting would change it. Values typed by hand are only replaced on request, as when one field of some
+   * items is read again.
    */
   isIn(row: NameRow): boolean {
     if (Object.keys(row.edits).length === 0) return false;
@@ -176,13 +176,13 @@ export class NamesDesk {
   }
 }
 
-/** Whether what its name says would stand in the place of something that was typed. */
+/** Whether a value from its name would replace one that was typed. */
 export const replacesTyped = ({ item, edits }: NameRow): boolean =>
   Object.keys(edits).some((name) => item.edits.fields?.[name as FieldName] !== undefined);
 
 const pathOf = ({ path }: Item): string => withoutExtension(path);
 
-/** Values as edits: only what differs from what the item says, and only what its fields take, of one field or of all. */
+/** Values as edits: only those that differ and that the field accepts, of one field or all. */
 function toEdits(item: Item, values: ReadValues, only: FieldName | null): Edits {
   const now = fieldsOf(item);
   const edits: Partial<Record<FieldName, FieldValue>> = {};
@@ -192,7 +192,7 @@ function toEdits(item: Item, values: ReadValues, only: FieldName | null): Edits 
     if (only !== null && field !== only) continue;
     const parsed = parseFieldText(field, name === 'year' ? yearDate(Number(value)) : String(value));
     if (parsed.type !== 'value' || parsed.value === null || sameValue(now[field], parsed.value)) continue;
-    // A year says nothing new of a date that has it.
+    // A year is not new if the date has it.
     if (field === 'date' && now.date?.startsWith(String(parsed.value))) continue;
     edits[field] = parsed.value;
   }

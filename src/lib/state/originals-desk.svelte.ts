@@ -35,13 +35,13 @@ export interface OriginalTrouble {
   readonly path: string;
   readonly code: FailureCode;
   readonly detail: string;
-  /** What the run wrote into it, part by part, where it was changed after the run. */
+  /** The run's changes in a file that was changed later, part by part. */
   readonly parts: readonly PartToPutBack[];
 }
 
 export type WritingPlan = Extract<OriginalPlan, { type: 'writes' }> & Pick<OriginalJob, 'again'>;
 
-/** Writes what is said of items into the files that they were taken in from, where the curator asks for it. */
+/** Writes the descriptions of items into their original files, at the curator's request. */
 class OriginalsDesk {
   /** The latest first. */
   runs = $state.raw<readonly OriginalsRun[]>([]);
@@ -62,7 +62,7 @@ class OriginalsDesk {
 
   private async takeUp(): Promise<void> {
     await this.refresh();
-    // A run that is under way here takes up what it wrote at its end.
+    // A run in progress here takes up its results at its end.
     if (this.busy || !this.session.library.mayWrite) return;
     for (const run of this.runs) if (!run.isFollowed && run.isKept) await this.follow(run);
     await this.refresh();
@@ -72,7 +72,7 @@ class OriginalsDesk {
     this.client.end();
   }
 
-  /** What writing into originals would do, of all that something is said of. */
+  /** The changes to originals of all items with edits. */
   *planSteps(items: readonly Item[]): Generator<void, readonly OriginalPlan[]> {
     const folders = new Set(
       this.session.library.sources.filter(({ type }) => type === 'folder').map(({ id }) => id),
@@ -86,11 +86,11 @@ class OriginalsDesk {
     return plans;
   }
 
-  /** The same of those alone that a player is to get. */
+  /** The same for items that a player gets. */
   *goingSteps(
     { rulebook, player, target }: Pick<PlayerDesk, 'rulebook' | 'player' | 'target'>,
     items: readonly Item[],
-    /** Those in the player's lists. */
+    /** Items in the player's lists. */
     listed: ReadonlySet<ItemId>,
   ): Generator<void, readonly OriginalPlan[]> {
     const isSelected = selectionTest(player.selection, listed);
@@ -108,8 +108,8 @@ class OriginalsDesk {
   }
 
   /**
-   * Writes into the originals of these. Must follow a click: folders are asked for.
-   * @returns whether it came to its end
+   * Writes into these originals. Must follow a click, because it asks for folders.
+   * @returns whether it was completed
    */
   async write(plans: readonly WritingPlan[]): Promise<boolean> {
     if (this.busy || this.unfinished || plans.length === 0) return false;
@@ -145,7 +145,7 @@ class OriginalsDesk {
     return began && this.trouble === null && this.unfinished === null;
   }
 
-  /** Goes on where it broke off. Must follow a click, as `write` must. */
+  /** Continues an interrupted run. Must follow a click, as `write` must. */
   async goOn(run: OriginalsRun): Promise<void> {
     await this.again(run, run.state === 'takingBack' ? 'takeBack' : 'write');
   }
@@ -165,7 +165,7 @@ class OriginalsDesk {
     });
   }
 
-  /** Files of a run that were not written, and those that taking it back left as they are. */
+  /** Files of a run that were not written, and those that taking back left alone. */
   async troubles(run: OriginalsRun): Promise<readonly OriginalTrouble[]> {
     const { jobs, outcomes } = await this.session.library.storage.originals.load(run);
     return jobs.flatMap((job, index): OriginalTrouble[] => {
@@ -182,8 +182,8 @@ class OriginalsDesk {
   }
 
   /**
-   * Puts back what a run wrote into files that were changed after it, as far as they still say it: what came later
-   * stays. It is a run of its own. Must follow a click, as `write` must.
+   * Puts back what a run wrote into files that were changed later, where it is still unchanged: later changes stay.
+   * This is a run of its own. Must follow a click, as `write` must.
    */
   async putBack(run: OriginalsRun): Promise<void> {
     const { library } = this.session;
@@ -197,7 +197,7 @@ class OriginalsDesk {
     await this.write(plans);
   }
 
-  /** Lets the ways back go: the run cannot be taken back any more. */
+  /** Deletes the way back: the run can no longer be taken back. */
   async takeAsGood(run: OriginalsRun): Promise<void> {
     await this.work(async () => {
       const state = run.state === 'takenBack' ? run.state : 'finished';
@@ -205,7 +205,7 @@ class OriginalsDesk {
     });
   }
 
-  /** @returns whether it began */
+  /** @returns whether it was started */
   private async work(act: () => Promise<void>): Promise<boolean> {
     if (this.busy || !this.session.library.mayWrite) return false;
     this.busy = true;
@@ -273,7 +273,7 @@ class OriginalsDesk {
     await library.storage.originals.save({ ...run, isFollowed: !isShut });
   }
 
-  /** @returns `shut` while its folder may not be read; null where the file or its item is gone */
+  /** @returns `shut` if its folder may not be read; null if the file or its item is gone */
   private async readAgain(job: OriginalJob, isWritten: boolean): Promise<Change | 'shut' | null> {
     const { library } = this.session;
     const blob = await openItem(library.storage, job.source, job.path).catch((error: unknown) =>
@@ -302,7 +302,7 @@ class OriginalsDesk {
   }
 }
 
-/** The one of a session: made, with what its runs left, when it is first asked for. */
+/** The desk of a session, made with its kept runs when first needed. */
 export const originalsOf = (session: Session): OriginalsDesk =>
   session.part('originals', () => {
     const desk = new OriginalsDesk(session);

@@ -27,7 +27,7 @@ export class PictureDesk {
     private readonly rulebook: () => Rulebook,
   ) {}
 
-  /** The picture that stands for an item, or null. */
+  /** The picture that represents an item, or null. */
   async of(item: Item, index: number): Promise<Blob | null> {
     const chosen = item.edits.pictures?.front;
     if (chosen) return this.library.storage.pictures.find(chosen.id);
@@ -48,7 +48,7 @@ export class PictureDesk {
     return { id, mime, bytes: blob.size, width, height };
   }
 
-  /** One that was chosen for something else than an item, or null where it is gone. */
+  /** A picture chosen for something other than an item, or null if it is gone. */
   kept(id: PictureId): Promise<Blob | null> {
     return this.library.storage.pictures.find(id);
   }

@@ -18,18 +18,18 @@ const AT_BEGINNING = 4;
 /** Seconds by which a beginning may miss the place that it was gone to: players round. */
 const SAME_PLACE = 0.05;
 
-/** Entries that are queued at the most where all that is in scope is played. */
+/** The most entries that are queued when everything in scope is played. */
 const MOST_QUEUED = 10_000;
-/** Of those, what stands in front of the one that is begun with. */
+/** Of those, the most before the one that playing starts with. */
 const QUEUED_BEFORE = 100;
 
-/** What is played is a list by hand that no other is mixed up with. */
+/** The queue is a hand list of its own. */
 const EMPTY_QUEUE: HandList = { ...newHandList('queue' as ListId, 'Queue'), allowsDoubles: true };
 
-/** The queue as it is kept: it survives a reload. */
+/** The queue as it is kept, so that it survives a reload. */
 export interface KeptQueue {
   readonly suites: readonly Suite[];
-  /** Which of its entries is heard; -1 for none. */
+  /** Index of the current entry; -1 for none. */
   readonly at: number;
   /** The list that it was begun from. */
   readonly from: ListId | null;
@@ -39,13 +39,13 @@ export interface KeptQueue {
 export interface Played {
   openFile(item: Item): Promise<Blob>;
   find(id: ItemId): Item | null;
-  /** An item was heard to its end, in a list where it was played from one. */
+  /** Called when an item was played to the end, with the list that it was played from. */
   heard(item: Item, from: ListId | null): void;
-  /** The queue is another one, or goes on. */
+  /** Called when the queue or the place in it changes. */
   queueChanged(queue: KeptQueue): void;
 }
 
-/** The last of those that have begun at a place, in seconds. */
+/** The last one that begins at or before a time, in seconds. */
 export const begunAt = <T extends { readonly startSeconds: number }>(
   all: readonly T[],
   place: number,
@@ -61,15 +61,15 @@ export class Playback {
   length = $state(0);
   speed = $state(1);
   steady = $state(false);
-  /** Why nothing is heard. */
+  /** Why playing failed. */
   trouble = $state<string | null>(null);
   /** What is played one after the other. */
   queue = $state.raw<HandList>(EMPTY_QUEUE);
-  /** Which of its entries is heard; -1 for none. */
+  /** Index of the current entry; -1 for none. */
   at = $state(-1);
   /** The list that it was begun from. */
   from = $state.raw<ListId | null>(null);
-  /** One item is heard by itself: the queue waits. */
+  /** A single item is played while the queue waits. */
   private isAlone = false;
   readonly entries: readonly ListEntry[] = $derived(entriesOf(this.queue));
   /** The chapter that is heard. */
@@ -85,7 +85,7 @@ export class Playback {
 
   constructor(private readonly of: Played) {}
 
-  /** Plays through this element, until what it answers with is called. */
+  /** Plays through this element until the returned function is called. */
   attach(player: HTMLAudioElement): () => void {
     this.player = player;
     return () => {
@@ -98,18 +98,18 @@ export class Playback {
     };
   }
 
-  /** Opens an item's file; what was heard before falls silent. */
+  /** Opens an item's file and stops the one before. */
   async load(item: Item): Promise<boolean> {
     const own = ++this.turn;
     this.trouble = null;
     this.loaded = item;
     this.player?.pause();
-    // What was heard before must not be heard under another title, should this one not open.
+    // The file before must not keep playing under this title if this one fails to open.
     if (this.url) URL.revokeObjectURL(this.url);
     this.url = null;
     try {
       const file = await this.of.openFile(item);
-      // Another one was asked for meanwhile.
+      // Another item was requested meanwhile.
       if (own !== this.turn) return false;
       this.url = URL.createObjectURL(file);
       if (this.player) this.player.src = this.url;
@@ -130,7 +130,7 @@ export class Playback {
     this.player?.pause();
   }
 
-  /** Plays suites one after the other, from an entry on: the first that can be played where none is told. */
+  /** Plays suites one after the other, from an entry on; by default the first that can be played. */
   async begin(suites: readonly Suite[], position = 0, from: ListId | null = null): Promise<void> {
     this.set({ ...EMPTY_QUEUE, suites }, position - 1, from);
     await this.goFrom(position, 1);
@@ -147,7 +147,7 @@ export class Playback {
     );
   }
 
-  /** Plays one item alone, as where its words are timed: nothing comes behind it, and the queue stays as it is. */
+  /** Plays one item alone, as when its lyrics are timed: nothing follows, and the queue stays as it is. */
   async playAlone(item: Item): Promise<void> {
     this.isAlone = true;
     await this.start(item);
@@ -176,9 +176,9 @@ export class Playback {
     if (!isAlone) await this.goFrom(this.at + 1, 1);
   }
 
-  /** To the first entry from a place on that an item of the library stands for. */
+  /** Goes to the first entry from a position on that is an item of the library. */
   private async goFrom(position: number, by: 1 | -1): Promise<void> {
-    // Looked up once: outside of what is drawn they are put together anew each time.
+    // Read once, because it is computed each time outside of components.
     const { entries } = this;
     for (let at = position; at >= 0 && at < entries.length; at += by) {
       const entry = entries[at] as ListEntry;
@@ -186,21 +186,18 @@ export class Playback {
       if (!item) continue;
       this.isAlone = false;
       this.set(this.queue, at, this.from);
-      // The same item may stand there twice: it is begun again.
+      // The same item can be there twice: it starts again.
       if (item.id === this.loaded?.id) this.seek(0);
       return this.start(item);
     }
   }
 
-  /**
-   * Puts items behind the suite that is heard, so that they come next: several as one suite. Those that wait already come
-   * sooner.
-   */
+  /** Adds items after the current suite, several as one suite. Items already waiting move forward. */
   playNext(items: readonly Item[]): void {
     this.put(items, true);
   }
 
-  /** Puts items at the end, several as one suite. Those that wait already come later. */
+  /** Adds items at the end, several as one suite. Items already waiting move back. */
   playLast(items: readonly Item[]): void {
     this.put(items, false);
   }
@@ -244,7 +241,7 @@ export class Playback {
     this.loaded = entry && 'item' in entry ? this.of.find(entry.item) : null;
   }
 
-  /** The same entry is heard as before; where it was taken out, the one in front of it. */
+  /** The current entry keeps playing; if it was removed, the one before it is current. */
   private change(list: HandList): void {
     const heard = this.entries[this.at];
     const before = this.entries.slice(0, Math.max(0, this.at)).reverse();
@@ -261,7 +258,7 @@ export class Playback {
     this.of.queueChanged({ suites: list.suites, at, from });
   }
 
-  /** To the chapter beside the one that is heard. */
+  /** Goes to the next or previous chapter. */
   goChapter(by: 1 | -1): void {
     if (!this.loaded) return;
     const all = chaptersOf(this.loaded);
@@ -291,7 +288,7 @@ export class Playback {
   }
 }
 
-/** Where the suite ends that an entry stands in; the beginning where none does. */
+/** The end of an entry's suite; the beginning of the queue if it has none. */
 function endOfSuite(list: Pick<HandList, 'suites'>, entry: ListEntry | undefined): number {
   if (!entry) return 0;
   let end = 0;

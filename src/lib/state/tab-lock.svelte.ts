@@ -1,6 +1,6 @@
 /**
- * One tab works on a library, others look on: the browser's lock manager says which. A tab that
- * takes the library over makes the other one a looker-on.
+ * One tab works on a library and others only look on, by the browser's lock manager. A tab that takes over makes the
+ * other one look on.
  */
 export class TabLock {
   /** `asking` until the browser has answered. */
@@ -17,7 +17,7 @@ export class TabLock {
     return `lectorum-library-${this.library}`;
   }
 
-  /** Asks to work here. Resolves once it is clear whether this tab may. */
+  /** Requests the lock. Resolves once it is decided. */
   ask(takeOver = false): Promise<void> {
     if (!navigator.locks) {
       this.state = 'working';

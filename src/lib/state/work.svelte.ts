@@ -8,7 +8,7 @@ export class Job {
   done = $state(0);
   /** Null while the amount is not known yet. */
   total = $state<number | null>(null);
-  /** Seconds left, or null while nothing can be said. */
+  /** Seconds left, or null if unknown. */
   secondsLeft = $state<number | null>(null);
   private readonly startedAt = Date.now();
   private toldAt = 0;
@@ -16,7 +16,7 @@ export class Job {
   constructor(
     readonly label: string,
     total: number | null,
-    /** Null for what cannot be cancelled. */
+    /** Null if it cannot be cancelled. */
     readonly cancel: (() => void) | null,
     private readonly work: Work,
   ) {
@@ -34,7 +34,7 @@ export class Job {
     this.total = total;
   }
 
-  /** Ends the job without a word. Ending it again does nothing. */
+  /** Ends the job without a message. Ending it again does nothing. */
   end(): void {
     this.work.jobs = this.work.jobs.filter((job) => job !== this);
   }
@@ -63,7 +63,7 @@ export class Work {
     return job;
   }
 
-  /** Tells what was done, or failed, without a job of its own. */
+  /** Reports something that was done, or failed, without a job. */
   say(text: string, failed = false): void {
     this.finished = { text, at: Date.now(), failed };
   }

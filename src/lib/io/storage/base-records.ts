@@ -5,7 +5,7 @@ import { KEPT, checkVersion } from './kept';
 
 /** Files of a base that share one record. */
 const CHUNK_PLACED = 500;
-/** Files that lay at a target earlier, and are remembered. */
+/** The most earlier files that are remembered for a target. */
 const MOST_PAST = 20_000;
 
 interface BaseHead {
@@ -13,7 +13,7 @@ interface BaseHead {
   readonly chunks: number;
 }
 
-/** What our runs left at each target, and what they put aside there. */
+/** The files that our runs left at each target, and those that they replaced or removed. */
 export class BaseRecords {
   constructor(private readonly databases: Databases) {}
 
@@ -28,7 +28,7 @@ export class BaseRecords {
     for (let index = chunks.length; index < before; index++) await store.removeItem(`${target} ${index}`);
   }
 
-  /** @throws {RangeError} where a newer version kept one */
+  /** @throws {RangeError} if a newer version stored one */
   async load(): Promise<readonly Base[]> {
     const records = new Map(await this.databases.readAll<BaseHead | PlacedFile[]>('bases'));
     return [...records].flatMap(([target, record]): Base[] => {
@@ -43,7 +43,7 @@ export class BaseRecords {
     });
   }
 
-  /** Notes what a run of ours put aside at a target, latest first: the oldest go where there are too many. */
+  /** Records files that a run replaced or removed, latest first. The oldest are dropped beyond the limit. */
   async notePast(target: TargetId, past: readonly PastFile[]): Promise<void> {
     if (past.length === 0) return;
     const all = new Map([...past, ...(await this.findPast(target))].map((file) => [pastKey(file), file]));

@@ -17,7 +17,7 @@ export type Records = Pick<LocalForage, 'getItem' | 'setItem' | 'removeItem' | '
 export class Databases {
   private readonly made = new Map<DatabaseName, LocalForage>();
 
-  /** @param mayWrite asked at every write: whoever may not gets a LookingOnError, wherever the write began */
+  /** @param mayWrite asked before every write: if it returns false, a LookingOnError is thrown */
   constructor(
     readonly library: string,
     private readonly mayWrite: () => boolean,
@@ -39,7 +39,7 @@ export class Databases {
     return readAll<T>(this.nameOf(name));
   }
 
-  /** Records of some keys, in their order, some at a time; undefined for those that are not there. */
+  /** Records of some keys, in order, in groups; undefined for missing ones. */
   async *readInTurn<T>(
     name: DatabaseName,
     keys: readonly string[],
@@ -50,8 +50,8 @@ export class Databases {
   }
 
   /**
-   * Calls when somebody deletes what is kept, as far as the browser tells: it does when it is asked to forget the data
-   * of the page. Something must be kept already.
+   * Calls when the stored data is deleted, as far as the browser reports it: it does when data of the site is cleared.
+   * Something must have been stored.
    */
   whenDeleted(call: () => void): Promise<void> {
     return whenDeleted(this.nameOf('library'), call);

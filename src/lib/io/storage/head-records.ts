@@ -4,7 +4,7 @@ import { newId } from '../new-id';
 import type { Databases } from './databases';
 import { KEPT, checkVersion } from './kept';
 
-/** Parts of what lies beside the items that have a record each; bases have several, and what is in a list by hand has its own. */
+/** Parts of a library with a record each; bases have several, and the entries of a hand list have their own. */
 export const HEAD_PARTS = [
   'sources',
   'arrivals',
@@ -43,7 +43,7 @@ interface PartRecord {
 export class HeadRecords {
   constructor(private readonly databases: Databases) {}
 
-  /** As it was kept, by whatever version; null where nothing was kept yet. */
+  /** The head in whatever version; null if there is none yet. */
   find(): Promise<{ readonly version?: number; readonly chunks?: number } | null> {
     return this.databases.readable('library').getItem('head');
   }
@@ -53,21 +53,21 @@ export class HeadRecords {
     await this.databases.writable('library').setItem('head', { version: KEPT.library.head, chunks });
   }
 
-  /** Keeps one part of what lies beside the items. */
+  /** Stores one part of the library. */
   async savePart<P extends HeadPart>(part: P, entries: HeadParts[P]): Promise<void> {
     const kept = part === 'lists' ? (entries as readonly PlayList[]).map(withoutSuites) : entries;
     const record: PartRecord = { version: KEPT.library.part, entries: kept };
     await this.databases.writable('library').setItem(`part:${part}`, record);
   }
 
-  /** Keeps what is in a list by hand: its record alone is written when something in it moves. Null forgets it. */
+  /** Stores the entries of a hand list, so that moving one writes only this record. Null deletes it. */
   async saveList(id: ListId, suites: readonly Suite[] | null): Promise<void> {
     const store = this.databases.writable('library');
     if (suites === null) await store.removeItem(`list:${id}`);
     else await store.setItem(`list:${id}`, suites);
   }
 
-  /** @throws {RangeError} where a newer version kept one of them */
+  /** @throws {RangeError} if a newer version stored one of them */
   async loadParts(): Promise<Partial<HeadParts>> {
     const parts = await this.loadRecords();
     const lists = await Promise.all((parts.lists ?? []).map((list) => this.withSuites(list)));
@@ -99,13 +99,13 @@ export class HeadRecords {
     await this.databases.writable('library').setItem('queue', record);
   }
 
-  /** Keeps which entry of it is heard: a record of its own, since it is another one with every track. */
+  /** Stores the current entry of the queue, in a record of its own because it changes with every track. */
   async saveQueuePlace({ at, from }: Queue): Promise<void> {
     const place: QueuePlace = { at, from };
     await this.databases.writable('library').setItem('queue:place', place);
   }
 
-  /** Null where nothing was played yet. One of another version is as good as none. */
+  /** Null if nothing was played yet, or for another version. */
   async findQueue(): Promise<Queue | null> {
     const store = this.databases.readable('library');
     const [record, place] = await Promise.all([
@@ -116,12 +116,12 @@ export class HeadRecords {
     return { suites: record.suites, at: place?.at ?? -1, from: place?.from ?? null };
   }
 
-  /** Keeps a name for the library as it is from now on: it goes before whatever makes it another one. */
+  /** Stores a stamp of the present state: it is removed before anything changes it. */
   async saveStamp(stamp: string): Promise<void> {
     await this.databases.writable('library').setItem('stamp', stamp);
   }
 
-  /** Null for a library that nothing was changed of since there are stamps. */
+  /** Null if the library was not changed since stamps exist. */
   findStamp(): Promise<string | null> {
     return this.databases.readable('library').getItem<string>('stamp');
   }

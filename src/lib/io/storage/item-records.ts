@@ -20,16 +20,16 @@ export const FIRST_CHUNKS = 8;
 /** Items whose edits share one record: an edit writes no more than that. */
 export const SAID_ITEMS = 25;
 
-/** Where it is kept which records of edits are those of the first items. */
+/** The key that stores which records of edits belong to the first items. */
 const OF_FIRST = 'said of first';
 
-/** Items, and apart from them what is said of them: an edit writes a small record alone. */
+/** Items and, in separate records, their edits, so that an edit writes only a small record. */
 export class ItemRecords {
   constructor(private readonly databases: Databases) {}
 
   /**
-   * Keeps what the items of one record are.
-   * @param apart what is said of them lies apart; it lies with them where that could not be kept yet
+   * Stores the items of one record.
+   * @param apart whether their edits are stored separately, or with them because that failed so far
    */
   async save(index: number, items: readonly Item[], apart = true): Promise<void> {
     const kept = apart ? items.map(originalOf) : items;
@@ -49,14 +49,14 @@ export class ItemRecords {
     for await (const originals of this.readOriginals(chunks)) yield joined(originals, said);
   }
 
-  /** Keeps what is said of the items of one record: of none any more, and there is no record. */
+  /** Stores the edits of the items of one record, or deletes the record if there are none. */
   async saveSaid(index: number, said: readonly (readonly [ItemId, Said])[]): Promise<void> {
     const store = this.databases.writable('said');
     if (said.length === 0) await store.removeItem(String(index));
     else await store.setItem(String(index), packSaid(said));
   }
 
-  /** What is said of all items, and of which of them each record holds something. */
+  /** The edits of all items, and which items are in which record. */
   async loadSaid(): Promise<{
     readonly said: ReadonlyMap<ItemId, Said>;
     readonly records: readonly (readonly ItemId[])[];
@@ -69,7 +69,7 @@ export class ItemRecords {
         return id;
       });
     }
-    // A record that is missing has nobody in it.
+    // A missing record has no items.
     return { said, records: Array.from(records, (record) => record ?? []) };
   }
 
@@ -86,13 +86,13 @@ export class ItemRecords {
     await this.databases.writable('library').setItem(OF_FIRST, records);
   }
 
-  /** Null where that is not known yet. */
+  /** Null if it is not known yet. */
   findSaidOfFirst(): Promise<readonly number[] | null> {
     return this.databases.readable('library').getItem<readonly number[]>(OF_FIRST);
   }
 }
 
-/** Items with what is said of them. */
+/** Items with their edits. */
 export function joined(originals: readonly Unedited[], said: ReadonlyMap<ItemId, Said>): readonly Item[] {
   return originals.map((original) => joinKept(migrateItem(original as Item), said.get(original.id) ?? null));
 }

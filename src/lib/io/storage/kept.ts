@@ -2,17 +2,19 @@ import { ITEMS_VERSION, LIBRARY_VERSION, SAID_VERSION } from '$lib/core/library'
 import { JOURNAL_VERSION } from '$lib/core/run';
 
 /**
- * What a library keeps in the browser: a database for each kind of record, and the versions of what is in it; none for
- * what is kept as it came. Raise a version with a migration where the record is read; where its reader says that another
- * version is as good as none, that is its migration.
+ * Everything that is stored in the browser: a database for each type of record, with versions; none for data stored as
+ * it came. When raising a version, add a migration where the record is read; where its reader ignores other versions,
+ * that is the migration.
  */
 export const KEPT = {
-  /** Items by the hundreds, a record for each part of the head, one for what is in each list by hand, and the head, with
-   * a stamp, a name and the queue beside it. */
+  /**
+   * Items by the hundreds, a record for each part of the head, one for the entries of each hand list, and the head,
+   * with a stamp, a name and the queue.
+   */
   library: { head: LIBRARY_VERSION, items: ITEMS_VERSION, part: 1, queue: 1 },
-  /** What is said of items, 25 to a record. */
+  /** Edits of items, 25 items to a record. */
   said: { said: SAID_VERSION },
-  /** What both sides agreed on at each target, 500 files to a record, and files that lay there earlier. */
+  /** The base of each target, 500 files to a record, and files that were there earlier. */
   bases: { base: 1 },
   /** Files that lie in no folder of the curator's, by source and path. */
   files: {},
@@ -26,7 +28,7 @@ export const KEPT = {
   checks: {},
   /** What targets listed when they last answered. */
   seen: { record: 1 },
-  /** What targets were to get when all had come to rest. */
+  /** The last rehearsal of each target. */
   rehearsals: { record: 1 },
   /** How loud items are, with what their files were when they were heard. */
   levels: { record: 1 },
@@ -35,7 +37,10 @@ export const KEPT = {
   twins: { record: 1 },
   /** Twins that are still to be made, and how fast that goes. */
   making: { record: 1 },
-  /** Runs into originals, a list of them, and the ways back. Version 1 noted nothing of before, 2 counted nothing taken back. */
+  /**
+   * Runs into originals, a list of them, and the ways back. Version 1 recorded no values before, version 2 counted
+   * nothing taken back.
+   */
   originals: { list: 3 },
 } as const;
 

@@ -34,9 +34,9 @@ export interface KeptLibrary {
   readonly chunks: readonly (readonly Item[])[];
   /** Items of each record of edits. */
   readonly said: readonly (readonly ItemId[])[];
-  /** Records of edits that are told to be those of the first items; null where nothing is told yet. */
+  /** Records of edits that belong to the first items; null if unknown. */
   readonly saidOfFirst: readonly number[] | null;
-  /** An earlier version kept items together with what is said of them: all is to be written anew. */
+  /** An earlier version stored items together with their edits: everything is written again. */
   readonly isOld: boolean;
   /** An earlier version kept its head, and its records in another form. */
   readonly headIsOld: boolean;

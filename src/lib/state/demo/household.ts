@@ -33,7 +33,7 @@ export async function settleHousehold(
     const item = byPath.get(from);
     if (!item) continue;
     const signature = copySignature(toPlanItem(item, outgoingOf), rulebook);
-    // What is gone there cannot be told by its bytes any more.
+    // A file that was removed there has no bytes to compute a digest from.
     const digest = now === 'removed' ? null : await digestOf(blobSource(await openFile(item)));
     placed.push({ path, owner: ofItem(item.id), signature, size: item.size, digest });
   }

@@ -8,7 +8,7 @@ import { LookUps } from './look-ups.svelte';
 import { Pairing } from './pairing.svelte';
 import { Sets } from './sets.svelte';
 
-/** Sets, what the reference says of them, and the line-up in hand: what happens to one goes on in the others. */
+/** Sets of files, reference data and the current line-up, which follow each other's changes. */
 export class IdentifyDesk {
   readonly sets: Sets;
   readonly lookUps: LookUps;

@@ -7,11 +7,11 @@ import type { Library } from '../library.svelte';
 import type { Listening } from '../listening.svelte';
 import type { Sets } from './sets.svelte';
 
-/** How a look-up of a gathering stands. */
+/** The state of a look-up. */
 export interface LookedUp {
   readonly phase: 'asking' | 'found' | 'nobody' | 'failed';
   readonly candidates: readonly Candidate[];
-  /** Why it failed; null otherwise. */
+  /** Why it failed; null if it did not. */
   readonly trouble: { readonly code: ServiceError['code'] | 'other'; readonly detail: string } | null;
   /** Releases of the answer that could not be used. */
   readonly dropped: number;
@@ -20,7 +20,7 @@ export interface LookedUp {
 /** Which ways a look-up goes. */
 export type LookUpWay = 'all' | 'words' | 'lengths' | 'number' | 'sound';
 
-/** What the reference says of sets, and what it heard of their files. */
+/** Reference data for sets, and fingerprints of their files. */
 export class LookUps {
   private looked = $state.raw<ReadonlyMap<string, LookedUp>>(new Map());
   private heard = $state.raw<ReadonlyMap<ItemId, LineFile['heard']>>(new Map());
@@ -28,7 +28,7 @@ export class LookUps {
 
   /** Of the set on show. */
   readonly lookUp: LookedUp | null = $derived.by(() => this.looked.get(this.sets.openKey ?? '') ?? null);
-  /** Its files, with what was heard of them. */
+  /** Its files, with their fingerprints. */
   readonly files: readonly LineFile[] = $derived.by(() =>
     this.sets.items.map((item) => toLineFile(item, this.heard.get(item.id) ?? null)),
   );
@@ -43,7 +43,7 @@ export class LookUps {
     private readonly answered: () => Promise<void>,
   ) {}
 
-  /** Whether the reference was asked of a set. */
+  /** Whether a set was looked up. */
   has(key: string): boolean {
     return this.looked.has(key);
   }
@@ -119,7 +119,7 @@ export class LookUps {
     }
   }
 
-  /** Fingerprints of a gathering's files, in their order; empty text where nothing was heard. */
+  /** Fingerprints of a gathering's files, in order; an empty text if there is none. */
   private async fingerprints(gathering: Gathering, signal: AbortSignal): Promise<string[]> {
     const items = this.library.findAll(gathering.items);
     return this.listening.fingerprints(items, signal);

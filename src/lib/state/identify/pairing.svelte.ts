@@ -45,7 +45,7 @@ const NO_CHOICE: Choice = { candidates: [], decisions: NO_DECISIONS, straight: f
 /** The line-up of the set on show, and what taking it writes. */
 export class Pairing {
   offer = $state.raw<Offer | null>(null);
-  /** Fields that taking a line-up writes; those of other types do not matter. */
+  /** Fields that are written when a line-up is accepted. */
   fields = $state.raw<ReadonlySet<FieldName>>(new Set(Object.values(TAKEN_FIELDS).flat()));
   /** Edge of the picture to take in pixels, or null for none. */
   pictureSize = $state<number | null>(null);
@@ -53,7 +53,7 @@ export class Pairing {
   private choices = $state.raw<ReadonlyMap<string, Choice>>(new Map());
 
   readonly choice: Choice = $derived.by(() => this.choices.get(this.sets.openKey ?? '') ?? NO_CHOICE);
-  /** The release that is laid against, and those that lend entries. */
+  /** The release that files are matched with, and those that supply further entries. */
   readonly chosen: readonly Candidate[] = $derived.by(() => {
     const all = this.lookUps.lookUp?.candidates ?? [];
     const picked = this.choice.candidates.flatMap((key) => all.find((one) => one.key === key) ?? []);
@@ -93,10 +93,10 @@ export class Pairing {
     this.change({ candidates: next });
   }
 
-  /** Holds a file to an entry; null keeps it open. */
+  /** Fixes the entry of a file; null leaves it unmatched. */
   lock(file: string, entry: string | null): void {
     const { locked, leftOut } = this.choice.decisions;
-    // An entry takes one file: whoever held it before is free again.
+    // An entry takes one file: the one that had it before is free again.
     const rest = Object.fromEntries(
       Object.entries(locked).filter(([other, own]) => other !== file && (entry === null || own !== entry)),
     );
@@ -163,7 +163,7 @@ export class Pairing {
     void this.pair();
   }
 
-  /** Pairs anew; an answer that comes late gives way to a later question. */
+  /** Pairs again; a late answer is dropped if another pairing was requested since. */
   async pair(): Promise<void> {
     const turn = ++this.turn;
     if (this.chosen.length === 0) {
@@ -173,7 +173,7 @@ export class Pairing {
     const { gathering } = this.sets;
     const { decisions } = this.choice;
     const whole = gathering?.whole;
-    // A file that holds all the others is no entry, unless the curator says so.
+    // A file that contains all others is not an entry, unless the curator says so.
     const leaves = whole && !(whole in decisions.locked) && !decisions.leftOut.includes(whole);
     const offer = await this.client.lineUp(
       $state.snapshot(this.lookUps.files) as readonly LineFile[],
@@ -192,7 +192,7 @@ export class Pairing {
     return { id, mime, bytes: blob.size, width, height };
   }
 
-  /** For each paired item, what its entry says. */
+  /** The values of its entry, for each paired item. */
   private async taken(lineUp: LineUp) {
     const owners = new Map(
       this.chosen.flatMap(({ release }) => release.entries.map(({ id }) => [id, release] as const)),

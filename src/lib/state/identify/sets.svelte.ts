@@ -5,14 +5,14 @@ import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 import type { Work } from '../work.svelte';
 
-/** Milliseconds after an edit until items are gathered anew. */
+/** Milliseconds after an edit until items are gathered again. */
 const SETTLE = 250;
 
 /** What follows from what happens to sets. */
 export interface SetsFollowed {
   /** Another set is on show, or none. */
   opened(): void;
-  /** The open set goes by another key now: what is known of it goes with it. */
+  /** The key of the open set changed: what is known of it moves with it. */
   renamed(from: string, to: string): void;
   gathered(): Promise<void>;
 }
@@ -55,7 +55,7 @@ export class Sets {
       await this.gather();
     } catch (error) {
       if (!(error instanceof WorkerError)) throw error;
-      // One that fell over is started anew and told everything, once.
+      // A worker that crashed is started again with all data, once.
       if (error.code === 'died' && !again) return this.gatherNow(true);
       if (error.code !== 'ended') this.work.say(`Files could not be grouped: ${error.message}`, true);
     }
@@ -65,7 +65,7 @@ export class Sets {
     if (this.timer) clearTimeout(this.timer);
   }
 
-  /** Shows a gathering's line-up, and looks it up where it waits and nobody was asked yet. */
+  /** Shows a gathering's line-up, and looks it up if that was not done yet. */
   open(key: string | null): void {
     this.openKey = key;
     this.followed.opened();
@@ -107,7 +107,7 @@ export class Sets {
     this.library.act(`Split off ${items.length}`, items, (item) => ({ ...item, gathering: label }));
   }
 
-  /** Puts items into the open gathering, all of whose files become one release by hand. */
+  /** Adds items to the open gathering, whose files then form one release by hand. */
   join(ids: readonly ItemId[]): void {
     const { gathering } = this;
     if (!gathering) return;
@@ -138,7 +138,9 @@ export class Sets {
     await this.followed.gathered();
   }
 
-  /** A split, a join or a new album gives the open set another key: it stays open, with all that is known of it. */
+  /**
+   * Splitting, joining or another album changes the key of the open set: it stays open, with all that is known of it.
+   */
   private follow(first: ItemId): void {
     const [from, to] = [this.openKey ?? '', this.gatherings.find(({ items }) => items.includes(first))?.key];
     if (to !== undefined) this.followed.renamed(from, to);

@@ -5,7 +5,7 @@ import { FeedDesk, pathOfEpisode } from '../sources/feed-desk.svelte';
 import { ShelfDesk } from '../sources/shelf-desk.svelte';
 
 /**
- * Fetches entries of a list by hand that wait elsewhere: each becomes an item in its place, as an act.
+ * Fetches entries of a hand list that are elsewhere: each becomes an item in its place, as one act.
  * @returns how many came, and why others did not
  */
 export async function fetchEntries(
@@ -19,7 +19,7 @@ export async function fetchEntries(
   for (const from of wanted)
     if (from.type === 'shelf') shelves.set(from.address, [...(shelves.get(from.address) ?? []), from]);
   for (const [address, own] of shelves) {
-    // A desk of its own: what is chosen on the one that is looked at stays.
+    // A separate desk, so that the selection on the visible one stays.
     const desk = new ShelfDesk(session);
     await desk.look(address);
     desk.want(
@@ -61,7 +61,7 @@ function itemAt({ library }: Session, source: string, path: string): Item | null
   return library.items.find((item) => item.path === path && own.has(item.source)) ?? null;
 }
 
-/** Puts an item in the place of an entry, wherever that stands by now. */
+/** Replaces an entry with an item, wherever the entry is by now. */
 function lay({ library, lists }: Session, id: ListId, from: FetchFrom, item: Item | null): boolean {
   const list = library.lists.find((one): one is HandList => one.id === id && one.type === 'hand');
   if (!item || !list) return false;

@@ -41,17 +41,17 @@ interface Found {
   readonly listed: ListedItems;
 }
 
-/** The lists of a library: what each comes to, which one is looked at, and what goes into them. */
+/** The lists of a library: their summaries, the selected one, and adding items. */
 export class ListDesk {
   chosenId = $state<ListId | null>(null);
   digests = $state.raw<ReadonlyMap<ListId, ListDigest>>(new Map());
   private found = $state.raw<Found | null>(null);
-  /** Items of rule lists, where a query asks about lists or a player has nothing but what is in its own. */
+  /** Items of rule lists, needed if a query asks about lists or a player gets only listed items. */
   private held = $state.raw<ReadonlyMap<ListId, ReadonlySet<ItemId>>>(new Map());
   /** Why lists could not be looked at; null while they could. */
   trouble = $state<string | null>(null);
 
-  /** What queries may ask beside items: another object once any of it has changed. */
+  /** What queries can ask apart from items: a new object whenever any of it changes. */
   readonly world: QueryWorld = $derived.by(() => this.worldNow());
 
   private isOpen = false;
@@ -59,7 +59,7 @@ export class ListDesk {
   private asked: ReadonlySet<ListId> = new Set();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private looking: Promise<void> = Promise.resolve();
-  /** What the worker was told last, and the start of the worker that was. */
+  /** What the worker was last sent, and the generation of that worker. */
   private told: Pick<ListsTold, 'arrivals' | 'players' | 'free' | 'rulebooks'> = {};
   private toldPlays: ReadonlyMap<ItemId, Play> = new Map();
   private toldLists = new Map<ListId, PlayList>();
@@ -78,7 +78,7 @@ export class ListDesk {
     return this.library.lists.find(({ id }) => id === chosenId) ?? null;
   }
 
-  /** What is in the chosen list where it holds no entries of its own; null while that is being looked for. */
+  /** The content of the selected list if it is not a hand list; null while it is loaded. */
   get listed(): ListedItems | null {
     return this.found?.of === this.chosenId ? (this.found?.listed ?? NOTHING_FOUND) : null;
   }
@@ -93,7 +93,7 @@ export class ListDesk {
     void this.look();
   }
 
-  /** Keeps what a query asks about at hand: what rule lists hold is known to the worker alone. */
+  /** Keeps at hand what a query asks about: only the worker knows the content of rule lists. */
   hold(query: Query): void {
     const asked = new Set<ListId>();
     for (const { name, compare } of namesIn(query)) {
@@ -111,7 +111,7 @@ export class ListDesk {
     this.timer = setTimeout(() => void this.look(), SETTLE);
   }
 
-  /** Tells the worker what changed, and takes what lists come to. One look after the other. */
+  /** Sends changes to the worker and loads summaries, one call after another. */
   look(): Promise<void> {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
@@ -143,7 +143,7 @@ export class ListDesk {
     }
   }
 
-  /** Lists that hold no entries of their own, and that decide what a player has. */
+  /** Lists other than hand lists that decide what a player gets. */
   private listsOfPlayers(): readonly ListId[] {
     const fixed = new Set(this.library.lists.flatMap(({ id, type }) => (type === 'hand' ? id : [])));
     return this.players.list.flatMap(({ player: { selection } }) =>
@@ -175,7 +175,7 @@ export class ListDesk {
     if (held.size !== before.size || ![...held].every(([id, items]) => isSame(id, items))) this.held = held;
   }
 
-  /** What the worker does not know yet: of the lists those that are new or others, whatever the number of them. */
+  /** The lists that the worker does not have in their present form. */
   private changedFor(generation: number): ListsTold {
     if (generation !== this.toldBy) {
       this.told = {};
@@ -222,7 +222,7 @@ export class ListDesk {
     this.players.list.map(({ name, rulebook }) => [name, rulebook] as const),
   );
 
-  /** What is free on players, as far as it is known. */
+  /** Free bytes on players, as far as known. */
   readonly free: readonly (readonly [PlayerId, string, number])[] = $derived.by(() =>
     this.players.list.flatMap(({ id, name, rehearsal }) => {
       const bytes = rehearsal.plan?.room.free ?? null;
@@ -263,7 +263,7 @@ export class ListDesk {
     };
   }
 
-  /** Lists that an item stands in. */
+  /** The lists that contain an item. */
   async listsOf(item: ItemId): Promise<readonly PlayList[]> {
     await this.look();
     const ids = await this.mirror.client.listsOf(item, this.toldBy);
@@ -274,7 +274,7 @@ export class ListDesk {
     return this.mirror.client.whyListed(list, item, this.toldBy);
   }
 
-  /** Compares entries by what items are put in order by; those that no item stands for come last. */
+  /** Compares entries by the sort keys of their items; those without an item come last. */
   comparing(by: ListOrderKey): (a: ListEntry, b: ListEntry) => number {
     const ordering = new ListOrdering({ type: 'terms', terms: [{ by, down: false }] });
     const { library, world } = this;
@@ -294,7 +294,7 @@ export class ListDesk {
     };
   }
 
-  /** Reads a list file into a list by hand, as an act. @throws {WorkerError} saying why it is none */
+  /** Reads a list file as a hand list, as one act. @throws {WorkerError} that says why it is not a list */
   async readFile(file: File): Promise<ListRead> {
     const bytes = await file.arrayBuffer();
     const generation = await this.mirror.bring();
@@ -309,7 +309,7 @@ export class ListDesk {
     return this.library.lists.find((list) => sameName(list.name, name)) ?? null;
   }
 
-  /** A name that no list has, made from another one. */
+  /** A name that no list has, based on another one. */
   freeName(base: string): string {
     for (let count = 1; ; count++) {
       const name = count === 1 ? base : `${base} ${count}`;
@@ -317,7 +317,7 @@ export class ListDesk {
     }
   }
 
-  /** Keeps a list as an act of that name, and looks at what comes of it. */
+  /** Saves a list as an act with this label, and loads its summary. */
   keep(list: PlayList, label: string): void {
     this.library.keepList(list, label);
     void this.look();
@@ -330,9 +330,9 @@ export class ListDesk {
   }
 
   /**
-   * Adds items to the list by hand of a name; to a new one where there is none.
-   * @param suite adds them as one suite, under that name where it has one; null adds them one by one
-   * @returns what came of it; the list itself where nothing is added to it by hand
+   * Adds items to the hand list of this name, or to a new one.
+   * @param suite adds them as one suite, with this name if it has one; null adds them singly
+   * @returns the result; the list itself if items cannot be added to it by hand
    */
   add(
     name: string,
@@ -347,7 +347,7 @@ export class ListDesk {
     return { list: put.list, put };
   }
 
-  /** Adds what is not fetched yet to the list by hand of a name; to a new one where there is none. */
+  /** Adds entries that are not fetched yet to the hand list of this name, or to a new one. */
   addOpen(name: string, opens: readonly OpenSaid[]): { readonly list: PlayList; readonly put: PutIn | null } {
     const known = this.named(name);
     if (known && known.type !== 'hand') return { list: known, put: null };

@@ -21,7 +21,7 @@ export interface ListRead {
   readonly open: number;
 }
 
-/** The list by hand that a file says. @param name one that no list has */
+/** The hand list in a list file. @param name one that no list has */
 export function listOf(file: string, name: string, resolved: readonly Resolved[]): ListRead {
   const found = new Map<FoundBy, number>();
   const seen = new Set<ItemId>();

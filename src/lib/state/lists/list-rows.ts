@@ -17,7 +17,7 @@ export interface EntryRow {
   readonly type: 'entry';
   readonly key: string;
   readonly position: number;
-  /** Null for an open entry. The item itself is looked up when the row is drawn: an edit makes no rows anew. */
+  /** Null for an open entry. The item is looked up when the row is drawn, so that an edit does not make rows again. */
   readonly item: ItemId | null;
   readonly open: OpenSaid | null;
   /** It belongs to a suite that has a head. */
@@ -26,24 +26,24 @@ export interface EntryRow {
   readonly isBeyond: boolean;
 }
 
-/** Parts what is in a list from what its rule finds beyond its limit. */
+/** Separates the content of a list from items beyond its limit. */
 export interface LimitRow {
   readonly type: 'limit';
   readonly key: string;
   readonly beyond: number;
-  /** How many of those are told: the next ones. */
+  /** How many of those follow. */
   readonly shown: number;
 }
 
 export type ListRow = SuiteRow | EntryRow | LimitRow;
 
 type Find = (id: ItemId) => Item | null;
-/** Whether an entry is in scope; null where all are: of a long list items are not looked up then. */
+/** Whether an entry is in scope; null if all are, so that items of a long list need not be looked up. */
 type IsShown = (item: Item | null) => boolean;
 
 const PLACE: ListRow = { type: 'limit', key: '', beyond: 0, shown: 0 };
 
-/** A list by hand as a ledger shows it: heads of suites, and entries. @param isShown leaves entries out */
+/** A hand list as ledger rows: headings of suites, and entries. @param isShown leaves entries out */
 export function handRows(
   { suites }: Pick<HandList, 'suites'>,
   find: Find,
@@ -82,7 +82,7 @@ export function handRows(
   return rows;
 }
 
-/** What a rule or a folder finds, as a ledger shows it. @param count how many are beyond the limit in all */
+/** The content of a rule or folder list as ledger rows. @param count of all items beyond the limit */
 export function foundRows(
   found: { readonly items: readonly ItemId[]; readonly beyond: readonly ItemId[] },
   count: number,
@@ -102,6 +102,6 @@ export function foundRows(
   return [...within, { type: 'limit', key: 'limit', beyond: count, shown: found.beyond.length }, ...beyond];
 }
 
-/** Positions that a row stands for. */
+/** Positions of the entries of a row. */
 export const positionsOf = (row: ListRow): readonly number[] =>
   row.type === 'suite' ? row.positions : row.type === 'entry' ? [row.position] : [];

@@ -5,10 +5,10 @@ import { positionsOf, type ListRow } from './list-rows';
 
 const NONE: ReadonlySet<number> = new Set();
 
-/** Which entries of a list are selected, by their positions: an item may stand in it twice. The card follows. */
+/** The selected entries of a list, by position, because an item can be in it twice. The card follows. */
 export class ListSelection {
   positions = $state.raw<ReadonlySet<number>>(NONE);
-  /** Key of the row that the keyboard stands on. */
+  /** Key of the row with the keyboard cursor. */
   cursor = $state<string | null>(null);
   private anchor: string | null = null;
 
@@ -42,7 +42,7 @@ export class ListSelection {
     this.tellCard(rows);
   }
 
-  /** Follows entries to where a change put them. */
+  /** Moves the selection with entries that were moved. */
   follow({ positions }: Changed): void {
     const stood = this.cursor?.startsWith('entry ');
     this.positions = positions;

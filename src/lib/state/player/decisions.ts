@@ -48,26 +48,26 @@ export class PlayerDecisions {
     this.desk.planSoon();
   }
 
-  /** Says which side counts of files that are not what we left there. */
+  /** Chooses a side for files that changed on the player. */
   decide({ files }: Pick<Extract<Remedy, { type: 'decide' }>, 'files'>, side: Side): void {
     const counts = side === 'here' ? 'the library counts' : `${this.desk.name} counts`;
     const what = files.length === 1 ? nameOf(files[0]?.path ?? '') : `${files.length} files`;
     this.choose({ sides: files.map((file) => ({ ...file, side })) }, `That ${counts} for ${what}`);
   }
 
-  /** Says who decides where both sides differ. */
+  /** Sets who decides if both sides differ. */
   setPolicy(policy: SyncPolicy): void {
     this.library.setPlayer({ ...this.desk.player, policy }, `Sync policy of ${this.desk.name}`);
     this.desk.planSoon();
   }
 
-  /** Says which items it is to have. */
+  /** Sets the player's selection. */
   select(selection: Selection, label = `Selection of ${this.desk.name}`): void {
     this.library.setPlayer({ ...this.desk.player, selection }, label);
     this.desk.planSoon();
   }
 
-  /** Has it have single items, whatever its selection says and what was left out. */
+  /** Adds single items, whatever its selection and earlier exclusions. */
   have(items: readonly ItemId[], label: string): void {
     const { selection } = this.desk.player;
     const { choices } = this.desk.target;
@@ -88,7 +88,7 @@ export class PlayerDecisions {
     this.desk.planSoon();
   }
 
-  /** Has it go without single items from now on, whatever its selection says. */
+  /** Leaves out single items, whatever its selection. */
   leaveOut(items: readonly ItemId[], label: string): void {
     const { choices } = this.desk.target;
     const leftOut = [...new Set([...choices.leftOut, ...items])];
@@ -97,13 +97,13 @@ export class PlayerDecisions {
     this.desk.planSoon();
   }
 
-  /** Goes by another rulebook from now on; null for the one that it was made from. */
+  /** Sets another rulebook; null for the one it came with. */
   setRulebook(own: Rulebook | null): void {
     this.library.setPlayer({ ...this.desk.player, own }, `Rulebook of ${this.desk.name}`);
     this.desk.planSoon();
   }
 
-  /** Has its twins made by a recipe from now on; null for what its rulebook says. @param of what it is for */
+  /** Sets the recipe for its twins; null for that of its rulebook. @param of the type of recipe */
   setRecipe(of: 'recipe' | 'videoRecipe', recipe: NamedRecipe | null): void {
     const { [of]: _, ...player } = this.desk.player;
     const next = recipe ? { ...player, [of]: recipe.id } : player;
@@ -111,7 +111,7 @@ export class PlayerDecisions {
     this.desk.planSoon();
   }
 
-  /** Gives a top folder a picture of its own; null makes it from its albums again. */
+  /** Chooses a picture for a top folder; null takes it from its albums again. */
   setPicture(path: string, picture: ChosenPicture | null, label: string): void {
     const { player, target } = this.desk;
     const others = target.choices.pictures.filter((one) => one.path !== path);
@@ -124,7 +124,7 @@ export class PlayerDecisions {
     this.library.setPlayer({ ...this.desk.player, bySelf });
   }
 
-  /** Takes every decision for this target back: what was left out, shortened, to be replaced or renamed. */
+  /** Withdraws all decisions for this target: exclusions, shortened names, replacements and renames. */
   forgetChoices(): void {
     this.library.setChoices(
       this.desk.player,

@@ -19,18 +19,18 @@ import { RunRecord } from './run-record.svelte';
 import { PlayerRuns } from './runs.svelte';
 
 /**
- * One player, put together from what it is: the place where its files lie, the record of runs to it, the rehearsal of the
- * next one, and the runs themselves. Each knows those before it.
+ * One player, made of its parts: the place of its files, the record of runs, the rehearsal of the next run, and the
+ * runs. Each part knows those before it.
  */
 export class PlayerDesk implements OfPlayer {
   readonly player: Player = $derived.by(() => this.library.playerOf(this.id, this.id));
   /** Rulebook as it was written. */
   readonly ownRulebook: Rulebook = $derived.by(() => rulebookOf(this.player));
-  /** The recipe that was chosen for it; null where its rulebook decides. */
+  /** The recipe that was chosen for it; null if its rulebook decides. */
   readonly recipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.recipe));
   /** The same for moving pictures. */
   readonly videoRecipe: NamedRecipe | null = $derived.by(() => this.recipeOf(this.player.videoRecipe));
-  /** What it goes by: its twins are made as the recipe says that was chosen for it. */
+  /** Its rulebook, with the chosen recipe for twins. */
   readonly rulebook: Rulebook = $derived.by(() => {
     const { recipe, videoRecipe, ownRulebook } = this;
     return servedHere(withRecipe(withRecipe(ownRulebook, recipe), videoRecipe));
@@ -41,7 +41,7 @@ export class PlayerDesk implements OfPlayer {
   readonly rehearsal: Rehearsal;
   readonly runs: PlayerRuns;
   readonly decisions: PlayerDecisions;
-  /** Counts the looks at a target: of two at a time the later one holds. */
+  /** Counts looks at targets: of two at the same time, the later one counts. */
   private greeting = 0;
 
   constructor(
@@ -73,20 +73,20 @@ export class PlayerDesk implements OfPlayer {
     return this.place.trouble ?? this.rehearsal.trouble ?? this.runs.trouble;
   }
 
-  /** Something is to be run, decided or mended before it is as planned. */
+  /** Something has to be run, decided or resolved before it is as planned. */
   get isBehind(): boolean {
     const { plan } = this.rehearsal;
     return plan !== null && (hasToDo(plan) || plan.held > 0);
   }
 
-  /** Looks at a target afresh: what lies there, and the journal of the last run. */
+  /** Looks at a target again: its files, and the journal of the last run. */
   async open(target: TargetId = this.target.id): Promise<void> {
     if (await this.greet(target)) await this.rehearsal.planNow();
   }
 
   /**
-   * Lists a target, and shows what was last rehearsed for it, if that holds.
-   * @returns false where another look at a target began in the meantime, which then says all there is to say
+   * Lists a target, and shows the last rehearsal if it still applies.
+   * @returns false if another look began meanwhile, which then takes over
    */
   async greet(target: TargetId = this.target.id): Promise<boolean> {
     const greeting = ++this.greeting;
@@ -97,7 +97,7 @@ export class PlayerDesk implements OfPlayer {
     this.rehearsal.clear();
     const kept = await this.place.find();
     const record = await this.record.find(target);
-    // What is known of one target says nothing of the one that was chosen since.
+    // What is known of one target does not apply to the one chosen since.
     if (!isLatest()) return false;
     this.place.keep(kept);
     this.record.keep(record);
@@ -114,7 +114,7 @@ export class PlayerDesk implements OfPlayer {
     this.rehearsal.planSoon();
   }
 
-  /** Writes to this folder from now on. What runs put into another one says nothing of it. */
+  /** Writes to this folder from now on. Earlier runs wrote to another one. */
   async useFolder(handle: FileSystemDirectoryHandle): Promise<void> {
     const { storage } = this.library;
     const { folder } = this.place;
@@ -127,7 +127,7 @@ export class PlayerDesk implements OfPlayer {
         return;
       }
       await storage.runs.drop(target.id);
-      // What was decided of items stands; what was decided of files was of those of the folder before.
+      // Decisions about items stay; decisions about files were for the folder before.
       this.library.setChoices(this.player, target, { ...NO_CHOICES, ...ofItems(target.choices) });
       this.library.setBase(target.id, []);
     }

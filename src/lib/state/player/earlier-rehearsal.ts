@@ -4,37 +4,37 @@ import type { PlanDigest } from '$lib/core/plan';
 import type { KeptRehearsal } from '$lib/io/storage';
 import type { Library } from '../library.svelte';
 
-/** Milliseconds after a rehearsal until it is kept: one that the next edit makes another one is not worth a write. */
+/** Milliseconds after a rehearsal until it is stored: one that the next edit replaces is not worth writing. */
 const REST = 20_000;
 
-/** What a rehearsal is made from beside the library. */
+/** What a rehearsal depends on apart from the library. */
 export interface MadeFrom {
   readonly target: TargetId;
-  /** Since when the place is as it lies there, in milliseconds since 1970; null where it was never listed. */
+  /** Since when the place is unchanged, in milliseconds since 1970; null if it was never listed. */
   readonly since: number | null;
   /** The last run there, and what came of it. */
   readonly run: string | null;
-  /** The day, where what the player is to have goes by it. */
+  /** The date, if the player's selection depends on it. */
   readonly day: string | null;
 }
 
 /**
- * Keeps the last rehearsal of a place, so that it is there at once when the library is opened again. It holds as long as
- * nothing that it was made from is another one: the library, what lies at the place, runs, and the application itself.
+ * Stores the last rehearsal of a place, so that it can be shown at once when the library is opened again. It applies as
+ * long as nothing it depends on has changed: the library, the place, runs, and the application itself.
  */
 export class EarlierRehearsal {
   private timer: ReturnType<typeof setTimeout> | null = null;
 
   constructor(private readonly library: Library) {}
 
-  /** The one of this very library and place; null where there is none. */
+  /** The stored rehearsal for this state of library and place; null if there is none. */
   async find(from: MadeFrom, needsWhole: boolean): Promise<PlanDigest | null> {
     const stamp = this.library.restingAs;
     const kept = stamp === null ? null : await this.library.storage.rehearsals.find(from.target);
     return kept?.of === nameOf(from, stamp) && !(needsWhole && kept.isBrief) ? kept.digest : null;
   }
 
-  /** Keeps a rehearsal once the library has come to rest, unless that is another library by then. */
+  /** Stores a rehearsal once the library is at rest, unless it changed by then. */
   keepSoon(from: MadeFrom, made: Omit<KeptRehearsal, 'of'>, stamp: string): void {
     this.end();
     this.timer = setTimeout(() => void this.keep(from, made, stamp), REST);
@@ -43,7 +43,7 @@ export class EarlierRehearsal {
   async keep(from: MadeFrom, made: Omit<KeptRehearsal, 'of'>, stamp: string): Promise<void> {
     const { library } = this;
     if (!library.mayWrite || library.restingAs !== stamp) return;
-    // What the browser has no room for is made anew next time.
+    // If the browser has no room for it, it is made again next time.
     await library.storage.rehearsals.keep(from.target, { of: nameOf(from, stamp), ...made }).catch(() => {});
   }
 

@@ -21,18 +21,18 @@ import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { Intake } from '../intake.svelte';
 import type { Library } from '../library.svelte';
 
-/** It lies where the player has it, and another hand put it there. */
+/** It stays where the player has it, and was added there. */
 const TAKEN = { kept: true, taken: true } as const;
 
-/** A player as what comes from it is noted: its name and its rulebook. */
+/** The player as recorded with what comes from it: its name and its rulebook. */
 export interface Giver {
   readonly name: string;
   readonly rulebook: Rulebook;
 }
 
 /**
- * Takes what was done on a player into the library: what its files say, files that others put there, and lists. It is worked out
- * and noted before any of it is done, so that it can be gone on with, or taken back, wherever it was cut.
+ * Takes changes from a player into the library: edited tags, added files, and lists. They are planned and recorded
+ * before anything is done, so that an interruption can be continued or taken back.
  */
 export class FromPlayer {
   constructor(
@@ -40,7 +40,7 @@ export class FromPlayer {
     private readonly intake: () => Pick<Intake, 'takeIn' | 'sourceOf'>,
   ) {}
 
-  /** What taking it would do; nothing is done. @param known what both sides agreed on before */
+  /** Plans the changes without making them. @param known what both sides agreed on before */
   async plan(
     { name }: Giver,
     { edits, files, lists }: Incoming,
@@ -73,8 +73,8 @@ export class FromPlayer {
   }
 
   /**
-   * Takes it out of the library again, as one act, however far it came. What was changed since stays.
-   * @returns how many were
+   * Takes the changes back, as one act, however far they came. Later changes stay.
+   * @returns how many were undone
    */
   async giveBack(player: string, { edits, files, placed, lists }: Took): Promise<number> {
     const { library } = this;
@@ -101,13 +101,13 @@ export class FromPlayer {
     return changed;
   }
 
-  /** Whether a list is just this in the library. */
+  /** Whether a list is unchanged in the library. */
   private isStill(list: PlayList): boolean {
     const now = this.library.lists.find(({ id }) => id === list.id);
     return now !== undefined && JSON.stringify(now) === JSON.stringify(list);
   }
 
-  /** What was edited since it was worked out says what it says. */
+  /** Items that were edited since planning keep their values. */
   private say(label: string, edits: Took['edits']): void {
     const own = new Map(edits.map((one) => [one.item, one]));
     const open = this.library.findAll(own.keys()).filter(({ id, edits: now }) => {
@@ -160,7 +160,7 @@ export class FromPlayer {
   }
 }
 
-/** A list with what was done to it on a player. */
+/** A list with the changes from a player. */
 function changed(list: PlayList, change: ListChange): PlayList {
   if (change.type === 'entries' && list.type === 'hand') return withEntries(list, change.entries);
   if (change.type === 'drop' && list.type === 'rule')
@@ -170,7 +170,7 @@ function changed(list: PlayList, change: ListChange): PlayList {
 
 const isSame = (a: Overlay, b: Overlay) => JSON.stringify(a) === JSON.stringify(b);
 
-/** The name of a file there, or one like it where the library has another item of that name from this player. */
+/** The name of a file there, or a similar one if the library has another item of that name from this player. */
 function freeName(
   { path }: ThereFile,
   own: ReadonlyMap<string, Item>,
@@ -209,7 +209,7 @@ async function* fetchAll(
         continue;
       }
       digests.set(path, digest);
-      // A player tells no dates: the same file again is known by its size and name.
+      // A player reports no dates: the same file is recognised by its size and name.
       const whole = new File([blob], nameOf(path), { lastModified: 0 });
       yield { path, size: whole.size, modified: 0, file: whole };
     } catch (error) {

@@ -9,14 +9,14 @@ import { placeKey } from '../library-records';
 import type { Library } from '../library.svelte';
 import type { OfPlayer } from './owner';
 
-/** What lies at a place by our hand, and when both sides agreed on it. */
+/** Our files at a place, and when both sides last agreed. */
 export interface AgreedBase {
   readonly placed: readonly PlacedFile[];
-  /** Milliseconds since 1970; null where no run has ended there. */
+  /** Milliseconds since 1970; null if no run has ended there. */
   readonly agreedAt: number | null;
 }
 
-/** Where the files of a player lie: the target that runs write to, and what was found there. */
+/** The place of a player's files: the target of runs, and what was found there. */
 export class PlayerPlace {
   /** The folder that was chosen, of a place that is one. */
   folder = $state.raw<FileSystemDirectoryHandle | null>(null);
@@ -27,7 +27,7 @@ export class PlayerPlace {
   hasReturned = false;
   /** The result of the last look; null before the first. */
   private look = $state.raw<LookResult | null>(null);
-  /** The start of the worker that knows what lies there, and what it was told of our own files. */
+  /** The generation of the worker that listed the place, and the base that it was sent. */
   private listedBy = 0;
   private told: (AgreedBase & { readonly generation: number }) | null = null;
 
@@ -37,7 +37,7 @@ export class PlayerPlace {
     private readonly mirror: LibraryMirror,
   ) {}
 
-  /** Where the next run writes: the device itself until another one is chosen. */
+  /** The target of the next run: the device itself unless another one is chosen. */
   get target(): Target {
     const { targets } = this.of.player;
     return targets.find(({ id }) => id === this.targetId) ?? (targets[0] as Target);
@@ -52,34 +52,34 @@ export class PlayerPlace {
     return this.look?.type === 'away' ? this.look.why : null;
   }
 
-  /** When it last answered, while it does not; null where it never did. */
+  /** When it last answered, while it does not; null if never. */
   get seenAt(): number | null {
     return this.look?.type === 'away' ? this.look.seenAt : null;
   }
 
-  /** Since when it is as it was listed; null where it never was. */
+  /** Since when it has been as it was last listed; null if never listed. */
   get since(): number | null {
     return this.look?.type === 'listed' ? this.look.since : this.seenAt;
   }
 
-  /** Bytes of its disk, as it told at the last look; null for one that tells of none. */
+  /** Bytes of its disk at the last look; null if it does not report them. */
   get room(): TargetRoom | null {
     return this.look === null || this.look.type === 'unchosen' ? null : this.look.room;
   }
 
-  /** Bytes that its files may take in all; null where that is not known. */
+  /** The most bytes that its files may take in total; null if unknown. */
   get limit(): number | null {
     const { can, room } = this;
     if (can.isUnlimited) return null;
     return can.tellsRoom && room ? room.room - room.others : this.of.rulebook.disk.room;
   }
 
-  /** Goes by a target from now on. */
+  /** Selects a target. */
   choose(target: TargetId): void {
     this.targetId = target;
   }
 
-  /** What of a target is kept beside its files: told of the one that is chosen by `keep`. */
+  /** Loads what is stored for a target. `keep` then uses it. */
   async find(): Promise<{ readonly folder: FileSystemDirectoryHandle | null; readonly zip: File | null }> {
     const folder = await this.library.storage.handles.find(placeKey(this.of.id));
     return { folder, zip: await this.findZip() };
@@ -96,12 +96,12 @@ export class PlayerPlace {
     this.zip = await this.findZip();
   }
 
-  /** Has it listed anew before the next plan. */
+  /** Has it listed again before the next plan. */
   forget(): void {
     this.listedBy = 0;
   }
 
-  /** Where its files are. @throws {RangeError} where no folder is chosen */
+  /** The address of its files. @throws {RangeError} if no folder is chosen */
   address(): TargetAddress {
     const { type } = this.target;
     const { device } = this.of.player;
@@ -111,7 +111,7 @@ export class PlayerPlace {
     return { type: 'folder', handle: this.folder };
   }
 
-  /** Tells the worker what lies there by our hand, and has it list the place if it has not since `forget` or that changed. */
+  /** Sends the base to the worker and has it list the place, if the base changed or `forget` was called. */
   async tell(generation: number, base: AgreedBase): Promise<void> {
     const { client } = this.mirror;
     const { id } = this.of;

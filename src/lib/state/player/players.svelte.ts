@@ -11,15 +11,15 @@ import { PlayerDesk } from './desk.svelte';
 import { askEncoders } from './video-codec.svelte';
 import type { Work } from '../work.svelte';
 
-/** Milliseconds between looks at whether players that were away have come. */
+/** Milliseconds between checks whether players that were away are back. */
 const EVERY = 10_000;
 
-/** What a new player is made from. */
+/** The settings of a new player. */
 export interface PlayerPlan {
   readonly name: string;
   /** Id of a rulebook that comes with the application. */
   readonly rulebook: string;
-  /** A rulebook of its own, in place of that. */
+  /** Its own rulebook, replacing that one. */
   readonly own: Rulebook | null;
   readonly device: string | null;
   readonly selection: Selection;
@@ -34,11 +34,11 @@ export class Players {
   private readonly desks = new Map<PlayerId, PlayerDesk>();
   private watch: ReturnType<typeof setInterval> | null = null;
   private isLooking = false;
-  /** What was rehearsed before is still being looked for: a plan would keep the worker from that, and is made behind it. */
+  /** Stored rehearsals are still being loaded: a plan would occupy the worker, so it is made after that. */
   private isGreeting = true;
   /** All of them are being looked at and planned for, one after the other. */
   private isOpening = false;
-  /** How many of them something is to be done about. */
+  /** How many of them need attention. */
   readonly behind: number = $derived.by(() => this.list.filter(({ isBehind }) => isBehind).length);
 
   constructor(
@@ -72,7 +72,7 @@ export class Players {
     this.list = this.present();
     const { chosen } = this;
     const desks = [chosen, ...this.list.filter((one) => one !== chosen)];
-    // What was rehearsed before and holds is there for all of them before the first plan is made.
+    // Stored rehearsals of all players are shown before the first plan is made.
     this.isGreeting = true;
     this.isOpening = true;
     try {
@@ -93,13 +93,13 @@ export class Players {
     }
   }
 
-  /** Looks at all of them anew, since somebody is about to; those that are being opened are looked at as it is. */
+  /** Looks at all of them again because they are about to be shown; those being opened are looked at anyway. */
   lookAgain(): void {
     if (this.isOpening) return;
     for (const desk of this.list) if (!desk.runs.isRunning) void desk.look();
   }
 
-  /** Looks whether players that were away have come. */
+  /** Checks whether players that were away are back. */
   private async lookOut(): Promise<void> {
     // One that takes its time is not asked again meanwhile.
     if (this.isLooking) return;
@@ -116,7 +116,7 @@ export class Players {
     const { device } = desk.player;
     if (runs.isRunning || device === null || !place.can.comesAndGoes) return;
     if (desk.trouble !== null && (await answers(device))) await desk.look();
-    // Whoever looked at it last: opening a board or planning may have found it before this did.
+    // Opening a board or planning may have noticed it before this check.
     if (!place.hasReturned) return;
     place.hasReturned = false;
     this.work.say(`${desk.name} is connected again`);
@@ -137,7 +137,7 @@ export class Players {
     for (const desk of this.list) if (desk !== chosen) desk.planSoon();
   }
 
-  /** Undoing brings players back that were taken off, and takes off those that were added. */
+  /** Undo brings back players that were removed, and removes those that were added. */
   private followUndo(): void {
     const next = this.present();
     const known = new Set(this.list);
@@ -181,13 +181,13 @@ export class Players {
     }
   }
 
-  /** Devices of the house that no player stands for. */
+  /** Devices without a player. */
   freeDevices(): readonly string[] {
     const taken = new Set(this.list.map(({ player }) => player.device));
     return Object.keys(RULEBOOKS).filter((device) => !taken.has(device));
   }
 
-  /** Those that were taken off and can be brought back. */
+  /** Players that were removed and can be brought back. */
   off(): readonly Player[] {
     return this.library.players.filter(({ off }) => off);
   }
@@ -204,7 +204,7 @@ export class Players {
     for (const desk of this.desks.values()) desk.end();
   }
 
-  /** Those that come with the application, as far as they were not taken off, and those that were added. */
+  /** The players that come with the application unless removed, and those that were added. */
   private present(): readonly PlayerDesk[] {
     const { players } = this.library;
     const own = players.filter(({ id }) => !isShipped(id));

@@ -23,7 +23,7 @@ import type { OfPlayer } from './owner';
 import type { PlayerPlace } from './place.svelte';
 import type { RunRecord } from './run-record.svelte';
 
-/** Milliseconds after an edit until the plan is made anew. */
+/** Milliseconds after an edit until planning starts again. */
 const SETTLE = 40;
 const SETTLE_OTHERS = 250;
 
@@ -32,18 +32,18 @@ type Shown =
   | { readonly type: 'none' }
   | { readonly type: 'failed'; readonly why: string }
   | { readonly type: 'made'; readonly plan: PlanDigest }
-  /** @property of names what it was made of, as that is known then */
+  /** @property of identifies the state that it was made from */
   | { readonly type: 'earlier'; readonly plan: PlanDigest; readonly of: string };
 
-/** The plan for a player, and what it would show after a run. The plan itself stays in its worker. */
+/** The plan for a player, and what it would show after a run. The plan itself is in the worker. */
 export class Rehearsal {
-  /** Another one is being made, or soon will be: what is on show must not be run. */
+  /** Another plan is being made, or soon will be: the one shown must not be run. */
   isPlanning = $state(false);
   /** Milliseconds since 1970 of what is on show. */
   at = $state<number | null>(null);
-  /** It is the one that is looked at: all of its plan is told, and of others only what a list shows. */
+  /** This player is selected: all of its plan is loaded, and only a summary of the others. */
   isChosen = false;
-  /** Names the plan on show: a run is of that one or of none. */
+  /** Identifies the plan on the screen: a run applies exactly that plan. */
   token = '';
   private shown = $state.raw<Shown>({ type: 'none' });
   /** Resolves once the plan of what is on show is made. */
@@ -65,24 +65,24 @@ export class Rehearsal {
     this.earlier = new EarlierRehearsal(library);
   }
 
-  /** What a screen shows of the plan. */
+  /** The plan on the screen. */
   get plan(): PlanDigest | null {
     return this.shown.type === 'made' || this.shown.type === 'earlier' ? this.shown.plan : null;
   }
 
-  /** Why it could not be made; null where nothing went wrong. */
+  /** Why planning failed; null if it did not. */
   get trouble(): string | null {
     return this.shown.type === 'failed' ? this.shown.why : null;
   }
 
-  /** Nothing is on show until it is made again. */
+  /** Shows nothing until a plan is made. */
   clear(): void {
     this.shown = { type: 'none' };
   }
 
   /**
-   * Lists the place, and shows what was last rehearsed for it, if that holds: a plan of a large library takes seconds.
-   * @param isLatest whether the place is still the one that is looked at
+   * Lists the place, and shows the last rehearsal if it still applies: planning a large library takes seconds.
+   * @param isLatest whether the place is still the selected one
    */
   async recall(isLatest: () => boolean): Promise<void> {
     // One after the other: a place that answers late must not be taken for the one that is looked at now.
@@ -100,14 +100,14 @@ export class Rehearsal {
       this.at = Date.now();
       if (plan) this.arriving = new Promise((resolve) => (this.arrive = resolve));
     } catch {
-      // Whatever it is, it comes up again where the plan is made, and is told there.
+      // The error occurs again when the plan is made, and is reported there.
     }
   }
 
   private madeFrom(): MadeFrom {
     const { target, since } = this.place;
     const { selection } = this.of.player;
-    // What was added "in the last month", and what rule lists hold, is another matter tomorrow.
+    // "In the last month", and the content of rule lists, depend on the date.
     const isOfDay = selection.text !== '' || selection.lists !== undefined;
     return {
       target: target.id,
@@ -129,7 +129,7 @@ export class Rehearsal {
     this.timer = setTimeout(() => void this.planNow(), this.isChosen ? SETTLE : SETTLE_OTHERS);
   }
 
-  /** Plans and rehearses for what was listed last. */
+  /** Plans for the place as last listed. */
   async planNow(): Promise<void> {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
@@ -167,7 +167,7 @@ export class Rehearsal {
       return { type: 'made', plan };
     } catch (error) {
       if (error instanceof WorkerError && error.code === 'ended') return null;
-      // A planner that fell over is started anew and told everything, and a plan that broke off is made anew, once.
+      // A worker that crashed is restarted with all data, and an interrupted plan is made again, once.
       if (error instanceof WorkerError && error.code !== 'late' && !again) return this.makePlan(true);
       return { type: 'failed', why: `the rehearsal failed: ${wordsOf(error)}` };
     }
@@ -190,7 +190,7 @@ export class Rehearsal {
     return (await this.planned()).prove(this.of.id, device);
   }
 
-  /** What a shelf of the showing holds. */
+  /** The content of a shelf. */
   async nodesOf(shelf: string): Promise<readonly ShownNode[]> {
     return (await this.planned()).nodes(this.of.id, shelf);
   }
@@ -200,7 +200,7 @@ export class Rehearsal {
     return (await this.planned()).about(this.of.id, items);
   }
 
-  /** Findings of the plan on show, of a severity or of all: those of one stretch, the gravest first. */
+  /** A range of the findings, of one severity or of all, the most severe first. */
   async findings(severity: Severity | null, from: number, to: number): Promise<readonly FindingLine[]> {
     return (await this.planned()).findings(this.of.id, severity, from, to);
   }
@@ -215,12 +215,12 @@ export class Rehearsal {
     return (await this.planned()).itemsOf(this.of.id, id, most);
   }
 
-  /** Top folders that are to have a picture of their own. */
+  /** Top folders that get a picture of their own. */
   async topFolders(): Promise<readonly TopFolderPicture[]> {
     return (await this.planned()).topFolders(this.of.id);
   }
 
-  /** Both sides of what a finding is about. */
+  /** Both versions of the files of a finding. */
   async sides(id: string): Promise<readonly SidesOf[]> {
     return (await this.planned()).sides(this.of.id, id);
   }

@@ -7,7 +7,7 @@ import type { AgreedBase, PlayerPlace } from './place.svelte';
 
 const NONE: readonly PlacedFile[] = [];
 
-/** What is known of the runs to the target that is chosen, and of what they left there. */
+/** The runs to the selected target, and the files that they left. */
 export class RunRecord {
   /** Of the last run. */
   journal = $state.raw<Journal | null>(null);
@@ -35,18 +35,18 @@ export class RunRecord {
     return { placed: this.placed, agreedAt: this.journal?.endedAt ?? null };
   }
 
-  /** Tells one state of it from another. */
+  /** Identifies the state of the last run. */
   get stamp(): string | null {
     const { journal } = this;
     return journal && `${journal.id} ${journal.state} ${journal.endedAt}`;
   }
 
-  /** What the last run could not write or move, but for what only went with another file. */
+  /** Steps of the last run that failed, without those that failed only because another one did. */
   get failed(): readonly FailedStep[] {
     return this.journal ? failedSteps(this.journal) : [];
   }
 
-  /** Nothing is known of a target that was just chosen. */
+  /** Nothing is known of a target that was just selected. */
   clear(): void {
     this.journal = null;
     this.past = [];
@@ -72,26 +72,26 @@ export class RunRecord {
     this.past = past;
   }
 
-  /** Brings the record up to what the journal says: the page may have gone while its run went on. */
+  /** Updates the record from the journal: the page may have been closed during the run. */
   keepPlaced(): void {
     const { placed } = this;
     const { target, can } = this.place;
     const base = this.library.baseOf(target.id);
     if (!can.lists || placed === base || JSON.stringify(placed) === JSON.stringify(base)) return;
     this.library.setBase(target.id, placed);
-    // A run that came to its end did what was decided; what it could not do is asked again.
+    // A completed run carried decisions out; what failed is asked again.
     if (this.journal?.state === 'finished' && target.choices.sides.length > 0)
       this.library.setChoices(this.of.player, target, { ...target.choices, sides: [] });
   }
 
-  /** All that lay there before the last run, as it was listed then. */
+  /** All files that were there before the last run, as listed then. */
   thereBefore(): Promise<readonly ThereFile[]> {
     return this.journal
       ? this.library.storage.runs.thereBefore(this.place.target.id, this.journal.id)
       : Promise.resolve([]);
   }
 
-  /** A run that is over; null where its counts alone are kept. */
+  /** The journal of an earlier run; null if only its totals are kept. */
   journalOf(run: string): Promise<Journal | null> {
     return this.library.storage.runs.load(this.place.target.id, run);
   }
@@ -99,7 +99,10 @@ export class RunRecord {
 
 const placedOf = new WeakMap<Journal, readonly PlacedFile[]>();
 
-/** Our files on a player according to a journal: the same list every time, since another one has the player listed again. */
+/**
+ * Our files on a player according to a journal. Always the same list for a journal, because a different one has the
+ * player listed again.
+ */
 function placedBy(journal: Journal): readonly PlacedFile[] {
   if (journal.state === 'takenBack') return journal.placedBefore;
   let placed = placedOf.get(journal);

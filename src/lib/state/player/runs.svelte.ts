@@ -21,7 +21,7 @@ interface Progress {
   readonly total: number;
 }
 
-/** What is being done. `starting`: the place is looked at once more, and nothing is written yet. */
+/** What is being done. `starting`: the place is looked at again, and nothing is written yet. */
 type Doing =
   | { readonly type: 'nothing' }
   | { readonly type: 'starting' }
@@ -39,10 +39,10 @@ interface Parts {
 /** Runs to a player: begun, gone on with, taken back, and proved. */
 export class PlayerRuns {
   proof = $state.raw<Proof | null>(null);
-  /** Why the player's own scan could not be read; null where nothing went wrong. */
+  /** Why the player's own scan could not be read; null if it could. */
   trouble = $state<string | null>(null);
   private doing = $state.raw<Doing>(NOTHING);
-  /** The run before, where the one under way tries again what failed then. */
+  /** The run before, if the current one repeats its failed steps. */
   private retryOf: Journal | null = null;
   private readonly fromPlayer: FromPlayer;
 
@@ -62,7 +62,7 @@ export class PlayerRuns {
     return this.doing.type === 'running';
   }
 
-  /** Something is being started, is under way, or is being looked after once it ended: nothing else can begin. */
+  /** Something is starting, running or being completed: nothing else can begin. */
   get isBusy(): boolean {
     return this.doing.type !== 'nothing';
   }
@@ -76,7 +76,7 @@ export class PlayerRuns {
     return !this.isRunning && this.library.mayWrite;
   }
 
-  /** What was proved is not so any more. */
+  /** An earlier proof no longer applies. */
   clear(): void {
     this.proof = null;
     this.trouble = null;
@@ -87,11 +87,11 @@ export class PlayerRuns {
     await this.once(() => this.lookAndRun());
   }
 
-  /** Brings the player up to date as far as nobody has to decide anything and nothing is removed there. */
+  /** Updates the player as far as no decision is needed and nothing is removed. */
   async startBySelf(): Promise<void> {
     await this.once(async () => {
       const { plan } = this.parts.rehearsal;
-      // A run that has nothing to do would end the taking back of the one before for nothing.
+      // A run without steps would make the last one impossible to take back, for nothing.
       if (this.mayRun(plan) && this.parts.place.trouble === null && doesMore(plan))
         await this.carryOut(plan, true);
     });
@@ -111,7 +111,7 @@ export class PlayerRuns {
     if (this.mayRun(plan)) await this.carryOut(plan, false);
   }
 
-  /** The plan as it is once the place was looked at again; null, and said, where that is another one or none. */
+  /** The plan after looking at the place again; null, with a message, if it differs or failed. */
   private async lookedAgain(seen: PlanDigest | null): Promise<PlanDigest | null> {
     await this.look();
     const { place, rehearsal } = this.parts;
@@ -162,7 +162,7 @@ export class PlayerRuns {
     }
   }
 
-  /** Notes what comes from the player before any of it is done: the journal covers both halves of a sync. */
+  /** Records what comes from the player before it is taken: the journal covers both halves of a sync. */
   private async noteComing(start: Pick<Journal, 'id' | 'startedAt' | 'isMild'>): Promise<Journal> {
     const { record, place } = this.parts;
     const coming = await this.mirror.client.comes(this.of.id);
@@ -182,7 +182,7 @@ export class PlayerRuns {
     return journal;
   }
 
-  /** The first half: the steps are those of a library that has what comes from the player. */
+  /** The first half. The steps are planned for the library with what comes from the player. */
   private async take(journal: Journal): Promise<void> {
     const { record, place, rehearsal } = this.parts;
     const at = place.address();
@@ -201,7 +201,7 @@ export class PlayerRuns {
     });
   }
 
-  /** A run that did nothing is none: the one before stays the last, and can be taken back. */
+  /** A run that did nothing is dropped: the one before remains the last and can be taken back. */
   private async endRetry(last: Journal): Promise<void> {
     const { record, place } = this.parts;
     const { journal } = record;
@@ -260,7 +260,7 @@ export class PlayerRuns {
     const { runs } = this.library.storage;
     const { id } = place.target;
     if (took) {
-      // Noted first, as all that follows: whatever is cut from here on is taken up again from this end.
+      // Recorded first, like everything that follows: if it is interrupted from here on, it is continued from this end.
       await runs.saveHead(id, { ...journal, state: 'takingBack' });
       const kept = await this.fromPlayer.giveBack(this.of.name, took);
       await this.library.flush();
@@ -316,7 +316,7 @@ export class PlayerRuns {
     record.keepPlaced();
     await this.library.flush();
     if (result.type !== 'applied' || !after) return this.failed(result);
-    // Before it is said: what is said to be over can be taken back at once.
+    // Before the message: a run that is reported as finished can be taken back at once.
     if (this.retryOf) await this.endRetry(this.retryOf);
     this.work.say(inWords(this.of.name, after), result.state === 'stopped' || totalsOf(after).failed > 0);
     await this.refresh();
@@ -330,7 +330,7 @@ export class PlayerRuns {
     await this.look();
   }
 
-  /** Reads the player's own scan and holds it against the rehearsal. */
+  /** Reads the player's own scan and compares it with the rehearsal. */
   async readProof(): Promise<void> {
     const { device } = this.of.player;
     const { rehearsal } = this.parts;
@@ -365,7 +365,7 @@ export class PlayerRuns {
   }
 
   private failed(result: RunResult): void {
-    // A fault is told by its words alone: its code says nothing to anybody.
+    // An internal error is reported by its message alone: its code means nothing to people.
     const known = result.type === 'failed' && result.code !== 'fault' ? `${result.code}: ` : '';
     const detail = result.type === 'failed' ? known + result.detail : result.type;
     this.work.say(

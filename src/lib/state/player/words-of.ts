@@ -1,2 +1,2 @@
-/** What went wrong, as whoever threw it says it. */
+/** The message of an error. */
 export const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -33,7 +33,7 @@ import { SOURCE_NAMES } from '../sources/source-names';
 import type { PictureDesk } from '../picture-desk';
 import type { Work } from '../work.svelte';
 
-/** A file that is to be made from parts of items, and what is said of it. */
+/** A file to be made from parts of items, with its description. */
 interface Wanted {
   readonly name: string;
   readonly parts: readonly { readonly part: SoundPart; readonly item: Item }[];
@@ -44,7 +44,7 @@ interface Wanted {
   says(starts: readonly number[]): Overlay;
 }
 
-/** Where a part begins and ends, and how. Seconds. */
+/** The beginning, end and fades of a part. Seconds. */
 export interface Cut {
   readonly fromSeconds: number;
   readonly toSeconds: number;
@@ -52,10 +52,13 @@ export interface Cut {
   readonly fadeOutSeconds: number;
 }
 
-/** Endings by which files of some kinds go, where their format has several. */
+/** File extensions of some kinds whose format has several. */
 const ENDINGS: Readonly<Partial<Record<Kind, string>>> = { audiobook: 'm4b', ringtone: 'm4r' };
 
-/** Makes new items from others: several joined, one split at its chapters, a part cut out. Those stay as they are. */
+/**
+ * Makes new items from others: several joined, one split at its chapters, a part cut out. The originals stay as they
+ * are.
+ */
 export class Assembling {
   /** Something is being made. */
   busy = $state(false);
@@ -128,7 +131,7 @@ export class Assembling {
     return made[0] ?? null;
   }
 
-  /** Makes an item's file again from what it was made from; what is said of it stays. */
+  /** Makes an item's file again from its sources; its description stays. */
   async again(item: Item): Promise<void> {
     const { made } = item;
     const codec = TWIN_CODECS.find((one) => one === made?.codec);
@@ -150,7 +153,7 @@ export class Assembling {
     );
   }
 
-  /** The pictures of an item go along: those that were chosen, else its file's own front. */
+  /** The pictures of an item are kept: chosen ones, or the front picture of its file. */
   private async picturesOf(item: Item): Promise<Overlay> {
     const { pictures } = item.edits;
     if (pictures) return { pictures };
@@ -159,7 +162,7 @@ export class Assembling {
       const blob = own && (await this.pictures.of(item, own.index));
       return blob ? { pictures: { front: await this.pictures.keep(blob, null) } } : {};
     } catch {
-      // One that cannot be shown goes along with nothing; a file that cannot be opened is told of when it is joined.
+      // A picture that cannot be shown is left out; a file that cannot be opened is reported when it is joined.
       return {};
     }
   }
@@ -287,7 +290,7 @@ function freePath({ name, kind }: Wanted, codec: TwinCodec, taken: Set<string>):
 /** Bytes that are copied at once. */
 const PIECE = 8 * 1024 * 1024;
 
-/** A copy of a file that stays when that is gone: what the browser keeps of a file may be no more than where it lies. */
+/** A copy of a file that remains when the file is gone: the browser may hold only a reference to it. */
 async function detached(file: File, path: string): Promise<File> {
   const pieces: Blob[] = [];
   for (let at = 0; at < file.size; at += PIECE)
@@ -295,7 +298,7 @@ async function detached(file: File, path: string): Promise<File> {
   return new File(pieces, path, { lastModified: file.lastModified });
 }
 
-/** The source of all that is made here. */
+/** The source of everything that is made here. */
 const MADE_HERE = 'Made here';
 
 /** Seconds of a part, as far as its file has them. */
@@ -306,7 +309,7 @@ function lastingPart({ item, part: { fromSeconds, toSeconds } }: Wanted['parts']
 
 const lasting = ({ parts }: Wanted): number => parts.reduce((sum, one) => sum + lastingPart(one), 0);
 
-/** What a part says of what it was cut from; it is no track of an album. */
+/** The description of a part. It is not a track of an album. */
 function partFields(item: Item, title: string): Edits {
   const { artist, album, albumArtist, genre, date, composer } = fieldsOf(item);
   const said = Object.entries({ artist, album, albumArtist, genre, date, composer });

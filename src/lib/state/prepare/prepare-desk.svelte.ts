@@ -26,14 +26,14 @@ import type { Work } from '../work.svelte';
 import { TwinMaking } from './twin-making.svelte';
 import { TwinShelf } from './twin-shelf.svelte';
 
-/** A group of items, and how they stand on each player. */
+/** A group of items, with how they play on each player. */
 export interface PrepareRow {
   readonly key: string;
   readonly label: string;
   readonly note: string;
   readonly items: readonly Item[];
   readonly kind: Kind | null;
-  /** What its files are, the most frequent first. */
+  /** The formats of its files, the most frequent first. */
   readonly formats: string;
   readonly cells: ReadonlyMap<PlayerId, PlayabilityCounts>;
 }
@@ -52,12 +52,12 @@ interface Known {
   readonly playability: Playability;
 }
 
-/** What plays where, and what is to be made first. */
+/** What plays where, and what has to be converted first. */
 export class PrepareDesk {
   readonly shelf: TwinShelf;
   readonly making: TwinMaking;
   rows = $state.raw<readonly PrepareRow[]>([]);
-  /** What is missing on each player, of all that is in scope. */
+  /** What is missing on each player, for everything in scope. */
   totals = $state.raw<ReadonlyMap<PlayerId, ToMake>>(new Map());
   /** Groups of which all plays everywhere are shown, too. */
   showsAll = $state(false);
@@ -86,10 +86,7 @@ export class PrepareDesk {
     await this.making.open();
   }
 
-  /**
-   * Counts the rows anew where something that they go by is another one, in slices: of items that are what they were, what
-   * is known stands.
-   */
+  /** Counts rows again if anything they depend on changed, in slices. Results of unchanged items are kept. */
   build(): void {
     const grounds = this.grounds();
     if (grounds.length === this.counted.length && grounds.every((one, at) => one === this.counted[at]))
@@ -146,7 +143,7 @@ export class PrepareDesk {
     return rows;
   }
 
-  /** How an item plays on a player, whatever that is to have. */
+  /** How an item plays on a player, whatever the player's selection. */
   playability(item: Item, { id, rulebook }: Pick<PlayerDesk, 'id' | 'rulebook'>): Playability {
     const twins = this.shelf.of(item.id);
     let own = this.known.get(item);
@@ -158,7 +155,7 @@ export class PrepareDesk {
     return playability;
   }
 
-  /** How items play on a player, in their order; those that it should not have are absent. */
+  /** How items play on a player, in order; items outside its selection are absent. */
   playabilities(items: readonly Item[], desk: PlayerDesk): readonly Playability[] {
     const wants = wantsOf(desk, this.itemsOfLists);
     return items.map((item) => (wants(item) ? this.playability(item, desk) : ABSENT));
@@ -170,7 +167,7 @@ export class PrepareDesk {
     return toMakeOf(countPlayability(items, all).wanted);
   }
 
-  /** What twins cannot hold of what is said of their items, and of how many. */
+  /** The parts of descriptions that twins cannot store, with the number of items. */
   losses(wanted: readonly WantedTwin[]): ReadonlyMap<Unheld, number> {
     const counts = new Map<Unheld, number>();
     for (const { item, recipe } of wanted)
@@ -178,7 +175,7 @@ export class PrepareDesk {
     return counts;
   }
 
-  /** What is to be made for a player, of all that is in scope. */
+  /** What has to be converted for a player, of everything in scope. */
   totalFor(id: PlayerId): ToMake {
     return this.totals.get(id) ?? NOTHING;
   }
@@ -192,7 +189,7 @@ export class PrepareDesk {
 const needsSomething = ({ missing, stale, cannot, ready }: PlayabilityCounts): boolean =>
   missing + stale + cannot + ready > 0;
 
-/** Whether a player should have an item, by its selection and by what was left out. */
+/** Whether a player gets an item, by its selection and exclusions. */
 function wantsOf(
   { player, target }: PlayerDesk,
   itemsOfLists: (ids: readonly ListId[]) => ReadonlySet<ItemId>,

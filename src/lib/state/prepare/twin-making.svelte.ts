@@ -45,11 +45,11 @@ export class TwinMaking {
   private readonly idle: ConvertClient[] = [];
   private readonly atOnce = Math.max(1, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1);
   private job: Job | null = null;
-  /** Nothing is begun before what an earlier page left was looked for: it would be taken for a part of that. */
+  /** Nothing starts before leftovers of an earlier page were found: it would be taken for one of them. */
   private isOpen = false;
   private made = 0;
   private failed = 0;
-  /** A long queue is not written anew for each twin that is made. */
+  /** A long queue is not written again for each twin. */
   private readonly keeping: WriteBehind<'queue'>;
 
   constructor(
@@ -58,7 +58,7 @@ export class TwinMaking {
     private readonly openFile: (item: Item) => Promise<Blob>,
     private readonly work: Work,
   ) {
-    // A tab that the library was taken from keeps nothing of it, and the next page makes it again.
+    // A tab that lost the library stores nothing, and the next page makes the twin again.
     this.keeping = new WriteBehind(
       () => this.keep(),
       () => {},
@@ -86,7 +86,7 @@ export class TwinMaking {
     this.add(wanted);
   }
 
-  /** Queues twins that are not queued already; those that failed before are tried again. */
+  /** Queues twins that are not queued already; failed ones are tried again. */
   add(wanted: readonly WantedTwin[]): void {
     if (!this.library.mayWrite) return;
     const queued = new Set([...this.waiting, ...this.running].map(({ key }) => key));
@@ -126,7 +126,7 @@ export class TwinMaking {
     this.failures = [];
   }
 
-  /** Whether an encoder takes a recipe here. @throws {WorkerError} */
+  /** Whether an encoder accepts a recipe here. @throws {WorkerError} */
   async canEncode(recipe: TwinRecipe): Promise<boolean> {
     const client = this.idle.pop() ?? new ConvertClient();
     try {
@@ -136,7 +136,7 @@ export class TwinMaking {
     }
   }
 
-  /** Seconds that it takes to make as much; null while nothing is measured here. */
+  /** The expected seconds for these twins; null before anything was measured. */
   secondsFor(wanted: readonly WantedTwin[]): number | null {
     let sum = 0;
     for (const { item, recipe } of wanted) {
@@ -193,7 +193,7 @@ export class TwinMaking {
     else this.finish(this.summary(), this.failed > 0);
   }
 
-  /** @returns what went wrong, or null @throws {WorkerError} where it was ended */
+  /** @returns what went wrong, or null @throws {WorkerError} if it was ended */
   private async convert(job: TwinJob, id: TwinId, client: ConvertClient): Promise<TwinJob['failure']> {
     const { recipe, seconds } = job;
     const item = this.library.find(job.item);
@@ -228,7 +228,10 @@ export class TwinMaking {
     return null;
   }
 
-  /** A second of the first one says how fast it goes, until one is through: not that in which its encoder is loaded. */
+  /**
+   * One second of the first twin gives the speed until a twin is complete, without the second in which its encoder is
+   * loaded.
+   */
   private measureFirst(job: TwinJob, heard: number): void {
     if (this.speeds[effortOf(job.recipe)] !== undefined) return;
     const now = performance.now();
@@ -238,7 +241,7 @@ export class TwinMaking {
       this.speeds = { ...this.speeds, [effortOf(job.recipe)]: (heard - job.first.heard) / took };
   }
 
-  /** How fast this machine makes what it made, the last time counting for a third. */
+  /** The speed of this machine, with the last twin weighted by a third. */
   private measure({ seconds, recipe }: TwinJob, begun: number): void {
     const took = (performance.now() - begun) / 1000;
     if (seconds < 1 || took <= 0) return;
@@ -268,7 +271,7 @@ export class TwinMaking {
       new Notification('Lectorum', { body: text });
   }
 
-  /** What was asked for holds at once, should the page be closed. */
+  /** Stored at once, in case the page is closed. */
   private keepNow(): void {
     this.keeping.mark('queue');
     void this.keeping.flush();

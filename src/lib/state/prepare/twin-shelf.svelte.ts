@@ -11,18 +11,18 @@ const NONE: readonly Twin[] = [];
 /** A folder for twins. */
 export interface TwinFolder {
   readonly handle: FileSystemDirectoryHandle;
-  /** Its permission ended with the last visit, or it is away: nothing of it is taken for lost. */
+  /** Its permission ended with the last visit, or it is missing: its twins are not considered lost. */
   readonly isShut: boolean;
   /** It is on a disk that is not connected, or was deleted. */
   readonly isAway: boolean;
 }
 
-/** The twins of a library: what is noted of them, and their files. */
+/** The twins of a library: their records and files. */
 export class TwinShelf {
   private all = new Map<ItemId, readonly Twin[]>();
   /** Rises with each change. */
   version = $state(0);
-  /** The folder that the curator keeps twins in; null where the browser keeps them. */
+  /** The folder that the curator chose for twins; null for the browser. */
   folder = $state.raw<TwinFolder | null>(null);
 
   constructor(
@@ -31,7 +31,7 @@ export class TwinShelf {
     private readonly changed: () => void,
   ) {}
 
-  /** Reads what is noted. A twin whose file is gone is as good as none; a file that nothing is noted of was never finished. */
+  /** Loads the records. A twin without its file is dropped; a file without a record was never finished. */
   async open(): Promise<void> {
     const { storage } = this.library;
     const noted = await storage.twins.all();
@@ -67,7 +67,7 @@ export class TwinShelf {
     this.version++;
   }
 
-  /** A folder that may not be read now has lost nothing. */
+  /** A folder that cannot be read has lost nothing. */
   private async isThere(twin: Twin, files: ReadonlyMap<TwinId, number>): Promise<boolean> {
     if (!twin.inFolder) return files.get(twin.id) === twin.size;
     if (!this.folder || this.folder.isShut) return this.folder !== null;
@@ -75,7 +75,7 @@ export class TwinShelf {
     return file?.size === twin.size;
   }
 
-  /** Keeps twins in a folder from now on, those that there are among them; must follow a click. @returns what went wrong */
+  /** Keeps twins in a folder from now on, moving the existing ones; must follow a click. @returns what went wrong */
   async useFolder(handle: FileSystemDirectoryHandle, tell: (moved: number) => void): Promise<string | null> {
     if (!(await askToWrite(handle))) return 'the browser has no permission to write there';
     const before = this.folder?.handle ?? null;
@@ -92,7 +92,7 @@ export class TwinShelf {
     return [...this.all.values()].flat().filter((twin) => twin.inFolder);
   }
 
-  /** @returns what went wrong; what was copied until then is taken away again */
+  /** @returns what went wrong; then the copies are removed again */
   private async copyAll(
     from: FileSystemDirectoryHandle,
     to: FileSystemDirectoryHandle,
@@ -114,7 +114,7 @@ export class TwinShelf {
     }
   }
 
-  /** Asks for the folder again, and lays there what was made in between; must follow a click. @returns what went wrong */
+  /** Asks for the folder again, and moves twins made meanwhile there; must follow a click. @returns what went wrong */
   async allow(tell: (moved: number) => void): Promise<string | null> {
     const { folder } = this;
     if (!folder) return null;
@@ -134,7 +134,7 @@ export class TwinShelf {
     return null;
   }
 
-  /** How many twins do not lie where they are to lie. */
+  /** The number of twins that are not where they should be. */
   elsewhere(inFolder: boolean): number {
     let count = 0;
     for (const twins of this.all.values())
@@ -157,7 +157,7 @@ export class TwinShelf {
     return null;
   }
 
-  /** First it lies in both places, then that is noted, then in one. */
+  /** The file is copied first, then recorded, then removed from the old place. */
   private async moveOne(twin: Twin, inFolder: boolean): Promise<void> {
     const { handle } = this.folder ?? {};
     const { library } = this.library.storage;
@@ -186,24 +186,24 @@ export class TwinShelf {
     return this.all.get(item) ?? NONE;
   }
 
-  /** Whether there is a twin of an item's file as it is, made by a recipe. */
+  /** Whether there is a twin of an item's present file by a recipe. */
   has(item: Item, recipe: TwinRecipe): boolean {
     const key = recipeKey(recipe);
     return this.of(item.id).some((twin) => isFresh(twin, item) && recipeKey(twin.recipe) === key);
   }
 
-  /** Notes a twin that was made. Of several by one recipe, the last one made stands. */
+  /** Records a new twin. Of several by one recipe, the last one counts. */
   async keep(twin: Twin): Promise<void> {
     const before = this.all.get(twin.item) ?? NONE;
     const key = recipeKey(twin.recipe);
     const isReplaced = (one: Twin) => recipeKey(one.recipe) === key;
     await this.put(twin.item, [...before.filter((one) => !isReplaced(one)), twin]);
     for (const one of before) if (isReplaced(one)) await this.drop(one);
-    // Where the folder cannot take it, it stays with the browser, and works as well.
+    // If the folder cannot take it, it stays in the browser, which works as well.
     if (this.folder && !this.folder.isShut) await this.moveOne(twin, true).catch(() => undefined);
   }
 
-  /** Twins that nobody needs any more: their items are gone, or their files others by now. */
+  /** Twins that are not needed: their items are gone, or their files changed. */
   spare(): readonly Twin[] {
     void this.version;
     return [...this.all].flatMap(([id, own]) => {

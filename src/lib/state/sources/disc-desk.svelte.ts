@@ -17,7 +17,7 @@ import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import { SOURCE_NAMES } from './source-names';
 import type { Session } from '../session.svelte';
 
-/** What the curator calls a disc that nobody knows. */
+/** The names that the curator gives to an unknown disc. */
 export interface MixNames {
   readonly album: string;
   readonly artist: string;
@@ -37,18 +37,18 @@ export interface DiscProgress {
 
 const BYTES_A_SECOND = 44_100;
 
-/** The disc in the drive: its tracks, who knows it, what it is called, and taking it in. */
+/** The disc in the drive: its tracks, its release, its names, and taking it in. */
 export class DiscDesk {
   drive = $state.raw<Drive | null>(null);
   trouble = $state<string | null>(null);
   candidates = $state.raw<readonly Candidate[]>([]);
-  /** `asking` while the reference is asked; `nobody` when it knows nothing. */
+  /** `asking` while the reference is asked; `nobody` if it does not know the disc. */
   known = $state<'no' | 'asking' | 'found' | 'nobody'>('no');
   chosen = $state<string | null>(null);
   tracks = $state.raw<ReadonlySet<number>>(new Set());
   mix = $state.raw<MixNames>({ album: '', artist: '', lines: '' });
   progress = $state.raw<DiscProgress | null>(null);
-  /** Said when a disc was taken in. */
+  /** The message after a disc was taken in. */
   ended = $state<string | null>(null);
 
   readonly release: ReferenceRelease | null = $derived(
@@ -91,7 +91,7 @@ export class DiscDesk {
       const found = rankCandidates(tracks.map(toLineFile), '', releases);
       this.candidates = found.filter(({ release }) => fitsDisc(release, lengths));
       this.known = this.candidates.length > 0 ? 'found' : 'nobody';
-      // Two that fit alike are the curator's to tell apart.
+      // The curator decides between two that match equally.
       const [first, second] = this.candidates;
       this.chosen = first && (!second || first.score > second.score + 5) ? first.key : null;
     } catch (error) {
@@ -100,7 +100,7 @@ export class DiscDesk {
     }
   }
 
-  /** What a track is called by the chosen release, or by hand; null where nobody named it. */
+  /** The title of a track by the chosen release or by hand; null if it has none. */
   titleOf(track: number): string | null {
     return this.editsFor(track).title ?? null;
   }

@@ -110,12 +110,12 @@ export class FeedDesk {
     this.session.work.say(`${feed.title} is no longer followed; its episodes stay`);
   }
 
-  /** Passes these over: they are not new any more. */
+  /** Skips these: they are no longer new. */
   passOver(feed: Feed, episodes: readonly Episode[]): void {
     this.change(feed.id, (now) => ({ ...now, passed: [...now.passed, ...episodes.map(({ guid }) => guid)] }));
   }
 
-  /** Fetches episodes with what the feed says of them. */
+  /** Fetches episodes with their descriptions in the feed. */
   async fetch(feed: Feed, episodes: readonly Episode[] = newEpisodes(feed)): Promise<void> {
     if (episodes.length === 0) return;
     const stop = new AbortController();
@@ -199,7 +199,10 @@ export class FeedDesk {
     }
   }
 
-  /** A picture of the show or of a chapter, fetched once and kept; null where it cannot be had: no episode waits for it. */
+  /**
+   * A picture of the show or of a chapter, fetched once and kept; null if it cannot be fetched. Episodes do not wait
+   * for it.
+   */
   private pictureOf(url: string | null): Promise<ChosenPicture | null> {
     if (url === null) return Promise.resolve(null);
     let picture = this.pictures.get(url);

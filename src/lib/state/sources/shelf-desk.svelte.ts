@@ -27,10 +27,10 @@ export interface Fetchable {
   readonly here: boolean;
 }
 
-/** Where parts of tracks are kept until they are whole. */
+/** Where parts of tracks are kept until they are complete. */
 const PARTS = 'shelf-parts' as SourceId;
 
-/** A remote shelf: what stands at an address, what would come of it, and fetching it. */
+/** A remote shelf: the content of an address, what would be fetched, and fetching it. */
 export class ShelfDesk {
   address = $state('/shelf');
   shelf = $state.raw<Shelf | null>(null);
@@ -61,7 +61,7 @@ export class ShelfDesk {
             return { track, path, have: this.have.get(track.id) ?? 0, here: this.here.has(path) };
           }),
   );
-  /** What a fetch would really fetch. */
+  /** What would really be fetched. */
   readonly missing: readonly Fetchable[] = $derived(this.coming.filter(({ here }) => !here));
   readonly bytes: number = $derived(
     this.missing.reduce((sum, { track, have }) => sum + (track.bytes ?? 0) - have, 0),
@@ -111,7 +111,7 @@ export class ShelfDesk {
     this.wanted = next;
   }
 
-  /** Fetches what is wanted, the rest of what was begun before. */
+  /** Fetches the selected tracks, continuing those that were begun before. */
   async fetch(): Promise<void> {
     const coming = this.missing;
     if (coming.length === 0) return;
@@ -137,7 +137,7 @@ export class ShelfDesk {
       try {
         const blob = await this.fetchOne(track, signal);
         const file = new File([blob], nameOf(path), { lastModified: 0 });
-        // The same track again is the same file: its date is that of the shelf, which tells none.
+        // The same track again is the same file: a shelf reports no dates, so it has a fixed one.
         yield { path, size: file.size, modified: 0, file, says: { edits: { fields: editsOf(track) } } };
       } catch (error) {
         if (error instanceof ServiceError && error.code === 'cancelled') return;

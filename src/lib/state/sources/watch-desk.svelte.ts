@@ -20,7 +20,7 @@ import { listFolders, walkHandle, type LostFile, type WalkedFile } from '$lib/io
 import { watchFolder } from '$lib/io/take-in/watch';
 import type { Session } from '../session.svelte';
 
-/** How a watched tree stands. */
+/** The state of a watched tree. */
 export interface WatchState {
   readonly phase: 'watching' | 'looking' | 'shut' | 'gone';
   /** Milliseconds since 1970 of the last look. */
@@ -76,7 +76,7 @@ export class WatchDesk {
     this.session.work.say(`${tree.label} is no longer watched; its items and lists stay`);
   }
 
-  /** Changes what a folder gives to its files from now on. */
+  /** Changes the defaults of a folder for future files. */
   setRule(tree: WatchedTree, rule: FolderRule): void {
     const { library } = this.session;
     const rules = tree.rules.map((own) => (own.folder === rule.folder ? rule : own));
@@ -155,7 +155,7 @@ export class WatchDesk {
     setTimeout(() => void this.look(source), LATER);
   }
 
-  /** Gives a folder's defaults to those in it that say nothing there themselves. */
+  /** Applies a folder's defaults to items in it without values of their own. */
   giveDefaults(tree: WatchedTree, list: MirrorList): void {
     const items = this.itemsIn(list);
     this.session.library.act(`Defaults of ${list.name}`, items, (item) => withDefaults(tree, item));
@@ -276,7 +276,7 @@ export class WatchDesk {
     }
   }
 
-  /** Items of a tree that files to come may be the same as, by what both have in common; what changed is none of them. */
+  /** Items of a tree that new files may be equal to, by the properties they share; changed files are not among them. */
   private thereAlike(
     source: SourceId,
     fresh: readonly WalkedFile[],
@@ -337,12 +337,12 @@ const alikeKey = ({ path, size }: { readonly path: string; readonly size: number
 /** An item's file as it can be compared with another. */
 interface Comparable {
   readonly path: string;
-  /** It is read again: it is no double, whatever it says, and may be another file than it was. */
+  /** It is read again: it is not a double, and may be another file now. */
   readonly isChanged: boolean;
   open(): Promise<Blob>;
 }
 
-/** Of files that are the same as another one, the path of that; the one with the shortest name is kept. */
+/** For files that equal another one, the path of that; the one with the shortest name is kept. */
 async function doublesIn(
   files: readonly WalkedFile[],
   there: readonly Comparable[],
