@@ -28,6 +28,8 @@ export function installClock() {
 
   const begun = (event) => {
     if (run && run.from === null) run.from = event.timeStamp;
+    // What is typed into a field is no change of the document.
+    if (run && event.type === 'input') lookSoon(run);
   };
   for (const type of EVENTS) addEventListener(type, begun, { capture: true, passive: true });
 
@@ -38,6 +40,12 @@ export function installClock() {
       port1.onmessage = () => call(performance.now());
       port2.postMessage(null);
     });
+
+  function lookSoon(own) {
+    if (own.isDirty) return;
+    own.isDirty = true;
+    drawn((at) => look(own, at));
+  }
 
   function look(own, at) {
     own.isDirty = false;
@@ -54,11 +62,7 @@ export function installClock() {
     start() {
       const own = { from: null, isDirty: false, changedAt: 0, last: {}, changes: { rows: [], all: [] } };
       for (const what of Object.keys(looks)) own.last[what] = looks[what]();
-      own.observer = new MutationObserver(() => {
-        if (own.isDirty) return;
-        own.isDirty = true;
-        drawn((at) => look(own, at));
-      });
+      own.observer = new MutationObserver(() => lookSoon(own));
       own.observer.observe(document.body, {
         subtree: true,
         childList: true,

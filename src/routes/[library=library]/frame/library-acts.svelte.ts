@@ -30,10 +30,11 @@ async function readIn(session: Session, file: File): Promise<void> {
   const job = session.work.start(`Read in ${file.name}`, null, null);
   try {
     const count = await importLibrary(session.library, file, (done, total) => job.progress(done, total));
-    await session.players.open();
     job.finish(
       `${file.name}: ${count} items read. Choose their folders again so that the files can be opened.`,
     );
+    // Planning for its players takes longer than reading it, and says itself how it goes.
+    void session.players.open();
   } catch (error) {
     job.finish(
       `${file.name} could not be read: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
