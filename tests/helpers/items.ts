@@ -40,6 +40,7 @@ export function makeItem(id: string, fields: Partial<Fields> = {}, rest: Partial
     identity: null,
     gathering: null,
     made: null,
+    foundBeside: null,
     ...rest,
   };
 }

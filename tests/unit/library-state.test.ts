@@ -85,7 +85,11 @@ describe('a library as a file', () => {
     const library = new Library('home');
     const picture = { id: 'p1' as PictureId, mime: 'image/jpeg', bytes: 3, width: 1, height: 1 };
     await library.storage.pictures.keep(picture.id, new Blob([JPEG]));
-    library.put(adding([...makeAlbum(2), makeItem('with', {}, { edits: { pictures: { front: picture } } })]));
+    const ignored = { ...picture, id: 'p2' as PictureId };
+    await library.storage.pictures.keep(ignored.id, new Blob([JPEG]));
+    const found = { path: 'A/artist.jpg', says: { pictures: { artist: ignored } }, isIgnored: true as const };
+    const item = makeItem('with', {}, { edits: { pictures: { front: picture } }, foundBeside: [found] });
+    library.put(adding([...makeAlbum(2), item]));
     library.setChoices(ATTIC, ATTIC.targets[0] as Target, { ...NO_CHOICES, leftOut: ['with' as ItemId] });
     const file = new File([await exportLibrary(library)], 'x.zip');
     const other = new Library('elsewhere');
@@ -93,6 +97,8 @@ describe('a library as a file', () => {
     expect(await readIn(other, file)).toBe(3);
     expect(other.items).toHaveLength(4);
     expect(await (await other.storage.pictures.find(picture.id))?.arrayBuffer()).toEqual(JPEG.buffer);
+    expect(other.find(item.id)?.foundBeside).toEqual([found]);
+    expect(await other.storage.pictures.find(ignored.id)).not.toBeNull();
     expect(other.playerOf(ATTIC.id, 'attic').targets[0]?.choices.leftOut).toEqual(['with']);
     expect(other.undo()?.label).toBe('Read in x.zip');
     expect(titles(other)).toEqual(['T0']);

@@ -6,6 +6,7 @@ import {
   trimOverlay,
   type Arrival,
   type ArrivalId,
+  type ChosenPicture,
   type Item,
   type ItemId,
   type SourceId,
@@ -19,6 +20,7 @@ import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { ParsePool } from '$lib/workers/parse-pool';
 import type { ReadOutcome } from '$lib/workers/parse-protocol';
 import { afterPaint } from './after-paint';
+import { findBesideItems } from './beside-files';
 import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
 import type { Job, Work } from './work.svelte';
@@ -39,6 +41,8 @@ export interface TakeInResult {
   readonly unread: number;
   /** Files that were left out because they equal another one beside them. */
   readonly doubles: number;
+  /** Files beside media that items use. */
+  readonly beside: number;
   readonly cancelled: boolean;
 }
 
@@ -53,6 +57,10 @@ export class Intake {
     private readonly work: Work,
     /** Called with the items that were taken in, at the end. */
     private readonly after: (ids: readonly ItemId[]) => void = () => {},
+    /** Stores a picture found beside items. @throws {Error} if the browser cannot show it */
+    private readonly keepPicture: (file: Blob) => Promise<ChosenPicture> = () => {
+      throw new Error('pictures cannot be drawn here');
+    },
   ) {}
 
   /** Takes in everything that was given, one arrival each. Returns the result of the last. */
@@ -128,16 +136,21 @@ export class Intake {
     const batch = new Batch(this.library, arrival, given.onTaken);
     const walk = await this.readAll(given, source, batch, job);
     batch.handOver();
-    const beside = findBeside(walk.media, walk.others, isSidecar);
-    this.noteBeside(batch.taken, beside);
+    const others = walk.others.map(({ path }) => path);
+    this.noteBeside(batch.taken, findBeside(walk.media, others, isSidecar));
+    this.library.put(await guessAround(this.library, batch.taken));
+    const read = walk.media.length - walk.known;
+    const used = await this.readBeside(source, walk.others, (done) =>
+      job.progress(read + done, read + walk.others.length),
+    );
+    const aside = others.filter((path) => !used.has(path));
     if (batch.taken.length + batch.unread.length > 0)
       this.library.addArrival({
         ...arrival,
         unread: batch.unread,
-        setAside: walk.others.length,
-        aside: walk.others.slice(0, MOST_ASIDE),
+        setAside: aside.length,
+        aside: aside.slice(0, MOST_ASIDE),
       });
-    this.library.put(await guessAround(this.library, batch.taken));
     await this.library.flush();
     this.after(batch.taken);
     return {
@@ -146,21 +159,17 @@ export class Intake {
       known: walk.known,
       unread: batch.unread.filter(({ code }) => code !== 'double').length,
       doubles: batch.unread.filter(({ code }) => code === 'double').length,
+      beside: used.size,
       cancelled: this.cancelled,
     };
   }
 
   /** Walks what was given and has unknown files read, at the same time. */
-  private async readAll(
-    given: Given,
-    source: SourceId,
-    batch: Batch,
-    job: Job,
-  ): Promise<{ media: string[]; others: string[]; known: number }> {
+  private async readAll(given: Given, source: SourceId, batch: Batch, job: Job): Promise<Walk> {
     const have = new Map(
       this.library.items.filter((item) => item.source === source).map((item) => [item.path, item]),
     );
-    const walk = { media: [] as string[], others: [] as string[], known: 0 };
+    const walk: Walk = { media: [], others: [], known: 0 };
     const inFlight = new Set<Promise<void>>();
     let done = 0;
     for await (const file of given.files) {
@@ -172,7 +181,7 @@ export class Intake {
       }
       if (!isMediaName(file.path)) {
         const other = otherMedia(file.path);
-        if (other === null) walk.others.push(file.path);
+        if (other === null) walk.others.push(file);
         else {
           batch.lose({ path: file.path, lost: { code: 'otherMedia', detail: other } });
           job.progress(++done);
@@ -217,6 +226,25 @@ export class Intake {
     batch.add(file, item, outcome);
   }
 
+  /**
+   * Reads files that are not media, and adds what they say to the items of their source.
+   * @returns paths of those that belong to items
+   */
+  async readBeside(
+    source: SourceId,
+    others: readonly WalkedFile[],
+    progress: (done: number) => void = () => {},
+  ): Promise<ReadonlySet<string>> {
+    if (others.length === 0 || this.cancelled) return NONE;
+    const items = this.library.items.filter((item) => item.source === source && item.gone === null);
+    const own = this.library.players.flatMap((player) => player.own ?? []);
+    return findBesideItems(this.library, items, others, [...Object.values(RULEBOOKS), ...own], {
+      keepPicture: this.keepPicture,
+      progress,
+      isCancelled: () => this.cancelled,
+    });
+  }
+
   private noteBeside(taken: readonly ItemId[], beside: ReadonlyMap<string, readonly string[]>): void {
     if (beside.size === 0) return;
     const changes = this.library.findAll(taken).flatMap((item): Change[] => {
@@ -244,6 +272,16 @@ export class Intake {
     return id;
   }
 }
+
+/** The files of a take-in: paths of media, and all other files. */
+interface Walk {
+  readonly media: string[];
+  readonly others: WalkedFile[];
+  /** Number of media files that the library had already. */
+  known: number;
+}
+
+const NONE: ReadonlySet<string> = new Set();
 
 /** A file that was read, on its way to the library. */
 interface Read {
@@ -332,6 +370,7 @@ class Batch {
       identity: known?.identity ?? file.says?.identity ?? null,
       gathering: known?.gathering ?? null,
       made: file.says?.made ?? known?.made ?? null,
+      foundBeside: known?.foundBeside ?? null,
     };
   }
 }
@@ -341,12 +380,13 @@ const nextFrame = () => new Promise<void>((resolve) => void afterPaint(resolve))
 const files = (count: number) => `${count} ${count === 1 ? 'file' : 'files'}`;
 
 function inWords(label: string, result: TakeInResult): string {
-  const { added, changed, known, unread, doubles, cancelled } = result;
+  const { added, changed, known, unread, doubles, beside, cancelled } = result;
   const parts = [
     added > 0 || (changed === 0 && known === 0) ? `${files(added)} taken in` : 'nothing new',
     ...(changed > 0 ? [`${changed} changed`] : []),
     ...(known > 0 ? [`${known} already in the library`] : []),
     ...(doubles > 0 ? [`${doubles} ${doubles === 1 ? 'duplicate' : 'duplicates'}`] : []),
+    ...(beside > 0 ? [`${files(beside)} beside them used`] : []),
     ...(unread > 0 ? [`${unread} could not be read`] : []),
   ];
   return `${label}: ${parts.join(', ')}${cancelled ? ' before you cancelled' : ''}`;

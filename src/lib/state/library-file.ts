@@ -35,7 +35,9 @@ async function* parts(library: Library): AsyncGenerator<{ name: string; input: s
   ]);
   for (let index = 0; index < chunks; index++) {
     const chunk = items.slice(index * EXPORT_CHUNK, (index + 1) * EXPORT_CHUNK);
-    for (const { edits } of chunk) for (const { id } of chosenPictures(edits)) pictures.add(id);
+    for (const { edits, foundBeside } of chunk)
+      for (const overlay of [edits, ...(foundBeside ?? []).map(({ says }) => says)])
+        for (const { id } of chosenPictures(overlay)) pictures.add(id);
     yield { name: itemsFile(index), input: JSON.stringify(chunk) };
   }
   for (const id of pictures) {

@@ -148,6 +148,7 @@ export class Session {
           this.work.say(`Files were not compared: ${String(error)}`, true),
         );
       },
+      (file) => this.pictures.keep(file, null),
     );
     this.assembling = new Assembling(
       this.library,

@@ -25,6 +25,7 @@ export {
   valueKey,
 } from './field-types';
 export type { FieldType, FieldValue } from './field-types';
+export { ignoringFound, inForce, usingFound, withFound } from './found-beside';
 export { longTime } from './long-time';
 export { fitCrop, middleSquare, scaledSize, squared } from './crop';
 export type { Crop } from './crop';
@@ -55,7 +56,7 @@ export {
   tracksOf,
 } from './parts';
 export type { ReadBack } from './parts';
-export type { Content, Overlay, PartEdits, PartName, PutBack, Saying } from './saying';
+export type { Content, FoundBeside, Overlay, PartEdits, PartName, PutBack, Saying } from './saying';
 export { cleanChapter, pictureKey } from './chapters';
 export type { Chapter, ChapterPicture } from './chapters';
 export { cleanLine, sameTimed } from './timed-words';

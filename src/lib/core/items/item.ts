@@ -1,7 +1,7 @@
 import type { Guess, Kind, Origin } from '../kinds';
 import { stemOf } from '../paths';
 import { fieldsOf } from './parts';
-import type { Content, Overlay } from './saying';
+import type { Content, FoundBeside, Overlay } from './saying';
 
 export type ItemId = string & { readonly __brand: 'ItemId' };
 export type ArrivalId = string & { readonly __brand: 'ArrivalId' };
@@ -162,6 +162,8 @@ export interface Item {
   readonly gathering: string | null;
   /** How its file was made from other items here; null if it came from outside. */
   readonly made: Assembly | null;
+  /** Files found beside its file, with what they say of it; null for none. */
+  readonly foundBeside: readonly FoundBeside[] | null;
 }
 
 /** Where items came from. A folder is reopened by its handle; kept files are in the browser's storage. */

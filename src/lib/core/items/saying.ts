@@ -48,3 +48,12 @@ export interface PutBack {
   readonly timed?: boolean;
   readonly tracks?: boolean;
 }
+
+/** A file beside an item's file, such as a picture or a sidecar, with everything that it says of the item. */
+export interface FoundBeside {
+  /** Path below the source's root. */
+  readonly path: string;
+  readonly says: Overlay;
+  /** The curator decided to ignore it. */
+  readonly isIgnored?: true;
+}

@@ -22,6 +22,7 @@ const WHOLE: Item = makeItem(
       fadeOutSeconds: 1,
       from: [{ item: 'song' as ItemId, size: 1000, modified: 1 }],
     },
+    foundBeside: [{ path: 'Music/gulls.lrc', says: { timed: [{ startSeconds: 1, text: 'Haul' }] } }],
   },
 );
 

@@ -3,7 +3,7 @@ import type { Fields, Item } from '../items';
 /**
  * The description of an item apart from its file, by the curator or by what came with it. Absent parts have no value.
  */
-export type Said = Partial<Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering'>>;
+export type Said = Partial<Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering' | 'foundBeside'>>;
 /** The parts of an item that no edit changes: its file, the file's content, and guesses. */
 export type Unedited = Omit<Item, keyof Said>;
 /** The same as it is kept: without empty fields, because most are empty. */
@@ -15,7 +15,16 @@ export type KeptUnedited = Omit<Unedited, 'file' | 'made'> & {
 const NO_EDITS: Item['edits'] = {};
 
 export function originalOf(item: Item): KeptUnedited {
-  const { settled: _, edits: __, gone: ___, identity: ____, gathering: _____, made, ...original } = item;
+  const {
+    settled: _,
+    edits: __,
+    gone: ___,
+    identity: ____,
+    gathering: _____,
+    foundBeside: ______,
+    made,
+    ...original
+  } = item;
   return {
     ...original,
     ...(made && { made }),
@@ -35,7 +44,7 @@ function sparse(fields: Fields): Partial<Fields> {
 /** The description of an item; null if there is none. */
 export function saidOf(item: Item): Said | null {
   if (!saysAnything(item)) return null;
-  const { settled, edits, gone, identity, gathering } = item;
+  const { settled, edits, gone, identity, gathering, foundBeside } = item;
   const isEdited = Object.keys(edits).length > 0;
   return {
     ...(settled !== null && { settled }),
@@ -43,11 +52,13 @@ export function saidOf(item: Item): Said | null {
     ...(gone !== null && { gone }),
     ...(identity !== null && { identity }),
     ...(gathering !== null && { gathering }),
+    ...(foundBeside !== null && { foundBeside }),
   };
 }
 
-export function saysAnything({ settled, edits, gone, identity, gathering }: Item): boolean {
-  if (settled !== null || gone !== null || identity !== null || gathering !== null) return true;
+export function saysAnything({ settled, edits, gone, identity, gathering, foundBeside }: Item): boolean {
+  if (settled !== null || gone !== null || identity !== null) return true;
+  if (gathering !== null || foundBeside !== null) return true;
   for (const _ in edits) return true;
   return false;
 }
@@ -60,6 +71,7 @@ export function joinKept(original: Unedited & Said, said: Said | null): Item {
     gone = null,
     identity = null,
     gathering = null,
+    foundBeside = null,
   } = said ?? original;
   const { id, arrival, source, path, size, modified, format, facts, native, file, guess, beside, made } =
     original;
@@ -84,6 +96,7 @@ export function joinKept(original: Unedited & Said, said: Said | null): Item {
     identity,
     gathering,
     made,
+    foundBeside,
   };
 }
 
@@ -118,6 +131,7 @@ export function sameSaid(a: Item, b: Item): boolean {
     a.settled === b.settled &&
     a.gone === b.gone &&
     a.identity === b.identity &&
-    a.gathering === b.gathering
+    a.gathering === b.gathering &&
+    a.foundBeside === b.foundBeside
   );
 }

@@ -38,7 +38,7 @@ export function unpackItems(record: string | readonly Unedited[] | null): readon
 }
 
 /** Version of a record of descriptions. Raise it with a migration in `unpackSaid`. */
-export const SAID_VERSION = 2;
+export const SAID_VERSION = 3;
 
 type SaidOfItems = readonly (readonly [ItemId, Said])[];
 
@@ -56,7 +56,8 @@ export const packSaid = (said: SaidOfItems): SaidRecord => ({
 /** @throws {RangeError} if a newer version wrote it */
 export function unpackSaid({ version, said }: SaidRecord): SaidOfItems {
   if (version === 1) return said as SaidOfItems;
-  checkVersion(version, SAID_VERSION, 'edits');
+  // Version 2 had no files found beside items, and is the same otherwise.
+  if (version !== 2) checkVersion(version, SAID_VERSION, 'edits');
   return JSON.parse(said as string) as SaidOfItems;
 }
 

@@ -199,6 +199,9 @@ export const itemShape: Shape = object({
       from: list(object({ item: id, size: whole(), modified: number() }), 10_000),
     }),
   ),
+  foundBeside: optional(
+    nullable(list(object({ path, says: overlay, isIgnored: optional(oneOf(true)) }), 1000)),
+  ),
 });
 
 const owner = union({

@@ -123,7 +123,8 @@ export class WatchDesk {
     try {
       this.setTree(tree, await listFolders(handle));
       const there: WalkedFile[] = [];
-      for await (const file of walkHandle(handle)) if (isMediaName(file.path)) there.push(file);
+      const others: WalkedFile[] = [];
+      for await (const file of walkHandle(handle)) (isMediaName(file.path) ? there : others).push(file);
       const before = library.items.filter((item) => item.source === source);
       this.follow(source, before, there);
       const fresh = this.freshOf(source, there);
@@ -139,6 +140,7 @@ export class WatchDesk {
       }
       const left = this.freshOf(source, there);
       if (left.length > 0 && !(await this.takeIn(tree, handle, left))) return false;
+      await intake.readBeside(source, others);
       this.setState(source, 'watching');
     } catch (error) {
       const isGone = error instanceof DOMException && error.name === 'NotFoundError';

@@ -23,6 +23,7 @@
   import { countedKind } from '$lib/ui/words/kind-words';
   import FieldRow from './FieldRow.svelte';
   import InLists from './InLists.svelte';
+  import FoundBeside from './FoundBeside.svelte';
   import InTime from './InTime.svelte';
   import InsideFile from './InsideFile.svelte';
   import LaidAgainst from './LaidAgainst.svelte';
@@ -250,6 +251,7 @@
     {#if timed.length > 0}<InTime label={counted(timed.length, 'timed line')} said={timed} />{/if}
   </section>
   {#if !onLists}<InLists {items} />{/if}
+  <FoundBeside {items} />
   <InsideFile {items} />
   <WhereItPlays {items} />
   {#if one && fieldsOf(one).title === null}<p class="hint quiet">

@@ -58,7 +58,8 @@ const withChoices = (player: PlayerOf4, defaults: object): PlayerOf4 => ({
  * values, and edits of other parts in signatures; 4 players with names of their own; 5 parts of a head in separate
  * records; 6 decisions about changes on players; 7 selections and several players; 8 chosen pictures of top folders,
  * and views; 9 more fields, empty ones left out, and presets; 10 items without their descriptions; 11 permissions with
- * digests; 12 owners of files on players; 13 recipes; 16 lists other than those of folders; 17 plays.
+ * digests; 12 owners of files on players; 13 recipes; 16 lists other than those of folders; 17 plays; 18 files
+ * found beside items.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -180,6 +181,8 @@ const MIGRATIONS: readonly Migration[] = [
       player.own ? { ...player, own: { ...player.own, version: 7 } } : player,
     ),
   }),
+  // Items have files found beside them; the head is the same.
+  (old) => ({ ...old, version: 18 }),
 ];
 
 interface PlayerOf13 {

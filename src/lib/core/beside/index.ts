@@ -1,0 +1,2 @@
+export { assignBeside, languageIn } from './assign';
+export type { BesideFile, BesideType, MediaFile } from './assign';

@@ -1,0 +1,1 @@
+export { MOST_LETTERS, readBeside } from './read-beside';

@@ -1,0 +1,133 @@
+import { XMLParser } from 'fast-xml-parser';
+import {
+  EMPTY_FIELDS,
+  FIELDS,
+  languageTag,
+  newTrackId,
+  parseFieldText,
+  tracksOf,
+  yearDate,
+  type Edits,
+  type FieldName,
+  type FieldValue,
+  type Item,
+  type Overlay,
+} from '../../core/items';
+import { languageIn, type BesideType } from '../../core/beside';
+import { readChapterFile, readSubtitles } from '../../core/timing';
+import { readLrc } from '../lrc';
+
+/** Letters of a text beside a file; a longer one is not about a single file. */
+export const MOST_LETTERS = 2_000_000;
+
+/**
+ * What the text of a file beside an item says of the item; null if nothing in it is recognised.
+ * @param type what the file can be, judging by its name
+ */
+export function readBeside(type: BesideType, path: string, text: string, item: Item): Overlay | null {
+  if (text.length > MOST_LETTERS) return null;
+  try {
+    return READERS[type](text, path, item);
+  } catch {
+    // A file that is not what its name promises says nothing.
+    return null;
+  }
+}
+
+type Reader = (text: string, path: string, item: Item) => Overlay | null;
+
+const READERS: Readonly<Record<BesideType, Reader>> = {
+  picture: () => null,
+  sidecar: (text) => {
+    const fields = fieldsInXml(text);
+    return fields && { fields };
+  },
+  lyrics: (text) => {
+    const timed = readLrc(text);
+    return timed && { timed };
+  },
+  chapters: (text) => ({ chapters: readChapterFile(text).chapters }),
+  subtitles: (text, path, item) => {
+    if (!item.facts.streams.some((stream) => stream.type === 'picture')) return null;
+    const language = languageIn(path);
+    return {
+      tracks: [
+        {
+          id: newTrackId(tracksOf(item)),
+          added: readSubtitles(text),
+          language: language ? languageTag(language) : null,
+        },
+      ],
+    };
+  },
+  text: (text, _path, item) => {
+    const timed = readLrc(text);
+    if (timed) return { timed };
+    const words = text.replace(/^\ufeff/, '').trim();
+    if (words === '') return null;
+    return { fields: { [item.guess.kind === 'song' ? 'lyrics' : 'description']: words } };
+  },
+};
+
+/** Names of elements for fields whose own name differs, in lower case and without separators. */
+const ELEMENTS: Readonly<Record<string, FieldName>> = {
+  summary: 'description',
+  year: 'date',
+  released: 'date',
+  performer: 'artist',
+  author: 'artist',
+  seriestitle: 'show',
+  showname: 'show',
+  episodenumber: 'episode',
+  seasonnumber: 'season',
+  tracknumber: 'track',
+  discnumber: 'disc',
+};
+
+const BY_NAME: ReadonlyMap<string, FieldName> = new Map([
+  ...FIELDS.flatMap(({ name, label }): [string, FieldName][] => [
+    [plainName(label), name],
+    [name.toLowerCase(), name],
+  ]),
+  ...Object.entries(ELEMENTS),
+]);
+
+function plainName(name: string): string {
+  return name.toLowerCase().replace(/[^a-z]/g, '');
+}
+
+let parser: XMLParser | null = null;
+
+/**
+ * The fields of an XML sidecar with any root element, recognised by the names of the elements below it. Several elements of
+ * one name are several values. Null if no field is recognised, or if it declares entities of its own.
+ */
+export function fieldsInXml(text: string): Edits | null {
+  if (/<!ENTITY/i.test(text)) return null;
+  parser ??= new XMLParser({
+    ignoreAttributes: true,
+    ignoreDeclaration: true,
+    parseTagValue: false,
+    trimValues: true,
+    processEntities: true,
+  });
+  const roots = Object.values(parser.parse(text, true) as Record<string, unknown>);
+  const root = roots.find((one) => typeof one === 'object' && one !== null && !Array.isArray(one));
+  if (!root) return null;
+  const read: Partial<Record<FieldName, FieldValue>> = {};
+  for (const [element, value] of Object.entries(root)) {
+    const field = BY_NAME.get(plainName(element));
+    if (!field || read[field] !== undefined) continue;
+    const texts = (Array.isArray(value) ? value : [value]).filter((one) => typeof one === 'string');
+    const parsed = valueIn(field, texts.join('; '));
+    if (parsed !== null) read[field] = parsed;
+  }
+  return Object.keys(read).length > 0 ? (read as Edits) : null;
+}
+
+function valueIn(field: FieldName, text: string): FieldValue {
+  if (text === '' || !(field in EMPTY_FIELDS)) return null;
+  const typed = field === 'date' && /^\d{1,4}$/.test(text) ? yearDate(Number(text)) : text;
+  const parsed = parseFieldText(field, typed);
+  return parsed.type === 'value' ? parsed.value : null;
+}
