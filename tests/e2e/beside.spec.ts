@@ -27,6 +27,7 @@ const ALBUM = [
     path: 'Ropes/2.xml',
     bytes: text('<notes><title>Another title</title><genre>sea songs</genre></notes>'),
   },
+  { path: 'Ropes/evening.m3u', bytes: text('2.mp3\n1.mp3\n') },
   { path: 'Ropes/receipt.pdf', bytes: text('nothing') },
 ];
 
@@ -34,7 +35,7 @@ async function taken(app: App): Promise<void> {
   await app.open();
   await app.fillFolder(ALBUM);
   await app.takeInFolder();
-  await app.finished(/2 files taken in, 3 files beside them used/);
+  await app.finished(/2 files taken in, 4 files beside them used/);
 }
 
 test('cover, lyrics and sidecar beside an album are used, and reach a player with no typing', async ({
@@ -88,10 +89,18 @@ test('each file beside an item can be ignored, used in full, and is remembered',
   await app.describeItems();
   await app.row(/Rope 2/).click();
   await expect(row('2.xml')).toContainText('ignored');
-  // Taking the folder in again leaves it ignored.
+  // The list is one of the library's, and what nobody knows stays in sight.
+  await app.station('Lists').click();
+  await expect(page.getByRole('button', { name: /^evening/ })).toContainText('2');
   await app.station('Intake').click();
+  await page.getByRole('button', { name: /1 file set aside/ }).click();
+  await expect(page.getByRole('list', { name: /Files set aside/ })).toHaveText('Ropes/receipt.pdf');
+  await page.getByRole('button', { name: /1 file set aside/ }).click();
+  // Taking the folder in again leaves it ignored, and makes no second list.
   await app.takeInFolder();
   await app.finished(/already in the library/);
+  await app.station('Lists').click();
+  await expect(page.getByRole('button', { name: /^evening/ })).toHaveCount(1);
   await app.describeItems();
   await app.row(/Rope 2/).click();
   await expect(app.field('genre')).toHaveValue('');

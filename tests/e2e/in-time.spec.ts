@@ -102,6 +102,14 @@ test('chapters are marked while it is heard, by keys alone, moved, named, propos
   await expect(main.getByRole('alert')).toHaveCount(0);
   await app.undo();
   await expect(main.getByRole('textbox', { name: /^Title of chapter/ })).toHaveCount(3);
+  await chooser.setInputFiles(file('lines.txt', '0:01 Fog\n0:02 Storm\n'));
+  await main.getByRole('button', { name: 'Add a chapter at 0:00' }).click();
+  await expect(main.getByRole('textbox', { name: /^Title of chapter/ })).toHaveCount(3);
+  await expect(main.getByRole('textbox', { name: 'Title of chapter 2' })).toHaveValue('Fog');
+  await expect(main.getByRole('button', { name: 'Add a chapter at 0:00' })).toHaveCount(0);
+  await app.undo();
+  await app.undo();
+  await expect(main.getByRole('textbox', { name: 'Title of chapter 3' })).toBeVisible();
 
   // What is kept comes back, and the sound need not be heard again.
   await expect.poll(() => app.kept('said')).toContain('Part 3: Before the storm');

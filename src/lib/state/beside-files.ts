@@ -32,7 +32,7 @@ export async function findBesideItems(
   others: readonly WalkedFile[],
   rulebooks: readonly Rulebook[],
   { keepPicture, progress, isCancelled }: BesideOutside,
-): Promise<ReadonlySet<string>> {
+): Promise<Set<string>> {
   const media = items.map(({ path, facts }) => ({
     path,
     isVideo: facts.streams.some(({ type }) => type === 'picture'),

@@ -12,7 +12,8 @@ import {
   type SourceId,
   type UnreadFile,
 } from '$lib/core/items';
-import { nameOf } from '$lib/core/paths';
+import { LIST_FILE_ENDINGS } from '$lib/core/list-files';
+import { extensionOf, nameOf } from '$lib/core/paths';
 import { isMediaName, otherMedia } from '$lib/formats/reading/media-names';
 import { newId } from '$lib/io/new-id';
 import { openItem } from '$lib/io/take-in/open-item';
@@ -20,7 +21,6 @@ import type { Given, LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { ParsePool } from '$lib/workers/parse-pool';
 import type { ReadOutcome } from '$lib/workers/parse-protocol';
 import { afterPaint } from './after-paint';
-import { findBesideItems } from './beside-files';
 import { guessAround } from './guess-around';
 import type { Library } from './library.svelte';
 import type { Job, Work } from './work.svelte';
@@ -61,6 +61,8 @@ export class Intake {
     private readonly keepPicture: (file: Blob) => Promise<ChosenPicture> = () => {
       throw new Error('pictures cannot be drawn here');
     },
+    /** Reads a list file found beside items. @returns whether it is one */
+    private readonly readList: (file: File, path: string) => Promise<boolean> = () => Promise.resolve(false),
   ) {}
 
   /** Takes in everything that was given, one arrival each. Returns the result of the last. */
@@ -227,8 +229,8 @@ export class Intake {
   }
 
   /**
-   * Reads files that are not media, and adds what they say to the items of their source.
-   * @returns paths of those that belong to items
+   * Reads files that are not media: adds what they say to the items of their source, and makes lists of list files.
+   * @returns paths of those that were used
    */
   async readBeside(
     source: SourceId,
@@ -238,11 +240,17 @@ export class Intake {
     if (others.length === 0 || this.cancelled) return NONE;
     const items = this.library.items.filter((item) => item.source === source && item.gone === null);
     const own = this.library.players.flatMap((player) => player.own ?? []);
-    return findBesideItems(this.library, items, others, [...Object.values(RULEBOOKS), ...own], {
+    const { findBesideItems } = await import('./beside-files');
+    const used = await findBesideItems(this.library, items, others, [...Object.values(RULEBOOKS), ...own], {
       keepPicture: this.keepPicture,
       progress,
       isCancelled: () => this.cancelled,
     });
+    if (items.length === 0) return used;
+    for (const { path, file } of others)
+      if (LIST_ENDINGS.has(extensionOf(path).toLowerCase()) && (await this.readList(file, path)))
+        used.add(path);
+    return used;
   }
 
   private noteBeside(taken: readonly ItemId[], beside: ReadonlyMap<string, readonly string[]>): void {
@@ -282,6 +290,11 @@ interface Walk {
 }
 
 const NONE: ReadonlySet<string> = new Set();
+
+/** A plain text beside media need not be a list. */
+const LIST_ENDINGS: ReadonlySet<string> = new Set(
+  Object.values(LIST_FILE_ENDINGS).filter((ending) => ending !== LIST_FILE_ENDINGS.text),
+);
 
 /** A file that was read, on its way to the library. */
 interface Read {

@@ -149,6 +149,7 @@ export class Session {
         );
       },
       (file) => this.pictures.keep(file, null),
+      (file, path) => this.lists.readFound(file, path),
     );
     this.assembling = new Assembling(
       this.library,

@@ -1,5 +1,6 @@
 import { EntryIndex, readListFile } from '$lib/core/list-files';
 import { LiveLists, type ListId, type PlayerList } from '$lib/core/lists';
+import { folderOf } from '$lib/core/paths';
 import { askedOf } from '$lib/core/query';
 import { gather, gatherItemWith, type GatherItem } from '$lib/core/identify';
 import { searchText, type Item, type ItemId } from '$lib/core/items';
@@ -235,7 +236,7 @@ class Mirror {
     // Several files are read one after the other: items are gone through once.
     if (this.entryIndex?.at !== this.changes)
       this.entryIndex = { at: this.changes, index: new EntryIndex(this.items.values()) };
-    return { name, resolved: this.entryIndex.index.resolve(entries) };
+    return { name, resolved: this.entryIndex.index.resolve(entries, folderOf(path)) };
   }
 
   private changeTwins(changed: readonly TwinsOf[]): null {

@@ -3,7 +3,9 @@ import type { Fields, Item } from '../items';
 /**
  * The description of an item apart from its file, by the curator or by what came with it. Absent parts have no value.
  */
-export type Said = Partial<Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering' | 'foundBeside'>>;
+export type Said = Partial<
+  Pick<Item, 'settled' | 'edits' | 'gone' | 'identity' | 'gathering' | 'foundBeside'>
+>;
 /** The parts of an item that no edit changes: its file, the file's content, and guesses. */
 export type Unedited = Omit<Item, keyof Said>;
 /** The same as it is kept: without empty fields, because most are empty. */

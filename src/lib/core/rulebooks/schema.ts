@@ -276,7 +276,7 @@ export const rulebookSchema = object({
     codec: mixed<TwinCodec>()
       .oneOf([...TWIN_CODECS])
       .required(),
-    /** Bits per second for stereo music, and for speech; null for as many as lose nothing audible. */
+    /** Bits per second for stereo music, and for speech; null for as many as lose nothing that can be heard. */
     music: limit(),
     speech: limit(),
     /** Highest sample rate in hertz; null for all that the player takes. */

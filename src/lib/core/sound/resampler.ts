@@ -8,7 +8,7 @@ const HEARD = 20_000;
 const KEPT = 0.907;
 
 /**
- * Converts one channel to another sample rate, by a filter with a Kaiser window: audible frequencies are unchanged, and
+ * Converts one channel to another sample rate, by a filter with a Kaiser window: frequencies that can be heard are unchanged, and
  * those that would alias are removed. Timing is preserved.
  */
 export class Resampler {

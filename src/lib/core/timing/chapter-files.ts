@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { longTime, type Chapter } from '../items';
 import { parseJson } from '../json';
+import { chapterTextOf, chaptersInText, type ChapterText } from './chapter-texts';
 import { secondsOf, timeText, toMilliseconds } from './clock';
 import { SubtitleFileError, plainText, readWrittenCues, type WrittenCue } from './subtitle-files';
 
@@ -29,13 +30,14 @@ const FRAMES = 75;
 
 /** The chapters of a file, whatever it is called, in the order of their starts. @throws {ChapterFileError} */
 export function readChapterFile(text: string): {
-  readonly type: ChapterFile;
+  readonly type: ChapterFile | ChapterText;
   readonly chapters: readonly Chapter[];
 } {
   if (text.length > MOST_LETTERS) throw new ChapterFileError('it is too large for a list of chapters');
   const plain = text.replace(/^\ufeff/, '');
-  const type = typeOf(plain);
-  const chapters = READERS[type](plain);
+  const form = chapterTextOf(plain);
+  const type = form ?? typeOf(plain);
+  const chapters = form ? chaptersInText(form, plain) : READERS[typeOf(plain)](plain);
   if (chapters.length === 0) throw new ChapterFileError('no chapter begins in it');
   if (chapters.length > MOST_CHAPTERS) throw new ChapterFileError('it has more chapters than any recording');
   return { type, chapters: [...chapters].sort((a, b) => a.startSeconds - b.startSeconds) };

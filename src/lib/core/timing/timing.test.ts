@@ -336,3 +336,44 @@ describe('files of subtitles', () => {
     expect(() => readSubtitles(text)).toThrow(expect.objectContaining({ name: 'SubtitleFileError', row }));
   });
 });
+
+describe('lists of chapters in other forms', () => {
+  const INTRO_AND_ROPES = [
+    { startSeconds: 0, title: 'Intro' },
+    { startSeconds: 61.5, title: 'Ropes; knots' },
+  ];
+
+  test.each([
+    ['lines', '0:00 Intro\n1:01.500 Ropes; knots\n'],
+    ['lines', '[00:00:00] Intro\r\n\r\n[00:01:01.5] - Ropes; knots'],
+    [
+      'metadata',
+      ';FFMETADATA1\ntitle=Book\n[CHAPTER]\nTIMEBASE=1/1000\nSTART=0\nEND=61500\ntitle=Intro\n' +
+        '[CHAPTER]\nTIMEBASE=1/10\nSTART=615\nEND=900\ntitle=Ropes\\; knots\n',
+    ],
+    [
+      'pairs',
+      'CHAPTER01=00:00:00.000\nCHAPTER01NAME=Intro\nCHAPTER02=00:01:01.500\nCHAPTER02NAME=Ropes; knots\n',
+    ],
+    [
+      'xml',
+      '<?xml version="1.0"?><Chapters><EditionEntry><ChapterAtom><ChapterTimeStart>00:00:00.000000000' +
+        '</ChapterTimeStart><ChapterDisplay><ChapterString>Intro</ChapterString></ChapterDisplay></ChapterAtom>' +
+        '<ChapterAtom><ChapterFlagHidden>1</ChapterFlagHidden><ChapterTimeStart>00:00:05.000</ChapterTimeStart>' +
+        '</ChapterAtom><ChapterAtom><ChapterTimeStart>00:01:01.500000000</ChapterTimeStart><ChapterDisplay>' +
+        '<ChapterString>Ropes; knots</ChapterString></ChapterDisplay></ChapterAtom></EditionEntry></Chapters>',
+    ],
+  ])('%s', (type, text) => {
+    const read = readChapterFile(text);
+    expect(read.type).toBe(type);
+    expect(read.chapters).toMatchObject(INTRO_AND_ROPES);
+  });
+
+  test('what has none of them is refused', () => {
+    expect(() => readChapterFile('<?xml version="1.0"?><Chapters/>')).toThrow(ChapterFileError);
+    expect(() => readChapterFile(';FFMETADATA1\ntitle=x')).toThrow(ChapterFileError);
+    expect(() => readChapterFile('<!DOCTYPE Chapters [<!ENTITY a "b">]><Chapters/>')).toThrow(
+      ChapterFileError,
+    );
+  });
+});

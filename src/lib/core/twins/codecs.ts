@@ -19,7 +19,7 @@ export interface CodecFacts {
   readonly mostChannels: number;
   /** Bit rates in ascending order; empty for lossless codecs. */
   readonly bitrates: readonly number[];
-  /** Bits per second at which stereo music, and speech, lose nothing audible. */
+  /** Bits per second at which stereo music, and speech, lose nothing that can be heard. */
   readonly good: { readonly music: number; readonly speech: number };
 }
 

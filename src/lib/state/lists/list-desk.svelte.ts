@@ -28,7 +28,7 @@ import type { ListsTold } from '$lib/workers/library-protocol';
 import type { LibraryMirror } from '../library-mirror';
 import type { Library } from '../library.svelte';
 import type { Players } from '../player/players.svelte';
-import { listOf, type ListRead } from './list-files';
+import { listOf, noteOn, type ListRead } from './list-files';
 
 /** Milliseconds that edits settle for before lists are looked at again. */
 const SETTLE = 80;
@@ -294,14 +294,28 @@ export class ListDesk {
     };
   }
 
-  /** Reads a list file as a hand list, as one act. @throws {WorkerError} that says why it is not a list */
-  async readFile(file: File): Promise<ListRead> {
+  /**
+   * Reads a list file as a hand list, as one act.
+   * @param path of the file below the root of its source, if it has one: entries are relative to it
+   * @throws {WorkerError} that says why it is not a list
+   */
+  async readFile(file: File, path = file.name): Promise<ListRead> {
     const bytes = await file.arrayBuffer();
     const generation = await this.mirror.bring();
-    const { name, resolved } = await this.mirror.client.readList(file.name, bytes, generation);
+    const { name, resolved } = await this.mirror.client.readList(path, bytes, generation);
     const read = listOf(file.name, this.freeName(name), resolved);
     this.keep(read.list, `Read list ${read.list.name}`);
     return read;
+  }
+
+  /** Reads a list file found beside media, unless it was read before. @returns whether it is a list */
+  async readFound(file: File, path: string): Promise<boolean> {
+    const note = noteOn(file.name);
+    if (this.library.lists.some((list) => list.type === 'hand' && list.note === note)) return true;
+    return this.readFile(file, path).then(
+      () => true,
+      () => false,
+    );
   }
 
   /** A list by its name, whatever the letter case. */

@@ -21,6 +21,9 @@ export interface ListRead {
   readonly open: number;
 }
 
+/** The note of a list that was read from a file, by which the file is recognised. */
+export const noteOn = (file: string): string => `from ${file}`;
+
 /** The hand list in a list file. @param name one that no list has */
 export function listOf(file: string, name: string, resolved: readonly Resolved[]): ListRead {
   const found = new Map<FoundBy, number>();
@@ -38,7 +41,7 @@ export function listOf(file: string, name: string, resolved: readonly Resolved[]
   }
   const list: HandList = {
     ...newHandList(newId() as ListId, name),
-    note: `from ${file}`,
+    note: noteOn(file),
     suites: resolved.map(({ name: folder, entries }) => ({ name: folder, entries })),
     // A file may name an item twice on purpose.
     allowsDoubles: hasDoubles,

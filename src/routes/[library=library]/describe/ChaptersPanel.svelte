@@ -136,6 +136,10 @@
     keep(`${counted(all.length, 'chapter')} at silences`, next);
   }
 
+  function addStart() {
+    keep('Chapter at 0:00', withMark(chapters, 0));
+  }
+
   async function read(file: File) {
     trouble = null;
     try {
@@ -145,7 +149,7 @@
     } catch (error) {
       if (!(error instanceof ChapterFileError)) throw error;
       const where = error.line === null ? '' : `, line ${error.line}`;
-      trouble = `${file.name}${where}: ${error.message}. Choose a cue sheet, WebVTT, JSON chapters or a table of times and titles.`;
+      trouble = `${file.name}${where}: ${error.message}. Choose a cue sheet, WebVTT, JSON or XML chapters, or a list of times and titles.`;
     }
   }
 
@@ -180,9 +184,12 @@
       >{counted(chapters.length, 'chapter')}{#if oddCount > 0}, {oddCount} to review{/if}</span
     >
     <span class="end">
+      {#if odd[0]?.includes('lateStart')}
+        <button class="btn" disabled={!library.mayWrite} onclick={addStart}>Add a chapter at 0:00</button>
+      {/if}
       <FileButton
         label="Read a file"
-        accept=".cue,.csv,.tsv,.txt,.vtt,.json,text/*,application/json"
+        accept=".cue,.csv,.tsv,.txt,.vtt,.json,.xml,.ffmeta,text/*,application/json,application/xml"
         disabled={!library.mayWrite}
         onfile={read}
       />

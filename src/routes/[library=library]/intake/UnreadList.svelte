@@ -50,7 +50,7 @@
   {#each aside as { label, count, paths }, index (index)}
     <section>
       <h3>{counted(count, 'file')} set aside from {label}</h3>
-      <p class="quiet">Not media: pictures, sidecars and text files stay where they are.</p>
+      <p class="quiet">Not media, and not recognised as part of an item or list. They stay where they are.</p>
       <ul aria-label="Files set aside from {label}">
         {#each paths as path (path)}<li class="path">{path}</li>{/each}
         {#if count > paths.length}<li class="quiet">

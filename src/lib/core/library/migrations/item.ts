@@ -13,5 +13,14 @@ export function migrateItem(kept: Item | EarlierKept): Item {
   const { fileFields: _, picture: __, chapters: ___, facts, ...rest } = kept;
   const { pictures: ____, chapters: _____, ...ownFacts } = facts;
   const { identity = null, gathering = null, gone = null } = kept;
-  return { ...rest, facts: ownFacts, identity, gathering, gone, made: null, foundBeside: null, ...earlierContent(kept) };
+  return {
+    ...rest,
+    facts: ownFacts,
+    identity,
+    gathering,
+    gone,
+    made: null,
+    foundBeside: null,
+    ...earlierContent(kept),
+  };
 }
