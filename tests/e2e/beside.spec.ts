@@ -82,6 +82,12 @@ test('each file beside an item can be ignored, used in full, and is remembered',
   await beside.getByRole('button', { name: 'Ignore 2.xml' }).click();
   await expect(row('2.xml')).toContainText('ignored: title, genre');
   await expect(app.field('genre')).toHaveValue('');
+  await page.getByRole('grid').first().focus();
+  await page.keyboard.press('Control+z');
+  await expect(row('2.xml')).toContainText('genre; the file has its own title');
+  await expect(app.field('genre')).toHaveValue('sea songs');
+  await beside.getByRole('button', { name: 'Ignore 2.xml' }).click();
+  await expect(app.field('genre')).toHaveValue('');
   // Another item's panel, and this one again after a reload.
   await app.row(/Rope 1/).click();
   await expect(row('1.lrc')).toContainText('2 timed lines');

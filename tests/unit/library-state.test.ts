@@ -87,7 +87,13 @@ describe('a library as a file', () => {
     await library.storage.pictures.keep(picture.id, new Blob([JPEG]));
     const ignored = { ...picture, id: 'p2' as PictureId };
     await library.storage.pictures.keep(ignored.id, new Blob([JPEG]));
-    const found = { path: 'A/artist.jpg', says: { pictures: { artist: ignored } }, isIgnored: true as const };
+    const found = {
+      path: 'A/artist.jpg',
+      size: 3,
+      modified: 1,
+      says: { pictures: { artist: ignored } },
+      isIgnored: true as const,
+    };
     const item = makeItem('with', {}, { edits: { pictures: { front: picture } }, foundBeside: [found] });
     library.put(adding([...makeAlbum(2), item]));
     library.setChoices(ATTIC, ATTIC.targets[0] as Target, { ...NO_CHOICES, leftOut: ['with' as ItemId] });

@@ -1,7 +1,6 @@
 import { assignBeside, type BesideFile } from '$lib/core/beside';
 import { withFound, type ChosenPicture, type Item, type ItemId, type Overlay } from '$lib/core/items';
 import type { Change } from '$lib/core/library';
-import { extensionOf } from '$lib/core/paths';
 import type { Rulebook } from '$lib/core/rulebooks';
 import { MOST_LETTERS, readBeside } from '$lib/formats/beside';
 import type { WalkedFile } from '$lib/io/take-in/walk';
@@ -44,7 +43,7 @@ export async function findBesideItems(
   let done = 0;
   for (const beside of assigned) {
     if (isCancelled()) break;
-    const { file } = fileOf.get(beside.path) as WalkedFile;
+    const file = fileOf.get(beside.path) as WalkedFile;
     const ids = beside.of.flatMap((path) => idOf.get(path) ?? []);
     if (await addTo(library, ids, beside, file, keepPicture)) used.add(beside.path);
     progress(++done);
@@ -57,24 +56,29 @@ async function addTo(
   library: Library,
   ids: readonly ItemId[],
   { path, type, role }: BesideFile,
-  file: File,
+  { file, size, modified }: WalkedFile,
   keepPicture: BesideOutside['keepPicture'],
 ): Promise<boolean> {
   const items = library.findAll(ids);
-  const fresh = items.filter(({ foundBeside }) => !foundBeside?.some((one) => one.path === path));
+  const fresh = items.filter(
+    ({ foundBeside }) =>
+      !foundBeside?.some((one) => one.path === path && one.size === size && one.modified === modified),
+  );
   if (fresh.length === 0) return items.length > 0;
   let picture: Overlay | null = null;
   let text = '';
   try {
-    if (type !== 'picture') text = file.size <= 4 * MOST_LETTERS ? await file.text() : '';
-    else if (file.size <= MOST_PICTURE_BYTES) picture = { pictures: { [role]: await keepPicture(file) } };
+    if (type !== 'picture') text = size <= 4 * MOST_LETTERS ? await file.text() : '';
+    else if (size <= MOST_PICTURE_BYTES) picture = { pictures: { [role]: await keepPicture(file) } };
   } catch {
     // A file that cannot be read or shown stays in the list of files that are not media.
     return false;
   }
   const changes = fresh.flatMap((item): Change[] => {
     const says = picture ?? (type === 'picture' ? null : readBeside(type, path, text, item));
-    return says ? [{ id: item.id, before: item, after: withFound(item, { path, says }) }] : [];
+    return says
+      ? [{ id: item.id, before: item, after: withFound(item, { path, size, modified, says }) }]
+      : [];
   });
   library.put(changes);
   return changes.length > 0;
@@ -83,6 +87,6 @@ async function addTo(
 const sidecarEndings = (rulebooks: readonly Rulebook[]): ReadonlySet<string> =>
   new Set(
     rulebooks.flatMap(({ beside }) =>
-      beside.flatMap((rules) => (rules.type === 'sidecar' ? extensionOf(`x.${rules.extension}`) : [])),
+      beside.flatMap((rules) => (rules.type === 'sidecar' ? rules.extension : [])),
     ),
   );

@@ -142,8 +142,11 @@ export class Intake {
     this.noteBeside(batch.taken, findBeside(walk.media, others, isSidecar));
     this.library.put(await guessAround(this.library, batch.taken));
     const read = walk.media.length - walk.known;
-    const used = await this.readBeside(source, walk.others, (done) =>
-      job.progress(read + done, read + walk.others.length),
+    const used = await this.readBeside(
+      source,
+      walk.others,
+      (done) => job.progress(read + done, read + walk.others.length),
+      () => this.cancelled,
     );
     const aside = others.filter((path) => !used.has(path));
     if (batch.taken.length + batch.unread.length > 0)
@@ -236,20 +239,20 @@ export class Intake {
     source: SourceId,
     others: readonly WalkedFile[],
     progress: (done: number) => void = () => {},
+    isCancelled: () => boolean = () => false,
   ): Promise<ReadonlySet<string>> {
-    if (others.length === 0 || this.cancelled) return NONE;
+    if (others.length === 0 || isCancelled()) return NONE;
     const items = this.library.items.filter((item) => item.source === source && item.gone === null);
     const own = this.library.players.flatMap((player) => player.own ?? []);
     const { findBesideItems } = await import('./beside-files');
     const used = await findBesideItems(this.library, items, others, [...Object.values(RULEBOOKS), ...own], {
       keepPicture: this.keepPicture,
       progress,
-      isCancelled: () => this.cancelled,
+      isCancelled,
     });
     if (items.length === 0) return used;
     for (const { path, file } of others)
-      if (LIST_ENDINGS.has(extensionOf(path).toLowerCase()) && (await this.readList(file, path)))
-        used.add(path);
+      if (LIST_ENDINGS.has(extensionOf(path)) && (await this.readList(file, path))) used.add(path);
     return used;
   }
 

@@ -91,11 +91,12 @@ export function assignBeside(
 }
 
 function typeOf(path: string, sidecarEndings: ReadonlySet<string>): BesideType | null {
-  const ending = extensionOf(path).toLowerCase();
+  const ending = extensionOf(path);
   return sidecarEndings.has(ending) ? 'sidecar' : (TYPES[ending] ?? null);
 }
 
-const isOfArtist = (path: string): boolean => ROLES[stemOf(path).toLowerCase()] === 'artist';
+const isOfArtist = (path: string): boolean =>
+  TYPES[extensionOf(path)] === 'picture' && ROLES[stemOf(path).toLowerCase()] === 'artist';
 
 const stemKey = (folder: string, stem: string): string => `${folder}/${stem.toLowerCase()}`;
 

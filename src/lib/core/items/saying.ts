@@ -53,6 +53,10 @@ export interface PutBack {
 export interface FoundBeside {
   /** Path below the source's root. */
   readonly path: string;
+  /** Bytes, and milliseconds since 1970: a file that changed is read again. */
+  readonly size: number;
+  readonly modified: number;
+  /** Everything that it says of the item. */
   readonly says: Overlay;
   /** The curator decided to ignore it. */
   readonly isIgnored?: true;

@@ -78,7 +78,7 @@ export function editedTracks(
 const FIRST_ADDED = 1001;
 
 /** A number for a track that is added to these. */
-export const newTrackId = (tracks: readonly Track[]): number =>
+export const newTrackId = (tracks: readonly Pick<Track, 'id'>[]): number =>
   tracks.reduce((next, { id }) => Math.max(next, id + 1), FIRST_ADDED);
 
 /** The tracks of a copy, in the form in which a file describes them. */

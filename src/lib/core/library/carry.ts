@@ -10,7 +10,11 @@ export function carryOver(change: Change, current: Item | null): Change {
   const { id, before, after } = change;
   if (!current || !before || !after || current === before) return change;
   if (!sameOriginal(before, after) || sameOriginal(current, after)) return change;
-  const { settled, gone, identity, gathering } = after;
+  const { settled, gone, identity, gathering, foundBeside } = after;
   const edits = carriedOver(current, before, after);
-  return { id, before: current, after: { ...current, edits, settled, gone, identity, gathering } };
+  return {
+    id,
+    before: current,
+    after: { ...current, edits, settled, gone, identity, gathering, foundBeside },
+  };
 }

@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { makeItem } from '../../../../tests/helpers/items';
 import type { Item, ItemId } from '../items';
-import { joinKept, originalOf, sameOriginal, sameSaid, saidOf, type Unedited } from './kept-item';
+import { carryOver } from './carry';
+import { joinKept, originalOf, sameOriginal, sameSaid, saidOf, type Said, type Unedited } from './kept-item';
 import { migrateItem } from './migrations/item';
 
 /** An item of which everything is said, with no value that means nothing. */
@@ -22,7 +23,14 @@ const WHOLE: Item = makeItem(
       fadeOutSeconds: 1,
       from: [{ item: 'song' as ItemId, size: 1000, modified: 1 }],
     },
-    foundBeside: [{ path: 'Music/gulls.lrc', says: { timed: [{ startSeconds: 1, text: 'Haul' }] } }],
+    foundBeside: [
+      {
+        path: 'Music/gulls.lrc',
+        size: 16,
+        modified: 1,
+        says: { timed: [{ startSeconds: 1, text: 'Haul' }] },
+      },
+    ],
   },
 );
 
@@ -49,3 +57,21 @@ test.each(names)('another %s is another item to keep', (name) => {
   const changed = isPlain ? { ...WHOLE, [name]: `${String(WHOLE[name])} other` } : other;
   expect(sameOriginal(WHOLE, changed) && sameSaid(WHOLE, changed)).toBe(false);
 });
+
+test.each(Object.keys(saidOf(WHOLE) ?? {}) as (keyof Said)[])(
+  'a change of %s holds for an item whose file was read again since',
+  (name) => {
+    const before = {
+      ...WHOLE,
+      settled: null,
+      edits: {},
+      gone: null,
+      identity: null,
+      gathering: null,
+      foundBeside: null,
+    };
+    const current = { ...before, size: before.size + 1 };
+    const { after } = carryOver({ id: WHOLE.id, before, after: { ...before, [name]: WHOLE[name] } }, current);
+    expect(after).toMatchObject({ size: current.size, [name]: WHOLE[name] });
+  },
+);

@@ -200,7 +200,12 @@ export const itemShape: Shape = object({
     }),
   ),
   foundBeside: optional(
-    nullable(list(object({ path, says: overlay, isIgnored: optional(oneOf(true)) }), 1000)),
+    nullable(
+      list(
+        object({ path, size: whole(), modified: number(), says: overlay, isIgnored: optional(oneOf(true)) }),
+        1000,
+      ),
+    ),
   ),
 });
 

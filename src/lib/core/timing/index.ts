@@ -6,6 +6,7 @@ export {
   writeChapterFile,
 } from './chapter-files';
 export type { ChapterFile } from './chapter-files';
+export { chapterTextOf } from './chapter-texts';
 export { changedMark, chapterOddities, numbered, withMark, withoutMark } from './chapter-marks';
 export type { ChapterOddity } from './chapter-marks';
 export { secondsOf, timeText, toMilliseconds } from './clock';

@@ -51,6 +51,11 @@ test('lyrics, chapters, subtitles and texts become parts of the description', ()
   expect(read('subtitles', 'a.en.srt', srt, film)?.tracks).toMatchObject([{ language: 'en' }]);
   expect(read('subtitles', 'a.en.srt', srt)).toBeNull();
   expect(read('text', 'a.txt', 'Haul away')).toEqual({ fields: { lyrics: 'Haul away' } });
-  const book = { ...song, guess: { ...song.guess, kind: 'audiobook' as const } };
+  const marks = '0:00 Intro\n1:00 Ropes\n';
+  expect(read('text', 'a.txt', marks)?.chapters?.map(({ title }) => title)).toEqual(['Intro', 'Ropes']);
+  const atoms =
+    '<Chapters><EditionEntry><ChapterAtom><ChapterTimeStart>00:00:00.0</ChapterTimeStart></ChapterAtom></EditionEntry></Chapters>';
+  expect(read('sidecar', 'a.xml', atoms)?.chapters).toHaveLength(1);
+  const book = { ...song, settled: 'audiobook' as const };
   expect(read('text', 'a.txt', 'About ropes', book)).toEqual({ fields: { description: 'About ropes' } });
 });

@@ -2,10 +2,11 @@ import { XMLParser } from 'fast-xml-parser';
 import {
   EMPTY_FIELDS,
   FIELDS,
+  allTracksOf,
+  kindOf,
   languageTag,
   newTrackId,
   parseFieldText,
-  tracksOf,
   yearDate,
   type Edits,
   type FieldName,
@@ -14,7 +15,7 @@ import {
   type Overlay,
 } from '../../core/items';
 import { languageIn, type BesideType } from '../../core/beside';
-import { readChapterFile, readSubtitles } from '../../core/timing';
+import { chapterTextOf, readChapterFile, readSubtitles } from '../../core/timing';
 import { readLrc } from '../lrc';
 
 /** Letters of a text beside a file; a longer one is not about a single file. */
@@ -39,6 +40,7 @@ type Reader = (text: string, path: string, item: Item) => Overlay | null;
 const READERS: Readonly<Record<BesideType, Reader>> = {
   picture: () => null,
   sidecar: (text) => {
+    if (chapterTextOf(text) === 'xml' && /<Chapters[\s>]/.test(text)) return chaptersOf(text);
     const fields = fieldsInXml(text);
     return fields && { fields };
   },
@@ -46,14 +48,16 @@ const READERS: Readonly<Record<BesideType, Reader>> = {
     const timed = readLrc(text);
     return timed && { timed };
   },
-  chapters: (text) => ({ chapters: readChapterFile(text).chapters }),
+  chapters: chaptersOf,
   subtitles: (text, path, item) => {
     if (!item.facts.streams.some((stream) => stream.type === 'picture')) return null;
     const language = languageIn(path);
+    // Tracks of files that are ignored keep their numbers too.
+    const found = (item.foundBeside ?? []).flatMap(({ says }) => says.tracks ?? []);
     return {
       tracks: [
         {
-          id: newTrackId(tracksOf(item)),
+          id: newTrackId([...allTracksOf(item), ...found]),
           added: readSubtitles(text),
           language: language ? languageTag(language) : null,
         },
@@ -63,11 +67,16 @@ const READERS: Readonly<Record<BesideType, Reader>> = {
   text: (text, _path, item) => {
     const timed = readLrc(text);
     if (timed) return { timed };
+    if (chapterTextOf(text) !== null) return chaptersOf(text);
     const words = text.replace(/^\ufeff/, '').trim();
     if (words === '') return null;
-    return { fields: { [item.guess.kind === 'song' ? 'lyrics' : 'description']: words } };
+    return { fields: { [kindOf(item) === 'song' ? 'lyrics' : 'description']: words } };
   },
 };
+
+function chaptersOf(text: string): Overlay {
+  return { chapters: readChapterFile(text).chapters };
+}
 
 /** Names of elements for fields whose own name differs, in lower case and without separators. */
 const ELEMENTS: Readonly<Record<string, FieldName>> = {

@@ -103,7 +103,8 @@ export class WatchDesk {
         if (!(await this.lookNow(source))) this.lookLater(source);
       });
       this.waiting.set(source, waiting);
-      this.turn = waiting;
+      // One that fails must not stop those after it.
+      this.turn = waiting.catch(() => undefined);
     }
     return waiting;
   }

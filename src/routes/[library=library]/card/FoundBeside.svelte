@@ -12,6 +12,9 @@
   /** Files that the card lists; of a large selection more are only counted. */
   const MOST = 12;
 
+  /** Of a larger selection, looking through all items would hold the page up. */
+  const MOST_ITEMS = 2000;
+
   interface Row {
     readonly found: FoundBeside;
     readonly items: Item[];
@@ -23,11 +26,11 @@
 
   const rows = $derived.by(() => {
     const byPath = new Map<string, Row>();
-    for (const item of items)
+    for (const item of items.length > MOST_ITEMS ? [] : items)
       for (const found of item.foundBeside ?? []) {
         const used = inForce(item, found.says);
-        const words = besideWords(found.says, used, found.isIgnored ?? false);
-        const row = byPath.get(found.path) ?? { found, items: [], words, isWhole: true };
+        const words = () => besideWords(found.says, used, found.isIgnored ?? false);
+        const row = byPath.get(found.path) ?? { found, items: [], words: words(), isWhole: true };
         byPath.set(found.path, row);
         row.items.push(item);
         row.isWhole &&= besideParts(found.says, used).length === besideParts(found.says).length;

@@ -13,6 +13,7 @@
     type Item,
     type TrackEdit,
   } from '$lib/core/items';
+  import { languageIn } from '$lib/core/beside';
   import { SubtitleFileError, readSubtitles, secondsOf, timeText } from '$lib/core/timing';
   import { tagMapOf } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
@@ -100,8 +101,7 @@
     }
     try {
       const added = readSubtitles(await file.text());
-      // `name.en.srt` says its language.
-      const said = /\.([A-Za-z]{2,3}(?:-[A-Za-z0-9]+)*)\.[^.]+$/.exec(file.name)?.[1];
+      const said = languageIn(file.name);
       const id = newTrackId(tracks);
       say([{ id, added, language: said ? languageTag(said) : null }], `Add ${file.name}`);
     } catch (error) {
