@@ -179,9 +179,9 @@
   }
   .legend i {
     flex: none;
-    width: 18px;
+    width: 14px;
     height: 11px;
-    margin-left: 5px;
+    margin-left: 2px;
     border: 1px solid var(--attention-ink);
     background: linear-gradient(90deg, var(--strip) 45%, var(--raised) 45%);
   }
@@ -193,7 +193,8 @@
     background: var(--attention-tint);
   }
   .legend span {
-    margin-left: 5px;
+    margin-left: 2px;
+    white-space: nowrap;
   }
   .tools {
     display: flex;

@@ -46,6 +46,9 @@
     players: { count: session.players.behind, word: 'out of date', none: 'up to date' },
   });
   const last = $derived(session.library.history.done.at(-1));
+  const undoes = $derived(
+    last ? `Undo ${last.label.charAt(0).toLowerCase()}${last.label.slice(1)}` : 'Nothing to undo',
+  );
 </script>
 
 <header>
@@ -83,10 +86,14 @@
     <button class="find" onclick={onfind}
       ><Search size={15} /> Find or do <span class="key">Ctrl K</span></button
     >
-    <button class="tool" disabled={!last} onclick={() => session.undo()} aria-keyshortcuts="Control+Z">
-      <Undo size={15} />{last
-        ? `Undo ${last.label.charAt(0).toLowerCase()}${last.label.slice(1)}`
-        : 'Nothing to undo'}
+    <button
+      class="tool"
+      disabled={!last}
+      title={undoes}
+      onclick={() => session.undo()}
+      aria-keyshortcuts="Control+Z"
+    >
+      <Undo size={15} /><span>{undoes}</span>
     </button>
     <button
       class="tool"
@@ -187,10 +194,15 @@
     align-items: center;
     gap: 6px;
     height: 28px;
-    white-space: nowrap;
+    max-width: 150px;
+  }
+  .tool :global(svg) {
+    flex: none;
+  }
+  .tool span {
     overflow: hidden;
     text-overflow: ellipsis;
-    max-width: 150px;
+    white-space: nowrap;
   }
   .tool:disabled {
     color: var(--ink-3);
