@@ -77,18 +77,21 @@ export class Listening {
     }
   }
 
-  /** Fingerprints of these items, in order; an empty text if there is none. After cancelling, results are kept. */
-  async fingerprints(items: readonly Item[], signal: AbortSignal): Promise<string[]> {
+  /**
+   * Fingerprints of these items, in order; an empty text if there is none. After cancelling, results are kept.
+   * @param isQuiet it is part of a job that the dock shows already
+   */
+  async fingerprints(items: readonly Item[], signal: AbortSignal, isQuiet = false): Promise<string[]> {
     let cancelled = false;
-    const job = this.work.start('Listen', items.length, () => (cancelled = true));
+    const job = isQuiet ? null : this.work.start('Listen', items.length, () => (cancelled = true));
     const prints: string[] = [];
     for (const [index, item] of items.entries()) {
       const heard = cancelled || signal.aborted ? null : await this.hear(item);
       prints.push((heard?.type === 'heard' && heard.listened.fingerprint) || '');
-      job.progress(index + 1);
+      job?.progress(index + 1);
     }
     const count = prints.filter(Boolean).length;
-    job.finish(`Listened to ${count} of ${items.length}`, count < items.length && !cancelled);
+    job?.finish(`Listened to ${count} of ${items.length}`, count < items.length && !cancelled);
     return prints;
   }
 }

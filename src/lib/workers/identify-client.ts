@@ -3,6 +3,7 @@ import type {
   Decisions,
   LineFile,
   Offer,
+  Proposal,
   ReferenceEntry,
   ReferenceRelease,
 } from '$lib/core/identify';
@@ -31,6 +32,15 @@ export class IdentifyClient {
     releases: readonly ReferenceRelease[],
   ): Promise<readonly Candidate[]> {
     return this.client.ask({ type: 'rank', files, words, releases }, { limit: LIMIT });
+  }
+
+  propose(
+    files: readonly LineFile[],
+    words: string,
+    releases: readonly ReferenceRelease[],
+    whole: string | null,
+  ): Promise<Proposal | null> {
+    return this.client.ask({ type: 'propose', files, words, releases, whole }, { limit: LIMIT });
   }
 
   lineUp(

@@ -10,6 +10,14 @@ export type IdentifyRequest =
       readonly releases: readonly ReferenceRelease[];
     }
   | {
+      readonly type: 'propose';
+      readonly id: number;
+      readonly files: readonly LineFile[];
+      readonly words: string;
+      readonly releases: readonly ReferenceRelease[];
+      readonly whole: string | null;
+    }
+  | {
       readonly type: 'lineUp';
       readonly id: number;
       readonly files: readonly LineFile[];

@@ -35,11 +35,13 @@ const LEAST_SCORE = 12;
  * Everything that the files could be, best first: each release in each of its orders, scored by the line-up
  * that it gives.
  * @param words what the gathering is called
+ * @param least score of the worst candidate that counts
  */
 export function rankCandidates(
   files: readonly LineFile[],
   words: string,
   releases: readonly ReferenceRelease[],
+  least = LEAST_SCORE,
 ): readonly Candidate[] {
   const seen = new Set<string>();
   const candidates: Candidate[] = [];
@@ -48,7 +50,7 @@ export function rankCandidates(
     seen.add(release.id);
     for (const order of [null, ...release.orders.map(({ name }) => name)]) {
       const candidate = scoreCandidate(files, words, release, order);
-      if (candidate.score >= LEAST_SCORE) candidates.push(candidate);
+      if (candidate.score >= least) candidates.push(candidate);
     }
   }
   return candidates.sort((a, b) => b.score - a.score || (a.order === null ? -1 : 1));

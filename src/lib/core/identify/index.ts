@@ -15,5 +15,7 @@ export { NO_DECISIONS, lineUp, pointsByCode } from './line-up';
 export type { Decisions, LineUp, Pair } from './line-up';
 export { offerLineUps, rankCandidates } from './candidates';
 export type { Candidate, Offer, ScoreReason } from './candidates';
+export { propose } from './propose';
+export type { Doubt, Proposal } from './propose';
 export { KIND_OF_TYPE, TAKEN_FIELDS, factsFor, matchOf } from './take';
 export { compareNames } from './name-facts';

@@ -6,6 +6,7 @@ import type { Listening } from '../listening.svelte';
 import type { Work } from '../work.svelte';
 import { LookUps } from './look-ups.svelte';
 import { Pairing } from './pairing.svelte';
+import { Proposals } from './proposals.svelte';
 import { Sets } from './sets.svelte';
 
 /** Sets of files, reference data and the current line-up, which follow each other's changes. */
@@ -13,6 +14,7 @@ export class IdentifyDesk {
   readonly sets: Sets;
   readonly lookUps: LookUps;
   readonly pairing: Pairing;
+  readonly proposals: Proposals;
 
   constructor(
     library: Library,
@@ -28,10 +30,29 @@ export class IdentifyDesk {
         this.lookUps.rename(from, to);
         this.pairing.rename(from, to);
       },
-      gathered: () => this.pairing.pair(),
+      gathered: async () => {
+        this.proposals.follow();
+        await this.pairing.pair();
+      },
     });
     this.lookUps = new LookUps(library, this.sets, listening, reference, client, () => this.pairing.pair());
     this.pairing = new Pairing(library, work, this.sets, this.lookUps, reference, client);
+    this.proposals = new Proposals(
+      library,
+      work,
+      this.sets,
+      this.lookUps,
+      reference,
+      () => this.pairing.written,
+    );
+  }
+
+  /** Accepts the line-up on show, and goes on to the next set that waits; after the last one, to all of them. */
+  async accept(): Promise<void> {
+    const { waiting, openKey } = this.sets;
+    const at = waiting.findIndex(({ key }) => key === openKey);
+    const next = waiting.length > 1 ? waiting[(at + 1) % waiting.length] : null;
+    if (await this.pairing.take()) this.sets.open(next?.key ?? null);
   }
 
   /** Ends the worker, with the library. */
@@ -43,8 +64,9 @@ export class IdentifyDesk {
 
   private opened(): void {
     this.pairing.offer = null;
+    this.proposals.follow();
     const { gathering } = this.sets;
-    if (gathering?.state === 'waits' && !this.lookUps.has(gathering.key)) void this.lookUps.ask('all');
+    if (gathering?.state === 'waits' && !this.lookUps.of(gathering.key)) void this.lookUps.ask('all');
     else void this.pairing.pair();
   }
 }

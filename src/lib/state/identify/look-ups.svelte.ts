@@ -1,16 +1,27 @@
-import { toLineFile, type Candidate, type Gathering, type LineFile, type LookUp } from '$lib/core/identify';
+import {
+  toLineFile,
+  type Candidate,
+  type Gathering,
+  type LineFile,
+  type LookUp,
+  type Proposal,
+  type ReferenceRelease,
+} from '$lib/core/identify';
 import type { ItemId } from '$lib/core/items';
 import { ServiceError } from '$lib/io/bounded-fetch';
 import type { ReferenceClient } from '$lib/io/reference-client';
 import type { IdentifyClient } from '$lib/workers/identify-client';
 import type { Library } from '../library.svelte';
 import type { Listening } from '../listening.svelte';
+import { finishedAround } from './finished';
 import type { Sets } from './sets.svelte';
 
 /** The state of a look-up. */
 export interface LookedUp {
   readonly phase: 'asking' | 'found' | 'nobody' | 'failed';
   readonly candidates: readonly Candidate[];
+  /** All releases of the answer, also those that score too low to be candidates. */
+  readonly releases: readonly ReferenceRelease[];
   /** Why it failed; null if it did not. */
   readonly trouble: { readonly code: ServiceError['code'] | 'other'; readonly detail: string } | null;
   /** Releases of the answer that could not be used. */
@@ -33,7 +44,7 @@ export class LookUps {
     this.sets.items.map((item) => toLineFile(item, this.heard.get(item.id) ?? null)),
   );
 
-  /** @param answered is called when an answer is there, or when none came */
+  /** @param answered is called when an answer for the set on show is there, or when none came */
   constructor(
     private readonly library: Library,
     private readonly sets: Sets,
@@ -43,9 +54,14 @@ export class LookUps {
     private readonly answered: () => Promise<void>,
   ) {}
 
-  /** Whether a set was looked up. */
-  has(key: string): boolean {
-    return this.looked.has(key);
+  /** What is known of a set; null if it was not looked up. */
+  of(key: string): LookedUp | null {
+    return this.looked.get(key) ?? null;
+  }
+
+  /** Shows again what was known of a set before. */
+  restore(gathering: Gathering, looked: LookedUp): void {
+    this.setLooked(gathering.key, looked);
   }
 
   rename(from: string, to: string): void {
@@ -61,31 +77,62 @@ export class LookUps {
    * Asks the reference what the open gathering could be.
    * @param text words or a number, for the ways that take them
    */
-  async ask(way: LookUpWay, text = this.sets.gathering?.words ?? ''): Promise<void> {
+  async ask(way: LookUpWay, text?: string): Promise<void> {
     const { gathering } = this.sets;
     if (!gathering) return;
     this.asking?.abort();
-    const asking = (this.asking = new AbortController());
-    const before = this.looked.get(gathering.key)?.candidates ?? [];
-    this.setLooked(gathering.key, { phase: 'asking', candidates: before, trouble: null, dropped: 0 });
-    try {
-      const query = await this.query(gathering, way, text, asking.signal);
-      const answer = await this.reference.lookUp(query, asking.signal);
-      if (query.fingerprints) this.noteHeard(gathering, answer.heard);
-      const words = way === 'words' ? text : gathering.words;
-      const candidates = await this.client.rank(this.filesOf(gathering), words, answer.releases);
-      if (asking.signal.aborted) return;
-      const phase = candidates.length > 0 ? 'found' : 'nobody';
-      this.setLooked(gathering.key, { phase, candidates, trouble: null, dropped: answer.dropped });
-    } catch (error) {
-      if (asking.signal.aborted) return;
-      const trouble =
-        error instanceof ServiceError
-          ? { code: error.code, detail: error.message }
-          : { code: 'other' as const, detail: error instanceof Error ? error.message : String(error) };
-      this.setLooked(gathering.key, { phase: 'failed', candidates: before, trouble, dropped: 0 });
+    const { signal } = (this.asking = new AbortController());
+    await this.askFor(gathering, way, signal, text);
+  }
+
+  /** Asks the reference what a gathering could be. After cancelling, what was known of it stays. */
+  async askFor(
+    gathering: Gathering,
+    way: LookUpWay,
+    signal: AbortSignal,
+    text = gathering.words,
+    isQuiet = false,
+  ): Promise<LookedUp | null> {
+    const before = this.looked.get(gathering.key) ?? null;
+    const known = { candidates: before?.candidates ?? [], releases: before?.releases ?? [] };
+    this.setLooked(gathering.key, { ...known, phase: 'asking', trouble: null, dropped: 0 });
+    const looked = await this.lookUpFor(gathering, way, text, signal, isQuiet).catch((error: unknown) => ({
+      ...known,
+      phase: 'failed' as const,
+      trouble: troubleOf(error),
+      dropped: 0,
+    }));
+    // A question that was put aside leaves no trace, unless another one was put in its place.
+    if (signal.aborted) {
+      if (this.looked.get(gathering.key)?.phase === 'asking') this.setLooked(gathering.key, before);
+      return null;
     }
-    await this.answered();
+    this.setLooked(gathering.key, looked);
+    if (gathering.key === this.sets.openKey) await this.answered();
+    return looked;
+  }
+
+  private async lookUpFor(
+    gathering: Gathering,
+    way: LookUpWay,
+    text: string,
+    signal: AbortSignal,
+    isQuiet: boolean,
+  ): Promise<LookedUp> {
+    const query = await this.query(gathering, way, text, signal, isQuiet);
+    const answer = await this.reference.lookUp(query, signal);
+    if (query.fingerprints) this.noteHeard(gathering, answer.heard);
+    const finished = way === 'words' || way === 'number' ? null : finishedAround(this.library, gathering);
+    const releases = answer.releases.filter((release) => !finished?.has(release));
+    const words = way === 'words' ? text : gathering.words;
+    const candidates = await this.client.rank(this.filesOf(gathering), words, releases);
+    const phase = candidates.length > 0 ? 'found' : 'nobody';
+    return { phase, candidates, releases, trouble: null, dropped: answer.dropped };
+  }
+
+  /** What a reference could be for the files of a gathering, without asking again. */
+  propose(gathering: Gathering, releases: readonly ReferenceRelease[]): Promise<Proposal | null> {
+    return this.client.propose(this.filesOf(gathering), gathering.words, releases, gathering.whole);
   }
 
   private filesOf(gathering: Gathering): LineFile[] {
@@ -99,6 +146,7 @@ export class LookUps {
     way: LookUpWay,
     text: string,
     signal: AbortSignal,
+    isQuiet: boolean,
   ): Promise<LookUp> {
     const { type } = gathering;
     const files = this.filesOf(gathering);
@@ -113,16 +161,15 @@ export class LookUps {
       case 'lengths':
         return { type, lengths };
       case 'sound':
-        return { type, fingerprints: await this.fingerprints(gathering, signal) };
+        return { type, fingerprints: await this.fingerprints(gathering, signal, isQuiet) };
       case 'all':
         return { type, lengths, ...(text === '' ? {} : { words: text }) };
     }
   }
 
   /** Fingerprints of a gathering's files, in order; an empty text if there is none. */
-  private async fingerprints(gathering: Gathering, signal: AbortSignal): Promise<string[]> {
-    const items = this.library.findAll(gathering.items);
-    return this.listening.fingerprints(items, signal);
+  private async fingerprints(gathering: Gathering, signal: AbortSignal, isQuiet: boolean): Promise<string[]> {
+    return this.listening.fingerprints(this.library.findAll(gathering.items), signal, isQuiet);
   }
 
   private noteHeard(gathering: Gathering, heard: readonly Readonly<Record<string, number>>[]): void {
@@ -131,7 +178,15 @@ export class LookUps {
     this.heard = next;
   }
 
-  private setLooked(key: string, looked: LookedUp): void {
-    this.looked = new Map(this.looked).set(key, looked);
+  private setLooked(key: string, looked: LookedUp | null): void {
+    const next = new Map(this.looked);
+    if (looked) next.set(key, looked);
+    else next.delete(key);
+    this.looked = next;
   }
+}
+
+function troubleOf(error: unknown): NonNullable<LookedUp['trouble']> {
+  if (error instanceof ServiceError) return { code: error.code, detail: error.message };
+  return { code: 'other', detail: error instanceof Error ? error.message : String(error) };
 }

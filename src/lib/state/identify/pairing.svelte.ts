@@ -1,33 +1,20 @@
 import {
-  KIND_OF_TYPE,
   NO_DECISIONS,
   TAKEN_FIELDS,
   entriesInOrder,
-  factsFor,
-  matchOf,
   type Candidate,
   type Decisions,
   type LineFile,
   type LineUp,
   type Offer,
   type ReferenceEntry,
-  type ReferenceRelease,
 } from '$lib/core/identify';
-import {
-  editContent,
-  type ChosenPicture,
-  type Edits,
-  type FieldName,
-  type ItemId,
-  type Overlay,
-  type PictureId,
-} from '$lib/core/items';
-import { newId } from '$lib/io/new-id';
-import { toJpeg } from '$lib/io/pictures';
+import type { FieldName } from '$lib/core/items';
 import type { ReferenceClient } from '$lib/io/reference-client';
 import type { IdentifyClient } from '$lib/workers/identify-client';
 import type { Library } from '../library.svelte';
 import type { Work } from '../work.svelte';
+import { Accepting, withAccepted, type WhatIsWritten } from './accepting';
 import type { LookUps } from './look-ups.svelte';
 import type { Sets } from './sets.svelte';
 
@@ -45,7 +32,7 @@ const NO_CHOICE: Choice = { candidates: [], decisions: NO_DECISIONS, straight: f
 /** The line-up of the set on show, and what taking it writes. */
 export class Pairing {
   offer = $state.raw<Offer | null>(null);
-  /** Fields that are written when a line-up is accepted. */
+  /** Fields that are written when a match is accepted. */
   fields = $state.raw<ReadonlySet<FieldName>>(new Set(Object.values(TAKEN_FIELDS).flat()));
   /** Edge of the picture to take in pixels, or null for none. */
   pictureSize = $state<number | null>(null);
@@ -76,6 +63,12 @@ export class Pairing {
     private readonly reference: ReferenceClient,
     private readonly client: IdentifyClient,
   ) {}
+
+  /** What accepting a match writes, here and for several sets at once. */
+  get written(): WhatIsWritten {
+    const { fields, withLyrics, pictureSize } = this;
+    return { fields, withLyrics, pictureSize };
+  }
 
   rename(from: string, to: string): void {
     const choice = this.choices.get(from);
@@ -122,35 +115,33 @@ export class Pairing {
     this.change({ straight });
   }
 
-  /** Writes what the entries say into the files' descriptions, as one act. */
-  async take(): Promise<void> {
+  /** Writes what the entries say into the files' descriptions, as one act. @returns whether it was written */
+  async take(): Promise<boolean> {
     const { lineUp } = this;
     const { gathering } = this.sets;
     const release = this.chosen[0]?.release;
-    if (!gathering || !lineUp || !release || lineUp.pairs.length === 0) return;
+    if (!gathering || !lineUp || !release || lineUp.pairs.length === 0) return false;
     try {
-      const picture = await this.takePicture(release);
-      const taken = await this.taken(lineUp);
+      const accepting = new Accepting(this.library, this.reference, this.written);
+      const accepted = await accepting.accept(this.chosen, lineUp.pairs);
       const at = Date.now();
-      const label = `Line-up of ${release.title}`;
-      this.library.act(label, this.library.findAll(taken.keys()), (item) => {
-        const own = taken.get(item.id);
-        if (!own) return item;
-        const settled = item.settled ?? KIND_OF_TYPE[gathering.type];
-        const identity = matchOf(own.release, own.entry, at);
-        const over: Overlay = { fields: own.edits, ...(picture && { pictures: { front: picture } }) };
-        return { ...editContent(item, over), settled, identity };
+      const items = this.library.findAll(accepted.keys());
+      this.library.act(`Line-up of ${release.title}`, items, (item) => {
+        const own = accepted.get(item.id);
+        return own ? withAccepted(item, own, at) : item;
       });
       const open = lineUp.openFiles.length;
       this.work.say(
-        `${release.title}: ${taken.size} files described${open > 0 ? `, ${open} left open` : ''}`,
+        `${release.title}: ${accepted.size} files described${open > 0 ? `, ${open} left open` : ''}`,
       );
       await this.sets.gatherNow();
+      return true;
     } catch (error) {
       this.work.say(
         `${release.title} could not be applied: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
         true,
       );
+      return false;
     }
   }
 
@@ -181,36 +172,5 @@ export class Pairing {
       leaves ? { ...decisions, leftOut: [...decisions.leftOut, whole] } : decisions,
     );
     if (turn === this.turn) this.offer = offer;
-  }
-
-  private async takePicture(release: ReferenceRelease): Promise<ChosenPicture | null> {
-    const size = this.pictureSize;
-    if (size === null || !release.pictureSizes.includes(size)) return null;
-    const { blob, mime, width, height } = await toJpeg(await this.reference.picture(release.id, size));
-    const id = newId() as PictureId;
-    await this.library.storage.pictures.keep(id, blob);
-    return { id, mime, bytes: blob.size, width, height };
-  }
-
-  /** The values of its entry, for each paired item. */
-  private async taken(lineUp: LineUp) {
-    const owners = new Map(
-      this.chosen.flatMap(({ release }) => release.entries.map(({ id }) => [id, release] as const)),
-    );
-    const entries = new Map(this.entries.map((entry) => [entry.id, entry]));
-    const taken = new Map<ItemId, { release: ReferenceRelease; entry: ReferenceEntry; edits: Edits }>();
-    for (const pair of lineUp.pairs) {
-      const entry = entries.get(pair.entry);
-      const release = owners.get(pair.entry);
-      if (!entry || !release) continue;
-      const edits = factsFor(release, entry, this.fields);
-      const lyrics = this.withLyrics && entry.hasLyrics ? await this.reference.lyrics(entry.id) : null;
-      taken.set(pair.file as ItemId, {
-        release,
-        entry,
-        edits: lyrics === null ? edits : { ...edits, lyrics },
-      });
-    }
-    return taken;
   }
 }

@@ -1,9 +1,11 @@
 import type {
+  Doubt,
   Gathering,
   GatheringState,
   OrderName,
   Pair,
   PairEvidence,
+  Proposal,
   ReferenceRelease,
   ScoreReason,
 } from '$lib/core/identify';
@@ -154,3 +156,41 @@ export function offWords(pair: Pair | undefined): string {
 }
 
 export const isFarOff = (pair: Pair | undefined): boolean => (lengthOf(pair)?.points ?? 0) < 0;
+
+const EVIDENCE_NAMES: Readonly<Record<PairEvidence['code'], string>> = {
+  sound: 'sound',
+  title: 'title',
+  length: 'length',
+  number: 'number',
+};
+
+const DOUBTS: Readonly<Record<Doubt, string>> = {
+  score: 'too little agrees',
+  rival: 'another release fits as well',
+  order: 'it would change the order',
+  pairs: 'some files are not sure',
+};
+
+/** What a set is matched with, in one line. */
+export function proposalWords({ parts, open }: Proposal): string {
+  const [first] = parts;
+  if (!first) return '';
+  const rest = open.length > 0 ? `, ${open.length} left over` : '';
+  if (parts.length > 1)
+    return `${parts.map(({ candidate, pairs }) => `${pairs.length} of ${candidate.release.title}`).join(', ')}${rest}`;
+  const { release, order } = first.candidate;
+  const of = `${first.pairs.length} of ${counted(release.entries.length, 'entry', 'entries')}`;
+  return `${release.title}, ${releaseWords(release, order)}: ${of}${rest}`;
+}
+
+/** What speaks for a match, the strongest first, or why it is not sure. */
+export function proposalReason({ parts, doubt }: Proposal): string {
+  if (doubt) return DOUBTS[doubt];
+  const sums = new Map<PairEvidence['code'], number>();
+  const pairs = parts.flatMap((part) => part.pairs);
+  for (const { evidence } of pairs)
+    for (const { code, points } of evidence) if (points > 0) sums.set(code, (sums.get(code) ?? 0) + points);
+  const names = [...sums].sort((a, b) => b[1] - a[1]).map(([code]) => EVIDENCE_NAMES[code]);
+  const moved = pairs.filter(({ crosses }) => crosses).length;
+  return `by ${names.join(', ')}${moved > 0 ? `; ${moved} in another order` : ''}`;
+}

@@ -1,10 +1,13 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { getSession } from '$lib/state/session.svelte';
   import SetLedger from './SetLedger.svelte';
   import SetView from './SetView.svelte';
 
   const session = getSession();
   const { library, identify } = session;
+
+  onMount(() => identify.proposals.begin());
 </script>
 
 <svelte:head><title>Identify · Lectorum</title></svelte:head>

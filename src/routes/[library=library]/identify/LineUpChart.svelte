@@ -54,7 +54,7 @@
     else if (step !== 0) select(cursor + step);
     else if (event.key === 'Home') select(0);
     else if (event.key === 'End') select(layout.files.length - 1);
-    else if (event.key === 'Enter') void identify.pairing.take();
+    else if (event.key === 'Enter') void identify.accept();
     else if (letter === 'l' && file) toggleLock(file);
     else if (letter === 'o' && file) identify.pairing.lock(file.id, null);
     else if (letter === 'x' && file)

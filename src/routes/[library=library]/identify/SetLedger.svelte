@@ -2,25 +2,42 @@
   import { onMount } from 'svelte';
   import { KIND_OF_TYPE, type Gathering, type GatheringState } from '$lib/core/identify';
   import { getSession } from '$lib/state/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import SpineLabel from '$lib/ui/SpineLabel.svelte';
   import { clock, counted } from '$lib/ui/words/amounts';
-  import { stateName, stateWords } from '$lib/ui/words/identify-words';
+  import {
+    lookUpTrouble,
+    proposalReason,
+    proposalWords,
+    stateName,
+    stateWords,
+  } from '$lib/ui/words/identify-words';
 
-  /** Every gathering, those that wait first. */
+  /** The sets that wait, or all of them, with what the reference proposes for each. */
   const session = getSession();
   const { identify, library, scope, selection } = session;
 
   const ORDER: readonly GatheringState[] = ['waits', 'said', 'matched', 'left'];
   const inScope = $derived(new Set(scope.items.map(({ id }) => id)));
   const narrowed = $derived(scope.items.length < library.items.length);
-  const rows = $derived(
+  const all = $derived(
     identify.sets.gatherings
       .filter(({ items }) => !narrowed || items.some((id) => inScope.has(id)))
       .map((gathering) => ({ key: gathering.key, gathering }))
       .sort((a, b) => ORDER.indexOf(a.gathering.state) - ORDER.indexOf(b.gathering.state)),
   );
-  const waiting = $derived(rows.filter(({ gathering }) => gathering.state === 'waits').length);
+  const waiting = $derived(all.filter(({ gathering }) => gathering.state === 'waits'));
+  let shown = $state<'waiting' | 'all'>('waiting');
+  const rows = $derived(shown === 'all' || waiting.length === 0 ? all : waiting);
+  const sure = $derived(identify.proposals.sure);
+  const sureFiles = $derived(
+    sure.reduce(
+      (sum, { proposal }) => sum + proposal.parts.reduce((own, { pairs }) => own + pairs.length, 0),
+      0,
+    ),
+  );
+  const { remaining, trouble } = $derived(identify.proposals);
   let cursor = $state<string | null>(null);
 
   onMount(() => void identify.sets.gatherNow());
@@ -36,15 +53,42 @@
 
 <div class="title">
   <h1>Sets</h1>
-  <span class="quiet">files that probably belong to one release</span>
-  <button class="btn btn-primary" disabled={waiting === 0} onclick={() => identify.sets.step(1)}>
-    {waiting === 0 ? 'Nothing to identify' : `Compare the first of ${waiting}`}
+  <Choice
+    label="Sets shown"
+    options={[
+      { value: 'waiting', name: 'To identify', note: waiting.length },
+      { value: 'all', name: 'All', note: all.length },
+    ]}
+    value={rows === all ? 'all' : 'waiting'}
+    onchoose={(value) => (shown = value)}
+  />
+  <span class="quiet said">
+    {#if remaining > 0}asking about {counted(remaining, 'set')}{/if}
+  </span>
+  <button class="btn" disabled={waiting.length === 0} onclick={() => identify.sets.step(1)}>
+    {waiting.length === 0 ? 'Nothing to identify' : `Compare the first of ${waiting.length}`}
   </button>
+  {#if sure.length > 0}
+    <button
+      class="btn btn-primary"
+      title={counted(sureFiles, 'file')}
+      onclick={() => void identify.proposals.acceptAll()}
+    >
+      {sure.length === 1 ? 'Accept the 1 that is sure' : `Accept all ${sure.length} that are sure`}
+    </button>
+  {/if}
 </div>
+{#if trouble}
+  <p class="trouble" role="alert">
+    {lookUpTrouble(trouble)}
+    <button class="btn" onclick={() => identify.proposals.tryAgain()}>Ask again</button>
+  </p>
+{/if}
 <Ledger
   {rows}
   {cursor}
   label="Sets"
+  rowHeight={46}
   columns="33px minmax(140px, 1fr) 72px 76px minmax(180px, 1.4fr) 64px"
   isSelected={(row) => row.key === cursor}
   onpick={pick}
@@ -65,14 +109,23 @@
     </div>
   {/snippet}
   {#snippet row({ gathering })}
+    {@const proposal = gathering.state === 'waits' ? identify.proposals.of(gathering) : null}
     <div class="cols" class:waiting={gathering.state === 'waits'}>
       <span role="gridcell"><SpineLabel kind={KIND_OF_TYPE[gathering.type]} /></span>
       <span class="cut" role="gridcell"><b>{gathering.label}</b></span>
       <span role="gridcell">{counted(gathering.items.length, 'file')}</span>
       <span role="gridcell">{clock(lengthOf(gathering))}</span>
       <span class="cut" role="gridcell">
-        <span class:waits={gathering.state === 'waits'}>{stateName(gathering.state)}</span>
-        <span class="quiet">{stateWords(gathering)}</span>
+        {#if proposal}
+          <span class="proposed">
+            <span class:sure={!proposal.doubt}>{proposal.doubt ? 'perhaps' : 'sure'}:</span>
+            {proposalWords(proposal)}
+          </span>
+          <small class="quiet">{proposalReason(proposal)}</small>
+        {:else}
+          <span class:waits={gathering.state === 'waits'}>{stateName(gathering.state)}</span>
+          <span class="quiet">{stateWords(gathering)}</span>
+        {/if}
       </span>
       <span role="gridcell" class="end">
         <button
@@ -97,8 +150,30 @@
     flex: none;
     padding: 0 16px;
   }
-  .title .btn {
+  .said {
     margin-left: auto;
+  }
+  .proposed,
+  small {
+    display: block;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  small {
+    font-size: var(--t-small);
+  }
+  .sure {
+    color: var(--settled-ink);
+    font-weight: 600;
+  }
+  .trouble {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    flex: none;
+    padding: 6px 16px;
+    background: var(--blocks-tint);
+    color: var(--blocks-ink);
   }
   .cols.waiting {
     border-left-color: var(--attention);

@@ -36,7 +36,7 @@
   <button
     class="btn btn-primary"
     disabled={!lineUp || lineUp.pairs.length === 0}
-    onclick={() => void identify.pairing.take()}
+    onclick={() => void identify.accept()}
   >
     Accept this line-up <span class="key">Enter</span>
   </button>

@@ -1,0 +1,110 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type App } from './app';
+
+/** An MP3 file without its tags, ID3v2 at the front and ID3v1 at the end. */
+function bare(path: string): Buffer {
+  let bytes = readFileSync(path);
+  while (bytes.toString('latin1', 0, 3) === 'ID3') {
+    const size = [6, 7, 8, 9].reduce((sum, at) => sum * 128 + bytes.readUInt8(at), 0);
+    bytes = bytes.subarray(10 + size);
+  }
+  const end = bytes.length - 128;
+  return bytes.toString('latin1', end, end + 3) === 'TAG' ? bytes.subarray(0, end) : bytes;
+}
+
+const FATHOM = [
+  '3 - Nine Fathoms',
+  '1 - Sounding Line',
+  '5 - Slack Before Storm',
+  '2 - Undertow, Understood',
+  '4 - Drowned Bell',
+].map((name) => `demo/Music/The Tidewrack Choir/Fathom Songs/${name}.mp3`);
+const EBB = [1, 2, 3, 4, 5, 6].map((index) => `demo/Drop/from the old laptop/audio_${index}.mp3`);
+const UNKNOWN = [
+  '01 Dag Holme - Ferry Waltz',
+  '02 Orla Venn - Lamp Song',
+  '04 Ines Marrable - Last Boat',
+].map((name) => `demo/Music/Skerry House Evenings/${name}.mp3`);
+
+/** Loose files without tags, of two releases and of none. */
+async function takeInLoose(app: App): Promise<void> {
+  const files = [...FATHOM, ...EBB, ...UNKNOWN].map(
+    (file, index) => [`loose/${String.fromCharCode(97 + index)}.mp3`, bare(file)] as const,
+  );
+  await app.open();
+  for (const [path, body] of files)
+    await app.page.route(`**/demo-files/${path}`, (route) => route.fulfill({ body }));
+  await app.fillFolder(files.map(([path]) => path));
+  await app.takeInFolder();
+  await app.finished(/14 files taken in/);
+}
+
+test('loose files of two releases are told by their sound, and described in two acts', async ({
+  app,
+  page,
+}) => {
+  await takeInLoose(app);
+  await app.station('Identify').click(); // act 1
+  const row = app.row(/loose/);
+  await expect(row).toContainText('sure: 6 of Ebb Tables, 5 of Fathom Songs, 3 left over', {
+    timeout: 60_000,
+  });
+  await expect(row).toContainText('by sound');
+  await page.getByRole('button', { name: 'Accept the 1 that is sure' }).click(); // act 2
+  await app.finished(/11 files of 2 releases described/);
+
+  await test.step('what is left over is not offered a finished release', async () => {
+    await expect(app.row(/loose/)).toContainText('3 files');
+    await expect(page.getByText(/^asking about/)).toHaveCount(0);
+    await expect(page.getByRole('button', { name: /sure/ })).toHaveCount(0);
+    await expect(app.row(/loose/)).not.toContainText(/Ebb Tables|Fathom Songs/);
+    await page.getByRole('button', { name: 'All', exact: false, pressed: false }).click();
+    await expect(app.row(/Ebb Tables/)).toContainText('matched to a reference');
+  });
+
+  await test.step('one undo takes all of it back, also after a reload', async () => {
+    await app.describeItems();
+    await app.row(/Drowned Bell/).click();
+    await expect(app.field('album')).toHaveValue('Fathom Songs');
+    await expect(app.field('track')).toHaveValue('4');
+    await app.undo();
+    await expect(app.row(/Drowned Bell/)).toHaveCount(0);
+    await expect.poll(() => app.kept('said')).not.toContain('Drowned Bell');
+    await page.reload();
+    await app.station('Identify').click();
+    await expect(app.row(/loose/)).toContainText('5 of Fathom Songs', { timeout: 60_000 });
+  });
+});
+
+test('Enter accepts a line-up and goes on to the next set', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder([
+    ...EBB.map((path) => path.replace('demo/', '')),
+    ...['00', '01', '02', '03'].map((name) => `Books/Wreckmasters Daughters/${name}.mp3`),
+  ]);
+  await app.takeInFolder();
+  await app.finished(/10 files taken in/);
+  await app.station('Identify').click();
+  await expect(page.getByRole('button', { name: /that is sure|that are sure/ })).toBeVisible({
+    timeout: 60_000,
+  });
+  await page.getByRole('button', { name: /Compare the first of 2/ }).click();
+  const first = await page.getByRole('heading', { level: 1 }).textContent();
+  await page.getByRole('listbox', { name: 'Files and the entries they match' }).press('Enter');
+  await app.finished(/files described/);
+  await expect(page.getByRole('heading', { level: 1 })).not.toHaveText(first ?? '');
+  await expect(page.getByText('set 1 of 1 to identify')).toBeVisible();
+});
+
+test('if the reference is away, the board says so and asks again', async ({ app, page }) => {
+  await page.route('**/reference/search', (route) => route.abort());
+  await takeInLoose(app);
+  await app.station('Identify').click();
+  await expect(page.getByRole('alert')).toContainText('The reference cannot be reached');
+  await page.unroute('**/reference/search');
+  await page.getByRole('button', { name: 'Ask again' }).click();
+  await expect(page.getByRole('button', { name: 'Accept the 1 that is sure' })).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByRole('alert')).toHaveCount(0);
+});
