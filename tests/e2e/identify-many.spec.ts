@@ -1,3 +1,5 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Locator } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { expect, test, type App } from './app';
 
@@ -107,4 +109,111 @@ test('if the reference is away, the board says so and asks again', async ({ app,
     timeout: 60_000,
   });
   await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
+const DISC = Array.from({ length: 8 }, (_, index) => `Discs/FERRY_INSP_S1_D2/title_0${index + 1}.mkv`);
+/** Episodes that no reference knows, in the order in which they were aired: on the disc, 3 and 4 are swapped. */
+const EPISODES = [
+  ['1', 'The Pilot Boat', '25:12'],
+  ['2', 'Ropes', '24:58'],
+  ['3', 'A Third Bell', '23:57'],
+  ['4', 'Slipway', '26:41'],
+  ['5', 'Lee Shore', '25:30'],
+  ['6', 'The Purser', '25:04'],
+  ['7', 'Making a Mast', '6:48'],
+  ['8', 'Trailer', '1:36'],
+];
+const TABLE = `<table><tr><th>No.</th><th>Title</th><th>Runtime</th></tr>${EPISODES.map(
+  (cells) => `<tr>${cells.map((cell) => `<td>${cell}</td>`).join('')}</tr>`,
+).join('')}</table>`;
+
+/** Pastes HTML, as from a page. */
+const pasteHtml = (into: Locator, html: string) =>
+  into.evaluate((area, content) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/html', content);
+    area.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+  }, html);
+
+test('a pasted table names the files of a disc in wrong order in five acts', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder(DISC);
+  await app.takeInFolder();
+  await app.finished(/8 files taken in/);
+  await app.station('Identify').click();
+  await app
+    .row(/FERRY_INSP/)
+    .getByRole('button')
+    .click(); // act 1
+  await page.getByRole('button', { name: 'Paste a track list' }).click(); // act 2
+  await pasteHtml(page.getByRole('textbox', { name: 'Tracks or episodes' }), TABLE); // act 3
+  const listed = page.getByRole('region', { name: 'Entries of the list' });
+  await expect(listed.getByRole('status')).toHaveText('8 entries, 8 with a length');
+  await page.getByRole('button', { name: 'Compare with it' }).click(); // act 4
+  const option = (name: string) => page.getByRole('option', { name: new RegExp(`^${name},`) });
+  await expect(option('title_03')).toHaveAccessibleName(/matched to 4 Slipway.*crosses/);
+  await expect(page.getByText('The best match changes the order.')).toBeVisible();
+  await page.getByRole('button', { name: /Accept this line-up/ }).click(); // act 5
+  await app.finished(/FERRY_INSP_S1_D2: 8 files described/);
+  await app.describeItems();
+  await app.row(/Slipway/).click();
+  await expect(app.field('episode')).toHaveValue('4');
+  await expect(page.getByText('matched to FERRY_INSP_S1_D2 by a list of your own')).toBeVisible();
+  await app.undo();
+  await expect(app.row(/Slipway/)).toHaveCount(0);
+});
+
+test('track lists are kept, changed and deleted; a cue sheet and another set can be one', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  await app.fillFolder([...DISC, ...EBB.map((path) => path.replace('demo/', ''))]);
+  await app.takeInFolder();
+  await app.finished(/14 files taken in/);
+  await app.station('Identify').click();
+  await app
+    .row(/laptop/)
+    .getByRole('button')
+    .click();
+  const begin = () => page.getByRole('button', { name: 'Paste a track list' }).click();
+  const area = page.getByRole('textbox', { name: 'Tracks or episodes' });
+  const entries = page.getByRole('region', { name: 'Entries of the list' });
+
+  await begin();
+  await page.getByLabel('Read a file').setInputFiles({
+    name: 'ebb.cue',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(
+      'TITLE "Ebb, my way"\nPERFORMER "Dag Holme"\nFILE "a.wav" WAVE\n TRACK 01 AUDIO\n  TITLE "First"\n  INDEX 01 00:00:00\n TRACK 02 AUDIO\n  TITLE "Second"\n  INDEX 01 01:00:00\n',
+    ),
+  });
+  await expect(page.getByLabel('title')).toHaveValue('Ebb, my way');
+  await expect(entries.getByRole('row')).toHaveText([/Title/, /First.*1:00/, /Second/]);
+  await area.fill(`${await area.inputValue()} TRACK 03 AUDIO\n  TITLE "Third"\n  INDEX 01 02:00:00\n`);
+  await expect(entries.getByRole('status')).toHaveText('3 entries, 2 with a length');
+  await page.getByRole('button', { name: 'Compare with it' }).click();
+  await expect(page.getByRole('radio', { name: /Ebb, my way/ })).toBeChecked();
+
+  await begin();
+  await expect(area).toHaveValue('');
+  await page.getByLabel('Copy from another set').selectOption({ label: 'FERRY_INSP_S1_D2, 8' });
+  await expect(entries.getByRole('status')).toHaveText('8 entries, 8 with a length');
+  await page.keyboard.press('Escape');
+
+  await expect.poll(() => app.kept('library')).toContain('Ebb, my way');
+  await page.reload();
+  await app.station('Identify').click();
+  await app
+    .row(/laptop/)
+    .getByRole('button')
+    .click();
+  await expect(page.getByRole('radio', { name: /Ebb, my way/ })).toBeVisible();
+  await begin();
+  await page.getByLabel('Saved track lists').selectOption('Ebb, my way');
+  await expect(area).toHaveValue(/Third/);
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByRole('button', { name: 'Delete list' }).click();
+  await page.getByRole('button', { name: 'Back to the set' }).click();
+  await expect(page.getByRole('radio', { name: /Ebb, my way/ })).toHaveCount(0);
 });

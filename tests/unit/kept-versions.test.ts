@@ -174,6 +174,7 @@ describe('a library file', () => {
         views: [],
         presets: [],
         recipes: [],
+        references: [],
         plays: [],
         marks: [],
         ...parts,

@@ -30,6 +30,7 @@ import {
 } from '$lib/core/items';
 import type { ItemChange } from '$lib/core/browse';
 import type { Feed } from '$lib/core/feeds';
+import type { OwnReference } from '$lib/core/track-lists';
 import type { FolderKind, Kind } from '$lib/core/kinds';
 import type { SavedView } from '$lib/core/browse';
 import {
@@ -84,6 +85,8 @@ export class Library {
   presets = $state.raw<readonly Preset[]>([]);
   /** Saved recipes for converting. */
   recipes = $state.raw<readonly NamedRecipe[]>([]);
+  /** Track and episode lists of the curator's own. */
+  references = $state.raw<readonly OwnReference[]>([]);
   /** The queue, if something was played since the library was opened. */
   queue: KeptQueue | null = null;
   history = $state.raw<History>(EMPTY_HISTORY);
@@ -318,8 +321,8 @@ export class Library {
   /** Everything that is stored beside the items. */
   headParts(): HeadParts {
     const { sources, arrivals, players, bases, folderKinds, feeds, watched, lists, views } = this;
-    const { plays, marks, presets, recipes } = this;
-    const lately = { lists, plays, marks, views, presets, recipes };
+    const { plays, marks, presets, recipes, references } = this;
+    const lately = { lists, plays, marks, views, presets, recipes, references };
     return { sources, arrivals, players, bases, folderKinds, feeds, watched, ...lately };
   }
 
@@ -337,6 +340,7 @@ export class Library {
     this.views = parts.views;
     this.presets = parts.presets;
     this.recipes = parts.recipes;
+    this.references = parts.references;
   }
 
   setFeeds(feeds: readonly Feed[]): void {
@@ -411,6 +415,20 @@ export class Library {
   forgetRecipe(recipe: NamedRecipe): void {
     const change = { part: 'recipes', key: recipe.id, before: recipe, after: null } as const;
     this.actOnPart(change, `Forget recipe ${recipe.name}`);
+  }
+
+  /** Stores a track list of the curator's own in place of the one with its id. */
+  keepReference(reference: OwnReference): void {
+    const before = this.references.find(({ id }) => id === reference.id) ?? null;
+    this.actOnPart(
+      { part: 'references', key: reference.id, before, after: reference },
+      `Track list ${reference.title}`,
+    );
+  }
+
+  forgetReference(reference: OwnReference): void {
+    const change = { part: 'references', key: reference.id, before: reference, after: null } as const;
+    this.actOnPart(change, `Delete track list ${reference.title}`);
   }
 
   /** Stores a list in place of the one with its id. @param label the name of the act */

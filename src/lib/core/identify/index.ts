@@ -18,4 +18,5 @@ export type { Candidate, Offer, ScoreReason } from './candidates';
 export { propose } from './propose';
 export type { Doubt, Proposal } from './propose';
 export { KIND_OF_TYPE, TAKEN_FIELDS, factsFor, matchOf } from './take';
+export { likeness } from './likeness';
 export { compareNames } from './name-facts';

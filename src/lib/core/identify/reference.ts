@@ -52,6 +52,8 @@ export interface ReferenceRelease {
   readonly orders: readonly ReferenceOrder[];
   /** Edge lengths in pixels in which its picture can be had; empty when it has none. */
   readonly pictureSizes: readonly number[];
+  /** It is a list of the curator's own. */
+  readonly isOwn?: true;
 }
 
 /** A query to a reference. Missing parts do not count. */

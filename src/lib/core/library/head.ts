@@ -1,6 +1,7 @@
 import type { Arrival, Source } from '../items';
 import type { SavedView } from '../browse';
 import type { Feed } from '../feeds';
+import type { OwnReference } from '../track-lists';
 import type { FolderKind } from '../kinds';
 import type { ListMarks, Play, PlayList, WatchedTree } from '../lists';
 import type { Preset } from '../rewrite';
@@ -11,7 +12,7 @@ import type { Base, Player } from './players';
  * Version of the format that a library is kept and exported in. Raise it together with a migration in
  * `migrations/head.ts`.
  */
-export const LIBRARY_VERSION = 18;
+export const LIBRARY_VERSION = 19;
 
 /** All of a library except its items. */
 export interface LibraryHead {
@@ -35,6 +36,8 @@ export interface LibraryHead {
   readonly presets: readonly Preset[];
   /** Named recipes for converting. */
   readonly recipes: readonly NamedRecipe[];
+  /** Track and episode lists of the curator's own, which files are compared with. */
+  readonly references: readonly OwnReference[];
 }
 
 /** The parts of a head that are kept as they are, with their values in a new library. */
@@ -52,5 +55,6 @@ export const EMPTY_PARTS = {
   views: [],
   presets: [],
   recipes: [],
+  references: [],
 } satisfies Omit<LibraryHead, 'version' | 'chunks'>;
 export type HeadParts = Omit<LibraryHead, 'version' | 'chunks'>;

@@ -24,6 +24,7 @@ const KEYS: { readonly [P in keyof HeadParts]: (entry: HeadParts[P][number]) => 
   views: ({ id }) => id,
   presets: ({ id }) => id,
   recipes: ({ id }) => id,
+  references: ({ id }) => id,
   watched: ({ source }) => source,
   folderKinds: ({ source, folder, by }) => `${source}\n${folder}\n${by}`,
 };

@@ -11,6 +11,7 @@ import {
   type PartName,
 } from '../items';
 import { FACT_COLUMNS, LEVELS, MOST_LEVELS } from '../browse';
+import { RELEASE_TYPES } from '../identify';
 import { TRACK_FLAGS } from '../items';
 import { KINDS, ORIGINS } from '../kinds';
 import { LIMITED_BY, WORLD_ORDERS } from '../lists';
@@ -171,6 +172,9 @@ const identity = union({
   matched: object({ type: text(), release: id, entry: id, source: text(300), title: text(), at: time }),
   left: object({ type: text(), at: time }),
 });
+
+/** Letters of a track list: some thousand lines. */
+const MOST_LIST_TEXT = 1_000_000;
 
 export const itemShape: Shape = object({
   id,
@@ -427,6 +431,17 @@ export const headShape: Shape = object({
       wishes: (value, path) => (isVideo(value) ? videoWishes : soundWishes)(value, path),
     }),
     1000,
+  ),
+  references: list(
+    object({
+      id,
+      type: oneOf(...RELEASE_TYPES),
+      title: text(10_000),
+      maker: nullable(text(10_000)),
+      year: nullable(whole()),
+      text: text(MOST_LIST_TEXT),
+    }),
+    10_000,
   ),
   views: list(
     object({

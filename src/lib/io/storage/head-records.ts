@@ -18,6 +18,7 @@ export const HEAD_PARTS = [
   'views',
   'presets',
   'recipes',
+  'references',
 ] as const satisfies readonly (keyof HeadParts)[];
 export type HeadPart = (typeof HEAD_PARTS)[number];
 

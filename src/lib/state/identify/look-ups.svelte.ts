@@ -96,12 +96,14 @@ export class LookUps {
     const before = this.looked.get(gathering.key) ?? null;
     const known = { candidates: before?.candidates ?? [], releases: before?.releases ?? [] };
     this.setLooked(gathering.key, { ...known, phase: 'asking', trouble: null, dropped: 0 });
-    const looked = await this.lookUpFor(gathering, way, text, signal, isQuiet).catch((error: unknown) => ({
-      ...known,
-      phase: 'failed' as const,
-      trouble: troubleOf(error),
-      dropped: 0,
-    }));
+    const looked = await this.lookUpFor(gathering, way, text, signal, isQuiet).catch(
+      async (error: unknown): Promise<LookedUp> => ({
+        ...(await this.rank(gathering, gathering.words, known.releases)),
+        phase: 'failed',
+        trouble: troubleOf(error),
+        dropped: 0,
+      }),
+    );
     // A question that was put aside leaves no trace, unless another one was put in its place.
     if (signal.aborted) {
       if (this.looked.get(gathering.key)?.phase === 'asking') this.setLooked(gathering.key, before);
@@ -123,11 +125,40 @@ export class LookUps {
     const answer = await this.reference.lookUp(query, signal);
     if (query.fingerprints) this.noteHeard(gathering, answer.heard);
     const finished = way === 'words' || way === 'number' ? null : finishedAround(this.library, gathering);
-    const releases = answer.releases.filter((release) => !finished?.has(release));
+    const theirs = answer.releases.filter((release) => !finished?.has(release));
     const words = way === 'words' ? text : gathering.words;
+    return { ...(await this.rank(gathering, words, theirs)), trouble: null, dropped: answer.dropped };
+  }
+
+  /** Compares the set on show with the curator's own lists as they are now. */
+  async compareWithOwn(): Promise<void> {
+    const { gathering } = this.sets;
+    if (!gathering) return;
+    const { releases = [], ...known } = this.looked.get(gathering.key) ?? {};
+    const ranked = await this.rank(gathering, gathering.words, releases);
+    this.setLooked(gathering.key, { trouble: null, dropped: 0, ...known, ...ranked });
+    await this.answered();
+  }
+
+  /** Ranks what the files of a gathering could be: releases of a reference, and the curator's own lists. */
+  private async rank(
+    gathering: Gathering,
+    words: string,
+    theirs: readonly ReferenceRelease[],
+  ): Promise<Pick<LookedUp, 'phase' | 'candidates' | 'releases'>> {
+    const own = await this.ownFor(gathering);
+    // Lists that were changed or deleted since are among what was ranked before.
+    const releases = [...own, ...theirs.filter(({ isOwn }) => !isOwn)];
     const candidates = await this.client.rank(this.filesOf(gathering), words, releases);
-    const phase = candidates.length > 0 ? 'found' : 'nobody';
-    return { phase, candidates, releases, trouble: null, dropped: answer.dropped };
+    return { phase: candidates.length > 0 ? 'found' : 'nobody', candidates, releases };
+  }
+
+  /** Lists are read by a module of their own, which is only loaded if there are some. */
+  private async ownFor({ type, words, items }: Gathering): Promise<readonly ReferenceRelease[]> {
+    const { references } = this.library;
+    if (references.length === 0) return [];
+    const { ownReferencesFor } = await import('$lib/core/track-lists');
+    return ownReferencesFor(references, type, words, items.length);
   }
 
   /** What a reference could be for the files of a gathering, without asking again. */

@@ -4,7 +4,8 @@
   import type { LookUpWay } from '$lib/state/identify/look-ups.svelte';
   import { getSession } from '$lib/state/session.svelte';
 
-  /** Asks the reference again: by words, lengths, sound or number. */
+  /** Asks the reference again: by words, lengths, sound or number. Or compares with a list of one's own. */
+  let { onlist }: { onlist: () => void } = $props();
   const session = getSession();
   const { identify } = session;
 
@@ -64,6 +65,7 @@
     />
   {/if}
   <button class="btn" disabled={asking}>{asking ? 'Asking' : 'Ask'}</button>
+  <button class="btn" type="button" onclick={onlist}>Paste a track list</button>
   {#if manners.length > 0}
     <label class="end quiet">
       the stand-in reference is

@@ -9,11 +9,14 @@
   import LineUpChart from './LineUpChart.svelte';
   import LookUpBar from './LookUpBar.svelte';
   import TakeBar from './TakeBar.svelte';
+  import TrackListPanel from './TrackListPanel.svelte';
 
   /** One set laid against what it could be. */
   const session = getSession();
   const { identify } = session;
 
+  /** A track list is being pasted or typed in place of the line-up. */
+  let isListing = $state(false);
   const set = $derived(identify.sets.gathering);
   const lineUp = $derived(identify.pairing.lineUp);
   const release = $derived(identify.pairing.chosen[0]?.release ?? null);
@@ -41,12 +44,16 @@
 
   function keys(event: KeyboardEvent) {
     if ((event.target as HTMLElement).closest('input, select, textarea, [role=dialog]')) return;
-    if (event.key === 'Escape') identify.sets.open(null);
+    if (event.key !== 'Escape') return;
+    if (isListing) isListing = false;
+    else identify.sets.open(null);
   }
 </script>
 
 <svelte:window onkeydown={keys} />
-{#if set}
+{#if set && isListing}
+  <TrackListPanel {set} onclose={() => (isListing = false)} />
+{:else if set}
   <header class="title">
     <button class="btn" onclick={() => identify.sets.open(null)}>All sets</button>
     <h1 title={set.label}>{set.label}</h1>
@@ -95,7 +102,7 @@
   {/if}
   <LineUpChart />
   <TakeBar />
-  <LookUpBar />
+  <LookUpBar onlist={() => (isListing = true)} />
   {#if looked?.phase === 'failed' && looked.trouble}
     <p class="trouble" role="alert">{lookUpTrouble(looked.trouble)}</p>
   {/if}

@@ -59,7 +59,7 @@ const withChoices = (player: PlayerOf4, defaults: object): PlayerOf4 => ({
  * records; 6 decisions about changes on players; 7 selections and several players; 8 chosen pictures of top folders,
  * and views; 9 more fields, empty ones left out, and presets; 10 items without their descriptions; 11 permissions with
  * digests; 12 owners of files on players; 13 recipes; 16 lists other than those of folders; 17 plays; 18 files
- * found beside items.
+ * found beside items; 19 track lists of one's own.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -183,6 +183,7 @@ const MIGRATIONS: readonly Migration[] = [
   }),
   // Items have files found beside them; the head is the same.
   (old) => ({ ...old, version: 18 }),
+  (old) => ({ references: [], ...old, version: 19 }),
 ];
 
 interface PlayerOf13 {
