@@ -49,6 +49,13 @@ export class Listening {
     return isOurs ? this.client.plain(file, item.format) : file;
   }
 
+  /** A video of which only one sound track is heard. @throws {Error} if its tracks cannot be separated */
+  async withSound(item: Item, track: number): Promise<Blob> {
+    const sounds = (item.file.tracks ?? []).filter(({ type }) => type === 'sound');
+    const leaveOut = sounds.flatMap(({ id }) => (id === track ? [] : id));
+    return this.client.withSound(await this.openFile(item), item.format, track, leaveOut);
+  }
+
   /** Some seconds of one track, as a file that plays. @throws {Error} saying why it cannot be heard */
   async excerpt(item: Item, track: number, fromSeconds: number, seconds: number): Promise<Blob> {
     return this.client.excerpt(await this.openFile(item), item.format, track, fromSeconds, seconds);

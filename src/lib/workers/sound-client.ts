@@ -46,6 +46,11 @@ export class SoundClient {
     return this.client.ask({ type: 'excerpt', file, format, track, fromSeconds, seconds }, { limit: LIMIT });
   }
 
+  /** A video with one of its sound tracks, without those that are left out. @throws {Error} if it cannot be laid out so */
+  withSound(file: Blob, format: FormatId, track: number, leaveOut: readonly number[]): Promise<Blob> {
+    return this.client.ask({ type: 'withSound', file, format, track, leaveOut }, { limit: LIMIT });
+  }
+
   /** The first texts of one track of subtitles. @throws {Error} where they are none, or cannot be read */
   texts(file: Blob, format: FormatId, track: number, most: number): Promise<readonly Cue[]> {
     return this.client.ask({ type: 'texts', file, format, track, most }, { limit: LIMIT });

@@ -34,6 +34,8 @@ export type SoundRequest = { readonly id: number; readonly file: Blob; readonly 
       readonly fromSeconds: number;
       readonly seconds: number;
     }
+  /** The same video with one of its sound tracks alone; nothing is decoded. */
+  | { readonly type: 'withSound'; readonly track: number; readonly leaveOut: readonly number[] }
   /** The first texts of one track of subtitles. */
   | { readonly type: 'texts'; readonly track: number; readonly most: number }
   /** A digest of sound and picture data, tags left aside. */

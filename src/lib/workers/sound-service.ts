@@ -14,9 +14,11 @@ import {
   type LoudnessBlocks,
 } from '$lib/core/sound';
 import { wavHeader } from '$lib/formats/riff';
+import { WRITABLE } from '$lib/formats';
 import { locate } from '$lib/formats/payload';
 import { blobSource } from '$lib/io/blob-source';
 import { fingerprint } from '$lib/io/fingerprint';
+import { spanBlob } from '$lib/io/span-blob';
 import { openAnySound } from './converting/any-sound';
 import { NoDecoderError, openSound, openTrack, type SoundSource } from './converting/sound-source';
 import { serveAnswers, type Port } from './worker-client';
@@ -38,6 +40,8 @@ export function serveListening(port: Port): void {
         return plain(request.file, request.format);
       case 'excerpt':
         return excerpt(request);
+      case 'withSound':
+        return withSound(request);
       case 'texts':
         return readTexts(request);
       case 'digest':
@@ -164,6 +168,16 @@ async function readTexts({ file, format, track, most }: Asked<'texts'>): Promise
     ? import('$lib/formats/mp4')
     : import('$lib/formats/matroska'));
   return readFirstTexts(source, track, most);
+}
+
+/** The file without the other sound tracks, laid out again from its own bytes. @throws {FormatError} */
+async function withSound({ file, format, track, leaveOut }: Asked<'withSound'>): Promise<Blob> {
+  const writable = WRITABLE.get(format);
+  if (!writable) throw new Error('its tracks cannot be separated');
+  const { rewrite } = await writable.load();
+  const tracks = [{ id: track, isDefault: true }, ...leaveOut.map((id) => ({ id, isLeftOut: true }))];
+  const { spans } = await rewrite(blobSource(file), { fields: {}, tracks });
+  return spanBlob(file, spans);
 }
 
 /** Hertz above which nothing is played: what is heard fits below, and a WAV lies in memory. */

@@ -8,8 +8,8 @@ import { readMp4, wholeBox } from './reader';
 import { readPlaces, readStarts } from './sample-tables';
 import { readTimes } from './times';
 
-/** Samples that are looked at for a text: between two of them there may be an empty one. */
-const MOST_SAMPLES = 400;
+/** Samples that are looked at for few texts, and for many: between two of them there may be an empty one. */
+const SAMPLES = { least: 400, most: 40_000 };
 /** Bytes of one text. */
 const MOST_TEXT = 64 * 1024;
 
@@ -35,9 +35,10 @@ export async function readFirstTexts(
   const textOf = READERS[readAscii(bytes, description.content + 12, 4)];
   if (!textOf) throw new FormatError('notThisFormat', 'its subtitles are no text that is read here');
   const { timescale } = readTimes(bytes, times);
-  const starts = readStarts(bytes, table, MOST_SAMPLES + 1);
+  const samples = Math.min(Math.max(SAMPLES.least, most * 2), SAMPLES.most);
+  const starts = readStarts(bytes, table, samples + 1);
   const cues: Cue[] = [];
-  for (const [index, { start, size }] of readPlaces(bytes, table, MOST_SAMPLES).entries()) {
+  for (const [index, { start, size }] of readPlaces(bytes, table, samples).entries()) {
     if (cues.length >= most) break;
     const text = textOf(await source.read(start, start + Math.min(size, MOST_TEXT))).trim();
     if (text === '') continue;

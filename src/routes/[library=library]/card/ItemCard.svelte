@@ -49,6 +49,7 @@
   });
   const summary = $derived(soon ?? (late?.of === session.selection.ids ? late.summary : null));
   const kinds = $derived([...(summary?.kinds.keys() ?? [])]);
+  const isVideo = $derived(one?.facts.streams.some(({ type }) => type === 'picture') ?? false);
   const likeliest = $derived(one?.guess.kind ?? null);
   const others = $derived.by(() => {
     const next = one?.guess.next;
@@ -209,6 +210,9 @@
     </div>
   </section>
   {#if laidOut}<LaidAgainst item={laidOut} />{/if}
+  {#if one && isVideo}
+    {#await import('./SeeIt.svelte') then { default: SeeIt }}<SeeIt item={one} />{/await}
+  {/if}
   <section>
     <h3>
       {#if laidOut}What do its tags say?{:else}Where {one ? 'does it' : 'do they'} belong?{/if}{#if !one}<small

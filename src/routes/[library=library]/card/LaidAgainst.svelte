@@ -51,6 +51,7 @@
     {:else if isOut}Left out of this comparison.
     {:else}No entry matches it.{/if}
   </p>
+  {#if own?.description}<p class="quiet">{own.description}</p>{/if}
   {#if columns.length > 0}
     <table>
       <thead>
