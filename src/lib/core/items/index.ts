@@ -110,3 +110,4 @@ export { foldText, searchText, wordsOf } from './search';
 export { codecName } from './codecs';
 export { makerKey, makerOf } from './maker';
 export { discOf, homeOf, isCatchAll, releaseKey } from './release';
+export { halfStars, ratingOfHalves } from './rating';

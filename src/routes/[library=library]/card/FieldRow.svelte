@@ -6,6 +6,7 @@
     editsOf,
     fieldText,
     fieldsOf,
+    kindOf,
     parseFieldText,
     putBack,
     requireField,
@@ -19,6 +20,7 @@
   import Agreement from './Agreement.svelte';
   import { offersFor, withOffer, type FieldOffer } from './field-offers';
   import { SORTED, sortName } from './sort-names';
+  import Stars from './Stars.svelte';
   import Tokens from './Tokens.svelte';
 
   /** One field of the selection. Only what is typed is changed; Enter takes it, Escape leaves it. */
@@ -40,16 +42,22 @@
   let isOpen = $state(false);
   let at = $state(-1);
 
+  /** A date that is complete. */
+  const DAY = /^\d{4}-\d{2}-\d{2}$/;
+
   const facts = $derived(requireField(name));
   const { shared, edited, unheld } = $derived(summary);
   const standing = $derived(shared.type === 'same' ? fieldText(shared.value) : '');
   const isWhole = $derived(whole === standing);
   const isDirty = $derived(typed !== null && typed !== standing);
+  /** What is usual depends on the kind; a large selection is judged by its beginning. */
+  const kinds = $derived(new Set(items.slice(0, MOST_PROPOSED).map(kindOf)));
   const offers = $derived(
     isOpen && typed !== null
-      ? offersFor(name, typed, session.values).filter(({ text }) => text !== typed)
+      ? offersFor(name, typed, session.values, kinds).filter(({ text }) => text !== typed)
       : [],
   );
+  const rating = $derived(shared.type === 'same' && typeof shared.value === 'number' ? shared.value : null);
   /** Several values that all of them share: their order can be changed. */
   const tokens = $derived(
     shared.type === 'same' && typeof shared.value === 'object' && (shared.value?.length ?? 0) > 1
@@ -142,8 +150,10 @@
       if (wrong === null) goOn();
     } else if (event.key === 'Tab' && offer) typed = withOffer(name, typed ?? '', offer);
     else if (event.key === 'Escape') {
-      if (isOpen && count > 0) isOpen = false;
-      else {
+      if (isOpen && count > 0) {
+        isOpen = false;
+        event.stopPropagation();
+      } else {
         leave();
         (event.currentTarget as HTMLElement).blur();
       }
@@ -279,6 +289,20 @@
       >
     {/if}
   </span>
+  {#if name === 'rating'}
+    <span class="beside"><Stars value={rating} label={facts.label} onchange={set} /></span>
+  {:else if facts.type === 'date'}
+    <span class="beside">
+      <input
+        class="day"
+        type="date"
+        tabindex="-1"
+        aria-label="Choose the {facts.label}"
+        value={DAY.test(standing) ? standing : ''}
+        onchange={(event) => event.currentTarget.value !== '' && set(event.currentTarget.value)}
+      />
+    </span>
+  {/if}
   {#if tokens}<Tokens label={facts.label} values={tokens} onchange={(values) => set(toTexts(values))} />{/if}
   <span id="{uid}-note" class="below" class:wrong={wrong !== null}>
     {#if wrong}{facts.label} {wrong}
@@ -310,6 +334,7 @@
   }
   .combo {
     position: relative;
+    grid-area: 1 / 2;
     min-width: 0;
   }
   .combo ul {
@@ -317,7 +342,7 @@
     z-index: 20;
     top: 100%;
     left: 0;
-    right: -40px;
+    right: 0;
     border: 1px solid var(--rule-strong);
     background: var(--raised);
   }
@@ -385,7 +410,21 @@
     color: var(--ink-3);
     opacity: 1;
   }
+  .beside {
+    grid-area: 1 / 2;
+    justify-self: end;
+    display: flex;
+  }
+  input.day {
+    width: 26px;
+    padding: 0;
+    color: transparent;
+  }
+  input.day::-webkit-datetime-edit {
+    display: none;
+  }
   .note {
+    grid-area: 1 / 3;
     display: flex;
     align-items: center;
     gap: 4px;

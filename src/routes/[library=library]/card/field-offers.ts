@@ -1,4 +1,4 @@
-import { STANDARD_GENRES } from '$lib/core/kinds';
+import { KIND_FACTS, genresOf, type Kind } from '$lib/core/kinds';
 import { fieldText, requireField, type FieldName } from '$lib/core/items';
 import { QUERY_NAMES } from '$lib/core/query';
 import type { KnownValues } from '$lib/state/known-values.svelte';
@@ -21,12 +21,26 @@ const LANGUAGES =
   );
 const languages = LANGUAGES.map((tag): FieldOffer => ({ text: tag, means: languageNames.of(tag) ?? '' }));
 
+/** Genres that are usual for these kinds, and those of ID3 for music. */
+const usualGenres = (kinds: ReadonlySet<Kind | null>): readonly FieldOffer[] =>
+  [...kinds].flatMap((kind) =>
+    genresOf(kind).map((text): FieldOffer => ({
+      text,
+      means: kind === null ? 'in the ID3 list' : `usual for ${KIND_FACTS[kind].many}`,
+    })),
+  );
+
 /** The last of several values is the one that is being typed. */
 const beingTyped = (field: FieldName, typed: string): string =>
   requireField(field).type === 'texts' ? (typed.split(PARTING).at(-1) ?? '') : typed;
 
 /** What may be meant: values of the library with their counts, then those of standards. */
-export function offersFor(field: FieldName, typed: string, known: KnownValues): readonly FieldOffer[] {
+export function offersFor(
+  field: FieldName,
+  typed: string,
+  known: KnownValues,
+  kinds: ReadonlySet<Kind | null>,
+): readonly FieldOffer[] {
   const { type, label } = requireField(field);
   const part = beingTyped(field, typed).trim();
   const is = (text: string) => text.toLowerCase().includes(part.toLowerCase());
@@ -35,13 +49,10 @@ export function offersFor(field: FieldName, typed: string, known: KnownValues): 
   const name = QUERY_NAMES.find((one) => one.name === label);
   const own = name ? known.like(name, part, MOST) : [];
   const offers = own.map(([text, count]): FieldOffer => ({ text, means: count.toLocaleString('en') }));
-  if (field !== 'genre' || part === '') return offers;
+  if (field !== 'genre') return offers;
   const has = new Set(offers.map(({ text }) => text.toLowerCase()));
-  const standard = STANDARD_GENRES.filter((genre) => is(genre) && !has.has(genre.toLowerCase()));
-  return [...offers, ...standard.map((text): FieldOffer => ({ text, means: 'in the ID3 list' }))].slice(
-    0,
-    MOST,
-  );
+  const usual = usualGenres(kinds).filter(({ text }) => is(text) && !has.has(text.toLowerCase()));
+  return [...offers, ...usual].slice(0, MOST);
 }
 
 /** What was typed with an offer taken, in place of what it completes. */

@@ -22,6 +22,7 @@
   import { getSession } from '$lib/state/session.svelte';
   import FileButton from '$lib/ui/FileButton.svelte';
   import LoadedPicture from '$lib/ui/LoadedPicture.svelte';
+  import { hearingAct } from '$lib/ui/hearing-keys';
   import Panel from '$lib/ui/Panel.svelte';
   import { bytes, counted } from '$lib/ui/words/amounts';
   import ChapterLedger from './ChapterLedger.svelte';
@@ -164,12 +165,14 @@
   }
 
   function keydown(event: KeyboardEvent) {
-    const target = event.target as HTMLElement;
-    if (target.closest('input, select, textarea') || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key.toLowerCase() === 'm') {
+    if (hearingAct(event)?.type === 'mark') {
       event.preventDefault();
       mark();
-    } else if (event.key === 'Delete' && chosen !== null && chosen < chapters.length) {
+      return;
+    }
+    const target = event.target as HTMLElement;
+    if (target.closest('input, select, textarea') || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === 'Delete' && chosen !== null && chosen < chapters.length) {
       event.preventDefault();
       keep('Remove a chapter', withoutMark(chapters, chosen));
     }

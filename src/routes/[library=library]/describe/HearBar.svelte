@@ -4,6 +4,7 @@
   import type { Item } from '$lib/core/items';
   import { timeText } from '$lib/core/timing';
   import { getSession } from '$lib/state/session.svelte';
+  import { hearingAct } from '$lib/ui/hearing-keys';
 
   /** Hears the item that is worked on, with steps of a second and of ten, as slow or as fast as is wanted. */
   let { item }: { item: Item } = $props();
@@ -17,8 +18,22 @@
     if (isHeard) return playback.pause();
     await (isOwn ? playback.start(item) : playback.playAlone(item));
   }
+
+  function keydown(event: KeyboardEvent) {
+    const act = hearingAct(event);
+    if (!act || act.type === 'mark') return;
+    event.preventDefault();
+    if (act.type === 'toggle') void toggle();
+    else if (!isOwn) return;
+    else if (act.type === 'seek') playback.seek(playback.place + act.seconds);
+    else if (act.type === 'speed') {
+      const at = SPEEDS.indexOf(playback.speed) + act.by;
+      playback.setSpeed(SPEEDS[Math.max(0, Math.min(SPEEDS.length - 1, at))] ?? 1);
+    }
+  }
 </script>
 
+<svelte:window onkeydown={keydown} />
 <div class="hear" role="group" aria-label="Play">
   <button class="btn" onclick={toggle}>
     {#if isHeard}<Pause size={14} /> Pause{:else}<Play size={14} /> Play{/if}

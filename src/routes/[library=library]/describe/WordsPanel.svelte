@@ -33,6 +33,7 @@
   import FileButton from '$lib/ui/FileButton.svelte';
   import Ledger from '$lib/ui/Ledger.svelte';
   import LedgerHeads from '$lib/ui/LedgerHeads.svelte';
+  import { hearingAct } from '$lib/ui/hearing-keys';
   import Panel from '$lib/ui/Panel.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import HearBar from './HearBar.svelte';
@@ -123,16 +124,7 @@
   }
 
   function keydown(event: KeyboardEvent) {
-    const target = event.target as HTMLElement;
-    if (
-      shown !== 'timed' ||
-      target.closest('input, select, textarea') ||
-      event.ctrlKey ||
-      event.metaKey ||
-      event.altKey
-    )
-      return;
-    if (event.key.toLowerCase() !== 'm') return;
+    if (shown !== 'timed' || hearingAct(event)?.type !== 'mark') return;
     event.preventDefault();
     mark();
   }

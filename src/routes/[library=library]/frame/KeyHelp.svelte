@@ -13,6 +13,11 @@
     ['Shift ↑ ↓', 'extend the selection'],
     ['Space', 'add a row to the selection, or take it out'],
     ['Ctrl A', 'select everything in the ledger'],
+    ['E', 'go into the card; Escape goes back to the ledger'],
+    ['K', 'play or pause while chapters and words are worked on'],
+    ['J, L', 'ten seconds back or on there; comma and full stop: one second'],
+    ['[ ]', 'slower and faster there'],
+    ['M', 'mark this place there; while you type, all five with Alt'],
     ['P', 'add the selection to a list; or drag it to Lists'],
     [
       'Enter',

@@ -43,7 +43,7 @@
     words.length < 2 ? (words[0] ?? 'nothing else') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
   function keys(event: KeyboardEvent) {
-    if ((event.target as HTMLElement).closest('input, select, textarea, [role=dialog]')) return;
+    if ((event.target as HTMLElement).closest('input, select, textarea, aside, [role=dialog]')) return;
     if (event.key !== 'Escape') return;
     if (isListing) isListing = false;
     else identify.sets.open(null);
