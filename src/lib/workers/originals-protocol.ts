@@ -1,4 +1,4 @@
-import type { OriginalsTakenBack } from '$lib/core/originals';
+import type { OriginalJob, OriginalsTakenBack } from '$lib/core/originals';
 import type { FailureCode, RunEnd } from '$lib/core/run';
 
 /** Action of a run that the library's storage has. */
@@ -8,6 +8,18 @@ export interface OriginalsRequest {
   readonly library: string;
   readonly run: string;
 }
+
+/** The file of an item with all that is said of it; nothing is written anywhere. */
+export interface FinishedRequest {
+  readonly type: 'finished';
+  readonly id: number;
+  readonly library: string;
+  readonly job: OriginalJob;
+}
+
+/** The file, or why it cannot be made. */
+export type FinishedResult =
+  { readonly type: 'made'; readonly file: Blob } | { readonly type: 'failed'; readonly detail: string };
 
 /** Told in the middle: the file under way is finished, the next does not begin. */
 export interface CancelOriginals {

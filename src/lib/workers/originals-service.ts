@@ -7,12 +7,21 @@ import {
 } from '$lib/core/originals';
 import type { TargetId } from '$lib/core/library';
 import type { Retagging } from '$lib/core/plan';
-import { StoreError } from '$lib/core/run';
+import { StepError, StoreError } from '$lib/core/run';
+import { blobSource } from '$lib/io/blob-source';
 import { digestOf } from '$lib/io/digest';
-import type { LibraryStorage } from '$lib/io/storage';
-import { totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage';
+import { spanBlob } from '$lib/io/span-blob';
+import { LibraryStorage, totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage';
 import { OriginalFolders } from '$lib/io/stores/original-folders';
-import type { CancelOriginals, OriginalsPart, OriginalsRequest, OriginalsResult } from './originals-protocol';
+import { openItem } from '$lib/io/take-in/open-item';
+import type {
+  CancelOriginals,
+  FinishedRequest,
+  FinishedResult,
+  OriginalsPart,
+  OriginalsRequest,
+  OriginalsResult,
+} from './originals-protocol';
 import { checkTags, ofOneFile, spansOf } from './run-effects';
 import { RunElsewhereError, withRunLock } from './run-lock';
 import { serveAnswers, type Port } from './worker-client';
@@ -22,7 +31,8 @@ const PLACE = 'originals' as TargetId;
 let cancelled = false;
 
 export function serve(port: Port): void {
-  serveAnswers<OriginalsRequest, OriginalsPart>(port, async (request, tellPart) => {
+  serveAnswers<OriginalsRequest | FinishedRequest, OriginalsPart>(port, async (request, tellPart) => {
+    if (request.type === 'finished') return finished(request);
     cancelled = false;
     try {
       return await withRunLock(request.library, PLACE, (storage) => handle(request, storage, tellPart));
@@ -41,6 +51,35 @@ export function serve(port: Port): void {
     if (data.type === 'cancel') cancelled = true;
   });
 }
+
+/** Makes a file and reads it back, as a run does, but only gives it to whoever asked. */
+async function finished({ library, job }: FinishedRequest): Promise<FinishedResult> {
+  // Nothing is stored.
+  const storage = new LibraryStorage(library, () => false);
+  try {
+    const file = await ofOneFile(job.path, async () => {
+      const original = await openItem(storage, job.source, job.path);
+      if (original.size !== job.size)
+        throw new StepError('unreadable', `${job.path} has changed since it was taken in; take it in again`);
+      if (Object.keys(job.changes).length === 0 && !job.kind) return original;
+      const retagging = retaggingOf(job);
+      const made = await spanBlob(original, await spansOf(blobSource(original), retagging, storage));
+      await checkTags(retagging, blobSource(original), blobSource(made));
+      return made;
+    });
+    return { type: 'made', file };
+  } catch (error) {
+    return { type: 'failed', detail: error instanceof Error ? error.message : String(error) };
+  }
+}
+
+const retaggingOf = ({ format, changes, kind, expect }: OriginalJob): Retagging => ({
+  format,
+  changes,
+  kind: kind ?? null,
+  expect,
+  id3: null,
+});
 
 async function handle(
   request: OriginalsRequest,
@@ -85,17 +124,10 @@ function effectsFor(
   storage: LibraryStorage,
   progress: (ended: number) => void,
 ): OriginalEffects {
-  const retagging = ({ format, changes, kind, expect }: OriginalJob): Retagging => ({
-    format,
-    changes,
-    kind: kind ?? null,
-    expect,
-    id3: null,
-  });
   return {
-    rewrite: (job, original) => ofOneFile(job.path, () => spansOf(original, retagging(job), storage)),
+    rewrite: (job, original) => ofOneFile(job.path, () => spansOf(original, retaggingOf(job), storage)),
     check: (job, original, changed) =>
-      ofOneFile(job.path, () => checkTags(retagging(job), original, changed)),
+      ofOneFile(job.path, () => checkTags(retaggingOf(job), original, changed)),
     digest: digestOf,
     save: async (index, outcome) => {
       await storage.originals.saveOutcome(run.id, index, outcome);

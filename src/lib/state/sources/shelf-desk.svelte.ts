@@ -12,7 +12,7 @@ import { ServiceError } from '$lib/io/bounded-fetch';
 import { ShelfClient, sha256, type Shelf, type ShelfTrack } from '$lib/io/shelf-client';
 import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { Session } from '../session.svelte';
-import { SOURCE_NAMES } from './source-names';
+import { partsBy } from './source-names';
 
 /** Works without an album too, since a single has none. */
 const DEFAULT_PATTERN = ':artist/:album{ (:year)}/{:track }:title';
@@ -179,16 +179,8 @@ export class ShelfDesk {
     const parsed = parsePattern(this.pattern);
     if (parsed.type === 'wrong') return '';
     const fields = { ...EMPTY_FIELDS, ...editsOf(track) };
-    const { parts } = writePattern(
-      parsed.pattern,
-      patternValues(fields, 'song', { name: track.title, folder: null }),
-      {
-        numberWidth: SOURCE_NAMES.numberWidth,
-        safeValue: (text) => safeValue(text, SOURCE_NAMES),
-      },
-    );
     // A single has no album: the level that would name it falls away.
-    const named = parts.filter((part) => part.trim() !== '').map((part) => safeName(part, SOURCE_NAMES));
+    const named = partsBy(parsed.pattern, patternValues(fields, 'song', { name: track.title, folder: null }));
     return `${named.join('/')}.${track.extension}`;
   }
 }

@@ -40,6 +40,8 @@
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
   /** Items that are summed up at once; more of them in slices, while the card says what it said before. */
   const FEW = 1500;
+  /** Files that are handed out at once; more belong on a player. */
+  const MOST_HANDED = 500;
   const soon = $derived(items.length <= FEW ? summarize(items, placesOf) : null);
   let late = $state.raw<{ readonly of: ReadonlySet<ItemId>; readonly summary: Summary } | null>(null);
   $effect(() => {
@@ -258,6 +260,9 @@
   <FoundBeside {items} />
   <InsideFile {items} />
   <WhereItPlays {items} />
+  {#if items.length <= MOST_HANDED}
+    {#await import('./HandOut.svelte') then { default: HandOut }}<HandOut {items} />{/await}
+  {/if}
   {#if one && fieldsOf(one).title === null}<p class="hint quiet">
       Without a title, players show the file name.
     </p>{/if}
