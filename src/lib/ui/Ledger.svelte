@@ -265,4 +265,14 @@
   .ledger:focus-within .row.cursor {
     box-shadow: inset 0 0 0 1.5px var(--primary);
   }
+  @media (max-width: 760px) {
+    .ledger {
+      min-height: 160px;
+      overflow-x: auto;
+    }
+    .head,
+    .body {
+      min-width: 620px;
+    }
+  }
 </style>

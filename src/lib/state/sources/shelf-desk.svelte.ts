@@ -1,13 +1,6 @@
 import { nameOf } from '$lib/core/paths';
 import { EMPTY_FIELDS, toTexts, yearDate, type Edits, type SourceId } from '$lib/core/items';
-import {
-  parsePattern,
-  patternValues,
-  safeName,
-  safeValue,
-  writePattern,
-  type PatternProblem,
-} from '$lib/core/naming';
+import { parsePattern, patternValues, type PatternProblem } from '$lib/core/naming';
 import { ServiceError } from '$lib/io/bounded-fetch';
 import { ShelfClient, sha256, type Shelf, type ShelfTrack } from '$lib/io/shelf-client';
 import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';

@@ -88,4 +88,22 @@
   .failed {
     color: var(--attention-ink);
   }
+  @media (max-width: 760px) {
+    footer {
+      flex-wrap: wrap;
+      padding-block: 4px;
+    }
+    .job {
+      flex: 1 1 100%;
+      padding: 2px 12px;
+      border-left: 0;
+    }
+    .job > .quiet {
+      display: none;
+    }
+    .last {
+      margin-left: 0;
+      padding: 0 12px;
+    }
+  }
 </style>

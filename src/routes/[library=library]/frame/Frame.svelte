@@ -11,13 +11,16 @@
   import { FieldUndo } from './field-undo';
   import { frameKeys } from './frame-keys';
 
+  const PHONE = '(max-width: 760px)';
+
   let { library, children }: { library: string; children: Snippet } = $props();
 
   // The layout makes this component anew for each library.
   // svelte-ignore state_referenced_locally
   const session = provideSession(new Session(library));
   const undo = new FieldUndo();
-  let folded = $state(false);
+  /** On a phone the card is a sheet over the board, opened when it is wanted. */
+  let folded = $state(matchMedia(PHONE).matches);
   let finding = $state(false);
   let helping = $state(false);
   let adding = $state(false);
@@ -165,6 +168,24 @@
     min-height: 0;
     min-width: 0;
     background: var(--raised);
+  }
+  @media (max-width: 760px) {
+    .frame {
+      height: 100dvh;
+      min-width: 0;
+    }
+    .middle,
+    .folded .middle {
+      position: relative;
+      grid-template: minmax(0, 1fr) / minmax(0, 1fr);
+    }
+    .folded .middle {
+      grid-template-rows: minmax(0, 1fr) 44px;
+    }
+    /* What needs width scrolls in itself. */
+    .board {
+      overflow-x: auto;
+    }
   }
   .state {
     padding: 48px 32px;

@@ -215,4 +215,10 @@
       width: 340px;
     }
   }
+  @media (max-width: 760px) {
+    .strip {
+      width: 100%;
+      padding: 2px 12px;
+    }
+  }
 </style>

@@ -130,4 +130,15 @@
   .count b {
     color: var(--ink);
   }
+  @media (max-width: 760px) {
+    .bar {
+      height: auto;
+      min-height: var(--h-scope);
+      padding: 4px 12px;
+      overflow-x: auto;
+    }
+    .bar > :global(*) {
+      flex: none;
+    }
+  }
 </style>

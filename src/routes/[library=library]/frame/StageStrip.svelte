@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Menu from '@lucide/svelte/icons/menu';
   import Moon from '@lucide/svelte/icons/moon';
   import Search from '@lucide/svelte/icons/search';
   import Sun from '@lucide/svelte/icons/sun';
@@ -46,6 +47,8 @@
     players: { count: session.players.behind, word: 'out of date', none: 'up to date' },
   });
   const last = $derived(session.library.history.done.at(-1));
+  /** On a phone the stages are a menu. */
+  let isOpen = $state(false);
   const undoes = $derived(
     last ? `Undo ${last.label.charAt(0).toLowerCase()}${last.label.slice(1)}` : 'Nothing to undo',
   );
@@ -53,12 +56,16 @@
 
 <header>
   <a class="mark" href="/{page.params.library}/intake">Lectorum</a>
-  <nav aria-label="Stages">
+  <button class="menu" aria-expanded={isOpen} aria-controls="stages" onclick={() => (isOpen = !isOpen)}>
+    <Menu size={16} />{STATIONS.find((one) => one.board === board)?.name ?? ''}
+  </button>
+  <nav id="stages" aria-label="Stages" class:open={isOpen}>
     {#each STATIONS as { board: own, name }, index (own)}
       <a
         href="/{page.params.library}/{own}"
         aria-current={own === board ? 'page' : undefined}
         aria-keyshortcuts={String(index + 1)}
+        onclick={() => (isOpen = false)}
         class:takes={own === 'lists' && session.dragging}
         ondragover={(event) => own === 'lists' && session.dragging && event.preventDefault()}
         ondrop={(event) => {
@@ -207,6 +214,9 @@
   .tool:disabled {
     color: var(--ink-3);
   }
+  .menu {
+    display: none;
+  }
   @media (max-width: 1200px) {
     nav a {
       min-width: 84px;
@@ -215,6 +225,64 @@
       display: none;
     }
     .demo {
+      display: none;
+    }
+  }
+  @media (max-width: 760px) {
+    .mark {
+      width: auto;
+      padding: 0 10px 0 12px;
+      font-size: var(--t-sub);
+    }
+    .menu {
+      display: flex;
+      align-items: center;
+      gap: 6px;
+      padding: 0 10px;
+      border-inline: 1px solid var(--rule);
+      font: 600 var(--t-sub) var(--font-head);
+    }
+    nav {
+      display: none;
+    }
+    nav.open {
+      position: absolute;
+      inset: var(--h-stage) 0 auto;
+      z-index: 8;
+      display: grid;
+      border-bottom: 1px solid var(--rule-strong);
+      background: var(--base);
+    }
+    nav a {
+      flex-direction: row;
+      justify-content: space-between;
+      align-items: center;
+      min-height: 44px;
+      padding: 0 16px;
+      border: 0;
+      border-left: 4px solid transparent;
+    }
+    nav a[aria-current] {
+      border-left-color: var(--primary);
+    }
+    nav a[aria-current]::after {
+      display: none;
+    }
+    .word {
+      display: inline;
+    }
+    .tools {
+      gap: 12px;
+      padding-right: 12px;
+    }
+    .find {
+      width: 32px;
+      overflow: hidden;
+    }
+    .find :global(svg) {
+      flex: none;
+    }
+    .tool span {
       display: none;
     }
   }

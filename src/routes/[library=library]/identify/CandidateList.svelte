@@ -164,4 +164,13 @@
   .none {
     padding: 14px 16px;
   }
+  @media (max-width: 760px) {
+    .head,
+    .row {
+      min-width: 720px;
+    }
+    .list {
+      overflow-x: auto;
+    }
+  }
 </style>

@@ -462,4 +462,13 @@
     stroke-width: 2;
     stroke-dasharray: 4 3;
   }
+  @media (max-width: 760px) {
+    .scroller {
+      overflow-x: auto;
+      min-height: 220px;
+    }
+    .chart {
+      min-width: 720px;
+    }
+  }
 </style>

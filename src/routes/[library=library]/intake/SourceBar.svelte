@@ -125,4 +125,12 @@
   .bad b {
     color: var(--blocks-ink);
   }
+  @media (max-width: 760px) {
+    .sources {
+      overflow-x: auto;
+    }
+    .sources > * {
+      flex: none;
+    }
+  }
 </style>

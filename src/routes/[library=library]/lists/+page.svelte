@@ -147,4 +147,13 @@
   .empty h2 {
     font-size: var(--t-title);
   }
+  @media (max-width: 760px) {
+    .board {
+      grid-template: minmax(120px, 30%) minmax(0, 1fr) / minmax(0, 1fr);
+    }
+    aside {
+      border-right: 0;
+      border-bottom: 1px solid var(--rule-strong);
+    }
+  }
 </style>

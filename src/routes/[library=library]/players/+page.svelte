@@ -282,4 +282,9 @@
   .pad {
     padding: 16px;
   }
+  @media (max-width: 760px) {
+    .rehearsal {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
 </style>

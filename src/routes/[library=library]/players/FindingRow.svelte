@@ -99,4 +99,13 @@
     font-size: var(--t-small);
     overflow-wrap: anywhere;
   }
+  @media (max-width: 760px) {
+    .line {
+      grid-template-columns: 76px minmax(0, 1fr);
+    }
+    .buttons {
+      grid-column: 1 / -1;
+      justify-items: start;
+    }
+  }
 </style>

@@ -157,4 +157,13 @@
   .rehearsing {
     color: var(--ink-2);
   }
+  @media (max-width: 760px) {
+    .head,
+    label {
+      min-width: 720px;
+    }
+    fieldset {
+      overflow-x: auto;
+    }
+  }
 </style>
