@@ -91,3 +91,28 @@ test('one file can be dragged out of the window', async ({ app, page }) => {
   });
   expect(said).toMatch(/:The Tidewrack Choir - Sounding Line\.mp3:blob:/);
 });
+
+test('an outside number is read from a name, edited, and written into names by a pattern', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  const bytes = [...(await readFile(new URL('../fixtures/containers/film.mkv', import.meta.url)))];
+  await app.fillFolder([{ path: 'Films/The Keeper (1974) {catalogue-1234}.mkv', bytes }]);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await app.describeItems();
+  await app.row(/The Keeper/).click();
+  await expect(app.field('outside number')).toHaveValue('catalogue-1234');
+  await page.getByLabel('named by').fill(':title|sourceName{ [:outsideNumber]}');
+  await expect(page.getByText(/ \[catalogue-1234\]\.mkv$/)).toBeVisible();
+  await app.field('outside number').fill('catalogue-77');
+  await app.field('outside number').press('Enter');
+  await expect(page.getByText(/ \[catalogue-77\]\.mkv$/)).toBeVisible();
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save a finished copy' }).click();
+  const bytesOut = await readFile(await (await downloading).path());
+  expect(bytesOut.includes('catalogue-77')).toBe(true);
+  await app.undo();
+  await expect(app.field('outside number')).toHaveValue('catalogue-1234');
+});

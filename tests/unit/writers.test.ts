@@ -84,6 +84,7 @@ const EVERYTHING: Edits = {
   series: 'Tales of the Skerry',
   part: 3,
   edition: 'remaster 2021',
+  outsideNumber: 'catalogue-1234',
   titleSort: 'Oyets lys',
   artistSort: 'Høst, Ívar',
   albumSort: 'Ebb and Flood',

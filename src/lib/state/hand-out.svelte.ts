@@ -14,7 +14,7 @@ const KEY = 'lectorum-hand-out';
 const DEFAULT_PATTERN = '{:albumArtist|artist|show - }:title|sourceName';
 
 /** A finished file of one item. */
-export interface Finished {
+export interface FinishedCopy {
   readonly name: string;
   readonly file: Blob;
   /** Fields and other parts that its format cannot store. */
@@ -56,7 +56,7 @@ export class HandOut {
   }
 
   /** Makes the finished file of an item. @throws {Error} saying why it cannot be made */
-  async make(item: Item): Promise<Finished> {
+  async make(item: Item): Promise<FinishedCopy> {
     const outgoing = item.facts.locked ? null : outgoingOf(item, toldKindOf(item));
     const job = jobOf(item, outgoing?.edits ?? {}, outgoing?.kind ?? null);
     const file = await this.client.finished(this.library.name, job);

@@ -7,12 +7,16 @@ import {
   type Arrival,
   type ArrivalId,
   type ChosenPicture,
+  type Content,
   type Item,
   type ItemId,
+  type Overlay,
   type SourceId,
   type UnreadFile,
 } from '$lib/core/items';
+import type { Kind } from '$lib/core/kinds';
 import { LIST_FILE_ENDINGS } from '$lib/core/list-files';
+import { outsideNumberIn } from '$lib/core/naming';
 import { extensionOf, nameOf } from '$lib/core/paths';
 import { isMediaName, otherMedia } from '$lib/formats/reading/media-names';
 import { newId } from '$lib/io/new-id';
@@ -380,7 +384,7 @@ class Batch {
       file: content,
       guess,
       settled: known?.settled ?? file.says?.settled ?? null,
-      edits: trimOverlay(content, known?.edits ?? file.says?.edits ?? {}),
+      edits: trimOverlay(content, known?.edits ?? saidOf(file, content, guess.kind)),
       gone: null,
       beside: known?.beside ?? [],
       identity: known?.identity ?? file.says?.identity ?? null,
@@ -389,6 +393,16 @@ class Batch {
       foundBeside: known?.foundBeside ?? null,
     };
   }
+}
+
+/** Kinds whose names carry numbers of outside databases. */
+const NUMBERED: ReadonlySet<Kind | null> = new Set(['film', 'episode']);
+
+/** What is known of a new file beside its tags: from its source, and the outside number in its name. */
+function saidOf({ path, says }: WalkedFile, { fields }: Content, kind: Kind | null): Overlay {
+  const said = says?.edits ?? {};
+  const outsideNumber = NUMBERED.has(kind) && fields.outsideNumber === null ? outsideNumberIn(path) : null;
+  return outsideNumber === null ? said : { ...said, fields: { outsideNumber, ...said.fields } };
 }
 
 const nextFrame = () => new Promise<void>((resolve) => void afterPaint(resolve));

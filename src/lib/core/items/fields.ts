@@ -50,6 +50,8 @@ const TABLE = {
   part: row('number', 'part of series', { limit: 9999, kinds: ['audiobook'] }),
   /** Distinguishes versions of one release: a remaster, another mastering, live. */
   edition: row('text', 'edition'),
+  /** Its number in a database that others keep, with the name of that: `catalogue-1234`. */
+  outsideNumber: row('text', 'outside number', { limit: 80, kinds: ['film', 'episode', 'musicVideo'] }),
   artist: row('texts', 'artist'),
   composer: row('texts', 'composer'),
   genre: row('texts', 'genre'),

@@ -28,6 +28,7 @@ export { lengthIn, pathKey, safeName, safeValue, shorten } from './safe-name';
 export type { NameRules } from './safe-name';
 export { NOISE_RULES, clashesOf, readName } from './read-names';
 export type { NameReading, NoiseRule } from './read-names';
+export { outsideNumberIn } from './outside-number';
 export { proposePatterns } from './propose-patterns';
 export type { ProposedPattern } from './propose-patterns';
 export { MADE_OF, madeOf, resolutionOf } from './made-of';

@@ -60,6 +60,7 @@ const USER_TEXTS: readonly (readonly [FieldName, string])[] = [
   ['series', 'SERIES'],
   ['part', 'SERIES-PART'],
   ['edition', 'EDITION'],
+  ['outsideNumber', 'OUTSIDE-NUMBER'],
   ['notes', 'NOTES'],
 ];
 

@@ -44,6 +44,7 @@ const ROWS: readonly TagRow[] = [
   { field: 'series', names: either('SERIES') },
   { field: 'part', names: either('SERIES-PART') },
   { field: 'edition', names: either('EDITION') },
+  { field: 'outsideNumber', names: either('OUTSIDE-NUMBER') },
   {
     field: 'rating',
     names: either('RATING'),

@@ -64,6 +64,7 @@ export const MP4_MAP: TagMap = {
     { field: 'series', names: [`${NAMED}SERIES`] },
     { field: 'part', names: [`${NAMED}SERIES-PART`] },
     { field: 'edition', names: [`${NAMED}EDITION`] },
+    { field: 'outsideNumber', names: [`${NAMED}OUTSIDE-NUMBER`] },
     { field: 'rating', names: [`${NAMED}RATING`] },
     { field: 'notes', names: [`${NAMED}NOTES`] },
     ...GAINS,

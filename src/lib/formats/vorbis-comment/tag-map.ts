@@ -30,6 +30,7 @@ const ROWS: readonly TagRow[] = [
   { field: 'series', names: ['SERIES'] },
   { field: 'part', names: ['SERIES-PART'] },
   { field: 'edition', names: ['EDITION'] },
+  { field: 'outsideNumber', names: ['OUTSIDE-NUMBER'] },
   { field: 'rating', names: ['RATING'] },
   { field: 'notes', names: ['NOTES'] },
 ];

@@ -2,7 +2,7 @@
   import Grip from '@lucide/svelte/icons/grip-vertical';
   import type { Item } from '$lib/core/items';
   import { download } from '$lib/io/download';
-  import { HandOut, type Finished } from '$lib/state/hand-out.svelte';
+  import { HandOut, type FinishedCopy } from '$lib/state/hand-out.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import { problemWords } from '$lib/ui/words/pattern-words';
@@ -17,7 +17,7 @@
   const path = $derived(handOut.pathOf(items[0] as Item));
   const name = $derived(path.slice(path.lastIndexOf('/') + 1));
   /** What can be dragged out: it must be there before dragging begins. */
-  let ready = $state.raw<{ readonly of: Item; readonly finished: Finished; readonly url: string } | null>(
+  let ready = $state.raw<{ readonly of: Item; readonly finished: FinishedCopy; readonly url: string } | null>(
     null,
   );
   const isReady = $derived(ready !== null && ready.of === one);
