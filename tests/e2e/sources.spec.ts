@@ -37,12 +37,13 @@ test.describe('disc', () => {
     await page.getByRole('button', { name: 'Eject' }).last().click();
     await expect(page.getByText('the tray is empty')).toBeVisible();
     await back(page);
-    await app.row(/03 The Sector Between\.wav/).click();
+    await app.row(/03 The Sector Between\.flac/).click();
     await expect(app.field('album artist')).toHaveValue('Halyard & Daughters');
     await expect(
       page.getByRole('complementary', { name: 'Card' }).getByText('came from a disc'),
     ).toBeVisible();
     await expect(page.getByText('matched to Lights Along the Sound')).toBeVisible();
+    await expect(page.getByText(/^FLAC, .*sound FLAC/)).toBeVisible();
   });
 
   test('where two releases fit, the curator is asked; a home-made mix is named in one go', async ({
@@ -61,6 +62,7 @@ test.describe('disc', () => {
     await expect(page.getByText('No reference knows this disc')).toBeVisible();
     await page.getByLabel('album', { exact: true }).fill('For the Boat');
     await page.getByLabel('titles').fill('Orla Venn - Wick\nDag Holme - Neap\nThree');
+    await page.getByLabel('stored as').selectOption('WAV');
     await page.getByRole('button', { name: 'Take in 5 tracks' }).click();
     await expect(page.getByText('Finished: 5 of 5 tracks taken in.')).toBeVisible({ timeout: 120_000 });
     await back(page);

@@ -22,6 +22,7 @@ import {
   splitAtChapters,
   type TwinId,
 } from '$lib/core/twins';
+import { detached } from '$lib/io/detached';
 import { newId } from '$lib/io/new-id';
 import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import { dropTwinFile } from '$lib/io/twin-files';
@@ -285,17 +286,6 @@ function freePath({ name, kind }: Wanted, codec: TwinCodec, taken: Set<string>):
   for (let number = 2; taken.has(path); number++) path = `${stem} ${number}.${own}`;
   taken.add(path);
   return path;
-}
-
-/** Bytes that are copied at once. */
-const PIECE = 8 * 1024 * 1024;
-
-/** A copy of a file that remains when the file is gone: the browser may hold only a reference to it. */
-async function detached(file: File, path: string): Promise<File> {
-  const pieces: Blob[] = [];
-  for (let at = 0; at < file.size; at += PIECE)
-    pieces.push(new Blob([await file.slice(at, at + PIECE).arrayBuffer()]));
-  return new File(pieces, path, { lastModified: file.lastModified });
 }
 
 /** The source of everything that is made here. */

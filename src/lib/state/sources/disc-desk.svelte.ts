@@ -1,4 +1,4 @@
-import { nameOf } from '$lib/core/paths';
+import { folderOf, nameOf } from '$lib/core/paths';
 import {
   factsFor,
   matchOf,
@@ -47,6 +47,8 @@ export class DiscDesk {
   chosen = $state<string | null>(null);
   tracks = $state.raw<ReadonlySet<number>>(new Set());
   mix = $state.raw<MixNames>({ album: '', artist: '', lines: '' });
+  /** What tracks are stored as. */
+  format = $state<'flac' | 'wav'>('flac');
   progress = $state.raw<DiscProgress | null>(null);
   /** The message after a disc was taken in. */
   ended = $state<string | null>(null);
@@ -55,10 +57,11 @@ export class DiscDesk {
     this.candidates.find(({ key }) => key === this.chosen)?.release ?? null,
   );
 
+  private keptAsWav = 0;
   private readonly client = new DiscClient();
   private readonly reference = new ReferenceClient();
 
-  constructor(private readonly session: Pick<Session, 'intake'>) {}
+  constructor(private readonly session: Pick<Session, 'intake' | 'library'>) {}
 
   async look(): Promise<void> {
     await this.set(() => this.client.state());
@@ -127,7 +130,13 @@ export class DiscDesk {
     const lost = result.unread > 0 ? `, ${result.unread} could not be read` : '';
     this.ended = result.cancelled
       ? `Cancelled: ${result.added} of ${chosen.length} tracks taken in`
-      : `Finished: ${result.added} of ${chosen.length} tracks taken in${lost}`;
+      : `Finished: ${result.added} of ${chosen.length} tracks taken in${lost}${this.wavWords()}`;
+  }
+
+  private wavWords(): string {
+    return this.keptAsWav === 0
+      ? ''
+      : `; ${this.keptAsWav} stored as WAV, since this browser could not encode FLAC`;
   }
 
   private async *readAll(
@@ -138,22 +147,37 @@ export class DiscDesk {
     const bytesTotal = tracks.reduce((sum, { bytes }) => sum + bytes, 0);
     const startedAt = performance.now();
     let bytesDone = 0;
+    this.keptAsWav = 0;
     for (const track of tracks) {
-      const path = this.pathOf(track, label);
+      const stem = this.pathOf(track, label);
       try {
         const blob = await this.client.read(track, signal, (count) => {
           bytesDone += count;
           this.tell(track.number, bytesDone, bytesTotal, startedAt);
         });
-        const file = new File([blob], nameOf(path), { lastModified: Date.now() });
+        const file = await this.stored(blob, stem, signal);
+        if (signal.aborted) return;
+        const path = `${folderOf(stem)}/${file.name}`;
         const edits = this.editsFor(track.number);
         const says = { edits: { fields: edits }, identity: this.identityFor(track.number) };
         yield { path, size: file.size, modified: file.lastModified, file, says };
       } catch (error) {
         if (error instanceof ServiceError && error.code === 'cancelled') return;
-        yield { path, lost: { code: 'brokenOff', detail: said(error) } };
+        yield { path: `${stem}.${this.format}`, lost: { code: 'brokenOff', detail: said(error) } };
       }
     }
+  }
+
+  /** A track as a file of the chosen format. If it cannot be encoded, it stays WAV. */
+  private async stored(wav: Blob, path: string, signal: AbortSignal): Promise<File> {
+    const lastModified = Date.now();
+    if (this.format === 'flac') {
+      const { asFlac } = await import('./as-flac');
+      const flac = await asFlac(this.session.library.name, wav, `${path}.flac`, signal);
+      if (flac) return new File([flac], nameOf(`${path}.flac`), { lastModified });
+      if (!signal.aborted) this.keptAsWav++;
+    }
+    return new File([wav], nameOf(`${path}.wav`), { lastModified });
   }
 
   private tell(track: number, bytesDone: number, bytesTotal: number, startedAt: number): void {
@@ -168,11 +192,12 @@ export class DiscDesk {
     };
   }
 
+  /** Where a track goes, without extension. */
   private pathOf({ number }: DiscTrack, label: string): string {
     const two = String(number).padStart(2, '0');
     const title = this.titleOf(number) ?? 'Track';
     const part = (text: string) => safeName(safeValue(text, SOURCE_NAMES), SOURCE_NAMES);
-    return `${part(label)}/${part(`${two} ${title}`)}.wav`;
+    return `${part(label)}/${part(`${two} ${title}`)}`;
   }
 
   private entryOf(track: number) {

@@ -139,6 +139,12 @@
             ></textarea></label
           >
         {/if}
+        <label class="field"
+          >stored as <select bind:value={desk.format} disabled={busy}>
+            <option value="flac">FLAC, lossless</option>
+            <option value="wav">WAV</option>
+          </select></label
+        >
         <div class="go">
           <button
             class="btn btn-primary"
