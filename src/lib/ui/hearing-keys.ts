@@ -5,14 +5,25 @@ export type HearingAct =
   | { readonly type: 'speed'; readonly by: 1 | -1 };
 
 const ACTS: Readonly<Record<string, HearingAct>> = {
-  KeyK: { type: 'toggle' },
-  KeyM: { type: 'mark' },
-  KeyJ: { type: 'seek', seconds: -10 },
-  KeyL: { type: 'seek', seconds: 10 },
-  Comma: { type: 'seek', seconds: -1 },
-  Period: { type: 'seek', seconds: 1 },
-  BracketLeft: { type: 'speed', by: -1 },
-  BracketRight: { type: 'speed', by: 1 },
+  k: { type: 'toggle' },
+  m: { type: 'mark' },
+  j: { type: 'seek', seconds: -10 },
+  l: { type: 'seek', seconds: 10 },
+  ',': { type: 'seek', seconds: -1 },
+  '.': { type: 'seek', seconds: 1 },
+  '[': { type: 'speed', by: -1 },
+  ']': { type: 'speed', by: 1 },
+};
+/** With Alt, some systems type another letter: the key is then told by its place. */
+const PLACES: Readonly<Record<string, string>> = {
+  KeyK: 'k',
+  KeyM: 'm',
+  KeyJ: 'j',
+  KeyL: 'l',
+  Comma: ',',
+  Period: '.',
+  BracketLeft: '[',
+  BracketRight: ']',
 };
 
 /**
@@ -23,5 +34,6 @@ export function hearingAct(event: KeyboardEvent): HearingAct | null {
   const target = event.target as HTMLElement;
   if (event.ctrlKey || event.metaKey || event.shiftKey || target.closest('[role=dialog]')) return null;
   if (target.closest('input, select, textarea') && !event.altKey) return null;
-  return ACTS[event.code] ?? null;
+  const typed = ACTS[event.key.toLowerCase()];
+  return typed ?? (event.altKey ? ACTS[PLACES[event.code] ?? ''] : undefined) ?? null;
 }

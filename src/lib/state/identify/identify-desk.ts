@@ -57,6 +57,7 @@ export class IdentifyDesk {
 
   /** Ends the worker, with the library. */
   end(): void {
+    this.proposals.end();
     this.sets.end();
     this.lookUps.end();
     this.client.end();

@@ -98,7 +98,8 @@ export class LookUps {
     this.setLooked(gathering.key, { ...known, phase: 'asking', trouble: null, dropped: 0 });
     const looked = await this.lookUpFor(gathering, way, text, signal, isQuiet).catch(
       async (error: unknown): Promise<LookedUp> => ({
-        ...(await this.rank(gathering, gathering.words, known.releases)),
+        // Lists of one's own can be compared with all the same, unless it was the comparing that failed.
+        ...(await this.rank(gathering, gathering.words, known.releases).catch(() => known)),
         phase: 'failed',
         trouble: troubleOf(error),
         dropped: 0,

@@ -64,6 +64,11 @@ export class Proposals {
     };
   }
 
+  end(): void {
+    this.inView?.abort();
+    this.inView = null;
+  }
+
   /** Asks again after the reference could not be reached. */
   tryAgain(): void {
     this.trouble = null;
@@ -89,6 +94,10 @@ export class Proposals {
           if (signal.aborted || this.trouble) return;
           await new Promise((resolve) => setTimeout(resolve, PAUSE));
         }
+    } catch (error) {
+      // A worker that was ended with the library has nothing to tell.
+      if (!signal.aborted)
+        this.trouble = { code: 'other', detail: error instanceof Error ? error.message : String(error) };
     } finally {
       this.remaining = 0;
       this.isAsking = false;
