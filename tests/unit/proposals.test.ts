@@ -61,7 +61,7 @@ function made(answer: (key: string, way: string) => LookedUp | Promise<LookedUp>
 
 test('sets are asked about one after the other, and again only if they are other sets', async () => {
   const { asked, sets, proposals } = made(() => FOUND);
-  sets.waiting = [gathering('a'), gathering('b')];
+  sets.waiting = [gathering('a'), gathering('too many', 301), gathering('b')];
   const end = proposals.begin();
   await eventually(() => expect(asked).toEqual(['a all', 'b all']));
   await eventually(() => expect(proposals.remaining).toBe(0));

@@ -12,6 +12,9 @@ const PAUSE = 100;
 /** Files of a set up to which all of them are listened to without being asked. */
 const MOST_HEARD = 100;
 
+/** Files of a set up to which it is asked about by itself: matching takes cubic time, and more are no one release. */
+const MOST_ASKED = 300;
+
 /** A set that waits, with the match that is sure for it. */
 export interface SureSet {
   readonly gathering: Gathering;
@@ -108,7 +111,10 @@ export class Proposals {
 
   private unasked(): readonly Gathering[] {
     return this.library.mayWrite
-      ? this.sets.waiting.filter((gathering) => !this.isOpen(gathering) && !this.isAsked(gathering))
+      ? this.sets.waiting.filter(
+          (gathering) =>
+            gathering.items.length <= MOST_ASKED && !this.isOpen(gathering) && !this.isAsked(gathering),
+        )
       : [];
   }
 
