@@ -198,7 +198,9 @@ test(
         // Containers whose structure says where samples lie are held against decoders that are not ours.
         if (format === 'mp4' || format === 'matroska') {
           const now = await out.read(0, out.size);
-          expect(await playedByMediabunny(now)).toEqual(await playedByMediabunny(original));
+          const heard = await playedByMediabunny(original);
+          // A damaged file that it does not open may open once what points to its parts was laid anew.
+          if (original === bytes || heard.length > 0) expect(await playedByMediabunny(now)).toEqual(heard);
           if (hasFfmpeg && played++ % 4 === 0) {
             const by = (one: Uint8Array) => withFile(one, extensionOf(path), playedByFfmpeg);
             expect(by(now)).toEqual(by(original));
