@@ -199,11 +199,13 @@ test(
         if (format === 'mp4' || format === 'matroska') {
           const now = await out.read(0, out.size);
           const heard = await playedByMediabunny(original);
-          // A damaged file that it does not open may open once what points to its parts was laid anew.
-          if (original === bytes || heard.length > 0) expect(await playedByMediabunny(now)).toEqual(heard);
+          // What it does not open at all may open once the damaged part was written anew: then nothing may be lost or changed.
+          const after = await playedByMediabunny(now);
+          const isMended = original !== bytes && heard.length === 0 && after.length > 0;
+          expect(after).toEqual(isMended ? await playedByMediabunny(bytes) : heard);
           if (hasFfmpeg && played++ % 4 === 0) {
             const by = (one: Uint8Array) => withFile(one, extensionOf(path), playedByFfmpeg);
-            expect(by(now)).toEqual(by(original));
+            expect(by(now)).toEqual(by(isMended ? bytes : original));
           }
         }
         if (original === bytes) earlier.set(path, await out.read(0, out.size));
