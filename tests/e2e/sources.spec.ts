@@ -1,4 +1,7 @@
 import type { Page } from '@playwright/test';
+import { spawnSync } from 'node:child_process';
+import { readFile } from 'node:fs/promises';
+import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
 import { ALBUM, expect, test, type App } from './app';
 
 const source = (page: Page, name: RegExp) =>
@@ -16,6 +19,15 @@ async function watchChoral(app: App, page: Page): Promise<void> {
   await app.finished(/1 file taken in/);
 }
 const back = (page: Page) => page.getByRole('button', { name: 'Back to the arrivals' }).click();
+
+/** The samples of a file, as a decoder that is not ours reads them: 16 bits, as it stores them. */
+const samplesOf = (bytes: Uint8Array, extension: string): Buffer =>
+  withFile(
+    bytes,
+    extension,
+    (path) =>
+      spawnSync('ffmpeg', ['-v', 'error', '-i', path, '-f', 's16le', '-'], { maxBuffer: 1 << 28 }).stdout,
+  );
 
 test.describe('disc', () => {
   test.beforeEach(async ({ page }) => void (await page.request.delete('/disc')));
@@ -44,6 +56,18 @@ test.describe('disc', () => {
     ).toBeVisible();
     await expect(page.getByText('matched to Lights Along the Sound')).toBeVisible();
     await expect(page.getByText(/^FLAC, .*sound FLAC/)).toBeVisible();
+
+    await test.step('FLAC holds the samples of the disc, bit for bit', async () => {
+      if (!hasFfmpeg) return;
+      await page.request.put('/disc', { data: { disc: 'lights' } });
+      const track = await (await page.request.get('/disc/tracks/3')).body();
+      const downloading = page.waitForEvent('download');
+      await page.getByRole('button', { name: 'Save a finished copy' }).click();
+      const stored = await readFile(await (await downloading).path());
+      const [now, then] = [samplesOf(stored, 'flac'), samplesOf(track, 'wav')];
+      expect(then.length).toBeGreaterThan(1_000_000);
+      expect(now.equals(then)).toBe(true);
+    });
   });
 
   test('where two releases fit, the curator is asked; a home-made mix is named in one go', async ({

@@ -14,6 +14,7 @@ import { ServiceError } from '$lib/io/bounded-fetch';
 import { DiscClient, type DiscTrack, type Drive } from '$lib/io/disc-client';
 import { ReferenceClient } from '$lib/io/reference-client';
 import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
+import type { FlacEncoder } from './flac-encoder';
 import { SOURCE_NAMES } from './source-names';
 import type { Session } from '../session.svelte';
 
@@ -133,6 +134,15 @@ export class DiscDesk {
       : `Finished: ${result.added} of ${chosen.length} tracks taken in${lost}${this.wavWords()}`;
   }
 
+  /** Encodes tracks as they come from the drive; null if they stay WAV. Ends when reading is cancelled. */
+  private async encoderFor(signal: AbortSignal): Promise<FlacEncoder | null> {
+    if (this.format === 'wav') return null;
+    const { FlacEncoder } = await import('./flac-encoder');
+    const encoder = new FlacEncoder(this.session.library.name);
+    signal.addEventListener('abort', () => encoder.end());
+    return encoder;
+  }
+
   private wavWords(): string {
     return this.keptAsWav === 0
       ? ''
@@ -148,36 +158,37 @@ export class DiscDesk {
     const startedAt = performance.now();
     let bytesDone = 0;
     this.keptAsWav = 0;
-    for (const track of tracks) {
-      const stem = this.pathOf(track, label);
-      try {
-        const blob = await this.client.read(track, signal, (count) => {
-          bytesDone += count;
-          this.tell(track.number, bytesDone, bytesTotal, startedAt);
-        });
-        const file = await this.stored(blob, stem, signal);
-        if (signal.aborted) return;
-        const path = `${folderOf(stem)}/${file.name}`;
-        const edits = this.editsFor(track.number);
-        const says = { edits: { fields: edits }, identity: this.identityFor(track.number) };
-        yield { path, size: file.size, modified: file.lastModified, file, says };
-      } catch (error) {
-        if (error instanceof ServiceError && error.code === 'cancelled') return;
-        yield { path: `${stem}.${this.format}`, lost: { code: 'brokenOff', detail: said(error) } };
+    const encoder = await this.encoderFor(signal);
+    try {
+      for (const track of tracks) {
+        const stem = this.pathOf(track, label);
+        try {
+          const blob = await this.client.read(track, signal, (count) => {
+            bytesDone += count;
+            this.tell(track.number, bytesDone, bytesTotal, startedAt);
+          });
+          const file = await this.stored(blob, stem, encoder);
+          if (signal.aborted) return;
+          const path = `${folderOf(stem)}/${file.name}`;
+          const edits = this.editsFor(track.number);
+          const says = { edits: { fields: edits }, identity: this.identityFor(track.number) };
+          yield { path, size: file.size, modified: file.lastModified, file, says };
+        } catch (error) {
+          if (error instanceof ServiceError && error.code === 'cancelled') return;
+          yield { path: `${stem}.${this.format}`, lost: { code: 'brokenOff', detail: said(error) } };
+        }
       }
+    } finally {
+      encoder?.end();
     }
   }
 
   /** A track as a file of the chosen format. If it cannot be encoded, it stays WAV. */
-  private async stored(wav: Blob, path: string, signal: AbortSignal): Promise<File> {
+  private async stored(wav: Blob, stem: string, encoder: FlacEncoder | null): Promise<File> {
     const lastModified = Date.now();
-    if (this.format === 'flac') {
-      const { asFlac } = await import('./as-flac');
-      const flac = await asFlac(this.session.library.name, wav, `${path}.flac`, signal);
-      if (flac) return new File([flac], nameOf(`${path}.flac`), { lastModified });
-      if (!signal.aborted) this.keptAsWav++;
-    }
-    return new File([wav], nameOf(`${path}.wav`), { lastModified });
+    const flac = encoder && (await encoder.encode(wav, `${stem}.flac`));
+    if (encoder && !flac) this.keptAsWav++;
+    return new File([flac ?? wav], nameOf(`${stem}.${flac ? 'flac' : 'wav'}`), { lastModified });
   }
 
   private tell(track: number, bytesDone: number, bytesTotal: number, startedAt: number): void {
