@@ -77,6 +77,15 @@ export class Accepting {
     return accepted;
   }
 
+  /** Writes what was accepted into the descriptions of the items, as one act. */
+  write(label: string, accepted: ReadonlyMap<ItemId, Accepted>): void {
+    const at = Date.now();
+    this.library.act(label, this.library.findAll(accepted.keys()), (item) => {
+      const own = accepted.get(item.id);
+      return own ? withAccepted(item, own, at) : item;
+    });
+  }
+
   private async pictureOf(release: ReferenceRelease): Promise<ChosenPicture | null> {
     let picture = this.pictures.get(release.id);
     if (picture === undefined) this.pictures.set(release.id, (picture = await this.fetchPicture(release)));
@@ -94,7 +103,7 @@ export class Accepting {
 }
 
 /** An item with what an accepted match says of it. */
-export function withAccepted(item: Item, { release, entry, edits, picture }: Accepted, at: number): Item {
+function withAccepted(item: Item, { release, entry, edits, picture }: Accepted, at: number): Item {
   return {
     ...editContent(item, { fields: edits, ...(picture && { pictures: { front: picture } }) }),
     settled: item.settled ?? KIND_OF_TYPE[release.type],

@@ -13,7 +13,7 @@ import type { ReferenceClient } from '$lib/io/reference-client';
 import type { IdentifyClient } from '$lib/workers/identify-client';
 import type { Library } from '../library.svelte';
 import type { Listening } from '../listening.svelte';
-import { finishedAround } from './finished';
+import { FinishedReleases } from './finished';
 import type { Sets } from './sets.svelte';
 
 /** The state of a look-up. */
@@ -36,6 +36,7 @@ export class LookUps {
   private looked = $state.raw<ReadonlyMap<string, LookedUp>>(new Map());
   private heard = $state.raw<ReadonlyMap<ItemId, LineFile['heard']>>(new Map());
   private asking: AbortController | null = null;
+  private readonly finished: FinishedReleases;
 
   /** Of the set on show. */
   readonly lookUp: LookedUp | null = $derived.by(() => this.looked.get(this.sets.openKey ?? '') ?? null);
@@ -52,7 +53,9 @@ export class LookUps {
     private readonly reference: ReferenceClient,
     private readonly client: IdentifyClient,
     private readonly answered: () => Promise<void>,
-  ) {}
+  ) {
+    this.finished = new FinishedReleases(library);
+  }
 
   /** What is known of a set; null if it was not looked up. */
   of(key: string): LookedUp | null {
@@ -125,7 +128,7 @@ export class LookUps {
     const query = await this.query(gathering, way, text, signal, isQuiet);
     const answer = await this.reference.lookUp(query, signal);
     if (query.fingerprints) this.noteHeard(gathering, answer.heard);
-    const finished = way === 'words' || way === 'number' ? null : finishedAround(this.library, gathering);
+    const finished = way === 'words' || way === 'number' ? null : this.finished.around(gathering);
     const theirs = answer.releases.filter((release) => !finished?.has(release));
     const words = way === 'words' ? text : gathering.words;
     return { ...(await this.rank(gathering, words, theirs)), trouble: null, dropped: answer.dropped };

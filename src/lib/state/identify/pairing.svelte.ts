@@ -14,7 +14,7 @@ import type { ReferenceClient } from '$lib/io/reference-client';
 import type { IdentifyClient } from '$lib/workers/identify-client';
 import type { Library } from '../library.svelte';
 import type { Work } from '../work.svelte';
-import { Accepting, withAccepted, type WhatIsWritten } from './accepting';
+import { Accepting, type WhatIsWritten } from './accepting';
 import type { LookUps } from './look-ups.svelte';
 import type { Sets } from './sets.svelte';
 
@@ -124,12 +124,7 @@ export class Pairing {
     try {
       const accepting = new Accepting(this.library, this.reference, this.written);
       const accepted = await accepting.accept(this.chosen, lineUp.pairs);
-      const at = Date.now();
-      const items = this.library.findAll(accepted.keys());
-      this.library.act(`Line-up of ${release.title}`, items, (item) => {
-        const own = accepted.get(item.id);
-        return own ? withAccepted(item, own, at) : item;
-      });
+      accepting.write(`Line-up of ${release.title}`, accepted);
       const open = lineUp.openFiles.length;
       this.work.say(
         `${release.title}: ${accepted.size} files described${open > 0 ? `, ${open} left open` : ''}`,

@@ -3,7 +3,7 @@ import type { ItemId } from '$lib/core/items';
 import type { ReferenceClient } from '$lib/io/reference-client';
 import type { Library } from '../library.svelte';
 import type { Work } from '../work.svelte';
-import { Accepting, withAccepted, type Accepted, type WhatIsWritten } from './accepting';
+import { Accepting, type Accepted, type WhatIsWritten } from './accepting';
 import type { LookUps, LookedUp } from './look-ups.svelte';
 import type { Sets } from './sets.svelte';
 
@@ -11,7 +11,6 @@ import type { Sets } from './sets.svelte';
 const PAUSE = 100;
 /** Files of a set up to which all of them are listened to without being asked. */
 const MOST_HEARD = 100;
-
 /** Files of a set up to which it is asked about by itself: matching takes cubic time, and more are no one release. */
 const MOST_ASKED = 300;
 
@@ -61,10 +60,7 @@ export class Proposals {
     this.inView = new AbortController();
     this.trouble = null;
     void this.askAll();
-    return () => {
-      this.inView?.abort();
-      this.inView = null;
-    };
+    return () => this.end();
   }
 
   end(): void {
@@ -177,14 +173,10 @@ export class Proposals {
           for (const [id, one] of await accepting.accept([candidate], pairs)) accepted.set(id, one);
         job.progress(index + 1);
       }
-      const at = Date.now();
       const releases = sure.reduce((sum, { proposal }) => sum + proposal.parts.length, 0);
       const label =
         sure.length === 1 ? `Match of ${sure[0]?.gathering.label}` : `Matches of ${sure.length} sets`;
-      this.library.act(label, this.library.findAll(accepted.keys()), (item) => {
-        const own = accepted.get(item.id);
-        return own ? withAccepted(item, own, at) : item;
-      });
+      accepting.write(label, accepted);
       job.finish(
         `${accepted.size} files of ${releases} ${releases === 1 ? 'release' : 'releases'} described`,
       );
