@@ -1,13 +1,9 @@
 import AxeBuilder from '@axe-core/playwright';
 import { spawnSync } from 'node:child_process';
-import { readFile } from 'node:fs/promises';
 import { pathsOn } from '../helpers/answers';
 import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
+import { film } from '../helpers/film';
 import { expect, test, type App } from './app';
-
-const film = async (ending: string) => [
-  ...(await readFile(new URL(`../fixtures/containers/film.${ending}`, import.meta.url))),
-];
 
 /** Two films of six tracks, in Matroska and in MP4, with the panel of their tracks open. */
 async function openTracks(app: App): Promise<void> {

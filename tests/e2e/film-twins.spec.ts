@@ -5,6 +5,7 @@ import { readFile } from 'node:fs/promises';
 import { unzipSync } from 'fflate';
 import { pathsOn } from '../helpers/answers';
 import { hasFfmpeg, withFile } from '../helpers/foreign-readers';
+import { film } from '../helpers/film';
 import { expect, test, type App } from './app';
 
 /** A film of three seconds that no browser decodes, and its sound neither. */
@@ -17,10 +18,6 @@ const foreignFilm = (codec: string): number[] =>
     spawnSync('ffmpeg', ['-y', '-v', 'error', ...from, ...to, ...said, path]);
     return [...readFileSync(path)];
   });
-
-const film = async (ending: string) => [
-  ...(await readFile(new URL(`../fixtures/containers/film.${ending}`, import.meta.url))),
-];
 
 interface Taken {
   readonly formats: readonly string[];

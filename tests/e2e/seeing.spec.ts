@@ -1,10 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
-import { readFile } from 'node:fs/promises';
+import { film } from '../helpers/film';
 import { expect, test, type App } from './app';
-
-const film = async (ending: string) => [
-  ...(await readFile(new URL(`../fixtures/containers/film.${ending}`, import.meta.url))),
-];
 
 async function openFilms(app: App): Promise<void> {
   await app.open();

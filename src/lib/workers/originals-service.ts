@@ -13,7 +13,7 @@ import { digestOf } from '$lib/io/digest';
 import { spanBlob } from '$lib/io/span-blob';
 import { LibraryStorage, totalsOfOutcomes, type OriginalsRun } from '$lib/io/storage';
 import { OriginalFolders } from '$lib/io/stores/original-folders';
-import { openItem } from '$lib/io/take-in/open-item';
+import { OpenError, openItem } from '$lib/io/take-in/open-item';
 import type {
   CancelOriginals,
   FinishedRequest,
@@ -58,7 +58,7 @@ async function finished({ library, job }: FinishedRequest): Promise<FinishedResu
   const storage = new LibraryStorage(library, () => false);
   try {
     const file = await ofOneFile(job.path, async () => {
-      const original = await openItem(storage, job.source, job.path);
+      const original = await openItem(storage, job.source, job.path).catch(reasoned);
       if (original.size !== job.size)
         throw new StepError('unreadable', `${job.path} has changed since it was taken in; take it in again`);
       if (Object.keys(job.changes).length === 0 && !job.kind) return original;
@@ -71,6 +71,16 @@ async function finished({ library, job }: FinishedRequest): Promise<FinishedResu
   } catch (error) {
     return { type: 'failed', detail: error instanceof Error ? error.message : String(error) };
   }
+}
+
+const WHY_SHUT: Readonly<Record<OpenError['code'], string>> = {
+  noPermission: 'its folder needs permission: press “Open again” at the top of the page',
+  gone: 'the file is gone: put it back, or take its folder in again',
+  unknownSource: 'its folder is not known any more: take it in again',
+};
+
+function reasoned(error: unknown): never {
+  throw error instanceof OpenError ? new StepError('unreadable', WHY_SHUT[error.code]) : error;
 }
 
 const retaggingOf = ({ format, changes, kind, expect }: OriginalJob): Retagging => ({

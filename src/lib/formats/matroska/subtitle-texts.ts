@@ -7,8 +7,9 @@ import { Scan, type Block } from './blocks';
 import { ID } from './ids';
 import { readSegment } from './segment';
 
-/** Bytes of a film that are gone through for a text: where nobody speaks for long, its beginning tells nothing. */
-const MOST_BYTES = 400 * 1024 * 1024;
+/** Texts that are a glimpse, and the bytes of a film that are gone through for it; more texts are looked for to its end. */
+const GLIMPSE = 100;
+const GLIMPSE_BYTES = 400 * 1024 * 1024;
 const WINDOW = 1024 * 1024;
 /** Seconds that a text is shown whose end is not said. */
 const USUAL = 2;
@@ -30,7 +31,7 @@ export async function readFirstTexts(
   const scale = ((told && number(told, ID.timestampScale)) || 1_000_000) / 1e9;
   const cues: Cue[] = [];
   const end = Math.min(segment.end, near.size);
-  const stop = Math.min(end, segment.content + MOST_BYTES);
+  const stop = most <= GLIMPSE ? Math.min(end, segment.content + GLIMPSE_BYTES) : end;
   const scan = new Scan(near, WINDOW);
   for (let at = segment.content; at < stop && cues.length < most;) {
     const one = await scan.elementAt(at);

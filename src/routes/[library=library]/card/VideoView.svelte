@@ -35,6 +35,7 @@
   let cues = $state.raw<readonly Cue[]>([]);
   let trouble = $state<string | null>(null);
   let busy = $state<string | null>(null);
+  let readsTexts = $state(false);
   /** Seconds from one frame to the next, as seen while playing. */
   let frameSeconds = $state(USUAL_FRAME);
 
@@ -78,15 +79,21 @@
     const track = untrack(() => subtitles).find(({ id }) => id === texts);
     let isStale = false;
     cues = track?.added ?? [];
+    readsTexts = track !== undefined && !track.added;
     if (track && !track.added)
-      listening.texts(own, track.id, MOST_TEXTS).then(
-        (found) => {
-          if (!isStale) cues = found;
-        },
-        (error: unknown) => {
-          if (!isStale) trouble = `subtitles: ${error instanceof Error ? error.message : String(error)}`;
-        },
-      );
+      listening
+        .texts(own, track.id, MOST_TEXTS)
+        .then(
+          (found) => {
+            if (!isStale) cues = found;
+          },
+          (error: unknown) => {
+            if (!isStale) trouble = `subtitles: ${error instanceof Error ? error.message : String(error)}`;
+          },
+        )
+        .finally(() => {
+          if (!isStale) readsTexts = false;
+        });
     return () => (isStale = true);
   });
 
@@ -160,8 +167,11 @@
     ></video>
     {#if shown !== ''}<p class="texts">{shown}</p>{/if}
   </div>
-  {#if trouble}<p class="wrong" role="alert">{trouble}</p>{:else if busy}<p class="quiet" role="status">
-      {busy}
+  {#if trouble}<p class="wrong" role="alert">{trouble}</p>{:else if busy !== null || readsTexts}<p
+      class="quiet"
+      role="status"
+    >
+      {busy ?? 'reading the subtitles'}
     </p>{/if}
   <div class="bar">
     <button class="btn" disabled={!url} onclick={toggle}>{paused ? 'Play' : 'Pause'}</button>

@@ -54,6 +54,7 @@
   );
 </script>
 
+<svelte:window onkeydown={(event) => event.key === 'Escape' && (isOpen = false)} />
 <header>
   <a class="mark" href="/{page.params.library}/intake">Lectorum</a>
   <button class="menu" aria-expanded={isOpen} aria-controls="stages" onclick={() => (isOpen = !isOpen)}>
