@@ -442,3 +442,23 @@ test('a top folder gets the picture that the curator chose, until it is made fro
   await app.finished(/Galley run finished: 1 step, none failed/);
   expect(await widthOf('choral/top.jpg')).toBe(800);
 });
+
+test('the demo is loaded once, though it is asked for twice while it loads', async ({ app, page }) => {
+  layOutDevices(app.devices, true);
+  let answer = () => {};
+  const asked = new Promise<void>((resolve) => (answer = resolve));
+  await page.route(/\/demo-files$/, async (route) => {
+    await asked;
+    await route.continue();
+  });
+  await page.goto('/demo/intake');
+  await page.getByRole('button', { name: 'Load the demo' }).click();
+  answer();
+  await app.finished(/63 files taken in/);
+  await expect(app.station('Lists')).toContainText('2 lists');
+  await app.station('Describe').click();
+  await page.getByRole('group', { name: 'What the rows are' }).getByRole('button', { name: 'Items' }).click();
+  await app.row(/Sounding Line/).click();
+  await expect(page.getByRole('complementary', { name: 'Card' })).toContainText('Which lists is it in?');
+  await expect(app.station('Lists')).toContainText('2 lists');
+});

@@ -53,7 +53,9 @@
 
   async function loadDemo() {
     if (!isDemo) return goto('/demo/intake');
-    await intake.takeIn([await givenByDemo(fetch)]);
+    const taken = await intake.takeIn([await givenByDemo(fetch)]);
+    // It was asked for twice: what belongs to it is settled by the one that took it in.
+    if (!taken || taken.added === 0) return;
     const { settleHousehold } = await import('$lib/state/demo/household');
     await settleHousehold(library, (item) => session.openFile(item));
     await session.players.open();
