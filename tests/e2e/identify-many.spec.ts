@@ -98,6 +98,28 @@ test('Enter accepts a line-up and goes on to the next set', async ({ app, page }
   await expect(page.getByText('set 1 of 1 to identify')).toBeVisible();
 });
 
+test('only sets in sight are accepted together', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder([
+    ...EBB.map((path) => path.replace('demo/', '')),
+    ...['00', '01', '02', '03'].map((name) => `Books/Wreckmasters Daughters/${name}.mp3`),
+  ]);
+  await app.takeInFolder();
+  await app.finished(/10 files taken in/);
+  await app.station('Identify').click();
+  await expect(page.getByRole('button', { name: 'Accept all 2 that are sure' })).toBeVisible({
+    timeout: 60_000,
+  });
+  const field = page.getByRole('combobox', { name: 'Narrow by any field' });
+  await field.fill('kind is song');
+  await expect(app.row(/Wreckmasters/)).toHaveCount(0);
+  await page.getByRole('button', { name: 'Accept the 1 that is sure' }).click();
+  await app.finished(/6 files of 1 release described/);
+  await field.fill('');
+  await expect(app.row(/Wreckmasters/)).toContainText('sure:');
+  await expect(page.getByRole('button', { name: 'Accept the 1 that is sure' })).toBeVisible();
+});
+
 test('if the reference is away, the board says so and asks again', async ({ app, page }) => {
   await page.route('**/reference/search', (route) => route.abort());
   await takeInLoose(app);

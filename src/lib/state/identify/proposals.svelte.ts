@@ -161,9 +161,8 @@ export class Proposals {
     return looked && looked.releases.length > 0 ? this.lookUps.propose(gathering, looked.releases) : null;
   }
 
-  /** Accepts all matches that are sure, as one act. */
-  async acceptAll(): Promise<void> {
-    const { sure } = this;
+  /** Accepts these matches as one act. */
+  async acceptAll(sure: readonly SureSet[]): Promise<void> {
     const job = this.work.start('Describe sets', sure.length, null);
     try {
       const accepting = new Accepting(this.library, this.reference, this.written());

@@ -30,7 +30,9 @@
   const waiting = $derived(all.filter(({ gathering }) => gathering.state === 'waits'));
   let shown = $state<'waiting' | 'all'>('waiting');
   const rows = $derived(shown === 'all' || waiting.length === 0 ? all : waiting);
-  const sure = $derived(identify.proposals.sure);
+  /** Of the sets that are looked at: nothing is accepted that is not in sight. */
+  const inSight = $derived(new Set(waiting.map(({ key }) => key)));
+  const sure = $derived(identify.proposals.sure.filter(({ gathering }) => inSight.has(gathering.key)));
   const sureFiles = $derived(
     sure.reduce(
       (sum, { proposal }) => sum + proposal.parts.reduce((own, { pairs }) => own + pairs.length, 0),
@@ -72,7 +74,7 @@
     <button
       class="btn btn-primary"
       title={counted(sureFiles, 'file')}
-      onclick={() => void identify.proposals.acceptAll()}
+      onclick={() => void identify.proposals.acceptAll(sure)}
     >
       {sure.length === 1 ? 'Accept the 1 that is sure' : `Accept all ${sure.length} that are sure`}
     </button>
