@@ -163,7 +163,8 @@ export class Proposals {
 
   /** Accepts these matches as one act. */
   async acceptAll(sure: readonly SureSet[]): Promise<void> {
-    const job = this.work.start('Describe sets', sure.length, null);
+    let isCancelled = false;
+    const job = this.work.start('Describe sets', sure.length, () => (isCancelled = true));
     try {
       const accepting = new Accepting(this.library, this.reference, this.written());
       const accepted = new Map<ItemId, Accepted>();
@@ -171,6 +172,7 @@ export class Proposals {
         for (const { candidate, pairs } of proposal.parts)
           for (const [id, one] of await accepting.accept([candidate], pairs)) accepted.set(id, one);
         job.progress(index + 1);
+        if (isCancelled) return job.finish('Cancelled: nothing was changed');
       }
       const releases = sure.reduce((sum, { proposal }) => sum + proposal.parts.length, 0);
       const label =
