@@ -1,4 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
+import { parseBuffer } from 'music-metadata';
+import { readFile } from 'node:fs/promises';
 import { makePng } from '../helpers/picture-bytes';
 import { expect, test } from './app';
 
@@ -90,4 +92,43 @@ test('a frame of a video is found step by step, and is its own picture alone', a
     buffer: Buffer.from('no picture'),
   });
   await expect(main.getByRole('alert')).toContainText('words.png: the browser cannot show it');
+});
+
+test('a picture in a file is removed from copies, comes back by undo, and is not found again', async ({
+  app,
+  page,
+}) => {
+  await app.open();
+  await app.fillFolder([`${ALBUM}/1 - Sounding Line.mp3`, `${ALBUM}/2 - Undertow, Understood.mp3`]);
+  await app.takeInFolder();
+  await app.finished(/2 files taken in/);
+  await app.describeItems();
+  await app.row(/Sounding Line/).click();
+  await app.row(/Undertow/).click({ modifiers: ['Shift'] });
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await card.getByRole('button', { name: 'Remove 2 pictures' }).press('Enter');
+  await expect(card).toContainText('no picture');
+  await app.undo();
+  await expect(card).not.toContainText('no picture');
+
+  await app.row(/Sounding Line/).click();
+  await card.getByRole('button', { name: 'Remove the picture' }).press('Enter');
+  await expect(card).toContainText('no picture');
+  await expect.poll(() => app.kept('said')).toMatch(/front\\?":null/);
+  await page.reload();
+  await app.describeItems();
+  await app.row(/Undertow/).click();
+  await expect(card).toContainText('In the file');
+  await app.row(/Sounding Line/).click();
+  await expect(card).toContainText('no picture');
+  const downloading = page.waitForEvent('download');
+  await card.getByRole('button', { name: 'Save a finished copy' }).click();
+  const { common } = await parseBuffer(await readFile(await (await downloading).path()), 'audio/mpeg');
+  expect([common.title, common.picture]).toEqual(['Sounding Line', undefined]);
+
+  await card.getByRole('button', { name: 'Use the picture in the file' }).press('Enter');
+  await expect(card).toContainText('In the file');
+  await card.getByRole('button', { name: 'Crop, scale, other sources' }).press('Enter');
+  await page.getByRole('main').getByRole('button', { name: 'Remove the front picture' }).press('Enter');
+  await expect(card).toContainText('no picture');
 });

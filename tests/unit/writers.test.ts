@@ -201,6 +201,22 @@ describe.each(CASES)('$name', ({ path, format }) => {
     });
   });
 
+  test.runIf(hasPictures)('pictures that are removed are gone, and nothing else is', async () => {
+    const bytes = makePng(320, 320);
+    const picture = { mime: 'image/png', width: 320, height: 320, bytes };
+    const shown = await write(original, format, { fields: {}, pictures: new Map([['front', picture]]) });
+    const before = await readMedia(memorySource(shown), path);
+    const bare = await write(memorySource(shown), format, {
+      fields: {},
+      pictures: new Map([['front', null]]),
+    });
+    const after = await readMedia(memorySource(bare), path);
+    expect(after.file).toEqual({ ...before.file, pictures: [] });
+    expect(Buffer.from(bare).includes(Buffer.from(bytes))).toBe(false);
+    if (hasFfmpeg && readsFfprobe)
+      expect(withFile(bare, extension(path), decodedDigest)).toBe(await digestBefore());
+  });
+
   test.runIf(hasFfmpeg && /\.(mkv|webm|mp4)$/.test(path))(
     'other readers find names and languages of tracks, and decode the same',
     async () => {

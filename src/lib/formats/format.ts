@@ -22,8 +22,8 @@ export interface TagChanges extends Omit<Overlay, 'pictures'> {
    * look no further than that. Without it, it gets the changes alone.
    */
   readonly all?: Fields;
-  /** Each takes the place of the file's own picture of its role; others stay. */
-  readonly pictures?: ReadonlyMap<PictureRole, NewPicture>;
+  /** Each takes the place of the file's own pictures of its role, which null removes; others stay. */
+  readonly pictures?: ReadonlyMap<PictureRole, NewPicture | null>;
   /** Pictures of these chapters that are none of the file's own. */
   readonly chapterPictures?: ReadonlyMap<PictureId, NewPicture>;
   /** What the file is, named where programs look that go by that; absent where that is left as it is. */

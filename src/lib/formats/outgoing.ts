@@ -11,6 +11,7 @@ import {
   type PartEdits,
   type PartName,
   type PictureId,
+  type PictureRole,
   type TrackEdit,
   type TrackFlag,
 } from '$lib/core/items';
@@ -97,6 +98,9 @@ const HOLDS: { readonly [P in PartName]: Holds<P> } = {
   pictures: (pictures, map, unheld) =>
     heldOf(pictures, (role) => {
       if (!map.pictures || map.pictures.some((one) => one === role)) return true;
+      // Pictures behind the front one are of no stated role there.
+      const isRemoved = pictures[role as PictureRole] === null;
+      if (isRemoved && role === 'other' && map.pictures.length > 0) return true;
       unheld.push('pictures');
       return false;
     }),

@@ -1,6 +1,9 @@
 import {
   editContent,
+  editedFrontRoles,
   kindOf,
+  putBack,
+  withoutFront,
   type ChapterPicture,
   type ChosenPicture,
   type Item,
@@ -74,6 +77,19 @@ export class PictureDesk {
     await this.library.storage.pictures.keep(id, blob);
     const made: ChosenPicture = { id, mime, bytes: blob.size, width, height };
     this.library.act(label, items, (item) => editContent(item, { pictures: { [role]: made } }));
+  }
+
+  /** Removes the picture that represents each item, from its copies and, by a run into originals, from its file. */
+  remove(items: readonly Item[]): void {
+    this.library.act(`Remove picture of ${items.length}`, items, withoutFront);
+  }
+
+  /** Restores the pictures in the files, where others were chosen or they were removed. */
+  restore(items: readonly Item[]): void {
+    const edited = items.filter((item) => editedFrontRoles(item).length > 0);
+    this.library.act(`Restore picture of ${edited.length}`, edited, (item) =>
+      putBack(item, { pictures: editedFrontRoles(item) }),
+    );
   }
 
   end(): void {

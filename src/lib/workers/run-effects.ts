@@ -147,9 +147,9 @@ export async function spansOf(
   const { fields = {}, pictures = {}, ...others } = changes;
   try {
     const { rewrite } = await writable.load();
-    const chosen = new Map<PictureRole, NewPicture>();
+    const chosen = new Map<PictureRole, NewPicture | null>();
     for (const [role, picture] of Object.entries(pictures))
-      chosen.set(role as PictureRole, await chosenPicture(picture, storage));
+      chosen.set(role as PictureRole, picture && (await chosenPicture(picture, storage)));
     if (smaller) await makeSmaller(carried?.from ?? original, smaller, chosen);
     if (carried) await carry(carried, chosen);
     const { spans } = await rewrite(cachedSource(original), {
@@ -171,7 +171,10 @@ export async function spansOf(
 }
 
 /** Takes pictures along as they are, where none of their role was chosen or made smaller. */
-async function carry({ from, own }: CarriedPictures, chosen: Map<PictureRole, NewPicture>): Promise<void> {
+async function carry(
+  { from, own }: CarriedPictures,
+  chosen: Map<PictureRole, NewPicture | null>,
+): Promise<void> {
   for (const { index, role } of own) {
     const picture = chosen.has(role) ? null : await readPicture(from, index);
     if (picture) chosen.set(role, await asWritten(picture));
@@ -191,7 +194,7 @@ async function asWritten({ mime, bytes }: Pick<NewPicture, 'mime' | 'bytes'>): P
 async function makeSmaller(
   original: ByteSource,
   { limits, own, chosen: roles }: SmallerPictures,
-  chosen: Map<PictureRole, NewPicture>,
+  chosen: Map<PictureRole, NewPicture | null>,
 ): Promise<void> {
   for (const role of roles) {
     const picture = chosen.get(role);

@@ -1,4 +1,4 @@
-import { chaptersOf, fieldsOf, kindOf, timedOf, type Fields, type Item } from '../items';
+import { chaptersOf, fieldsOf, frontPicture, kindOf, timedOf, type Fields, type Item } from '../items';
 import type { Kind } from '../kinds';
 
 /** What players show of an item, in the order of a completeness strip. */
@@ -52,8 +52,7 @@ const ASKED_BITS = new Map<Kind | null, number>([
 ]);
 
 /** Whether there is a picture of it, in its file or since. */
-export const hasPicture = ({ edits, file }: Item): boolean =>
-  Boolean(edits.pictures?.front) || file.pictures.length > 0;
+export const hasPicture = (item: Item): boolean => frontPicture(item) !== null;
 
 /** What is asked of an item and what of that it has: a bit for each of `ASPECTS`, the first one lowest. */
 export interface Fullness {

@@ -1,5 +1,6 @@
 import {
   FIELDS,
+  editedFrontRoles,
   frontPicture,
   kindOf,
   valueKey,
@@ -59,7 +60,7 @@ export interface Summary {
   /** The pictures that most have first. */
   readonly pictures: readonly SharedPicture[];
   readonly withoutPicture: number;
-  /** Items whose picture was chosen here. */
+  /** Items whose picture was chosen here, or removed. */
   readonly chosenPicture: number;
 }
 
@@ -171,11 +172,11 @@ class Summing {
 
   private addPicture(item: Item): void {
     const picture = frontPicture(item);
+    if (editedFrontRoles(item).length > 0) this.chosenPicture++;
     if (!picture) {
       this.withoutPicture++;
       return;
     }
-    if (picture.chosen) this.chosenPicture++;
     const known = this.pictures.get(picture.key);
     if (known) known.count++;
     else this.pictures.set(picture.key, { picture, first: item, count: 1 });

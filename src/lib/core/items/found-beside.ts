@@ -79,7 +79,9 @@ const sameCues = (a: readonly Cue[] = [], b: readonly Cue[] = []): boolean =>
 function lackedBy(item: Item, says: Overlay): Overlay {
   const fields = namesOf(says.fields).filter((name) => fieldOf(item, name) === null);
   const own = new Set(item.file.pictures.map(({ role }) => role));
-  const pictures = rolesOf(says.pictures).filter((role) => !own.has(role) && !item.edits.pictures?.[role]);
+  const pictures = rolesOf(says.pictures).filter(
+    (role) => !own.has(role) && item.edits.pictures?.[role] === undefined,
+  );
   const spoken = new Set(
     allTracksOf(item).flatMap(({ type, language }) => (type === 'subtitle' ? language : [])),
   );

@@ -1,5 +1,7 @@
+import { editContent } from './content';
 import type { Item } from './item';
-import type { ChosenPicture, PictureId } from './pictures';
+import type { ChosenPicture, PictureId, PictureRole } from './pictures';
+import type { Saying } from './saying';
 
 /** The picture that represents an item: one chosen by the curator, or the front picture of its file. */
 export interface FrontPicture {
@@ -30,12 +32,9 @@ export function frontPicture(item: Item): FrontPicture | null {
   const own = item.edits.pictures?.front;
   if (own) return chosenAsFront(own);
   const { pictures } = item.file;
-  const index = Math.max(
-    0,
-    pictures.findIndex(({ role }) => role === 'front'),
-  );
-  const front = pictures[index];
-  if (!front) return null;
+  const index = ownFrontIndex(item);
+  const front = index === null ? undefined : pictures[index];
+  if (index === null || !front) return null;
   return {
     key: `own:${front.hash}:${front.bytes}`,
     chosen: null,
@@ -46,3 +45,22 @@ export function frontPicture(item: Item): FrontPicture | null {
     height: front.height,
   };
 }
+
+/** The position of the picture in its file that represents an item: the front one, or the first that is not removed. */
+function ownFrontIndex({ file: { pictures }, edits }: Saying): number | null {
+  const stays = (role: PictureRole) => edits.pictures?.[role] !== null;
+  const front = pictures.findIndex(({ role }) => role === 'front' && stays(role));
+  const index = front < 0 ? pictures.findIndex(({ role }) => stays(role)) : front;
+  return index < 0 ? null : index;
+}
+
+/** The item without the picture that represents it. Pictures of other roles in its file stay, and may come in its place. */
+export function withoutFront(item: Item): Item {
+  const index = ownFrontIndex(item);
+  const role = item.edits.pictures?.front ? 'front' : index !== null && item.file.pictures[index]?.role;
+  return role ? editContent(item, { pictures: { [role]: null } }) : item;
+}
+
+/** The roles whose edits decide which picture represents an item: a chosen front, and all that were removed. */
+export const editedFrontRoles = ({ edits: { pictures = {} } }: Item): readonly PictureRole[] =>
+  (Object.keys(pictures) as PictureRole[]).filter((role) => role === 'front' || pictures[role] === null);

@@ -18,8 +18,8 @@ export interface Content {
 /** The edits of each part of content. */
 export interface PartEdits {
   readonly fields: Edits;
-  /** By the role in which each replaces the file's own picture. */
-  readonly pictures: { readonly [R in PictureRole]?: ChosenPicture };
+  /** By the role in which each replaces the file's own pictures; null removes those. */
+  readonly pictures: { readonly [R in PictureRole]?: ChosenPicture | null };
   readonly chapters: readonly Chapter[];
   readonly timed: readonly TimedLine[];
   /** By track number, only for tracks that are edited. */

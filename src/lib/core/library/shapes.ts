@@ -149,7 +149,7 @@ const guess = object({
 });
 const parts: { readonly [P in PartName]: Shape } = {
   fields: edits,
-  pictures: object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(picture)]))),
+  pictures: object(Object.fromEntries(PICTURE_ROLES.map((role) => [role, optional(nullable(picture))]))),
   chapters,
   timed,
   tracks: list(

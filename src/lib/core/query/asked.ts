@@ -85,10 +85,11 @@ class AskedSaying implements Asked {
   }
 }
 
-/** How many pictures go out: chosen ones take the places of the file's own of their roles. */
+/** How many pictures go out: chosen ones take the places of the file's own of their roles, which may be removed too. */
 export function picturesIn({ file, edits }: Saying): number {
   const { pictures } = file;
   const { pictures: chosen } = edits;
   if (!chosen) return pictures.length;
-  return Object.keys(chosen).length + pictures.filter(({ role }) => !chosen[role]).length;
+  const own = pictures.filter(({ role }) => chosen[role] === undefined);
+  return own.length + Object.values(chosen).filter(Boolean).length;
 }

@@ -1,6 +1,6 @@
 import { codeOfRole, type PictureRole } from '$lib/core/items';
 import { ascii, concat, fresh, kept, readU32, u24, type ByteSource, type Span } from '$lib/core/bytes';
-import { FormatError, type NativeRead, type Rewrite, type TagChanges } from '../format';
+import { FormatError, type NativeRead, type NewPicture, type Rewrite, type TagChanges } from '../format';
 import {
   changeVorbisComment,
   emptyComment,
@@ -34,8 +34,10 @@ export async function readNative(source: ByteSource): Promise<NativeRead | null>
  */
 export async function rewrite(source: ByteSource, changes: TagChanges): Promise<Rewrite> {
   const { start, blocks, audioStart } = await readFlac(source);
-  const pictures = [...(changes.pictures ?? [])];
-  const replaced = await picturesOut(source, blocks, new Set(changes.pictures?.keys()));
+  const pictures = [...(changes.pictures ?? [])].flatMap(([role, picture]) =>
+    picture ? [newBlock(BLOCK.picture, pictureBlockBytes(role, picture))] : [],
+  );
+  const replaced = await picturesOut(source, blocks, changes.pictures ?? new Map());
   const out: OutBlock[] = [];
   for (const block of blocks) {
     if (block.type === BLOCK.padding || replaced.has(block)) continue;
@@ -44,10 +46,7 @@ export async function rewrite(source: ByteSource, changes: TagChanges): Promise<
       out.push({ type: block.type, content: kept(block.start, block.end), length: block.end - block.start });
   }
   if (!out.some(({ type }) => type === BLOCK.vorbisComment)) out.splice(1, 0, newComment(changes));
-  insertPictures(
-    out,
-    pictures.map(([role, picture]) => newBlock(BLOCK.picture, pictureBlockBytes(role, picture))),
-  );
+  insertPictures(out, pictures);
   const used = 4 + out.reduce((sum, { length }) => sum + 4 + length, 0);
   const room = audioStart - start - used - 4;
   const padding = room >= 0 && room <= MOST_PADDING_BYTES ? room : PADDING_BYTES;
@@ -89,11 +88,11 @@ function newComment(changes: TagChanges): OutBlock {
 async function picturesOut(
   source: ByteSource,
   blocks: readonly FlacBlock[],
-  roles: ReadonlySet<PictureRole>,
+  pictures: ReadonlyMap<PictureRole, NewPicture | null>,
 ): Promise<ReadonlySet<FlacBlock>> {
   const out = new Set<FlacBlock>();
-  if (roles.size === 0) return out;
-  const codes = new Set([...roles].map(codeOfRole));
+  if (pictures.size === 0) return out;
+  const codes = new Set([...pictures.keys()].map(codeOfRole));
   let front = false;
   let other: FlacBlock | null = null;
   for (const block of blocks) {
@@ -103,7 +102,7 @@ async function picturesOut(
     front ||= code === codeOfRole('front');
     if (code === codeOfRole('other')) other ??= block;
   }
-  if (roles.has('front') && !front && other) out.add(other);
+  if (pictures.get('front') && !front && other) out.add(other);
   return out;
 }
 

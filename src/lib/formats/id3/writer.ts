@@ -125,18 +125,22 @@ function replaceWhere(
   return [...rest.slice(0, place), ...fresh, ...rest.slice(place)];
 }
 
-/** The new picture takes the place of the old one of its role, or of one of no role; other pictures stay. */
+/**
+ * The new picture takes the place of the old one of its role, or of one of no role; other pictures stay. Null removes
+ * those of its role.
+ */
 function changePicture(
   frames: readonly Id3Frame[],
   version: Id3Version,
   role: PictureRole,
-  picture: NewPicture,
+  picture: NewPicture | null,
 ): Id3Frame[] {
   const isPicture = (frame: Id3Frame) => isPictureFrame(frame, version);
   const wanted = codeOfRole(role);
   const codes = new Map(
     frames.filter(isPicture).map((frame) => [frame, pictureIn(frame, version)?.code ?? null]),
   );
+  if (!picture) return frames.filter((frame) => codes.get(frame) !== wanted);
   const stands = [...codes.values()].includes(wanted);
   const out = stands || role !== 'front' ? wanted : codeOfRole('other');
   const at = frames.findIndex((frame) => codes.get(frame) === out);

@@ -1,5 +1,5 @@
 import { ascii, concat, fnv1a, readU32 } from '$lib/core/bytes';
-import { TRACK_FLAGS, type Chapter, type TrackEdit } from '$lib/core/items';
+import { TRACK_FLAGS, type Chapter, type PictureRole, type TrackEdit } from '$lib/core/items';
 import { bytesOf, children, element, number, numberElement, text, textElement } from '../ebml';
 import { FormatError, type NewPicture, type TagChanges } from '../format';
 import { codeAndTag } from '../language';
@@ -175,30 +175,44 @@ function languageElements(language: string | null): readonly Uint8Array[] {
   ];
 }
 
-/** The content of attachments with a front picture, in place of the one that is there. */
-export function changeFront(attachments: Uint8Array | null, { mime, bytes }: NewPicture): Uint8Array {
+/** The content of attachments with a front picture in place of the one that is there, or without pictures that are removed. */
+export function changePictures(
+  attachments: Uint8Array | null,
+  pictures: ReadonlyMap<PictureRole, NewPicture | null>,
+): Uint8Array {
   const files = attachments ? parts(attachments) : [];
   const isPicture = ({ id, inside }: { readonly id: number; readonly inside: Uint8Array }) =>
     id === ID.attachedFile && (text(inside, ID.fileType) ?? '').startsWith('image/');
   const isFront = (file: { readonly id: number; readonly inside: Uint8Array }) =>
     isPicture(file) && /cover/i.test(text(file.inside, ID.fileName) ?? '');
   const own = files.filter(isFront);
-  const out = new Set(own.length > 0 ? own : files.filter(isPicture).slice(0, 1));
-  const fresh = element(
+  const front = pictures.get('front');
+  const replaced = front && own.length === 0 ? files.filter(isPicture).slice(0, 1) : own;
+  const out = new Set([
+    ...(front === undefined ? [] : replaced),
+    ...(pictures.get('other') === null ? files.filter((file) => isPicture(file) && !isFront(file)) : []),
+  ]);
+  const left = files.filter((file) => !out.has(file));
+  const fresh = front
+    ? [
+        frontElement(
+          front,
+          left.map(({ inside }) => inside),
+        ),
+      ]
+    : [];
+  return concat([...left.map(({ whole }) => whole), ...fresh]);
+}
+
+function frontElement({ mime, bytes }: NewPicture, others: readonly Uint8Array[]): Uint8Array {
+  return element(
     ID.attachedFile,
     textElement(ID.fileName, `cover.${mime === 'image/png' ? 'png' : 'jpg'}`),
     element(ID.fileType, ascii(mime)),
     element(ID.fileData, bytes),
     // Any number but 0 that no other file of it has (RFC 9559, section 5.1.6.1.4).
-    numberElement(
-      ID.fileUid,
-      freeUid(
-        files.filter((file) => !out.has(file)).map(({ inside }) => inside),
-        bytes,
-      ),
-    ),
+    numberElement(ID.fileUid, freeUid(others, bytes)),
   );
-  return concat([...files.filter((file) => !out.has(file)).map(({ whole }) => whole), fresh]);
 }
 
 function freeUid(others: readonly Uint8Array[], bytes: Uint8Array): number {

@@ -21,7 +21,7 @@ import {
 } from '../ebml';
 import { FormatError, type NativeRead, type Rewrite, type TagChanges } from '../format';
 import {
-  changeFront,
+  changePictures,
   changeTags,
   changeTitle,
   changeTracks,
@@ -128,9 +128,13 @@ async function newContents(
   if (chapters) contents.set(ID.chapters, chaptersContent(chapters));
   const own = tracks && (await load(ID.tracks));
   if (own) contents.set(ID.tracks, changeTracks(own, tracks));
-  const front = pictures?.get('front');
-  if (front && docType === 'webm') throw new FormatError('tooLarge', 'WebM holds no pictures');
-  if (front) contents.set(ID.attachments, changeFront(await load(ID.attachments), front));
+  if (pictures?.get('front') && docType === 'webm')
+    throw new FormatError('tooLarge', 'WebM holds no pictures');
+  if (pictures && pictures.size > 0) {
+    const attachments = await load(ID.attachments);
+    if (attachments || pictures.get('front'))
+      contents.set(ID.attachments, changePictures(attachments, pictures));
+  }
   return contents;
 }
 

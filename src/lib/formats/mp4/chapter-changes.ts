@@ -27,9 +27,9 @@ export async function chaptersToWrite(
   structure: Mp4Structure,
   changes: TagChanges,
 ): Promise<NewChapters | null> {
-  const front = changes.pictures?.get('front') ?? null;
+  const front = changes.pictures?.get('front');
   const isStale =
-    front !== null && !structure.fragmented && stillsIn(source, structure)?.hasStandIns === true;
+    front !== undefined && !structure.fragmented && stillsIn(source, structure)?.hasStandIns === true;
   if (!changes.chapters && !isStale) return null;
   const { chapters: known, stills: own } = await readMp4Facts(source, structure);
   const before: { readonly chapter: Chapter; readonly picture: StoredPicture | null }[] = [];
@@ -56,7 +56,8 @@ export async function chaptersToWrite(
   const distinct = new Set(stills.map(({ picture }) => picture?.bytes));
   if ([...distinct].reduce((sum, bytes) => sum + (bytes?.length ?? 0), 0) > MOST_CHAPTER_PICTURE_BYTES)
     throw new FormatError('tooMuch', 'pictures of chapters of over 24 MiB');
-  const [shown] = front ? [front] : coverPictures(structure);
+  const covers = coverPictures(structure).slice(front === null ? 1 : 0);
+  const [shown] = front ? [front] : covers;
   return {
     chapters,
     stills: stills.some(({ picture }) => picture !== null) ? stills : [],

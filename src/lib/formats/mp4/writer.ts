@@ -12,7 +12,7 @@ import {
   type ByteSource,
   type Span,
 } from '$lib/core/bytes';
-import { isAnotherSet, pictureKey } from '$lib/core/items';
+import { isAnotherSet, pictureKey, type PictureRole } from '$lib/core/items';
 import {
   FormatError,
   splitPair,
@@ -191,8 +191,7 @@ function changeItems(old: readonly Uint8Array[], { fields, kind, pictures }: Tag
   let items = [...old];
   for (const { name, goes, texts } of tagChangesFor(MP4_MAP, { fields, kind }, textsOfItems(old)))
     items = replaceItem(items, new Set(goes), texts.length === 0 ? null : itemBox(name, texts));
-  const front = pictures?.get('front');
-  return front ? changeCover(items, front) : items;
+  return pictures ? changeCovers(items, pictures) : items;
 }
 
 /** An item with these values; null where its numbers say nothing. */
@@ -235,14 +234,22 @@ function replaceItem(
   return [...rest.slice(0, place), item, ...rest.slice(place)];
 }
 
-/** The first picture is the front; the others of the item stay behind it. */
-function changeCover(items: readonly Uint8Array[], picture: NewPicture): Uint8Array[] {
+/** The first picture is the front, and the others of the item stand behind it. */
+function changeCovers(
+  items: readonly Uint8Array[],
+  pictures: ReadonlyMap<PictureRole, NewPicture | null>,
+): Uint8Array[] {
   const old = items.find((item) => nameOfItem(item) === COVER_ITEM);
-  const others = old
-    ? parseBoxes(old, 8)
-        .slice(1)
-        .map((box) => old.subarray(box.start, box.end))
-    : [];
-  const front = dataBox(picture.mime === 'image/png' ? DATA.png : DATA.jpeg, picture.bytes);
-  return replaceItem(items, new Set([COVER_ITEM]), makeBox(COVER_ITEM, front, ...others));
+  const [first, ...others] = old ? parseBoxes(old, 8).map((box) => old.subarray(box.start, box.end)) : [];
+  const front = pictures.get('front');
+  const covers = [
+    front
+      ? dataBox(front.mime === 'image/png' ? DATA.png : DATA.jpeg, front.bytes)
+      : front === null
+        ? null
+        : first,
+    ...(pictures.get('other') === null ? [] : others),
+  ].filter((cover) => cover != null);
+  const item = covers.length > 0 ? makeBox(COVER_ITEM, ...covers) : null;
+  return replaceItem(items, new Set([COVER_ITEM]), item);
 }

@@ -61,18 +61,21 @@ function blockIn(text: string): PictureBlock | null {
   }
 }
 
-/** Whether an entry goes when pictures of these roles come: for the front one of no stated role too, where there is no other. */
+/**
+ * Whether an entry goes when pictures of these roles come, or null in their place: for a new front one of no stated role
+ * too, where there is no other.
+ */
 export function pictureGoes(
-  roles: ReadonlySet<PictureRole>,
+  changes: ReadonlyMap<PictureRole, NewPicture | null>,
   pictures: readonly (readonly [name: string, value: string])[],
 ): (name: string, value: string) => boolean {
-  const codes = new Set([...roles].map(codeOfRole));
+  const codes = new Set([...changes.keys()].map(codeOfRole));
   const codeOf = (value: string) => blockIn(value)?.code ?? null;
   const own = pictures.filter(([name]) => name === PICTURE_COMMENT).map(([, value]) => codeOf(value));
-  const takesOther = roles.has('front') && !own.includes(codeOfRole('front'));
+  const takesOther = Boolean(changes.get('front')) && !own.includes(codeOfRole('front'));
   let left = takesOther ? 1 : 0;
   return (name, value) => {
-    if (name !== PICTURE_COMMENT) return roles.has('front') && isPictureName(name);
+    if (name !== PICTURE_COMMENT) return changes.has('front') && isPictureName(name);
     const code = codeOf(value);
     if (code !== null && codes.has(code)) return true;
     return code === codeOfRole('other') && left-- > 0;

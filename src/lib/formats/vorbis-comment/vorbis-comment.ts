@@ -89,15 +89,15 @@ export function changeVorbisComment(
   return { ...comment, entries };
 }
 
-/** The comments with these pictures, each in place of the one of its role; others stay. */
+/** The comments with these pictures, each in place of those of its role, which null removes; others stay. */
 export function changeCommentPictures(
   comment: VorbisComment,
-  pictures: ReadonlyMap<PictureRole, NewPicture>,
+  pictures: ReadonlyMap<PictureRole, NewPicture | null>,
 ): VorbisComment {
   if (pictures.size === 0) return comment;
-  const goes = pictureGoes(new Set(pictures.keys()), namedEntries(comment));
-  const fresh = [...pictures].map(
-    ([role, picture]) => [PICTURE_COMMENT, pictureText(role, picture)] as const,
+  const goes = pictureGoes(pictures, namedEntries(comment));
+  const fresh = [...pictures].flatMap(([role, picture]) =>
+    picture ? [[PICTURE_COMMENT, pictureText(role, picture)] as const] : [],
   );
   const first = comment.entries.findIndex((entry) => isPictureName(nameOfEntry(entry)));
   const isOut = comment.entries.map((entry) => {

@@ -10,11 +10,13 @@ import {
   type Overlay,
   type PartEdits,
   type PartName,
+  type PictureRole,
   type Track,
 } from '$lib/core/items';
 import type { PartToPutBack, WhyNot } from '$lib/core/originals';
 import type { FailureCode } from '$lib/core/run';
 import { failureWords } from './run-words';
+import { ROLE_WORDS } from './picture-words';
 import { flagsWords } from './track-words';
 import { drawn } from './value-words';
 
@@ -79,9 +81,9 @@ const LINES: {
       was: text(file.fields[name]),
     })),
   pictures: (pictures, file) =>
-    Object.keys(pictures).map((role) => ({
-      name: role === 'front' ? 'picture' : `picture, ${role}`,
-      now: 'the chosen picture',
+    (Object.keys(pictures) as PictureRole[]).map((role) => ({
+      name: role === 'front' ? 'picture' : `picture, ${ROLE_WORDS[role]}`,
+      now: pictures[role] === null ? 'none' : 'the chosen picture',
       was: file.pictures.some((picture) => picture.role === role) ? 'its own' : 'none',
     })),
   chapters: (chapters, file) => [

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Summary } from '$lib/core/browse';
-  import { putBack, type Item } from '$lib/core/items';
+  import type { Item } from '$lib/core/items';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
   import Thumbnail from './Thumbnail.svelte';
@@ -21,13 +21,6 @@
 
   const MOST = 3;
   const { pictures, withoutPicture } = $derived(summary);
-
-  function useOwn() {
-    const chosen = items.filter(({ edits }) => edits.pictures?.front);
-    session.library.act(`Restore picture of ${chosen.length}`, chosen, (item) =>
-      putBack(item, { pictures: ['front'] }),
-    );
-  }
 
   async function set(file: File | undefined) {
     if (!file) return;
@@ -81,7 +74,14 @@
   <button class="btn" onclick={() => picker?.click()}>Choose a file</button>
   <button class="btn" onclick={onwork}>Crop, scale, other sources</button>
   {#if summary.chosenPicture > 0}
-    <button class="btn" onclick={useOwn}> Use the picture in the file </button>
+    <button class="btn" onclick={() => session.pictures.restore(items)}>Use the picture in the file</button>
+  {/if}
+  {#if pictures.length > 0}
+    <button class="btn" onclick={() => session.pictures.remove(items)}
+      >Remove {items.length === 1
+        ? 'the picture'
+        : `${counted(items.length - withoutPicture, 'picture')}`}</button
+    >
   {/if}
 </div>
 {#if trouble}<p class="wrong" role="alert">{trouble}</p>{/if}

@@ -2,6 +2,7 @@
   import { onMount, untrack } from 'svelte';
   import {
     PICTURE_ROLES,
+    editContent,
     fieldsOf,
     fitCrop,
     kindOf,
@@ -69,7 +70,14 @@
     items.length === 1 && first.facts.streams.some(({ type }) => type === 'picture'),
   );
   const matched = $derived(first.identity?.type === 'matched' ? first.identity : null);
-  const chosen = $derived(items.filter(({ edits }) => edits.pictures?.[role]));
+  const chosen = $derived(items.filter(({ edits }) => edits.pictures?.[role] !== undefined));
+  const removable = $derived(
+    items.filter(
+      ({ edits, file }) =>
+        edits.pictures?.[role] !== null &&
+        (edits.pictures?.[role] || file.pictures.some((one) => one.role === role)),
+    ),
+  );
   const wanted = $derived(scaledSize(crop, longest));
   /** What players ask of pictures beside items of this kind, and whether this one would do. */
   const asked = $derived(
@@ -395,6 +403,19 @@
             >Set for all {ofRelease.length} items of the release</button
           >
         {/if}
+      {/if}
+      {#if removable.length > 0}
+        <button
+          class="btn"
+          disabled={!library.mayWrite}
+          onclick={() =>
+            library.act(`Remove picture (${ROLE_WORDS[role]}) of ${removable.length}`, removable, (item) =>
+              editContent(item, { pictures: { [role]: null } }),
+            )}
+          >Remove the {ROLE_WORDS[role]} picture{removable.length === 1
+            ? ''
+            : ` of ${removable.length} items`}</button
+        >
       {/if}
       {#if chosen.length > 0}
         <button
