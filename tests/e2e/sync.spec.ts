@@ -175,3 +175,34 @@ test('a song that is re-titled in a folder is noticed, though its size is what i
   await app.describeItems();
   await expect(app.row(/Kelp Rood/)).toBeVisible();
 });
+
+test('files of others are removed by one button, held with the run, and back when it is taken back', async ({
+  app,
+  page,
+  request,
+}) => {
+  await albumOnAttic(app);
+  const song = await (await request.get(url(`${FOLDER}/02 Kelp Road.flac`))).body();
+  const sample = 'Music/Sample Band/Samples (2001)';
+  for (const name of ['01 One.flac', '02 Two.flac', 'cover.jpg'])
+    await request.put(url(`${sample}/${name}`), {
+      data: name === 'cover.jpg' ? Buffer.from('a picture') : song,
+      headers: { 'content-type': 'application/octet-stream' },
+    });
+  const before = await everyFile(request);
+  await page.getByRole('button', { name: 'Rehearse again' }).click();
+  const finding = app.finding('2 files of Attic’s own');
+  await finding.getByRole('button', { name: 'Remove all 2 from Attic' }).click();
+  await expect(finding).toBeHidden();
+  await app.undo();
+  await expect(finding).toBeVisible();
+  await finding.getByRole('button', { name: 'Remove all 2 from Attic' }).click();
+  await app.run();
+  await app.finished(/none failed/);
+  const after = await pathsOn(request, 'attic');
+  expect(after.filter((path) => path.startsWith(sample))).toEqual([]);
+  expect(after).toContain(`${FOLDER}/02 Kelp Road.flac`);
+  await page.getByRole('button', { name: 'Take back the run' }).click();
+  await app.finished(/Run taken back/);
+  expect(await everyFile(request)).toEqual(before);
+});

@@ -67,6 +67,7 @@ const HEAD = {
             replace: [{ path: 'Music/c.mp3', was: { size: 4, digest: 'e' } }],
             leftOut: ['song-2'],
             renames: [{ path: 'a', was: { size: 5, digest: 'f' }, to: 'b' }],
+            removes: [{ path: 'c', was: { size: 5, digest: 'f' } }],
             sides: [{ path: 'Music/a/b.mp3', was: { size: 3, digest: 'd' }, side: 'there' }],
           },
         },

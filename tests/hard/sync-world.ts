@@ -116,8 +116,8 @@ export class House {
   /** Lists the player, and looks into what is not as it was left. */
   private async look(): Promise<readonly ThereFile[]> {
     const list = await this.store.list();
-    const { replace, renames } = this.choices;
-    const open = driftingOf(list, this.placed, null, [...replace, ...renames]);
+    const { replace, renames, removes } = this.choices;
+    const open = driftingOf(list, this.placed, null, [...replace, ...renames, ...removes]);
     const left = leftAt(this.placed);
     const files = this.store.files;
     return list.map((file) => {

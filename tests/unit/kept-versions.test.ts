@@ -46,12 +46,12 @@ describe('a library file', () => {
     const films = { container: 'mp4', codec: 'avc', mostHeight: 720, mostBitrate: null };
     const own = { takes: [], twins: null, filmTwins: films };
     const players = [
-      { id: 'a', own, filmRecipe: 'r1' },
-      { id: 'b', own: null },
+      { id: 'a', own, filmRecipe: 'r1', targets: [] },
+      { id: 'b', own: null, targets: [] },
     ];
     expect(migrateHead({ version: 13, recipes: [], players }).players).toEqual([
-      { id: 'a', own: { takes: [], twins: null, version: 7, videoTwins: films }, videoRecipe: 'r1' },
-      { id: 'b', own: null },
+      { id: 'a', own: { takes: [], twins: null, version: 7, videoTwins: films }, videoRecipe: 'r1', targets: [] },
+      { id: 'b', own: null, targets: [] },
     ]);
   });
 
@@ -64,10 +64,11 @@ describe('a library file', () => {
       video,
     ]);
     const own = { name: 'Own', takes: [{ kinds: ['song'], most: { bytes: 5 } }], twins: sound };
-    const { players } = migrateHead({ version: 14, players: [{ id: 'a', own }, { id: 'b' }] });
+    const { players } = migrateHead({ version: 14, players: [{ id: 'a', own, targets: [] }, { id: 'b', targets: [] }] });
     expect(players).toEqual([
       {
         id: 'a',
+        targets: [],
         own: {
           name: 'Own',
           version: 7,
@@ -75,7 +76,7 @@ describe('a library file', () => {
           twins: { ...sound, mostBits: null, variable: false },
         },
       },
-      { id: 'b' },
+      { id: 'b', targets: [] },
     ]);
   });
 
@@ -91,8 +92,8 @@ describe('a library file', () => {
 
   test('of version 16 opens, with nothing played, and with rulebooks that say nothing of lists', () => {
     const players = [
-      { id: 'a', own: { version: 6, beside: [] } },
-      { id: 'b', own: null },
+      { id: 'a', own: { version: 6, beside: [] }, targets: [] },
+      { id: 'b', own: null, targets: [] },
     ];
     expect(migrateHead({ version: 16, players })).toMatchObject({
       plays: [],
@@ -102,6 +103,12 @@ describe('a library file', () => {
         { id: 'b', own: null },
       ],
     });
+  });
+
+  test('of version 19 opens, with no file of others to be removed from a player', () => {
+    const { removes: _, ...choices } = NO_CHOICES;
+    const players = [{ id: 'a', targets: [{ id: 'a.device', type: 'device', choices }] }];
+    expect(migrateHead({ version: 19, players }).players[0]?.targets[0]?.choices).toEqual(NO_CHOICES);
   });
 
   test('of version 2 opens, with pictures and chapters in their places', () => {

@@ -255,6 +255,7 @@ const choices = object({
   shorten: list(id),
   suffixes: list(object({ item: id, text: text(200) })),
   renames: list(object({ path, was: seen, to: path })),
+  removes: list(object({ path, was: seen })),
   sides: list(object({ path, was: nullable(seen), side: oneOf('here', 'there') })),
   pictures: list(object({ path, picture })),
 });

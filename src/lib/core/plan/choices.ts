@@ -13,6 +13,8 @@ export interface PlayerChoices {
   readonly suffixes: readonly { readonly item: ItemId; readonly text: string }[];
   /** Foreign files on the player to be renamed. */
   readonly renames: readonly (Permission & { readonly to: string })[];
+  /** Foreign files on the player to be removed. A run keeps them until the curator accepts it. */
+  readonly removes: readonly Permission[];
   readonly sides: readonly SideChoice[];
   /** Chosen pictures of top folders by file path. They take precedence over pictures from albums. */
   readonly pictures: readonly { readonly path: string; readonly picture: ChosenPicture }[];
@@ -24,6 +26,7 @@ export const NO_CHOICES: PlayerChoices = {
   shorten: [],
   suffixes: [],
   renames: [],
+  removes: [],
   sides: [],
   pictures: [],
 };

@@ -142,6 +142,14 @@ const choices = fc
       { item: 'i2' as ItemId, text: ' [FLAC: 44/16]' },
     ]),
     sides: fc.constant([]),
+    removes: fc.subarray(
+      [
+        HEARD,
+        'Music Videos/loose/clip.mp4',
+        'Music Videos/Wick - Ebb/Wick - Ebb.mp4',
+        'Ringtones/Ebb.mp3',
+      ].map(permission),
+    ),
     pictures: fc.subarray([
       { path: 'folk/top.jpg', picture: pictureOf('p1', 600) },
       { path: 'FOLK/top.jpg', picture: pictureOf('p2', 100) },

@@ -55,6 +55,13 @@ export class PlayerDecisions {
     this.choose({ sides: files.map((file) => ({ ...file, side })) }, `That ${counts} for ${what}`);
   }
 
+  /** Has files of others removed by the next run. */
+  removeOthers({ files }: Pick<Extract<Remedy, { type: 'decide' }>, 'files'>): void {
+    const removes = files.flatMap(({ path, was }) => (was ? [{ path, was }] : []));
+    const what = removes.length === 1 ? nameOf(removes[0]?.path ?? '') : `${removes.length} files`;
+    this.choose({ removes }, `Remove ${what} from ${this.desk.name}`);
+  }
+
   /** Sets who decides if both sides differ. */
   setPolicy(policy: SyncPolicy): void {
     this.library.setPlayer({ ...this.desk.player, policy }, `Sync policy of ${this.desk.name}`);
@@ -124,7 +131,7 @@ export class PlayerDecisions {
     this.library.setPlayer({ ...this.desk.player, bySelf });
   }
 
-  /** Withdraws all decisions for this target: exclusions, shortened names, replacements and renames. */
+  /** Withdraws all decisions for this target: exclusions, shortened names, replacements, renames and removals. */
   forgetChoices(): void {
     this.library.setChoices(
       this.desk.player,

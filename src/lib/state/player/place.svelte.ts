@@ -126,8 +126,8 @@ export class PlayerPlace {
     const unchosen = this.can.isChosen && !this.folder;
     const { name: library, mayWrite } = this.library;
     const kept = { library, target: this.target.id, mayWrite };
-    const { replace, renames } = this.target.choices;
-    const permissions = [...replace, ...renames];
+    const { replace, renames, removes } = this.target.choices;
+    const permissions = [...replace, ...renames, ...removes];
     const at = unchosen ? null : this.address();
     const wasAway = this.trouble !== null;
     this.look = await client.look({ player: id, target: at, kept, permissions }, generation);

@@ -15,6 +15,8 @@ export interface FindingWords {
   readonly remedy: string | null;
   /** What the other button says, where one of two sides is to be chosen: the first is the library's. */
   readonly other?: string;
+  /** What a third button says, which removes the files of others that it is about. */
+  readonly third?: string;
 }
 
 /** What a player's disk counts names in. */
@@ -155,12 +157,10 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     why: 'the plan uses the guess',
     remedy: `Confirm ${items(count)}`,
   }),
-  noSection: (count, { kind, instead }, player) => ({
+  noSection: (count, { kind, shaky }, player) => ({
     what: `${player} has no folder for ${kind}`,
-    why: instead
-      ? `${items(count)} will not be copied; the next best guess is ${instead}`
-      : `${items(count)} stay${count === 1 ? 's' : ''} here`,
-    remedy: instead ? `Change to ${instead}` : null,
+    why: `${items(count)} stay${count === 1 ? 's' : ''} here${shaky ? ', and the kind is only guessed' : ''}`,
+    remedy: shaky ? 'Look at the kind' : null,
   }),
   formatRefused: (count, { format, kind, refusal }, player) => ({
     what: `${player} does not accept ${count === 1 ? 'this' : 'these'} ${formatName(format)} as ${kind}`,
@@ -313,6 +313,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
     }; they stay as they are, or can be added to the library`,
     remedy: 'Leave as it is',
     other: count === 1 ? 'Add it to the library' : `Add ${count} to the library`,
+    third: `Remove ${count === 1 ? 'it' : `all ${count}`} from ${player}`,
   }),
   keptThere: (count, _words, player) => ({
     what: `${items(count)} ${count === 1 ? 'lies' : 'lie'} where ${player} has ${count === 1 ? 'it' : 'them'}`,
@@ -396,7 +397,7 @@ export function findingWords(finding: Pick<Finding, 'code' | 'words'>, player: s
 export function wayWords(way: WayApart, { mark, better }: Words): string {
   switch (way) {
     case 'mark':
-      return `Add [${mark}] to the name`;
+      return `Add ${mark} to the ${mark?.includes('], [') ? 'names' : 'name'}`;
     case 'number':
       return 'Number the files';
     case 'better':

@@ -51,13 +51,14 @@
   const journal = $derived(desk.record.journal);
   const totals = $derived(journal ? totalsOf(journal) : null);
   const decided = $derived.by(() => {
-    const { leftOut, shorten, suffixes, replace, renames, sides, pictures } = desk.target.choices;
+    const { leftOut, shorten, suffixes, replace, renames, removes, sides, pictures } = desk.target.choices;
     const words = [
       leftOut.length > 0 ? `${leftOut.length} left out` : '',
       shorten.length > 0 ? `${counted(shorten.length, 'name')} shortened` : '',
       suffixes.length > 0 ? `${counted(suffixes.length, 'name')} made distinct` : '',
       replace.length > 0 ? `${counted(replace.length, 'file')} may be replaced` : '',
       renames.length > 0 ? `${counted(renames.length, 'file')} there renamed` : '',
+      removes.length > 0 ? `${counted(removes.length, 'file')} of others removed` : '',
       sides.length > 0 ? `a side chosen for ${counted(sides.length, 'file')}` : '',
       pictures.length > 0 ? `${counted(pictures.length, 'picture')} of top folders` : '',
     ];

@@ -40,9 +40,9 @@
 
   /** Where what is to be done by hand is done. */
   const stationOf = (finding: FindingLine) =>
-    finding.remedy === 'identify' ? 'identify' : finding.code === 'kindOpen' ? 'intake' : 'describe';
+    finding.remedy === 'identify' ? 'identify' : finding.code === 'kindOpen' || finding.code === 'noSection' ? 'intake' : 'describe';
 
-  async function mend(finding: FindingLine, choice: Side | WayApart = 'here') {
+  async function mend(finding: FindingLine, choice: Side | WayApart | 'away' = 'here') {
     mending = finding.id;
     trouble = null;
     try {
@@ -50,6 +50,7 @@
       const whole = await desk.rehearsal.finding(finding.id);
       if (!whole?.remedy) return;
       const { remedy } = whole;
+      if (remedy.type === 'decide' && choice === 'away') return desk.decisions.removeOthers(remedy);
       if (remedy.type === 'decide')
         return desk.decisions.decide(remedy, choice === 'there' ? 'there' : 'here');
       if (remedy.type === 'part') {

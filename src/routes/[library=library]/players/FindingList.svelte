@@ -27,7 +27,7 @@
     busy: boolean;
     /** What the list scrolls with: all of the rehearsal. */
     scroller: HTMLElement | undefined;
-    onmend: (finding: FindingLine, choice?: Side | WayApart) => void;
+    onmend: (finding: FindingLine, choice?: Side | WayApart | 'away') => void;
   } = $props();
 
   /** Lines that are asked for at once. */

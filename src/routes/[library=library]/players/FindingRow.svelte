@@ -22,7 +22,7 @@
     busy: boolean;
     open: boolean;
     ontoggle: () => void;
-    onmend: (finding: FindingLine, choice?: Side | WayApart) => void;
+    onmend: (finding: FindingLine, choice?: Side | WayApart | 'away') => void;
   } = $props();
 
   const words = $derived(findingWords(finding, desk.name));
@@ -50,6 +50,9 @@
       <button class="btn" disabled={busy} onclick={() => onmend(finding)}>{words.remedy}</button>
       {#if words.other}
         <button class="btn" disabled={busy} onclick={() => onmend(finding, 'there')}>{words.other}</button>
+      {/if}
+      {#if words.third}
+        <button class="btn" disabled={busy} onclick={() => onmend(finding, 'away')}>{words.third}</button>
       {/if}
     </div>
   {/if}

@@ -36,6 +36,7 @@ export const EARLIER_PLACES: Readonly<Record<string, 'device' | 'folder' | 'zip'
 const CHOICES_OF_4 = { replace: [], leftOut: [], shorten: [], suffixes: [], renames: [] };
 const CHOICES_OF_6 = { ...CHOICES_OF_4, sides: [] };
 const CHOICES_OF_8 = { ...CHOICES_OF_6, pictures: [] };
+const CHOICES_OF_20 = { removes: [] };
 
 const playerOf7 = ({ id }: PlayerOf4) => ({
   name: null,
@@ -59,7 +60,7 @@ const withChoices = (player: PlayerOf4, defaults: object): PlayerOf4 => ({
  * records; 6 decisions about changes on players; 7 selections and several players; 8 chosen pictures of top folders,
  * and views; 9 more fields, empty ones left out, and presets; 10 items without their descriptions; 11 permissions with
  * digests; 12 owners of files on players; 13 recipes; 16 lists other than those of folders; 17 plays; 18 files
- * found beside items; 19 track lists of one's own.
+ * found beside items; 19 track lists of one's own; 20 foreign files to be removed from players.
  */
 const MIGRATIONS: readonly Migration[] = [
   (old) => ({ players: {}, ...old, version: 1 }),
@@ -184,6 +185,11 @@ const MIGRATIONS: readonly Migration[] = [
   // Items have files found beside them; the head is the same.
   (old) => ({ ...old, version: 18 }),
   (old) => ({ references: [], ...old, version: 19 }),
+  (old) => ({
+    ...old,
+    players: playersIn(old).map((player) => withChoices(player, CHOICES_OF_20)),
+    version: 20,
+  }),
 ];
 
 interface PlayerOf13 {

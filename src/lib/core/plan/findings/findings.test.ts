@@ -257,11 +257,11 @@ describe('findings', () => {
     });
   });
 
-  test('a kind without a section stays here, and a shaky guess is offered another', () => {
-    const sure = makeItem('x', {}, { settled: 'ambience' });
+  test('a kind without a section stays here, and a shaky guess is to be looked at, but no other kind is proposed', () => {
+    const sure = makeItem('x', {}, { settled: 'ringtone' });
     expect(finding(plan([sure]), 'noSection')).toMatchObject({ severity: 'note', remedy: null });
     const guess = {
-      kind: 'homeVideo',
+      kind: 'ringtone',
       certainty: 'guess',
       points: 30,
       next: 'musicVideo',
@@ -269,10 +269,7 @@ describe('findings', () => {
       evidence: [],
     } as const;
     const shaky = video('y', {}, { settled: null, guess });
-    expect(finding(plan([shaky]), 'noSection')?.remedy).toEqual({
-      type: 'settleKind',
-      changes: [{ item: 'y', kind: 'musicVideo' }],
-    });
+    expect(finding(plan([shaky]), 'noSection')?.remedy).toEqual({ type: 'describe', items: ['y'] });
   });
 
   test('edits that a format cannot hold are told, and the rehearsal goes by what the file says', () => {

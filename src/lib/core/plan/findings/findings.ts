@@ -1,5 +1,5 @@
 import type { ItemId } from '../../items';
-import { waysApart } from '../outgoing/apart';
+import { distinctMarks, waysApart } from '../outgoing/apart';
 import { isSame, NONE, type Mend, type Remark } from './remark';
 import { SEVERITIES, type Finding, type FindingCode, type Remedy, type Severity } from './finding';
 
@@ -322,11 +322,11 @@ function twinWords(remarks: Iterable<Remark>): Record<string, string> {
   };
 }
 
-/** A mark is only offered if the files contain something that distinguishes all of them. */
+/** Marks are only offered if the files contain something that distinguishes all of them. */
 function collisionWords(remarks: readonly Remark[]): Record<string, string> {
   const rivals = remarks.flatMap(({ mend }) => (mend?.type === 'part' ? [mend.rival] : []));
-  const words = { ...remarks.at(-1)?.words };
-  return waysApart(rivals).mark ? words : { ...words, mark: '' };
+  const marks = distinctMarks(rivals)?.map((mark) => `[${mark}]`) ?? [];
+  return { ...remarks.at(-1)?.words, mark: marks.join(', ') };
 }
 
 function splitWords(remarks: readonly Remark[]): Record<string, string> {

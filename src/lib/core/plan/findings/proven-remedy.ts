@@ -8,13 +8,14 @@ export async function provenRemedy(
 ): Promise<Remedy | null> {
   if (remedy?.type === 'decide') return { ...remedy, files: await proveAll(remedy.files, digestOf) };
   if (remedy?.type !== 'choose') return remedy;
-  const { replace, renames, sides } = remedy.add;
+  const { replace, renames, removes, sides } = remedy.add;
   return {
     ...remedy,
     add: {
       ...remedy.add,
       ...(replace && { replace: await proveAll(replace, digestOf) }),
       ...(renames && { renames: await proveAll(renames, digestOf) }),
+      ...(removes && { removes: await proveAll(removes, digestOf) }),
       ...(sides && { sides: await proveAll(sides, digestOf) }),
     },
   };

@@ -135,23 +135,17 @@ export function kindGuess(entry: Planned, kind: Kind): Remark {
   });
 }
 
-/** @param instead the next best kind for which the player has a place, or null */
-export function noSection(entry: Planned, instead: Kind | null): Remark {
+/**
+ * The player has no place for its kind, so it stays here. An uncertain kind is worth a look, but that a player has a
+ * place for another one makes it no likelier.
+ */
+export function noSection(entry: Planned): Remark {
   const { kind, settled, certainty, path } = entry.item;
-  // Only an uncertain guess is worth reviewing; other items simply stay here.
-  const offered = !settled && (certainty === 'guess' || certainty === 'open') ? instead : null;
-  const id = `noSection ${kind} ${offered}`;
-  const words = { kind: kind ? manyOf(kind) : '' };
-  return offered
-    ? about(
-        entry,
-        id,
-        'noSection',
-        'warns',
-        path,
-        { ...words, instead: oneOf(offered) },
-        { type: 'settleKind', kind: offered },
-      )
+  const isShaky = !settled && (certainty === 'guess' || certainty === 'open');
+  const words = { kind: kind ? manyOf(kind) : '', ...(isShaky && { shaky: '1' }) };
+  const id = `noSection ${kind} ${isShaky}`;
+  return isShaky
+    ? about(entry, id, 'noSection', 'warns', path, words, { type: 'describe' })
     : about(entry, id, 'noSection', 'note', path, words);
 }
 
@@ -271,7 +265,6 @@ function collision(entry: Planned, other: Planned, path: string): Remark {
     other: other.item.path,
     is: inAFewWords(entry.item),
     otherIs: inAFewWords(other.item),
-    mark: rival.mark ?? '',
     better: rival.better > 0 ? entry.item.path : other.item.path,
   };
   const id = `collision ${path.toLowerCase()}`;

@@ -14,8 +14,8 @@ export interface Rival {
   readonly item: ItemId;
   /** The item that keeps the name. */
   readonly holder: ItemId;
-  /** Text that could be added to its name; null if nothing in the files distinguishes them. */
-  readonly mark: string | null;
+  /** Everything that distinguishes it from the holder and could be added to its name, the most telling first. */
+  readonly marks: readonly string[];
   /** Positive if its quality is better than the holder's. */
   readonly better: number;
 }
@@ -27,21 +27,40 @@ const rateOf = ({ size, durationSeconds }: Told): number | null =>
 const heardAt = ({ streams }: Told): number =>
   streams.reduce((most, { sampleRate }) => Math.max(most, sampleRate ?? 0), 0);
 
-/** Languages of the audio tracks. */
-const soundLanguages = (item: Told): string | null => madeOf(item, 'soundLanguages');
+/** Sound tracks beyond the first, such as commentaries. */
+function moreSound(item: Told): string | null {
+  const tracks = item.streams.filter(({ type }) => type === 'sound').length;
+  return tracks > 1 ? `${tracks} sound tracks` : null;
+}
+
+/** Words for what a file is, the most telling first; null for what cannot be said of it. */
+const PROPERTIES: readonly ((item: Told) => string | null)[] = [
+  ({ fields }) => fields.edition,
+  ({ streams }) => resolutionOf(streams),
+  ({ format }) => FORMAT_NAMES[format],
+  (item) => madeOf(item, 'soundLanguages'),
+  (item) => {
+    const languages = madeOf(item, 'subtitleLanguages');
+    return languages && `subtitles ${languages}`;
+  },
+  moreSound,
+  (item) => (heardAt(item) > 0 ? `${heardAt(item) / 1000} kHz` : null),
+  (item) => {
+    const rate = rateOf(item);
+    return rate === null ? null : `${rate} kbit`;
+  },
+];
+
+/** Words for all properties that distinguish a file from another, the most telling first. */
+function marksOf(item: Told, other: Told): readonly string[] {
+  return PROPERTIES.flatMap((of) => {
+    const own = of(item);
+    return own !== null && own !== of(other) ? [own] : [];
+  });
+}
 
 /** A word for the property that distinguishes a file from another; null if they are alike. */
-export function markOf(item: Told, other: Told): string | null {
-  const size = resolutionOf(item.streams);
-  if (size !== null && size !== resolutionOf(other.streams)) return size;
-  if (item.format !== other.format) return FORMAT_NAMES[item.format];
-  const [spoken, others] = [soundLanguages(item), soundLanguages(other)];
-  if (spoken !== null && spoken !== others) return spoken;
-  const hertz = heardAt(item);
-  if (hertz > 0 && hertz !== heardAt(other)) return `${hertz / 1000} kHz`;
-  const rate = rateOf(item);
-  return rate !== null && rate !== rateOf(other) ? `${rate} kbit` : null;
-}
+export const markOf = (item: Told, other: Told): string | null => marksOf(item, other)[0] ?? null;
 
 /** By lossless or lossy, by the picture, by the sound. */
 function betterBy(item: PlanItem, other: PlanItem): number {
@@ -57,7 +76,7 @@ function betterBy(item: PlanItem, other: PlanItem): number {
 export const rivalOf = (item: PlanItem, holder: PlanItem): Rival => ({
   item: item.id,
   holder: holder.id,
-  mark: markOf(item, holder),
+  marks: marksOf(item, holder),
   better: betterBy(item, holder),
 });
 
@@ -77,20 +96,32 @@ export function inAFewWords(item: Told, withRate = true): string {
   return words.filter(Boolean).join(' ');
 }
 
+/**
+ * A mark for each of them by what distinguishes it from the holder and from one another: as many properties as that
+ * takes. Null if nothing in the files does.
+ */
+export function distinctMarks(rivals: readonly Rival[]): readonly string[] | null {
+  const most = Math.max(...rivals.map(({ marks }) => marks.length));
+  for (let count = 1; count <= most; count++) {
+    const marks = rivals.map((rival) => rival.marks.slice(0, count).join(', '));
+    if (!marks.includes('') && new Set(marks).size === marks.length) return marks;
+  }
+  return null;
+}
+
 /** The remedies for all items that share a name. */
 export function waysApart(
   rivals: readonly Rival[],
 ): Readonly<Partial<Record<WayApart, Partial<PlayerChoices>>>> {
   const number = rivals.map(({ item }, index) => ({ item, text: ` (${index + 2})` }));
-  const marks = rivals.map(({ mark }) => mark);
-  const isTold = !marks.includes(null) && new Set(marks).size === marks.length;
+  const marks = distinctMarks(rivals);
   const best = rivals.reduce<Rival | null>((top, one) => (one.better > (top?.better ?? 0) ? one : top), null);
   const all = rivals.map(({ item }) => item);
   const holder = rivals.flatMap((one) => one.holder).slice(0, 1);
   const leftOut = best === null ? all : [...holder, ...all.filter((item) => item !== best.item)];
   return {
-    ...(isTold && {
-      mark: { suffixes: rivals.map(({ item, mark }) => ({ item, text: ` [${mark}]` })) },
+    ...(marks && {
+      mark: { suffixes: rivals.map(({ item }, index) => ({ item, text: ` [${marks[index]}]` })) },
     }),
     number: { suffixes: number },
     better: { leftOut },

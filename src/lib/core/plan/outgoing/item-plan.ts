@@ -160,9 +160,7 @@ function smallerPictures(
   if (!writable || (pixels === null && bytes === null)) return null;
   const passes = (one: Pick<PictureFact, 'bytes' | 'width' | 'height'>) =>
     Math.max(one.width ?? 0, one.height ?? 0) > (pixels ?? Infinity) || one.bytes > (bytes ?? Infinity);
-  const chosen = Object.entries(outgoing.pictures ?? {}).filter(
-    ([, picture]) => picture && passes(picture),
-  );
+  const chosen = Object.entries(outgoing.pictures ?? {}).filter(([, picture]) => picture && passes(picture));
   const isReplaced = (role: PictureRole) => outgoing.pictures?.[role] !== undefined;
   const isWritten = (role: PictureRole) => pictureRoles === null || pictureRoles.includes(role);
   const own = (by?.pictures ?? file.pictures.map((picture, index) => ({ ...picture, index }))).flatMap(

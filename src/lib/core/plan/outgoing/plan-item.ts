@@ -51,7 +51,6 @@ export interface PlanItem {
   readonly kind: Kind | null;
   readonly settled: boolean;
   readonly certainty: Certainty;
-  readonly nextKind: Kind | null;
   readonly fields: Fields;
   /** The fields of its copy: its format decides which edits can be written. */
   readonly outgoingFields: Fields;
@@ -305,7 +304,6 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf, twins: readonly T
     kind: kindOf(item),
     settled: item.settled !== null,
     certainty: item.guess.certainty,
-    nextKind: item.guess.next,
     fields,
     outgoingFields: outgoing.fields === edited ? fields : fieldsOf({ file: item.file, edits: outgoing }),
     file: item.file,

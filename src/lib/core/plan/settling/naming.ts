@@ -69,10 +69,9 @@ export class Naming {
 
   /** The kind under which an item has a place on the player; null, with a remark, if it has none. */
   private kindAt({ item, place, refusal, twin }: ItemPlan, entry: Entry, said: Remark[]): Kind | null {
-    const { kind, nextKind } = item;
+    const { kind } = item;
     if (kind === null) said.push(say.kindOpen(entry));
-    else if (!place)
-      said.push(say.noSection(entry, findPlace(this.state.rulebook, nextKind) ? nextKind : null));
+    else if (!place) said.push(say.noSection(entry));
     else if (refusal !== null) said.push(say.formatRefused(entry, refusal, twin));
     else return kind;
     return null;

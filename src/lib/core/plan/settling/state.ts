@@ -153,7 +153,8 @@ export class PlanState {
    * @returns whether that was possible; if decisions were withdrawn or touch too much, everything is planned again
    */
   private takeIn(before: PlayerChoices, choices: PlayerChoices): boolean {
-    const same = ({ renames, pictures }: PlayerChoices) => JSON.stringify([renames, pictures]);
+    const same = ({ renames, removes, pictures }: PlayerChoices) =>
+      JSON.stringify([renames, removes, pictures]);
     if (same(before) !== same(choices)) return false;
     const sides = addedTo(before.sides, choices.sides);
     const replace = addedTo(before.replace, choices.replace);

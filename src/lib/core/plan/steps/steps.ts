@@ -1,6 +1,6 @@
 import { folderOf, nameOf } from '../../paths';
 import { comparePaths, type PathKeys } from '../path-keys';
-import { HOLD_FOLDER, factsOf, type FileFacts } from '../there/files';
+import { HOLD_FOLDER, factsOf, type FileFacts, type PlacedFile, type ThereFile } from '../there/files';
 import type { Step } from '../step';
 import type { There } from '../there/there';
 import { stepFor, type Fate, type Want } from './want';
@@ -65,13 +65,11 @@ class Sheet {
     const written = wanted.filter(({ action }) => action?.type === 'write');
     const inTurn = isWritten ? written.toSorted((a, b) => comparePaths(a.path, b.path)) : written;
     const writes = inTurn.map((want) => stepFor(want, this.replaces(want.path)));
-    const removes = [...there.ours]
-      .filter(([key]) => this.decided.fates.get(key) === 'goes')
-      .map(([, { file, placed }]): Remove => ({
-        type: 'remove',
-        path: file.path,
-        was: factsOf(file, placed),
-      }));
+    const goes = (key: string) => this.decided.fates.get(key) === 'goes';
+    const removes = [
+      ...[...there.ours].flatMap(([key, { file, placed }]) => (goes(key) ? [removal(file, placed)] : [])),
+      ...[...there.leaving].flatMap(([key, file]) => (goes(key) ? [removal(file, null)] : [])),
+    ];
     const inTheWay = ({ path }: Remove) => this.isInTheWay(path);
     const { lifts, plain, lowers } = this.orderMoves(moves);
     return [
@@ -147,3 +145,9 @@ class Sheet {
     made.push(folder);
   }
 }
+
+const removal = (file: ThereFile, placed: PlacedFile | null): Remove => ({
+  type: 'remove',
+  path: file.path,
+  was: factsOf(file, placed),
+});

@@ -343,7 +343,8 @@ export class World {
   }
 
   foreignCount(): number {
-    return this.there.list.length - this.there.ours.size;
+    const { list, ours, leaving } = this.there;
+    return list.length - ours.size - leaving.size;
   }
 
   /** Unplanned files that stay, under the names that they will have, as the player lists them. */
@@ -469,7 +470,7 @@ export class World {
     if (!file) return;
     const ours = there.ours.get(key);
     // A file without a known item is not kept for one.
-    if (ours?.placed.owner === null) this.decide(key, want ? 'stays' : 'goes');
+    if (ours?.placed.owner === null || there.leaving.has(key)) this.decide(key, want ? 'stays' : 'goes');
     const isOpen = want?.action != null && want.action.type !== 'current';
     this.clear(key, isOpen && this.fates.get(key) !== 'leaves' && file.path !== want.path);
     const isReplaced = isOpen && this.fates.get(key) !== 'leaves' && file.path === want.path;
@@ -478,7 +479,7 @@ export class World {
       if (isReplaced) this.replaced.add(key);
       else this.replaced.delete(key);
     }
-    const stays = !want && (!ours || this.fates.get(key) === 'kept');
+    const stays = !want && !there.leaving.has(key) && (!ours || this.fates.get(key) === 'kept');
     if (stays !== this.staying.has(key)) this.letStay(key, stays);
   }
 

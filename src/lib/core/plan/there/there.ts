@@ -1,6 +1,6 @@
 import type { ItemId } from '../../items';
 import type { ListId } from '../../lists';
-import { folderOf, nameOf } from '../../paths';
+import { extensionOf, folderOf, nameOf } from '../../paths';
 import { placesAt, roleOf, type Rulebook } from '../../rulebooks';
 import type { Drift, DriftType } from './drift';
 import { ForeignFiles, Listing } from './listing';
@@ -89,6 +89,8 @@ export class There {
   private readonly free: Map<string, Permission>;
   /** Renames of foreign files that will be done, by the key of their new path. Decided before anything is named. */
   readonly renamed = new Map<string, Move>();
+  /** Foreign files that will be removed, by key. Decided before anything is named. */
+  readonly leaving = new Map<string, ThereFile>();
   private readonly foreign: ForeignFiles;
   private readonly listing: Listing;
   /** Files of the base that are missing, by size and digest: they may be found elsewhere. */
@@ -128,8 +130,10 @@ export class There {
       found.map((record) => this.asOwned(record)),
     );
     for (const rename of choices.renames) this.acceptRename(rename);
+    for (const removal of choices.removes) this.acceptRemoval(removal);
+    if (this.leaving.size > 0) this.followLeaving();
     for (const [key, { path }] of this.files) {
-      if (this.ours.has(key)) continue;
+      if (this.ours.has(key) || this.leaving.has(key)) continue;
       this.foreign.add(key, path);
     }
     this.findAdded();
@@ -184,7 +188,7 @@ export class There {
 
   /** Whether the file at a key may be replaced. */
   mayReplace(key: string): boolean {
-    return this.free.has(key);
+    return this.free.has(key) || this.leaving.has(key);
   }
 
   /** What a run must find at a key in order to touch it: as listed, completed by what was recorded. */
@@ -535,6 +539,29 @@ export class There {
       for (const folder of this.fixedFolders.letGo(path, this.listing.orderOf(key))) more.unfixed.add(folder);
   }
 
+  /** A removal that the curator asked for, if the very file is still there and is not ours by now. */
+  private acceptRemoval(removal: Permission): void {
+    const key = this.keys.of(removal.path);
+    const file = this.files.get(key);
+    if (file?.path !== removal.path || !permits(removal, file) || this.ours.has(key)) return;
+    if ([...this.renamed.values()].some(({ from }) => from === file.path)) return;
+    this.leaving.set(key, { ...file, digest: removal.was.digest });
+  }
+
+  /** Pictures and sidecars of others leave with the media beside them, once nothing that is played stays in their folder. */
+  private followLeaving(): void {
+    const folders = new Set([...this.leaving.values()].map(({ path }) => this.keys.of(folderOf(path))));
+    const inFolder = [...this.files].filter(([, { path }]) => folders.has(this.keys.of(folderOf(path))));
+    for (const [key, { path }] of inFolder)
+      if (this.ours.has(key) || (!this.leaving.has(key) && roleOf(this.rulebook, path) === 'media'))
+        folders.delete(this.keys.of(folderOf(path)));
+    for (const [key, file] of inFolder) {
+      const role = roleOf(this.rulebook, file.path);
+      const isBeside = role === 'picture' || role === 'sidecar' || BESIDE_ENDINGS.has(extensionOf(file.path));
+      if (isBeside && folders.has(this.keys.of(folderOf(file.path)))) this.leaving.set(key, file);
+    }
+  }
+
   /** A rename that the curator asked for, if the file is still there and its new path is free. */
   private acceptRename(rename: PlayerChoices['renames'][number]): void {
     const { path: from, to } = rename;
@@ -551,6 +578,11 @@ export class There {
     this.renamed.set(this.keys.of(to), move);
   }
 }
+
+/** Extensions of files that lie beside media, whatever the rulebook asks for. */
+const BESIDE_ENDINGS: ReadonlySet<string> = new Set([
+  ...['jpg', 'jpeg', 'png', 'webp', 'gif', 'xml', 'json', 'cue', 'lrc', 'srt', 'vtt', 'ass', 'txt', 'log'],
+]);
 
 const isOfList = ({ owner }: PlacedFile): boolean => owner?.type === 'list';
 

@@ -28,8 +28,10 @@ interface Look {
 const SOURCES: Readonly<Record<string, { readonly plays: RegExp; read(look: Look): Promise<Placed> }>> = {
   Music: { plays: SOUND, read: readSong },
   'Music Videos': { plays: VIDEO, read: readVideo },
-  Films: { plays: VIDEO, read: readFilm },
+  Films: { plays: VIDEO, read: (look) => readInFolder(look, 'film', 'feature') },
   Series: { plays: VIDEO, read: readEpisode },
+  'Home Videos': { plays: VIDEO, read: (look) => readInFolder(look, 'homeVideo', 'moment') },
+  Ambience: { plays: VIDEO, read: (look) => readInFolder(look, 'ambience', 'loop') },
   Audiobooks: { plays: SPEECH, read: readBook },
   Podcasts: { plays: SPEECH, read: readPodcast },
 };
@@ -171,16 +173,19 @@ async function readVideo(look: Look): Promise<Placed> {
   };
 }
 
-/** Versions of a film lie side by side in its folder, each under its own name. */
-async function readFilm(look: Look): Promise<Placed> {
+/**
+ * Versions of a film, or videos of one occasion, lie side by side in their folder, each under its own name.
+ * @param root of the sidecar
+ */
+async function readInFolder(look: Look, kind: string, root: string): Promise<Placed> {
   const [, folder = '', ...names] = look.file.path.split('/');
-  if (names.length !== 1) return { reason: 'not in a folder of its film' };
-  const facts = await sidecarOf(look, 'feature');
+  if (names.length !== 1) return { reason: 'not in a folder of its own' };
+  const facts = await sidecarOf(look, root);
   if (isRefused(facts)) return facts;
   if (!facts.name) return { reason: 'its sidecar lacks the name' };
   return {
-    shelves: [{ kind: 'film', facts: { title: folder } }],
-    leaf: { kind: 'film', facts: { title: facts.name, artist: null, track: null, disc: null } },
+    shelves: [{ kind, facts: { title: folder } }],
+    leaf: { kind, facts: { title: facts.name, artist: null, track: null, disc: null } },
   };
 }
 
