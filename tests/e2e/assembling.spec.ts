@@ -89,6 +89,21 @@ test('an audiobook of single files is joined into one M4B with chapters, and spl
     await expect(app.row(new RegExp(`${title.trim()}.*Ines Marrable`))).toBeVisible();
 });
 
+test('a ringtone is cut from the sound of a video', async ({ app, page }) => {
+  await app.open();
+  await app.fillFolder(['Music Videos/The Tidewrack Choir - Low Water.mp4']);
+  await app.takeInFolder();
+  await app.finished(/1 file taken in/);
+  await selectAll(app);
+  await make(app, 'Cut a part of its sound').click();
+  await page.getByLabel('length, s').fill('4');
+  await page.getByRole('button', { name: 'Cut the part' }).click();
+  await app.finished(/Made here: 1 file taken in/);
+  await expect(page.getByText(/Made from Low Water\./)).toBeVisible();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await expect(card.getByText(/^0:04, /)).toBeVisible();
+});
+
 test('a ringtone is cut from a song, fades, and is tied to it', async ({ app, page }) => {
   await app.open();
   await app.fillFolder(ALBUM.slice(0, 1));

@@ -87,10 +87,16 @@ test.describe('disc', () => {
     await page.getByLabel('album', { exact: true }).fill('For the Boat');
     await page.getByLabel('titles').fill('Orla Venn - Wick\nDag Holme - Neap\nThree');
     await page.getByLabel('stored as').selectOption('WAV');
+    const names = page.getByLabel('named by');
+    await names.fill(':album/{');
+    await expect(page.getByText(/has no matching }/)).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Take in 5 tracks' })).toBeDisabled();
+    await names.fill('Mixes/:album/:artist, :title|track');
+    await expect(page.getByText('Mixes/For the Boat/Orla Venn, Wick.wav', { exact: true })).toBeVisible();
     await page.getByRole('button', { name: 'Take in 5 tracks' }).click();
     await expect(page.getByText('Finished: 5 of 5 tracks taken in.')).toBeVisible({ timeout: 120_000 });
     await back(page);
-    await app.row(/02 Neap\.wav/).click();
+    await app.row(/Dag Holme, Neap\.wav/).click();
     await expect(app.field('artist')).toHaveValue('Dag Holme');
     await expect(app.field('album')).toHaveValue('For the Boat');
     await expect(page.getByLabel('compilation', { exact: true })).toHaveValue('yes');

@@ -1,17 +1,14 @@
 import { BlobReader, BlobWriter, ZipWriter } from '@zip.js/zip.js/lib/zip-core-external.js';
 import { fieldsOf, kindOf, titleOf, type Item } from '$lib/core/items';
-import { parsePattern, patternValues, sourceNames, type PatternProblem } from '$lib/core/naming';
+import { patternValues, sourceNames } from '$lib/core/naming';
 import { jobOf } from '$lib/core/originals';
 import { toldKindOf } from '$lib/core/plan';
 import { extensionOf } from '$lib/core/paths';
 import { outgoingOf } from '$lib/formats';
 import { OriginalsClient } from '$lib/workers/originals-client';
+import { KeptPattern } from './kept-pattern.svelte';
 import type { Library } from './library.svelte';
-import { partsBy } from './sources/source-names';
 import type { Work } from './work.svelte';
-
-const KEY = 'lectorum-hand-out';
-const DEFAULT_PATTERN = '{:albumArtist|artist|show - }:title|sourceName';
 
 /** A finished file of one item. */
 export interface FinishedCopy {
@@ -23,12 +20,8 @@ export interface FinishedCopy {
 
 /** Files of items with all that is said of them, saved without a player. Originals and players stay as they are. */
 export class HandOut {
-  /** The name of a file, by pattern; this browser keeps it. */
-  pattern = $state(localStorage.getItem(KEY) ?? DEFAULT_PATTERN);
-  readonly problem: PatternProblem | null = $derived.by(() => {
-    const parsed = parsePattern(this.pattern);
-    return parsed.type === 'wrong' ? parsed.problem : null;
-  });
+  /** The name of a file. */
+  readonly pattern = new KeptPattern('lectorum-hand-out', '{:albumArtist|artist|show - }:title|sourceName');
   private readonly client = new OriginalsClient();
 
   constructor(
@@ -40,19 +33,12 @@ export class HandOut {
     this.client.end();
   }
 
-  setPattern(pattern: string): void {
-    this.pattern = pattern;
-    if (this.problem === null) localStorage.setItem(KEY, pattern);
-  }
-
   /** The path of an item's file by the pattern; its own name while the pattern has a problem. */
   pathOf(item: Item): string {
-    const parsed = parsePattern(this.pattern);
     const source = sourceNames(item.path);
-    const values = patternValues(fieldsOf(item), kindOf(item), source);
-    const parts = parsed.type === 'wrong' ? [] : partsBy(parsed.pattern, values);
+    const path = this.pattern.pathFor(patternValues(fieldsOf(item), kindOf(item), source));
     const extension = extensionOf(item.path);
-    return `${parts.length > 0 ? parts.join('/') : source.name}${extension === '' ? '' : `.${extension}`}`;
+    return `${path ?? source.name}${extension === '' ? '' : `.${extension}`}`;
   }
 
   /** Makes the finished file of an item. @throws {Error} saying why it cannot be made */

@@ -271,6 +271,10 @@ export const rulebookSchema = object({
     /** Limits of a picture in tags: pixels of its longer side, and bytes; null for no limit. */
     picture: object({ pixels: limit(), bytes: limit() }).default({ pixels: null, bytes: null }),
   }).required(),
+  /** How many letters of a text it shows, where it shows only its beginning. */
+  texts: array(object({ field: field(), letters: number().integer().min(1).required() }).required()).default(
+    [],
+  ),
   /** How files are converted that it does not take as they are; null for the best of what it takes. */
   twins: object({
     codec: mixed<TwinCodec>()

@@ -8,14 +8,14 @@ import {
   type LineFile,
   type ReferenceRelease,
 } from '$lib/core/identify';
-import { toTexts, type Edits } from '$lib/core/items';
-import { safeName, safeValue } from '$lib/core/naming';
+import { EMPTY_FIELDS, toTexts, type Edits } from '$lib/core/items';
+import { patternValues } from '$lib/core/naming';
 import { ServiceError } from '$lib/io/bounded-fetch';
 import { DiscClient, type DiscTrack, type Drive } from '$lib/io/disc-client';
 import { ReferenceClient } from '$lib/io/reference-client';
 import type { LostFile, WalkedFile } from '$lib/io/take-in/walk';
 import type { FlacEncoder } from './flac-encoder';
-import { SOURCE_NAMES } from './source-names';
+import { KeptPattern } from '../kept-pattern.svelte';
 import type { Session } from '../session.svelte';
 
 /** The names that the curator gives to an unknown disc. */
@@ -50,6 +50,8 @@ export class DiscDesk {
   mix = $state.raw<MixNames>({ album: '', artist: '', lines: '' });
   /** What tracks are stored as. */
   format = $state<'flac' | 'wav'>('flac');
+  /** Folders and names of tracks. */
+  readonly pattern = new KeptPattern('lectorum-disc-names', ':album|sourceFolder/:track :title|sourceName');
   progress = $state.raw<DiscProgress | null>(null);
   /** The message after a disc was taken in. */
   ended = $state<string | null>(null);
@@ -115,7 +117,7 @@ export class DiscDesk {
     if (chosen.length === 0) return;
     this.ended = null;
     const stop = new AbortController();
-    const label = this.release?.title || this.mix.album.trim() || 'a disc';
+    const { label } = this;
     const result = await this.session.intake.takeIn([
       {
         label,
@@ -123,7 +125,7 @@ export class DiscDesk {
         origin: 'disc',
         total: chosen.length,
         onCancel: () => stop.abort(),
-        files: this.readAll(chosen, label, stop.signal),
+        files: this.readAll(chosen, stop.signal),
       },
     ]);
     this.progress = null;
@@ -151,17 +153,17 @@ export class DiscDesk {
 
   private async *readAll(
     tracks: readonly DiscTrack[],
-    label: string,
     signal: AbortSignal,
   ): AsyncGenerator<WalkedFile | LostFile> {
     const bytesTotal = tracks.reduce((sum, { bytes }) => sum + bytes, 0);
     const startedAt = performance.now();
     let bytesDone = 0;
     this.keptAsWav = 0;
+    const taken = new Set<string>();
     const encoder = await this.encoderFor(signal);
     try {
       for (const track of tracks) {
-        const stem = this.pathOf(track, label);
+        const stem = freeStem(this.pathOf(track), taken);
         try {
           const blob = await this.client.read(track, signal, (count) => {
             bytesDone += count;
@@ -169,7 +171,7 @@ export class DiscDesk {
           });
           const file = await this.stored(blob, stem, encoder);
           if (signal.aborted) return;
-          const path = `${folderOf(stem)}/${file.name}`;
+          const path = [folderOf(stem), file.name].filter(Boolean).join('/');
           const edits = this.editsFor(track.number);
           const says = { edits: { fields: edits }, identity: this.identityFor(track.number) };
           yield { path, size: file.size, modified: file.lastModified, file, says };
@@ -203,12 +205,21 @@ export class DiscDesk {
     };
   }
 
+  /** Where the first of the chosen tracks goes, as an example. */
+  get example(): string {
+    const first = this.drive?.tracks?.find(({ number }) => this.tracks.has(number));
+    return first ? `${this.pathOf(first)}.${this.format}` : '';
+  }
+
+  private get label(): string {
+    return this.release?.title || this.mix.album.trim() || 'a disc';
+  }
+
   /** Where a track goes, without extension. */
-  private pathOf({ number }: DiscTrack, label: string): string {
-    const two = String(number).padStart(2, '0');
-    const title = this.titleOf(number) ?? 'Track';
-    const part = (text: string) => safeName(safeValue(text, SOURCE_NAMES), SOURCE_NAMES);
-    return `${part(label)}/${part(`${two} ${title}`)}`;
+  private pathOf({ number }: DiscTrack): string {
+    const fields = { ...EMPTY_FIELDS, ...this.editsFor(number) };
+    const values = patternValues(fields, 'song', { name: 'Track', folder: this.label });
+    return this.pattern.pathFor(values) ?? `Track ${number}`;
   }
 
   private entryOf(track: number) {
@@ -265,6 +276,14 @@ const fitsDisc = ({ entries }: ReferenceRelease, lengths: readonly number[]): bo
   entries.every(
     ({ lengthSeconds }, index) => Math.abs((lengthSeconds ?? 0) - (lengths[index] ?? 0)) <= SAME_TRACK,
   );
+
+/** A path that no other track of the disc has, letter case aside: a pattern may give several the same. */
+function freeStem(wanted: string, taken: Set<string>): string {
+  let stem = wanted;
+  for (let count = 2; taken.has(stem.toLowerCase()); count++) stem = `${wanted} (${count})`;
+  taken.add(stem.toLowerCase());
+  return stem;
+}
 
 const said = (error: unknown) => (error instanceof Error ? error.message : String(error));
 

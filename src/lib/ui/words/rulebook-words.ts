@@ -87,13 +87,16 @@ export function diskWords({ disk }: Pick<Rulebook, 'disk'>): readonly string[] {
   ];
 }
 
-/** Tags, each as a part of a sentence. */
-export function tagWords({ tags }: Pick<Rulebook, 'tags'>): readonly string[] {
+/** Tags and what is shown of them, each as a part of a sentence. */
+export function tagWords({ tags, texts }: Pick<Rulebook, 'tags' | 'texts'>): readonly string[] {
   const { pixels, bytes: most } = tags.picture;
   const limits = [pixels && `${pixels} pixels`, most && bytes(most)].filter(Boolean).join(' and ');
   return [
     `ID3v2.${tags.id3.join(', 2.')}`,
     ...(tags.encoding === 'latin1' ? ['text in ISO 8859-1 only'] : []),
     ...(limits === '' ? [] : [`pictures up to ${limits}`]),
+    ...texts.map(
+      ({ field, letters }) => `shows the first ${counted(letters, 'letter')} of ${requireField(field).label}`,
+    ),
   ];
 }

@@ -15,6 +15,7 @@
     type FieldValue,
     type Item,
   } from '$lib/core/items';
+  import { findPlace } from '$lib/core/rulebooks';
   import { holdsValue, tagMapOf } from '$lib/formats';
   import { getSession } from '$lib/state/session.svelte';
   import Agreement from './Agreement.svelte';
@@ -96,6 +97,21 @@
     }).length;
     if (count === 0) return '';
     return `${items.length === 1 ? 'Its format' : 'The format of ' + count} cannot store this value`;
+  });
+
+  /** Players that show only the beginning of the text, with how much that is. */
+  const shownBy = $derived.by(() => {
+    const length = [...(typed ?? standing)].length;
+    if (length === 0) return '';
+    return session.players.list
+      .flatMap(({ name: player, rulebook }) => {
+        const shows = rulebook.texts.find(({ field }) => field === name);
+        const isFor = [...kinds].some((kind) => findPlace(rulebook, kind) !== null);
+        return shows && isFor && shows.letters < length
+          ? [`${player} shows the first ${shows.letters} of its ${length} letters`]
+          : [];
+      })
+      .join('; ');
   });
 
   function take() {
@@ -309,6 +325,7 @@
     {:else}
       {#if isDirty && items.length > 1}{effect}{/if}
       {#if limit !== '' && (typed !== null || edited > 0)}<span class="limit">{limit}</span>{/if}
+      {#if shownBy !== ''}<span class="quiet">{shownBy}</span>{/if}
       {#if proposal}<button class="act" onclick={() => set(proposal)}>{proposal}</button> is proposed{/if}
     {/if}
   </span>

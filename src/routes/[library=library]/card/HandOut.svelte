@@ -4,14 +4,13 @@
   import { download } from '$lib/io/download';
   import { HandOut, type FinishedCopy } from '$lib/state/hand-out.svelte';
   import { getSession } from '$lib/state/session.svelte';
+  import PatternField from '$lib/ui/PatternField.svelte';
   import { counted } from '$lib/ui/words/amounts';
-  import { problemWords } from '$lib/ui/words/pattern-words';
 
   /** Finished files, saved or dragged out of the window, without a player. */
   let { items }: { items: readonly Item[] } = $props();
   const session = getSession();
   const handOut = session.part('handOut', () => new HandOut(session.library, session.work));
-  const uid = $props.id();
 
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
   const path = $derived(handOut.pathOf(items[0] as Item));
@@ -67,18 +66,13 @@
       >
     {/if}
   </div>
-  <label for={uid}>named by</label>
-  <input
-    id={uid}
-    class="path"
-    value={handOut.pattern}
-    aria-invalid={handOut.problem !== null}
-    aria-describedby="{uid}-note"
-    oninput={(event) => handOut.setPattern(event.currentTarget.value)}
+  <PatternField
+    label="named by"
+    pattern={handOut.pattern.text}
+    problem={handOut.pattern.problem}
+    example={path}
+    onpattern={(pattern) => handOut.pattern.set(pattern)}
   />
-  <p id="{uid}-note" class="path" class:wrong={handOut.problem !== null}>
-    {handOut.problem ? problemWords(handOut.problem) : path}
-  </p>
 </section>
 
 <style>
@@ -99,23 +93,5 @@
   .grip.ready {
     cursor: grab;
     color: var(--primary-ink);
-  }
-  label {
-    color: var(--ink-2);
-    font-size: var(--t-small);
-  }
-  input {
-    width: 100%;
-    height: 26px;
-    padding: 0 6px;
-    border: 1px solid var(--rule-strong);
-    background: var(--raised);
-  }
-  p {
-    color: var(--ink-2);
-    overflow-wrap: anywhere;
-  }
-  .wrong {
-    color: var(--blocks-ink);
   }
 </style>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { chaptersOf, titleOf, type Item } from '$lib/core/items';
+  import { chaptersOf, titleOf, type Item, type Stream } from '$lib/core/items';
   import { isMadeFresh } from '$lib/core/twins';
   import { getSession } from '$lib/state/session.svelte';
   import { counted } from '$lib/ui/words/amounts';
@@ -12,9 +12,8 @@
 
   let sheet = $state<'join' | 'split' | null>(null);
   const one = $derived(items.length === 1 ? (items[0] as Item) : null);
-  const isSound = (item: Item) =>
-    item.facts.streams.some(({ type }) => type === 'sound') &&
-    item.facts.streams.every(({ type }) => type !== 'picture');
+  const has = ({ facts }: Item, wanted: Stream['type']) => facts.streams.some(({ type }) => type === wanted);
+  const isSound = (item: Item) => has(item, 'sound') && !has(item, 'picture');
   /** Files that are joined at once. */
   const MOST = 1000;
   const joins = $derived(items.length > 1 && items.length <= MOST && items.every(isSound));
@@ -24,7 +23,7 @@
   const isFresh = $derived(made === null || isMadeFresh(made, (id) => library.find(id)));
 </script>
 
-{#if joins || (one && isSound(one))}
+{#if joins || (one && has(one, 'sound'))}
   <section>
     <h3>What can you make of {one ? 'it' : 'them'}?</h3>
     {#if made}
@@ -52,7 +51,7 @@
           onclick={() => (sheet = 'split')}>Split at {chapters} chapters</button
         >{/if}
       {#if one}<button class="btn" disabled={!library.mayWrite} onclick={() => (prepare.panel = 'cut')}
-          >Cut a part</button
+          >{isSound(one) ? 'Cut a part' : 'Cut a part of its sound'}</button
         >{/if}
     </div>
   </section>

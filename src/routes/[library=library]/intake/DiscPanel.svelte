@@ -3,6 +3,7 @@
   import { DiscDesk } from '$lib/state/sources/disc-desk.svelte';
   import { getSession } from '$lib/state/session.svelte';
   import Panel from '$lib/ui/Panel.svelte';
+  import PatternField from '$lib/ui/PatternField.svelte';
   import { clock, counted, timeLeft } from '$lib/ui/words/amounts';
   import { reasonWords, releaseWords } from '$lib/ui/words/identify-words';
 
@@ -145,10 +146,20 @@
             <option value="wav">WAV</option>
           </select></label
         >
+        <div class="pattern">
+          <PatternField
+            label="named by"
+            pattern={desk.pattern.text}
+            problem={desk.pattern.problem}
+            example={desk.example}
+            disabled={busy}
+            onpattern={(pattern) => desk.pattern.set(pattern)}
+          />
+        </div>
         <div class="go">
           <button
             class="btn btn-primary"
-            disabled={busy || desk.tracks.size === 0}
+            disabled={busy || desk.tracks.size === 0 || desk.pattern.problem !== null}
             onclick={() => void desk.takeIn()}>Take in {counted(desk.tracks.size, 'track')}</button
           >
         </div>

@@ -40,7 +40,11 @@
 
   /** Where what is to be done by hand is done. */
   const stationOf = (finding: FindingLine) =>
-    finding.remedy === 'identify' ? 'identify' : finding.code === 'kindOpen' || finding.code === 'noSection' ? 'intake' : 'describe';
+    finding.remedy === 'identify'
+      ? 'identify'
+      : finding.code === 'kindOpen' || finding.code === 'noSection'
+        ? 'intake'
+        : 'describe';
 
   async function mend(finding: FindingLine, choice: Side | WayApart | 'away' = 'here') {
     mending = finding.id;

@@ -24,7 +24,7 @@ function version(id: string, height: number, tracks: readonly Track[], rest: Par
     codec: 'AVC',
     channels: null,
     sampleRate: null,
-    width: null,
+    width: (height * 16) / 9,
     height,
   } as const;
   return {
@@ -53,7 +53,7 @@ test('versions of a film are told apart by as much as it takes: height, language
     version('c', 720, [...ENGLISH, track(3, 'subtitle', 'nb')]),
     version('d', 720, [...ENGLISH, track(3, 'sound', 'en')]),
   ];
-  expect(marksOf(small[0] as Item, small[1] as Item)).toBeUndefined();
+  expect(marksOf(small[0] as Item, small[1] as Item)).toEqual([' [720p]', ' [720p, subtitles nb]']);
   expect(marksOf(small[1] as Item, small[2] as Item)).toEqual([
     ' [720p, subtitles nb]',
     ' [720p, 2 sound tracks]',
