@@ -218,16 +218,18 @@ test(
         if (format === 'mp4' || format === 'matroska') {
           const now = await out.read(0, out.size);
           const heard = await playedByMediabunny(original);
-          // What it does not open at all may open once the damaged part was written anew: then it plays as the whole
-          // file with the same damage to its samples does.
+          // What it does not open at all may open once the damaged part was written anew: then each track that plays is
+          // as in the whole file with the same damage to its samples. Damage elsewhere may hide others.
           const after = await playedByMediabunny(now);
           const isMended = original !== bytes && heard.length === 0 && after.length > 0;
           const meant = isMended ? withSamplesOf(bytes, original, payload) : original;
           if (meant) {
-            expect(after).toEqual(isMended ? await playedByMediabunny(meant) : heard);
+            if (isMended) expect(await playedByMediabunny(meant)).toEqual(expect.arrayContaining([...after]));
+            else expect(after).toEqual(heard);
             if (hasFfmpeg && played++ % 4 === 0) {
               const by = (one: Uint8Array) => withFile(one, extensionOf(path), playedByFfmpeg);
-              expect(by(now)).toEqual(by(meant));
+              if (isMended) expect(by(meant)).toEqual(expect.arrayContaining([...by(now)]));
+              else expect(by(now)).toEqual(by(meant));
             }
           }
         }

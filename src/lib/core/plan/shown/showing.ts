@@ -219,9 +219,12 @@ function readFile(
   return fields ? { fields } : { code: 'badSidecar', detail: nameOf(path) };
 }
 
+/** The kind whose section shows what is in a place. If it holds several, others stand among those of the first. */
+const sectionOf = ({ kinds }: Place): Kind => kinds[0] as Kind;
+
 /** The values that a file is grouped by, outermost first. */
-function* levelsOf({ kind, place, fields }: Read, path: string): Generator<Pick<ShownNode, 'key' | 'facts'>> {
-  let key: string = kind;
+function* levelsOf({ place, fields }: Read, path: string): Generator<Pick<ShownNode, 'key' | 'facts'>> {
+  let key: string = sectionOf(place);
   for (const level of place.groups) {
     const values = level.map((part) => partOf(part, fields, place, path));
     key = levelKey(key, values);
@@ -240,11 +243,11 @@ const leafOf = ({ place, kind, fields }: Read, { path, item }: TreeFile): Growin
 });
 
 /** The key of the outermost node of a file, without making the node. */
-export function outermostKey({ kind, place, fields }: Read, { path }: TreeFile): string {
+export function outermostKey({ place, fields }: Read, { path }: TreeFile): string {
   const [level] = place.groups;
   if (!level) return path;
   return levelKey(
-    kind,
+    sectionOf(place),
     level.map((part) => partOf(part, fields, place, path)),
   );
 }
@@ -255,7 +258,7 @@ const levelKey = (above: string, values: readonly (string | number | null)[]): s
 /** The outermost node of a file: the file itself if its place does not group. */
 export function outermostOf(read: Read, file: TreeFile): Omit<ShownNode, 'item' | 'nodes'> {
   const [first] = levelsOf(read, file.path);
-  return first ? { ...first, kind: read.kind, path: null } : leafOf(read, file);
+  return first ? { ...first, kind: sectionOf(read.place), path: null } : leafOf(read, file);
 }
 
 /** The nodes of a showing while files are added to them. */
@@ -269,7 +272,8 @@ class Growth {
   ) {}
 
   add(read: Read, file: TreeFile): void {
-    const { kind, place } = read;
+    const { place } = read;
+    const kind = sectionOf(place);
     const { path } = file;
     let nodes = this.roots;
     let depth = -1;
@@ -325,16 +329,18 @@ const order = (a: string | number | null | undefined, b: string | number | null 
   (a ?? '') < (b ?? '') ? -1 : (a ?? '') > (b ?? '') ? 1 : 0;
 
 /** By kind; then groups by artist, year and title, and files by disc, track and path. */
-function sortNodes(nodes: Growing[]): void {
-  nodes.sort(inShownOrder);
-  for (const { nodes: inner } of nodes) if (inner.length > 0) sortNodes(inner);
+function sortNodes(nodes: Growing[], by: (a: Shown, b: Shown) => number = inShownOrder): void {
+  nodes.sort(by);
+  for (const { nodes: inner } of nodes) if (inner.length > 0) sortNodes(inner, inOneSection);
 }
 
-export function inShownOrder(
-  a: Pick<ShownNode, 'path' | 'kind' | 'facts'>,
-  b: Pick<ShownNode, 'path' | 'kind' | 'facts'>,
-): number {
-  const first = order(a.kind, b.kind) || Number(a.path !== null) - Number(b.path !== null);
+type Shown = Pick<ShownNode, 'path' | 'kind' | 'facts'>;
+
+export const inShownOrder = (a: Shown, b: Shown): number => order(a.kind, b.kind) || inOneSection(a, b);
+
+/** The order below a node: files of several kinds stand together, by their numbers. */
+function inOneSection(a: Shown, b: Shown): number {
+  const first = Number(a.path !== null) - Number(b.path !== null);
   if (first !== 0) return first;
   return a.path === null
     ? order(a.facts.maker, b.facts.maker) ||
