@@ -1,7 +1,7 @@
 import { assignBeside, type BesideFile } from '$lib/core/beside';
 import { withFound, type ChosenPicture, type Item, type ItemId, type Overlay } from '$lib/core/items';
 import type { Change } from '$lib/core/library';
-import type { Rulebook } from '$lib/core/rulebooks';
+import type { Rulebook, SidecarRules } from '$lib/core/rulebooks';
 import { MOST_LETTERS, readBeside } from '$lib/formats/beside';
 import type { WalkedFile } from '$lib/io/take-in/walk';
 import type { Library } from './library.svelte';
@@ -38,14 +38,16 @@ export async function findBesideItems(
   }));
   const idOf = new Map(items.map(({ path, id }) => [path, id]));
   const fileOf = new Map(others.map((file) => [file.path, file]));
-  const assigned = assignBeside(media, [...fileOf.keys()], sidecarEndings(rulebooks));
+  const dialects = rulebooks.flatMap(({ beside }) => beside.filter((rules) => rules.type === 'sidecar'));
+  const endings = new Set(dialects.map(({ extension }) => extension));
+  const assigned = assignBeside(media, [...fileOf.keys()], endings);
   const used = new Set<string>();
   let done = 0;
   for (const beside of assigned) {
     if (isCancelled()) break;
     const file = fileOf.get(beside.path) as WalkedFile;
     const ids = beside.of.flatMap((path) => idOf.get(path) ?? []);
-    if (await addTo(library, ids, beside, file, keepPicture)) used.add(beside.path);
+    if (await addTo(library, ids, beside, file, { keepPicture, dialects })) used.add(beside.path);
     progress(++done);
     if (done % AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve));
   }
@@ -57,7 +59,10 @@ async function addTo(
   ids: readonly ItemId[],
   { path, type, role }: BesideFile,
   { file, size, modified }: WalkedFile,
-  keepPicture: BesideOutside['keepPicture'],
+  {
+    keepPicture,
+    dialects,
+  }: Pick<BesideOutside, 'keepPicture'> & { readonly dialects: readonly SidecarRules[] },
 ): Promise<boolean> {
   const items = library.findAll(ids);
   const fresh = items.filter(
@@ -75,7 +80,7 @@ async function addTo(
     return false;
   }
   const changes = fresh.flatMap((item): Change[] => {
-    const says = picture ?? (type === 'picture' ? null : readBeside(type, path, text, item));
+    const says = picture ?? (type === 'picture' ? null : readBeside(type, path, text, item, dialects));
     return says
       ? [{ id: item.id, before: item, after: withFound(item, { path, size, modified, says }) }]
       : [];
@@ -83,10 +88,3 @@ async function addTo(
   library.put(changes);
   return changes.length > 0;
 }
-
-const sidecarEndings = (rulebooks: readonly Rulebook[]): ReadonlySet<string> =>
-  new Set(
-    rulebooks.flatMap(({ beside }) =>
-      beside.flatMap((rules) => (rules.type === 'sidecar' ? rules.extension : [])),
-    ),
-  );

@@ -34,6 +34,7 @@ export type { FirstOfKind, Selection } from './selection';
 export { shelvedKinds } from './shown/binding';
 export { prove } from './shown/proof';
 export type { Difference, PlayerScan, Proof } from './shown/proof';
+export { readSidecar } from './shown/sidecar';
 export type { ShownList } from './shown/shown-lists';
 export type { ShownShelf } from './shown/shelves';
 export { FACTS } from './shown/showing';

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { makeItem } from '../../../../tests/helpers/items';
 import type { BesideType } from '../../core/beside';
+import { RULEBOOKS } from '../../rulebooks';
 import { readBeside } from '.';
 
 const song = makeItem('a');
@@ -30,6 +31,26 @@ test('a sidecar with any root is read by the names of its elements', () => {
       description: 'Tides & ropes',
     },
   });
+});
+
+test('a sidecar in the dialect of a rulebook is read by its elements, whatever these would mean elsewhere', () => {
+  const dialects = RULEBOOKS.attic.beside.filter((rules) => rules.type === 'sidecar');
+  const text =
+    '<clip><by>The Tidewrack Choir</by><name>Low Water</name><on>Salt Ledger</on><place>4</place><year>2019</year></clip>';
+  const says = (path: string, said = text) => readBeside('sidecar', path, said, song, dialects);
+  expect(says('a.slip')).toEqual({
+    fields: {
+      artist: ['The Tidewrack Choir'],
+      title: 'Low Water',
+      album: 'Salt Ledger',
+      track: 4,
+      date: '2019',
+    },
+  });
+  // Of another extension, or another root, only what is named as usual counts.
+  expect(says('a.xml')).toEqual({ fields: { date: '2019' } });
+  expect(says('a.slip', text.replace(/clip>/g, 'other>'))).toEqual({ fields: { date: '2019' } });
+  expect(says('a.slip', `<!DOCTYPE a [<!ENTITY b "c">]>${text}`)).toBeNull();
 });
 
 test('what is not what its name promises says nothing', () => {

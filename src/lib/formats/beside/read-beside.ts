@@ -15,6 +15,9 @@ import {
   type Overlay,
 } from '../../core/items';
 import { languageIn, type BesideType } from '../../core/beside';
+import { extensionOf } from '../../core/paths';
+import { readSidecar } from '../../core/plan';
+import type { SidecarRules } from '../../core/rulebooks';
 import { chapterTextOf, readChapterFile, readSubtitles } from '../../core/timing';
 import { readLrc } from '../lrc';
 
@@ -24,24 +27,31 @@ export const MOST_LETTERS = 2_000_000;
 /**
  * What the text of a file beside an item says of the item; null if nothing in it is recognised.
  * @param type what the file can be, judging by its name
+ * @param dialects sidecars of rulebooks: one with the root and the extension of a dialect is read by its elements
  */
-export function readBeside(type: BesideType, path: string, text: string, item: Item): Overlay | null {
+export function readBeside(
+  type: BesideType,
+  path: string,
+  text: string,
+  item: Item,
+  dialects: readonly SidecarRules[] = [],
+): Overlay | null {
   if (text.length > MOST_LETTERS) return null;
   try {
-    return READERS[type](text, path, item);
+    return READERS[type](text, path, item, dialects);
   } catch {
     // A file that is not what its name promises says nothing.
     return null;
   }
 }
 
-type Reader = (text: string, path: string, item: Item) => Overlay | null;
+type Reader = (text: string, path: string, item: Item, dialects: readonly SidecarRules[]) => Overlay | null;
 
 const READERS: Readonly<Record<BesideType, Reader>> = {
   picture: () => null,
-  sidecar: (text) => {
+  sidecar: (text, path, _item, dialects) => {
     if (chapterTextOf(text) === 'xml' && /<Chapters[\s>]/.test(text)) return chaptersOf(text);
-    const fields = fieldsInXml(text);
+    const fields = fieldsInDialect(text, path, dialects) ?? fieldsInXml(text);
     return fields && { fields };
   },
   lyrics: (text) => {
@@ -103,6 +113,17 @@ const BY_NAME: ReadonlyMap<string, FieldName> = new Map([
 
 function plainName(name: string): string {
   return name.toLowerCase().replace(/[^a-z]/g, '');
+}
+
+/** The fields of a sidecar in the dialect of a rulebook; null if it is in none of these. */
+function fieldsInDialect(text: string, path: string, dialects: readonly SidecarRules[]): Edits | null {
+  if (/<!ENTITY/i.test(text)) return null;
+  for (const rules of dialects) {
+    const fields = rules.extension === extensionOf(path) ? readSidecar(rules, text) : null;
+    const said = Object.entries(fields ?? {}).filter(([, value]) => value !== null);
+    if (said.length > 0) return Object.fromEntries(said);
+  }
+  return null;
 }
 
 let parser: XMLParser | null = null;
