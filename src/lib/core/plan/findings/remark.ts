@@ -9,6 +9,7 @@ import {
   type FrontPicture,
   type ItemId,
 } from '../../items';
+import { TYPE_OF_KIND } from '../../identify';
 import { KIND_FACTS, type Kind } from '../../kinds';
 import { foldCase } from '../../naming';
 import { folderOf, nameOf } from '../../paths';
@@ -104,7 +105,9 @@ export function missingFields(entry: Planned, lacks: readonly Lack[]): readonly 
     return about(entry, id, code, severity, path, { ...words, ...more, fields: labels }, mend);
   };
   const isTold = lacks.some(({ field, proposal }) => proposal !== null && MAKERS.has(field));
-  if (lacks.length > 1 && !isTold && NAMING.every((field) => fields[field] === null))
+  // No reference knows home videos and the like.
+  const isKnowable = kind !== null && TYPE_OF_KIND[kind] !== undefined;
+  if (isKnowable && lacks.length > 1 && !isTold && NAMING.every((field) => fields[field] === null))
     return [said('unknownItem', lacks, { type: 'identify' })];
   const told = lacks.filter(({ proposal }) => proposal !== null);
   const open = lacks.filter(({ proposal }) => proposal === null);
