@@ -50,7 +50,12 @@ describe('a library file', () => {
       { id: 'b', own: null, targets: [] },
     ];
     expect(migrateHead({ version: 13, recipes: [], players }).players).toEqual([
-      { id: 'a', own: { takes: [], twins: null, version: 7, videoTwins: films }, videoRecipe: 'r1', targets: [] },
+      {
+        id: 'a',
+        own: { takes: [], twins: null, version: 7, videoTwins: films },
+        videoRecipe: 'r1',
+        targets: [],
+      },
       { id: 'b', own: null, targets: [] },
     ]);
   });
@@ -64,7 +69,13 @@ describe('a library file', () => {
       video,
     ]);
     const own = { name: 'Own', takes: [{ kinds: ['song'], most: { bytes: 5 } }], twins: sound };
-    const { players } = migrateHead({ version: 14, players: [{ id: 'a', own, targets: [] }, { id: 'b', targets: [] }] });
+    const { players } = migrateHead({
+      version: 14,
+      players: [
+        { id: 'a', own, targets: [] },
+        { id: 'b', targets: [] },
+      ],
+    });
     expect(players).toEqual([
       {
         id: 'a',

@@ -1,6 +1,6 @@
 import type { Kind } from '../../kinds';
 import { nameOf } from '../../paths';
-import { findPlace, sidecarFor, sidecarPath } from '../../rulebooks';
+import { sidecarFor, sidecarPath } from '../../rulebooks';
 import type { Entry } from '../entry';
 import { proposed } from '../findings/proposals';
 import * as say from '../findings/remark';
