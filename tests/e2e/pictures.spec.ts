@@ -2,6 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { parseBuffer } from 'music-metadata';
 import { readFile } from 'node:fs/promises';
 import { makePng } from '../helpers/picture-bytes';
+import { pathsOn } from '../helpers/answers';
 import { expect, test } from './app';
 
 const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
@@ -131,4 +132,45 @@ test('a picture in a file is removed from copies, comes back by undo, and is not
   await card.getByRole('button', { name: 'Crop, scale, other sources' }).press('Enter');
   await page.getByRole('main').getByRole('button', { name: 'Remove the front picture' }).press('Enter');
   await expect(card).toContainText('no picture');
+});
+
+test('the picture of a maker is set for all items of the maker in one place, and written into the folder of the maker', async ({
+  app,
+  page,
+  request,
+}) => {
+  await app.open();
+  await app.fillFolder([
+    `${ALBUM}/1 - Sounding Line.mp3`,
+    'Music/The Tidewrack Choir/Salt Ledger/02 Kelp Road.flac',
+    'Music/Orla Venn/Nine Lamps Burning/04 Wick.m4a',
+  ]);
+  await app.takeInFolder();
+  await app.finished(/3 files taken in/);
+  await app.describeItems();
+  await app.row(/Sounding Line/).click();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await card.getByRole('button', { name: 'Crop, scale, other sources' }).press('Enter');
+  const main = page.getByRole('main');
+  await main.getByLabel('Picture type').selectOption('artist');
+  await expect(main.getByText(/No picture yet/)).toBeVisible();
+  await main.getByLabel('A file').setInputFiles({
+    name: 'choir.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from(makePng(500, 400)),
+  });
+  await main.getByRole('button', { name: 'Set for all 2 items by The Tidewrack Choir' }).press('Enter');
+  await app.finished(/set for 2 items/);
+  await main.getByRole('button', { name: 'Done' }).press('Enter');
+  await app.row(/Kelp Road/).click();
+  await card.getByRole('button', { name: 'Crop, scale, other sources' }).press('Enter');
+  await main.getByLabel('Picture type').selectOption('artist');
+  await expect(main.getByText('500×400').first()).toBeVisible();
+  expect((await new AxeBuilder({ page }).setLegacyMode().analyze()).violations).toEqual([]);
+  await app.station('Players').click();
+  await app.run();
+  await app.finished(/none failed/);
+  const paths = await pathsOn(request, 'attic');
+  expect(paths).toContain('Music/The Tidewrack Choir/portrait.jpg');
+  expect(paths).not.toContain('Music/Orla Venn/portrait.jpg');
 });

@@ -1,6 +1,7 @@
 import {
   editContent,
   editedFrontRoles,
+  frontPicture,
   kindOf,
   putBack,
   withoutFront,
@@ -34,6 +35,19 @@ export class PictureDesk {
   async of(item: Item, index: number): Promise<Blob | null> {
     const chosen = item.edits.pictures?.front;
     if (chosen) return this.library.storage.pictures.find(chosen.id);
+    return this.pool().picture(await this.openFile(item), { index });
+  }
+
+  /** The picture of an item in a role: a chosen one, or that of its file. Null if there is none. */
+  async inRole(item: Item, role: PictureRole): Promise<Blob | null> {
+    if (role === 'front') {
+      const front = frontPicture(item);
+      return front && this.of(item, front.index);
+    }
+    const chosen = item.edits.pictures?.[role];
+    if (chosen) return this.library.storage.pictures.find(chosen.id);
+    const index = item.file.pictures.findIndex((one) => one.role === role);
+    if (chosen === null || index < 0) return null;
     return this.pool().picture(await this.openFile(item), { index });
   }
 

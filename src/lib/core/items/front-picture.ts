@@ -1,9 +1,9 @@
 import { editContent } from './content';
 import type { Item } from './item';
-import type { ChosenPicture, PictureId, PictureRole } from './pictures';
+import type { ChosenPicture, PictureFact, PictureId, PictureRole } from './pictures';
 import type { Saying } from './saying';
 
-/** The picture that represents an item: one chosen by the curator, or the front picture of its file. */
+/** A picture of an item, such as the one that represents it: one chosen by the curator, or one in its file. */
 export interface FrontPicture {
   /** Equal for equal pictures. */
   readonly key: string;
@@ -33,17 +33,23 @@ export function frontPicture(item: Item): FrontPicture | null {
   if (own) return chosenAsFront(own);
   const { pictures } = item.file;
   const index = ownFrontIndex(item);
-  const front = index === null ? undefined : pictures[index];
-  if (index === null || !front) return null;
-  return {
-    key: `own:${front.hash}:${front.bytes}`,
-    chosen: null,
-    index,
-    mime: front.mime,
-    bytes: front.bytes,
-    width: front.width,
-    height: front.height,
-  };
+  return index === null ? null : ownAt(pictures, index);
+}
+
+/** The picture of an item's maker, or null. */
+export function makerPicture(item: Item): FrontPicture | null {
+  const chosen = item.edits.pictures?.artist;
+  if (chosen !== undefined) return chosen && chosenAsFront(chosen);
+  const { pictures } = item.file;
+  const index = pictures.findIndex(({ role }) => role === 'artist');
+  return index < 0 ? null : ownAt(pictures, index);
+}
+
+function ownAt(pictures: readonly PictureFact[], index: number): FrontPicture | null {
+  const own = pictures[index];
+  if (!own) return null;
+  const { hash, mime, bytes, width, height } = own;
+  return { key: `own:${hash}:${bytes}`, chosen: null, index, mime, bytes, width, height };
 }
 
 /** The position of the picture in its file that represents an item: the front one, or the first that is not removed. */

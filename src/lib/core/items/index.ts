@@ -65,7 +65,7 @@ export type { Cue } from './cues';
 export { TRACK_FLAGS, editedTracks, isAnotherSet, keptTracks, newTrackId, trimmedTracks } from './tracks';
 export type { EditedTrack, Track, TrackEdit, TrackFlag, TrackFlags } from './tracks';
 export { keptStreams, languagesOf } from './kept-streams';
-export { chosenAsFront, editedFrontRoles, frontPicture, withoutFront } from './front-picture';
+export { chosenAsFront, editedFrontRoles, frontPicture, makerPicture, withoutFront } from './front-picture';
 export type { FrontPicture } from './front-picture';
 export { PICTURE_ROLES, codeOfRole } from './pictures';
 export type { ChosenPicture, PictureFact, PictureId, PictureRole } from './pictures';

@@ -147,6 +147,10 @@ const picture = object({
   of: string()
     .oneOf(['folder', 'topFolder'] as const)
     .required(),
+  /** Which picture of its items: the front, or that of their maker, without which nothing is missing. */
+  role: string()
+    .oneOf(['front', 'artist'] as const)
+    .default('front'),
   name: string()
     .required()
     .matches(/^[^/\\]+\.jpg$/, 'is a name that ends in .jpg'),

@@ -6,6 +6,8 @@
     fieldsOf,
     fitCrop,
     kindOf,
+    makerKey,
+    makerOf,
     middleSquare,
     putBack,
     releaseKey,
@@ -34,6 +36,7 @@
   const session = getSession();
   const { library, pictures, players } = session;
 
+  const OWN = 'its own picture';
   const SIDES = [500, 600, 800, 1000, 1200, 1500, 2000, 3000];
   const SHAPES = [
     { value: 'whole', name: 'whole picture' },
@@ -63,6 +66,7 @@
   let frame = $state.raw({ at: 0, lasts: 0.04 });
   let sizes = $state.raw<readonly number[]>([]);
   let ofRelease = $state.raw<readonly Item[]>([]);
+  let ofMaker = $state.raw<readonly Item[]>([]);
 
   const first = $derived(items[0] as Item);
   const kind = $derived(kindOf(first));
@@ -148,15 +152,17 @@
       return blob;
     });
 
-  /** Its own front, or what stands in for it. */
-  const ownPicture = () =>
-    pictures.of(
-      first,
-      Math.max(
-        0,
-        first.file.pictures.findIndex((one) => one.role === 'front'),
-      ),
-    );
+  const ownPicture = () => pictures.inRole(first, role);
+
+  /** Shows the picture that there is in another role. One that was just chosen is kept, to be set in that role. */
+  async function setRole(next: PictureRole) {
+    const isOwn = !base || base.from === OWN;
+    role = next;
+    if (!isOwn) return;
+    drop();
+    await from(OWN, ownPicture);
+    if (!base) trouble = null;
+  }
 
   async function paste() {
     await from('the clipboard', async () => {
@@ -219,24 +225,32 @@
     }
   }
 
-  /** The items of the release that the first one belongs to. */
-  function* findRelease(): Generator<void, readonly Item[]> {
-    const key = releaseKey(first.path, fieldsOf(first));
+  const releaseOf = (item: Item) => releaseKey(item.path, fieldsOf(item));
+  const madeBy = (item: Item) => makerKey(fieldsOf(item)) || null;
+
+  /** The items that share something with the first one. */
+  function* findAlike(keyOf: (item: Item) => string | null): Generator<void, readonly Item[]> {
+    const key = keyOf(first);
     const found: Item[] = [];
     if (key === null) return found;
     for (const [index, item] of library.items.entries()) {
-      if (releaseKey(item.path, fieldsOf(item)) === key) found.push(item);
+      if (keyOf(item) === key) found.push(item);
       if (index % 1000 === 999) yield;
     }
     return found;
   }
   $effect(() => {
     void first.id;
-    return untrack(() => inSlices(findRelease(), (found) => (ofRelease = found)));
+    return untrack(() => inSlices(findAlike(releaseOf), (found) => (ofRelease = found)));
+  });
+  $effect(() => {
+    void first.id;
+    if (role !== 'artist') return;
+    return untrack(() => inSlices(findAlike(madeBy), (found) => (ofMaker = found)));
   });
 
   onMount(() => {
-    const begun = from('its own picture', ownPicture);
+    const begun = from(OWN, ownPicture);
     // That it has none yet is no trouble.
     void begun.then(() => {
       if (!base && turn === 1) trouble = null;
@@ -269,7 +283,7 @@
   <div class="ways" role="group" aria-label="Source">
     <FileButton label="A file" accept="image/*" onfile={(file) => void use(file, file.name)} />
     <button class="btn" onclick={paste}>The clipboard</button>
-    <button class="btn" onclick={() => from('its own picture', ownPicture)}>Its own picture</button>
+    <button class="btn" onclick={() => from(OWN, ownPicture)}>Its own picture</button>
     {#if matched && sizes.length > 0}
       <select
         aria-label="From {matched.source}"
@@ -340,6 +354,16 @@
       </p>
     {/if}
     <div class="side">
+      <label class="row"
+        >as
+        <select
+          value={role}
+          aria-label="Picture type"
+          onchange={(event) => void setRole(event.currentTarget.value as PictureRole)}
+        >
+          {#each PICTURE_ROLES as one (one)}<option value={one}>{ROLE_WORDS[one]}</option>{/each}
+        </select></label
+      >
       {#if base}
         <p>
           <b>{base.from}</b> <span class="quiet">{base.width}×{base.height}, {bytes(base.blob.size)}</span>
@@ -389,15 +413,14 @@
             {isFine ? 'accepts it' : `needs at least ${minPixels} pixels${square ? ', square' : ''}`}
           </p>
         {/each}
-        <label class="row"
-          >as
-          <select bind:value={role} aria-label="Picture type">
-            {#each PICTURE_ROLES as one (one)}<option value={one}>{ROLE_WORDS[one]}</option>{/each}
-          </select></label
-        >
         <button class="btn btn-primary" disabled={!library.mayWrite} onclick={() => set(items)}
           >Set for {items.length === 1 ? 'this item' : `these ${items.length} items`}</button
         >
+        {#if role === 'artist' && ofMaker.length > items.length}
+          <button class="btn" disabled={!library.mayWrite} onclick={() => set(ofMaker)}
+            >Set for all {ofMaker.length} items by {makerOf(fieldsOf(first), null)}</button
+          >
+        {/if}
         {#if ofRelease.length > items.length}
           <button class="btn" disabled={!library.mayWrite} onclick={() => set(ofRelease)}
             >Set for all {ofRelease.length} items of the release</button

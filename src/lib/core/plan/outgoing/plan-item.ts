@@ -5,6 +5,7 @@ import {
   EMPTY_FIELDS,
   fieldsOf,
   frontPicture,
+  makerPicture,
   keptStreams,
   kindOf,
   timedOf,
@@ -67,6 +68,8 @@ export interface PlanItem {
   /** What prevents it; null if nothing does. */
   readonly locked: NonNullable<Item['facts']['locked']> | null;
   readonly picture: FrontPicture | null;
+  /** The picture of its maker. */
+  readonly makerPicture: FrontPicture | null;
   /** Roles of pictures that are written into its copy; null for all. */
   readonly pictureRoles: readonly PictureRole[] | null;
   readonly durationSeconds: number | null;
@@ -314,6 +317,7 @@ export function toPlanItem(item: Item, outgoingOf: OutgoingOf, twins: readonly T
     writable: written !== null,
     locked: item.facts.locked ?? null,
     picture: frontPicture(item),
+    makerPicture: makerPicture(item),
     pictureRoles: (written ?? NOTHING).pictureRoles,
     durationSeconds: item.facts.durationSeconds,
     soundBytes: item.facts.soundBytes,

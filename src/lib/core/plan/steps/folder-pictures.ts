@@ -77,7 +77,7 @@ export class FolderPictures {
       const path = pathFor(out, rules);
       const frame = this.frames.get(path) ?? this.newFrame(path, rules);
       frame.members.add(out);
-      const { picture } = out.item;
+      const picture = pictureIn(out, rules);
       if (picture) carry(frame, picture, out);
       if (frame.without) frame.changed.add(out);
       this.touched.add(frame);
@@ -88,7 +88,8 @@ export class FolderPictures {
     for (const rules of picturesFor(this.rulebook, out.kind)) {
       const frame = this.frames.get(pathFor(out, rules));
       if (!frame?.members.delete(out)) continue;
-      const carried = out.item.picture && frame.pictures.get(out.item.picture.key);
+      const picture = pictureIn(out, rules);
+      const carried = picture && frame.pictures.get(picture.key);
       if (carried) {
         carried.by.delete(out);
         if (carried.first === out) carried.first = null;
@@ -168,7 +169,8 @@ export class FolderPictures {
   private settleFrame(frame: Frame): void {
     const { rules, path, owner } = frame;
     const best = this.pictureFor(frame);
-    this.tellWithout(frame, best === null);
+    const isNeeded = rules.role === 'front';
+    this.tellWithout(frame, isNeeded && best === null);
     this.world.settlePicture(path, best?.picture ?? null);
     frame.changed.clear();
     const said: Remark[] = [];
@@ -178,7 +180,7 @@ export class FolderPictures {
       const { picture, by } = best;
       const first = firstOf(best);
       frame.first = first;
-      if (!isShaped(picture, rules))
+      if (isNeeded && !isShaped(picture, rules))
         for (const { entry } of [...by].sort((a, b) => a.order - b.order))
           said.push(pictureShape(entry, picture, folderOf(path), rules.minPixels));
       const long = tooLong(path, this.rulebook);
@@ -240,6 +242,9 @@ const emptyFrame = (path: string, rules: PictureRules): Frame => ({
   said: NONE,
   without: null,
 });
+
+const pictureIn = ({ item }: Outgoing, { role }: PictureRules): FrontPicture | null =>
+  role === 'artist' ? item.makerPicture : item.picture;
 
 function pathFor(out: Outgoing, { of, name }: PictureRules): string {
   const folder = of === 'folder' ? out.folder : topFolderOf(out.place, out.path);
