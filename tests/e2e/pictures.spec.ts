@@ -3,20 +3,25 @@ import { parseBuffer } from 'music-metadata';
 import { readFile } from 'node:fs/promises';
 import { makePng } from '../helpers/picture-bytes';
 import { pathsOn } from '../helpers/answers';
-import { expect, test } from './app';
+import { expect, test, type App } from './app';
 
 const ALBUM = 'Music/The Tidewrack Choir/Fathom Songs';
 const VIDEO = 'Music Videos/The Tidewrack Choir - Low Water.mp4';
 
-test('a picture is cut by hand and in numbers, scaled, its size seen before, and set for a release', async ({
-  app,
-  page,
-}) => {
+/** Two songs of one release, on Describe. */
+async function twoSongs(app: App): Promise<void> {
   await app.open();
   await app.fillFolder([`${ALBUM}/1 - Sounding Line.mp3`, `${ALBUM}/2 - Undertow, Understood.mp3`]);
   await app.takeInFolder();
   await app.finished(/2 files taken in/);
   await app.describeItems();
+}
+
+test('a picture is cut by hand and in numbers, scaled, its size seen before, and set for a release', async ({
+  app,
+  page,
+}) => {
+  await twoSongs(app);
   await app.row(/Sounding Line/).click();
   const card = page.getByRole('complementary', { name: 'Card' });
   await card.getByRole('button', { name: 'Crop, scale, other sources' }).press('Enter');
@@ -99,11 +104,7 @@ test('a picture in a file is removed from copies, comes back by undo, and is not
   app,
   page,
 }) => {
-  await app.open();
-  await app.fillFolder([`${ALBUM}/1 - Sounding Line.mp3`, `${ALBUM}/2 - Undertow, Understood.mp3`]);
-  await app.takeInFolder();
-  await app.finished(/2 files taken in/);
-  await app.describeItems();
+  await twoSongs(app);
   await app.row(/Sounding Line/).click();
   await app.row(/Undertow/).click({ modifiers: ['Shift'] });
   const card = page.getByRole('complementary', { name: 'Card' });

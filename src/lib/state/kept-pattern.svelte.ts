@@ -4,10 +4,10 @@ import { partsBy } from './sources/source-names';
 /** A pattern for names of files, which this browser remembers. */
 export class KeptPattern {
   text = $state('');
-  readonly problem: PatternProblem | null = $derived.by(() => {
-    const parsed = parsePattern(this.text);
-    return parsed.type === 'wrong' ? parsed.problem : null;
-  });
+  private readonly parsed = $derived(parsePattern(this.text));
+  readonly problem: PatternProblem | null = $derived(
+    this.parsed.type === 'wrong' ? this.parsed.problem : null,
+  );
 
   /** @param key of the browser's storage */
   constructor(
@@ -25,7 +25,7 @@ export class KeptPattern {
 
   /** The folders and the name for some values, without extension; null if there is no name, or a problem. */
   pathFor(values: PatternValues): string | null {
-    const parsed = parsePattern(this.text);
+    const { parsed } = this;
     return parsed.type === 'wrong' ? null : partsBy(parsed.pattern, values).join('/') || null;
   }
 }

@@ -310,7 +310,7 @@ const WRITERS: Readonly<Record<FindingCode, Writer>> = {
       : `${counted(count, 'file')} of ${by ? 'another library' : `${player}’s own`}`,
     why: `${
       past ? cameBack(past) : `${by ? `its run of ${dayOf(by)}` : 'no run of ours'} put them there`
-    }; they stay as they are, or can be added to the library`,
+    }; they stay as they are, unless you add them to the library or remove them`,
     remedy: 'Leave as it is',
     other: count === 1 ? 'Add it to the library' : `Add ${count} to the library`,
     third: `Remove ${count === 1 ? 'it' : `all ${count}`} from ${player}`,
